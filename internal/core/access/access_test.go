@@ -1,0 +1,89 @@
+package access
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
+)
+
+func TestWhatRolesMayDo(t *testing.T) {
+	cases := []struct {
+		role Role
+		may  []Action
+		not  []Action
+	}{
+		{Steward, Actions, nil},
+		{Coordinator, []Action{BringIn, File, Gather, Remove, Download, Galleries}, nil},
+		{Contributor, []Action{Look, Rate, Keep, Carry}, []Action{BringIn, File, Describe, Remove, Gather, Download, Galleries}},
+		{Reviewer, []Action{Look, Rate, Keep, Carry}, []Action{BringIn, File, Describe, Remove, Gather, Download, Galleries}},
+		{Associate, nil, []Action{Look, BringIn, File, Describe, Rate, Keep, Carry, Remove, Gather, Download, Galleries}},
+	}
+	for _, c := range cases {
+		actor := Actor{Role: c.role}
+		for _, a := range c.may {
+			assert.True(t, actor.Can(a), "%s may %s", c.role, a)
+			assert.True(t, actor.Reach(a, nil).All, "%s may %s everywhere", c.role, a)
+		}
+		for _, a := range c.not {
+			assert.False(t, actor.Can(a), "%s may not %s", c.role, a)
+			assert.True(t, actor.Reach(a, nil).None(), "%s may %s nowhere", c.role, a)
+		}
+	}
+}
+
+func TestAGrantNeverLiftsAReviewer(t *testing.T) {
+	actor := Actor{Role: Reviewer, Grants: []Grant{{Folder: 1, Level: LevelManage}}}
+	assert.False(t, actor.Can(File))
+	assert.True(t, actor.Reach(File, Tree{1: 0}).None())
+}
+
+func TestAlbumGrantsLetOneLookOnly(t *testing.T) {
+	actor := Actor{Role: Associate, Grants: []Grant{{Album: 7, Level: LevelManage}}}
+	assert.Equal(t, []int64{7}, actor.Reach(Look, nil).AlbumIDs())
+	assert.True(t, actor.Reach(Describe, nil).None())
+}
+
+func TestUndoIsForOnesOwnUnlessOneCoordinates(t *testing.T) {
+	assert.True(t, Actor{Person: 3, Role: Reviewer}.MayUndo(3))
+	assert.False(t, Actor{Person: 3, Role: Reviewer}.MayUndo(4))
+	assert.True(t, Actor{Person: 3, Role: Coordinator}.MayUndo(4))
+}
+
+// trees draws a tree of up to 40 folders in which every parent has a smaller id than its children.
+func trees(t *rapid.T) Tree {
+	n := rapid.IntRange(1, 40).Draw(t, "folders")
+	tree := Tree{}
+	for id := 1; id <= n; id++ {
+		tree[int64(id)] = int64(rapid.IntRange(0, id-1).Draw(t, "parent"))
+	}
+	return tree
+}
+
+func TestGrantsAreInheritedDownwardsAndNeverLeakSideways(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		tree := trees(t)
+		root := int64(rapid.IntRange(1, len(tree)).Draw(t, "granted"))
+		level := rapid.SampledFrom([]Level{LevelLook, LevelContribute, LevelManage}).Draw(t, "level")
+		action := rapid.SampledFrom(Actions).Draw(t, "action")
+		actor := Actor{Role: Associate, Grants: []Grant{{Folder: root, Level: level}}}
+		reach := actor.Reach(action, tree)
+		if action == Undo {
+			return
+		}
+		gives := slices.Contains(granted[level], action)
+		for id := range tree {
+			below := false
+			for f := id; f != 0; f = tree[f] {
+				below = below || f == root
+			}
+			assert.Equal(t, gives && below, reach.Folder(id), "folder %d, grant on %d", id, root)
+		}
+		assert.False(t, reach.Folder(0), "no grant covers Unfiled")
+	})
+}
+
+func TestACycleEnds(t *testing.T) {
+	assert.False(t, Tree{1: 2, 2: 1}.Within(1, 9))
+}

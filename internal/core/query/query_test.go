@@ -1,0 +1,34 @@
+package query
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestCheckFillsTheOrderOfAPlace(t *testing.T) {
+	for place, sort := range map[string]string{"everything": "taken", "album": "hand", "intake": "added", "bin": "taken"} {
+		q := Query{Place: place, ID: 1}
+		require.NoError(t, q.Check())
+		assert.Equal(t, sort, q.Sort, place)
+	}
+}
+
+func TestCheckNamesWhatIsWrong(t *testing.T) {
+	cases := map[string]Query{
+		"attic":         {Place: "attic"},
+		"which folder":  {Place: "folder"},
+		"sideways":      {Place: "everything", Sort: "sideways"},
+		"order made by": {Place: "folder", ID: 1, Sort: "hand"},
+	}
+	for text, q := range cases {
+		assert.ErrorContains(t, q.Check(), text)
+	}
+}
+
+func TestItems(t *testing.T) {
+	assert.Equal(t, "1 item", Items(1))
+	assert.Equal(t, "0 items", Items(0))
+	assert.Equal(t, []string{"red", "kite"}, (&Query{Words: "  Red KITE "}).Terms())
+}

@@ -1,0 +1,77 @@
+// Package internal_test keeps the structure: which package may import which.
+package internal_test
+
+import (
+	"os/exec"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+const module = "brightsatchel/"
+
+// steps are the packages of the steps of the work; none of them imports another.
+var steps = []string{"bringin", "filing", "describing", "choosing", "gathering", "finding", "sendout", "upkeep", "people"}
+
+// foundation is what steps are built on, with what each of it may import besides the core.
+var foundation = map[string][]string{
+	"store": {}, "blob": {}, "media": {"media"}, "media/pictures": {}, "media/clips": {}, "media/metadata": {},
+	"queue": {"store"}, "passwords": {"store"}, "store/storetest": {"store"},
+}
+
+// mayImport says whether a package below internal may import another one.
+func mayImport(from, to string) bool {
+	within := func(p, parent string) bool { return p == parent || strings.HasPrefix(p, parent+"/") }
+	switch {
+	case within(from, "core"):
+		return within(to, "core")
+	case within(to, "core"), within(from, "house"), from == "web":
+		return true
+	}
+	if allowed, ok := foundation[from]; ok {
+		return slices.ContainsFunc(allowed, func(a string) bool { return within(to, a) })
+	}
+	if slices.Contains(steps, from) {
+		return slices.ContainsFunc([]string{"store", "blob", "media", "queue", "passwords", "outlets"}, func(a string) bool { return within(to, a) })
+	}
+	return false
+}
+
+func TestImportsRunDownwardOnly(t *testing.T) {
+	out, err := exec.Command("go", "list", "-f", `{{.ImportPath}}{{range .Imports}} {{.}}{{end}}`, "brightsatchel/internal/...").Output()
+	require.NoError(t, err)
+	checked := 0
+	for line := range strings.Lines(string(out)) {
+		packages := strings.Fields(line)
+		from := strings.TrimPrefix(packages[0], module+"internal/")
+		for _, imported := range packages[1:] {
+			if !strings.HasPrefix(imported, module+"internal/") {
+				continue
+			}
+			to := strings.TrimPrefix(imported, module+"internal/")
+			assert.True(t, mayImport(from, to), "%s must not import %s", from, to)
+			checked++
+		}
+	}
+	assert.Greater(t, checked, 40)
+}
+
+func TestTheRulesForImportsCanFail(t *testing.T) {
+	for _, wrong := range [][2]string{{"core/outputs", "store"}, {"filing", "gathering"}, {"store", "queue"}, {"media", "store"}, {"sendout", "web"}, {"somewhere", "store"}} {
+		assert.False(t, mayImport(wrong[0], wrong[1]), "%v", wrong)
+	}
+}
+
+func TestTheCoreKnowsNoDiskDatabaseOrNetwork(t *testing.T) {
+	out, err := exec.Command("go", "list", "-f", `{{.ImportPath}}{{range .Imports}} {{.}}{{end}}`, "brightsatchel/internal/core/...").Output()
+	require.NoError(t, err)
+	for line := range strings.Lines(string(out)) {
+		packages := strings.Fields(line)
+		for _, imported := range packages[1:] {
+			assert.NotContains(t, []string{"os", "net", "net/http", "database/sql", "os/exec"}, imported, packages[0])
+		}
+	}
+}
