@@ -1,0 +1,170 @@
+package store_test
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
+)
+
+var ctx = context.Background()
+
+func act(t *testing.T, db *store.DB, v *access.Viewer, f func(tx *store.Tx) (int, error)) store.Done {
+	t.Helper()
+	done, err := db.Act(ctx, v, "test", func(tx *store.Tx) (store.Done, error) {
+		n, err := f(tx)
+		return store.Done{Said: "Did something", Changed: n}, err
+	})
+	require.NoError(t, err)
+	return done
+}
+
+func folderOf(t *testing.T, db *store.DB, v *access.Viewer, id int64) int64 {
+	t.Helper()
+	a, err := store.AssetByID(ctx, db, v, id)
+	require.NoError(t, err)
+	return a.Folder.Int64
+}
+
+func TestUndoPutsBackWhatAnActionChanged(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "undo")[access.Coordinator]
+	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg")
+	var folder int64
+	made := act(t, db, v, func(tx *store.Tx) (int, error) {
+		var err error
+		folder, err = tx.AddFolder(ctx, v.Brand, 0, "Harbour")
+		return 1, err
+	})
+	moved := act(t, db, v, func(tx *store.Tx) (int, error) { return tx.MoveAssets(ctx, ids, folder) })
+	assert.Equal(t, 3, moved.Changed)
+
+	_, err := db.Undo(ctx, v, made.Trail)
+	var conflict *fault.Conflict
+	require.ErrorAs(t, err, &conflict, "the folder has things in it by now")
+
+	undone, err := db.Undo(ctx, v, moved.Trail)
+	require.NoError(t, err)
+	assert.Equal(t, 3, undone.Changed)
+	assert.Zero(t, folderOf(t, db, v, ids[0]))
+
+	_, err = db.Undo(ctx, v, moved.Trail)
+	require.ErrorAs(t, err, &conflict, "once only")
+
+	_, err = db.Undo(ctx, v, undone.Trail)
+	require.NoError(t, err, "an undo can be undone")
+	assert.Equal(t, folder, folderOf(t, db, v, ids[0]))
+}
+
+func TestUndoRefusesWhereSomebodyChangedTheThingSince(t *testing.T) {
+	db := storetest.New(t)
+	people := storetest.Brand(t, db, "since")
+	mine, theirs := people[access.Reviewer], people[access.Coordinator]
+	ids := storetest.Items(t, db, mine, 0, "a.jpg", "b.jpg")
+	rated := act(t, db, mine, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids, 3) })
+	act(t, db, theirs, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids[1:], 5) })
+
+	_, err := db.Undo(ctx, mine, rated.Trail)
+	var conflict *fault.Conflict
+	require.ErrorAs(t, err, &conflict)
+	assert.Equal(t, "The coordinator", conflict.By)
+	a, err := store.AssetByID(ctx, db, mine, ids[0])
+	require.NoError(t, err)
+	assert.Equal(t, 3, a.Stars, "nothing was touched")
+
+	other := act(t, db, theirs, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids, 1) })
+	_, err = db.Undo(ctx, mine, other.Trail)
+	var forbidden *fault.Forbidden
+	require.ErrorAs(t, err, &forbidden, "a reviewer undoes only their own")
+}
+
+func TestAnActionThatChangedNothingLeavesNoTrail(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "nothing")[access.Coordinator]
+	ids := storetest.Items(t, db, v, 0, "a.jpg")
+	done := act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids, 0) })
+	assert.Zero(t, done.Trail)
+	trail, err := store.Trail(ctx, db, v.Brand, 0)
+	require.NoError(t, err)
+	assert.Empty(t, trail)
+}
+
+func TestUndoOfRemovingAFolderBringsEverythingBack(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "remove")[access.Coordinator]
+	var top, inner, deep int64
+	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) (err error) {
+		top, _ = tx.AddFolder(ctx, v.Brand, 0, "Top")
+		inner, _ = tx.AddFolder(ctx, v.Brand, top, "Inner")
+		deep, err = tx.AddFolder(ctx, v.Brand, inner, "Deep")
+		return err
+	}))
+	ids := storetest.Items(t, db, v, inner, "a.jpg", "b.jpg")
+	before, err := store.FolderByID(ctx, db, v.Brand, inner)
+	require.NoError(t, err)
+	removed := act(t, db, v, func(tx *store.Tx) (int, error) {
+		items, folders, err := tx.RemoveFolder(ctx, inner, top)
+		assert.Equal(t, 2, items)
+		assert.Equal(t, 1, folders)
+		return 1, err
+	})
+	assert.Equal(t, top, folderOf(t, db, v, ids[0]), "items move up")
+	_, err = db.Undo(ctx, v, removed.Trail)
+	require.NoError(t, err)
+	assert.Equal(t, inner, folderOf(t, db, v, ids[1]))
+	after, err := store.FolderByID(ctx, db, v.Brand, inner)
+	require.NoError(t, err)
+	assert.Equal(t, before, after, "with the same id and code")
+	d, err := store.FolderByID(ctx, db, v.Brand, deep)
+	require.NoError(t, err)
+	assert.Equal(t, inner, d.Parent.Int64)
+}
+
+func TestSiblingsCannotShareAName(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "names")[access.Coordinator]
+	err := db.InTx(ctx, func(tx *store.Tx) error {
+		if _, err := tx.AddFolder(ctx, v.Brand, 0, "Été"); err != nil {
+			return err
+		}
+		_, err := tx.AddFolder(ctx, v.Brand, 0, "e\u0301TE\u0301")
+		return err
+	})
+	var invalid *fault.Invalid
+	require.ErrorAs(t, err, &invalid, "case and Unicode form are ignored")
+	assert.Equal(t, "name", invalid.Field)
+}
+
+func TestDescribingTellsWhoChangedTheSameField(t *testing.T) {
+	db := storetest.New(t)
+	people := storetest.Brand(t, db, "stale")
+	mine, theirs := people[access.Coordinator], people[access.Steward]
+	id := storetest.Items(t, db, mine, 0, "a.jpg")[0]
+	words := func(s string) *string { return &s }
+	describe := func(v *access.Viewer, d store.Description) error {
+		_, err := db.Act(ctx, v, "describe", func(tx *store.Tx) (store.Done, error) {
+			n, err := tx.Describe(ctx, id, d)
+			return store.Done{Said: "x", Changed: n}, err
+		})
+		return err
+	}
+	seen, err := store.AssetByID(ctx, db, mine, id)
+	require.NoError(t, err)
+	require.NoError(t, describe(theirs, store.Description{Revision: seen.Revision, Title: words("Theirs")}))
+
+	require.NoError(t, describe(mine, store.Description{Revision: seen.Revision, Alt: words("Another field")}), "other fields do not matter")
+	err = describe(mine, store.Description{Revision: seen.Revision, Title: words("Mine")})
+	var conflict *fault.Conflict
+	require.ErrorAs(t, err, &conflict)
+	assert.Equal(t, fault.Conflict{Text: "The steward changed the title meanwhile.", Field: "title", Mine: "Mine", Theirs: "Theirs", By: "The steward"}, *conflict)
+
+	err = describe(mine, store.Description{Revision: 999, Title: words("Mine")})
+	var invalid *fault.Invalid
+	require.ErrorAs(t, err, &invalid, "a revision that does not exist")
+}

@@ -1,0 +1,193 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"strings"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/ordering"
+)
+
+// Cover is a picture that stands for an album or a gallery.
+type Cover struct {
+	CoverID      sql.NullInt64  `db:"cover_id"`
+	CoverCode    sql.NullString `db:"cover_code"`
+	CoverVersion sql.NullString `db:"cover_version"`
+	CoverAlt     sql.NullString `db:"cover_alt"`
+}
+
+// Album is an album with the number of its items that are not in the bin. Its cover is the one that was chosen, or else
+// its first item.
+type Album struct {
+	ID          int64         `db:"id"`
+	Code        string        `db:"code"`
+	Parent      sql.NullInt64 `db:"parent_id"`
+	Name        string        `db:"name"`
+	Description string        `db:"description"`
+	Items       int           `db:"items"`
+	Chosen      sql.NullInt64 `db:"chosen"`
+	Cover
+}
+
+const coverColumns = `ca.id as cover_id, ca.code as cover_code, cv.code as cover_version, ca.alt as cover_alt`
+
+const coverJoin = ` left join lateral (select a.id, a.code, a.alt, a.version_id from asset a where a.binned_at is null and a.id = coalesce(
+		(select c.id from asset c where c.id = CHOSEN and c.binned_at is null),
+		(select i.asset_id from album_item i join asset b on b.id = i.asset_id and b.binned_at is null where i.album_id = al.id order by i.position, i.asset_id limit 1))) ca on true
+	left join version cv on cv.id = ca.version_id`
+
+// Albums lists the albums of a brand that the viewer may look at, in natural order of their names.
+func Albums(ctx context.Context, r Reader, v *access.Viewer) ([]Album, error) {
+	c := clause{}
+	c.and("al.brand_id = %s", v.Brand)
+	if reach := v.May(access.Look); !reach.All {
+		c.and("al.id = any(%s)", reach.AlbumIDs())
+	}
+	return list[Album](ctx, r, `select al.id, al.code, al.parent_id, al.name, al.description, al.cover_id as chosen,
+			(select count(*) from album_item i join asset a on a.id = i.asset_id and a.binned_at is null where i.album_id = al.id) as items, `+coverColumns+`
+		from album al`+replaceChosen("al.cover_id")+c.sql()+` order by al.name collate natural_name, al.id`, c.args...)
+}
+
+func replaceChosen(column string) string {
+	return strings.ReplaceAll(coverJoin, "CHOSEN", column)
+}
+
+// AlbumByID reads name, description and chosen cover of an album that the viewer may look at.
+func AlbumByID(ctx context.Context, r Reader, v *access.Viewer, id int64) (Album, error) {
+	const missing = "That album is not there any more."
+	if reach := v.May(access.Look); !reach.All && !reach.Albums[id] {
+		return Album{}, fault.NotFoundf(missing)
+	}
+	return get[Album](ctx, r, missing, `select id, code, parent_id, name, description, cover_id as chosen from album where id = $1 and brand_id = $2 for update`, id, v.Brand)
+}
+
+// AddAlbum makes an album. Two siblings cannot have one name.
+func (tx *Tx) AddAlbum(ctx context.Context, brand, parent int64, name string) (int64, error) {
+	var id int64
+	err := tx.GetContext(ctx, &id, `insert into album (brand_id, parent_id, name) values ($1, nullif($2::bigint, 0), $3) returning id`, brand, parent, name)
+	return id, albumNameTaken(err, name)
+}
+
+func albumNameTaken(err error, name string) error {
+	if violates(err, "album_sibling_name") {
+		return fault.Invalidf("name", "There is an album “%s” here already. Try “%s 2”.", name, name)
+	}
+	return err
+}
+
+// ChangeAlbum writes name, description and cover (0 is none) of an album.
+func (tx *Tx) ChangeAlbum(ctx context.Context, id int64, name, description string, cover int64) error {
+	_, err := tx.ExecContext(ctx, `update album set name = $2, description = $3, cover_id = nullif($4::bigint, 0) where id = $1`, id, name, description, cover)
+	return albumNameTaken(err, name)
+}
+
+// RemoveAlbum removes an album; its items stay in the library and albums inside move up.
+func (tx *Tx) RemoveAlbum(ctx context.Context, id int64) error {
+	used, err := list[string](ctx, tx, `select title from gallery where album_id = $1`, id)
+	if err != nil {
+		return err
+	}
+	if len(used) > 0 {
+		return fault.Invalidf("album", "The gallery “%s” shows this album. Give that gallery another album first.", used[0])
+	}
+	for _, statement := range []string{
+		`delete from album_item where album_id = $1`,
+		`update album set parent_id = (select parent_id from album where id = $1) where parent_id = $1`,
+		`delete from album where id = $1`,
+	} {
+		if _, err := tx.ExecContext(ctx, statement, id); err != nil {
+			return albumNameTaken(err, "of the same name")
+		}
+	}
+	return nil
+}
+
+// AlbumItemIDs lists the items of an album that are not in the bin, in its order.
+func AlbumItemIDs(ctx context.Context, r Reader, album int64) ([]int64, error) {
+	return list[int64](ctx, r, `select i.asset_id from album_item i join asset a on a.id = i.asset_id and a.binned_at is null
+		where i.album_id = $1 order by i.position, i.asset_id`, album)
+}
+
+// AddToAlbum puts items at the end of an album, in the order given; those that are in it stay where they are. It returns
+// how many are new in it.
+func (tx *Tx) AddToAlbum(ctx context.Context, brand, album int64, ids []int64) (int, error) {
+	return tx.appendOrdered(ctx, orderedTable{"album_item", "album_id"}, brand, album, ids)
+}
+
+// TakeOutOfAlbum takes items out of an album, which deletes nothing else, and returns how many were in it.
+func (tx *Tx) TakeOutOfAlbum(ctx context.Context, album int64, ids []int64) (int, error) {
+	return tx.takeOutOrdered(ctx, orderedTable{"album_item", "album_id"}, album, ids)
+}
+
+// OrderAlbum moves items before another one of the album, or to its end when before is 0, keeping the order given.
+func (tx *Tx) OrderAlbum(ctx context.Context, album int64, ids []int64, before int64) (int, error) {
+	return tx.reorder(ctx, orderedTable{"album_item", "album_id"}, album, ids, before)
+}
+
+// orderedTable is a table of items in a manual order, each row belonging to an owner.
+type orderedTable struct{ name, owner string }
+
+// lock makes changes to the order of one owner wait for each other, and returns the last key in it, or "".
+func (tx *Tx) lock(ctx context.Context, t orderedTable, owner int64) (string, error) {
+	if _, err := tx.ExecContext(ctx, `select pg_advisory_xact_lock(hashtext($1), $2::int)`, t.name, owner); err != nil {
+		return "", err
+	}
+	return get[string](ctx, tx, "", `select coalesce(max(position), '') from `+t.name+` where `+t.owner+` = $1`, owner)
+}
+
+func (tx *Tx) appendOrdered(ctx context.Context, t orderedTable, brand, owner int64, ids []int64) (int, error) {
+	last, err := tx.lock(ctx, t, owner)
+	if err != nil {
+		return 0, err
+	}
+	keys, err := ordering.Spread(last, "", len(ids))
+	if err != nil {
+		return 0, err
+	}
+	res, err := tx.ExecContext(ctx, `insert into `+t.name+` (brand_id, `+t.owner+`, asset_id, position)
+		select $1, $2, u.id, u.key from unnest($3::bigint[], $4::text[]) u(id, key) on conflict do nothing`, brand, owner, ids, keys)
+	if err != nil {
+		return 0, err
+	}
+	return affected(res), nil
+}
+
+func (tx *Tx) takeOutOrdered(ctx context.Context, t orderedTable, owner int64, ids []int64) (int, error) {
+	res, err := tx.ExecContext(ctx, `delete from `+t.name+` where `+t.owner+` = $1 and asset_id = any($2)`, owner, ids)
+	if err != nil {
+		return 0, err
+	}
+	return affected(res), nil
+}
+
+func (tx *Tx) reorder(ctx context.Context, t orderedTable, owner int64, ids []int64, before int64) (int, error) {
+	if _, err := tx.lock(ctx, t, owner); err != nil {
+		return 0, err
+	}
+	upper := ""
+	if before != 0 {
+		var err error
+		upper, err = get[string](ctx, tx, "The picture to put them before is not there any more.",
+			`select position from `+t.name+` where `+t.owner+` = $1 and asset_id = $2`, owner, before)
+		if err != nil {
+			return 0, err
+		}
+	}
+	lower, err := get[string](ctx, tx, "", `select coalesce(max(position), '') from `+t.name+`
+		where `+t.owner+` = $1 and not asset_id = any($2) and ($3 = '' or position < $3)`, owner, ids, upper)
+	if err != nil {
+		return 0, err
+	}
+	keys, err := ordering.Spread(lower, upper, len(ids))
+	if err != nil {
+		return 0, err
+	}
+	res, err := tx.ExecContext(ctx, `update `+t.name+` x set position = u.key from unnest($2::bigint[], $3::text[]) u(id, key)
+		where x.`+t.owner+` = $1 and x.asset_id = u.id`, owner, ids, keys)
+	if err != nil {
+		return 0, err
+	}
+	return affected(res), nil
+}

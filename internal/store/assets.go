@@ -1,0 +1,267 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"slices"
+	"time"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+)
+
+// AssetRow is what a tile shows.
+type AssetRow struct {
+	ID       int64           `db:"id"`
+	Code     string          `db:"code"`
+	Version  string          `db:"version"`
+	Kind     string          `db:"kind"`
+	Title    string          `db:"title"`
+	Alt      string          `db:"alt"`
+	FileName string          `db:"file_name"`
+	Width    int             `db:"width"`
+	Height   int             `db:"height"`
+	Seconds  sql.NullFloat64 `db:"seconds"`
+	Pages    sql.NullInt64   `db:"pages"`
+	Stars    int             `db:"stars"`
+	Keeper   bool            `db:"keeper"`
+	Tint     int             `db:"tint"`
+	Live     bool            `db:"live"`
+}
+
+// rowColumns reads an AssetRow from asset a joined with its version v; $1 is the person.
+const rowColumns = `a.id, a.code, v.code as version, a.kind, a.title, a.alt, a.file_name, a.width, a.height, a.seconds, a.pages, a.stars, a.tint,
+	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
+	exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id and g.open) as live`
+
+// Rows reads what tiles show, for those of the ids that the viewer may look at, in the order of the ids.
+func Rows(ctx context.Context, r Reader, v *access.Viewer, ids []int64) ([]AssetRow, error) {
+	c := clause{from: "from asset a join version v on v.id = a.version_id", args: []any{v.Person}}
+	c.and("a.id = any(%s)", ids)
+	c.and("a.brand_id = %s", v.Brand)
+	c.within(v.May(access.Look))
+	rows, err := list[AssetRow](ctx, r, "select "+rowColumns+" "+c.sql(), c.args...)
+	if err != nil {
+		return nil, err
+	}
+	place := make(map[int64]int, len(ids))
+	for i, id := range ids {
+		place[id] = i
+	}
+	slices.SortFunc(rows, func(a, b AssetRow) int { return place[a.ID] - place[b.ID] })
+	return rows, nil
+}
+
+// Asset is one item with everything that its card shows.
+type Asset struct {
+	AssetRow
+	Revision    int64          `db:"revision"`
+	Description string         `db:"description"`
+	Credit      string         `db:"credit"`
+	Copyright   string         `db:"copyright"`
+	Taken       sql.NullTime   `db:"captured_at"`
+	TakenZone   string         `db:"captured_zone"`
+	Camera      string         `db:"camera"`
+	Lens        string         `db:"lens"`
+	Place       string         `db:"place"`
+	MediaType   string         `db:"media_type"`
+	Bytes       int64          `db:"bytes"`
+	Added       time.Time      `db:"added_at"`
+	AddedBy     sql.NullString `db:"added_by_name"`
+	Folder      sql.NullInt64  `db:"folder_id"`
+	Binned      sql.NullTime   `db:"binned_at"`
+	SHA256      []byte         `db:"sha256"`
+	VersionID   int64          `db:"version_id"`
+	FocalX      float64        `db:"focal_x"`
+	FocalY      float64        `db:"focal_y"`
+}
+
+const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_at, a.captured_zone, a.camera, a.lens,
+	a.place, a.media_type, a.bytes, a.added_at, p.name as added_by_name, a.folder_id, a.binned_at, v.sha256, a.version_id, a.focal_x, a.focal_y
+	from asset a join version v on v.id = a.version_id left join person p on p.id = a.added_by`
+
+const assetMissing = "That item is not there, or you may not see it."
+
+// AssetByID reads one item that the viewer may look at.
+func AssetByID(ctx context.Context, r Reader, v *access.Viewer, id int64) (Asset, error) {
+	return visibleAsset(ctx, r, v, "a.id = %s", id)
+}
+
+// AssetByCode reads one item that the viewer may look at by the code in its media address.
+func AssetByCode(ctx context.Context, r Reader, v *access.Viewer, code string) (Asset, error) {
+	return visibleAsset(ctx, r, v, "a.code = %s", code)
+}
+
+func visibleAsset(ctx context.Context, r Reader, v *access.Viewer, condition string, value any) (Asset, error) {
+	c := clause{args: []any{v.Person}}
+	c.and(condition, value)
+	c.and("a.brand_id = %s", v.Brand)
+	c.within(v.May(access.Look))
+	return get[Asset](ctx, r, assetMissing, "select "+assetColumns+c.sql(), c.args...)
+}
+
+// AssetsIn reads items of a brand in the order of the ids, for work that the machine does.
+func AssetsIn(ctx context.Context, r Reader, brand int64, ids []int64) ([]Asset, error) {
+	rows, err := list[Asset](ctx, r, "select "+assetColumns+" where a.brand_id = $2 and a.id = any($3) order by array_position($3, a.id)", 0, brand, ids)
+	return rows, err
+}
+
+// NewAsset is an item that has just been brought in.
+type NewAsset struct {
+	Brand, Person int64
+	Folder        int64 // 0 is Unfiled
+	Kind          string
+	Title         string
+	Description   string
+	Alt           string
+	Credit        string
+	Copyright     string
+	Stars         int
+	Taken         *time.Time // local wall time
+	TakenZone     string
+	Camera        string
+	Lens          string
+	Place         string
+	FileName      string
+	MediaType     string
+	Bytes         int64
+	SHA256        []byte
+	Width, Height int // pixels, upright
+	Seconds       *float64
+	Pages         *int
+	Tint          int
+	Metadata      json.RawMessage
+}
+
+// AddAsset makes an item with its first version and returns its id.
+func (tx *Tx) AddAsset(ctx context.Context, n NewAsset) (int64, error) {
+	var id int64
+	err := tx.GetContext(ctx, &id, `insert into asset (brand_id, folder_id, kind, title, description, alt, credit, copyright, stars, captured_at,
+			captured_zone, camera, lens, place, file_name, media_type, bytes, width, height, seconds, pages, tint, added_by)
+		values ($1, nullif($2::bigint, 0), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, nullif($23::bigint, 0)) returning id`,
+		n.Brand, n.Folder, n.Kind, n.Title, n.Description, n.Alt, n.Credit, n.Copyright, n.Stars, n.Taken,
+		n.TakenZone, n.Camera, n.Lens, n.Place, n.FileName, n.MediaType, n.Bytes, n.Width, n.Height, n.Seconds, n.Pages, n.Tint, n.Person)
+	if err != nil {
+		return 0, err
+	}
+	_, err = tx.ExecContext(ctx, `with v as (insert into version (brand_id, asset_id, file_name, media_type, bytes, sha256, metadata)
+			values ($1, $2, $3, $4, $5, $6, $7) returning id)
+		update asset set version_id = v.id from v where asset.id = $2`, n.Brand, id, n.FileName, n.MediaType, n.Bytes, n.SHA256, string(n.Metadata))
+	return id, err
+}
+
+// SameContent finds the item of a brand that has a version with these bytes; 0 when there is none.
+func SameContent(ctx context.Context, r Reader, brand int64, sha256 []byte) (id int64, title string, binned bool, err error) {
+	rows, err := list[struct {
+		ID     int64  `db:"id"`
+		Title  string `db:"title"`
+		Binned bool   `db:"binned"`
+	}](ctx, r, `select a.id, coalesce(nullif(a.title, ''), a.file_name) as title, a.binned_at is not null as binned
+		from version v join asset a on a.id = v.asset_id where v.brand_id = $1 and v.sha256 = $2 order by a.binned_at nulls first, a.id limit 1`, brand, sha256)
+	if err != nil || len(rows) == 0 {
+		return 0, "", false, err
+	}
+	return rows[0].ID, rows[0].Title, rows[0].Binned, nil
+}
+
+// LockContent makes racing transactions that bring in the same bytes to one brand wait for each other.
+func (tx *Tx) LockContent(ctx context.Context, brand int64, sha256 []byte) error {
+	_, err := tx.ExecContext(ctx, `select pg_advisory_xact_lock($1::int, ('x' || encode(substr($2::bytea, 1, 4), 'hex'))::bit(32)::int)`, brand, sha256)
+	return err
+}
+
+// MoveAssets puts items into a folder (0 is Unfiled) and returns how many were elsewhere before.
+func (tx *Tx) MoveAssets(ctx context.Context, ids []int64, folder int64) (int, error) {
+	res, err := tx.ExecContext(ctx, `update asset set folder_id = nullif($2::bigint, 0) where id = any($1) and folder_id is distinct from nullif($2::bigint, 0)`, ids, folder)
+	if err != nil {
+		return 0, err
+	}
+	return affected(res), nil
+}
+
+// RateAssets gives items stars from 0 to 5, or -1 to set them aside, and returns how many changed.
+func (tx *Tx) RateAssets(ctx context.Context, ids []int64, stars int) (int, error) {
+	res, err := tx.ExecContext(ctx, `update asset set stars = $2 where id = any($1) and stars <> $2`, ids, stars)
+	if err != nil {
+		return 0, err
+	}
+	return affected(res), nil
+}
+
+// KeepAssets sets or takes away a person's own mark and returns how many changed.
+func (tx *Tx) KeepAssets(ctx context.Context, brand, person int64, ids []int64, keep bool) (int, error) {
+	statement := `delete from keeper where brand_id = $1 and person_id = $2 and asset_id = any($3)`
+	if keep {
+		statement = `insert into keeper (brand_id, person_id, asset_id) select $1, $2, unnest($3::bigint[]) on conflict do nothing`
+	}
+	res, err := tx.ExecContext(ctx, statement, brand, person, ids)
+	if err != nil {
+		return 0, err
+	}
+	return affected(res), nil
+}
+
+// BinAssets puts items in the bin, or restores them, and returns how many changed.
+func (tx *Tx) BinAssets(ctx context.Context, ids []int64, binned bool) (int, error) {
+	res, err := tx.ExecContext(ctx, `update asset set binned_at = case when $2 then now() end where id = any($1) and (binned_at is not null) <> $2`, ids, binned)
+	if err != nil {
+		return 0, err
+	}
+	return affected(res), nil
+}
+
+// Description is a change to the words on an item; a nil field stays as it is. Revision is what the person saw.
+type Description struct {
+	Revision                                   int64
+	Title, Description, Alt, Credit, Copyright *string
+}
+
+// Describe writes the fields of a description. A field that somebody else changed after the revision the person saw is a
+// Conflict with both values; other people's changes to other fields do not matter. It returns how many fields changed.
+func (tx *Tx) Describe(ctx context.Context, id int64, d Description) (int, error) {
+	now, err := get[struct {
+		Revision    int64  `db:"revision"`
+		Title       string `db:"title"`
+		Description string `db:"description"`
+		Alt         string `db:"alt"`
+		Credit      string `db:"credit"`
+		Copyright   string `db:"copyright"`
+	}](ctx, tx, assetMissing, `select revision, title, description, alt, credit, copyright from asset where id = $1 for update`, id)
+	if err != nil {
+		return 0, err
+	}
+	if d.Revision > now.Revision {
+		return 0, fault.Invalidf("revision", "Revision %d does not exist yet; the newest is %d.", d.Revision, now.Revision)
+	}
+	changed := 0
+	for _, f := range []struct {
+		name, now string
+		to        *string
+	}{{"title", now.Title, d.Title}, {"description", now.Description, d.Description}, {"alt", now.Alt, d.Alt}, {"credit", now.Credit, d.Credit}, {"copyright", now.Copyright, d.Copyright}} {
+		if f.to == nil || *f.to == f.now {
+			continue
+		}
+		if d.Revision < now.Revision {
+			if err := staleField(ctx, tx, id, f.name, now.Revision-d.Revision, *f.to, f.now); err != nil {
+				return 0, err
+			}
+		}
+		if _, err := tx.ExecContext(ctx, `update asset set `+f.name+` = $2 where id = $1`, id, *f.to); err != nil {
+			return 0, err
+		}
+		changed++
+	}
+	return changed, nil
+}
+
+// staleField returns a Conflict when one of the last changes to the item, as many as the revision is behind, was to the field.
+func staleField(ctx context.Context, tx *Tx, id int64, field string, behind int64, mine, theirs string) error {
+	who, err := list[string](ctx, tx, `select p.name from (select * from trail_change where table_name = 'asset' and key @> jsonb_build_object('id', $1::bigint)
+			and before is not null order by id desc limit $3) c
+		join trail t on t.id = c.trail_id join person p on p.id = t.person_id where c.after ? $2 order by c.id desc limit 1`, id, field, behind)
+	if err != nil || len(who) == 0 {
+		return err
+	}
+	return &fault.Conflict{Text: who[0] + " changed the " + field + " meanwhile.", Field: field, Mine: mine, Theirs: theirs, By: who[0]}
+}

@@ -1,0 +1,10 @@
+package store
+
+import "context"
+
+// ReleaseJobs makes the jobs that a worker process of this name left running available again.
+func (db *DB) ReleaseJobs(ctx context.Context, worker string) error {
+	_, err := db.ExecContext(ctx, `update river_job set state = 'available', scheduled_at = now()
+		where state = 'running' and attempted_by[array_upper(attempted_by, 1)] = $1`, worker)
+	return err
+}

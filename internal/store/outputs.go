@@ -1,0 +1,60 @@
+package store
+
+import (
+	"context"
+
+	"brightsatchel/internal/core/outputs"
+)
+
+// OutputSize is an output size of a brand.
+type OutputSize struct {
+	ID int64 `db:"id"`
+	outputs.Size
+}
+
+const outputSizeColumns = `id, name, width, height, fit, format, quality, metadata, pattern`
+
+// OutputSizes lists the output sizes of a brand in the order in which they were made.
+func OutputSizes(ctx context.Context, r Reader, brand int64) ([]OutputSize, error) {
+	return list[OutputSize](ctx, r, `select `+outputSizeColumns+` from output_size where brand_id = $1 order by id`, brand)
+}
+
+// OutputSizeByID reads one output size of a brand.
+func OutputSizeByID(ctx context.Context, r Reader, brand, id int64) (OutputSize, error) {
+	return get[OutputSize](ctx, r, "That output size is not there any more.", `select `+outputSizeColumns+` from output_size where brand_id = $1 and id = $2`, brand, id)
+}
+
+// AddOutputSize makes an output size and returns its id, or says what is wrong with it.
+func (tx *Tx) AddOutputSize(ctx context.Context, brand int64, s outputs.Size) (int64, error) {
+	if err := s.Check(); err != nil {
+		return 0, err
+	}
+	var id int64
+	err := tx.GetContext(ctx, &id, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id`, brand, s.Name, s.Width, s.Height, string(s.Fit), s.Format, s.Quality, string(s.Metadata), s.Pattern)
+	return id, err
+}
+
+// Rendition is a file that was made from a version by a recipe.
+type Rendition struct {
+	Blob   string `db:"blob"`
+	Width  int    `db:"width"`
+	Height int    `db:"height"`
+	Bytes  int64  `db:"bytes"`
+}
+
+// RenditionOf finds what was made of a version by a recipe, or returns nil.
+func RenditionOf(ctx context.Context, r Reader, version int64, recipe string) (*Rendition, error) {
+	rows, err := list[Rendition](ctx, r, `select blob, width, height, bytes from rendition where version_id = $1 and recipe = $2`, version, recipe)
+	if err != nil || len(rows) == 0 {
+		return nil, err
+	}
+	return &rows[0], nil
+}
+
+// AddRendition remembers what was made; the same made twice is remembered once.
+func (db *DB) AddRendition(ctx context.Context, brand, version int64, recipe string, n Rendition) error {
+	_, err := db.ExecContext(ctx, `insert into rendition (brand_id, version_id, recipe, blob, width, height, bytes) values ($1, $2, $3, $4, $5, $6, $7)
+		on conflict (version_id, recipe) do nothing`, brand, version, recipe, n.Blob, n.Width, n.Height, n.Bytes)
+	return err
+}

@@ -1,0 +1,113 @@
+// Package store keeps everything in PostgreSQL. SQL lives here and nowhere else: one file for each noun. Functions that
+// read take a Reader, which both DB and Tx are; functions that change take a Tx.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+
+	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+	"github.com/riverqueue/river/rivermigrate"
+
+	"brightsatchel/internal/core/fault"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// DB is the database. Pool is the same connections as pgx gives them, for the queue and for listening.
+type DB struct {
+	*sqlx.DB
+	Pool *pgxpool.Pool
+}
+
+// Reader is what queries that only read need.
+type Reader interface {
+	GetContext(ctx context.Context, dest any, query string, args ...any) error
+	SelectContext(ctx context.Context, dest any, query string, args ...any) error
+}
+
+// Open connects to a PostgreSQL database by its URL. No statement runs longer than a minute.
+func Open(ctx context.Context, url string) (*DB, error) {
+	config, err := pgxpool.ParseConfig(url)
+	if err != nil {
+		return nil, fmt.Errorf("database address: %w", err)
+	}
+	config.ConnConfig.RuntimeParams["statement_timeout"] = "60000"
+	config.ConnConfig.RuntimeParams["application_name"] = "bright-satchel"
+	config.MaxConns = max(config.MaxConns, 20)
+	pool, err := pgxpool.NewWithConfig(ctx, config)
+	if err != nil {
+		return nil, err
+	}
+	db := &DB{DB: sqlx.NewDb(stdlib.OpenDBFromPool(pool), "pgx"), Pool: pool}
+	if err := db.PingContext(ctx); err != nil {
+		pool.Close()
+		return nil, fmt.Errorf("the database does not answer: %w", err)
+	}
+	return db, nil
+}
+
+// Close ends all connections.
+func (db *DB) Close() {
+	_ = db.DB.Close()
+	db.Pool.Close()
+}
+
+// Migrate brings the tables, ours and the queue's, to the present form. Several processes may call it at once.
+func (db *DB) Migrate(ctx context.Context) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	locker, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectPostgres, db.DB.DB, files, goose.WithSessionLocker(locker))
+	if err != nil {
+		return err
+	}
+	if _, err := provider.Up(ctx); err != nil {
+		return fmt.Errorf("migrating: %w", err)
+	}
+	queue, err := rivermigrate.New(riverpgxv5.New(db.Pool), nil)
+	if err != nil {
+		return err
+	}
+	_, err = queue.Migrate(ctx, rivermigrate.DirectionUp, nil)
+	return err
+}
+
+// get reads one row; a row that is not there becomes a NotFound with the given text.
+func get[T any](ctx context.Context, r Reader, missing, query string, args ...any) (T, error) {
+	var out T
+	err := r.GetContext(ctx, &out, query, args...)
+	if errors.Is(err, sql.ErrNoRows) {
+		return out, fault.NotFoundf("%s", missing)
+	}
+	return out, err
+}
+
+// list reads rows; none is an empty slice, never nil.
+func list[T any](ctx context.Context, r Reader, query string, args ...any) ([]T, error) {
+	out := []T{}
+	err := r.SelectContext(ctx, &out, query, args...)
+	return out, err
+}
+
+// violates says whether err is a violation of the named constraint or unique index.
+func violates(err error, constraint string) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && pg.ConstraintName == constraint
+}

@@ -1,0 +1,119 @@
+// Package storetest gives tests databases of their own on the PostgreSQL server that ./check starts.
+package storetest
+
+import (
+	"context"
+	"fmt"
+	"net/url"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/store"
+)
+
+// Address makes an empty database and returns its address and a function that removes it.
+func Address(ctx context.Context, name string) (string, func(), error) {
+	server := os.Getenv("SATCHEL_TEST_DATABASE")
+	if server == "" {
+		return "", nil, fmt.Errorf("SATCHEL_TEST_DATABASE is not set: run the tests with ./check, or set it to a PostgreSQL server where databases may be made")
+	}
+	admin, err := sqlx.ConnectContext(ctx, "pgx", server)
+	if err != nil {
+		return "", nil, err
+	}
+	name = "test_" + strings.ToLower(name) + fmt.Sprintf("_%d", os.Getpid())
+	if _, err := admin.ExecContext(ctx, `drop database if exists `+name+` with (force)`); err != nil {
+		return "", nil, err
+	}
+	if _, err := admin.ExecContext(ctx, `create database `+name); err != nil {
+		return "", nil, err
+	}
+	address, err := url.Parse(server)
+	if err != nil {
+		return "", nil, err
+	}
+	address.Path = "/" + name
+	remove := func() {
+		_, _ = admin.ExecContext(context.WithoutCancel(ctx), `drop database if exists `+name+` with (force)`)
+		_ = admin.Close()
+	}
+	return address.String(), remove, nil
+}
+
+// New gives a test an empty, migrated database.
+func New(t *testing.T) *store.DB {
+	t.Helper()
+	name := strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' {
+			return r
+		}
+		return '_'
+	}, t.Name())
+	address, remove, err := Address(context.Background(), name[:min(40, len(name))])
+	require.NoError(t, err)
+	t.Cleanup(remove)
+	db, err := store.Open(context.Background(), address)
+	require.NoError(t, err)
+	t.Cleanup(db.Close)
+	require.NoError(t, db.Migrate(context.Background()))
+	return db
+}
+
+// Brand makes a brand with a person of each role, and returns how each of them sees it; See gives it anew after
+// folders or grants changed.
+func Brand(t *testing.T, db *store.DB, code string) map[access.Role]*access.Viewer {
+	t.Helper()
+	ctx := context.Background()
+	viewers := map[access.Role]*access.Viewer{}
+	people := map[access.Role]int64{}
+	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
+		brand, err := tx.AddBrand(ctx, code, "Brand "+code)
+		if err != nil {
+			return err
+		}
+		for _, role := range []access.Role{access.Steward, access.Coordinator, access.Contributor, access.Reviewer, access.Associate} {
+			if people[role], err = tx.AddPerson(ctx, brand, string(role)+"@"+code+".example", "The "+string(role), "x", role); err != nil {
+				return err
+			}
+		}
+		return nil
+	}))
+	for role, person := range people {
+		viewers[role] = See(t, db, person, code)
+	}
+	return viewers
+}
+
+// See reads how a person sees a brand now.
+func See(t *testing.T, db *store.DB, person int64, code string) *access.Viewer {
+	t.Helper()
+	v, err := store.LoadViewer(context.Background(), db, person, code)
+	require.NoError(t, err)
+	return v
+}
+
+// Items makes items in a folder (0 is Unfiled) and returns their ids.
+func Items(t *testing.T, db *store.DB, v *access.Viewer, folder int64, names ...string) []int64 {
+	t.Helper()
+	ctx := context.Background()
+	var ids []int64
+	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
+		for _, name := range names {
+			id, err := tx.AddAsset(ctx, store.NewAsset{
+				Brand: v.Brand, Person: v.Person, Folder: folder, Kind: "picture", FileName: name, MediaType: "image/jpeg",
+				Bytes: 1000, SHA256: []byte(name), Width: 1600, Height: 1067, Metadata: []byte(`{}`),
+			})
+			if err != nil {
+				return err
+			}
+			ids = append(ids, id)
+		}
+		return nil
+	}))
+	return ids
+}

@@ -1,0 +1,65 @@
+package store
+
+import "context"
+
+// Tag is a tag with the name of its group, or "", and a number of uses: in the brand or in a selection.
+type Tag struct {
+	ID    int64  `db:"id"`
+	Name  string `db:"name"`
+	Group string `db:"group_name"`
+	Uses  int    `db:"uses"`
+}
+
+const tagColumns = `t.id, t.name, coalesce(g.name, '') as group_name, count(x.asset_id)::int as uses from tag t left join tag_group g on g.id = t.group_id`
+
+// Tags lists every tag of a brand, by group and name, with how often it is used outside of the bin.
+func Tags(ctx context.Context, r Reader, brand int64) ([]Tag, error) {
+	return list[Tag](ctx, r, `select `+tagColumns+` left join (asset_tag x join asset a on a.id = x.asset_id and a.binned_at is null) on x.tag_id = t.id
+		where t.brand_id = $1 group by t.id, g.name order by g.name nulls last, t.name collate natural_name`, brand)
+}
+
+// TagsOf lists the tags on any of the items, most used first, with on how many of them.
+func TagsOf(ctx context.Context, r Reader, ids []int64) ([]Tag, error) {
+	return list[Tag](ctx, r, `select `+tagColumns+` join asset_tag x on x.tag_id = t.id where x.asset_id = any($1)
+		group by t.id, g.name order by count(*) desc, t.name collate natural_name`, ids)
+}
+
+// EnsureTag returns the tag of that name, ignoring case, and makes it in the group (or in none, for "") if need be.
+func (tx *Tx) EnsureTag(ctx context.Context, brand int64, name, group string) (int64, error) {
+	var groupID *int64
+	if group != "" {
+		id, err := get[int64](ctx, tx, "", `with made as (insert into tag_group (brand_id, name) values ($1, $2) on conflict do nothing returning id)
+			select id from made union all select id from tag_group where brand_id = $1 and lower(name) = lower($2) limit 1`, brand, group)
+		if err != nil {
+			return 0, err
+		}
+		groupID = &id
+	}
+	if _, err := tx.ExecContext(ctx, `insert into tag (brand_id, group_id, name) values ($1, $2, $3) on conflict do nothing`, brand, groupID, name); err != nil {
+		return 0, err
+	}
+	return get[int64](ctx, tx, "", `select id from tag where brand_id = $1 and lower(normalize(name, NFC)) = lower(normalize($2, NFC))`, brand, name)
+}
+
+// ClosedTagGroup returns the name of the closed group that a tag of this name is in, or would be, or "".
+func ClosedTagGroup(ctx context.Context, r Reader, brand int64, name string) (string, error) {
+	names, err := list[string](ctx, r, `select g.name from tag t join tag_group g on g.id = t.group_id
+		where t.brand_id = $1 and lower(normalize(t.name, NFC)) = lower(normalize($2, NFC)) and g.closed`, brand, name)
+	if err != nil || len(names) == 0 {
+		return "", err
+	}
+	return names[0], nil
+}
+
+// AddTags puts tags on items and returns how many items did not have all of them before.
+func (tx *Tx) AddTags(ctx context.Context, brand int64, ids, tags []int64) (int, error) {
+	return get[int](ctx, tx, "", `with put as (insert into asset_tag (brand_id, asset_id, tag_id)
+			select $1, a, t from unnest($2::bigint[]) a, unnest($3::bigint[]) t on conflict do nothing returning asset_id)
+		select count(distinct asset_id) from put`, brand, ids, tags)
+}
+
+// TakeTagsOff takes tags off items and returns how many items had any of them.
+func (tx *Tx) TakeTagsOff(ctx context.Context, ids, tags []int64) (int, error) {
+	return get[int](ctx, tx, "", `with off as (delete from asset_tag where asset_id = any($1) and tag_id = any($2) returning asset_id)
+		select count(distinct asset_id) from off`, ids, tags)
+}
