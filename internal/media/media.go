@@ -1,0 +1,197 @@
+package media
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+
+	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/media/clips"
+	"brightsatchel/internal/media/metadata"
+	"brightsatchel/internal/media/pictures"
+)
+
+// Engine is everything that works on files.
+type Engine struct {
+	Pictures *pictures.Pool
+	Metadata *metadata.Tool
+}
+
+// NewEngine returns an engine that decodes at most workers pictures at a time.
+func NewEngine(workers int) *Engine {
+	return &Engine{Pictures: pictures.NewPool(workers), Metadata: &metadata.Tool{}}
+}
+
+// Close ends the processes of the engine.
+func (e *Engine) Close() {
+	e.Pictures.Close()
+	e.Metadata.Close()
+}
+
+// Facts are what a file is and says. Size is upright, in pixels.
+type Facts struct {
+	Type
+	Size    geometry.Size
+	Seconds *float64
+	Pages   *int
+	Says    metadata.Facts
+	Raw     json.RawMessage // all metadata as JSON
+	Tint    int             // 0xRRGGBB
+}
+
+// Preview is a WebP of a file at one of the fixed sizes.
+type Preview struct {
+	Name string // small, medium or large
+	Path string
+}
+
+// previewBoxes are the sizes that every item is shown at, largest first. Small is for sheets: rows of up to 200 pixels
+// on a screen with two device pixels for each.
+var previewBoxes = []struct {
+	name    string
+	box     geometry.Size
+	quality int
+}{
+	{"large", geometry.Size{Width: 2000, Height: 2000}, 80},
+	{"medium", geometry.Size{Width: 1000, Height: 1000}, 78},
+	{"small", geometry.Size{Width: 900, Height: 400}, 74},
+}
+
+// PreviewNames are the names of the previews, largest first.
+var PreviewNames = []string{"large", "medium", "small"}
+
+// Read identifies a file, reads what it says, and writes its previews into dir. What cannot be shown is Refused; what
+// went wrong on our side is any other error and worth another try.
+func (e *Engine) Read(ctx context.Context, path, dir string) (Facts, []Preview, error) {
+	info, err := os.Stat(path)
+	if err != nil {
+		return Facts{}, nil, err
+	}
+	if info.Size() == 0 {
+		return Facts{}, nil, &Refused{Why: "The file is empty."}
+	}
+	kind, err := Identify(path)
+	if err != nil {
+		return Facts{}, nil, err
+	}
+	facts := Facts{Type: kind}
+	picture, err := e.measure(ctx, path, dir, &facts)
+	if err != nil {
+		return Facts{}, nil, refuse(err)
+	}
+	raw, err := e.Metadata.Read(ctx, path)
+	if err != nil {
+		return Facts{}, nil, err
+	}
+	facts.Says = metadata.Interpret(raw)
+	if facts.Raw, err = json.Marshal(raw); err != nil {
+		return Facts{}, nil, err
+	}
+	previews, tint, err := e.previews(ctx, picture, facts.Size, dir)
+	facts.Tint = tint
+	return facts, previews, refuse(err)
+}
+
+// measure fills in the dimensions and returns what to make the previews from: the file itself, or a frame of a clip.
+func (e *Engine) measure(ctx context.Context, path, dir string, facts *Facts) (pictures.Request, error) {
+	if facts.Kind == "clip" {
+		film, err := clips.Read(ctx, path)
+		if err != nil {
+			return pictures.Request{}, &pictures.PictureError{Text: err.Error()}
+		}
+		facts.Size, facts.Seconds = film.Size, &film.Seconds
+		poster := filepath.Join(dir, "poster.png")
+		if err := clips.Poster(ctx, path, poster, film.Seconds); err != nil {
+			return pictures.Request{}, &pictures.PictureError{Text: err.Error()}
+		}
+		return pictures.Request{Path: poster, MediaType: "image/png"}, nil
+	}
+	request := pictures.Request{Path: path, MediaType: facts.MediaType}
+	answer, err := e.Pictures.Do(ctx, request)
+	if err != nil {
+		return request, err
+	}
+	head := answer.Facts
+	facts.Size = geometry.Orientation(head.Orientation).Size(geometry.Size{Width: head.Width, Height: head.Height})
+	if head.Pages > 1 {
+		facts.Pages = &head.Pages
+		if facts.MediaType == "image/gif" || facts.MediaType == "image/webp" {
+			facts.Kind = "animation"
+		}
+	}
+	return request, nil
+}
+
+func (e *Engine) previews(ctx context.Context, request pictures.Request, size geometry.Size, dir string) ([]Preview, int, error) {
+	var made []Preview
+	for _, p := range previewBoxes {
+		fitted := geometry.Fit(size, p.box)
+		target := filepath.Join(dir, p.name+".webp")
+		request.Outputs = append(request.Outputs, pictures.Output{Path: target, Width: fitted.Width, Height: fitted.Height, Format: "webp", Quality: p.quality})
+		made = append(made, Preview{Name: p.name, Path: target})
+	}
+	answer, err := e.Pictures.Do(ctx, request)
+	return made, answer.Tint, err
+}
+
+// refuse words an error of the picture itself as the reason why it is not taken.
+func refuse(err error) error {
+	var wrong *pictures.PictureError
+	if errors.As(err, &wrong) {
+		return &Refused{Why: "It cannot be shown: " + wrong.Text + "."}
+	}
+	return err
+}
+
+// Notices are the texts that stay in a rendition when private metadata is stripped.
+type Notices struct{ Copyright, Creator, Credit string }
+
+// Render makes one file from an original as a plan says, with the metadata that the size allows.
+func (e *Engine) Render(ctx context.Context, original, mediaType, target string, source outputs.Source, plan outputs.Plan, size outputs.Size, notices Notices) error {
+	if plan.Format == "mp4" {
+		notice := notices.Copyright
+		if size.Metadata == outputs.StripAll {
+			notice = ""
+		}
+		return clips.Web(ctx, original, target, plan.Size, notice)
+	}
+	output := pictures.Output{Path: target, Width: plan.Size.Width, Height: plan.Size.Height, Format: plan.Format, Quality: size.Quality}
+	if c := plan.Crop; c != nil {
+		scale := float64(plan.Size.Width) / float64(c.Width)
+		at := func(v int) int { return int(float64(v)*scale + 0.5) }
+		output.ScaledWidth = max(plan.Size.Width, at(source.Size.Width))
+		output.ScaledHeight = max(plan.Size.Height, at(source.Size.Height))
+		output.CropX = min(at(c.X), output.ScaledWidth-plan.Size.Width)
+		output.CropY = min(at(c.Y), output.ScaledHeight-plan.Size.Height)
+		output.CropWidth, output.CropHeight = plan.Size.Width, plan.Size.Height
+	}
+	if _, err := e.Pictures.Do(ctx, pictures.Request{Path: original, MediaType: mediaType, Outputs: []pictures.Output{output}}); err != nil {
+		return refuse(err)
+	}
+	return e.label(ctx, original, target, size.Metadata, notices)
+}
+
+func (e *Engine) label(ctx context.Context, original, target string, policy outputs.Metadata, n Notices) error {
+	switch policy {
+	case outputs.Keep:
+		return e.Metadata.CopyAll(ctx, original, target)
+	case outputs.StripPrivate:
+		values := map[string]any{}
+		for name, text := range map[string]string{"XMP-dc:Rights": n.Copyright, "XMP-dc:Creator": n.Creator, "XMP-photoshop:Credit": n.Credit} {
+			if text != "" {
+				values[name] = text
+			}
+		}
+		if n.Copyright != "" && filepath.Ext(target) == ".jpg" {
+			values["EXIF:Copyright"], values["IPTC:CopyrightNotice"] = n.Copyright, n.Copyright
+		}
+		if err := e.Metadata.Write(ctx, target, values); err != nil {
+			return fmt.Errorf("keeping the copyright: %w", err)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,186 @@
+// Package pictures reads and makes pictures with libvips. Decoding happens in worker processes with a memory limit,
+// which are this same program run again: a file that crashes or blocks the decoder costs one worker and one clear error,
+// never the server. A program that uses this package calls RunIfWorker first thing in main.
+package pictures
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"syscall"
+	"time"
+)
+
+// Limits of what is decoded. A picture beyond them is refused from its header, before any pixel is read.
+const (
+	MaxPixels = 250_000_000
+	MaxSide   = 65_000
+)
+
+const (
+	// memoryLimit is the address space of a worker in bytes. About 1.6 GB of it are only reserved, by Go and by stacks.
+	memoryLimit    = 4 << 30
+	workerVariable = "SATCHEL_PICTURE_WORKER"
+)
+
+// Facts are what the header of a picture tells: the stored (not turned) dimensions in pixels, pages or frames, and the
+// EXIF orientation (1 to 8, 1 when there is none).
+type Facts struct {
+	Width, Height int
+	Pages         int
+	Orientation   int
+	Alpha         bool
+}
+
+// Output is one file to make. Width and Height are its exact dimensions in pixels. Crop, in pixels of the picture at
+// the size ScaledWidth × ScaledHeight, is taken out first when CropWidth is not 0.
+type Output struct {
+	Path                      string
+	Width, Height             int
+	Format                    string
+	Quality                   int
+	KeepMetadata              bool
+	CropX, CropY              int
+	CropWidth, CropHeight     int
+	ScaledWidth, ScaledHeight int
+}
+
+// Request is one job: with Outputs files are made, the largest first; without, the header is read.
+type Request struct {
+	Path      string
+	MediaType string
+	Outputs   []Output
+}
+
+// Response is what a worker answers.
+type Response struct {
+	Facts Facts
+	Tint  int    // 0xRRGGBB, of what was made
+	Error string // what is wrong with the picture, for a person
+}
+
+// RunIfWorker turns the process into a worker when it was started as one, and does not return then.
+func RunIfWorker() {
+	if os.Getenv(workerVariable) == "" {
+		return
+	}
+	limit := syscall.Rlimit{Cur: memoryLimit, Max: memoryLimit}
+	if err := syscall.Setrlimit(syscall.RLIMIT_AS, &limit); err != nil {
+		fmt.Fprintln(os.Stderr, "picture worker: cannot limit its memory:", err)
+		os.Exit(1)
+	}
+	if err := start(); err != nil {
+		fmt.Fprintln(os.Stderr, "picture worker:", err)
+		os.Exit(1)
+	}
+	go endWithParent()
+	if err := serve(os.Stdin, os.Stdout); !errors.Is(err, io.EOF) {
+		fmt.Fprintln(os.Stderr, "picture worker:", err)
+		os.Exit(1)
+	}
+	os.Exit(0)
+}
+
+// endWithParent ends the process when the one that started it is gone, also in the middle of a picture that hangs. A
+// signal from the kernel would do the same, but comes when the parent's thread ends, which in Go means nothing.
+func endWithParent() {
+	parent := os.Getppid()
+	for range time.Tick(time.Second) {
+		if os.Getppid() != parent {
+			os.Exit(1)
+		}
+	}
+}
+
+// serve answers requests, one JSON value after the other, until the input ends (io.EOF) or cannot be understood.
+func serve(in io.Reader, out io.Writer) error {
+	requests, answers := json.NewDecoder(in), json.NewEncoder(out)
+	for {
+		var request Request
+		if err := requests.Decode(&request); err != nil {
+			return err
+		}
+		response, err := do(request)
+		if err != nil {
+			response.Error = err.Error()
+		}
+		if err := answers.Encode(response); err != nil {
+			return err
+		}
+	}
+}
+
+func do(r Request) (Response, error) {
+	head, err := header(r.Path, r.MediaType)
+	if err != nil {
+		return Response{}, err
+	}
+	facts := head.facts()
+	head.free()
+	if err := checkLimits(facts); err != nil || len(r.Outputs) == 0 {
+		return Response{Facts: facts}, err
+	}
+	tint, err := makeAll(r)
+	return Response{Facts: facts, Tint: tint}, err
+}
+
+func checkLimits(f Facts) error {
+	switch {
+	case f.Width < 1 || f.Height < 1:
+		return fmt.Errorf("it measures %d × %d pixels", f.Width, f.Height)
+	case f.Width > MaxSide || f.Height > MaxSide || f.Width*f.Height > MaxPixels:
+		return fmt.Errorf("it measures %d × %d pixels; up to %d megapixels are taken", f.Width, f.Height, MaxPixels/1_000_000)
+	}
+	return nil
+}
+
+// makeAll decodes once, at the size of the first output, and makes the smaller ones from that.
+func makeAll(r Request) (tint int, err error) {
+	first := r.Outputs[0]
+	width, height := first.Width, first.Height
+	if first.CropWidth > 0 {
+		width, height = first.ScaledWidth, first.ScaledHeight
+	}
+	base, err := thumbnail(r.Path, r.MediaType, width, height)
+	if err != nil {
+		return 0, err
+	}
+	defer func() { base.free() }()
+	if len(r.Outputs) > 1 {
+		pixels, err := base.inMemory()
+		if err != nil {
+			return 0, err
+		}
+		base.free()
+		base = pixels
+		if tint, err = base.tint(); err != nil {
+			return 0, err
+		}
+	}
+	for _, o := range r.Outputs {
+		if err := makeOne(base, o); err != nil {
+			return 0, err
+		}
+	}
+	return tint, nil
+}
+
+func makeOne(base image, o Output) error {
+	result := base
+	var err error
+	switch {
+	case o.CropWidth > 0:
+		result, err = base.crop(o.CropX, o.CropY, o.CropWidth, o.CropHeight)
+	case o.Width != base.width() || o.Height != base.height():
+		result, err = base.shrink(o.Width, o.Height)
+	}
+	if err != nil {
+		return err
+	}
+	if result != base {
+		defer result.free()
+	}
+	return result.save(o.Path, o.Format, o.Quality, !o.KeepMetadata)
+}

@@ -1,0 +1,164 @@
+package pictures
+
+// #cgo pkg-config: vips
+// #cgo CFLAGS: -O2
+// #include <stdlib.h>
+// #include "vips.h"
+import "C"
+
+import (
+	"errors"
+	"fmt"
+	"os"
+	"strings"
+	"unsafe"
+)
+
+// image is a picture in libvips, which must be freed.
+type image struct{ ptr *C.VipsImage }
+
+func (i image) free() {
+	if i.ptr != nil {
+		C.g_object_unref(C.gpointer(i.ptr))
+	}
+}
+
+func (i image) width() int  { return int(i.ptr.Xsize) }
+func (i image) height() int { return int(i.ptr.Ysize) }
+
+func start() error {
+	if C.bs_init() != 0 {
+		return vipsError("libvips does not start")
+	}
+	return nil
+}
+
+// vipsError takes the reason from libvips, which keeps one for the whole process: one job at a time here.
+func vipsError(doing string) error {
+	text := strings.TrimSpace(C.GoString(C.vips_error_buffer()))
+	C.vips_error_clear()
+	line, _, _ := strings.Cut(text, "\n")
+	return fmt.Errorf("%s: %s", doing, line)
+}
+
+// call runs one operation that makes a picture.
+func call(doing string, f func(out **C.VipsImage) C.int) (image, error) {
+	var out *C.VipsImage
+	if f(&out) != 0 {
+		return image{}, vipsError(doing)
+	}
+	return image{out}, nil
+}
+
+// Vector drawings are loaded from memory: loaded by name, they may pull in files from their own folder.
+func inMemory(mediaType string) bool { return mediaType == "image/svg+xml" }
+
+func header(path, mediaType string) (image, error) {
+	name := C.CString(path)
+	defer C.free(unsafe.Pointer(name))
+	memory := C.int(0)
+	if inMemory(mediaType) {
+		memory = 1
+	}
+	return call("reading the header", func(out **C.VipsImage) C.int { return C.bs_header(name, memory, out) })
+}
+
+// thumbnail loads a picture at exactly that size, upright and in sRGB, shrinking while it decodes.
+func thumbnail(path, mediaType string, width, height int) (image, error) {
+	if inMemory(mediaType) {
+		data, err := os.ReadFile(path)
+		if err != nil {
+			return image{}, err
+		}
+		if len(data) == 0 {
+			return image{}, errors.New("the file is empty")
+		}
+		memory := C.CBytes(data)
+		defer C.free(memory)
+		lazy, err := call("decoding", func(out **C.VipsImage) C.int {
+			return C.bs_thumbnail_memory(memory, C.size_t(len(data)), C.int(width), C.int(height), out)
+		})
+		if err != nil {
+			return image{}, err
+		}
+		defer lazy.free()
+		return lazy.inMemory()
+	}
+	name := C.CString(path)
+	defer C.free(unsafe.Pointer(name))
+	return call("decoding", func(out **C.VipsImage) C.int { return C.bs_thumbnail(name, C.int(width), C.int(height), out) })
+}
+
+// inMemory computes all pixels now, so that several files can be made of them.
+func (i image) inMemory() (image, error) {
+	return call("decoding", func(out **C.VipsImage) C.int { return C.bs_copy_memory(i.ptr, out) })
+}
+
+func (i image) shrink(width, height int) (image, error) {
+	return call("shrinking", func(out **C.VipsImage) C.int { return C.bs_shrink(i.ptr, C.int(width), C.int(height), out) })
+}
+
+func (i image) crop(x, y, width, height int) (image, error) {
+	return call("cropping", func(out **C.VipsImage) C.int {
+		return C.bs_crop(i.ptr, C.int(x), C.int(y), C.int(width), C.int(height), out)
+	})
+}
+
+// flatten puts a picture with transparency onto white.
+func (i image) flatten() (image, error) {
+	return call("flattening", func(out **C.VipsImage) C.int { return C.bs_flatten(i.ptr, out) })
+}
+
+// tint is the mean colour as 0xRRGGBB.
+func (i image) tint() (int, error) {
+	var rgb [3]C.double
+	if C.bs_average(i.ptr, &rgb[0]) != 0 {
+		return 0, vipsError("measuring the colour")
+	}
+	tint := 0
+	for _, c := range rgb {
+		tint = tint<<8 | max(0, min(255, int(c)))
+	}
+	return tint, nil
+}
+
+func (i image) save(path, format string, quality int, strip bool) error {
+	name := C.CString(path)
+	defer C.free(unsafe.Pointer(name))
+	q, s := C.int(quality), C.int(0)
+	if strip {
+		s = 1
+	}
+	var failed C.int
+	switch format {
+	case "jpeg":
+		flat, err := i.flatten()
+		if err != nil {
+			return err
+		}
+		defer flat.free()
+		failed = C.bs_save_jpeg(flat.ptr, name, q, s)
+	case "png":
+		failed = C.bs_save_png(i.ptr, name, s)
+	case "webp":
+		failed = C.bs_save_webp(i.ptr, name, q, s)
+	case "avif":
+		failed = C.bs_save_avif(i.ptr, name, q, s)
+	default:
+		return fmt.Errorf("%q is not a format that can be written", format)
+	}
+	if failed != 0 {
+		return vipsError("writing " + format)
+	}
+	return nil
+}
+
+func (i image) facts() Facts {
+	return Facts{
+		Width:       i.width(),
+		Height:      i.height(),
+		Pages:       int(C.vips_image_get_n_pages(i.ptr)),
+		Orientation: int(C.vips_image_get_orientation(i.ptr)),
+		Alpha:       C.vips_image_hasalpha(i.ptr) != 0,
+	}
+}

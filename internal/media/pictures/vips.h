@@ -1,0 +1,17 @@
+// Typed calls of the libvips operations that we use. A missing argument is a compile error here, where calling
+// operations by name would crash at run time. Each returns 0, or -1 with the reason in vips_error_buffer.
+#include <vips/vips.h>
+
+int bs_init(void);
+int bs_header(const char *path, int from_memory, VipsImage **out);
+int bs_thumbnail(const char *path, int width, int height, VipsImage **out);
+int bs_thumbnail_memory(void *data, size_t size, int width, int height, VipsImage **out);
+int bs_shrink(VipsImage *in, int width, int height, VipsImage **out);
+int bs_crop(VipsImage *in, int x, int y, int width, int height, VipsImage **out);
+int bs_flatten(VipsImage *in, VipsImage **out);
+int bs_copy_memory(VipsImage *in, VipsImage **out);
+int bs_average(VipsImage *in, double rgb[3]);
+int bs_save_jpeg(VipsImage *in, const char *path, int quality, int strip);
+int bs_save_png(VipsImage *in, const char *path, int strip);
+int bs_save_webp(VipsImage *in, const char *path, int quality, int strip);
+int bs_save_avif(VipsImage *in, const char *path, int quality, int strip);
