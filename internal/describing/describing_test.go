@@ -1,0 +1,119 @@
+package describing_test
+
+import (
+	"context"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/describing"
+	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
+)
+
+var ctx = context.Background()
+
+func TestSplitTags(t *testing.T) {
+	got, err := describing.SplitTags(" Kite ,wind,, KITE,  Spring   2026 ,")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Kite", "wind", "Spring 2026"}, got)
+	_, err = describing.SplitTags("fine," + strings.Repeat("x", 101))
+	var invalid *fault.Invalid
+	require.ErrorAs(t, err, &invalid)
+	assert.Contains(t, invalid.Text, "101 characters")
+}
+
+func TestSplittingTagsTwiceChangesNothing(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		once, err := describing.SplitTags(rapid.StringMatching(`[a-cA-C é,]{0,40}`).Draw(t, "text"))
+		require.NoError(t, err)
+		twice, err := describing.SplitTags(strings.Join(once, ","))
+		require.NoError(t, err)
+		require.Equal(t, once, twice)
+	})
+}
+
+func TestTaggingSeveral(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "tags")[access.Coordinator]
+	s := &describing.Service{DB: db}
+	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg")
+	done, err := s.Tag(ctx, v, query.Selection{IDs: ids[:2]}, "Kite, Wind", nil)
+	require.NoError(t, err)
+	assert.Equal(t, "Tagged 2 items with Kite, Wind", done.Said)
+	again, err := s.Tag(ctx, v, query.Selection{IDs: ids[:2]}, "kite", nil)
+	require.NoError(t, err)
+	assert.Zero(t, again.Trail, "tagging twice does nothing")
+	_, err = s.Tag(ctx, v, query.Selection{IDs: ids}, "wind", nil)
+	require.NoError(t, err)
+
+	tags, items, err := s.TagsOf(ctx, v, query.Selection{IDs: ids})
+	require.NoError(t, err)
+	assert.Equal(t, 3, items)
+	require.Len(t, tags, 2)
+	assert.Equal(t, []any{"Wind", 3, "Kite", 2}, []any{tags[0].Name, tags[0].Uses, tags[1].Name, tags[1].Uses}, "which are on all, which on some")
+
+	_, err = s.Tag(ctx, v, query.Selection{IDs: ids}, "", []int64{tags[0].ID})
+	require.NoError(t, err)
+	all, err := s.Tags(ctx, v)
+	require.NoError(t, err)
+	assert.Equal(t, map[string]int{"Kite": 2, "Wind": 0}, map[string]int{all[0].Name: all[0].Uses, all[1].Name: all[1].Uses})
+
+	_, err = db.Undo(ctx, v, done.Trail)
+	var conflict *fault.Conflict
+	require.ErrorAs(t, err, &conflict, "a tag has been taken off since")
+}
+
+func TestClosedGroupsAreForThoseWhoKeepThem(t *testing.T) {
+	db := storetest.New(t)
+	people := storetest.Brand(t, db, "closed")
+	v := people[access.Coordinator]
+	s := &describing.Service{DB: db}
+	var folder int64
+	contributor := people[access.Contributor]
+	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) (err error) {
+		if _, err = tx.EnsureTag(ctx, v.Brand, "Spring catalogue", "Campaign"); err != nil {
+			return err
+		}
+		folder, _ = tx.AddFolder(ctx, v.Brand, 0, "Mine")
+		return tx.AddGrant(ctx, v.Brand, contributor.Person, access.Grant{Folder: folder, Level: access.LevelContribute})
+	}))
+	_, err := db.Exec(`update tag_group set closed = true`)
+	require.NoError(t, err)
+	contributor = storetest.See(t, db, contributor.Person, "closed")
+	ids := storetest.Items(t, db, v, folder, "a.jpg")
+	_, err = s.Tag(ctx, contributor, query.Selection{IDs: ids}, "spring CATALOGUE", nil)
+	var forbidden *fault.Forbidden
+	require.ErrorAs(t, err, &forbidden)
+	_, err = s.Tag(ctx, contributor, query.Selection{IDs: ids}, "windy", nil)
+	require.NoError(t, err)
+	_, err = s.Tag(ctx, v, query.Selection{IDs: ids}, "spring catalogue", nil)
+	require.NoError(t, err)
+	_, err = s.Tag(ctx, people[access.Reviewer], query.Selection{IDs: ids}, "x", nil)
+	require.ErrorAs(t, err, &forbidden)
+}
+
+func TestDescribingTidiesWhatIsTyped(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "words")[access.Coordinator]
+	s := &describing.Service{DB: db}
+	id := storetest.Items(t, db, v, 0, "a.jpg")[0]
+	title, description := "  Two\nlines  and\tmore ", "Kept\nas it is"
+	now, err := store.AssetByID(ctx, db, v, id)
+	require.NoError(t, err)
+	_, err = s.Describe(ctx, v, id, store.Description{Revision: now.Revision, Title: &title, Description: &description})
+	require.NoError(t, err)
+	after, err := store.AssetByID(ctx, db, v, id)
+	require.NoError(t, err)
+	assert.Equal(t, "Two lines and more", after.Title)
+	assert.Equal(t, "Kept\nas it is", after.Description)
+	same, err := s.Describe(ctx, v, id, store.Description{Revision: after.Revision, Title: &title})
+	require.NoError(t, err)
+	assert.Zero(t, same.Trail)
+}

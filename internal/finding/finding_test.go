@@ -1,0 +1,62 @@
+package finding_test
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/finding"
+	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
+)
+
+func TestTheCardOfAnItem(t *testing.T) {
+	ctx := context.Background()
+	db := storetest.New(t)
+	people := storetest.Brand(t, db, "card")
+	v := people[access.Coordinator]
+	find := &finding.Service{Finder: finding.SQL{DB: db}, DB: db}
+	var inner, album int64
+	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
+		outer, err := tx.AddFolder(ctx, v.Brand, 0, "Shoots")
+		if err != nil {
+			return err
+		}
+		if inner, err = tx.AddFolder(ctx, v.Brand, outer, "2026"); err != nil {
+			return err
+		}
+		album, err = tx.AddAlbum(ctx, v.Brand, 0, "Press kit")
+		return err
+	}))
+	id := storetest.Items(t, db, v, inner, "a.jpg")[0]
+	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
+		tag, err := tx.EnsureTag(ctx, v.Brand, "Ada", "People")
+		if err != nil {
+			return err
+		}
+		if _, err = tx.AddTags(ctx, v.Brand, []int64{id}, []int64{tag}); err != nil {
+			return err
+		}
+		_, err = tx.AddToAlbum(ctx, v.Brand, album, []int64{id})
+		return err
+	}))
+	card, err := find.Card(ctx, v, id)
+	require.NoError(t, err)
+	assert.Equal(t, "Shoots / 2026", card.FolderPath)
+	assert.Equal(t, []store.Tag{{ID: card.Tags[0].ID, Name: "Ada", Group: "People", Uses: 1}}, card.Tags)
+	assert.Equal(t, "Press kit", card.Albums[0].Name)
+	assert.Empty(t, card.Galleries)
+	assert.Contains(t, card.May, access.Describe)
+
+	seen, err := find.Card(ctx, people[access.Reviewer], id)
+	require.NoError(t, err)
+	assert.NotContains(t, seen.May, access.Describe)
+	assert.Contains(t, seen.May, access.Rate)
+	_, err = find.Card(ctx, people[access.Associate], id)
+	var missing *fault.NotFound
+	require.ErrorAs(t, err, &missing)
+}

@@ -1,0 +1,40 @@
+// Package people is who may come in, and to which brands.
+package people
+
+import (
+	"context"
+	"errors"
+	"strings"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/passwords"
+	"brightsatchel/internal/store"
+)
+
+// Service signs people in.
+type Service struct{ DB *store.DB }
+
+// SignIn checks an address and a password. From says where the attempt comes from, for the limit. An unknown address
+// and a wrong password give the same answer.
+func (s *Service) SignIn(ctx context.Context, email, password, from string) (store.Person, error) {
+	person, err := store.PersonByEmail(ctx, s.DB, email)
+	var missing *fault.NotFound
+	if errors.As(err, &missing) {
+		person.PasswordHash = passwords.Nobody
+	} else if err != nil {
+		return store.Person{}, err
+	}
+	key := "sign-in " + strings.ToLower(email) + " " + from
+	return person, passwords.Check(ctx, s.DB, key, password, person.PasswordHash, "That address and password do not go together.")
+}
+
+// Viewer reads what a person may do in a brand.
+func (s *Service) Viewer(ctx context.Context, person int64, brand string) (*access.Viewer, error) {
+	return store.LoadViewer(ctx, s.DB, person, brand)
+}
+
+// Brands lists the brands of a person.
+func (s *Service) Brands(ctx context.Context, person int64) ([]store.Brand, error) {
+	return store.BrandsOf(ctx, s.DB, person)
+}

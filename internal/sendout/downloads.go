@@ -1,0 +1,304 @@
+package sendout
+
+import (
+	"archive/zip"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"strings"
+	"time"
+
+	"github.com/riverqueue/river"
+
+	"brightsatchel/internal/blob"
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/media"
+	"brightsatchel/internal/store"
+)
+
+// Wanted is what a person wants to take along: which items, in which output size, named by which pattern ("" takes the
+// size's own), in their folders or not.
+type Wanted struct {
+	Selection   query.Selection
+	OutputSize  int64
+	Pattern     string
+	KeepFolders bool
+}
+
+// Taken is a download with its files.
+type Taken struct {
+	store.Download
+	Items []store.DownloadItem
+}
+
+// Sizes lists the output sizes of the brand.
+func (s *Service) Sizes(ctx context.Context, v *access.Viewer) ([]store.OutputSize, error) {
+	return store.OutputSizes(ctx, s.DB, v.Brand)
+}
+
+// plan works out every file of a download, before any is made.
+func (s *Service) plan(ctx context.Context, r store.Reader, v *access.Viewer, w Wanted) (store.OutputSize, []store.DownloadItem, error) {
+	size, err := store.OutputSizeByID(ctx, r, v.Brand, w.OutputSize)
+	if err != nil {
+		return size, nil, err
+	}
+	if w.Pattern != "" {
+		size.Pattern = w.Pattern
+	}
+	if err := outputs.CheckPattern(size.Pattern); err != nil {
+		return size, nil, fault.Invalidf("pattern", "%s", strings.TrimPrefix(err.Error(), "pattern: "))
+	}
+	ids, err := store.Select(ctx, r, v, access.Download, w.Selection)
+	if err != nil {
+		return size, nil, err
+	}
+	assets, err := store.AssetsIn(ctx, r, v.Brand, ids)
+	if err != nil {
+		return size, nil, err
+	}
+	folders := map[int64]string{}
+	plans := make([]outputs.Plan, len(assets))
+	items := make([]store.DownloadItem, len(assets))
+	for i, a := range assets {
+		items[i] = store.DownloadItem{Number: i + 1, Asset: a.ID, Item: title(a), State: "waiting"}
+		if plans[i], err = outputs.Make(source(a), size.Size); err != nil {
+			items[i].State, items[i].Why = "failed", "It has no width or height to resize by."
+		}
+		items[i].Width, items[i].Height = plans[i].Size.Width, plans[i].Size.Height
+		if w.KeepFolders && a.Folder.Valid && folders[a.Folder.Int64] == "" {
+			path, err := store.FolderPath(ctx, r, a.Folder.Int64)
+			if err != nil {
+				return size, nil, err
+			}
+			folders[a.Folder.Int64] = strings.Join(outputs.CleanPath(strings.ReplaceAll(path, " / ", "/")), "/")
+		}
+	}
+	for i, name := range names(assets, size.Size, plans, folders) {
+		items[i].Name = name
+	}
+	return size, items, nil
+}
+
+func title(a store.Asset) string {
+	if a.Title != "" {
+		return a.Title
+	}
+	return a.FileName
+}
+
+// Preview says which files a download would have, with their names and dimensions.
+func (s *Service) Preview(ctx context.Context, v *access.Viewer, w Wanted) ([]store.DownloadItem, error) {
+	_, items, err := s.plan(ctx, s.DB, v, w)
+	return items, err
+}
+
+// Take starts making a download.
+func (s *Service) Take(ctx context.Context, v *access.Viewer, w Wanted) (Taken, error) {
+	var id int64
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
+		size, items, err := s.plan(ctx, tx, v, w)
+		if err != nil {
+			return err
+		}
+		name := fmt.Sprintf("%s %s %s", v.BrandName, size.Name, time.Now().Format("2006-01-02 1504"))
+		id, err = tx.AddDownload(ctx, store.Download{
+			Brand: v.Brand, Person: v.Person, SizeID: size.ID, Name: outputs.CleanName(name) + ".zip", Pattern: size.Pattern, KeepFolders: w.KeepFolders,
+		}, items)
+		if err != nil {
+			return err
+		}
+		return s.Queue.Enqueue(ctx, tx, MakeArgs{Download: id})
+	})
+	if err != nil {
+		return Taken{}, err
+	}
+	return s.load(ctx, id)
+}
+
+func (s *Service) load(ctx context.Context, id int64) (Taken, error) {
+	d, err := store.DownloadByID(ctx, s.DB, id)
+	if err != nil {
+		return Taken{}, err
+	}
+	items, err := store.DownloadItems(ctx, s.DB, id)
+	return Taken{d, items}, err
+}
+
+// Downloads lists the viewer's downloads of the last days.
+func (s *Service) Downloads(ctx context.Context, v *access.Viewer) ([]Taken, error) {
+	rows, err := store.Downloads(ctx, s.DB, v.Brand, v.Person)
+	if err != nil {
+		return nil, err
+	}
+	ids := make([]int64, len(rows))
+	out := make([]Taken, len(rows))
+	place := map[int64]int{}
+	for i, d := range rows {
+		ids[i], out[i], place[d.ID] = d.ID, Taken{Download: d}, i
+	}
+	items, err := store.DownloadItems(ctx, s.DB, ids...)
+	for _, item := range items {
+		d := &out[place[item.Download]]
+		d.Items = append(d.Items, item)
+	}
+	return out, err
+}
+
+// Retry makes again what failed.
+func (s *Service) Retry(ctx context.Context, v *access.Viewer, id int64) (Taken, error) {
+	d, err := store.DownloadByID(ctx, s.DB, id)
+	if err != nil || d.Brand != v.Brand || d.Person != v.Person {
+		return Taken{}, fault.NotFoundf("That download is not there any more.")
+	}
+	if d.State == "making" {
+		return Taken{}, fault.Invalidf("id", "It is still being made.")
+	}
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
+		if err := tx.RetryDownload(ctx, id); err != nil {
+			return err
+		}
+		return s.Queue.Enqueue(ctx, tx, MakeArgs{Download: id})
+	})
+	if err != nil {
+		return Taken{}, err
+	}
+	return s.load(ctx, id)
+}
+
+// Archive opens the ZIP of a download that is ready.
+func (s *Service) Archive(ctx context.Context, v *access.Viewer, code string) (store.Download, blob.Reader, error) {
+	d, err := store.DownloadByCode(ctx, s.DB, v.Brand, code)
+	if err != nil {
+		return d, nil, err
+	}
+	if d.Person != v.Person || d.State != "ready" {
+		return d, nil, fault.NotFoundf("That download is not ready, or not yours.")
+	}
+	r, err := s.Blobs.Open(ctx, archiveKey(d))
+	return d, r, err
+}
+
+func archiveKey(d store.Download) string { return "downloads/" + d.Code + ".zip" }
+
+// MakeArgs is the job that makes the files of a download and packs them.
+type MakeArgs struct {
+	Download int64 `json:"download"`
+}
+
+// Kind names the job in the queue.
+func (MakeArgs) Kind() string { return "make_download" }
+
+// Maker does the job.
+type Maker struct {
+	river.WorkerDefaults[MakeArgs]
+	Service *Service
+}
+
+// Work makes what is not made yet; after a crash that is what was left.
+func (m *Maker) Work(ctx context.Context, job *river.Job[MakeArgs]) error {
+	return m.Service.makeDownload(ctx, job.Args.Download)
+}
+
+func (s *Service) makeDownload(ctx context.Context, id int64) error {
+	d, err := store.DownloadByID(ctx, s.DB, id)
+	if err != nil || d.State != "making" {
+		return err
+	}
+	size, err := store.OutputSizeByID(ctx, s.DB, d.Brand, d.SizeID)
+	if err != nil {
+		return err
+	}
+	items, err := store.DownloadItems(ctx, s.DB, id)
+	if err != nil {
+		return err
+	}
+	made := 0
+	for i := range items {
+		if items[i].State == "waiting" {
+			if err := s.makeDownloadItem(ctx, d, size.Size, &items[i]); err != nil {
+				return err
+			}
+		}
+		if items[i].State == "made" {
+			made++
+		}
+	}
+	if made == 0 {
+		return s.DB.FinishDownload(ctx, id, "failed", 0)
+	}
+	bytes, err := s.pack(ctx, d, items)
+	if err != nil {
+		return err
+	}
+	return s.DB.FinishDownload(ctx, id, "ready", bytes)
+}
+
+func (s *Service) makeDownloadItem(ctx context.Context, d store.Download, size outputs.Size, item *store.DownloadItem) error {
+	assets, err := store.AssetsIn(ctx, s.DB, d.Brand, []int64{item.Asset})
+	if err != nil {
+		return err
+	}
+	var made store.Rendition
+	if len(assets) == 0 {
+		err = &media.Refused{Why: "It is not in the library any more."}
+	} else {
+		made, err = s.ensure(ctx, d.Brand, assets[0], size)
+	}
+	var refused *media.Refused
+	switch {
+	case ctx.Err() != nil:
+		return ctx.Err()
+	case errors.As(err, &refused):
+		item.State, item.Why = "failed", refused.Why
+	case err != nil:
+		slog.Error("a rendition failed", "asset", item.Asset, "error", err)
+		item.State, item.Why = "failed", "It could not be made. Try again."
+	default:
+		item.State, item.Blob, item.Width, item.Height = "made", made.Blob, made.Width, made.Height
+	}
+	return s.DB.SetDownloadItem(ctx, *item)
+}
+
+// pack writes the ZIP. Pictures are packed already, so they are stored and not compressed once more.
+func (s *Service) pack(ctx context.Context, d store.Download, items []store.DownloadItem) (int64, error) {
+	var counted counter
+	err := s.Blobs.Put(ctx, archiveKey(d), func(w io.Writer) error {
+		archive := zip.NewWriter(io.MultiWriter(w, &counted))
+		for _, item := range items {
+			if item.State != "made" {
+				continue
+			}
+			if err := s.packOne(ctx, archive, item.Name, item.Blob); err != nil {
+				return err
+			}
+		}
+		return archive.Close()
+	})
+	return int64(counted), err
+}
+
+func (s *Service) packOne(ctx context.Context, archive *zip.Writer, name, key string) error {
+	r, err := s.Blobs.Open(ctx, key)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = r.Close() }()
+	w, err := archive.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Store, Modified: r.ModTime()})
+	if err != nil {
+		return err
+	}
+	_, err = io.Copy(w, r)
+	return err
+}
+
+type counter int64
+
+func (c *counter) Write(p []byte) (int, error) {
+	*c += counter(len(p))
+	return len(p), nil
+}

@@ -1,0 +1,228 @@
+package sendout
+
+import (
+	"archive/zip"
+	"context"
+	"database/sql"
+	"fmt"
+	"io"
+	"strings"
+	"time"
+
+	"brightsatchel/internal/blob"
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/media"
+	"brightsatchel/internal/passwords"
+	"brightsatchel/internal/store"
+)
+
+// Galleries lists the client galleries of the brand.
+func (s *Service) Galleries(ctx context.Context, v *access.Viewer) ([]store.Gallery, error) {
+	return store.Galleries(ctx, s.DB, v.Brand)
+}
+
+// GalleryChange is what can be set about a gallery; nil stays as it is. An empty Password or Ends takes it away.
+type GalleryChange struct {
+	Title, Message, Password, Ends *string
+	Cover, OutputSize              *int64
+	Downloads, Open                *bool
+}
+
+// CreateGallery makes a gallery that shows an album. It is closed, and nobody outside can tell that it exists.
+func (s *Service) CreateGallery(ctx context.Context, v *access.Viewer, album int64, c GalleryChange) (store.Done, error) {
+	return s.DB.Act(ctx, v, "create_gallery", func(tx *store.Tx) (store.Done, error) {
+		a, err := store.AlbumByID(ctx, tx, v, album)
+		if err != nil {
+			return store.Done{}, err
+		}
+		sizes, err := store.OutputSizes(ctx, tx, v.Brand)
+		if err != nil {
+			return store.Done{}, err
+		}
+		if len(sizes) == 0 {
+			return store.Done{}, fault.Invalidf("outputSize", "The brand has no output size yet.")
+		}
+		g := store.Gallery{Brand: v.Brand, Title: a.Name, Album: album, SizeID: sizes[0].ID, Downloads: true}
+		if err := s.apply(ctx, tx, v, &g, c); err != nil {
+			return store.Done{}, err
+		}
+		id, err := tx.AddGallery(ctx, g)
+		return store.Done{Said: fmt.Sprintf("Made the gallery “%s”. It is closed", g.Title), Changed: 1, ID: id}, err
+	})
+}
+
+// ChangeGallery sets things about a gallery, opens or closes it.
+func (s *Service) ChangeGallery(ctx context.Context, v *access.Viewer, id int64, c GalleryChange) (store.Done, error) {
+	return s.DB.Act(ctx, v, "change_gallery", func(tx *store.Tx) (store.Done, error) {
+		g, err := store.GalleryByID(ctx, tx, v, id)
+		if err != nil {
+			return store.Done{}, err
+		}
+		was := g.Open
+		if err := s.apply(ctx, tx, v, &g, c); err != nil {
+			return store.Done{}, err
+		}
+		said := fmt.Sprintf("Changed the gallery “%s”", g.Title)
+		switch {
+		case g.Open && !was && g.PasswordHash != "":
+			said = fmt.Sprintf("Opened “%s” to anyone with the link and the password", g.Title)
+		case g.Open && !was:
+			said = fmt.Sprintf("Opened “%s” to anyone with the link", g.Title)
+		case was && !g.Open:
+			said = fmt.Sprintf("Closed “%s”. Its link says so", g.Title)
+		}
+		return store.Done{Said: said, Changed: 1}, tx.ChangeGallery(ctx, g)
+	})
+}
+
+func (s *Service) apply(ctx context.Context, tx *store.Tx, v *access.Viewer, g *store.Gallery, c GalleryChange) error {
+	if c.Title != nil {
+		if g.Title = strings.TrimSpace(*c.Title); g.Title == "" {
+			return fault.Invalidf("title", "A gallery needs a title.")
+		}
+	}
+	if c.Message != nil {
+		g.Message = *c.Message
+	}
+	if c.Password != nil {
+		g.PasswordHash = ""
+		if *c.Password != "" {
+			if len(*c.Password) < 6 {
+				return fault.Invalidf("password", "A password has at least 6 characters.")
+			}
+			hash, err := passwords.Hash(*c.Password)
+			if err != nil {
+				return err
+			}
+			g.PasswordHash = hash
+		}
+	}
+	if c.Ends != nil {
+		if _, err := time.Parse(time.DateOnly, *c.Ends); *c.Ends != "" && err != nil {
+			return fault.Invalidf("ends", "“%s” is not a day such as 2026-12-31.", *c.Ends)
+		}
+		g.Ends = sql.NullString{String: *c.Ends, Valid: *c.Ends != ""}
+	}
+	if c.Cover != nil {
+		if _, err := store.Select(ctx, tx, v, access.Look, query.Selection{IDs: []int64{*c.Cover}}); err != nil {
+			return err
+		}
+		g.Chosen = sql.NullInt64{Int64: *c.Cover, Valid: true}
+	}
+	if c.OutputSize != nil {
+		if _, err := store.OutputSizeByID(ctx, tx, v.Brand, *c.OutputSize); err != nil {
+			return err
+		}
+		g.SizeID = *c.OutputSize
+	}
+	if c.Downloads != nil {
+		g.Downloads = *c.Downloads
+	}
+	if c.Open != nil {
+		g.Open = *c.Open
+	}
+	return nil
+}
+
+// GuestView is a gallery as a guest sees it. State is open, locked or closed; only an open one has pictures.
+type GuestView struct {
+	store.Gallery
+	State    string
+	Size     outputs.Size
+	Pictures []store.Asset
+}
+
+// Visit reads a gallery for a guest; unlocked says whether this guest has given the present password.
+func (s *Service) Visit(ctx context.Context, code string, unlocked func(store.Gallery) bool) (GuestView, error) {
+	g, err := store.GalleryByCode(ctx, s.DB, code)
+	if err != nil {
+		return GuestView{}, err
+	}
+	view := GuestView{Gallery: g, State: "open"}
+	switch {
+	case !g.Open || g.Ended:
+		view.State = "closed"
+		return view, nil
+	case g.PasswordHash != "" && !unlocked(g):
+		view.State = "locked"
+		return view, nil
+	}
+	size, err := store.OutputSizeByID(ctx, s.DB, g.Brand, g.SizeID)
+	if err != nil {
+		return view, err
+	}
+	view.Size = size.Size
+	ids, err := store.AlbumItemIDs(ctx, s.DB, g.Album)
+	if err != nil {
+		return view, err
+	}
+	view.Pictures, err = store.AssetsIn(ctx, s.DB, g.Brand, ids)
+	return view, err
+}
+
+// Unlock checks a guest's password. From says where the attempt comes from, for the limit.
+func (s *Service) Unlock(ctx context.Context, g store.Gallery, password, from string) error {
+	if g.PasswordHash == "" {
+		return nil
+	}
+	return passwords.Check(ctx, s.DB, "gallery "+g.Code+" "+from, password, g.PasswordHash, "That is not the password of this gallery.")
+}
+
+// ForGuest opens the file of one picture for a guest who may see the gallery: a preview by its name, or "download" for
+// the size that was allowed. There is no way to an original. It returns the name to save it under.
+func (s *Service) ForGuest(ctx context.Context, view GuestView, asset, size string) (string, blob.Reader, error) {
+	if view.State != "open" {
+		return "", nil, fault.Forbiddenf("This gallery is not open to you.")
+	}
+	a, err := store.GalleryAsset(ctx, s.DB, view.Gallery, asset)
+	if err != nil {
+		return "", nil, err
+	}
+	for _, name := range media.PreviewNames {
+		if name == size {
+			r, err := s.Blobs.Open(ctx, blob.Preview(a.SHA256, size))
+			return size + ".webp", r, err
+		}
+	}
+	if size != "download" && size != "film" {
+		return "", nil, fault.NotFoundf("There is no such size.")
+	}
+	if size == "download" && !view.Downloads {
+		return "", nil, fault.Forbiddenf("This gallery is for looking at only.")
+	}
+	if size == "film" && a.Kind != "clip" {
+		return "", nil, fault.NotFoundf("That is not a clip.")
+	}
+	made, err := s.ensure(ctx, view.Brand, a, view.Size)
+	if err != nil {
+		return "", nil, err
+	}
+	plan, err := outputs.Make(source(a), view.Size)
+	if err != nil {
+		return "", nil, err
+	}
+	r, err := s.Blobs.Open(ctx, made.Blob)
+	return names([]store.Asset{a}, view.Size, []outputs.Plan{plan}, nil)[0], r, err
+}
+
+// ZipForGuest writes all pictures of a gallery at the size that was allowed as a ZIP.
+func (s *Service) ZipForGuest(ctx context.Context, view GuestView, w io.Writer) error {
+	archive := zip.NewWriter(w)
+	plans := make([]outputs.Plan, len(view.Pictures))
+	for i, a := range view.Pictures {
+		plans[i], _ = outputs.Make(source(a), view.Size)
+	}
+	for i, name := range names(view.Pictures, view.Size, plans, nil) {
+		made, err := s.ensure(ctx, view.Brand, view.Pictures[i], view.Size)
+		if err != nil {
+			return fmt.Errorf("%s: %w", name, err)
+		}
+		if err := s.packOne(ctx, archive, name, made.Blob); err != nil {
+			return err
+		}
+	}
+	return archive.Close()
+}

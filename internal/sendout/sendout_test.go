@@ -1,0 +1,267 @@
+package sendout_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"image/jpeg"
+	"io"
+	"os"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/blob"
+	"brightsatchel/internal/bringin"
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/house"
+	"brightsatchel/internal/house/housetest"
+	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/media/pictures"
+	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
+)
+
+var ctx = context.Background()
+
+func TestMain(m *testing.M) {
+	pictures.RunIfWorker()
+	os.Exit(m.Run())
+}
+
+// stocked is a house with three pictures of one name in a folder, and one output size of at most 200 pixels.
+func stocked(t *testing.T, name string) (*house.House, map[access.Role]*access.Viewer, []int64, int64) {
+	t.Helper()
+	h := housetest.New(t, name)
+	require.NoError(t, h.Work(ctx, "test"))
+	people := storetest.Brand(t, h.DB, name)
+	v := people[access.Coordinator]
+	var dropped []bringin.Dropped
+	var data [][]byte
+	for i, width := range []int{400, 300, 120} {
+		picture := mediatest.Tagged(t, mediatest.JPEG(t, width, 200, uint8(50*i)), "-GPSLatitude=51", "-GPSLatitudeRef=N", "-XMP-dc:Rights=© Somebody", "-DateTimeOriginal=2026:05:17 10:00:00")
+		data = append(data, picture)
+		dropped = append(dropped, bringin.Dropped{Name: "shot.jpg", Path: "Walk/May", Bytes: int64(len(picture))})
+	}
+	batch, err := h.BringIn.Begin(ctx, v, 0, 0, dropped)
+	require.NoError(t, err)
+	for i, f := range batch.Files {
+		require.NoError(t, h.BringIn.Receive(ctx, f.Code, bytes.NewReader(data[i])))
+	}
+	batch = housetest.Settled(t, h, v, batch.ID)
+	var ids []int64
+	for _, f := range batch.Files {
+		require.Equal(t, "added", f.State, f.Why)
+		ids = append(ids, f.Asset.Int64)
+	}
+	var size int64
+	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
+		size, err = tx.AddOutputSize(ctx, v.Brand, outputs.Size{Name: "Small 200", Width: 200, Height: 200, Fit: outputs.Inside, Format: "jpeg", Quality: 80, Metadata: outputs.StripPrivate, Pattern: "{name}"})
+		return err
+	}))
+	return h, people, ids, size
+}
+
+func ready(t *testing.T, h *house.House, v *access.Viewer) sendout.Taken {
+	t.Helper()
+	var d sendout.Taken
+	require.Eventually(t, func() bool {
+		list, err := h.SendOut.Downloads(ctx, v)
+		require.NoError(t, err)
+		d = list[0]
+		return d.State != "making"
+	}, 30*time.Second, 20*time.Millisecond)
+	return d
+}
+
+func unpack(t *testing.T, data []byte) map[string][2]int {
+	t.Helper()
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	require.NoError(t, err)
+	out := map[string][2]int{}
+	for _, f := range z.File {
+		r, err := f.Open()
+		require.NoError(t, err)
+		config, err := jpeg.DecodeConfig(r)
+		require.NoError(t, err)
+		out[f.Name] = [2]int{config.Width, config.Height}
+	}
+	return out
+}
+
+func TestADownloadHasWhatItsPreviewSaid(t *testing.T) {
+	h, people, ids, size := stocked(t, "download")
+	v := people[access.Coordinator]
+	wanted := sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSize: size, Pattern: "{date} {name}", KeepFolders: true}
+	preview, err := h.SendOut.Preview(ctx, v, wanted)
+	require.NoError(t, err)
+	said := map[string][2]int{}
+	for _, f := range preview {
+		said[f.Name] = [2]int{f.Width, f.Height}
+	}
+	assert.Equal(t, map[string][2]int{
+		"Walk/May/2026-05-17 shot.jpg": {200, 100}, "Walk/May/2026-05-17 shot 2.jpg": {200, 133}, "Walk/May/2026-05-17 shot 3.jpg": {120, 200},
+	}, said, "in its folders, with different names, never enlarged")
+
+	_, err = h.SendOut.Take(ctx, v, wanted)
+	require.NoError(t, err)
+	d := ready(t, h, v)
+	require.Equal(t, "ready", d.State)
+	_, r, err := h.SendOut.Archive(ctx, v, d.Code)
+	require.NoError(t, err)
+	data, err := io.ReadAll(r)
+	require.NoError(t, err)
+	require.NoError(t, r.Close())
+	assert.Equal(t, said, unpack(t, data))
+	assert.Equal(t, d.Bytes.Int64, int64(len(data)))
+
+	_, _, err = h.SendOut.Archive(ctx, people[access.Steward], d.Code)
+	var missing *fault.NotFound
+	require.ErrorAs(t, err, &missing, "somebody else's download")
+}
+
+func TestWhatFailedIsToldAndTriedAgain(t *testing.T) {
+	h, people, ids, size := stocked(t, "retry")
+	v := people[access.Coordinator]
+	asset, err := store.AssetByID(ctx, h.DB, v, ids[0])
+	require.NoError(t, err)
+	original, err := h.Blobs.Local(ctx, blob.Original(asset.SHA256))
+	require.NoError(t, err)
+	require.NoError(t, os.Rename(original, original+".away"))
+	_, err = h.SendOut.Take(ctx, v, sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSize: size})
+	require.NoError(t, err)
+	d := ready(t, h, v)
+	assert.Equal(t, "ready", d.State, "the others are there")
+	assert.Equal(t, []string{"failed", "made", "made"}, []string{d.Items[0].State, d.Items[1].State, d.Items[2].State})
+	assert.Contains(t, d.Items[0].Why, "missing")
+
+	require.NoError(t, os.Rename(original+".away", original))
+	_, err = h.SendOut.Retry(ctx, v, d.ID)
+	require.NoError(t, err)
+	d = ready(t, h, v)
+	assert.Equal(t, "made", d.Items[0].State)
+	_, err = h.SendOut.Retry(ctx, people[access.Steward], d.ID)
+	var missing *fault.NotFound
+	require.ErrorAs(t, err, &missing)
+}
+
+func TestADownloadThatMakesNoSense(t *testing.T) {
+	h, people, ids, size := stocked(t, "nonsense")
+	v := people[access.Coordinator]
+	cases := map[string]sendout.Wanted{
+		"not understood": {Selection: query.Selection{IDs: ids}, OutputSize: size, Pattern: "{nmae}"},
+		"output size":    {Selection: query.Selection{IDs: ids}, OutputSize: 4711},
+		"Nothing is":     {OutputSize: size},
+		"cannot be":      {Selection: query.Selection{IDs: []int64{4711}}, OutputSize: size},
+	}
+	for says, wanted := range cases {
+		_, err := h.SendOut.Take(ctx, v, wanted)
+		assert.ErrorContains(t, err, says)
+	}
+	_, err := h.SendOut.Take(ctx, people[access.Reviewer], sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSize: size})
+	var forbidden *fault.Forbidden
+	require.ErrorAs(t, err, &forbidden)
+}
+
+func TestAGalleryFromClosedToClosed(t *testing.T) {
+	h, people, ids, size := stocked(t, "gallery")
+	v := people[access.Coordinator]
+	album, err := h.Gathering.Create(ctx, v, 0, "For the client", &query.Selection{IDs: ids[:2]})
+	require.NoError(t, err)
+	password, yes, no, empty := "mind the gulls", true, false, ""
+	made, err := h.SendOut.CreateGallery(ctx, v, album.ID, sendout.GalleryChange{Password: &password, OutputSize: &size})
+	require.NoError(t, err)
+	assert.Equal(t, "Made the gallery “For the client”. It is closed", made.Said)
+	galleries, err := h.SendOut.Galleries(ctx, v)
+	require.NoError(t, err)
+	code := galleries[0].Code
+	locked := func(store.Gallery) bool { return false }
+	unlocked := func(store.Gallery) bool { return true }
+
+	_, err = h.SendOut.Visit(ctx, code, unlocked)
+	var missing *fault.NotFound
+	require.ErrorAs(t, err, &missing, "invisible until opened")
+	opened, err := h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &yes})
+	require.NoError(t, err)
+	assert.Equal(t, "Opened “For the client” to anyone with the link and the password", opened.Said)
+
+	view, err := h.SendOut.Visit(ctx, code, locked)
+	require.NoError(t, err)
+	assert.Equal(t, "locked", view.State)
+	assert.Empty(t, view.Pictures)
+	inside, err := store.AssetByID(ctx, h.DB, v, ids[0])
+	require.NoError(t, err)
+	outside, err := store.AssetByID(ctx, h.DB, v, ids[2])
+	require.NoError(t, err)
+	_, _, err = h.SendOut.ForGuest(ctx, view, inside.Code, "small")
+	require.Error(t, err, "locked is locked, also for who knows an address")
+	require.ErrorContains(t, h.SendOut.Unlock(ctx, view.Gallery, "wrong", "here"), "not the password")
+	require.NoError(t, h.SendOut.Unlock(ctx, view.Gallery, password, "here"))
+
+	view, err = h.SendOut.Visit(ctx, code, unlocked)
+	require.NoError(t, err)
+	require.Len(t, view.Pictures, 2)
+	name, r, err := h.SendOut.ForGuest(ctx, view, inside.Code, "download")
+	require.NoError(t, err)
+	assert.Equal(t, "shot.jpg", name)
+	config, err := jpeg.DecodeConfig(r)
+	require.NoError(t, err)
+	require.NoError(t, r.Close())
+	assert.Equal(t, [2]int{200, 100}, [2]int{config.Width, config.Height})
+	for _, size := range []string{"original", "film", "../original", ""} {
+		_, _, err = h.SendOut.ForGuest(ctx, view, inside.Code, size)
+		assert.Error(t, err, size)
+	}
+	_, _, err = h.SendOut.ForGuest(ctx, view, outside.Code, "small")
+	require.ErrorAs(t, err, &missing, "a picture of the library that is not in the gallery")
+	var archive bytes.Buffer
+	require.NoError(t, h.SendOut.ZipForGuest(ctx, view, &archive))
+	assert.Len(t, unpack(t, archive.Bytes()), 2)
+
+	_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Downloads: &no})
+	require.NoError(t, err)
+	view, err = h.SendOut.Visit(ctx, code, unlocked)
+	require.NoError(t, err)
+	_, _, err = h.SendOut.ForGuest(ctx, view, inside.Code, "download")
+	require.Error(t, err, "for looking at only")
+
+	yesterday := time.Now().AddDate(0, 0, -2).Format(time.DateOnly)
+	_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Ends: &yesterday})
+	require.NoError(t, err)
+	view, err = h.SendOut.Visit(ctx, code, unlocked)
+	require.NoError(t, err)
+	assert.Equal(t, "closed", view.State, "its last day is over")
+	closed, err := h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &no, Ends: &empty, Password: &empty})
+	require.NoError(t, err)
+	assert.Equal(t, "Closed “For the client”. Its link says so", closed.Said)
+	view, err = h.SendOut.Visit(ctx, code, unlocked)
+	require.NoError(t, err)
+	assert.Equal(t, "closed", view.State)
+}
+
+func TestAGalleryNeedsSense(t *testing.T) {
+	h, people, ids, _ := stocked(t, "sense")
+	v := people[access.Coordinator]
+	album, err := h.Gathering.Create(ctx, v, 0, "Album", &query.Selection{IDs: ids})
+	require.NoError(t, err)
+	word := func(s string) *string { return &s }
+	nothing := int64(4711)
+	for says, change := range map[string]sendout.GalleryChange{
+		"needs a title":         {Title: word("  ")},
+		"at least 6 characters": {Password: word("abc")},
+		"not a day":             {Ends: word("soon")},
+		"cannot be found":       {Cover: &nothing},
+		"output size":           {OutputSize: &nothing},
+	} {
+		_, err := h.SendOut.CreateGallery(ctx, v, album.ID, change)
+		assert.ErrorContains(t, err, says)
+	}
+	_, err = h.SendOut.CreateGallery(ctx, v, nothing, sendout.GalleryChange{})
+	require.Error(t, err)
+}

@@ -1,0 +1,26 @@
+// Package upkeep looks after the library: the trail of who did what, and undo.
+package upkeep
+
+import (
+	"context"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/store"
+)
+
+// Service looks after the library.
+type Service struct{ DB *store.DB }
+
+// Trail lists the last entries: everybody's for stewards and coordinators, else the viewer's own.
+func (s *Service) Trail(ctx context.Context, v *access.Viewer) ([]store.TrailEntry, error) {
+	person := v.Person
+	if v.Role == access.Steward || v.Role == access.Coordinator {
+		person = 0
+	}
+	return store.Trail(ctx, s.DB, v.Brand, person)
+}
+
+// Undo takes back what a trail entry changed.
+func (s *Service) Undo(ctx context.Context, v *access.Viewer, entry int64) (store.Done, error) {
+	return s.DB.Undo(ctx, v, entry)
+}
