@@ -1,0 +1,210 @@
+package web
+
+import (
+	"database/sql"
+
+	"brightsatchel/api"
+	"brightsatchel/internal/bringin"
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/filing"
+	"brightsatchel/internal/finding"
+	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/store"
+)
+
+// each converts a slice; of nothing it makes an empty one, since the contract knows no null lists.
+func each[A, B any](in []A, f func(A) B) []B {
+	out := make([]B, len(in))
+	for i, a := range in {
+		out[i] = f(a)
+	}
+	return out
+}
+
+// value is what a pointer points to, or the zero value.
+func value[T any](p *T) T {
+	if p == nil {
+		var zero T
+		return zero
+	}
+	return *p
+}
+
+func nullInt(n sql.NullInt64) *int64 {
+	if !n.Valid {
+		return nil
+	}
+	return &n.Int64
+}
+
+func nullString(s sql.NullString) *string {
+	if !s.Valid {
+		return nil
+	}
+	return &s.String
+}
+
+func nullFloat(f sql.NullFloat64) *float64 {
+	if !f.Valid {
+		return nil
+	}
+	return &f.Float64
+}
+
+func queryOf(q *api.SheetQuery) *query.Query {
+	return &query.Query{
+		Place: string(q.Place), ID: value(q.ID), Below: value(q.Below), Words: value(q.Words), Stars: value(q.Stars), Tag: value(q.Tag),
+		Kinds:    each(value(q.Kinds), func(k api.Kind) string { return string(k) }),
+		SetAside: value(q.SetAside), Sort: string(value(q.Sort)), Descending: value(q.Descending),
+	}
+}
+
+func selectionOf(s api.Selection) query.Selection {
+	out := query.Selection{IDs: value(s.Ids), Except: value(s.Except)}
+	if s.Everything != nil {
+		out.Everything = queryOf(s.Everything)
+	}
+	return out
+}
+
+func maybeSelection(s *api.Selection) *query.Selection {
+	if s == nil {
+		return nil
+	}
+	out := selectionOf(*s)
+	return &out
+}
+
+func actions(list []access.Action) []api.Action {
+	return each(list, func(a access.Action) api.Action { return api.Action(a) })
+}
+
+func done(d store.Done) api.DoneJSONResponse {
+	out := api.DoneJSONResponse{Said: d.Said, Changed: d.Changed}
+	if d.Trail != 0 {
+		out.Trail = &d.Trail
+	}
+	if d.ID != 0 {
+		out.ID = &d.ID
+	}
+	return out
+}
+
+func assetRow(a store.AssetRow) api.AssetRow {
+	out := api.AssetRow{
+		ID: a.ID, Code: a.Code, Version: a.Version, Kind: api.Kind(a.Kind), Title: a.Title, Alt: a.Alt, FileName: a.FileName,
+		Width: a.Width, Height: a.Height, Seconds: nullFloat(a.Seconds), Stars: a.Stars, Keeper: a.Keeper, Tint: a.Tint, Live: a.Live,
+	}
+	if a.Pages.Valid {
+		pages := int(a.Pages.Int64)
+		out.Pages = &pages
+	}
+	return out
+}
+
+func assetCard(c finding.Card) api.Asset {
+	row := assetRow(c.AssetRow)
+	out := api.Asset{
+		ID: row.ID, Code: row.Code, Version: row.Version, Kind: row.Kind, Title: row.Title, Alt: row.Alt, FileName: row.FileName,
+		Width: row.Width, Height: row.Height, Seconds: row.Seconds, Pages: row.Pages, Stars: row.Stars, Keeper: row.Keeper, Tint: row.Tint, Live: row.Live,
+		Revision: c.Revision, Description: c.Description, Credit: c.Credit, Copyright: c.Copyright,
+		Camera: some(c.Camera), Lens: some(c.Lens), Place: some(c.Place), MediaType: c.MediaType, Bytes: c.Bytes,
+		Added: c.Added, AddedBy: nullString(c.AddedBy), Folder: nullInt(c.Folder), FolderPath: some(c.FolderPath),
+		TakenZone: some(c.TakenZone), Tags: each(c.Tags, tag), People: []string{}, Galleries: c.Galleries, May: actions(c.May),
+		Albums: each(c.Albums, func(a store.Album) api.AlbumName { return api.AlbumName{ID: a.ID, Name: a.Name} }),
+	}
+	if c.Taken.Valid {
+		taken := c.Taken.Time.Format("2006-01-02T15:04:05")
+		out.Taken = &taken
+	}
+	if c.Binned.Valid {
+		out.Binned = &c.Binned.Time
+	}
+	for _, t := range c.Tags {
+		if t.Group == "People" {
+			out.People = append(out.People, t.Name)
+		}
+	}
+	return out
+}
+
+func folder(f filing.Folder) api.Folder {
+	return api.Folder{ID: f.ID, Code: f.Code, Parent: nullInt(f.Parent), Name: f.Name, Description: f.Description, Own: f.Own, Below: f.Below, May: actions(f.May)}
+}
+
+func tag(t store.Tag) api.Tag {
+	return api.Tag{ID: t.ID, Name: t.Name, Group: t.Group, Uses: t.Uses}
+}
+
+func cover(c store.Cover) *api.Cover {
+	if !c.CoverID.Valid {
+		return nil
+	}
+	return &api.Cover{ID: c.CoverID.Int64, Code: c.CoverCode.String, Version: c.CoverVersion.String, Alt: c.CoverAlt.String}
+}
+
+func album(a store.Album) api.Album {
+	return api.Album{ID: a.ID, Code: a.Code, Parent: nullInt(a.Parent), Name: a.Name, Description: a.Description, Items: a.Items, Cover: cover(a.Cover)}
+}
+
+func outputSize(s store.OutputSize) api.OutputSize {
+	return api.OutputSize{
+		ID: s.ID, Name: s.Name, Width: s.Width, Height: s.Height, Fit: api.OutputSizeFit(s.Fit), Format: api.OutputSizeFormat(s.Format),
+		Quality: s.Quality, Metadata: api.OutputSizeMetadata(s.Metadata), Pattern: s.Pattern,
+	}
+}
+
+func downloadFile(i store.DownloadItem) api.DownloadFile {
+	return api.DownloadFile{ID: i.Asset, Item: i.Item, Name: i.Name, Width: i.Width, Height: i.Height, State: api.DownloadFileState(i.State), Why: some(i.Why)}
+}
+
+func download(t sendout.Taken) api.Download {
+	out := api.Download{
+		ID: t.ID, Code: t.Code, Name: t.Name, OutputSize: t.SizeName, State: api.DownloadState(t.State), Total: len(t.Items),
+		Bytes: nullInt(t.Bytes), Started: t.Started, Files: each(t.Items, downloadFile),
+	}
+	for _, i := range t.Items {
+		switch i.State {
+		case "made":
+			out.Made++
+		case "failed":
+			out.Failed++
+		}
+	}
+	return out
+}
+
+func gallery(g store.Gallery) api.Gallery {
+	return api.Gallery{
+		ID: g.ID, Code: g.Code, Title: g.Title, Message: g.Message, Open: g.Open && !g.Ended, HasPassword: g.PasswordHash != "", Downloads: g.Downloads,
+		OutputSize: &g.SizeID, Ends: nullString(g.Ends), Album: g.Album, AlbumName: g.AlbumName, Items: g.Items, Cover: cover(g.Cover),
+	}
+}
+
+func intake(b bringin.Batch, v *access.Viewer) api.Intake {
+	out := api.Intake{
+		ID: b.ID, Code: b.Code, By: b.By, Mine: b.Person == v.Person, Started: b.Started, Folder: nullInt(b.Folder), FolderName: nullString(b.FolderName),
+		Album: nullInt(b.Album), Total: len(b.Files), Files: make([]api.IntakeFile, len(b.Files)),
+	}
+	if b.Finished.Valid {
+		out.Finished = &b.Finished.Time
+	}
+	for i, f := range b.Files {
+		out.Files[i] = api.IntakeFile{
+			Code: f.Code, Name: f.Name, Path: f.Path, Bytes: f.Bytes, State: api.IntakeFileState(f.State), Why: some(f.Why),
+			Asset: nullInt(f.Asset), AssetCode: nullString(f.AssetCode), AssetVersion: nullString(f.AssetVersion),
+		}
+		switch f.State {
+		case "added":
+			out.Added++
+		case "skipped":
+			out.Skipped++
+		case "refused":
+			out.Refused++
+		case "cancelled":
+			out.Cancelled++
+		}
+	}
+	return out
+}

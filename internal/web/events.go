@@ -1,0 +1,118 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"maps"
+	"net/http"
+	"slices"
+	"sync"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"brightsatchel/internal/store"
+)
+
+// events tells open screens which tables of their brand changed, so that they load again what they show.
+type events struct {
+	mu     sync.Mutex
+	open   map[*stream]bool
+	closed chan struct{}
+}
+
+// stream is one open screen. Changes that come faster than they can be sent are folded together.
+type stream struct {
+	brand   int64
+	pending map[string]bool
+	wake    chan struct{}
+}
+
+func newEvents() *events {
+	return &events{open: map[*stream]bool{}, closed: make(chan struct{})}
+}
+
+func (e *events) listen(ctx context.Context, db *store.DB) {
+	db.Listen(ctx, e.changed, func() { e.changed(0, "everything") })
+}
+
+// changed wakes the screens of a brand; brand 0 means all.
+func (e *events) changed(brand int64, table string) {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	for s := range e.open {
+		if brand != 0 && s.brand != brand {
+			continue
+		}
+		s.pending[table] = true
+		select {
+		case s.wake <- struct{}{}:
+		default:
+		}
+	}
+}
+
+func (e *events) take(s *stream) []string {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	tables := slices.Sorted(maps.Keys(s.pending))
+	clear(s.pending)
+	return tables
+}
+
+const (
+	foldFor   = 60 * time.Millisecond // several changes within this time are told as one
+	heartbeat = 20 * time.Second
+)
+
+func (s *Server) addEvents() {
+	s.route(http.MethodGet, "/api/brands/:brand/events", signedIn, s.stream)
+}
+
+func (s *Server) stream(c *gin.Context) error {
+	e := s.events
+	st := &stream{brand: viewerOf(c).Brand, pending: map[string]bool{}, wake: make(chan struct{}, 1)}
+	e.mu.Lock()
+	e.open[st] = true
+	e.mu.Unlock()
+	defer func() {
+		e.mu.Lock()
+		delete(e.open, st)
+		e.mu.Unlock()
+	}()
+	control := http.NewResponseController(c.Writer)
+	_ = control.SetWriteDeadline(time.Time{})
+	c.Header("Content-Type", "text/event-stream")
+	c.Header("Cache-Control", "no-store")
+	c.Status(http.StatusOK)
+	beat := time.NewTicker(heartbeat)
+	defer beat.Stop()
+	send := func(text string) error {
+		if _, err := fmt.Fprint(c.Writer, text); err != nil {
+			return err
+		}
+		return control.Flush()
+	}
+	if send("event: ready\ndata: {}\n\n") != nil {
+		return nil
+	}
+	for {
+		select {
+		case <-c.Request.Context().Done():
+			return nil
+		case <-e.closed:
+			return nil
+		case <-beat.C:
+			if send(": still here\n\n") != nil {
+				return nil
+			}
+		case <-st.wake:
+			time.Sleep(foldFor)
+			tables, _ := json.Marshal(e.take(st))
+			if send("event: changed\ndata: "+string(tables)+"\n\n") != nil {
+				return nil
+			}
+		}
+	}
+}

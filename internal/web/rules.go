@@ -1,0 +1,100 @@
+package web
+
+import (
+	"context"
+	"net"
+
+	"github.com/gin-gonic/gin"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+)
+
+// rule says what a route needs. Exactly one of the fields is set.
+type rule struct {
+	public   bool          // anybody; the route decides by itself, as galleries do
+	signedIn bool          // anybody who is signed in
+	needs    access.Action // somebody who may do this somewhere in the brand; the step decides where
+}
+
+var (
+	public   = rule{public: true}
+	signedIn = rule{signedIn: true}
+)
+
+func may(action access.Action) rule { return rule{needs: action} }
+
+// operations says what each operation of the contract needs. One that is missing here is refused, and fails a test.
+var operations = map[string]rule{
+	"WhoAmI": public, "SignIn": public, "SignOut": public, "ViewGallery": public, "UnlockGallery": public,
+
+	"GetOverview": signedIn, "ListFolders": signedIn, "ListSheet": signedIn, "LoadRows": signedIn, "GetAsset": signedIn,
+	"ListTags": signedIn, "TagsOfSelection": signedIn, "ListAlbums": signedIn, "ListTrail": signedIn, "ListIntakes": signedIn,
+
+	"CreateFolder": may(access.File), "ChangeFolder": may(access.File), "MoveAssets": may(access.File),
+	"RemoveFolder": may(access.Remove), "BinAssets": may(access.Remove), "RestoreAssets": may(access.Remove),
+	"DescribeAsset": may(access.Describe), "TagAssets": may(access.Describe),
+	"RateAssets": may(access.Rate), "KeepAssets": may(access.Keep),
+	"CreateAlbum": may(access.Gather), "ChangeAlbum": may(access.Gather), "RemoveAlbum": may(access.Gather),
+	"AddToAlbum": may(access.Gather), "TakeOutOfAlbum": may(access.Gather), "OrderAlbum": may(access.Gather),
+	"GetSatchel": may(access.Carry), "AddToSatchel": may(access.Carry), "TakeOutOfSatchel": may(access.Carry), "OrderSatchel": may(access.Carry),
+	"ListOutputSizes": may(access.Download), "ListDownloads": may(access.Download), "CreateDownload": may(access.Download),
+	"PreviewDownload": may(access.Download), "RetryDownload": may(access.Download),
+	"ListGalleries": may(access.Galleries), "CreateGallery": may(access.Galleries), "ChangeGallery": may(access.Galleries),
+	"CreateIntake": may(access.BringIn), "CancelIntake": may(access.BringIn),
+	"Undo": may(access.Undo),
+}
+
+// authorise finds out who asks and whether they may, for one route. What the route is asked to do it to is decided by
+// the step, with the viewer that this leaves in the context.
+func (s *Server) authorise(c *gin.Context, r rule, known bool) error {
+	if !known {
+		return fault.Forbiddenf("This route does not say what it needs, so nobody may use it.")
+	}
+	if r.public {
+		return nil
+	}
+	person := s.sessions.GetInt64(c.Request.Context(), "person")
+	if person == 0 {
+		return errSignedOut
+	}
+	viewer, err := s.house.People.Viewer(c, person, c.Param("brand"))
+	if err != nil {
+		return err
+	}
+	if !r.signedIn && !viewer.Can(r.needs) {
+		return fault.Forbiddenf("You may not do that here. Ask a steward if you need to.")
+	}
+	c.Set(viewerKey, viewer)
+	return nil
+}
+
+const viewerKey = "viewer"
+
+// viewerOf returns the viewer of a request that was authorised.
+func viewerOf(ctx context.Context) *access.Viewer {
+	return ctx.Value(viewerKey).(*access.Viewer)
+}
+
+// route adds a route outside of the contract, with what it needs.
+func (s *Server) route(method, path string, r rule, handle func(*gin.Context) error) {
+	s.rules[method+" "+path] = r
+	s.engine.Handle(method, path, func(c *gin.Context) {
+		if err := s.authorise(c, r, true); err != nil {
+			fail(c, err)
+			return
+		}
+		if err := handle(c); err != nil {
+			fail(c, err)
+		}
+	})
+}
+
+// callerOf is the address that attempts are counted by.
+func callerOf(c *gin.Context) string {
+	host, _, err := net.SplitHostPort(c.Request.RemoteAddr)
+	if err != nil {
+		return c.Request.RemoteAddr
+	}
+	return host
+}
