@@ -1,0 +1,78 @@
+import createClient from "openapi-fetch";
+import { create } from "zustand";
+import { tell, warn } from "~/kit/notes";
+import type { components, paths } from "./schema.gen";
+
+export type Schema = components["schemas"];
+export type Me = Schema["Me"];
+export type Action = Schema["Action"];
+export type AssetRow = Schema["AssetRow"];
+export type Asset = Schema["Asset"];
+export type SheetQuery = Schema["SheetQuery"];
+export type Selection = Schema["Selection"];
+export type Done = Schema["Done"];
+
+export const client = createClient<paths>({ baseUrl: window.location.origin });
+
+/** ProblemError is what the server answers when something is wrong (RFC 9457). */
+export class ProblemError extends Error {
+  constructor(readonly problem: Schema["Problem"]) {
+    super(problem.detail ?? problem.title);
+  }
+}
+
+/** useSession says whether somebody is signed in, as far as the last answer told. */
+export const useSession = create<{ signedOut: boolean }>(() => ({ signedOut: false }));
+
+/** ask waits for an answer, and throws a ProblemError when it is a problem. */
+export async function ask<T>(answer: Promise<{ data?: T; error?: Schema["Problem"]; response: Response }>): Promise<T> {
+  let result;
+  try {
+    result = await answer;
+  } catch {
+    throw new ProblemError({ title: "The server does not answer", detail: "The server does not answer. Nothing was changed; try again in a moment.", status: 0 });
+  }
+  if (result.response.ok) return result.data as T;
+  const problem = result.error ?? { title: result.response.statusText, status: result.response.status };
+  if (problem.status === 401) useSession.setState({ signedOut: true });
+  throw new ProblemError(problem);
+}
+
+/** messageOf words any error for a person. */
+export const messageOf = (error: unknown) => (error instanceof Error ? error.message : "Something went wrong.");
+
+/** act does something that changes the library, says what was done, and offers to undo it. It returns what the server
+ * answered, or undefined when it refused, which has been said then. */
+export async function act(brand: string, answer: Promise<{ data?: Done; error?: Schema["Problem"]; response: Response }>): Promise<Done | undefined> {
+  try {
+    const done = await ask(answer);
+    tell(done.said, done.trail ? { label: "Undo", run: () => void undo(brand, done.trail!) } : undefined);
+    if (done.trail) lastTrail = done.trail;
+    return done;
+  } catch (error) {
+    warn(messageOf(error));
+    return undefined;
+  }
+}
+
+let lastTrail: number | undefined;
+
+/** undo takes back a trail entry. */
+export async function undo(brand: string, id: number) {
+  if (lastTrail === id) lastTrail = undefined;
+  await act(brand, client.POST("/api/brands/{brand}/trail/{id}/undo", { params: { path: { brand, id } } }));
+}
+
+/** undoLast takes back the last thing that was done on this screen. */
+export async function undoLast(brand: string) {
+  if (lastTrail === undefined) {
+    tell("There is nothing to undo on this screen.");
+    return;
+  }
+  await undo(brand, lastTrail);
+}
+
+/** mediaAddress is where a picture of an item is. The version in it lets browsers keep it for good. */
+export function mediaAddress(brand: string, item: { code: string; version: string }, size: "small" | "medium" | "large" | "film" | "original") {
+  return `/media/${brand}/${item.code}/${size}?v=${item.version}`;
+}

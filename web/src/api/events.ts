@@ -1,0 +1,44 @@
+import { useEffect } from "react";
+import { queries } from "./queries";
+import { rows } from "./rows";
+
+/** What shows rows of a table and is to be loaded again when one changes. */
+const shownBy: Record<string, string[]> = {
+  asset: ["sheet", "overview", "folders", "asset", "albums", "satchel"],
+  folder: ["folders", "sheet", "asset"],
+  album: ["albums", "asset", "galleries"],
+  album_item: ["albums", "sheet", "asset", "galleries"],
+  asset_tag: ["asset", "selection-tags", "tags"],
+  tag: ["tags", "asset", "selection-tags"],
+  keeper: ["asset", "sheet"],
+  satchel_item: ["satchel"],
+  gallery: ["galleries", "asset"],
+  intake: ["intakes"],
+  intake_file: ["intakes"],
+  download: ["downloads"],
+  download_item: ["downloads"],
+  trail: ["trail"],
+  access_grant: ["me", "folders", "albums", "sheet"],
+};
+const showsTiles = new Set(["asset", "keeper", "gallery", "album_item", "everything"]);
+
+/** useLiveChanges loads again what is on the screen whenever somebody, on whichever screen, changed it. */
+export function useLiveChanges(brand: string | undefined) {
+  useEffect(() => {
+    if (!brand) return;
+    const source = new EventSource(`/api/brands/${brand}/events`);
+    let broken = false;
+    source.addEventListener("ready", () => {
+      if (broken) void queries.invalidateQueries(); // changes may have been missed
+      broken = false;
+    });
+    source.addEventListener("error", () => (broken = true));
+    source.addEventListener("changed", (event) => {
+      const tables: string[] = JSON.parse(event.data);
+      if (tables.includes("everything")) void queries.invalidateQueries();
+      for (const key of new Set(tables.flatMap((t) => shownBy[t] ?? []))) void queries.invalidateQueries({ queryKey: [key] });
+      if (tables.some((t) => showsTiles.has(t))) rows.refresh();
+    });
+    return () => source.close();
+  }, [brand]);
+}

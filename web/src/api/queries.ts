@@ -1,0 +1,36 @@
+import { keepPreviousData, QueryClient, useQuery } from "@tanstack/react-query";
+import { ask, client, type SheetQuery } from "./client";
+
+export const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 60_000, retry: 1, refetchOnWindowFocus: false } } });
+
+const at = (brand: string) => ({ params: { path: { brand } } });
+
+export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => ask(client.GET("/api/session")), retry: false });
+export const useOverview = (brand: string) => useQuery({ queryKey: ["overview"], queryFn: () => ask(client.GET("/api/brands/{brand}/overview", at(brand))) });
+export const useFolders = (brand: string) => useQuery({ queryKey: ["folders"], queryFn: () => ask(client.GET("/api/brands/{brand}/folders", at(brand))) });
+export const useAlbums = (brand: string) => useQuery({ queryKey: ["albums"], queryFn: () => ask(client.GET("/api/brands/{brand}/albums", at(brand))) });
+export const useTags = (brand: string) => useQuery({ queryKey: ["tags"], queryFn: () => ask(client.GET("/api/brands/{brand}/tags", at(brand))) });
+export const useSatchel = (brand: string, on = true) => useQuery({ queryKey: ["satchel"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/satchel", at(brand))) });
+export const useIntakes = (brand: string) => useQuery({ queryKey: ["intakes"], queryFn: () => ask(client.GET("/api/brands/{brand}/intakes", at(brand))) });
+export const useDownloads = (brand: string, on = true) => useQuery({ queryKey: ["downloads"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/downloads", at(brand))) });
+export const useOutputSizes = (brand: string) => useQuery({ queryKey: ["sizes"], queryFn: () => ask(client.GET("/api/brands/{brand}/output-sizes", at(brand))) });
+export const useGalleries = (brand: string) => useQuery({ queryKey: ["galleries"], queryFn: () => ask(client.GET("/api/brands/{brand}/galleries", at(brand))) });
+export const useTrail = (brand: string) => useQuery({ queryKey: ["trail"], queryFn: () => ask(client.GET("/api/brands/{brand}/trail", at(brand))) });
+
+export const useAsset = (brand: string, id: number | undefined) =>
+  useQuery({ queryKey: ["asset", id], enabled: id !== undefined, queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}", { params: { path: { brand, id: id! } } })) });
+
+export const useSelectionTags = (brand: string, ids: number[]) =>
+  useQuery({
+    queryKey: ["selection-tags", ids],
+    enabled: ids.length > 0,
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(client.POST("/api/brands/{brand}/tags/of-selection", { ...at(brand), body: { ids } })),
+  });
+
+export const useSheet = (brand: string, query: SheetQuery) =>
+  useQuery({
+    queryKey: ["sheet", query],
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(client.POST("/api/brands/{brand}/sheet", { ...at(brand), body: query })),
+  });

@@ -1,0 +1,102 @@
+import { Bookmark, BookmarkX, CircleSlash, Undo2 } from "lucide-react";
+import { act, client, type Me } from "~/api/client";
+import { rows } from "~/api/rows";
+import { useOverview } from "~/api/queries";
+import { Button } from "~/kit/Button";
+import { Switch } from "~/kit/Field";
+import { useKeys } from "~/kit/keys";
+import { items } from "~/kit/words";
+import { usePlace } from "~/sheet/place";
+import { asSelection, inOrder, useChosen } from "~/sheet/selection";
+
+/** useVerdict gives stars, sets aside and marks keepers, by button or key, and shows it at once. */
+function useVerdict(brand: string) {
+  const at = { params: { path: { brand } } };
+  const rate = (stars: number) => {
+    if (inOrder().length === 0) return;
+    const selection = asSelection();
+    rows.patch(inOrder(), { stars });
+    void act(brand, client.POST("/api/brands/{brand}/stars", { ...at, body: { selection, stars } })).then((done) => done ?? rows.refresh());
+  };
+  const keep = (on?: boolean) => {
+    const ids = inOrder();
+    if (ids.length === 0) return;
+    const should = on ?? !ids.every((id) => rows.get(id)?.keeper);
+    rows.patch(ids, { keeper: should });
+    void act(brand, client.POST("/api/brands/{brand}/keepers", { ...at, body: { selection: asSelection(), keep: should } })).then((done) => done ?? rows.refresh());
+  };
+  return { rate, keep };
+}
+
+/** ChooseBoard is the verdict on what is selected, and the filters that go with choosing. */
+export function ChooseBoard({ me }: { me: Me }) {
+  const { brand, place, goTo, change } = usePlace();
+  const count = useChosen((s) => s.selected.size);
+  const waiting = useOverview(brand).data?.unchosen;
+  const { rate, keep } = useVerdict(brand);
+  const mayRate = me.can.includes("rate");
+  useKeys("Choose", [
+    ...(mayRate ? [0, 1, 2, 3, 4, 5].map((n) => ({ press: String(n), does: n ? `give ${n} ★` : "take the stars off", run: () => rate(n) })) : []),
+    ...(mayRate ? [{ press: "a", does: "set aside", run: () => rate(-1) }] : []),
+    { press: "k", does: "keeper, on or off", run: () => keep() },
+  ]);
+  return (
+    <div className="space-y-6">
+      <section>
+        <h2 className="mb-2 text-lg">{count > 0 ? `Verdict on ${items(count)}` : "Choose"}</h2>
+        {count === 0 && <p className="mb-3 text-ink-soft">Go through the sheet with the arrow keys. Nothing has to be deleted to get to the good ones.</p>}
+        {mayRate && (
+          <div className="flex overflow-hidden rounded-patch border border-line-strong" role="group" aria-label="Stars">
+            {[1, 2, 3, 4, 5].map((n) => (
+              <button
+                key={n}
+                type="button"
+                disabled={count === 0}
+                aria-label={`Give ${n} ${n === 1 ? "star" : "stars"}`}
+                className="flex-1 border-r border-line py-2 font-medium last:border-r-0 hover:bg-saffron-wash disabled:opacity-55"
+                onClick={() => rate(n)}
+              >
+                {n} ★
+              </button>
+            ))}
+          </div>
+        )}
+        <div className="mt-2 grid grid-cols-2 gap-2">
+          {mayRate && (
+            <Button disabled={count === 0} icon={<Undo2 size={18} />} onClick={() => rate(0)}>
+              No stars
+            </Button>
+          )}
+          {mayRate && (
+            <Button disabled={count === 0} icon={<CircleSlash size={18} />} onClick={() => rate(-1)}>
+              Set aside
+            </Button>
+          )}
+          <Button disabled={count === 0} icon={<Bookmark size={18} />} onClick={() => keep(true)}>
+            Keeper
+          </Button>
+          <Button disabled={count === 0} icon={<BookmarkX size={18} />} onClick={() => keep(false)}>
+            Not a keeper
+          </Button>
+        </div>
+      </section>
+      <section>
+        <h2 className="mb-2 text-lg">Show</h2>
+        <div className="space-y-2">
+          <div className="flex overflow-hidden rounded-patch border border-line" role="group" aria-label="At least so many stars">
+            {[0, 1, 2, 3, 4, 5].map((n) => (
+              <button key={n} type="button" aria-pressed={(place.stars ?? 0) === n} className="flex-1 py-1.5 text-dense hover:bg-sunk aria-pressed:bg-saffron-wash aria-pressed:font-semibold" onClick={() => change({ stars: n || undefined })}>
+                {n ? `${n} ★+` : "all"}
+              </button>
+            ))}
+          </div>
+          <Switch label="Also what was set aside" checked={!!place.setAside} onChange={(on) => change({ setAside: on || undefined })} />
+          <div className="flex flex-wrap gap-2">
+            <Button onClick={() => goTo({ place: "keepers" })}>My keepers</Button>
+            {!!waiting && <Button onClick={() => goTo({ place: "unchosen" })}>The {waiting} not looked through</Button>}
+          </div>
+        </div>
+      </section>
+    </div>
+  );
+}

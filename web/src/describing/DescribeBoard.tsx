@@ -1,0 +1,163 @@
+import { useEffect, useRef, useState } from "react";
+import { ask, client, messageOf, ProblemError, type Asset, type Me } from "~/api/client";
+import { queries, useAsset, useOverview, useSelectionTags } from "~/api/queries";
+import { Button } from "~/kit/Button";
+import { TextArea, TextField } from "~/kit/Field";
+import { useKeys } from "~/kit/keys";
+import { bytes, duration, items, moment } from "~/kit/words";
+import { usePlace } from "~/sheet/place";
+import { asSelection, inOrder, useChosen } from "~/sheet/selection";
+import { TagEntry } from "./TagEntry";
+
+/** DescribeBoard is the card of one item, or the tags of several. */
+export function DescribeBoard({ me }: { me: Me }) {
+  const { brand, goTo } = usePlace();
+  const selected = useChosen((s) => s.selected);
+  const waiting = useOverview(brand).data?.undescribed;
+  useKeys("Describe", [{ press: "t", does: "type tags for the selection", run: () => document.querySelector<HTMLElement>("[data-tag-entry]")?.focus() }]);
+  if (selected.size === 0)
+    return (
+      <section>
+        <h2 className="mb-2 text-lg">Describe</h2>
+        <p className="text-ink-soft">Select one item to give it a title, alt text and tags, or several to tag them together.</p>
+        {!!waiting && (
+          <Button className="mt-3" onClick={() => goTo({ place: "undescribed" })}>
+            Show the {waiting} without title or alt text
+          </Button>
+        )}
+      </section>
+    );
+  if (selected.size === 1) return <Card key={[...selected][0]} brand={brand} id={[...selected][0]!} />;
+  return <Several brand={brand} me={me} />;
+}
+
+function Several({ brand, me }: { brand: string; me: Me }) {
+  const selected = useChosen((s) => s.selected);
+  const ids = [...selected].slice(0, 2000);
+  const summary = useSelectionTags(brand, ids).data;
+  return (
+    <section>
+      <h2 className="mb-3 text-lg">{items(selected.size)}</h2>
+      <TagEntry brand={brand} selection={asSelection} count={summary?.items ?? ids.length} tags={summary?.tags ?? []} may={me.can.includes("describe")} />
+    </section>
+  );
+}
+
+type FieldName = "title" | "alt" | "description" | "credit" | "copyright";
+
+function Card({ brand, id }: { brand: string; id: number }) {
+  const { data: asset } = useAsset(brand, id);
+  if (!asset) return <p className="text-ink-soft">Loading the card…</p>;
+  const may = asset.may.includes("describe");
+  return (
+    <section className="space-y-4">
+      <h2 className="text-lg break-words">{asset.title || asset.fileName}</h2>
+      <Words brand={brand} asset={asset} name="title" label="Title" may={may} />
+      <Words brand={brand} asset={asset} name="alt" label="Alt text" long may={may} hint="What somebody should know who cannot see it" />
+      <TagEntry brand={brand} selection={() => ({ ids: inOrder() })} count={1} tags={asset.tags} may={may} />
+      <Words brand={brand} asset={asset} name="description" label="Description" long may={may} />
+      <Words brand={brand} asset={asset} name="credit" label="Credit" may={may} />
+      <Words brand={brand} asset={asset} name="copyright" label="Copyright" may={may} />
+      <Facts asset={asset} />
+    </section>
+  );
+}
+
+/** Words is one text of an item. It saves itself when one leaves it or stops typing, and tells when somebody else has
+ * written there meanwhile. */
+function Words({ brand, asset, name, label, long, may, hint }: { brand: string; asset: Asset; name: FieldName; label: string; long?: boolean; may: boolean; hint?: string }) {
+  const [draft, setDraft] = useState<string>();
+  const [state, setState] = useState<"" | "saved">("");
+  const [problem, setProblem] = useState<ProblemError["problem"] | { detail: string; theirs?: undefined }>();
+  const revision = useRef(asset.revision);
+  const typing = draft !== undefined;
+  useEffect(() => {
+    if (!typing) revision.current = asset.revision; // what one sees while typing is what one began from
+  }, [typing, asset.revision]);
+  const save = async (text: string, from: number) => {
+    try {
+      await ask(client.PATCH("/api/brands/{brand}/assets/{id}", { params: { path: { brand, id: asset.id } }, body: { revision: from, [name]: text } }));
+      await queries.invalidateQueries({ queryKey: ["asset", asset.id] });
+      setProblem(undefined);
+      setState("saved");
+      setDraft((d) => (d === text ? undefined : d));
+    } catch (error) {
+      setProblem(error instanceof ProblemError ? error.problem : { detail: messageOf(error) });
+    }
+  };
+  const latest = useRef(save);
+  useEffect(() => {
+    latest.current = save;
+  });
+  useEffect(() => {
+    if (draft === undefined || draft === asset[name]) return;
+    const timer = setTimeout(() => void latest.current(draft, revision.current), 900);
+    return () => clearTimeout(timer);
+  }, [draft, asset, name]);
+  const shared = {
+    label: state === "saved" && !typing ? `${label} · Saved` : label,
+    "aria-label": label,
+    hint,
+    problem: problem?.detail,
+    readOnly: !may,
+    value: draft ?? asset[name],
+    onChange: (e: { target: { value: string } }) => {
+      setDraft(e.target.value);
+      setState("");
+    },
+    onBlur: () => draft !== undefined && draft !== asset[name] && void save(draft, revision.current),
+  };
+  return (
+    <div data-field={name}>
+      {long ? <TextArea rows={3} {...shared} /> : <TextField {...shared} />}
+      {problem?.theirs !== undefined && (
+        <div className="mt-1 rounded-patch bg-saffron-wash p-2 text-dense">
+          <p>It says now: “{problem.theirs}”</p>
+          <div className="mt-1 flex gap-2">
+            <Button
+              onClick={() => {
+                setDraft(undefined);
+                setProblem(undefined);
+              }}
+            >
+              Take theirs
+            </Button>
+            <Button onClick={() => void save(draft!, asset.revision)}>Keep mine</Button>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Facts({ asset }: { asset: Asset }) {
+  const { goTo } = usePlace();
+  const facts: [string, React.ReactNode][] = [
+    ["File", asset.fileName],
+    ["Dimensions", `${asset.width} × ${asset.height} pixels, ${bytes(asset.bytes)}`],
+  ];
+  if (asset.seconds) facts.push(["Length", duration(asset.seconds)]);
+  if (asset.pages) facts.push(["Pages", asset.pages]);
+  facts.push(["Taken", asset.taken ? `${moment(asset.taken)}${asset.takenZone ? ` (${asset.takenZone})` : ""}` : "undated"]);
+  if (asset.camera) facts.push(["Camera", asset.lens ? `${asset.camera}, ${asset.lens}` : asset.camera]);
+  if (asset.place) facts.push(["Place", asset.place]);
+  facts.push([
+    "Lives in",
+    <button key="folder" type="button" className="text-left text-sea underline" onClick={() => goTo(asset.folder ? { place: "folder", id: asset.folder } : { place: "unfiled" })}>
+      {asset.folderPath ?? "Unfiled"}
+    </button>,
+  ]);
+  if (asset.albums.length > 0) facts.push(["Albums", asset.albums.map((a) => a.name).join(", ")]);
+  if (asset.galleries.length > 0) facts.push(["Shown in", <span key="live" className="text-plum">{asset.galleries.join(", ")}</span>]);
+  facts.push(["Brought in", `${new Date(asset.added).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}${asset.addedBy ? ` by ${asset.addedBy}` : ""}`]);
+  return (
+    <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1 border-t border-line pt-3 text-dense">
+      {facts.map(([name, value]) => (
+        <div key={name} className="contents">
+          <dt className="text-ink-soft">{name}</dt>
+          <dd className="min-w-0 break-words">{value}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}

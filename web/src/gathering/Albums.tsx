@@ -1,0 +1,93 @@
+import { BookImage, BookPlus, MoreHorizontal } from "lucide-react";
+import { useState } from "react";
+import { act, client, mediaAddress, type Me, type Schema } from "~/api/client";
+import { useAlbums } from "~/api/queries";
+import { Button, IconButton } from "~/kit/Button";
+import { Dialog } from "~/kit/Dialog";
+import { useKeys } from "~/kit/keys";
+import { Menu } from "~/kit/Menu";
+import { useDropTarget } from "~/sheet/drag";
+import { usePlace } from "~/sheet/place";
+import { asSelection, inOrder, useChosen } from "~/sheet/selection";
+import { addTo } from "./addTo";
+import { AddToAlbumDialog, AlbumNameDialog } from "./AlbumDialogs";
+
+type Album = Schema["Album"];
+type Asked = { what: "new" | "add" } | { what: "rename" | "remove"; album: Album };
+
+/** Albums is the part of the cabinet with the albums: rows that one opens and drops onto. */
+export function Albums({ me }: { me: Me }) {
+  const { brand, place } = usePlace();
+  const albums = useAlbums(brand).data;
+  const count = useChosen((s) => s.selected.size);
+  const [asked, setAsked] = useState<Asked>();
+  const may = me.can.includes("gather");
+  const inAlbum = place.place === "album" ? albums?.find((a) => a.id === place.id) : undefined;
+  useKeys("Albums", may ? [{ press: "g", does: "gather the selection in an album…", run: () => inOrder().length > 0 && setAsked({ what: "add" }) }] : []);
+  const takeOut = () => void act(brand, client.POST("/api/brands/{brand}/albums/{id}/take-out", { params: { path: { brand, id: inAlbum!.id } }, body: asSelection() }));
+  const cover = () => void act(brand, client.PATCH("/api/brands/{brand}/albums/{id}", { params: { path: { brand, id: inAlbum!.id } }, body: { cover: inOrder()[0] } }));
+  if (!may && albums?.length === 0) return null;
+  return (
+    <section aria-label="Albums" className="mt-5">
+      <header className="mb-1 flex items-center gap-1">
+        <h2 className="flex-1 text-lg">Albums</h2>
+        {may && <IconButton label="New album" icon={<BookPlus size={18} />} onClick={() => setAsked({ what: "new" })} />}
+      </header>
+      {may && count > 0 && (
+        <div className="mb-2 flex flex-wrap gap-2">
+          <Button icon={<BookImage size={18} />} onClick={() => setAsked({ what: "add" })}>
+            Add {count} to an album…
+          </Button>
+          {inAlbum && <Button onClick={takeOut}>Take {count} out of this album</Button>}
+          {inAlbum && count === 1 && <Button onClick={cover}>Make it the cover</Button>}
+        </div>
+      )}
+      {albums?.length === 0 && <p className="text-ink-soft">An album is an ordered pick that copies nothing. Select some items and gather them.</p>}
+      <ul>
+        {albums?.map((a) => (
+          <AlbumRow key={a.id} album={a} may={may} ask={setAsked} />
+        ))}
+      </ul>
+      {asked?.what === "new" && <AlbumNameDialog brand={brand} onClose={() => setAsked(undefined)} />}
+      {asked?.what === "add" && <AddToAlbumDialog brand={brand} ids={inOrder()} onClose={() => setAsked(undefined)} />}
+      {asked?.what === "rename" && <AlbumNameDialog brand={brand} album={asked.album} onClose={() => setAsked(undefined)} />}
+      {asked?.what === "remove" && (
+        <Dialog title={`Remove the album “${asked.album.name}”?`} about="Its items stay in the library." onClose={() => setAsked(undefined)}>
+          <Button
+            tone="danger"
+            onClick={() => {
+              void act(brand, client.DELETE("/api/brands/{brand}/albums/{id}", { params: { path: { brand, id: asked.album.id } } }));
+              setAsked(undefined);
+            }}
+          >
+            Remove the album
+          </Button>
+        </Dialog>
+      )}
+    </section>
+  );
+}
+
+function AlbumRow({ album, may, ask }: { album: Album; may: boolean; ask: (asked: Asked) => void }) {
+  const { brand, place, goTo } = usePlace();
+  const here = place.place === "album" && place.id === album.id;
+  const { ref, over, carrying } = useDropTarget<HTMLLIElement>(may ? (ids) => void addTo(brand, album.id, ids) : undefined);
+  return (
+    <li ref={ref} data-album={album.name} className={`flex min-h-11 items-center gap-1 rounded-patch pr-1 ${here ? "bg-saffron-wash" : "hover:bg-sunk"} ${over ? "drop-here" : ""}`}>
+      <button type="button" className="flex min-w-0 flex-1 items-center gap-2.5 py-1 pl-1.5 text-left" aria-current={here ? "page" : undefined} onClick={() => goTo({ place: "album", id: album.id })} title={album.name}>
+        <span className="grid size-9 shrink-0 place-items-center overflow-hidden rounded bg-sunk text-ink-soft">
+          {album.cover ? <img alt="" src={mediaAddress(brand, album.cover, "small")} className="size-full object-cover" /> : <BookImage size={18} />}
+        </span>
+        <span className="truncate">{album.name}</span>
+        {over && carrying > 0 && <span className="shrink-0 rounded-full bg-saffron px-2 text-small font-semibold text-on-saffron">Add {carrying}</span>}
+      </button>
+      <span className="text-dense text-ink-soft">{album.items}</span>
+      {may && (
+        <Menu
+          trigger={<IconButton label={`More about ${album.name}`} className="size-7" icon={<MoreHorizontal size={16} />} />}
+          items={[{ label: "Rename", onSelect: () => ask({ what: "rename", album }) }, null, { label: "Remove", danger: true, onSelect: () => ask({ what: "remove", album }) }]}
+        />
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,52 @@
+import { useEffect, useRef } from "react";
+import { create } from "zustand";
+
+/** A key of a board: what is pressed (as KeyboardEvent.key, with "Ctrl+" before it if need be) and what it does. */
+export interface Key {
+  press: string;
+  does: string;
+  run: (event: KeyboardEvent) => void;
+}
+
+interface Registered {
+  owner: string;
+  keys: Key[];
+}
+
+const useRegistered = create<{ all: Registered[] }>(() => ({ all: [] }));
+
+/** usePresentKeys lists the keys that work now, by the part of the screen that they belong to. */
+export const usePresentKeys = () => useRegistered((s) => s.all);
+
+/** useKeys makes keys work while the calling part is on the screen. They stay quiet while somebody types. */
+export function useKeys(owner: string, keys: Key[]) {
+  const latest = useRef(keys);
+  useEffect(() => {
+    latest.current = keys;
+  });
+  const signature = keys.map((k) => k.press + k.does).join("|");
+  useEffect(() => {
+    const entry: Registered = { owner, keys: latest.current };
+    useRegistered.setState((s) => ({ all: [...s.all, entry] }));
+    const listen = (event: KeyboardEvent) => {
+      if (event.defaultPrevented || typing(event)) return;
+      const pressed = (event.ctrlKey || event.metaKey ? "Ctrl+" : "") + event.key;
+      const key = latest.current.find((k) => k.press.toLowerCase() === pressed.toLowerCase());
+      if (!key) return;
+      event.preventDefault();
+      key.run(event);
+    };
+    window.addEventListener("keydown", listen);
+    return () => {
+      window.removeEventListener("keydown", listen);
+      useRegistered.setState((s) => ({ all: s.all.filter((e) => e !== entry) }));
+    };
+  }, [owner, signature]);
+}
+
+/** typing says whether a key belongs to a field, a menu or a dialog. */
+function typing(event: KeyboardEvent) {
+  const target = event.target as HTMLElement;
+  if (target.closest("input:not([type=checkbox]):not([type=radio]):not([type=range]), textarea, select, [contenteditable=true]")) return event.key !== "Escape" || !!target.closest("[role=dialog]");
+  return !!target.closest("[role=dialog], [role=menu]");
+}

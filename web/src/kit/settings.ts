@@ -1,0 +1,34 @@
+import { create } from "zustand";
+import { persist } from "zustand/middleware";
+
+export type Theme = "as the system" | "light" | "dark";
+export type Backdrop = "paper" | "grey" | "night";
+
+interface Settings {
+  theme: Theme;
+  backdrop: Backdrop;
+  rowHeight: number;
+  boardWidth: number;
+  boardFolded: boolean;
+  set: (change: Partial<Omit<Settings, "set">>) => void;
+}
+
+/** useSettings is how this browser likes its screens; every change is kept at once. */
+export const useSettings = create<Settings>()(
+  persist(
+    (set) => ({ theme: "as the system", backdrop: "paper", rowHeight: 150, boardWidth: 340, boardFolded: false, set }),
+    { name: "bright-satchel-settings" },
+  ),
+);
+
+/** applyTheme puts the theme on the page now and whenever it or the system's changes. */
+export function applyTheme() {
+  const dark = window.matchMedia("(prefers-color-scheme: dark)");
+  const apply = () => {
+    const theme = useSettings.getState().theme;
+    document.documentElement.dataset.theme = theme === "dark" || (theme === "as the system" && dark.matches) ? "dark" : "light";
+  };
+  apply();
+  dark.addEventListener("change", apply);
+  useSettings.subscribe(apply);
+}

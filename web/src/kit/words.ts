@@ -1,0 +1,38 @@
+/** items says how many items, in words. */
+export const items = (n: number) => (n === 1 ? "1 item" : `${n.toLocaleString("en-GB")} items`);
+
+/** plural says how many of something, in words. */
+export const plural = (n: number, noun: string) => `${n.toLocaleString("en-GB")} ${noun}${n === 1 ? "" : "s"}`;
+
+/** bytes says a size in a unit that people read. */
+export function bytes(n: number) {
+  if (n < 1000) return `${n} bytes`;
+  const units = ["kB", "MB", "GB", "TB"];
+  let i = -1;
+  do {
+    n /= 1000;
+    i++;
+  } while (n >= 999.5 && i < units.length - 1);
+  return `${n < 10 ? n.toFixed(1) : Math.round(n)} ${units[i]}`;
+}
+
+/** duration says seconds as minutes and seconds. */
+export const duration = (seconds: number) => `${Math.floor(seconds / 60)}:${String(Math.round(seconds % 60)).padStart(2, "0")}`;
+
+/** moment says a local time without a zone, such as a camera's, as people write it. */
+export function moment(local: string) {
+  return new Date(`${local}Z`).toLocaleString("en-GB", { timeZone: "UTC", day: "numeric", month: "long", year: "numeric", hour: "2-digit", minute: "2-digit" });
+}
+
+/** when says how long ago something was, or on which day. */
+export function when(at: string) {
+  const date = new Date(at);
+  const minutes = Math.round((Date.now() - date.getTime()) / 60000);
+  if (minutes < 1) return "just now";
+  if (minutes < 60) return `${plural(minutes, "minute")} ago`;
+  if (minutes < 24 * 60) return `${plural(Math.round(minutes / 60), "hour")} ago`;
+  return date.toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" });
+}
+
+/** tint turns 0xRRGGBB into a CSS colour: the one of a picture, not of the interface. */
+export const tint = (n: number) => `#${n.toString(16).padStart(6, "0")}`;

@@ -1,0 +1,103 @@
+import { Link, useLocation } from "@tanstack/react-router";
+import { CircleHelp, Search } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import type { Me } from "~/api/client";
+import { useOverview } from "~/api/queries";
+import { IconButton } from "~/kit/Button";
+import { useKeys } from "~/kit/keys";
+import { Mark } from "~/kit/Mark";
+import { usePlace, type Step } from "~/sheet/place";
+import { PersonMenu } from "./PersonMenu";
+
+const names: Record<Step, string> = { "bring-in": "Bring in", file: "File", describe: "Describe", choose: "Choose", "send-out": "Send out" };
+
+/** stepsFor lists the steps in which a person can do something. */
+export function stepsFor(me: Me): Step[] {
+  const all: [Step, boolean][] = [
+    ["bring-in", me.can.includes("bring_in")],
+    ["file", true],
+    ["describe", true],
+    ["choose", me.can.includes("keep")],
+    ["send-out", me.can.includes("download") || me.can.includes("galleries")],
+  ];
+  return all.filter(([, may]) => may).map(([step]) => step);
+}
+
+/** Path is the top edge: the brand, the steps of the work on their thread with what waits at each, search, the person. */
+export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => void; onGoTo: () => void; onStep: () => void }) {
+  const { brand, step, goToStep } = usePlace();
+  const page = useLocation({ select: (l) => l.pathname.split("/").at(-1) });
+  const present = page === "galleries" ? "send-out" : page === "trail" ? undefined : step;
+  const counts = useOverview(brand).data;
+  const waiting: Partial<Record<Step, number>> = { file: counts?.unfiled, describe: counts?.undescribed, choose: counts?.unchosen };
+  return (
+    <header className="stitch-b z-30 flex h-[52px] shrink-0 items-center gap-4 bg-card px-3 max-md:gap-2">
+      <Link to="/b/$brand/$step" params={{ brand, step: "file" }} search={{ place: "everything" }} className="flex min-w-0 items-center gap-2" title={`${me.brandName}: the whole library`}>
+        <Mark />
+        <span className="truncate font-display text-base font-semibold">{me.brandName}</span>
+      </Link>
+      <nav aria-label="Steps of the work" className="steps mx-auto flex items-center max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:z-30 max-md:h-[52px] max-md:justify-around max-md:overflow-x-auto max-md:border-t max-md:border-line max-md:bg-card max-md:px-1">
+        {stepsFor(me).map((s, i) => (
+          <span key={s} className="flex items-center">
+            {i > 0 && <span aria-hidden="true" className="stitch-b mx-0.5 h-1 w-5 max-lg:w-2" />}
+            <button
+              type="button"
+              aria-current={s === present ? "step" : undefined}
+              onClick={(e) => {
+                goToStep(s);
+                onStep();
+                if (e.detail > 0) document.querySelector<HTMLElement>("[data-sheet]")?.focus(); // after a mouse click the keys belong to the sheet
+              }}
+              className="rounded-patch px-2.5 py-1 font-medium whitespace-nowrap hover:bg-sunk aria-[current]:bg-ink aria-[current]:text-paper max-md:px-1.5 max-md:py-2 max-md:text-dense"
+            >
+              {names[s]}
+              {!!waiting[s] && (
+                <span className="ml-1 text-dense font-normal opacity-80" data-waiting={s}>
+                  ·{waiting[s]!.toLocaleString("en-GB")}
+                </span>
+              )}
+            </button>
+          </span>
+        ))}
+      </nav>
+      <SearchBox />
+      <IconButton label="Go to… (Ctrl+K)" className="max-lg:hidden" icon={<Search size={18} />} onClick={onGoTo} />
+      <IconButton label="Keys (?)" className="max-md:hidden" icon={<CircleHelp size={18} />} onClick={onKeys} />
+      <PersonMenu me={me} />
+    </header>
+  );
+}
+
+function SearchBox() {
+  const { place, change } = usePlace();
+  const [words, setWords] = useState(place.words ?? "");
+  const field = useRef<HTMLInputElement>(null);
+  const typed = useRef(false);
+  useEffect(() => {
+    if (!typed.current) setWords(place.words ?? "");
+  }, [place.words]);
+  useEffect(() => {
+    if (!typed.current) return;
+    const timer = setTimeout(() => {
+      typed.current = false;
+      change({ words: words.trim() || undefined });
+    }, 250);
+    return () => clearTimeout(timer);
+  }, [words, change]);
+  useKeys("Everywhere", [{ press: "/", does: "search", run: () => field.current?.focus() }]);
+  return (
+    <input
+      ref={field}
+      type="search"
+      aria-label="Search this place"
+      placeholder="Search"
+      className="w-40 min-w-20 rounded-patch max-md:ml-auto border border-line bg-paper px-2.5 py-1 placeholder:text-ink-soft max-lg:w-28"
+      value={words}
+      onChange={(e) => {
+        typed.current = true;
+        setWords(e.target.value);
+      }}
+      onKeyDown={(e) => e.key === "Escape" && e.currentTarget.blur()}
+    />
+  );
+}

@@ -1,0 +1,97 @@
+import { useNavigate } from "@tanstack/react-router";
+import { useState, type FormEvent } from "react";
+import { ask, client, messageOf, ProblemError, type Schema } from "~/api/client";
+import { useAlbums, useSheet } from "~/api/queries";
+import { Button } from "~/kit/Button";
+import { Dialog } from "~/kit/Dialog";
+import { Choice, TextField } from "~/kit/Field";
+import { tell } from "~/kit/notes";
+import { rows, useRow } from "~/api/rows";
+import { mediaAddress } from "~/api/client";
+import { items } from "~/kit/words";
+
+type Gallery = Schema["Gallery"];
+
+/** audience says who can see a gallery. */
+export function audience(g: Gallery) {
+  if (!g.open) return "Closed: nobody outside sees it";
+  return g.hasPassword ? "Open to anyone with the link and the password" : "Open to anyone with the link";
+}
+
+/** NewGalleryDialog makes a gallery of an album. It stays closed. */
+export function NewGalleryDialog({ brand, album, onClose }: { brand: string; album?: number; onClose: () => void }) {
+  const albums = useAlbums(brand).data ?? [];
+  const [chosen, setChosen] = useState(album ?? albums[0]?.id ?? 0);
+  const [title, setTitle] = useState(albums.find((a) => a.id === album)?.name ?? "");
+  const [password, setPassword] = useState("");
+  const [problem, setProblem] = useState<{ field?: string; text: string }>();
+  const navigate = useNavigate();
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      const done = await ask(client.POST("/api/brands/{brand}/galleries", { params: { path: { brand } }, body: { title, album: chosen, password: password || undefined } }));
+      tell(done.said);
+      onClose();
+      void navigate({ to: "/b/$brand/galleries", params: { brand }, hash: `gallery-${done.id}` });
+    } catch (error) {
+      setProblem({ field: error instanceof ProblemError ? error.problem.field : undefined, text: messageOf(error) });
+    }
+  };
+  if (albums.length === 0)
+    return (
+      <Dialog title="New gallery" about="A gallery shows an album. Gather some items in an album first." onClose={onClose}>
+        <Button onClick={onClose}>Back</Button>
+      </Dialog>
+    );
+  return (
+    <Dialog title="New gallery" about="It stays invisible until you open it." onClose={onClose}>
+      <form className="space-y-3" onSubmit={(e) => void submit(e)}>
+        <TextField label="Title" autoFocus required value={title} problem={problem?.field === "title" ? problem.text : undefined} onChange={(e) => setTitle(e.target.value)} autoComplete="off" />
+        <Choice label="Album that it shows" value={chosen} options={albums.map((a) => ({ value: a.id, label: `${a.name} (${a.items})` }))} onChange={setChosen} />
+        <TextField label="Password (not needed)" value={password} problem={problem?.field === "password" ? problem.text : undefined} hint="Tell it to the client another way than the link" onChange={(e) => setPassword(e.target.value)} autoComplete="off" />
+        {problem && problem.field !== "title" && problem.field !== "password" && <p className="text-tomato">{problem.text}</p>}
+        <Button type="submit" tone="main" disabled={!title.trim()}>
+          Make the gallery
+        </Button>
+      </form>
+    </Dialog>
+  );
+}
+
+/** OpenGalleryDialog names who will see what, before anybody does. */
+export function OpenGalleryDialog({ gallery, onOpen, onClose }: { gallery: Gallery; onOpen: () => void; onClose: () => void }) {
+  const who = gallery.hasPassword ? "Anyone who has the link and the password" : "Anyone who has the link";
+  return (
+    <Dialog title={`Open “${gallery.title}”?`} about={`${who} will see ${items(gallery.items)}${gallery.downloads ? ", and may take them along at the size you chose" : ""}. Originals cannot be reached.`} onClose={onClose}>
+      <Button tone="strap" onClick={onOpen}>
+        Open the gallery
+      </Button>
+    </Dialog>
+  );
+}
+
+/** CoverDialog chooses the cover among the pictures of the album. */
+export function CoverDialog({ brand, gallery, onChoose, onClose }: { brand: string; gallery: Gallery; onChoose: (id: number) => void; onClose: () => void }) {
+  const sheet = useSheet(brand, { place: "album", id: gallery.album }).data;
+  return (
+    <Dialog title="Choose the cover" wide onClose={onClose}>
+      <ul className="flex flex-wrap gap-2">
+        {sheet?.ids.slice(0, 200).map((id) => (
+          <li key={id}>
+            <CoverChoice brand={brand} id={id} onChoose={onChoose} />
+          </li>
+        ))}
+      </ul>
+    </Dialog>
+  );
+}
+
+function CoverChoice({ brand, id, onChoose }: { brand: string; id: number; onChoose: (id: number) => void }) {
+  const row = useRow(id);
+  if (!row) rows.want([id]);
+  return (
+    <button type="button" className="block h-24 overflow-hidden rounded-patch hover:outline-3 hover:outline-saffron" aria-label={`Make ${row?.title || row?.fileName} the cover`} onClick={() => onChoose(id)}>
+      {row && <img src={mediaAddress(brand, row, "small")} alt="" className="h-full" />}
+    </button>
+  );
+}

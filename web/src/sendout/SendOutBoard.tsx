@@ -1,0 +1,51 @@
+import { Link } from "@tanstack/react-router";
+import { Images, Plus } from "lucide-react";
+import { useState } from "react";
+import type { Me } from "~/api/client";
+import { useGalleries } from "~/api/queries";
+import { Button } from "~/kit/Button";
+import { usePlace } from "~/sheet/place";
+import { DownloadForm } from "./DownloadForm";
+import { audience, NewGalleryDialog } from "./GalleryDialogs";
+
+/** SendOutBoard hands out what is carried: as a ZIP, or in a client gallery. */
+export function SendOutBoard({ me }: { me: Me }) {
+  const { brand } = usePlace();
+  return (
+    <div className="space-y-7">
+      {me.can.includes("download") && <DownloadForm brand={brand} />}
+      {me.can.includes("galleries") && <Galleries brand={brand} />}
+    </div>
+  );
+}
+
+function Galleries({ brand }: { brand: string }) {
+  const { place } = usePlace();
+  const galleries = useGalleries(brand).data;
+  const [making, setMaking] = useState(false);
+  return (
+    <section>
+      <header className="mb-2 flex items-center gap-2">
+        <h2 className="flex-1 text-lg">Client galleries</h2>
+        <Button icon={<Plus size={18} />} onClick={() => setMaking(true)}>
+          New gallery
+        </Button>
+      </header>
+      {galleries?.length === 0 && <p className="text-ink-soft">A gallery shows an album to a client, under a link. It stays invisible until you open it.</p>}
+      <ul>
+        {galleries?.map((g) => (
+          <li key={g.id}>
+            <Link to="/b/$brand/galleries" params={{ brand }} hash={`gallery-${g.id}`} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
+              <Images size={18} className="shrink-0 text-ink-soft" />
+              <span className="min-w-0 flex-1">
+                <span className="block truncate">{g.title}</span>
+                <span className={`block text-small ${g.open ? "text-plum" : "text-ink-soft"}`}>{audience(g)}</span>
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      {making && <NewGalleryDialog brand={brand} album={place.place === "album" ? place.id : undefined} onClose={() => setMaking(false)} />}
+    </section>
+  );
+}

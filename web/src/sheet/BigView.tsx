@@ -1,0 +1,40 @@
+import { ArrowLeft, ArrowRight, Rows3 } from "lucide-react";
+import { useEffect } from "react";
+import { mediaAddress } from "~/api/client";
+import { rows, useRow } from "~/api/rows";
+import { IconButton } from "~/kit/Button";
+import { useSettings } from "~/kit/settings";
+import { tint } from "~/kit/words";
+import { moveCursor, openBig, useChosen } from "./selection";
+
+const grounds = { paper: "bg-sunk", grey: "bg-grey", night: "bg-night" };
+
+/** BigView shows one item large in the place of the sheet; the board beside it stays. */
+export function BigView({ brand, id }: { brand: string; id: number }) {
+  const row = useRow(id);
+  const backdrop = useSettings((s) => s.backdrop);
+  const ids = useChosen((s) => s.ids);
+  const at = ids.indexOf(id);
+  useEffect(() => {
+    rows.want([id, ids[at + 1], ids[at - 1]].filter((n) => n !== undefined));
+  }, [id, ids, at]);
+  return (
+    <div className={`relative flex min-h-0 flex-1 flex-col ${grounds[backdrop]}`} data-big-view>
+      <div className="grid min-h-0 flex-1 place-items-center p-4">
+        {row?.kind === "clip" ? (
+          <video key={id} src={mediaAddress(brand, row, "film")} poster={mediaAddress(brand, row, "large")} controls className="max-h-full max-w-full" aria-label={row.title || row.fileName} />
+        ) : (
+          row && <img key={id} src={mediaAddress(brand, row, "large")} alt={row.alt || row.title || row.fileName} style={{ backgroundColor: tint(row.tint) }} className="max-h-full max-w-full min-h-0 object-contain" />
+        )}
+      </div>
+      <div className="flex items-center justify-center gap-2 bg-card px-3 py-1.5">
+        <IconButton label="Item before" icon={<ArrowLeft size={18} />} onClick={() => moveCursor(-1)} disabled={at <= 0} />
+        <span className="max-w-[50%] truncate">
+          {row?.title || row?.fileName} <span className="text-ink-soft">· {at + 1} of {ids.length.toLocaleString("en-GB")}</span>
+        </span>
+        <IconButton label="Next item" icon={<ArrowRight size={18} />} onClick={() => moveCursor(1)} disabled={at >= ids.length - 1} />
+        <IconButton label="Back to the sheet" icon={<Rows3 size={18} />} onClick={() => openBig(undefined)} />
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,205 @@
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent, type ReactNode } from "react";
+import type { Schema } from "~/api/client";
+import { rows } from "~/api/rows";
+import { useKeys } from "~/kit/keys";
+import { useSettings } from "~/kit/settings";
+import { useDropTarget } from "./drag";
+import type { Target } from "./dropped";
+import { gap, inside, layOut, rowOf, upOrDown, visible, type Layout } from "./layout";
+import { extendTo, moveCursor, openBig, selectEverything, selectNothing, selectOnly, selectThese, toggle, useChosen } from "./selection";
+import { Ghost, Tile } from "./Tile";
+
+const grounds = {
+  paper: "bg-paper [--on-backdrop:var(--ink-soft)]",
+  grey: "bg-grey [--on-backdrop:#ffffff]",
+  night: "bg-night [--on-backdrop:#dfe7e2]",
+};
+// Pixels in one frame from which on pictures wait, and below which they are shown again while one still scrolls.
+const hurry = 240;
+const calm = 120;
+const ghosts = 256; // more than a screen holds, so that each is moved and none made while one scrolls fast
+
+interface SheetProps {
+  brand: string;
+  sheet: Schema["Sheet"] | undefined;
+  empty: ReactNode;
+  filesGoTo: Target;
+  dragLabel: (n: number) => string;
+  /** In a manual order: puts items before another one, or at the end. */
+  onOrder?: (ids: number[], before: number | undefined) => void;
+}
+
+/** Sheet shows the pictures of a place. It draws only what is in view, and stays smooth with 100,000. */
+export function Sheet({ brand, sheet, empty, filesGoTo, dragLabel, onOrder }: SheetProps) {
+  const { rowHeight, backdrop } = useSettings();
+  const scroller = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  const layout = useMemo(() => layOut(sheet?.ratios ?? [], width, Math.min(rowHeight, Math.max(80, width / 3.4))), [sheet, width, rowHeight]);
+  const { range, hurried } = useWindow(scroller, layout, setWidth);
+  const ids = useMemo(() => sheet?.ids ?? [], [sheet]);
+  useEffect(() => {
+    if (!hurried) rows.want(ids.slice(range[0], range[1]));
+  }, [ids, range, hurried]);
+  useSheetKeys(layout, scroller);
+  const lasso = useLasso(scroller, layout, ids);
+  const { ref, over } = useDropTarget<HTMLDivElement>(undefined, filesGoTo);
+  const reorder = useCallback(
+    (moved: number[], _: number | undefined, target: number, side: "before" | "after") => {
+      const all = useChosen.getState().ids;
+      let next = all.indexOf(target) + (side === "after" ? 1 : 0);
+      while (next < all.length && moved.includes(all[next]!)) next++;
+      onOrder?.(moved, all[next]);
+    },
+    [onOrder],
+  );
+  const nothing = sheet !== undefined && ids.length === 0;
+  const tiles = [];
+  let row = range[0] < ids.length ? rowOf(layout, range[0]) : 0;
+  for (let i = range[0]; i < range[1] && i < ids.length; i++) {
+    if (i >= layout.first[row + 1]!) row++;
+    const at = { left: layout.left[i]!, top: row * layout.rowStep, width: layout.width[i]!, height: layout.rowHeight, ground: sheet!.tints[i]! };
+    if (hurried) tiles.push(<Ghost key={`ghost ${i % ghosts}`} {...at} />);
+    else tiles.push(<Tile key={ids[i]} brand={brand} id={ids[i]!} {...at} dragLabel={dragLabel} onReorder={onOrder ? reorder : undefined} />);
+  }
+  return (
+    <div ref={ref} className={`relative min-h-0 flex-1 ${grounds[backdrop]} ${over ? "drop-here" : ""}`}>
+      <div ref={scroller} data-sheet tabIndex={0} aria-label="Items" {...(nothing ? { role: "region" } : { role: "listbox", "aria-multiselectable": true })} className="absolute inset-0 overflow-y-auto px-4 py-3 outline-none [scrollbar-gutter:stable]" {...lasso.handlers}>
+        {nothing ? (
+          <div className="grid h-full place-items-center text-[var(--on-backdrop)]">
+            {empty}
+          </div>
+        ) : (
+          <div role="presentation" className="relative" style={{ height: layout.height }}>
+            {tiles}
+            {lasso.box && <div aria-hidden="true" className="pointer-events-none absolute border-2 border-dashed border-saffron" style={lasso.box} />}
+          </div>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** useWindow says which items are in view, changing only when rows come or go, and whether one scrolls too fast to look. */
+function useWindow(scroller: React.RefObject<HTMLDivElement | null>, layout: Layout, setWidth: (width: number) => void) {
+  const [range, setRange] = useState<[number, number]>([0, 0]);
+  const [hurried, setHurried] = useState(false);
+  useLayoutEffect(() => {
+    const element = scroller.current!;
+    let frame = 0;
+    let before = element.scrollTop;
+    let settle: ReturnType<typeof setTimeout>;
+    const look = () => {
+      frame = 0;
+      const top = element.scrollTop;
+      const moved = Math.abs(top - before);
+      const next = visible(layout, top - gap, element.clientHeight, moved > hurry ? 0 : 2);
+      setRange((r) => (r[0] === next[0] && r[1] === next[1] ? r : next));
+      if (moved > hurry) setHurried(true);
+      else if (moved < calm) setHurried(false);
+      before = top;
+      clearTimeout(settle);
+      settle = setTimeout(() => {
+        setHurried(false);
+        soon(); // with the rows around the window again
+      }, 100);
+    };
+    const soon = () => (frame ||= requestAnimationFrame(look));
+    const measure = new ResizeObserver(() => {
+      setWidth(element.clientWidth - 32);
+      soon();
+    });
+    measure.observe(element);
+    element.addEventListener("scroll", soon, { passive: true });
+    look();
+    return () => {
+      measure.disconnect();
+      element.removeEventListener("scroll", soon);
+      cancelAnimationFrame(frame);
+      clearTimeout(settle);
+    };
+  }, [scroller, layout, setWidth]);
+  return { range, hurried };
+}
+
+/** useSheetKeys walks through the sheet with the arrows and keeps the item one is at in view. */
+function useSheetKeys(layout: Layout, scroller: React.RefObject<HTMLDivElement | null>) {
+  const vertical = (by: -1 | 1) => (event: KeyboardEvent) => {
+    const { ids, cursor, open } = useChosen.getState();
+    const at = ids.indexOf(open ?? cursor ?? -1);
+    if (at < 0) moveCursor(0);
+    else moveCursor(upOrDown(layout, at, by) - at, event.shiftKey);
+  };
+  useKeys("The sheet", [
+    { press: "ArrowRight", does: "next item; with Shift select on", run: (e) => moveCursor(1, e.shiftKey) },
+    { press: "ArrowLeft", does: "item before", run: (e) => moveCursor(-1, e.shiftKey) },
+    { press: "ArrowDown", does: "row below", run: vertical(1) },
+    { press: "ArrowUp", does: "row above", run: vertical(-1) },
+    {
+      press: "Enter",
+      does: "see it big, or back to the sheet",
+      run: (e) => {
+        const { cursor, open } = useChosen.getState();
+        if ((e.target as HTMLElement).closest("button, a")) (e.target as HTMLElement).click();
+        else openBig(open === undefined ? cursor : undefined);
+      },
+    },
+    { press: "Escape", does: "back to the sheet, then select nothing", run: () => (useChosen.getState().open !== undefined ? openBig(undefined) : selectNothing()) },
+    { press: "Ctrl+a", does: "select everything here", run: selectEverything },
+  ]);
+  const cursor = useChosen((s) => s.cursor);
+  useEffect(() => {
+    const element = scroller.current;
+    const at = cursor === undefined ? -1 : useChosen.getState().ids.indexOf(cursor);
+    if (!element || at < 0) return;
+    const top = rowOf(layout, at) * layout.rowStep;
+    if (top < element.scrollTop) element.scrollTop = top;
+    else if (top + layout.rowStep > element.scrollTop + element.clientHeight - 24) element.scrollTop = top + layout.rowStep - element.clientHeight + 24;
+  }, [cursor, layout, scroller]);
+}
+
+/** useLasso selects by click, and by drawing a box from an empty spot. */
+function useLasso(scroller: React.RefObject<HTMLDivElement | null>, layout: Layout, ids: number[]) {
+  const start = useRef<{ x: number; y: number; before: Set<number> }>(undefined);
+  const [box, setBox] = useState<{ left: number; top: number; width: number; height: number }>();
+  const at = (event: { clientX: number; clientY: number }) => {
+    const element = scroller.current!;
+    const edge = element.getBoundingClientRect();
+    return { x: event.clientX - edge.left - 16, y: event.clientY - edge.top - 12 + element.scrollTop };
+  };
+  const handlers = {
+    onClick(event: React.MouseEvent) {
+      const id = Number((event.target as HTMLElement).closest<HTMLElement>("[data-id]")?.dataset.id);
+      if (!id) return;
+      if (event.shiftKey) extendTo(id);
+      else if (event.ctrlKey || event.metaKey) toggle(id);
+      else selectOnly(id);
+    },
+    onDoubleClick(event: React.MouseEvent) {
+      const id = Number((event.target as HTMLElement).closest<HTMLElement>("[data-id]")?.dataset.id);
+      if (id) openBig(id);
+    },
+    onPointerDown(event: PointerEvent) {
+      if (event.button !== 0 || event.pointerType === "touch" || (event.target as HTMLElement).closest("[data-id], button, a")) return;
+      if (event.clientX > scroller.current!.getBoundingClientRect().left + scroller.current!.clientWidth) return; // the scroll bar
+      const keep = event.ctrlKey || event.metaKey || event.shiftKey;
+      start.current = { ...at(event), before: keep ? new Set(useChosen.getState().selected) : new Set() };
+      if (!keep) selectNothing();
+      scroller.current!.setPointerCapture(event.pointerId);
+    },
+    onPointerMove(event: PointerEvent) {
+      const from = start.current;
+      if (!from) return;
+      const to = at(event);
+      const next = { left: Math.min(from.x, to.x), top: Math.min(from.y, to.y), width: Math.abs(to.x - from.x), height: Math.abs(to.y - from.y) };
+      if (next.width + next.height < 6) return;
+      setBox(next);
+      const hit = inside(layout, { left: next.left, top: next.top, right: next.left + next.width, bottom: next.top + next.height });
+      selectThese([...from.before, ...hit.map((i) => ids[i]!)]);
+    },
+    onPointerUp() {
+      start.current = undefined;
+      setBox(undefined);
+    },
+  };
+  return { handlers, box };
+}

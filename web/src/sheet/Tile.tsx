@@ -1,0 +1,105 @@
+import { combine } from "@atlaskit/pragmatic-drag-and-drop/combine";
+import { Bookmark, FileText, Film } from "lucide-react";
+import { memo, useEffect, useRef, useState } from "react";
+import { mediaAddress } from "~/api/client";
+import { useRow } from "~/api/rows";
+import { duration, tint } from "~/kit/words";
+import { dragItems, reorderTarget } from "./drag";
+import { inOrder, selectOnly, useChosen, useTileState } from "./selection";
+
+interface TileProps {
+  brand: string;
+  id: number;
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+  ground: number;
+  dragLabel: (n: number) => string;
+  onReorder?: (ids: number[], before: number | undefined, target: number, side: "before" | "after") => void;
+}
+
+/** Tile is one picture of the sheet with its few marks below it. */
+export const Tile = memo(function Tile({ brand, id, left, top, width, height, ground, dragLabel, onReorder }: TileProps) {
+  const row = useRow(id);
+  const state = useTileState(id);
+  const selected = state === "selected";
+  const [side, setSide] = useState<"before" | "after">();
+  const ref = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const element = ref.current!;
+    const take = () => {
+      if (!useChosen.getState().selected.has(id)) selectOnly(id);
+      return inOrder();
+    };
+    const drag = dragItems(element, "sheet", take, dragLabel);
+    if (!onReorder) return drag;
+    return combine(
+      drag,
+      reorderTarget(element, setSide, (ids, at) => onReorder(ids, undefined, id, at)),
+    );
+  }, [id, dragLabel, onReorder]);
+  const name = row ? row.title || row.fileName : "Loading";
+  return (
+    <div
+      ref={ref}
+      id={`item-${id}`}
+      data-id={id}
+      role="option"
+      aria-selected={selected}
+      aria-label={row ? describeTile(row) : name}
+      title={name}
+      className="absolute select-none"
+      style={{ left, top, width, contain: "layout size", height: height + 22 }}
+    >
+      <div
+        className={`relative overflow-hidden rounded-[3px] ${selected ? "outline-3 outline-offset-2 outline-saffron" : state === "cursor" ? "outline-2 outline-offset-2 outline-line-strong" : ""}`}
+        style={{ height, backgroundColor: tint(ground) }}
+      >
+        {row && <img src={mediaAddress(brand, row, "small")} alt="" draggable={false} decoding="async" className="size-full object-contain" />}
+        {selected && (
+          <span aria-hidden="true" className="absolute top-1 left-1 grid size-5 place-items-center rounded-full bg-saffron text-small font-bold text-on-saffron">
+            ✓
+          </span>
+        )}
+      </div>
+      {side && <span aria-hidden="true" className={`absolute top-0 h-full w-1 rounded bg-saffron ${side === "before" ? "-left-2" : "-right-2"}`} />}
+      <div className="flex h-[22px] items-center gap-2 overflow-hidden pt-0.5 text-small whitespace-nowrap text-[var(--on-backdrop)]" aria-hidden="true">
+        {row && row.stars > 0 && <span>{row.stars} ★</span>}
+        {row && row.stars < 0 && <span>set aside</span>}
+        {row?.keeper && <Bookmark size={13} className="fill-saffron" />}
+        {row?.kind === "clip" && (
+          <span className="inline-flex items-center gap-1">
+            <Film size={13} />
+            {duration(row.seconds ?? 0)}
+          </span>
+        )}
+        {row?.kind === "document" && (
+          <span className="inline-flex items-center gap-1">
+            <FileText size={13} />
+            {row.pages ?? 1} p
+          </span>
+        )}
+        {row?.live && <span className="size-2 shrink-0 rounded-full bg-plum ring-1 ring-paper" title="Shown outside" />}
+      </div>
+    </div>
+  );
+});
+
+/** Ghost is the tint of a picture, all that is drawn of it while one scrolls too fast to look. */
+export const Ghost = memo(function Ghost({ left, top, width, height, ground }: Pick<TileProps, "left" | "top" | "width" | "height" | "ground">) {
+  return <div role="presentation" className="absolute rounded-[3px]" style={{ left, top, width, height, backgroundColor: tint(ground) }} />;
+});
+
+/** describeTile says a tile in words, those that stand below it first and as they stand there. */
+function describeTile(row: NonNullable<ReturnType<typeof useRow>>) {
+  const marks = [row.title || row.fileName];
+  if (row.stars > 0) marks.push(`${row.stars} ★`);
+  if (row.stars < 0) marks.push("set aside");
+  if (row.kind === "clip") marks.push(duration(row.seconds ?? 0));
+  if (row.kind === "document") marks.push(`${row.pages ?? 1} p`);
+  if (row.kind !== "picture") marks.push(row.kind);
+  if (row.keeper) marks.push("keeper");
+  if (row.live) marks.push("shown outside");
+  return marks.join(", ");
+}

@@ -1,0 +1,102 @@
+import { createRootRoute, createRoute, createRouter, Outlet, redirect, useNavigate, useParams } from "@tanstack/react-router";
+import { useEffect } from "react";
+import { useSession, type Me } from "~/api/client";
+import { queries, useMe } from "~/api/queries";
+import { SignIn } from "~/people/SignIn";
+import { GalleriesPage } from "~/sendout/GalleriesPage";
+import { readPlace } from "~/sheet/place";
+import { TrailPage } from "~/upkeep/TrailPage";
+import { Frame } from "./Frame";
+import { Workspace } from "./Workspace";
+
+const root = createRootRoute({ component: Outlet, notFoundComponent: () => <Lost /> });
+const home = createRoute({ getParentRoute: () => root, path: "/", component: Home });
+const signIn = createRoute({ getParentRoute: () => root, path: "/sign-in", component: Home });
+const brand = createRoute({
+  getParentRoute: () => root,
+  path: "/b/$brand",
+  component: () => (
+    <Inside>
+      {(me) => (
+        <Frame me={me}>
+          <Outlet />
+        </Frame>
+      )}
+    </Inside>
+  ),
+});
+const brandHome = createRoute({
+  getParentRoute: () => brand,
+  path: "/",
+  beforeLoad: ({ params }) => {
+    throw redirect({ to: "/b/$brand/$step", params: { ...params, step: "file" }, search: { place: "everything" } });
+  },
+});
+const step = createRoute({ getParentRoute: () => brand, path: "$step", validateSearch: readPlace, component: () => <ForMe>{(me) => <Workspace me={me} />}</ForMe> });
+const galleries = createRoute({ getParentRoute: () => brand, path: "galleries", component: () => <ForMe>{(me) => <GalleriesPage brand={me.brand} />}</ForMe> });
+const trail = createRoute({ getParentRoute: () => brand, path: "trail", component: () => <ForMe>{(me) => <TrailPage brand={me.brand} me={me} />}</ForMe> });
+
+export const router = createRouter({ routeTree: root.addChildren([home, signIn, brand.addChildren([brandHome, galleries, trail, step])]) });
+
+declare module "@tanstack/react-router" {
+  interface Register {
+    router: typeof router;
+  }
+}
+
+/** Home takes one who is signed in to the library, and asks everybody else to sign in. */
+function Home() {
+  const { data: me, isPending } = useMe();
+  const navigate = useNavigate();
+  useEffect(() => {
+    if (me) void navigate({ to: "/b/$brand/$step", params: { brand: me.brand, step: "file" }, search: { place: "everything" }, replace: true });
+  }, [me, navigate]);
+  if (isPending || me) return null;
+  return <SignIn onIn={welcome} />;
+}
+
+function welcome(me: Me) {
+  useSession.setState({ signedOut: false });
+  queries.setQueryData(["me"], me);
+  void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "me" });
+}
+
+/** Inside shows a page of the brand to somebody who is signed in. When the session ends meanwhile it asks to sign in on
+ * top of the page, so that nothing that was begun is lost. */
+function Inside({ children }: { children: (me: Me) => React.ReactNode }) {
+  const { data: me, isPending, error } = useMe();
+  const { brand: code } = useParams({ strict: false }) as { brand?: string };
+  const signedOut = useSession((s) => s.signedOut);
+  if (isPending) return null;
+  if (!me) return <SignIn onIn={welcome} again={error !== null && signedOut} />;
+  if (code && !me.brands.some((b) => b.code === code)) return <Lost />;
+  return (
+    <>
+      {children(me)}
+      {signedOut && (
+        <div className="fixed inset-0 z-50 bg-paper">
+          <SignIn onIn={welcome} again />
+        </div>
+      )}
+    </>
+  );
+}
+
+/** ForMe is a page within the frame, where one is known to be signed in. */
+function ForMe({ children }: { children: (me: Me) => React.ReactNode }) {
+  const { data: me } = useMe();
+  return me ? children(me) : null;
+}
+
+function Lost() {
+  return (
+    <main className="grid min-h-full place-items-center p-6 text-center">
+      <div>
+        <h1 className="mb-2 text-2xl">There is nothing under this address</h1>
+        <a href="/" className="text-sea underline">
+          To the library
+        </a>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,62 @@
+import { useRef, type ReactNode } from "react";
+import { create } from "zustand";
+import { useSettings } from "~/kit/settings";
+
+const useBoard = create<{ up: boolean }>(() => ({ up: false }));
+
+/** putBoard pulls the board up on a phone, or puts it down. */
+export const putBoard = (up: boolean) => useBoard.setState({ up });
+
+/** Board is the right side: as wide as one likes, foldable; on a phone a sheet that is pulled up. */
+export function Board({ children }: { children: ReactNode }) {
+  const up = useBoard((s) => s.up);
+  const { boardWidth, boardFolded, set } = useSettings();
+  const edge = useRef<{ x: number; width: number }>(undefined);
+  if (boardFolded)
+    return (
+      <button type="button" className="w-7 border-l border-line bg-card text-ink-soft [writing-mode:vertical-rl] hover:text-ink max-md:hidden" onClick={() => set({ boardFolded: false })}>
+        Unfold the board
+      </button>
+    );
+  const resize = (width: number) => set({ boardWidth: Math.max(280, Math.min(560, width)) });
+  return (
+    <>
+      {up && <button type="button" aria-label="Put the board down" className="fixed inset-0 z-20 bg-shade md:hidden" onClick={() => putBoard(false)} />}
+      <aside
+        aria-label="Board"
+        data-board
+        style={{ "--board": `${boardWidth}px` } as React.CSSProperties}
+        className={`relative flex w-[var(--board)] shrink-0 flex-col border-l border-line bg-card max-md:fixed max-md:inset-x-0 max-md:bottom-[52px] max-md:z-30 max-md:max-h-[70vh] max-md:w-full max-md:rounded-t-2xl max-md:border-t ${up ? "" : "max-md:hidden"}`}
+      >
+        <div
+          role="separator"
+          aria-orientation="vertical"
+          aria-label="Width of the board"
+          aria-valuenow={boardWidth}
+          aria-valuemin={280}
+          aria-valuemax={560}
+          tabIndex={0}
+          className="absolute inset-y-0 -left-1 w-2 cursor-col-resize hover:bg-saffron max-md:hidden"
+          onPointerDown={(e) => {
+            edge.current = { x: e.clientX, width: boardWidth };
+            e.currentTarget.setPointerCapture(e.pointerId);
+          }}
+          onPointerMove={(e) => edge.current && resize(edge.current.width + edge.current.x - e.clientX)}
+          onPointerUp={() => (edge.current = undefined)}
+          onDoubleClick={() => set({ boardFolded: true })}
+          onKeyDown={(e) => {
+            if (e.key === "ArrowLeft") resize(boardWidth + 20);
+            else if (e.key === "ArrowRight") resize(boardWidth - 20);
+            else if (e.key === "Enter") set({ boardFolded: true });
+            else return;
+            e.preventDefault();
+            e.stopPropagation();
+          }}
+        />
+        <div className="min-h-0 flex-1 overflow-y-auto p-4" tabIndex={-1}>
+          {children}
+        </div>
+      </aside>
+    </>
+  );
+}

@@ -1,0 +1,46 @@
+import type { Me } from "~/api/client";
+import { Button } from "~/kit/Button";
+import { usePlace, type Place } from "~/sheet/place";
+
+/** Empty says what belongs in a place where there is nothing, and offers the first step. */
+export function Empty({ place, me }: { place: Place; me: Me }) {
+  const { goTo, change, goToStep } = usePlace();
+  const mayBringIn = me.can.includes("bring_in");
+  if (place.words || place.stars || place.tag)
+    return (
+      <Nothing text={place.words ? `Nothing here matches “${place.words}”.` : "Nothing here passes the filters."}>
+        <Button onClick={() => change({ words: undefined, stars: undefined, tag: undefined })}>Show everything here</Button>
+        {place.place !== "everything" && place.words && <Button onClick={() => goTo({ place: "everything", words: place.words })}>Search the whole library</Button>}
+      </Nothing>
+    );
+  const bring = mayBringIn && <Button onClick={() => goToStep("bring-in")}>Bring in files</Button>;
+  switch (place.place) {
+    case "unfiled":
+      return <Nothing text="Nothing is unfiled. Everything has its place." />;
+    case "bin":
+      return <Nothing text="The bin is empty. What is put here stays for 60 days and can be put back." />;
+    case "keepers":
+      return <Nothing text="No keepers yet. Select an item and press K." />;
+    case "undescribed":
+      return <Nothing text="Everything has a title and alt text. Well described." />;
+    case "unchosen":
+      return <Nothing text="Everything has been looked through." />;
+    case "album":
+      return <Nothing text="This album is empty. Drag items onto it, or select some and press G." />;
+    case "folder":
+      return <Nothing text="This folder is empty. Drag items onto it, or drop files here to bring them in.">{bring}</Nothing>;
+    case "intake":
+      return <Nothing text="Nothing of this intake was added, or it has been moved to the bin." />;
+    case "everything":
+      return <Nothing text="The library is empty. Drop the first files here.">{bring}</Nothing>;
+  }
+}
+
+function Nothing({ text, children }: { text: string; children?: React.ReactNode }) {
+  return (
+    <div className="max-w-md text-center">
+      <p className="mb-3 text-base">{text}</p>
+      <div className="flex flex-wrap justify-center gap-2">{children}</div>
+    </div>
+  );
+}

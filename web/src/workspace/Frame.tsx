@@ -1,0 +1,43 @@
+import { useEffect, useState, type ReactNode } from "react";
+import { undoLast, type Me } from "~/api/client";
+import { useLiveChanges } from "~/api/events";
+import { Progress } from "~/bringin/Progress";
+import { bringIn } from "~/bringin/queue";
+import { useKeys } from "~/kit/keys";
+import { Path } from "~/path/Path";
+import { Strap } from "~/satchel/Strap";
+import { takeFiles } from "~/sheet/dropped";
+import { putBoard } from "./Board";
+import { GoTo } from "./GoTo";
+import { KeysDialog } from "./KeysDialog";
+
+/** Frame is what stays while one works: the path above, the strap below, live changes, and files that are on their way. */
+export function Frame({ me, children }: { me: Me; children: ReactNode }) {
+  const [shown, setShown] = useState<"keys" | "go">();
+  useLiveChanges(me.brand);
+  useEffect(() => {
+    takeFiles((files, target) => void bringIn(me.brand, files, target));
+    const refuse = (event: DragEvent) => event.preventDefault(); // a file dropped beside must not replace the page
+    window.addEventListener("dragover", refuse);
+    window.addEventListener("drop", refuse);
+    return () => {
+      takeFiles(undefined);
+      window.removeEventListener("dragover", refuse);
+      window.removeEventListener("drop", refuse);
+    };
+  }, [me.brand]);
+  useKeys("Everywhere", [
+    { press: "?", does: "list the keys", run: () => setShown("keys") },
+    { press: "Ctrl+k", does: "go to…", run: () => setShown("go") },
+    { press: "Ctrl+z", does: "undo the last thing done here", run: () => void undoLast(me.brand) },
+  ]);
+  return (
+    <div className="flex h-full flex-col max-md:pb-[52px]">
+      <Path me={me} onKeys={() => setShown("keys")} onGoTo={() => setShown("go")} onStep={() => putBoard(true)} />
+      {children}
+      <Strap brand={me.brand} me={me} progress={<Progress brand={me.brand} />} />
+      {shown === "keys" && <KeysDialog onClose={() => setShown(undefined)} />}
+      {shown === "go" && <GoTo me={me} onClose={() => setShown(undefined)} />}
+    </div>
+  );
+}

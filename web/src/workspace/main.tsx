@@ -1,0 +1,19 @@
+import "~/kit/tokens.css";
+import { QueryClientProvider } from "@tanstack/react-query";
+import { RouterProvider } from "@tanstack/react-router";
+import { Tooltip } from "radix-ui";
+import { createRoot } from "react-dom/client";
+import { queries } from "~/api/queries";
+import { Notes } from "~/kit/notes";
+import { applyTheme } from "~/kit/settings";
+import { router } from "./App";
+
+applyTheme();
+createRoot(document.getElementById("app")!).render(
+  <QueryClientProvider client={queries}>
+    <Tooltip.Provider delayDuration={500}>
+      <RouterProvider router={router} />
+      <Notes />
+    </Tooltip.Provider>
+  </QueryClientProvider>,
+);
