@@ -1,0 +1,129 @@
+// Command satchel is Bright Satchel: the server, its workers, and the loading of the demo brand.
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"runtime"
+	"syscall"
+	"time"
+
+	"brightsatchel/demo"
+	"brightsatchel/internal/house"
+	"brightsatchel/internal/media/pictures"
+	"brightsatchel/internal/web"
+)
+
+const usage = `usage: satchel serve | work | demo
+
+  serve   the web application, with background work unless SATCHEL_WORK=no
+  work    background work only, beside one or more servers
+  demo    load the demo brand, unless it is there
+
+SATCHEL_DATABASE  PostgreSQL address            (required)
+SATCHEL_DATA      folder for media and uploads  (.data/satchel)
+SATCHEL_ADDRESS   address to listen on          (127.0.0.1:8460)
+SATCHEL_NAME      name of this process, when several run on one database
+`
+
+func main() {
+	pictures.RunIfWorker()
+	if len(os.Args) != 2 {
+		fmt.Fprint(os.Stderr, usage)
+		os.Exit(2)
+	}
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	commands := map[string]func(context.Context, *house.House) error{"serve": serve, "work": work, "demo": demo.Load}
+	command, known := commands[os.Args[1]]
+	if !known {
+		fmt.Fprint(os.Stderr, usage)
+		os.Exit(2)
+	}
+	if err := run(ctx, command); err != nil {
+		fmt.Fprintln(os.Stderr, "satchel:", err)
+		os.Exit(1)
+	}
+}
+
+func run(ctx context.Context, command func(context.Context, *house.House) error) error {
+	data, err := filepath.Abs(env("SATCHEL_DATA", ".data/satchel"))
+	if err != nil {
+		return err
+	}
+	database := os.Getenv("SATCHEL_DATABASE")
+	if database == "" {
+		return errors.New("SATCHEL_DATABASE is not set; ./start sets it")
+	}
+	h, err := house.Open(ctx, house.Config{Database: database, Data: data, Workers: runtime.NumCPU()})
+	if err != nil {
+		return err
+	}
+	defer func() {
+		ending, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+		defer cancel()
+		h.Close(ending)
+	}()
+	return command(ctx, h)
+}
+
+func env(name, otherwise string) string {
+	if v := os.Getenv(name); v != "" {
+		return v
+	}
+	return otherwise
+}
+
+// processName tells processes on one database apart, and stays the same when this one is started again.
+func processName(h *house.House) string {
+	host, _ := os.Hostname()
+	return env("SATCHEL_NAME", host+" "+h.Config.Data+" "+os.Args[1])
+}
+
+func work(ctx context.Context, h *house.House) error {
+	if err := h.Work(ctx, processName(h)); err != nil {
+		return err
+	}
+	<-ctx.Done()
+	return nil
+}
+
+func serve(ctx context.Context, h *house.House) error {
+	if os.Getenv("SATCHEL_WORK") != "no" {
+		if err := h.Work(context.WithoutCancel(ctx), processName(h)); err != nil {
+			return err
+		}
+	}
+	site, err := web.New(ctx, h)
+	if err != nil {
+		return err
+	}
+	address := env("SATCHEL_ADDRESS", "127.0.0.1:8460")
+	listener, err := net.Listen("tcp", address)
+	if err != nil {
+		return fmt.Errorf("cannot listen on %s: %w", address, err)
+	}
+	server := &http.Server{Handler: site.Handler(), ReadHeaderTimeout: 10 * time.Second} // no read timeout: uploads are long
+	failed := make(chan error, 1)
+	go func() { failed <- server.Serve(listener) }()
+	slog.Info("serving", "address", "http://"+address)
+	select {
+	case err := <-failed:
+		return err
+	case <-ctx.Done():
+	}
+	site.Close()
+	ending, cancel := context.WithTimeout(context.WithoutCancel(ctx), 5*time.Second)
+	defer cancel()
+	if err := server.Shutdown(ending); err != nil {
+		return server.Close()
+	}
+	return nil
+}
