@@ -1,0 +1,287 @@
+package e2e
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/demo"
+)
+
+// page is a tab, used as a person would: by what is on the screen, with mouse and keys.
+type page struct {
+	t   *testing.T
+	ctx context.Context
+}
+
+const patience = 20 * time.Second
+
+// newVisitor opens a tab in a browser profile of its own: nobody is signed in.
+func newVisitor(t *testing.T) *page {
+	t.Helper()
+	ctx, end := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
+	t.Cleanup(end)
+	p := &page{t, ctx}
+	p.do(chromedp.EmulateViewport(1280, 800))
+	return p
+}
+
+// alongside opens a second tab of the same person.
+func (p *page) alongside() *page {
+	p.t.Helper()
+	ctx, end := chromedp.NewContext(p.ctx)
+	p.t.Cleanup(end)
+	q := &page{p.t, ctx}
+	q.do(chromedp.EmulateViewport(1280, 800))
+	return q
+}
+
+// signIn opens the application as somebody of the demo brand.
+func signIn(t *testing.T, email string) *page {
+	t.Helper()
+	p := newVisitor(t)
+	p.open("/")
+	p.fill("input[name=email]", email)
+	p.fill("input[name=password]", demo.Password)
+	p.press("Enter")
+	p.see("[data-sheet] [data-id] img")
+	return p
+}
+
+func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	if err := chromedp.Do(p.ctxFor(ctx), steps...); err != nil {
+		p.explain(err)
+	}
+}
+
+// ctxFor avoids a deadline on the very first step, which would end the tab.
+func (p *page) ctxFor(limited context.Context) context.Context {
+	if chromedp.FromContext(p.ctx).Target == nil {
+		return p.ctx
+	}
+	return limited
+}
+
+// explain fails the test with a picture of what the person saw.
+func (p *page) explain(err error) {
+	p.t.Helper()
+	file := filepath.Join(os.TempDir(), strings.ReplaceAll(p.t.Name(), "/", "-")+".png")
+	if shot, shotErr := chromedp.Run(p.ctx, chromedp.CaptureScreenshot()); shotErr == nil {
+		_ = os.WriteFile(file, shot, 0o600)
+	}
+	text, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`document.body.innerText.slice(0, 1500)`))
+	require.FailNow(p.t, err.Error(), "the screen is in %s and says:\n%s", file, text)
+}
+
+func (p *page) open(path string) {
+	p.t.Helper()
+	p.do(chromedp.Navigate(site + path))
+}
+
+// until waits until an expression of the page is true.
+func (p *page) until(expression string) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	for {
+		ok, err := chromedp.Run(ctx, chromedp.Evaluate[bool]("!!("+expression+")"))
+		if err == nil && ok {
+			return
+		}
+		if ctx.Err() != nil {
+			p.explain(fmt.Errorf("never came true: %s", expression))
+		}
+		select {
+		case <-ctx.Done():
+		case <-time.After(25 * time.Millisecond):
+		}
+	}
+}
+
+func quote(s string) string {
+	b, _ := json.Marshal(s)
+	return string(b)
+}
+
+// see waits until something is there.
+func (p *page) see(css string) {
+	p.t.Helper()
+	p.until(`document.querySelector(` + quote(css) + `)`)
+}
+
+// seeText waits until a text is on the screen.
+func (p *page) seeText(text string) {
+	p.t.Helper()
+	p.until(`document.body.innerText.toLowerCase().includes(` + quote(strings.ToLower(text)) + `)`)
+}
+
+func (p *page) gone(css string) {
+	p.t.Helper()
+	p.until(`!document.querySelector(` + quote(css) + `)`)
+}
+
+// read evaluates an expression of the page.
+func read[T any](p *page, expression string) T {
+	p.t.Helper()
+	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
+	if err != nil {
+		p.explain(err)
+	}
+	return v
+}
+
+// finder is JavaScript that finds a button, link, tab or menu entry by its words or its name for screen readers.
+const finder = `(words => { const said = e => (e.getAttribute("aria-label") || e.innerText || "").trim().replace(/\s+/g, " ");
+	const all = [...document.querySelectorAll("button, a, [role=menuitem], label, [role=option], summary")].filter(e => e.getClientRects().length && !e.closest("[aria-hidden=true]"));
+	return all.find(e => said(e) === words) || all.find(e => said(e).startsWith(words)) || null })`
+
+type spot struct{ X, Y float64 }
+
+// middle is the middle of an element that an expression gives, scrolled into view, once it has come to rest.
+func (p *page) middle(element string) spot {
+	p.t.Helper()
+	p.until(element)
+	script := `(e => { e.scrollIntoView({ block: "nearest", inline: "nearest" }); const b = e.getBoundingClientRect(); return { X: b.x + b.width / 2, Y: b.y + b.height / 2 } })(` + element + `)`
+	return read[spot](p, script)
+}
+
+func css(selector string) string { return `document.querySelector(` + quote(selector) + `)` }
+func item(id int64) string       { return css(fmt.Sprintf(`[data-id="%d"]`, id)) }
+
+func (p *page) clickAt(s spot, modifiers ...chromedp.Modifier) {
+	p.t.Helper()
+	p.do(chromedp.MouseClickXY(s.X, s.Y, chromedp.ButtonModifiers(modifiers...)))
+}
+
+// click presses a button or link by its words.
+func (p *page) click(words string) {
+	p.t.Helper()
+	element := finder + `(` + quote(words) + `)`
+	p.until(element + ` && !` + element + `.disabled`)
+	p.clickAt(p.middle(element))
+}
+
+// undo presses Undo beside what was said last.
+func (p *page) undo() {
+	p.t.Helper()
+	p.clickAt(p.middle(`[...document.querySelectorAll("[role=status] button")].filter(b => b.innerText === "Undo").at(-1)`))
+}
+
+func (p *page) clickOn(selector string) {
+	p.t.Helper()
+	p.clickAt(p.middle(css(selector)))
+}
+
+// fill writes into a field by real keys, in place of what stands there.
+func (p *page) fill(selector, text string) {
+	p.t.Helper()
+	p.clickOn(selector)
+	read[any](p, css(selector)+`.select?.()`)
+	if text == "" {
+		p.press("Backspace")
+		return
+	}
+	p.typeText(text)
+}
+
+func (p *page) typeText(text string) {
+	p.t.Helper()
+	p.do(chromedp.KeyEvent(text))
+}
+
+// codes are the virtual key codes of keys that have a name; text is what Enter and Tab would type.
+var codes = map[string]int64{"Enter": 13, "Escape": 27, "Tab": 9, "ArrowLeft": 37, "ArrowUp": 38, "ArrowRight": 39, "ArrowDown": 40, "Backspace": 8, "Delete": 46}
+
+// press presses a key by its name, or a letter. It sends what a keyboard sends: a handler that takes the key keeps the
+// letter from being typed.
+func (p *page) press(key string, modifiers ...chromedp.Modifier) {
+	p.t.Helper()
+	event := input.DispatchKeyEventParams{Type: input.DispatchKeyEventTypeKeyDown, Key: key, WindowsVirtualKeyCode: codes[key]}
+	for _, m := range modifiers {
+		event.Modifiers |= int64(m)
+	}
+	if codes[key] == 0 {
+		event.WindowsVirtualKeyCode = int64(strings.ToUpper(key)[0])
+		if len(modifiers) == 0 {
+			event.Text = key
+		}
+	} else if key == "Enter" {
+		event.Text = "\r"
+	}
+	p.do(func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
+		if _, err := cdp.Call(ctx, t, input.DispatchKeyEvent, event); err != nil {
+			return chromedp.Void{}, err
+		}
+		event.Type, event.Text = input.DispatchKeyEventTypeKeyUp, ""
+		_, err := cdp.Call(ctx, t, input.DispatchKeyEvent, event)
+		return chromedp.Void{}, err
+	})
+}
+
+// drag carries from one element to another with the mouse; at is where in the target, in fractions of its width.
+func (p *page) drag(from, to string, at float64) {
+	p.t.Helper()
+	p.middle(to) // into view
+	a := p.middle(from)
+	b := read[spot](p, `(e => { const b = e.getBoundingClientRect(); return { X: b.x + b.width * `+fmt.Sprint(at)+`, Y: b.y + b.height / 2 } })(`+to+`)`)
+	p.do(chromedp.DragAndDropXY(a.X, a.Y, b.X, b.Y))
+}
+
+// dropFiles drops files from outside on an element, as from a file manager.
+func (p *page) dropFiles(element string, files ...string) {
+	p.t.Helper()
+	s := p.middle(element)
+	data := &input.DragData{Items: []*input.DragDataItem{}, Files: files, DragOperationsMask: 1}
+	p.do(func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
+		for _, kind := range []input.DispatchDragEventType{input.DispatchDragEventTypeDragEnter, input.DispatchDragEventTypeDragOver, input.DispatchDragEventTypeDrop} {
+			if _, err := cdp.Call(ctx, t, input.DispatchDragEvent, input.DispatchDragEventParams{Type: kind, X: s.X, Y: s.Y, Data: data}); err != nil {
+				return chromedp.Void{}, err
+			}
+		}
+		return chromedp.Void{}, nil
+	})
+}
+
+// line makes the tab's line to the server slow or broken; without conditions it is good again.
+func (p *page) line(conditions ...*network.Conditions) {
+	p.t.Helper()
+	p.do(func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
+		if conditions == nil {
+			conditions = []*network.Conditions{{UploadThroughput: -1, DownloadThroughput: -1}}
+		}
+		_, err := cdp.Call(ctx, t, network.EmulateNetworkConditionsByRule, network.EmulateNetworkConditionsByRuleParams{MatchedNetworkConditions: conditions})
+		return chromedp.Void{}, err
+	})
+}
+
+// accessible runs axe-core on the screen and fails on anything that it finds.
+func (p *page) accessible(screen string) {
+	p.t.Helper()
+	source, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(p.t, err)
+	read[any](p, string(source)+`;null`)
+	read[any](p, `window.axeFound = undefined; axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] }).then(r => window.axeFound = r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.html.slice(0, 160) + " " + (n.any[0]?.message || "")).join(" | "))); null`)
+	p.until(`window.axeFound`)
+	require.Empty(p.t, read[[]string](p, `window.axeFound`), "accessibility of %s", screen)
+}
+
+func (p *page) shot(file string) {
+	p.t.Helper()
+	data, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+	require.NoError(p.t, err)
+	require.NoError(p.t, os.WriteFile(file, data, 0o600))
+}

@@ -1,0 +1,222 @@
+package e2e
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/base64"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net"
+	"net/http"
+	"net/http/cookiejar"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/api"
+	"brightsatchel/demo"
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/passwords"
+	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
+)
+
+// process is a server as it runs for people: a program of its own, that can be killed.
+type process struct {
+	t       *testing.T
+	program string
+	env     []string
+	address string
+	command *exec.Cmd
+	client  *http.Client
+}
+
+func (s *process) start() {
+	s.t.Helper()
+	s.command = exec.Command(s.program, "serve")
+	s.command.Env, s.command.Stderr = s.env, os.Stderr
+	require.NoError(s.t, s.command.Start())
+	require.Eventually(s.t, func() bool {
+		conn, err := net.Dial("tcp", s.address)
+		if err == nil {
+			_ = conn.Close()
+		}
+		return err == nil
+	}, patience, 20*time.Millisecond)
+}
+
+func (s *process) kill() {
+	s.t.Helper()
+	require.NoError(s.t, s.command.Process.Kill())
+	_ = s.command.Wait()
+	s.client.CloseIdleConnections() // they lead nowhere any more
+}
+
+// send makes a request; what the server answers is decoded into answer unless that is nil.
+func (s *process) send(method, path string, headers map[string]string, body io.Reader, answer any) *http.Response {
+	s.t.Helper()
+	request, err := http.NewRequest(method, "http://"+s.address+path, body)
+	require.NoError(s.t, err)
+	for name, value := range headers {
+		request.Header.Set(name, value)
+	}
+	response, err := s.client.Do(request)
+	require.NoError(s.t, err)
+	defer func() { _ = response.Body.Close() }()
+	if answer != nil {
+		require.NoError(s.t, json.NewDecoder(response.Body).Decode(answer), "%s %s: %d", method, path, response.StatusCode)
+	}
+	return response
+}
+
+func newProcess(t *testing.T) *process {
+	t.Helper()
+	ctx := context.Background()
+	program := filepath.Join(t.TempDir(), "satchel")
+	out, err := exec.Command("go", "build", "-o", program, "brightsatchel/cmd/satchel").CombinedOutput()
+	require.NoError(t, err, "%s", out)
+	address, remove, err := storetest.Address(ctx, "restart")
+	require.NoError(t, err)
+	t.Cleanup(remove)
+	db, err := store.Open(ctx, address)
+	require.NoError(t, err)
+	defer db.Close()
+	require.NoError(t, db.Migrate(ctx))
+	person := storetest.Brand(t, db, "restart")[access.Coordinator].Person
+	hash, err := passwords.Hash("correct horse")
+	require.NoError(t, err)
+	_, err = db.Exec(`update person set password_hash = $2 where id = $1`, person, hash)
+	require.NoError(t, err)
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	at := listener.Addr().String()
+	require.NoError(t, listener.Close())
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	s := &process{t: t, program: program, address: at, client: &http.Client{Jar: jar},
+		env: append(os.Environ(), "SATCHEL_DATABASE="+address, "SATCHEL_DATA="+t.TempDir(), "SATCHEL_ADDRESS="+at)}
+	s.start()
+	t.Cleanup(func() { _ = s.command.Process.Kill() })
+	asJSON := map[string]string{"Content-Type": "application/json"}
+	response := s.send("POST", "/api/session", asJSON, bytes.NewReader([]byte(`{"email":"coordinator@restart.example","password":"correct horse"}`)), nil)
+	require.Equal(t, http.StatusOK, response.StatusCode)
+	return s
+}
+
+var tus = map[string]string{"Tus-Resumable": "1.0.0"}
+
+func withTus(more map[string]string) map[string]string {
+	for k, v := range tus {
+		more[k] = v
+	}
+	return more
+}
+
+// TestAKilledServerLosesNothing kills the server in the middle of uploads and of the work on what has arrived.
+func TestAKilledServerLosesNothing(t *testing.T) {
+	s := newProcess(t)
+	const n = 8
+	data := make([][]byte, n)
+	intake := api.NewIntake{}
+	for i := range data {
+		data[i] = mediatest.JPEG(t, 1500, 1000, uint8(20*i))
+		intake.Files = append(intake.Files, api.DroppedFile{Name: fmt.Sprintf("shot %d.jpg", i), Bytes: int64(len(data[i]))})
+	}
+	body, err := json.Marshal(intake)
+	require.NoError(t, err)
+	var opened api.Intake
+	s.send("POST", "/api/brands/restart/intakes", map[string]string{"Content-Type": "application/json"}, bytes.NewReader(body), &opened)
+	require.Len(t, opened.Files, n)
+
+	base := "/api/brands/restart/uploads"
+	for i, f := range opened.Files {
+		response := s.send("POST", base, withTus(map[string]string{"Upload-Length": fmt.Sprint(len(data[i])), "Upload-Metadata": "code " + base64.StdEncoding.EncodeToString([]byte(f.Code))}), nil, nil)
+		require.Equal(t, http.StatusCreated, response.StatusCode)
+		half := data[i][:len(data[i])/2]
+		s.send("PATCH", base+"/"+f.Code, withTus(map[string]string{"Upload-Offset": "0", "Content-Type": "application/offset+octet-stream"}), bytes.NewReader(half), nil)
+		if i == 2 {
+			s.kill() // in the middle of the third upload
+			s.start()
+		}
+		response = s.send("HEAD", base+"/"+f.Code, withTus(map[string]string{}), nil, nil)
+		offset := response.Header.Get("Upload-Offset")
+		require.Equal(t, fmt.Sprint(len(half)), offset, "it goes on at the byte where it stopped")
+		response = s.send("PATCH", base+"/"+f.Code, withTus(map[string]string{"Upload-Offset": offset, "Content-Type": "application/offset+octet-stream"}), bytes.NewReader(data[i][len(half):]), nil)
+		require.Equal(t, http.StatusNoContent, response.StatusCode)
+		if i == 5 || i == n-1 {
+			s.kill() // while what has arrived is being looked at
+			s.start()
+		}
+	}
+	var intakes []api.Intake
+	require.Eventually(t, func() bool {
+		intakes = nil
+		s.send("GET", "/api/brands/restart/intakes", nil, nil, &intakes)
+		return intakes[0].Finished != nil
+	}, 60*time.Second, 50*time.Millisecond)
+	assert.Equal(t, n, intakes[0].Added, "%+v", intakes[0])
+	for i, f := range intakes[0].Files {
+		request, err := http.NewRequest(http.MethodGet, "http://"+s.address+"/media/restart/"+*f.AssetCode+"/original", nil)
+		require.NoError(t, err)
+		response, err := s.client.Do(request)
+		require.NoError(t, err)
+		got, err := io.ReadAll(response.Body)
+		require.NoError(t, err)
+		require.NoError(t, response.Body.Close())
+		assert.Equal(t, sha256.Sum256(data[i]), sha256.Sum256(got), "every byte is there")
+		for _, size := range []string{"small", "medium", "large"} {
+			assert.Equal(t, http.StatusOK, s.send("GET", "/media/restart/"+*f.AssetCode+"/"+size, nil, nil, nil).StatusCode)
+		}
+	}
+}
+
+// TestAnUploadSurvivesAReload reloads the page in the middle of an upload over a slow line.
+func TestAnUploadSurvivesAReload(t *testing.T) {
+	p := signIn(t, coordinator)
+	// a clip with weight added at its end, where players do not look
+	data := append(mediatest.Clip(t, 160, 120), bytes.Repeat([]byte{0, 0, 16, 0, 'f', 'r', 'e', 'e'}, 1)...)
+	data = append(data, make([]byte, 3<<20)...)
+	paths := files(t, []namedFile{{"slow-line.mp4", data}})
+	p.line(&network.Conditions{UploadThroughput: 400_000, DownloadThroughput: -1})
+	p.dropFiles(css("[data-sheet]"), paths...)
+	p.until(`document.querySelector("[data-intake]")?.innerText.includes("intake 0/1")`)
+	p.clickOn("[data-intake]")
+	p.until(`/sending [1-9]\S* (k|M)B/.test(document.querySelector('[data-file="slow-line.mp4"]')?.innerText)`)
+	p.line()
+	p.do(chromedp.Reload())
+	p.until(`document.querySelector("[data-intake]")?.innerText.includes("1 = 1 ")`)
+}
+
+// TestASessionThatEndsDuringAnUpload asks to sign in again, and goes on from the byte where it stopped.
+func TestASessionThatEndsDuringAnUpload(t *testing.T) {
+	p := signIn(t, coordinator)
+	paths := files(t, []namedFile{{"long-walk.mp4", append(mediatest.Clip(t, 200, 120), make([]byte, 24<<20)...)}}) // in pieces of 8 MB
+	p.line(&network.Conditions{UploadThroughput: 6_000_000, DownloadThroughput: -1})
+	p.dropFiles(css("[data-sheet]"), paths...)
+	p.clickOn("[data-intake]")
+	p.until(`/sending [1-9]\S* MB/.test(document.querySelector('[data-file="long-walk.mp4"]')?.innerText)`)
+	p.do(func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
+		_, err := cdp.Call(ctx, t, network.ClearBrowserCookies, cdp.Empty{})
+		return chromedp.Void{}, err
+	})
+	p.see("input[name=email]")
+	p.seeText("You were signed out")
+	p.line()
+	p.press("Escape") // the list of files stood open
+	p.fill("input[name=email]", coordinator)
+	p.fill("input[name=password]", demo.Password)
+	p.press("Enter")
+	p.gone("input[name=email]")
+	p.until(`document.querySelector("[data-intake]")?.innerText.includes("1 = 1 added")`)
+}

@@ -1,0 +1,68 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+)
+
+// TestScreenshots makes the pictures in docs/screenshots when SATCHEL_SHOTS names the folder: see scripts/screenshots.
+func TestScreenshots(t *testing.T) {
+	dir := os.Getenv("SATCHEL_SHOTS")
+	if dir == "" {
+		t.Skip("SATCHEL_SHOTS is not set")
+	}
+	shot := func(p *page, name string) {
+		p.until(`[...document.images].every(i => i.complete)`)
+		p.shot(filepath.Join(dir, name+".png"))
+	}
+	p := newVisitor(t)
+	p.open("/")
+	p.see("input[name=email]")
+	shot(p, "sign-in")
+	p = signIn(t, "chioma@tansyloft.example")
+	shot(p, "file")
+	for _, step := range []string{"Bring in", "Describe", "Choose", "Send out"} {
+		p.click(step)
+		switch step {
+		case "Describe":
+			p.clickOn("[data-sheet] [data-id]:nth-child(3)")
+			p.see("[data-field=title]")
+		case "Choose":
+			p.clickOn("[data-sheet] [data-id]:nth-child(4)")
+			p.press("Enter")
+			p.see("[data-big-view] img")
+		case "Send out":
+			p.press("Escape")
+			p.clickOn("[data-sheet] [data-id]:nth-child(7)")
+			p.clickAt(p.middle(`document.querySelector("[data-sheet] [data-id]:nth-child(9)")`), chromedp.ModifierShift)
+			p.see("ul[aria-label='Files as they will be made'] li")
+		}
+		shot(p, map[string]string{"Bring in": "bring-in", "Describe": "describe", "Choose": "choose", "Send out": "send-out"}[step])
+	}
+	p.open("/b/tansyloft/galleries")
+	p.see("[data-gallery]")
+	shot(p, "galleries")
+	link := read[string](p, `document.querySelector("[data-link]").getAttribute("href")`)
+	p.do(chromedp.EmulateViewport(390, 844))
+	p.open("/b/tansyloft/file?place=everything")
+	p.see("[data-sheet] [data-id] img")
+	shot(p, "phone")
+
+	guest := newVisitor(t)
+	guest.open(link[len(site):])
+	guest.see("input[name=password]")
+	guest.fill("input[name=password]", "mind-the-hedge")
+	guest.press("Enter")
+	guest.see("ul[aria-label=Pictures] img")
+	shot(guest, "client-gallery")
+	_ = read[any](p, `localStorage.setItem("bright-satchel-settings", JSON.stringify({ state: { theme: "dark", backdrop: "night" }, version: 0 }))`)
+	p.do(chromedp.EmulateViewport(1280, 800))
+	p.open("/b/tansyloft/describe?place=everything")
+	p.see("[data-sheet] [data-id] img")
+	p.clickOn("[data-sheet] [data-id]:nth-child(2)")
+	p.see("[data-field=title]")
+	shot(p, "dark")
+}
