@@ -35,7 +35,7 @@ Ask somebody who may to run: apt-get install --no-install-recommends ${missing[*
     stop_with "Debian packages could not be installed: ${missing[*]}. Is there a network, and room on the disk?"
 }
 
-run_packages=(libvips-dev pkg-config gcc libc6-dev libvips42 ffmpeg libimage-exiftool-perl postgresql-15 fonts-dejavu-core)
+run_packages=(libvips-dev pkg-config gcc libc6-dev libvips42 ffmpeg libimage-exiftool-perl libraw-bin postgresql-15 fonts-dejavu-core)
 
 # build_web installs the front end's packages and builds it, each only when something changed since.
 build_web() {

@@ -3,13 +3,17 @@
 package media
 
 import (
+	"context"
+	"slices"
+	"strings"
+
 	"github.com/gabriel-vasile/mimetype"
 )
 
 // Type is what a file is.
 type Type struct {
 	MediaType string // IANA media type
-	Kind      string // picture, clip, animation, vector, document
+	Kind      string // picture, clip, animation, vector, document, file
 }
 
 var kinds = map[string]string{
@@ -25,25 +29,51 @@ var refusedNames = map[string]string{
 	"application/octet-stream": "data of an unknown kind", "image/vnd.adobe.photoshop": "a layered working file",
 }
 
-// Refused is a file that cannot be taken, with the reason for a person.
-type Refused struct{ Why string }
+// raws are the media types that exiftool has for camera raw files. By their first bytes many of them are TIFF, and read
+// as TIFF they show their tiny first thumbnail.
+var raws = []string{"image/x-adobe-dng", "image/x-canon-cr2", "image/x-canon-cr3", "image/x-canon-crw", "image/x-nikon-nef", "image/x-nikon-nrw",
+	"image/x-sony-arw", "image/x-sony-sr2", "image/x-sony-srf", "image/x-fujifilm-raf", "image/x-olympus-orf", "image/x-panasonic-rw2",
+	"image/x-panasonic-raw", "image/x-pentax-pef", "image/x-samsung-srw", "image/x-minolta-mrw", "image/x-epson-erf", "image/x-hasselblad-3fr",
+	"image/x-hasselblad-fff", "image/x-kodak-dcr", "image/x-kodak-kdc", "image/x-leica-rwl", "image/x-mamiya-mef", "image/x-raw", "image/x-sigma-x3f", "image/x-phaseone-iiq"}
+
+// Raw says whether a media type is camera raw.
+func Raw(mediaType string) bool { return slices.Contains(raws, mediaType) }
+
+// Refused is a file that cannot be shown, with the reason for a person. Plain says that nothing is wrong with it but that
+// it is of a kind that is not shown here: it can be kept as a plain file of that type.
+type Refused struct {
+	Why   string
+	Plain bool
+	Type  Type
+}
 
 func (e *Refused) Error() string { return e.Why }
 
-// Identify tells what a file is by its content. A file that is none of the kinds is Refused.
-func Identify(path string) (Type, error) {
+// identify tells what a file is by its content. A file that is none of the kinds is Refused, as Plain.
+func (e *Engine) identify(ctx context.Context, path string) (Type, error) {
 	found, err := mimetype.DetectFile(path)
 	if err != nil {
 		return Type{}, err
 	}
-	for m := found; m != nil; m = m.Parent() {
+	known := Type{}
+	for m := found; m != nil && known.Kind == ""; m = m.Parent() {
 		if kind, ok := kinds[m.String()]; ok {
-			return Type{MediaType: m.String(), Kind: kind}, nil
+			known = Type{MediaType: m.String(), Kind: kind}
 		}
+	}
+	if known.Kind == "" || known.MediaType == "image/tiff" {
+		// A damaged file can end exiftool, which is started again for the next one: this one is no raw picture then.
+		if told, err := e.Metadata.FileType(ctx, path); err == nil && Raw(told) {
+			return Type{MediaType: told, Kind: "picture"}, nil
+		}
+	}
+	if known.Kind != "" {
+		return known, nil
 	}
 	name := refusedNames[found.String()]
 	if name == "" {
 		name = found.String()
 	}
-	return Type{}, &Refused{Why: "Its content is " + name + ", which is not a picture, clip or document that can be shown here."}
+	mediaType, _, _ := strings.Cut(found.String(), ";")
+	return Type{}, &Refused{Why: "Its content is " + name + ", which is not a picture, clip or document that can be shown here.", Plain: true, Type: Type{MediaType: mediaType, Kind: "file"}}
 }

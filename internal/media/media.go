@@ -6,7 +6,9 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"os/exec"
 	"path/filepath"
+	"time"
 
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/outputs"
@@ -37,6 +39,7 @@ type Facts struct {
 	Type
 	Size    geometry.Size
 	Seconds *float64
+	Codec   string // of a clip
 	Pages   *int
 	Says    metadata.Facts
 	Raw     json.RawMessage // all metadata as JSON
@@ -64,9 +67,9 @@ var previewBoxes = []struct {
 // PreviewNames are the names of the previews, largest first.
 var PreviewNames = []string{"large", "medium", "small"}
 
-// Read identifies a file, reads what it says, and writes its previews into dir. What cannot be shown is Refused; what
-// went wrong on our side is any other error and worth another try.
-func (e *Engine) Read(ctx context.Context, path, dir string) (Facts, []Preview, error) {
+// Read identifies a file, reads what it says, and writes its previews, turned clockwise by a multiple of 90 degrees, into
+// dir. What cannot be shown is Refused; what went wrong on our side is any other error and worth another try.
+func (e *Engine) Read(ctx context.Context, path, dir string, turn int) (Facts, []Preview, error) {
 	info, err := os.Stat(path)
 	if err != nil {
 		return Facts{}, nil, err
@@ -74,12 +77,12 @@ func (e *Engine) Read(ctx context.Context, path, dir string) (Facts, []Preview, 
 	if info.Size() == 0 {
 		return Facts{}, nil, &Refused{Why: "The file is empty."}
 	}
-	kind, err := Identify(path)
+	kind, err := e.identify(ctx, path)
 	if err != nil {
 		return Facts{}, nil, err
 	}
 	facts := Facts{Type: kind}
-	picture, err := e.measure(ctx, path, dir, &facts)
+	picture, head, err := e.measure(ctx, path, dir, &facts)
 	if err != nil {
 		return Facts{}, nil, refuse(err)
 	}
@@ -88,32 +91,71 @@ func (e *Engine) Read(ctx context.Context, path, dir string) (Facts, []Preview, 
 		return Facts{}, nil, err
 	}
 	facts.Says = metadata.Interpret(raw)
+	for i, face := range facts.Says.Faces {
+		facts.Says.Faces[i] = upright(face, head, turn)
+	}
 	if facts.Raw, err = json.Marshal(raw); err != nil {
 		return Facts{}, nil, err
 	}
+	facts.Size = turned(facts.Size, turn)
+	picture.Turn = turn
 	previews, tint, err := e.previews(ctx, picture, facts.Size, dir)
 	facts.Tint = tint
 	return facts, previews, refuse(err)
 }
 
-// measure fills in the dimensions and returns what to make the previews from: the file itself, or a frame of a clip.
-func (e *Engine) measure(ctx context.Context, path, dir string, facts *Facts) (pictures.Request, error) {
-	if facts.Kind == "clip" {
+// turned is a size after turning by a multiple of 90 degrees.
+func turned(size geometry.Size, turn int) geometry.Size {
+	if turn%180 != 0 {
+		return geometry.Size{Width: size.Height, Height: size.Width}
+	}
+	return size
+}
+
+// upright carries a face region from the stored picture to the upright and turned one. Programs differ in which of the
+// two they mean; the dimensions they applied it to tell, where width and height differ.
+func upright(f metadata.Face, head pictures.Facts, turn int) metadata.Face {
+	orientation := geometry.Orientation(head.Orientation)
+	meansStored := f.AppliedTo == [2]int{} || f.AppliedTo == [2]int{head.Width, head.Height}
+	move := func(o geometry.Orientation) {
+		p := o.Point(geometry.Point{X: f.X, Y: f.Y})
+		f.X, f.Y = p.X, p.Y
+		if o.Turns() {
+			f.Width, f.Height = f.Height, f.Width
+		}
+	}
+	if meansStored {
+		move(orientation)
+	}
+	move(map[int]geometry.Orientation{0: 1, 90: 6, 180: 3, 270: 8}[turn])
+	return f
+}
+
+// measure fills in the dimensions and returns what to make the previews from, and its header: the file itself, a frame of
+// a clip, or the picture that a raw file holds.
+func (e *Engine) measure(ctx context.Context, path, dir string, facts *Facts) (pictures.Request, pictures.Facts, error) {
+	request := pictures.Request{Path: path, MediaType: facts.MediaType}
+	switch {
+	case facts.Kind == "clip":
 		film, err := clips.Read(ctx, path)
 		if err != nil {
-			return pictures.Request{}, &pictures.PictureError{Text: err.Error()}
+			return request, pictures.Facts{}, &pictures.PictureError{Text: err.Error()}
 		}
-		facts.Size, facts.Seconds = film.Size, &film.Seconds
+		facts.Size, facts.Seconds, facts.Codec = film.Size, &film.Seconds, film.Codec
 		poster := filepath.Join(dir, "poster.png")
 		if err := clips.Poster(ctx, path, poster, film.Seconds); err != nil {
-			return pictures.Request{}, &pictures.PictureError{Text: err.Error()}
+			return request, pictures.Facts{}, &pictures.PictureError{Text: err.Error()}
 		}
-		return pictures.Request{Path: poster, MediaType: "image/png"}, nil
+		return pictures.Request{Path: poster, MediaType: "image/png"}, pictures.Facts{Orientation: 1}, nil
+	case Raw(facts.MediaType):
+		var err error
+		if request, err = e.developed(ctx, path, dir); err != nil {
+			return request, pictures.Facts{}, err
+		}
 	}
-	request := pictures.Request{Path: path, MediaType: facts.MediaType}
 	answer, err := e.Pictures.Do(ctx, request)
 	if err != nil {
-		return request, err
+		return request, pictures.Facts{}, err
 	}
 	head := answer.Facts
 	facts.Size = geometry.Orientation(head.Orientation).Size(geometry.Size{Width: head.Width, Height: head.Height})
@@ -123,7 +165,27 @@ func (e *Engine) measure(ctx context.Context, path, dir string, facts *Facts) (p
 			facts.Kind = "animation"
 		}
 	}
-	return request, nil
+	return request, head, nil
+}
+
+// developed gives the picture of a camera raw file: the largest that the camera put in, else one computed from the raw.
+func (e *Engine) developed(ctx context.Context, path, dir string) (pictures.Request, error) {
+	target := filepath.Join(dir, "embedded.jpg")
+	found, err := e.Metadata.Embedded(ctx, path, target)
+	if err != nil || found {
+		return pictures.Request{Path: target, MediaType: "image/jpeg"}, err
+	}
+	alias := filepath.Join(dir, "raw")
+	if err := os.Symlink(path, alias); err != nil {
+		return pictures.Request{}, err
+	}
+	ctx, cancel := context.WithTimeout(ctx, 2*time.Minute)
+	defer cancel()
+	command := exec.CommandContext(ctx, "dcraw_emu", "-w", "-T", alias)
+	if err := command.Run(); err != nil {
+		return pictures.Request{}, &pictures.PictureError{Text: "it holds no preview, and the raw picture cannot be computed"}
+	}
+	return pictures.Request{Path: alias + ".tiff", MediaType: "image/tiff"}, nil
 }
 
 func (e *Engine) previews(ctx context.Context, request pictures.Request, size geometry.Size, dir string) ([]Preview, int, error) {
@@ -138,6 +200,25 @@ func (e *Engine) previews(ctx context.Context, request pictures.Request, size ge
 	return made, answer.Tint, err
 }
 
+// Page writes one page of a document, counted from 0, as a WebP of up to 1600 pixels.
+func (e *Engine) Page(ctx context.Context, path, mediaType string, size geometry.Size, page int, target string) error {
+	// Pages of a document differ in their proportions; the box of the cover keeps a page of the usual ones upright.
+	fitted := geometry.Size{Width: size.Width * 2, Height: size.Height * 2}
+	fitted = geometry.Fit(fitted, geometry.Size{Width: 1600, Height: 1600})
+	_, err := e.Pictures.Do(ctx, pictures.Request{Path: path, MediaType: mediaType, Page: page,
+		Outputs: []pictures.Output{{Path: target, Width: fitted.Width, Height: fitted.Height, Format: "webp", Quality: 80}}})
+	return refuse(err)
+}
+
+// Look looks into a preview: likeness, sharpness, colour, focal point, faces.
+func (e *Engine) Look(ctx context.Context, preview string) (pictures.Seen, int, error) {
+	answer, err := e.Pictures.Do(ctx, pictures.Request{Path: preview, MediaType: "image/webp", Look: true})
+	if err != nil {
+		return pictures.Seen{}, 0, refuse(err)
+	}
+	return *answer.Seen, answer.Tint, nil
+}
+
 // refuse words an error of the picture itself as the reason why it is not taken.
 func refuse(err error) error {
 	var wrong *pictures.PictureError
@@ -150,14 +231,22 @@ func refuse(err error) error {
 // Notices are the texts that stay in a rendition when private metadata is stripped.
 type Notices struct{ Copyright, Creator, Credit string }
 
-// Render makes one file from an original as a plan says, with the metadata that the size allows.
-func (e *Engine) Render(ctx context.Context, original, mediaType, target string, source outputs.Source, plan outputs.Plan, size outputs.Size, notices Notices) error {
+// Render makes one file from an original, turned by so many degrees, as a plan says, with the metadata that the size allows.
+func (e *Engine) Render(ctx context.Context, original, mediaType string, turn int, target string, source outputs.Source, plan outputs.Plan, size outputs.Size, notices Notices) error {
 	if plan.Format == "mp4" {
 		notice := notices.Copyright
 		if size.Metadata == outputs.StripAll {
 			notice = ""
 		}
 		return clips.Web(ctx, original, target, plan.Size, notice)
+	}
+	request := pictures.Request{Path: original, MediaType: mediaType, Turn: turn}
+	if Raw(mediaType) {
+		developed, err := e.developed(ctx, original, filepath.Dir(target))
+		if err != nil {
+			return refuse(err)
+		}
+		request.Path, request.MediaType = developed.Path, developed.MediaType
 	}
 	output := pictures.Output{Path: target, Width: plan.Size.Width, Height: plan.Size.Height, Format: plan.Format, Quality: size.Quality}
 	if c := plan.Crop; c != nil {
@@ -169,7 +258,8 @@ func (e *Engine) Render(ctx context.Context, original, mediaType, target string,
 		output.CropY = min(at(c.Y), output.ScaledHeight-plan.Size.Height)
 		output.CropWidth, output.CropHeight = plan.Size.Width, plan.Size.Height
 	}
-	if _, err := e.Pictures.Do(ctx, pictures.Request{Path: original, MediaType: mediaType, Outputs: []pictures.Output{output}}); err != nil {
+	request.Outputs = []pictures.Output{output}
+	if _, err := e.Pictures.Do(ctx, request); err != nil {
 		return refuse(err)
 	}
 	return e.label(ctx, original, target, size.Metadata, notices)

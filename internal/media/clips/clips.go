@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"os/exec"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -78,6 +79,28 @@ func Poster(ctx context.Context, path, png string, seconds float64) error {
 	at := strconv.FormatFloat(min(3, seconds/3), 'f', 2, 64)
 	args := append([]string{"-v", "error", "-nostdin", "-y", "-threads", "1", "-ss", at}, safe...)
 	_, err := run(ctx, 60*time.Second, "ffmpeg", append(args, "-i", path, "-frames:v", "1", "-an", png)...)
+	return err
+}
+
+// Playable says whether browsers play a codec, in MP4 or WebM.
+func Playable(codec string) bool { return slices.Contains([]string{"h264", "vp8", "vp9", "av1"}, codec) }
+
+// StripFrames is how many frames a scrub strip shows side by side, each StripWidth pixels wide.
+const (
+	StripFrames = 10
+	StripWidth  = 240
+)
+
+// Strip writes frames spread over a clip side by side into one WebP. Of long clips only key frames are decoded.
+func Strip(ctx context.Context, path, webp string, seconds float64) error {
+	args := []string{"-v", "error", "-nostdin", "-y", "-threads", "1"}
+	if seconds > 60 {
+		args = append(args, "-skip_frame", "nokey")
+	}
+	rate := strconv.FormatFloat(StripFrames/max(0.1, seconds), 'f', 6, 64)
+	filter := fmt.Sprintf("fps=%s:round=up,scale=%d:-2,tile=%dx1", rate, StripWidth, StripFrames)
+	args = append(append(args, safe...), "-i", path, "-an", "-vf", filter, "-frames:v", "1", "-c:v", "libwebp", "-quality", "60", "-f", "webp", webp)
+	_, err := run(ctx, 5*time.Minute, "ffmpeg", args...)
 	return err
 }
 

@@ -120,6 +120,40 @@ func (t *Tool) Read(ctx context.Context, path string) (map[string]any, error) {
 	return files[0], nil
 }
 
+// FileType tells what exiftool takes a file for, as an IANA media type such as "image/x-canon-cr2", or "".
+func (t *Tool) FileType(ctx context.Context, path string) (string, error) {
+	out, err := t.call(ctx, "-s3", "-MIMEType", path)
+	return strings.TrimSpace(string(out)), err
+}
+
+// Embedded writes the largest JPEG that a camera raw file holds into target, upright by the orientation of the raw, and
+// says whether there is one.
+func (t *Tool) Embedded(ctx context.Context, path, target string) (bool, error) {
+	best := int64(0)
+	for _, name := range []string{"JpgFromRaw", "PreviewImage", "OtherImage", "ThumbnailImage"} {
+		part := target + "." + name
+		if _, err := t.call(ctx, "-b", "-"+name, "-w!", strings.ReplaceAll(target, "%", "%%")+"%0f."+name, path); err != nil {
+			return false, err
+		}
+		info, err := os.Stat(part)
+		if err != nil {
+			continue
+		}
+		if info.Size() > best {
+			best = info.Size()
+			if err := os.Rename(part, target); err != nil {
+				return false, err
+			}
+			continue
+		}
+		_ = os.Remove(part)
+	}
+	if best == 0 {
+		return false, nil
+	}
+	return true, t.change(ctx, "-tagsFromFile", path, "-Orientation", target)
+}
+
 // Write sets values in a file, by group and name, and leaves everything else in it as it is.
 func (t *Tool) Write(ctx context.Context, path string, values map[string]any) error {
 	if len(values) == 0 {

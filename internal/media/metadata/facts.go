@@ -17,6 +17,18 @@ type Facts struct {
 	Rating                  int // -1 to 5
 	Taken                   *calendar.Capture
 	Camera, Lens, Place     string
+	Exposure                string // as "1/250 s, f/2.8, ISO 400, 50 mm"
+	Latitude, Longitude     *float64
+	Label                   string // XMP Label
+	Faces                   []Face
+}
+
+// Face is a region that a file says is a face (MWG Regions, as XMP mwg-rs:Regions): its middle and dimensions as
+// fractions of the picture, and who it is, or "". AppliedTo are the dimensions in pixels that the writer saw.
+type Face struct {
+	X, Y, Width, Height float64
+	Name                string
+	AppliedTo           [2]int
 }
 
 // Interpret maps what exiftool read to Facts. Where several standards say the same thing, XMP goes before IPTC before
@@ -33,7 +45,11 @@ func Interpret(raw map[string]any) Facts {
 		Rating:      rating(raw["XMP-xmp:Rating"]),
 		Camera:      camera(text(raw, "IFD0:Make", "Keys:Make"), text(raw, "IFD0:Model", "Keys:Model")),
 		Place:       place(raw),
+		Exposure:    exposure(raw),
+		Label:       text(raw, "XMP-xmp:Label"),
+		Faces:       faces(raw["XMP-mwg-rs:RegionInfo"]),
 	}
+	f.Latitude, f.Longitude = position(raw)
 	for _, source := range [][2]string{
 		{"ExifIFD:DateTimeOriginal", "ExifIFD:OffsetTimeOriginal"}, {"XMP-exif:DateTimeOriginal", ""}, {"XMP-photoshop:DateCreated", ""},
 		{"ExifIFD:CreateDate", "ExifIFD:OffsetTimeDigitized"}, {"Keys:CreationDate", ""}, {"XMP-xmp:CreateDate", ""}, {"QuickTime:CreateDate", ""},
@@ -104,9 +120,60 @@ func place(raw map[string]any) string {
 	if len(named) > 0 {
 		return strings.Join(named, ", ")
 	}
-	latitude, longitude := text(raw, "Composite:GPSLatitude"), text(raw, "Composite:GPSLongitude")
-	if latitude == "" || longitude == "" {
-		return ""
+	if latitude, longitude := position(raw); latitude != nil {
+		return fmt.Sprintf("%+.6f, %+.6f", *latitude, *longitude)
 	}
-	return latitude + ", " + longitude
+	return ""
+}
+
+// position is latitude and longitude in degrees (WGS 84), or nil for both when the file lacks one or it cannot be.
+func position(raw map[string]any) (latitude, longitude *float64) {
+	a, errA := strconv.ParseFloat(text(raw, "Composite:GPSLatitude"), 64)
+	b, errB := strconv.ParseFloat(text(raw, "Composite:GPSLongitude"), 64)
+	if errA != nil || errB != nil || math.Abs(a) > 90 || math.Abs(b) > 180 {
+		return nil, nil
+	}
+	return &a, &b
+}
+
+// exposure joins what the file tells of shutter, aperture, sensitivity and focal length.
+func exposure(raw map[string]any) string {
+	var parts []string
+	for _, part := range []struct{ name, form string }{
+		{"ExifIFD:ExposureTime", "%s s"}, {"ExifIFD:FNumber", "f/%s"}, {"ExifIFD:ISO", "ISO %s"}, {"ExifIFD:FocalLength", "%s"},
+	} {
+		if t := text(raw, part.name); t != "" && len(t) < 20 {
+			parts = append(parts, fmt.Sprintf(part.form, t))
+		}
+	}
+	return strings.Join(parts, ", ")
+}
+
+// faces reads the regions of type Face whose area is given in fractions and lies on the picture.
+func faces(info any) []Face {
+	regions, _ := info.(map[string]any)
+	list, _ := regions["RegionList"].([]any)
+	applied, _ := regions["AppliedToDimensions"].(map[string]any)
+	var out []Face
+	for _, entry := range list {
+		region, _ := entry.(map[string]any)
+		area, _ := region["Area"].(map[string]any)
+		if fmt.Sprint(region["Type"]) != "Face" || area == nil || fmt.Sprint(area["Unit"]) != "normalized" {
+			continue
+		}
+		f := Face{X: number(area["X"]), Y: number(area["Y"]), Width: number(area["W"]), Height: number(area["H"]),
+			Name: text(region, "Name"), AppliedTo: [2]int{int(number(applied["W"])), int(number(applied["H"]))}}
+		if f.Width > 0 && f.Height > 0 && f.X > 0 && f.X < 1 && f.Y > 0 && f.Y < 1 && f.Width <= 1 && f.Height <= 1 {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+func number(v any) float64 {
+	n, err := strconv.ParseFloat(fmt.Sprint(v), 64)
+	if err != nil || math.IsNaN(n) || math.IsInf(n, 0) {
+		return 0
+	}
+	return n
 }

@@ -8,6 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
+func degrees(d float64) *float64 { return &d }
+
 func TestWhereStandardsSayTheSameThing(t *testing.T) {
 	cases := []struct {
 		name string
@@ -26,8 +28,19 @@ func TestWhereStandardsSayTheSameThing(t *testing.T) {
 		{"a rating that is none", map[string]any{"XMP-xmp:Rating": "good"}, Facts{}},
 		{"the maker is not said twice", map[string]any{"IFD0:Make": "Ostrel", "IFD0:Model": "OSTREL M2"}, Facts{Camera: "OSTREL M2"}},
 		{"a maker without a model", map[string]any{"IFD0:Make": "Ostrel"}, Facts{Camera: "Ostrel"}},
-		{"named places before numbers", map[string]any{"XMP-photoshop:City": "Hallow", "IPTC:Country-PrimaryLocationName": "Nowhere", "Composite:GPSLatitude": "+51.5", "Composite:GPSLongitude": "-1.2"}, Facts{Place: "Hallow, Nowhere"}},
-		{"numbers where there is no name", map[string]any{"Composite:GPSLatitude": "+51.5", "Composite:GPSLongitude": "-1.2"}, Facts{Place: "+51.5, -1.2"}},
+		{"named places before numbers", map[string]any{"XMP-photoshop:City": "Hallow", "IPTC:Country-PrimaryLocationName": "Nowhere", "Composite:GPSLatitude": "+51.5", "Composite:GPSLongitude": "-1.2"}, Facts{Place: "Hallow, Nowhere", Latitude: degrees(51.5), Longitude: degrees(-1.2)}},
+		{"numbers where there is no name", map[string]any{"Composite:GPSLatitude": "+51.5", "Composite:GPSLongitude": "-1.2"}, Facts{Place: "+51.500000, -1.200000", Latitude: degrees(51.5), Longitude: degrees(-1.2)}},
+		{"a position that cannot be", map[string]any{"Composite:GPSLatitude": "+951.5", "Composite:GPSLongitude": "-1.2"}, Facts{}},
+		{"exposure", map[string]any{"ExifIFD:ExposureTime": "1/250", "ExifIFD:FNumber": 2.8, "ExifIFD:ISO": 400.0, "ExifIFD:FocalLength": "50.0 mm"}, Facts{Exposure: "1/250 s, f/2.8, ISO 400, 50.0 mm"}},
+		{"a label", map[string]any{"XMP-xmp:Label": "Cleared"}, Facts{Label: "Cleared"}},
+		{"regions", map[string]any{"XMP-mwg-rs:RegionInfo": map[string]any{
+			"AppliedToDimensions": map[string]any{"W": 900.0, "H": 600.0, "Unit": "pixel"},
+			"RegionList": []any{
+				map[string]any{"Area": map[string]any{"X": 0.25, "Y": 0.5, "W": 0.1, "H": 0.2, "Unit": "normalized"}, "Name": "Greta Ollin", "Type": "Face"},
+				map[string]any{"Area": map[string]any{"X": 0.25, "Y": 0.5, "W": 0.1, "H": 0.2, "Unit": "normalized"}, "Name": "a kite", "Type": "Focus"},
+				map[string]any{"Area": map[string]any{"X": 25.0, "Y": 50.0, "W": 10.0, "H": 20.0, "Unit": "pixel"}, "Type": "Face"},
+				"nonsense",
+			}}}, Facts{Faces: []Face{{X: 0.25, Y: 0.5, Width: 0.1, Height: 0.2, Name: "Greta Ollin", AppliedTo: [2]int{900, 600}}}}},
 		{"half a position is none", map[string]any{"Composite:GPSLatitude": "+51.5"}, Facts{}},
 	}
 	for _, c := range cases {

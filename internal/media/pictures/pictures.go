@@ -9,6 +9,8 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"path/filepath"
+	"strings"
 	"syscall"
 	"time"
 )
@@ -47,17 +49,23 @@ type Output struct {
 	ScaledWidth, ScaledHeight int
 }
 
-// Request is one job: with Outputs files are made, the largest first; without, the header is read.
+// Request is one job: with Outputs files are made, the largest first; with Look the picture is looked into; with neither
+// only the header is read. Page counts from 0. Turn is in degrees clockwise, a multiple of 90, and is applied after the
+// EXIF orientation: the dimensions of outputs are those after turning.
 type Request struct {
 	Path      string
 	MediaType string
+	Page      int
+	Turn      int
+	Look      bool
 	Outputs   []Output
 }
 
 // Response is what a worker answers.
 type Response struct {
 	Facts Facts
-	Tint  int    // 0xRRGGBB, of what was made
+	Tint  int    // 0xRRGGBB, of what was made or looked into
+	Seen  *Seen  // with Look
 	Error string // what is wrong with the picture, for a person
 }
 
@@ -113,14 +121,31 @@ func serve(in io.Reader, out io.Writer) error {
 }
 
 func do(r Request) (Response, error) {
+	if strings.ContainsAny(r.Path, "[]") { // libvips would read options in them
+		alias := filepath.Join(os.TempDir(), fmt.Sprintf("satchel-picture-%d", os.Getpid()))
+		_ = os.Remove(alias)
+		if err := os.Symlink(r.Path, alias); err != nil {
+			return Response{}, err
+		}
+		defer func() { _ = os.Remove(alias) }()
+		r.Path = alias
+	}
 	head, err := header(r.Path, r.MediaType)
 	if err != nil {
 		return Response{}, err
 	}
 	facts := head.facts()
 	head.free()
-	if err := checkLimits(facts); err != nil || len(r.Outputs) == 0 {
+	err = checkLimits(facts)
+	switch {
+	case err != nil:
 		return Response{Facts: facts}, err
+	case r.Page != 0 && r.Page >= facts.Pages:
+		return Response{Facts: facts}, fmt.Errorf("it has %d pages, and page %d was asked for", facts.Pages, r.Page+1)
+	case r.Look:
+		return look(r, facts)
+	case len(r.Outputs) == 0:
+		return Response{Facts: facts}, nil
 	}
 	tint, err := makeAll(r)
 	return Response{Facts: facts, Tint: tint}, err
@@ -143,11 +168,26 @@ func makeAll(r Request) (tint int, err error) {
 	if first.CropWidth > 0 {
 		width, height = first.ScaledWidth, first.ScaledHeight
 	}
-	base, err := thumbnail(r.Path, r.MediaType, width, height)
+	if r.Turn%180 != 0 {
+		width, height = height, width
+	}
+	path := r.Path
+	if r.Page > 0 {
+		path = fmt.Sprintf("%s[page=%d]", r.Path, r.Page)
+	}
+	base, err := thumbnail(path, r.MediaType, width, height)
 	if err != nil {
 		return 0, err
 	}
 	defer func() { base.free() }()
+	if r.Turn != 0 {
+		turned, err := base.turn(r.Turn)
+		if err != nil {
+			return 0, err
+		}
+		base.free()
+		base = turned
+	}
 	if len(r.Outputs) > 1 {
 		pixels, err := base.inMemory()
 		if err != nil {

@@ -41,6 +41,27 @@ int bs_crop(VipsImage *in, int x, int y, int width, int height, VipsImage **out)
   return vips_extract_area(in, out, x, y, width, height, NULL);
 }
 
+int bs_turn(VipsImage *in, int degrees, VipsImage **out) {
+  VipsAngle angle = degrees == 90 ? VIPS_ANGLE_D90 : degrees == 180 ? VIPS_ANGLE_D180 : VIPS_ANGLE_D270;
+  return vips_rot(in, out, angle, NULL);
+}
+
+int bs_grey(VipsImage *in, int width, int height, void **data, size_t *size) {
+  VipsImage *flat = NULL, *small = NULL, *bw = NULL, *bytes = NULL;
+  int failed = bs_flatten(in, &flat) || bs_shrink(flat, width, height, &small) ||
+               vips_colourspace(small, &bw, VIPS_INTERPRETATION_B_W, NULL) ||
+               vips_cast(bw, &bytes, VIPS_FORMAT_UCHAR, NULL) || !(*data = vips_image_write_to_memory(bytes, size));
+  if (flat) g_object_unref(flat);
+  if (small) g_object_unref(small);
+  if (bw) g_object_unref(bw);
+  if (bytes) g_object_unref(bytes);
+  return failed ? -1 : 0;
+}
+
+int bs_attention(VipsImage *in, int width, int height, VipsImage **out) {
+  return vips_smartcrop(in, out, width, height, "interesting", VIPS_INTERESTING_ATTENTION, NULL);
+}
+
 int bs_flatten(VipsImage *in, VipsImage **out) {
   if (!vips_image_hasalpha(in)) return vips_copy(in, out, NULL);
   VipsArrayDouble *white = vips_array_double_newv(3, 255.0, 255.0, 255.0);

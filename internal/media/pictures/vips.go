@@ -104,6 +104,41 @@ func (i image) crop(x, y, width, height int) (image, error) {
 	})
 }
 
+// turn turns a picture clockwise by 90, 180 or 270 degrees. It computes all pixels first, since a picture that is
+// decoded line by line cannot be read from the side.
+func (i image) turn(degrees int) (image, error) {
+	pixels, err := i.inMemory()
+	if err != nil {
+		return image{}, err
+	}
+	defer pixels.free()
+	return call("turning", func(out **C.VipsImage) C.int { return C.bs_turn(pixels.ptr, C.int(degrees), out) })
+}
+
+// grey returns the picture at exactly that size in grey, row by row, one byte a pixel.
+func (i image) grey(width, height int) ([]byte, error) {
+	var data unsafe.Pointer
+	var size C.size_t
+	if C.bs_grey(i.ptr, C.int(width), C.int(height), &data, &size) != 0 {
+		return nil, vipsError("reading its brightness")
+	}
+	defer C.g_free(C.gpointer(data))
+	if int(size) != width*height {
+		return nil, fmt.Errorf("its brightness has %d values instead of %d", size, width*height)
+	}
+	return C.GoBytes(data, C.int(size)), nil
+}
+
+// attention returns the upper left corner of the crop of that size which catches the eye most.
+func (i image) attention(width, height int) (x, y int, err error) {
+	crop, err := call("looking for its focal point", func(out **C.VipsImage) C.int { return C.bs_attention(i.ptr, C.int(width), C.int(height), out) })
+	if err != nil {
+		return 0, 0, err
+	}
+	defer crop.free()
+	return -int(C.vips_image_get_xoffset(crop.ptr)), -int(C.vips_image_get_yoffset(crop.ptr)), nil
+}
+
 // flatten puts a picture with transparency onto white.
 func (i image) flatten() (image, error) {
 	return call("flattening", func(out **C.VipsImage) C.int { return C.bs_flatten(i.ptr, out) })

@@ -1,0 +1,140 @@
+// Package likeness tells how alike two pictures are, and how sharp one is, from few numbers.
+package likeness
+
+import (
+	"fmt"
+	"math/bits"
+	"strings"
+	"time"
+
+	"brightsatchel/internal/core/arrival"
+)
+
+// Hash is a difference hash: bit r×8+c is set when, in a grey thumbnail of 9×8 pixels, the pixel in row r and column c
+// is brighter than its right neighbour. Resizing and recompressing leave it as it is; brightness changes and slight
+// crops change a few bits (N. Krawetz, "Kind of Like That", 2013).
+type Hash uint64
+
+// Of computes the hash of a grey thumbnail, 9 pixels wide and 8 high, row by row. It panics for another length.
+func Of(grey []byte) Hash {
+	if len(grey) != 72 {
+		panic("likeness: a thumbnail has 9×8 pixels")
+	}
+	var h Hash
+	for row := range 8 {
+		for column := range 8 {
+			if grey[row*9+column] > grey[row*9+column+1] {
+				h |= 1 << (row*8 + column)
+			}
+		}
+	}
+	return h
+}
+
+// Distance is the number of bits, 0 to 64, in which two hashes differ.
+func Distance(a, b Hash) int { return bits.OnesCount64(uint64(a ^ b)) }
+
+// Near is the largest distance at which two pictures are shown as likely twins. Different pictures are 20 to 40 apart.
+// With 7 bits spread over four bands at least one band differs in at most one bit, which is what Probes relies on.
+const Near = 7
+
+// Tells says whether a hash says enough about its picture: of a plain surface or a smooth ramp nearly all bits are equal,
+// and any two such pictures would look alike.
+func (h Hash) Tells() bool {
+	n := bits.OnesCount64(uint64(h))
+	return n >= 6 && n <= 58
+}
+
+// Bands are the four 16-bit parts of a hash, each marked with its place, as they are kept in the database's index.
+func (h Hash) Bands() [4]int32 {
+	var out [4]int32
+	for i := range out {
+		out[i] = int32(i)<<16 | int32(h>>(16*i)&0xffff)
+	}
+	return out
+}
+
+// Probes are all values of bands, 68 in number, of which a hash within Near of this one has at least one.
+func (h Hash) Probes() []int32 {
+	out := make([]int32, 0, 68)
+	for _, band := range h.Bands() {
+		out = append(out, band)
+		for bit := range 16 {
+			out = append(out, band^1<<bit)
+		}
+	}
+	return out
+}
+
+// SameProportions says whether two pictures, of these dimensions in pixels, differ in their aspect ratio by less than a
+// slight crop explains.
+func SameProportions(w1, h1, w2, h2 int) bool {
+	if w1 < 1 || h1 < 1 || w2 < 1 || h2 < 1 {
+		return false
+	}
+	a, b := float64(w1)/float64(h1), float64(w2)/float64(h2)
+	return a/b < 1.15 && b/a < 1.15
+}
+
+// Picture is what two likely twins are compared by. Taken is the local time of capture, if the file tells.
+type Picture struct {
+	Width, Height int
+	Bytes         int64
+	Taken         *time.Time
+	MediaType     string
+}
+
+// Differences says in words how the second of two pictures differs from the first; nothing is said of what is equal.
+func Differences(first, second Picture) []string {
+	var out []string
+	if first.Width != second.Width || first.Height != second.Height {
+		word := "smaller"
+		if second.Width*second.Height > first.Width*first.Height {
+			word = "larger"
+		}
+		out = append(out, fmt.Sprintf("%s: %d × %d instead of %d × %d pixels", word, second.Width, second.Height, first.Width, first.Height))
+	}
+	if first.Bytes != second.Bytes {
+		word := "lighter"
+		if second.Bytes > first.Bytes {
+			word = "heavier"
+		}
+		out = append(out, fmt.Sprintf("%s: %s instead of %s", word, arrival.Bytes(second.Bytes), arrival.Bytes(first.Bytes)))
+	}
+	if first.MediaType != second.MediaType {
+		out = append(out, fmt.Sprintf("saved as %s instead of %s", format(second.MediaType), format(first.MediaType)))
+	}
+	switch {
+	case first.Taken == nil && second.Taken != nil:
+		out = append(out, "tells when it was taken: "+second.Taken.Format("2 January 2006, 15:04:05"))
+	case first.Taken != nil && second.Taken == nil:
+		out = append(out, "does not tell when it was taken")
+	case first.Taken != nil && !first.Taken.Equal(*second.Taken):
+		out = append(out, fmt.Sprintf("taken %s instead of %s", second.Taken.Format("2 January 2006, 15:04:05"), first.Taken.Format("2 January 2006, 15:04:05")))
+	}
+	return out
+}
+
+func format(mediaType string) string {
+	_, name, _ := strings.Cut(mediaType, "/")
+	return strings.ToUpper(strings.TrimSuffix(strings.TrimPrefix(name, "x-"), "+xml"))
+}
+
+// Sharpness is the variance of the Laplacian of a grey picture, row by row of so many pixels: 0 for a plain surface,
+// tens for a soft picture, hundreds and more for a sharp one. Only pictures of the same scene at the same size compare
+// well (Pech-Pacheco et al., "Diatom autofocusing in brightfield microscopy", 2000).
+func Sharpness(grey []byte, width int) float64 {
+	if width < 3 || len(grey) < 3*width {
+		return 0
+	}
+	var n, sum, squares float64
+	for y := 1; y < len(grey)/width-1; y++ {
+		for x := 1; x < width-1; x++ {
+			i := y*width + x
+			l := float64(4*int(grey[i]) - int(grey[i-1]) - int(grey[i+1]) - int(grey[i-width]) - int(grey[i+width]))
+			n, sum, squares = n+1, sum+l, squares+l*l
+		}
+	}
+	mean := sum / n
+	return squares/n - mean*mean
+}

@@ -1,0 +1,77 @@
+package likeness
+
+import (
+	"slices"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
+)
+
+func hashes(t *rapid.T, label string) Hash { return Hash(rapid.Uint64().Draw(t, label)) }
+
+func TestDistanceIsOne(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		a, b, c := hashes(t, "a"), hashes(t, "b"), hashes(t, "c")
+		assert.Zero(t, Distance(a, a))
+		assert.Equal(t, Distance(a, b), Distance(b, a))
+		assert.LessOrEqual(t, Distance(a, c), Distance(a, b)+Distance(b, c))
+	})
+}
+
+func TestProbesFindEveryHashThatIsNear(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		a := hashes(t, "a")
+		b := a
+		for _, bit := range rapid.SliceOfN(rapid.IntRange(0, 63), 0, Near).Draw(t, "flipped") {
+			b ^= 1 << bit
+		}
+		bands := b.Bands()
+		assert.True(t, slices.ContainsFunc(a.Probes(), func(p int32) bool { return slices.Contains(bands[:], p) }), "%x %x", a, b)
+	})
+}
+
+func TestTheHashFollowsThePictureAndNotItsBrightness(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		grey := rapid.SliceOfN(rapid.ByteRange(0, 200), 72, 72).Draw(t, "grey")
+		brighter := make([]byte, len(grey))
+		for i, v := range grey {
+			brighter[i] = v + 40
+		}
+		assert.Equal(t, Of(grey), Of(brighter))
+	})
+	assert.False(t, Of(make([]byte, 72)).Tells(), "a plain surface says nothing")
+	assert.Panics(t, func() { Of(make([]byte, 64)) })
+}
+
+func TestDifferencesInWords(t *testing.T) {
+	at := time.Date(2026, 5, 3, 9, 15, 0, 0, time.UTC)
+	large := Picture{Width: 6000, Height: 4000, Bytes: 5_200_000, Taken: &at, MediaType: "image/jpeg"}
+	small := Picture{Width: 1200, Height: 800, Bytes: 310_000, MediaType: "image/webp"}
+	assert.Empty(t, Differences(large, large))
+	assert.Equal(t, []string{"smaller: 1200 × 800 instead of 6000 × 4000 pixels", "lighter: 310 kB instead of 5.2 MB", "saved as WEBP instead of JPEG", "does not tell when it was taken"}, Differences(large, small))
+	assert.Equal(t, "tells when it was taken: 3 May 2026, 09:15:00", Differences(small, large)[3])
+	later := large
+	moment := at.Add(time.Minute)
+	later.Taken = &moment
+	assert.Equal(t, []string{"taken 3 May 2026, 09:16:00 instead of 3 May 2026, 09:15:00"}, Differences(large, later))
+}
+
+func TestSharpness(t *testing.T) {
+	plain, edges, ramp := make([]byte, 900), make([]byte, 900), make([]byte, 900)
+	for i := range plain {
+		plain[i], edges[i], ramp[i] = 90, byte(255*(i%30/2%2)), byte(i%30*4)
+	}
+	assert.Zero(t, Sharpness(plain, 30))
+	assert.Greater(t, Sharpness(edges, 30), 1000.0)
+	assert.Less(t, Sharpness(ramp, 30), 1.0)
+	assert.Zero(t, Sharpness(nil, 0))
+}
+
+func TestSameProportions(t *testing.T) {
+	assert.True(t, SameProportions(6000, 4000, 1200, 800))
+	assert.True(t, SameProportions(6000, 4000, 5700, 4000), "slightly cropped")
+	assert.False(t, SameProportions(6000, 4000, 4000, 6000))
+	assert.False(t, SameProportions(0, 10, 10, 10))
+}
