@@ -29,6 +29,7 @@ const (
 	ActionLook      Action = "look"
 	ActionRate      Action = "rate"
 	ActionRemove    Action = "remove"
+	ActionSettings  Action = "settings"
 	ActionUndo      Action = "undo"
 )
 
@@ -57,7 +58,45 @@ func (e Action) Valid() bool {
 		return true
 	case ActionRemove:
 		return true
+	case ActionSettings:
+		return true
 	case ActionUndo:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for AssetLeft.
+const (
+	AssetLeftChanged AssetLeft = "changed"
+	AssetLeftMissing AssetLeft = "missing"
+)
+
+// Valid indicates whether the value is a known member of the AssetLeft enum.
+func (e AssetLeft) Valid() bool {
+	switch e {
+	case AssetLeftChanged:
+		return true
+	case AssetLeftMissing:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for AssetRowLeft.
+const (
+	AssetRowLeftChanged AssetRowLeft = "changed"
+	AssetRowLeftMissing AssetRowLeft = "missing"
+)
+
+// Valid indicates whether the value is a known member of the AssetRowLeft enum.
+func (e AssetRowLeft) Valid() bool {
+	switch e {
+	case AssetRowLeftChanged:
+		return true
+	case AssetRowLeftMissing:
 		return true
 	default:
 		return false
@@ -132,8 +171,10 @@ const (
 	IntakeFileStateAdded     IntakeFileState = "added"
 	IntakeFileStateArrived   IntakeFileState = "arrived"
 	IntakeFileStateCancelled IntakeFileState = "cancelled"
+	IntakeFileStateJoined    IntakeFileState = "joined"
 	IntakeFileStateRefused   IntakeFileState = "refused"
 	IntakeFileStateSkipped   IntakeFileState = "skipped"
+	IntakeFileStateVersion   IntakeFileState = "version"
 	IntakeFileStateWaiting   IntakeFileState = "waiting"
 )
 
@@ -146,9 +187,13 @@ func (e IntakeFileState) Valid() bool {
 		return true
 	case IntakeFileStateCancelled:
 		return true
+	case IntakeFileStateJoined:
+		return true
 	case IntakeFileStateRefused:
 		return true
 	case IntakeFileStateSkipped:
+		return true
+	case IntakeFileStateVersion:
 		return true
 	case IntakeFileStateWaiting:
 		return true
@@ -159,25 +204,58 @@ func (e IntakeFileState) Valid() bool {
 
 // Defines values for Kind.
 const (
-	Animation Kind = "animation"
-	Clip      Kind = "clip"
-	Document  Kind = "document"
-	Picture   Kind = "picture"
-	Vector    Kind = "vector"
+	KindAnimation Kind = "animation"
+	KindClip      Kind = "clip"
+	KindDocument  Kind = "document"
+	KindFile      Kind = "file"
+	KindPicture   Kind = "picture"
+	KindVector    Kind = "vector"
 )
 
 // Valid indicates whether the value is a known member of the Kind enum.
 func (e Kind) Valid() bool {
 	switch e {
-	case Animation:
+	case KindAnimation:
 		return true
-	case Clip:
+	case KindClip:
 		return true
-	case Document:
+	case KindDocument:
 		return true
-	case Picture:
+	case KindFile:
 		return true
-	case Vector:
+	case KindPicture:
+		return true
+	case KindVector:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NewOutletKind.
+const (
+	NewOutletKindSocial NewOutletKind = "social"
+)
+
+// Valid indicates whether the value is a known member of the NewOutletKind enum.
+func (e NewOutletKind) Valid() bool {
+	switch e {
+	case NewOutletKindSocial:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OutletKind.
+const (
+	OutletKindSocial OutletKind = "social"
+)
+
+// Valid indicates whether the value is a known member of the OutletKind enum.
+func (e OutletKind) Valid() bool {
+	switch e {
+	case OutletKindSocial:
 		return true
 	default:
 		return false
@@ -241,6 +319,27 @@ func (e OutputSizeMetadata) Valid() bool {
 	case OutputSizeMetadataStripAll:
 		return true
 	case OutputSizeMetadataStripPrivate:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Policy.
+const (
+	PolicyKeepBoth Policy = "keep_both"
+	PolicySkip     Policy = "skip"
+	PolicyVersion  Policy = "version"
+)
+
+// Valid indicates whether the value is a known member of the Policy enum.
+func (e Policy) Valid() bool {
+	switch e {
+	case PolicyKeepBoth:
+		return true
+	case PolicySkip:
+		return true
+	case PolicyVersion:
 		return true
 	default:
 		return false
@@ -349,6 +448,108 @@ func (e Sort) Valid() bool {
 	}
 }
 
+// Defines values for Source.
+const (
+	SourceOutlet  Source = "outlet"
+	SourceServer  Source = "server"
+	SourceUpload  Source = "upload"
+	SourceWatched Source = "watched"
+)
+
+// Valid indicates whether the value is a known member of the Source enum.
+func (e Source) Valid() bool {
+	switch e {
+	case SourceOutlet:
+		return true
+	case SourceServer:
+		return true
+	case SourceUpload:
+		return true
+	case SourceWatched:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TwinDecisionDecision.
+const (
+	TwinDecisionDecisionBinEarlier TwinDecisionDecision = "bin_earlier"
+	TwinDecisionDecisionBinLater   TwinDecisionDecision = "bin_later"
+	TwinDecisionDecisionDifferent  TwinDecisionDecision = "different"
+	TwinDecisionDecisionVersion    TwinDecisionDecision = "version"
+)
+
+// Valid indicates whether the value is a known member of the TwinDecisionDecision enum.
+func (e TwinDecisionDecision) Valid() bool {
+	switch e {
+	case TwinDecisionDecisionBinEarlier:
+		return true
+	case TwinDecisionDecisionBinLater:
+		return true
+	case TwinDecisionDecisionDifferent:
+		return true
+	case TwinDecisionDecisionVersion:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for WordsTurn.
+const (
+	N0   WordsTurn = 0
+	N180 WordsTurn = 180
+	N270 WordsTurn = 270
+	N90  WordsTurn = 90
+)
+
+// Valid indicates whether the value is a known member of the WordsTurn enum.
+func (e WordsTurn) Valid() bool {
+	switch e {
+	case N0:
+		return true
+	case N180:
+		return true
+	case N270:
+		return true
+	case N90:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for LookAgainJSONBodyWhat.
+const (
+	Faces     LookAgainJSONBodyWhat = "faces"
+	Film      LookAgainJSONBodyWhat = "film"
+	Focal     LookAgainJSONBodyWhat = "focal"
+	Likeness  LookAgainJSONBodyWhat = "likeness"
+	Sharpness LookAgainJSONBodyWhat = "sharpness"
+	Tint      LookAgainJSONBodyWhat = "tint"
+)
+
+// Valid indicates whether the value is a known member of the LookAgainJSONBodyWhat enum.
+func (e LookAgainJSONBodyWhat) Valid() bool {
+	switch e {
+	case Faces:
+		return true
+	case Film:
+		return true
+	case Focal:
+		return true
+	case Likeness:
+		return true
+	case Sharpness:
+		return true
+	case Tint:
+		return true
+	default:
+		return false
+	}
+}
+
 // Action What a person may do; core/access decides
 type Action string
 
@@ -376,6 +577,14 @@ type AlbumName struct {
 	Name string `json:"name"`
 }
 
+// AnnouncedFile defines model for AnnouncedFile.
+type AnnouncedFile struct {
+	Code string `json:"code"`
+
+	// Sum SHA-256 in hexadecimal
+	Sum string `json:"sum"`
+}
+
 // Asset defines model for Asset.
 type Asset struct {
 	Added       time.Time   `json:"added"`
@@ -386,32 +595,53 @@ type Asset struct {
 	Bytes       int64       `json:"bytes"`
 	Camera      *string     `json:"camera,omitempty"`
 	Code        string      `json:"code"`
+	Codec       *string     `json:"codec,omitempty"`
 	Copyright   string      `json:"copyright"`
 	Credit      string      `json:"credit"`
 	Description string      `json:"description"`
+	Exposure    *string     `json:"exposure,omitempty"`
+	Faces       []Face      `json:"faces"`
 	FileName    string      `json:"fileName"`
+	FocalX      float64     `json:"focalX"`
+	FocalY      float64     `json:"focalY"`
 	Folder      *int64      `json:"folder,omitempty"`
 	FolderPath  *string     `json:"folderPath,omitempty"`
 	Galleries   []string    `json:"galleries"`
 
 	// Height pixels when upright
-	Height int     `json:"height"`
-	ID     int64   `json:"id"`
-	Keeper bool    `json:"keeper"`
-	Kind   Kind    `json:"kind"`
+	Height   int      `json:"height"`
+	ID       int64    `json:"id"`
+	Keeper   bool     `json:"keeper"`
+	Kind     Kind     `json:"kind"`
+	Latitude *float64 `json:"latitude,omitempty"`
+
+	// Left Its file was left where it is and has gone or changed
+	Left *AssetLeft `json:"left,omitempty"`
+
+	// LeftAt Where on the server its file was left
+	LeftAt *string `json:"leftAt,omitempty"`
 	Lens   *string `json:"lens,omitempty"`
 
 	// Live Shown somewhere outside
-	Live      bool     `json:"live"`
-	May       []Action `json:"may"`
-	MediaType string   `json:"mediaType"`
-	Pages     *int     `json:"pages,omitempty"`
-	People    []string `json:"people"`
-	Place     *string  `json:"place,omitempty"`
-	Revision  int64    `json:"revision"`
-	Seconds   *float64 `json:"seconds,omitempty"`
-	Stars     int      `json:"stars"`
-	Tags      []Tag    `json:"tags"`
+	Live      bool       `json:"live"`
+	Longitude *float64   `json:"longitude,omitempty"`
+	May       []Action   `json:"may"`
+	MediaType string     `json:"mediaType"`
+	Origins   []Origin   `json:"origins"`
+	Pages     *int       `json:"pages,omitempty"`
+	People    []string   `json:"people"`
+	Place     *string    `json:"place,omitempty"`
+	Revision  int64      `json:"revision"`
+	Seconds   *float64   `json:"seconds,omitempty"`
+	Sharpness *float64   `json:"sharpness,omitempty"`
+	Source    Source     `json:"source"`
+	Stack     []AssetRow `json:"stack"`
+
+	// Stacked How many items its stack holds
+	Stacked *int    `json:"stacked,omitempty"`
+	Stage   *string `json:"stage,omitempty"`
+	Stars   int     `json:"stars"`
+	Tags    []Tag   `json:"tags"`
 
 	// Taken Local time as the camera wrote it without a zone
 	Taken *string `json:"taken,omitempty"`
@@ -428,6 +658,9 @@ type Asset struct {
 	Width int `json:"width"`
 }
 
+// AssetLeft Its file was left where it is and has gone or changed
+type AssetLeft string
+
 // AssetRow defines model for AssetRow.
 type AssetRow struct {
 	Alt      string `json:"alt"`
@@ -440,13 +673,19 @@ type AssetRow struct {
 	Keeper bool  `json:"keeper"`
 	Kind   Kind  `json:"kind"`
 
+	// Left Its file was left where it is and has gone or changed
+	Left *AssetRowLeft `json:"left,omitempty"`
+
 	// Live Shown somewhere outside
 	Live    bool     `json:"live"`
 	Pages   *int     `json:"pages,omitempty"`
 	Seconds *float64 `json:"seconds,omitempty"`
-	Stars   int      `json:"stars"`
-	Tint    int      `json:"tint"`
-	Title   string   `json:"title"`
+
+	// Stacked How many items its stack holds
+	Stacked *int   `json:"stacked,omitempty"`
+	Stars   int    `json:"stars"`
+	Tint    int    `json:"tint"`
+	Title   string `json:"title"`
 
 	// Version Changes when the picture does; part of the media address
 	Version string `json:"version"`
@@ -454,6 +693,9 @@ type AssetRow struct {
 	// Width pixels when upright
 	Width int `json:"width"`
 }
+
+// AssetRowLeft Its file was left where it is and has gone or changed
+type AssetRowLeft string
 
 // BrandName defines model for BrandName.
 type BrandName struct {
@@ -536,6 +778,18 @@ type DroppedFile struct {
 	Bytes int64   `json:"bytes"`
 	Name  string  `json:"name"`
 	Path  *string `json:"path,omitempty"`
+}
+
+// Face defines model for Face.
+type Face struct {
+	Height float64 `json:"height"`
+	ID     int64   `json:"id"`
+	Name   string  `json:"name"`
+	Width  float64 `json:"width"`
+
+	// X Fractions of the picture
+	X float64 `json:"x"`
+	Y float64 `json:"y"`
 }
 
 // Folder defines model for Folder.
@@ -637,42 +891,98 @@ type Ids struct {
 
 // Intake defines model for Intake.
 type Intake struct {
-	Added      int          `json:"added"`
-	Album      *int64       `json:"album,omitempty"`
-	By         string       `json:"by"`
-	Cancelled  int          `json:"cancelled"`
-	Code       string       `json:"code"`
+	Added     int        `json:"added"`
+	Ahead     *time.Time `json:"ahead,omitempty"`
+	Album     *int64     `json:"album,omitempty"`
+	AlbumName *string    `json:"albumName,omitempty"`
+	By        string     `json:"by"`
+	Cancelled int        `json:"cancelled"`
+	Code      string     `json:"code"`
+
+	// Files Empty in lists
 	Files      []IntakeFile `json:"files"`
 	Finished   *time.Time   `json:"finished,omitempty"`
 	Folder     *int64       `json:"folder,omitempty"`
 	FolderName *string      `json:"folderName,omitempty"`
 	ID         int64        `json:"id"`
-	Mine       bool         `json:"mine"`
-	Refused    int          `json:"refused"`
-	Skipped    int          `json:"skipped"`
-	Started    time.Time    `json:"started"`
-	Total      int          `json:"total"`
+
+	// Joined Sidecars that joined their picture; not part of the total
+	Joined int `json:"joined"`
+
+	// LeftOut Hidden files and those of systems; not part of the total
+	LeftOut int  `json:"leftOut"`
+	Mine    bool `json:"mine"`
+	Paused  bool `json:"paused"`
+
+	// Policy What is done with a file whose content is here already
+	Policy     Policy    `json:"policy"`
+	Refused    int       `json:"refused"`
+	Skipped    int       `json:"skipped"`
+	Source     Source    `json:"source"`
+	SourceName *string   `json:"sourceName,omitempty"`
+	Started    time.Time `json:"started"`
+	Total      int       `json:"total"`
+
+	// Trail The entry that undo takes
+	Trail    *int64 `json:"trail,omitempty"`
+	Versions int    `json:"versions"`
+}
+
+// IntakeChange defines model for IntakeChange.
+type IntakeChange struct {
+	// Ahead Moved ahead of all others
+	Ahead *bool `json:"ahead,omitempty"`
+
+	// Folder 0 is Unfiled; for what is not in yet
+	Folder *int64 `json:"folder,omitempty"`
+	Paused *bool  `json:"paused,omitempty"`
+
+	// Policy What is done with a file whose content is here already
+	Policy *Policy `json:"policy,omitempty"`
 }
 
 // IntakeFile defines model for IntakeFile.
 type IntakeFile struct {
-	Asset        *int64  `json:"asset,omitempty"`
-	AssetCode    *string `json:"assetCode,omitempty"`
-	AssetVersion *string `json:"assetVersion,omitempty"`
-	Bytes        int64   `json:"bytes"`
+	// Announced Its checksum is known to the server
+	Announced    *bool      `json:"announced,omitempty"`
+	Asset        *int64     `json:"asset,omitempty"`
+	AssetBinned  *time.Time `json:"assetBinned,omitempty"`
+	AssetCode    *string    `json:"assetCode,omitempty"`
+	AssetKind    *Kind      `json:"assetKind,omitempty"`
+	AssetTitle   *string    `json:"assetTitle,omitempty"`
+	AssetVersion *string    `json:"assetVersion,omitempty"`
+	Bytes        int64      `json:"bytes"`
 
 	// Code The upload goes under this name
 	Code string `json:"code"`
 	Name string `json:"name"`
 
+	// Number From 1 in the order of the batch
+	Number int `json:"number"`
+
 	// Path Folder path in the batch; empty at the top
-	Path  string          `json:"path"`
-	State IntakeFileState `json:"state"`
-	Why   *string         `json:"why,omitempty"`
+	Path string `json:"path"`
+
+	// Policy What is done with a file whose content is here already
+	Policy  Policy          `json:"policy"`
+	Sidecar *bool           `json:"sidecar,omitempty"`
+	State   IntakeFileState `json:"state"`
+
+	// Twin An item that looks like what was added
+	Twin  *int64  `json:"twin,omitempty"`
+	Why   *string `json:"why,omitempty"`
+	Words Words   `json:"words"`
 }
 
 // IntakeFileState defines model for IntakeFileState.
 type IntakeFileState string
+
+// IntakeWords defines model for IntakeWords.
+type IntakeWords struct {
+	// Codes Absent means all files
+	Codes *[]string `json:"codes,omitempty"`
+	Words Words     `json:"words"`
+}
 
 // Keep defines model for Keep.
 type Keep struct {
@@ -684,6 +994,26 @@ type Keep struct {
 
 // Kind defines model for Kind.
 type Kind string
+
+// Limits defines model for Limits.
+type Limits struct {
+	Kinds []Kind `json:"kinds"`
+
+	// LargestFile bytes
+	LargestFile int64 `json:"largestFile"`
+
+	// StorageLimit bytes; 0 is none
+	StorageLimit int64 `json:"storageLimit"`
+
+	// Used bytes
+	Used *int64 `json:"used,omitempty"`
+}
+
+// Looking defines model for Looking.
+type Looking struct {
+	Total   int `json:"total"`
+	Waiting int `json:"waiting"`
+}
 
 // Me defines model for Me.
 type Me struct {
@@ -743,9 +1073,112 @@ type NewGallery struct {
 
 // NewIntake defines model for NewIntake.
 type NewIntake struct {
-	Album  *int64        `json:"album,omitempty"`
-	Files  []DroppedFile `json:"files"`
-	Folder *int64        `json:"folder,omitempty"`
+	Album   *int64        `json:"album,omitempty"`
+	Files   []DroppedFile `json:"files"`
+	Folder  *int64        `json:"folder,omitempty"`
+	LeftOut *int          `json:"leftOut,omitempty"`
+
+	// Policy What is done with a file whose content is here already
+	Policy *Policy `json:"policy,omitempty"`
+}
+
+// NewOutlet defines model for NewOutlet.
+type NewOutlet struct {
+	Address string        `json:"address"`
+	Kind    NewOutletKind `json:"kind"`
+	Name    string        `json:"name"`
+	Token   *string       `json:"token,omitempty"`
+}
+
+// NewOutletKind defines model for NewOutlet.Kind.
+type NewOutletKind string
+
+// NewOutletIntake defines model for NewOutletIntake.
+type NewOutletIntake struct {
+	// Album Its id at the outlet
+	Album  string    `json:"album"`
+	Folder *int64    `json:"folder,omitempty"`
+	Media  *[]string `json:"media,omitempty"`
+
+	// Others Also what others posted there
+	Others *bool `json:"others,omitempty"`
+
+	// Policy What is done with a file whose content is here already
+	Policy *Policy `json:"policy,omitempty"`
+}
+
+// NewServerFolder defines model for NewServerFolder.
+type NewServerFolder struct {
+	Name *string `json:"name,omitempty"`
+	Path string  `json:"path"`
+}
+
+// NewServerIntake defines model for NewServerIntake.
+type NewServerIntake struct {
+	Album  *int64 `json:"album,omitempty"`
+	Folder *int64 `json:"folder,omitempty"`
+
+	// Leave The files stay where they are
+	Leave bool      `json:"leave"`
+	Names *[]string `json:"names,omitempty"`
+	Path  string    `json:"path"`
+
+	// Policy What is done with a file whose content is here already
+	Policy *Policy `json:"policy,omitempty"`
+}
+
+// NewWatchedFolder defines model for NewWatchedFolder.
+type NewWatchedFolder struct {
+	Folder       *int64 `json:"folder,omitempty"`
+	Leave        bool   `json:"leave"`
+	Path         string `json:"path"`
+	ServerFolder int64  `json:"serverFolder"`
+}
+
+// Origin defines model for Origin.
+type Origin struct {
+	Album    string `json:"album"`
+	Outlet   string `json:"outlet"`
+	Own      bool   `json:"own"`
+	PostedBy string `json:"postedBy"`
+}
+
+// Outlet defines model for Outlet.
+type Outlet struct {
+	Address string `json:"address"`
+	Code    string `json:"code"`
+	ID      int64  `json:"id"`
+
+	// Items How many items came from it
+	Items int        `json:"items"`
+	Kind  OutletKind `json:"kind"`
+	Name  string     `json:"name"`
+}
+
+// OutletKind defines model for Outlet.Kind.
+type OutletKind string
+
+// OutletAlbum defines model for OutletAlbum.
+type OutletAlbum struct {
+	Count int    `json:"count"`
+	ID    string `json:"id"`
+	Title string `json:"title"`
+}
+
+// OutletMedia defines model for OutletMedia.
+type OutletMedia struct {
+	// Asset The item that it became before
+	Asset     *int64 `json:"asset,omitempty"`
+	Bytes     int64  `json:"bytes"`
+	Caption   string `json:"caption"`
+	FileName  string `json:"fileName"`
+	ID        string `json:"id"`
+	MediaType string `json:"mediaType"`
+
+	// Own Posted by the brand itself
+	Own      bool      `json:"own"`
+	Posted   time.Time `json:"posted"`
+	PostedBy string    `json:"postedBy"`
 }
 
 // OutputSize defines model for OutputSize.
@@ -786,6 +1219,9 @@ type Overview struct {
 	Undescribed int `json:"undescribed"`
 	Unfiled     int `json:"unfiled"`
 }
+
+// Policy What is done with a file whose content is here already
+type Policy string
 
 // Problem defines model for Problem.
 type Problem struct {
@@ -837,6 +1273,25 @@ type SelectionTags struct {
 	Tags  []Tag `json:"tags"`
 }
 
+// ServerFolder defines model for ServerFolder.
+type ServerFolder struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+	Path string `json:"path"`
+}
+
+// ServerListing defines model for ServerListing.
+type ServerListing struct {
+	Bytes   int64    `json:"bytes"`
+	Files   []string `json:"files"`
+	Folders []string `json:"folders"`
+	LeftOut int      `json:"leftOut"`
+	Path    string   `json:"path"`
+
+	// Total Files in and below it
+	Total int `json:"total"`
+}
+
 // Sheet defines model for Sheet.
 type Sheet struct {
 	Ids []int64 `json:"ids"`
@@ -851,15 +1306,19 @@ type Sheet struct {
 // SheetQuery defines model for SheetQuery.
 type SheetQuery struct {
 	// Below With everything below the folder
-	Below      *bool           `json:"below,omitempty"`
-	Descending *bool           `json:"descending,omitempty"`
-	ID         *int64          `json:"id,omitempty"`
-	Kinds      *[]Kind         `json:"kinds,omitempty"`
-	Place      SheetQueryPlace `json:"place"`
+	Below      *bool   `json:"below,omitempty"`
+	Descending *bool   `json:"descending,omitempty"`
+	ID         *int64  `json:"id,omitempty"`
+	Kinds      *[]Kind `json:"kinds,omitempty"`
+
+	// Outlet Taken over from this outlet
+	Outlet *int64          `json:"outlet,omitempty"`
+	Place  SheetQueryPlace `json:"place"`
 
 	// SetAside Also what was set aside
-	SetAside *bool `json:"setAside,omitempty"`
-	Sort     *Sort `json:"sort,omitempty"`
+	SetAside *bool   `json:"setAside,omitempty"`
+	Sort     *Sort   `json:"sort,omitempty"`
+	Source   *Source `json:"source,omitempty"`
 
 	// Stars At least so many
 	Stars *int    `json:"stars,omitempty"`
@@ -879,12 +1338,17 @@ type SignIn struct {
 // Sort defines model for Sort.
 type Sort string
 
+// Source defines model for Source.
+type Source string
+
 // Tag defines model for Tag.
 type Tag struct {
-	Group string `json:"group"`
-	ID    int64  `json:"id"`
-	Name  string `json:"name"`
-	Uses  int    `json:"uses"`
+	// FromFiles How many of the uses came with the keywords of files
+	FromFiles int    `json:"fromFiles"`
+	Group     string `json:"group"`
+	ID        int64  `json:"id"`
+	Name      string `json:"name"`
+	Uses      int    `json:"uses"`
 }
 
 // Tagging defines model for Tagging.
@@ -907,11 +1371,92 @@ type TrailEntry struct {
 	Undone bool      `json:"undone"`
 }
 
+// TwinDecision defines model for TwinDecision.
+type TwinDecision struct {
+	Decision TwinDecisionDecision `json:"decision"`
+	Earlier  int64                `json:"earlier"`
+	Later    int64                `json:"later"`
+}
+
+// TwinDecisionDecision defines model for TwinDecision.Decision.
+type TwinDecisionDecision string
+
+// Twins defines model for Twins.
+type Twins struct {
+	// Differences How the later one differs from the earlier in words
+	Differences []string `json:"differences"`
+	Earlier     AssetRow `json:"earlier"`
+	Later       AssetRow `json:"later"`
+}
+
+// WatchedFolder defines model for WatchedFolder.
+type WatchedFolder struct {
+	By         string  `json:"by"`
+	Folder     *int64  `json:"folder,omitempty"`
+	FolderName *string `json:"folderName,omitempty"`
+	ID         int64   `json:"id"`
+	Leave      bool    `json:"leave"`
+
+	// Name The server folder and the path below it
+	Name string `json:"name"`
+	Path string `json:"path"`
+}
+
+// Words defines model for Words.
+type Words struct {
+	Album       *int64    `json:"album,omitempty"`
+	Alt         *string   `json:"alt,omitempty"`
+	Credit      *string   `json:"credit,omitempty"`
+	Description *string   `json:"description,omitempty"`
+	People      *[]string `json:"people,omitempty"`
+	Tags        *[]string `json:"tags,omitempty"`
+
+	// Title {n} and {name} are filled in
+	Title *string `json:"title,omitempty"`
+
+	// Turn Degrees clockwise
+	Turn *WordsTurn `json:"turn,omitempty"`
+}
+
+// WordsTurn Degrees clockwise
+type WordsTurn int
+
 // Brand defines model for brand.
 type Brand = string
 
 // ID defines model for id.
 type ID = int64
+
+// AnnounceFilesJSONBody defines parameters for AnnounceFiles.
+type AnnounceFilesJSONBody struct {
+	Files []AnnouncedFile `json:"files"`
+}
+
+// DecideDuplicateJSONBody defines parameters for DecideDuplicate.
+type DecideDuplicateJSONBody struct {
+	Code string `json:"code"`
+
+	// Policy What is done with a file whose content is here already
+	Policy Policy `json:"policy"`
+}
+
+// LookAgainJSONBody defines parameters for LookAgain.
+type LookAgainJSONBody struct {
+	What *LookAgainJSONBodyWhat `json:"what,omitempty"`
+}
+
+// LookAgainJSONBodyWhat defines parameters for LookAgain.
+type LookAgainJSONBodyWhat string
+
+// BrowseServerFolderParams defines parameters for BrowseServerFolder.
+type BrowseServerFolderParams struct {
+	Path *string `form:"path,omitempty" json:"path,omitempty"`
+}
+
+// ListTwinsParams defines parameters for ListTwins.
+type ListTwinsParams struct {
+	Intake *int64 `form:"intake,omitempty" json:"intake,omitempty"`
+}
 
 // UnlockGalleryJSONBody defines parameters for UnlockGallery.
 type UnlockGalleryJSONBody struct {
@@ -963,11 +1508,35 @@ type ChangeGalleryJSONRequestBody = GalleryChange
 // CreateIntakeJSONRequestBody defines body for CreateIntake for application/json ContentType.
 type CreateIntakeJSONRequestBody = NewIntake
 
+// ChangeIntakeJSONRequestBody defines body for ChangeIntake for application/json ContentType.
+type ChangeIntakeJSONRequestBody = IntakeChange
+
+// AnnounceFilesJSONRequestBody defines body for AnnounceFiles for application/json ContentType.
+type AnnounceFilesJSONRequestBody AnnounceFilesJSONBody
+
+// DecideDuplicateJSONRequestBody defines body for DecideDuplicate for application/json ContentType.
+type DecideDuplicateJSONRequestBody DecideDuplicateJSONBody
+
+// DescribeIntakeJSONRequestBody defines body for DescribeIntake for application/json ContentType.
+type DescribeIntakeJSONRequestBody = IntakeWords
+
 // KeepAssetsJSONRequestBody defines body for KeepAssets for application/json ContentType.
 type KeepAssetsJSONRequestBody = Keep
 
+// SetLimitsJSONRequestBody defines body for SetLimits for application/json ContentType.
+type SetLimitsJSONRequestBody = Limits
+
+// LookAgainJSONRequestBody defines body for LookAgain for application/json ContentType.
+type LookAgainJSONRequestBody LookAgainJSONBody
+
 // MoveAssetsJSONRequestBody defines body for MoveAssets for application/json ContentType.
 type MoveAssetsJSONRequestBody = Move
+
+// ConnectOutletJSONRequestBody defines body for ConnectOutlet for application/json ContentType.
+type ConnectOutletJSONRequestBody = NewOutlet
+
+// BringInFromOutletJSONRequestBody defines body for BringInFromOutlet for application/json ContentType.
+type BringInFromOutletJSONRequestBody = NewOutletIntake
 
 // LoadRowsJSONRequestBody defines body for LoadRows for application/json ContentType.
 type LoadRowsJSONRequestBody = Ids
@@ -981,6 +1550,12 @@ type OrderSatchelJSONRequestBody = Reorder
 // TakeOutOfSatchelJSONRequestBody defines body for TakeOutOfSatchel for application/json ContentType.
 type TakeOutOfSatchelJSONRequestBody = Selection
 
+// AllowServerFolderJSONRequestBody defines body for AllowServerFolder for application/json ContentType.
+type AllowServerFolderJSONRequestBody = NewServerFolder
+
+// BringInFromServerJSONRequestBody defines body for BringInFromServer for application/json ContentType.
+type BringInFromServerJSONRequestBody = NewServerIntake
+
 // ListSheetJSONRequestBody defines body for ListSheet for application/json ContentType.
 type ListSheetJSONRequestBody = SheetQuery
 
@@ -992,6 +1567,12 @@ type TagAssetsJSONRequestBody = Tagging
 
 // TagsOfSelectionJSONRequestBody defines body for TagsOfSelection for application/json ContentType.
 type TagsOfSelectionJSONRequestBody = Selection
+
+// DecideTwinsJSONRequestBody defines body for DecideTwins for application/json ContentType.
+type DecideTwinsJSONRequestBody = TwinDecision
+
+// WatchFolderJSONRequestBody defines body for WatchFolder for application/json ContentType.
+type WatchFolderJSONRequestBody = NewWatchedFolder
 
 // UnlockGalleryJSONRequestBody defines body for UnlockGallery for application/json ContentType.
 type UnlockGalleryJSONRequestBody UnlockGalleryJSONBody
@@ -1028,6 +1609,15 @@ type ServerInterface interface {
 
 	// (PATCH /api/brands/{brand}/assets/{id})
 	DescribeAsset(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/assets/{id}/left/find)
+	FindLeftFile(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/assets/{id}/left/take)
+	TakeChangedFile(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/assets/{id}/metadata)
+	GetMetadata(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/bin)
 	BinAssets(c *gin.Context, brand Brand)
@@ -1068,20 +1658,68 @@ type ServerInterface interface {
 	// (PATCH /api/brands/{brand}/galleries/{id})
 	ChangeGallery(c *gin.Context, brand Brand, id ID)
 
+	// (GET /api/brands/{brand}/intake-targets)
+	ListIntakeTargets(c *gin.Context, brand Brand)
+
 	// (GET /api/brands/{brand}/intakes)
 	ListIntakes(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/intakes)
 	CreateIntake(c *gin.Context, brand Brand)
 
+	// (GET /api/brands/{brand}/intakes/{id})
+	GetIntake(c *gin.Context, brand Brand, id ID)
+
+	// (PATCH /api/brands/{brand}/intakes/{id})
+	ChangeIntake(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/intakes/{id}/announce)
+	AnnounceFiles(c *gin.Context, brand Brand, id ID)
+
 	// (POST /api/brands/{brand}/intakes/{id}/cancel)
 	CancelIntake(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/intakes/{id}/decide)
+	DecideDuplicate(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/intakes/{id}/describe)
+	DescribeIntake(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/keepers)
 	KeepAssets(c *gin.Context, brand Brand)
 
+	// (GET /api/brands/{brand}/limits)
+	GetLimits(c *gin.Context, brand Brand)
+
+	// (PUT /api/brands/{brand}/limits)
+	SetLimits(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/looking)
+	GetLooking(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/looking)
+	LookAgain(c *gin.Context, brand Brand)
+
 	// (POST /api/brands/{brand}/move)
 	MoveAssets(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/outlets)
+	ListOutlets(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/outlets)
+	ConnectOutlet(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/outlets/{id})
+	DisconnectOutlet(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/outlets/{id}/albums)
+	ListOutletAlbums(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/outlets/{id}/albums/{album}/media)
+	ListOutletMedia(c *gin.Context, brand Brand, id ID, album string)
+
+	// (POST /api/brands/{brand}/outlets/{id}/intakes)
+	BringInFromOutlet(c *gin.Context, brand Brand, id ID)
 
 	// (GET /api/brands/{brand}/output-sizes)
 	ListOutputSizes(c *gin.Context, brand Brand)
@@ -1104,6 +1742,21 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/satchel/take-out)
 	TakeOutOfSatchel(c *gin.Context, brand Brand)
 
+	// (GET /api/brands/{brand}/server-folders)
+	ListServerFolders(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/server-folders)
+	AllowServerFolder(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/server-folders/{id})
+	RemoveServerFolder(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/server-folders/{id}/intakes)
+	BringInFromServer(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/server-folders/{id}/listing)
+	BrowseServerFolder(c *gin.Context, brand Brand, id ID, params BrowseServerFolderParams)
+
 	// (POST /api/brands/{brand}/sheet)
 	ListSheet(c *gin.Context, brand Brand)
 
@@ -1124,6 +1777,21 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/trail/{id}/undo)
 	Undo(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/twins)
+	ListTwins(c *gin.Context, brand Brand, params ListTwinsParams)
+
+	// (POST /api/brands/{brand}/twins)
+	DecideTwins(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/watched-folders)
+	ListWatchedFolders(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/watched-folders)
+	WatchFolder(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/watched-folders/{id})
+	StopWatching(c *gin.Context, brand Brand, id ID)
 
 	// (GET /api/public/galleries/{code})
 	ViewGallery(c *gin.Context, code string)
@@ -1436,6 +2104,108 @@ func (siw *ServerInterfaceWrapper) DescribeAsset(c *gin.Context) {
 	}
 
 	siw.Handler.DescribeAsset(c, brand, id)
+}
+
+// FindLeftFile operation middleware
+func (siw *ServerInterfaceWrapper) FindLeftFile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FindLeftFile(c, brand, id)
+}
+
+// TakeChangedFile operation middleware
+func (siw *ServerInterfaceWrapper) TakeChangedFile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeChangedFile(c, brand, id)
+}
+
+// GetMetadata operation middleware
+func (siw *ServerInterfaceWrapper) GetMetadata(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetMetadata(c, brand, id)
 }
 
 // BinAssets operation middleware
@@ -1799,6 +2569,31 @@ func (siw *ServerInterfaceWrapper) ChangeGallery(c *gin.Context) {
 	siw.Handler.ChangeGallery(c, brand, id)
 }
 
+// ListIntakeTargets operation middleware
+func (siw *ServerInterfaceWrapper) ListIntakeTargets(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListIntakeTargets(c, brand)
+}
+
 // ListIntakes operation middleware
 func (siw *ServerInterfaceWrapper) ListIntakes(c *gin.Context) {
 
@@ -1849,6 +2644,108 @@ func (siw *ServerInterfaceWrapper) CreateIntake(c *gin.Context) {
 	siw.Handler.CreateIntake(c, brand)
 }
 
+// GetIntake operation middleware
+func (siw *ServerInterfaceWrapper) GetIntake(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetIntake(c, brand, id)
+}
+
+// ChangeIntake operation middleware
+func (siw *ServerInterfaceWrapper) ChangeIntake(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeIntake(c, brand, id)
+}
+
+// AnnounceFiles operation middleware
+func (siw *ServerInterfaceWrapper) AnnounceFiles(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AnnounceFiles(c, brand, id)
+}
+
 // CancelIntake operation middleware
 func (siw *ServerInterfaceWrapper) CancelIntake(c *gin.Context) {
 
@@ -1883,6 +2780,74 @@ func (siw *ServerInterfaceWrapper) CancelIntake(c *gin.Context) {
 	siw.Handler.CancelIntake(c, brand, id)
 }
 
+// DecideDuplicate operation middleware
+func (siw *ServerInterfaceWrapper) DecideDuplicate(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DecideDuplicate(c, brand, id)
+}
+
+// DescribeIntake operation middleware
+func (siw *ServerInterfaceWrapper) DescribeIntake(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DescribeIntake(c, brand, id)
+}
+
 // KeepAssets operation middleware
 func (siw *ServerInterfaceWrapper) KeepAssets(c *gin.Context) {
 
@@ -1908,6 +2873,106 @@ func (siw *ServerInterfaceWrapper) KeepAssets(c *gin.Context) {
 	siw.Handler.KeepAssets(c, brand)
 }
 
+// GetLimits operation middleware
+func (siw *ServerInterfaceWrapper) GetLimits(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLimits(c, brand)
+}
+
+// SetLimits operation middleware
+func (siw *ServerInterfaceWrapper) SetLimits(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetLimits(c, brand)
+}
+
+// GetLooking operation middleware
+func (siw *ServerInterfaceWrapper) GetLooking(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLooking(c, brand)
+}
+
+// LookAgain operation middleware
+func (siw *ServerInterfaceWrapper) LookAgain(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LookAgain(c, brand)
+}
+
 // MoveAssets operation middleware
 func (siw *ServerInterfaceWrapper) MoveAssets(c *gin.Context) {
 
@@ -1931,6 +2996,201 @@ func (siw *ServerInterfaceWrapper) MoveAssets(c *gin.Context) {
 	}
 
 	siw.Handler.MoveAssets(c, brand)
+}
+
+// ListOutlets operation middleware
+func (siw *ServerInterfaceWrapper) ListOutlets(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListOutlets(c, brand)
+}
+
+// ConnectOutlet operation middleware
+func (siw *ServerInterfaceWrapper) ConnectOutlet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ConnectOutlet(c, brand)
+}
+
+// DisconnectOutlet operation middleware
+func (siw *ServerInterfaceWrapper) DisconnectOutlet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DisconnectOutlet(c, brand, id)
+}
+
+// ListOutletAlbums operation middleware
+func (siw *ServerInterfaceWrapper) ListOutletAlbums(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListOutletAlbums(c, brand, id)
+}
+
+// ListOutletMedia operation middleware
+func (siw *ServerInterfaceWrapper) ListOutletMedia(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "album" -------------
+	var album string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "album", c.Param("album"), &album, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter album: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListOutletMedia(c, brand, id, album)
+}
+
+// BringInFromOutlet operation middleware
+func (siw *ServerInterfaceWrapper) BringInFromOutlet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BringInFromOutlet(c, brand, id)
 }
 
 // ListOutputSizes operation middleware
@@ -2106,6 +3366,169 @@ func (siw *ServerInterfaceWrapper) TakeOutOfSatchel(c *gin.Context) {
 	}
 
 	siw.Handler.TakeOutOfSatchel(c, brand)
+}
+
+// ListServerFolders operation middleware
+func (siw *ServerInterfaceWrapper) ListServerFolders(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListServerFolders(c, brand)
+}
+
+// AllowServerFolder operation middleware
+func (siw *ServerInterfaceWrapper) AllowServerFolder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AllowServerFolder(c, brand)
+}
+
+// RemoveServerFolder operation middleware
+func (siw *ServerInterfaceWrapper) RemoveServerFolder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveServerFolder(c, brand, id)
+}
+
+// BringInFromServer operation middleware
+func (siw *ServerInterfaceWrapper) BringInFromServer(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BringInFromServer(c, brand, id)
+}
+
+// BrowseServerFolder operation middleware
+func (siw *ServerInterfaceWrapper) BrowseServerFolder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params BrowseServerFolderParams
+
+	// ------------- Optional query parameter "path" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "path", c.Request.URL.Query(), &params.Path, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter path: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BrowseServerFolder(c, brand, id, params)
 }
 
 // ListSheet operation middleware
@@ -2292,6 +3715,151 @@ func (siw *ServerInterfaceWrapper) Undo(c *gin.Context) {
 	siw.Handler.Undo(c, brand, id)
 }
 
+// ListTwins operation middleware
+func (siw *ServerInterfaceWrapper) ListTwins(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListTwinsParams
+
+	// ------------- Optional query parameter "intake" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "intake", c.Request.URL.Query(), &params.Intake, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter intake: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListTwins(c, brand, params)
+}
+
+// DecideTwins operation middleware
+func (siw *ServerInterfaceWrapper) DecideTwins(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DecideTwins(c, brand)
+}
+
+// ListWatchedFolders operation middleware
+func (siw *ServerInterfaceWrapper) ListWatchedFolders(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListWatchedFolders(c, brand)
+}
+
+// WatchFolder operation middleware
+func (siw *ServerInterfaceWrapper) WatchFolder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WatchFolder(c, brand)
+}
+
+// StopWatching operation middleware
+func (siw *ServerInterfaceWrapper) StopWatching(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.StopWatching(c, brand, id)
+}
+
 // ViewGallery operation middleware
 func (siw *ServerInterfaceWrapper) ViewGallery(c *gin.Context) {
 
@@ -2450,6 +4018,35 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/intakes", wrapper.ListIntakes)
 	router.POST(options.BaseURL+"/api/brands/:brand/intakes", wrapper.CreateIntake)
 	router.POST(options.BaseURL+"/api/brands/:brand/intakes/:id/cancel", wrapper.CancelIntake)
+	router.GET(options.BaseURL+"/api/brands/:brand/intakes/:id", wrapper.GetIntake)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/intakes/:id", wrapper.ChangeIntake)
+	router.POST(options.BaseURL+"/api/brands/:brand/intakes/:id/announce", wrapper.AnnounceFiles)
+	router.POST(options.BaseURL+"/api/brands/:brand/intakes/:id/describe", wrapper.DescribeIntake)
+	router.POST(options.BaseURL+"/api/brands/:brand/intakes/:id/decide", wrapper.DecideDuplicate)
+	router.GET(options.BaseURL+"/api/brands/:brand/intake-targets", wrapper.ListIntakeTargets)
+	router.GET(options.BaseURL+"/api/brands/:brand/server-folders", wrapper.ListServerFolders)
+	router.POST(options.BaseURL+"/api/brands/:brand/server-folders", wrapper.AllowServerFolder)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/server-folders/:id", wrapper.RemoveServerFolder)
+	router.GET(options.BaseURL+"/api/brands/:brand/server-folders/:id/listing", wrapper.BrowseServerFolder)
+	router.POST(options.BaseURL+"/api/brands/:brand/server-folders/:id/intakes", wrapper.BringInFromServer)
+	router.GET(options.BaseURL+"/api/brands/:brand/watched-folders", wrapper.ListWatchedFolders)
+	router.POST(options.BaseURL+"/api/brands/:brand/watched-folders", wrapper.WatchFolder)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/watched-folders/:id", wrapper.StopWatching)
+	router.GET(options.BaseURL+"/api/brands/:brand/outlets", wrapper.ListOutlets)
+	router.POST(options.BaseURL+"/api/brands/:brand/outlets", wrapper.ConnectOutlet)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/outlets/:id", wrapper.DisconnectOutlet)
+	router.GET(options.BaseURL+"/api/brands/:brand/outlets/:id/albums", wrapper.ListOutletAlbums)
+	router.GET(options.BaseURL+"/api/brands/:brand/outlets/:id/albums/:album/media", wrapper.ListOutletMedia)
+	router.POST(options.BaseURL+"/api/brands/:brand/outlets/:id/intakes", wrapper.BringInFromOutlet)
+	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id/metadata", wrapper.GetMetadata)
+	router.POST(options.BaseURL+"/api/brands/:brand/assets/:id/left/find", wrapper.FindLeftFile)
+	router.POST(options.BaseURL+"/api/brands/:brand/assets/:id/left/take", wrapper.TakeChangedFile)
+	router.GET(options.BaseURL+"/api/brands/:brand/twins", wrapper.ListTwins)
+	router.POST(options.BaseURL+"/api/brands/:brand/twins", wrapper.DecideTwins)
+	router.GET(options.BaseURL+"/api/brands/:brand/limits", wrapper.GetLimits)
+	router.PUT(options.BaseURL+"/api/brands/:brand/limits", wrapper.SetLimits)
+	router.GET(options.BaseURL+"/api/brands/:brand/looking", wrapper.GetLooking)
+	router.POST(options.BaseURL+"/api/brands/:brand/looking", wrapper.LookAgain)
 	router.GET(options.BaseURL+"/api/brands/:brand/trail", wrapper.ListTrail)
 	router.POST(options.BaseURL+"/api/brands/:brand/trail/:id/undo", wrapper.Undo)
 	router.GET(options.BaseURL+"/api/public/galleries/:code", wrapper.ViewGallery)
@@ -2815,6 +4412,126 @@ type DescribeAssetdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response DescribeAssetdefaultApplicationProblemPlusJSONResponse) VisitDescribeAssetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindLeftFileRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type FindLeftFileResponseObject interface {
+	VisitFindLeftFileResponse(w http.ResponseWriter) error
+}
+
+type FindLeftFile200JSONResponse struct{ DoneJSONResponse }
+
+func (response FindLeftFile200JSONResponse) VisitFindLeftFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindLeftFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FindLeftFiledefaultApplicationProblemPlusJSONResponse) VisitFindLeftFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeChangedFileRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type TakeChangedFileResponseObject interface {
+	VisitTakeChangedFileResponse(w http.ResponseWriter) error
+}
+
+type TakeChangedFile200JSONResponse struct{ DoneJSONResponse }
+
+func (response TakeChangedFile200JSONResponse) VisitTakeChangedFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeChangedFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeChangedFiledefaultApplicationProblemPlusJSONResponse) VisitTakeChangedFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMetadataRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type GetMetadataResponseObject interface {
+	VisitGetMetadataResponse(w http.ResponseWriter) error
+}
+
+type GetMetadata200JSONResponse map[string]interface{}
+
+func (response GetMetadata200JSONResponse) VisitGetMetadataResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMetadatadefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMetadatadefaultApplicationProblemPlusJSONResponse) VisitGetMetadataResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3345,6 +5062,45 @@ func (response ChangeGallerydefaultApplicationProblemPlusJSONResponse) VisitChan
 	return err
 }
 
+type ListIntakeTargetsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListIntakeTargetsResponseObject interface {
+	VisitListIntakeTargetsResponse(w http.ResponseWriter) error
+}
+
+type ListIntakeTargets200JSONResponse []int64
+
+func (response ListIntakeTargets200JSONResponse) VisitListIntakeTargetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListIntakeTargetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListIntakeTargetsdefaultApplicationProblemPlusJSONResponse) VisitListIntakeTargetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListIntakesRequestObject struct {
 	Brand Brand `json:"brand"`
 }
@@ -3424,6 +5180,128 @@ func (response CreateIntakedefaultApplicationProblemPlusJSONResponse) VisitCreat
 	return err
 }
 
+type GetIntakeRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type GetIntakeResponseObject interface {
+	VisitGetIntakeResponse(w http.ResponseWriter) error
+}
+
+type GetIntake200JSONResponse Intake
+
+func (response GetIntake200JSONResponse) VisitGetIntakeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetIntakedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetIntakedefaultApplicationProblemPlusJSONResponse) VisitGetIntakeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeIntakeRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeIntakeJSONRequestBody
+}
+
+type ChangeIntakeResponseObject interface {
+	VisitChangeIntakeResponse(w http.ResponseWriter) error
+}
+
+type ChangeIntake200JSONResponse Intake
+
+func (response ChangeIntake200JSONResponse) VisitChangeIntakeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeIntakedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeIntakedefaultApplicationProblemPlusJSONResponse) VisitChangeIntakeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnnounceFilesRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *AnnounceFilesJSONRequestBody
+}
+
+type AnnounceFilesResponseObject interface {
+	VisitAnnounceFilesResponse(w http.ResponseWriter) error
+}
+
+type AnnounceFiles200JSONResponse Intake
+
+func (response AnnounceFiles200JSONResponse) VisitAnnounceFilesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnnounceFilesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AnnounceFilesdefaultApplicationProblemPlusJSONResponse) VisitAnnounceFilesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CancelIntakeRequestObject struct {
 	Brand Brand `json:"brand"`
 	ID    ID    `json:"id"`
@@ -3453,6 +5331,88 @@ type CancelIntakedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CancelIntakedefaultApplicationProblemPlusJSONResponse) VisitCancelIntakeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecideDuplicateRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *DecideDuplicateJSONRequestBody
+}
+
+type DecideDuplicateResponseObject interface {
+	VisitDecideDuplicateResponse(w http.ResponseWriter) error
+}
+
+type DecideDuplicate200JSONResponse struct{ DoneJSONResponse }
+
+func (response DecideDuplicate200JSONResponse) VisitDecideDuplicateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecideDuplicatedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DecideDuplicatedefaultApplicationProblemPlusJSONResponse) VisitDecideDuplicateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DescribeIntakeRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *DescribeIntakeJSONRequestBody
+}
+
+type DescribeIntakeResponseObject interface {
+	VisitDescribeIntakeResponse(w http.ResponseWriter) error
+}
+
+type DescribeIntake200JSONResponse struct{ DoneJSONResponse }
+
+func (response DescribeIntake200JSONResponse) VisitDescribeIntakeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DescribeIntakedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DescribeIntakedefaultApplicationProblemPlusJSONResponse) VisitDescribeIntakeResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3504,6 +5464,164 @@ func (response KeepAssetsdefaultApplicationProblemPlusJSONResponse) VisitKeepAss
 	return err
 }
 
+type GetLimitsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type GetLimitsResponseObject interface {
+	VisitGetLimitsResponse(w http.ResponseWriter) error
+}
+
+type GetLimits200JSONResponse Limits
+
+func (response GetLimits200JSONResponse) VisitGetLimitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLimitsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLimitsdefaultApplicationProblemPlusJSONResponse) VisitGetLimitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetLimitsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *SetLimitsJSONRequestBody
+}
+
+type SetLimitsResponseObject interface {
+	VisitSetLimitsResponse(w http.ResponseWriter) error
+}
+
+type SetLimits200JSONResponse Limits
+
+func (response SetLimits200JSONResponse) VisitSetLimitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetLimitsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetLimitsdefaultApplicationProblemPlusJSONResponse) VisitSetLimitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLookingRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type GetLookingResponseObject interface {
+	VisitGetLookingResponse(w http.ResponseWriter) error
+}
+
+type GetLooking200JSONResponse Looking
+
+func (response GetLooking200JSONResponse) VisitGetLookingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLookingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLookingdefaultApplicationProblemPlusJSONResponse) VisitGetLookingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LookAgainRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *LookAgainJSONRequestBody
+}
+
+type LookAgainResponseObject interface {
+	VisitLookAgainResponse(w http.ResponseWriter) error
+}
+
+type LookAgain200JSONResponse struct{ DoneJSONResponse }
+
+func (response LookAgain200JSONResponse) VisitLookAgainResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LookAgaindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LookAgaindefaultApplicationProblemPlusJSONResponse) VisitLookAgainResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type MoveAssetsRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *MoveAssetsJSONRequestBody
@@ -3533,6 +5651,247 @@ type MoveAssetsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response MoveAssetsdefaultApplicationProblemPlusJSONResponse) VisitMoveAssetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOutletsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListOutletsResponseObject interface {
+	VisitListOutletsResponse(w http.ResponseWriter) error
+}
+
+type ListOutlets200JSONResponse []Outlet
+
+func (response ListOutlets200JSONResponse) VisitListOutletsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOutletsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListOutletsdefaultApplicationProblemPlusJSONResponse) VisitListOutletsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConnectOutletRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *ConnectOutletJSONRequestBody
+}
+
+type ConnectOutletResponseObject interface {
+	VisitConnectOutletResponse(w http.ResponseWriter) error
+}
+
+type ConnectOutlet200JSONResponse struct{ DoneJSONResponse }
+
+func (response ConnectOutlet200JSONResponse) VisitConnectOutletResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConnectOutletdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ConnectOutletdefaultApplicationProblemPlusJSONResponse) VisitConnectOutletResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DisconnectOutletRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type DisconnectOutletResponseObject interface {
+	VisitDisconnectOutletResponse(w http.ResponseWriter) error
+}
+
+type DisconnectOutlet200JSONResponse struct{ DoneJSONResponse }
+
+func (response DisconnectOutlet200JSONResponse) VisitDisconnectOutletResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DisconnectOutletdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DisconnectOutletdefaultApplicationProblemPlusJSONResponse) VisitDisconnectOutletResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOutletAlbumsRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type ListOutletAlbumsResponseObject interface {
+	VisitListOutletAlbumsResponse(w http.ResponseWriter) error
+}
+
+type ListOutletAlbums200JSONResponse []OutletAlbum
+
+func (response ListOutletAlbums200JSONResponse) VisitListOutletAlbumsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOutletAlbumsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListOutletAlbumsdefaultApplicationProblemPlusJSONResponse) VisitListOutletAlbumsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOutletMediaRequestObject struct {
+	Brand Brand  `json:"brand"`
+	ID    ID     `json:"id"`
+	Album string `json:"album"`
+}
+
+type ListOutletMediaResponseObject interface {
+	VisitListOutletMediaResponse(w http.ResponseWriter) error
+}
+
+type ListOutletMedia200JSONResponse []OutletMedia
+
+func (response ListOutletMedia200JSONResponse) VisitListOutletMediaResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOutletMediadefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListOutletMediadefaultApplicationProblemPlusJSONResponse) VisitListOutletMediaResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BringInFromOutletRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *BringInFromOutletJSONRequestBody
+}
+
+type BringInFromOutletResponseObject interface {
+	VisitBringInFromOutletResponse(w http.ResponseWriter) error
+}
+
+type BringInFromOutlet200JSONResponse Intake
+
+func (response BringInFromOutlet200JSONResponse) VisitBringInFromOutletResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BringInFromOutletdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BringInFromOutletdefaultApplicationProblemPlusJSONResponse) VisitBringInFromOutletResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3810,6 +6169,207 @@ type TakeOutOfSatcheldefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response TakeOutOfSatcheldefaultApplicationProblemPlusJSONResponse) VisitTakeOutOfSatchelResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListServerFoldersRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListServerFoldersResponseObject interface {
+	VisitListServerFoldersResponse(w http.ResponseWriter) error
+}
+
+type ListServerFolders200JSONResponse []ServerFolder
+
+func (response ListServerFolders200JSONResponse) VisitListServerFoldersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListServerFoldersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListServerFoldersdefaultApplicationProblemPlusJSONResponse) VisitListServerFoldersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AllowServerFolderRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *AllowServerFolderJSONRequestBody
+}
+
+type AllowServerFolderResponseObject interface {
+	VisitAllowServerFolderResponse(w http.ResponseWriter) error
+}
+
+type AllowServerFolder200JSONResponse struct{ DoneJSONResponse }
+
+func (response AllowServerFolder200JSONResponse) VisitAllowServerFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AllowServerFolderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AllowServerFolderdefaultApplicationProblemPlusJSONResponse) VisitAllowServerFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveServerFolderRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type RemoveServerFolderResponseObject interface {
+	VisitRemoveServerFolderResponse(w http.ResponseWriter) error
+}
+
+type RemoveServerFolder200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveServerFolder200JSONResponse) VisitRemoveServerFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveServerFolderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveServerFolderdefaultApplicationProblemPlusJSONResponse) VisitRemoveServerFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BringInFromServerRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *BringInFromServerJSONRequestBody
+}
+
+type BringInFromServerResponseObject interface {
+	VisitBringInFromServerResponse(w http.ResponseWriter) error
+}
+
+type BringInFromServer200JSONResponse Intake
+
+func (response BringInFromServer200JSONResponse) VisitBringInFromServerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BringInFromServerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BringInFromServerdefaultApplicationProblemPlusJSONResponse) VisitBringInFromServerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BrowseServerFolderRequestObject struct {
+	Brand  Brand `json:"brand"`
+	ID     ID    `json:"id"`
+	Params BrowseServerFolderParams
+}
+
+type BrowseServerFolderResponseObject interface {
+	VisitBrowseServerFolderResponse(w http.ResponseWriter) error
+}
+
+type BrowseServerFolder200JSONResponse ServerListing
+
+func (response BrowseServerFolder200JSONResponse) VisitBrowseServerFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BrowseServerFolderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BrowseServerFolderdefaultApplicationProblemPlusJSONResponse) VisitBrowseServerFolderResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4099,6 +6659,205 @@ func (response UndodefaultApplicationProblemPlusJSONResponse) VisitUndoResponse(
 	return err
 }
 
+type ListTwinsRequestObject struct {
+	Brand  Brand `json:"brand"`
+	Params ListTwinsParams
+}
+
+type ListTwinsResponseObject interface {
+	VisitListTwinsResponse(w http.ResponseWriter) error
+}
+
+type ListTwins200JSONResponse []Twins
+
+func (response ListTwins200JSONResponse) VisitListTwinsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTwinsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListTwinsdefaultApplicationProblemPlusJSONResponse) VisitListTwinsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecideTwinsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *DecideTwinsJSONRequestBody
+}
+
+type DecideTwinsResponseObject interface {
+	VisitDecideTwinsResponse(w http.ResponseWriter) error
+}
+
+type DecideTwins200JSONResponse struct{ DoneJSONResponse }
+
+func (response DecideTwins200JSONResponse) VisitDecideTwinsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecideTwinsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DecideTwinsdefaultApplicationProblemPlusJSONResponse) VisitDecideTwinsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListWatchedFoldersRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListWatchedFoldersResponseObject interface {
+	VisitListWatchedFoldersResponse(w http.ResponseWriter) error
+}
+
+type ListWatchedFolders200JSONResponse []WatchedFolder
+
+func (response ListWatchedFolders200JSONResponse) VisitListWatchedFoldersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListWatchedFoldersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListWatchedFoldersdefaultApplicationProblemPlusJSONResponse) VisitListWatchedFoldersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WatchFolderRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *WatchFolderJSONRequestBody
+}
+
+type WatchFolderResponseObject interface {
+	VisitWatchFolderResponse(w http.ResponseWriter) error
+}
+
+type WatchFolder200JSONResponse struct{ DoneJSONResponse }
+
+func (response WatchFolder200JSONResponse) VisitWatchFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WatchFolderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WatchFolderdefaultApplicationProblemPlusJSONResponse) VisitWatchFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StopWatchingRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type StopWatchingResponseObject interface {
+	VisitStopWatchingResponse(w http.ResponseWriter) error
+}
+
+type StopWatching200JSONResponse struct{ DoneJSONResponse }
+
+func (response StopWatching200JSONResponse) VisitStopWatchingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StopWatchingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StopWatchingdefaultApplicationProblemPlusJSONResponse) VisitStopWatchingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ViewGalleryRequestObject struct {
 	Code string `json:"code"`
 }
@@ -4311,6 +7070,15 @@ type StrictServerInterface interface {
 	// (PATCH /api/brands/{brand}/assets/{id})
 	DescribeAsset(ctx context.Context, request DescribeAssetRequestObject) (DescribeAssetResponseObject, error)
 
+	// (POST /api/brands/{brand}/assets/{id}/left/find)
+	FindLeftFile(ctx context.Context, request FindLeftFileRequestObject) (FindLeftFileResponseObject, error)
+
+	// (POST /api/brands/{brand}/assets/{id}/left/take)
+	TakeChangedFile(ctx context.Context, request TakeChangedFileRequestObject) (TakeChangedFileResponseObject, error)
+
+	// (GET /api/brands/{brand}/assets/{id}/metadata)
+	GetMetadata(ctx context.Context, request GetMetadataRequestObject) (GetMetadataResponseObject, error)
+
 	// (POST /api/brands/{brand}/bin)
 	BinAssets(ctx context.Context, request BinAssetsRequestObject) (BinAssetsResponseObject, error)
 
@@ -4350,20 +7118,68 @@ type StrictServerInterface interface {
 	// (PATCH /api/brands/{brand}/galleries/{id})
 	ChangeGallery(ctx context.Context, request ChangeGalleryRequestObject) (ChangeGalleryResponseObject, error)
 
+	// (GET /api/brands/{brand}/intake-targets)
+	ListIntakeTargets(ctx context.Context, request ListIntakeTargetsRequestObject) (ListIntakeTargetsResponseObject, error)
+
 	// (GET /api/brands/{brand}/intakes)
 	ListIntakes(ctx context.Context, request ListIntakesRequestObject) (ListIntakesResponseObject, error)
 
 	// (POST /api/brands/{brand}/intakes)
 	CreateIntake(ctx context.Context, request CreateIntakeRequestObject) (CreateIntakeResponseObject, error)
 
+	// (GET /api/brands/{brand}/intakes/{id})
+	GetIntake(ctx context.Context, request GetIntakeRequestObject) (GetIntakeResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/intakes/{id})
+	ChangeIntake(ctx context.Context, request ChangeIntakeRequestObject) (ChangeIntakeResponseObject, error)
+
+	// (POST /api/brands/{brand}/intakes/{id}/announce)
+	AnnounceFiles(ctx context.Context, request AnnounceFilesRequestObject) (AnnounceFilesResponseObject, error)
+
 	// (POST /api/brands/{brand}/intakes/{id}/cancel)
 	CancelIntake(ctx context.Context, request CancelIntakeRequestObject) (CancelIntakeResponseObject, error)
+
+	// (POST /api/brands/{brand}/intakes/{id}/decide)
+	DecideDuplicate(ctx context.Context, request DecideDuplicateRequestObject) (DecideDuplicateResponseObject, error)
+
+	// (POST /api/brands/{brand}/intakes/{id}/describe)
+	DescribeIntake(ctx context.Context, request DescribeIntakeRequestObject) (DescribeIntakeResponseObject, error)
 
 	// (POST /api/brands/{brand}/keepers)
 	KeepAssets(ctx context.Context, request KeepAssetsRequestObject) (KeepAssetsResponseObject, error)
 
+	// (GET /api/brands/{brand}/limits)
+	GetLimits(ctx context.Context, request GetLimitsRequestObject) (GetLimitsResponseObject, error)
+
+	// (PUT /api/brands/{brand}/limits)
+	SetLimits(ctx context.Context, request SetLimitsRequestObject) (SetLimitsResponseObject, error)
+
+	// (GET /api/brands/{brand}/looking)
+	GetLooking(ctx context.Context, request GetLookingRequestObject) (GetLookingResponseObject, error)
+
+	// (POST /api/brands/{brand}/looking)
+	LookAgain(ctx context.Context, request LookAgainRequestObject) (LookAgainResponseObject, error)
+
 	// (POST /api/brands/{brand}/move)
 	MoveAssets(ctx context.Context, request MoveAssetsRequestObject) (MoveAssetsResponseObject, error)
+
+	// (GET /api/brands/{brand}/outlets)
+	ListOutlets(ctx context.Context, request ListOutletsRequestObject) (ListOutletsResponseObject, error)
+
+	// (POST /api/brands/{brand}/outlets)
+	ConnectOutlet(ctx context.Context, request ConnectOutletRequestObject) (ConnectOutletResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/outlets/{id})
+	DisconnectOutlet(ctx context.Context, request DisconnectOutletRequestObject) (DisconnectOutletResponseObject, error)
+
+	// (GET /api/brands/{brand}/outlets/{id}/albums)
+	ListOutletAlbums(ctx context.Context, request ListOutletAlbumsRequestObject) (ListOutletAlbumsResponseObject, error)
+
+	// (GET /api/brands/{brand}/outlets/{id}/albums/{album}/media)
+	ListOutletMedia(ctx context.Context, request ListOutletMediaRequestObject) (ListOutletMediaResponseObject, error)
+
+	// (POST /api/brands/{brand}/outlets/{id}/intakes)
+	BringInFromOutlet(ctx context.Context, request BringInFromOutletRequestObject) (BringInFromOutletResponseObject, error)
 
 	// (GET /api/brands/{brand}/output-sizes)
 	ListOutputSizes(ctx context.Context, request ListOutputSizesRequestObject) (ListOutputSizesResponseObject, error)
@@ -4386,6 +7202,21 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/satchel/take-out)
 	TakeOutOfSatchel(ctx context.Context, request TakeOutOfSatchelRequestObject) (TakeOutOfSatchelResponseObject, error)
 
+	// (GET /api/brands/{brand}/server-folders)
+	ListServerFolders(ctx context.Context, request ListServerFoldersRequestObject) (ListServerFoldersResponseObject, error)
+
+	// (POST /api/brands/{brand}/server-folders)
+	AllowServerFolder(ctx context.Context, request AllowServerFolderRequestObject) (AllowServerFolderResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/server-folders/{id})
+	RemoveServerFolder(ctx context.Context, request RemoveServerFolderRequestObject) (RemoveServerFolderResponseObject, error)
+
+	// (POST /api/brands/{brand}/server-folders/{id}/intakes)
+	BringInFromServer(ctx context.Context, request BringInFromServerRequestObject) (BringInFromServerResponseObject, error)
+
+	// (GET /api/brands/{brand}/server-folders/{id}/listing)
+	BrowseServerFolder(ctx context.Context, request BrowseServerFolderRequestObject) (BrowseServerFolderResponseObject, error)
+
 	// (POST /api/brands/{brand}/sheet)
 	ListSheet(ctx context.Context, request ListSheetRequestObject) (ListSheetResponseObject, error)
 
@@ -4406,6 +7237,21 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/trail/{id}/undo)
 	Undo(ctx context.Context, request UndoRequestObject) (UndoResponseObject, error)
+
+	// (GET /api/brands/{brand}/twins)
+	ListTwins(ctx context.Context, request ListTwinsRequestObject) (ListTwinsResponseObject, error)
+
+	// (POST /api/brands/{brand}/twins)
+	DecideTwins(ctx context.Context, request DecideTwinsRequestObject) (DecideTwinsResponseObject, error)
+
+	// (GET /api/brands/{brand}/watched-folders)
+	ListWatchedFolders(ctx context.Context, request ListWatchedFoldersRequestObject) (ListWatchedFoldersResponseObject, error)
+
+	// (POST /api/brands/{brand}/watched-folders)
+	WatchFolder(ctx context.Context, request WatchFolderRequestObject) (WatchFolderResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/watched-folders/{id})
+	StopWatching(ctx context.Context, request StopWatchingRequestObject) (StopWatchingResponseObject, error)
 
 	// (GET /api/public/galleries/{code})
 	ViewGallery(ctx context.Context, request ViewGalleryRequestObject) (ViewGalleryResponseObject, error)
@@ -4822,6 +7668,87 @@ func (sh *strictHandler) DescribeAsset(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(DescribeAssetResponseObject); ok {
 		if err := validResponse.VisitDescribeAssetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FindLeftFile operation middleware
+func (sh *strictHandler) FindLeftFile(ctx *gin.Context, brand Brand, id ID) {
+	var request FindLeftFileRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FindLeftFile(ctx, request.(FindLeftFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindLeftFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FindLeftFileResponseObject); ok {
+		if err := validResponse.VisitFindLeftFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeChangedFile operation middleware
+func (sh *strictHandler) TakeChangedFile(ctx *gin.Context, brand Brand, id ID) {
+	var request TakeChangedFileRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeChangedFile(ctx, request.(TakeChangedFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeChangedFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeChangedFileResponseObject); ok {
+		if err := validResponse.VisitTakeChangedFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetMetadata operation middleware
+func (sh *strictHandler) GetMetadata(ctx *gin.Context, brand Brand, id ID) {
+	var request GetMetadataRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMetadata(ctx, request.(GetMetadataRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMetadata")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetMetadataResponseObject); ok {
+		if err := validResponse.VisitGetMetadataResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5315,6 +8242,32 @@ func (sh *strictHandler) ChangeGallery(ctx *gin.Context, brand Brand, id ID) {
 	}
 }
 
+// ListIntakeTargets operation middleware
+func (sh *strictHandler) ListIntakeTargets(ctx *gin.Context, brand Brand) {
+	var request ListIntakeTargetsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListIntakeTargets(ctx, request.(ListIntakeTargetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListIntakeTargets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListIntakeTargetsResponseObject); ok {
+		if err := validResponse.VisitListIntakeTargetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListIntakes operation middleware
 func (sh *strictHandler) ListIntakes(ctx *gin.Context, brand Brand) {
 	var request ListIntakesRequestObject
@@ -5385,6 +8338,123 @@ func (sh *strictHandler) CreateIntake(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// GetIntake operation middleware
+func (sh *strictHandler) GetIntake(ctx *gin.Context, brand Brand, id ID) {
+	var request GetIntakeRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetIntake(ctx, request.(GetIntakeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetIntake")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetIntakeResponseObject); ok {
+		if err := validResponse.VisitGetIntakeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeIntake operation middleware
+func (sh *strictHandler) ChangeIntake(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeIntakeRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeIntakeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeIntake(ctx, request.(ChangeIntakeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeIntake")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeIntakeResponseObject); ok {
+		if err := validResponse.VisitChangeIntakeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AnnounceFiles operation middleware
+func (sh *strictHandler) AnnounceFiles(ctx *gin.Context, brand Brand, id ID) {
+	var request AnnounceFilesRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body AnnounceFilesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnnounceFiles(ctx, request.(AnnounceFilesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnnounceFiles")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AnnounceFilesResponseObject); ok {
+		if err := validResponse.VisitAnnounceFilesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // CancelIntake operation middleware
 func (sh *strictHandler) CancelIntake(ctx *gin.Context, brand Brand, id ID) {
 	var request CancelIntakeRequestObject
@@ -5405,6 +8475,96 @@ func (sh *strictHandler) CancelIntake(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CancelIntakeResponseObject); ok {
 		if err := validResponse.VisitCancelIntakeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DecideDuplicate operation middleware
+func (sh *strictHandler) DecideDuplicate(ctx *gin.Context, brand Brand, id ID) {
+	var request DecideDuplicateRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body DecideDuplicateJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DecideDuplicate(ctx, request.(DecideDuplicateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DecideDuplicate")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DecideDuplicateResponseObject); ok {
+		if err := validResponse.VisitDecideDuplicateResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DescribeIntake operation middleware
+func (sh *strictHandler) DescribeIntake(ctx *gin.Context, brand Brand, id ID) {
+	var request DescribeIntakeRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body DescribeIntakeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DescribeIntake(ctx, request.(DescribeIntakeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DescribeIntake")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DescribeIntakeResponseObject); ok {
+		if err := validResponse.VisitDescribeIntakeResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5456,6 +8616,146 @@ func (sh *strictHandler) KeepAssets(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// GetLimits operation middleware
+func (sh *strictHandler) GetLimits(ctx *gin.Context, brand Brand) {
+	var request GetLimitsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLimits(ctx, request.(GetLimitsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLimits")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLimitsResponseObject); ok {
+		if err := validResponse.VisitGetLimitsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetLimits operation middleware
+func (sh *strictHandler) SetLimits(ctx *gin.Context, brand Brand) {
+	var request SetLimitsRequestObject
+
+	request.Brand = brand
+
+	var body SetLimitsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetLimits(ctx, request.(SetLimitsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetLimits")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetLimitsResponseObject); ok {
+		if err := validResponse.VisitSetLimitsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLooking operation middleware
+func (sh *strictHandler) GetLooking(ctx *gin.Context, brand Brand) {
+	var request GetLookingRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLooking(ctx, request.(GetLookingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLooking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLookingResponseObject); ok {
+		if err := validResponse.VisitGetLookingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// LookAgain operation middleware
+func (sh *strictHandler) LookAgain(ctx *gin.Context, brand Brand) {
+	var request LookAgainRequestObject
+
+	request.Brand = brand
+
+	var body LookAgainJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LookAgain(ctx, request.(LookAgainRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LookAgain")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LookAgainResponseObject); ok {
+		if err := validResponse.VisitLookAgainResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // MoveAssets operation middleware
 func (sh *strictHandler) MoveAssets(ctx *gin.Context, brand Brand) {
 	var request MoveAssetsRequestObject
@@ -5493,6 +8793,203 @@ func (sh *strictHandler) MoveAssets(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(MoveAssetsResponseObject); ok {
 		if err := validResponse.VisitMoveAssetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListOutlets operation middleware
+func (sh *strictHandler) ListOutlets(ctx *gin.Context, brand Brand) {
+	var request ListOutletsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListOutlets(ctx, request.(ListOutletsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListOutlets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListOutletsResponseObject); ok {
+		if err := validResponse.VisitListOutletsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ConnectOutlet operation middleware
+func (sh *strictHandler) ConnectOutlet(ctx *gin.Context, brand Brand) {
+	var request ConnectOutletRequestObject
+
+	request.Brand = brand
+
+	var body ConnectOutletJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ConnectOutlet(ctx, request.(ConnectOutletRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ConnectOutlet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ConnectOutletResponseObject); ok {
+		if err := validResponse.VisitConnectOutletResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DisconnectOutlet operation middleware
+func (sh *strictHandler) DisconnectOutlet(ctx *gin.Context, brand Brand, id ID) {
+	var request DisconnectOutletRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DisconnectOutlet(ctx, request.(DisconnectOutletRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DisconnectOutlet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DisconnectOutletResponseObject); ok {
+		if err := validResponse.VisitDisconnectOutletResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListOutletAlbums operation middleware
+func (sh *strictHandler) ListOutletAlbums(ctx *gin.Context, brand Brand, id ID) {
+	var request ListOutletAlbumsRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListOutletAlbums(ctx, request.(ListOutletAlbumsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListOutletAlbums")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListOutletAlbumsResponseObject); ok {
+		if err := validResponse.VisitListOutletAlbumsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListOutletMedia operation middleware
+func (sh *strictHandler) ListOutletMedia(ctx *gin.Context, brand Brand, id ID, album string) {
+	var request ListOutletMediaRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Album = album
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListOutletMedia(ctx, request.(ListOutletMediaRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListOutletMedia")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListOutletMediaResponseObject); ok {
+		if err := validResponse.VisitListOutletMediaResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// BringInFromOutlet operation middleware
+func (sh *strictHandler) BringInFromOutlet(ctx *gin.Context, brand Brand, id ID) {
+	var request BringInFromOutletRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body BringInFromOutletJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BringInFromOutlet(ctx, request.(BringInFromOutletRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BringInFromOutlet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BringInFromOutletResponseObject); ok {
+		if err := validResponse.VisitBringInFromOutletResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5754,6 +9251,176 @@ func (sh *strictHandler) TakeOutOfSatchel(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// ListServerFolders operation middleware
+func (sh *strictHandler) ListServerFolders(ctx *gin.Context, brand Brand) {
+	var request ListServerFoldersRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListServerFolders(ctx, request.(ListServerFoldersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListServerFolders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListServerFoldersResponseObject); ok {
+		if err := validResponse.VisitListServerFoldersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AllowServerFolder operation middleware
+func (sh *strictHandler) AllowServerFolder(ctx *gin.Context, brand Brand) {
+	var request AllowServerFolderRequestObject
+
+	request.Brand = brand
+
+	var body AllowServerFolderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AllowServerFolder(ctx, request.(AllowServerFolderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AllowServerFolder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AllowServerFolderResponseObject); ok {
+		if err := validResponse.VisitAllowServerFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveServerFolder operation middleware
+func (sh *strictHandler) RemoveServerFolder(ctx *gin.Context, brand Brand, id ID) {
+	var request RemoveServerFolderRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveServerFolder(ctx, request.(RemoveServerFolderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveServerFolder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveServerFolderResponseObject); ok {
+		if err := validResponse.VisitRemoveServerFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// BringInFromServer operation middleware
+func (sh *strictHandler) BringInFromServer(ctx *gin.Context, brand Brand, id ID) {
+	var request BringInFromServerRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body BringInFromServerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BringInFromServer(ctx, request.(BringInFromServerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BringInFromServer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BringInFromServerResponseObject); ok {
+		if err := validResponse.VisitBringInFromServerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// BrowseServerFolder operation middleware
+func (sh *strictHandler) BrowseServerFolder(ctx *gin.Context, brand Brand, id ID, params BrowseServerFolderParams) {
+	var request BrowseServerFolderRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BrowseServerFolder(ctx, request.(BrowseServerFolderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BrowseServerFolder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BrowseServerFolderResponseObject); ok {
+		if err := validResponse.VisitBrowseServerFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListSheet operation middleware
 func (sh *strictHandler) ListSheet(ctx *gin.Context, brand Brand) {
 	var request ListSheetRequestObject
@@ -6002,6 +9669,174 @@ func (sh *strictHandler) Undo(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(UndoResponseObject); ok {
 		if err := validResponse.VisitUndoResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListTwins operation middleware
+func (sh *strictHandler) ListTwins(ctx *gin.Context, brand Brand, params ListTwinsParams) {
+	var request ListTwinsRequestObject
+
+	request.Brand = brand
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListTwins(ctx, request.(ListTwinsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListTwins")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListTwinsResponseObject); ok {
+		if err := validResponse.VisitListTwinsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DecideTwins operation middleware
+func (sh *strictHandler) DecideTwins(ctx *gin.Context, brand Brand) {
+	var request DecideTwinsRequestObject
+
+	request.Brand = brand
+
+	var body DecideTwinsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DecideTwins(ctx, request.(DecideTwinsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DecideTwins")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DecideTwinsResponseObject); ok {
+		if err := validResponse.VisitDecideTwinsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListWatchedFolders operation middleware
+func (sh *strictHandler) ListWatchedFolders(ctx *gin.Context, brand Brand) {
+	var request ListWatchedFoldersRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListWatchedFolders(ctx, request.(ListWatchedFoldersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListWatchedFolders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListWatchedFoldersResponseObject); ok {
+		if err := validResponse.VisitListWatchedFoldersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WatchFolder operation middleware
+func (sh *strictHandler) WatchFolder(ctx *gin.Context, brand Brand) {
+	var request WatchFolderRequestObject
+
+	request.Brand = brand
+
+	var body WatchFolderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WatchFolder(ctx, request.(WatchFolderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WatchFolder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WatchFolderResponseObject); ok {
+		if err := validResponse.VisitWatchFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// StopWatching operation middleware
+func (sh *strictHandler) StopWatching(ctx *gin.Context, brand Brand, id ID) {
+	var request StopWatchingRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StopWatching(ctx, request.(StopWatchingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StopWatching")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(StopWatchingResponseObject); ok {
+		if err := validResponse.VisitStopWatchingResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

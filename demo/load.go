@@ -48,6 +48,9 @@ var sizes = []outputs.Size{
 	{Name: "Shop card 480", Width: 480, Height: 480, Fit: outputs.Inside, Format: "webp", Quality: 78, Metadata: outputs.StripAll, Pattern: "{title}"},
 }
 
+// stages are the names that the brand uses for where an item stands.
+var stages = []string{"To be cleared", "Cleared for web", "Print only"}
+
 // entry is a file of manifest.json.
 type entry struct {
 	Path        string              `json:"path"`
@@ -137,6 +140,14 @@ func (l *loader) brand(ctx context.Context) error {
 				if _, err := tx.AddOutputSize(ctx, id, s); err != nil {
 					return err
 				}
+			}
+			for _, stage := range stages {
+				if err := tx.AddStage(ctx, id, stage); err != nil {
+					return err
+				}
+			}
+			if err := l.outside(ctx, tx, id); err != nil {
+				return err
 			}
 			return l.tags(ctx, tx, id)
 		})
@@ -233,7 +244,7 @@ func (l *loader) bringInto(ctx context.Context, folder string, files []entry) er
 	if l.viewer, err = l.signIn(ctx, access.Coordinator); err != nil { // sees the new folder
 		return err
 	}
-	batch, err := l.h.BringIn.Begin(ctx, l.viewer, id, 0, dropped)
+	batch, err := l.h.BringIn.Begin(ctx, l.viewer, bringin.Target{Folder: id}, dropped, 0)
 	if err != nil {
 		return err
 	}

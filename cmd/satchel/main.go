@@ -19,17 +19,22 @@ import (
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/web"
+	"brightsatchel/standins/social"
 )
 
-const usage = `usage: satchel serve | work | demo
+const usage = `usage: satchel serve | work | demo | standins
 
   serve   the web application, with background work unless SATCHEL_WORK=no
   work    background work only, beside one or more servers
   demo    load the demo brand, unless it is there
+  standins  the simulated outside world: a social service
 
 SATCHEL_DATABASE  PostgreSQL address            (required)
 SATCHEL_DATA      folder for media and uploads  (.data/satchel)
 SATCHEL_ADDRESS   address to listen on          (127.0.0.1:8460)
+SATCHEL_SERVER_FOLDERS  folders on this machine, with colons between them, inside of which
+                  stewards can allow folders to bring in from
+SATCHEL_STANDINS  address of the stand-ins      (127.0.0.1:8470)
 SATCHEL_NAME      name of this process, when several run on one database
 `
 
@@ -42,6 +47,13 @@ func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	commands := map[string]func(context.Context, *house.House) error{"serve": serve, "work": work, "demo": demo.Load}
+	if os.Args[1] == "standins" {
+		if err := standIn(ctx); err != nil {
+			fmt.Fprintln(os.Stderr, "satchel:", err)
+			os.Exit(1)
+		}
+		return
+	}
 	command, known := commands[os.Args[1]]
 	if !known {
 		fmt.Fprint(os.Stderr, usage)
@@ -62,7 +74,10 @@ func run(ctx context.Context, command func(context.Context, *house.House) error)
 	if database == "" {
 		return errors.New("SATCHEL_DATABASE is not set; ./start sets it")
 	}
-	h, err := house.Open(ctx, house.Config{Database: database, Data: data, Workers: runtime.NumCPU()})
+	h, err := house.Open(ctx, house.Config{
+		Database: database, Data: data, Workers: runtime.NumCPU(),
+		ServerFolders: filepath.SplitList(os.Getenv("SATCHEL_SERVER_FOLDERS")),
+	})
 	if err != nil {
 		return err
 	}
@@ -124,6 +139,16 @@ func serve(ctx context.Context, h *house.House) error {
 	defer cancel()
 	if err := server.Shutdown(ending); err != nil {
 		return server.Close()
+	}
+	return nil
+}
+
+// standIn serves the simulated outside world until ctx ends.
+func standIn(ctx context.Context) error {
+	server := &http.Server{Addr: env("SATCHEL_STANDINS", "127.0.0.1:8470"), Handler: http.StripPrefix("/social", social.New()), ReadHeaderTimeout: 10 * time.Second}
+	context.AfterFunc(ctx, func() { _ = server.Close() })
+	if err := server.ListenAndServe(); !errors.Is(err, http.ErrServerClosed) {
+		return err
 	}
 	return nil
 }

@@ -42,9 +42,12 @@ func Original(sum []byte) string {
 	return "originals/" + name[:2] + "/" + name
 }
 
-// Preview is the key of a preview of an original.
-func Preview(sum []byte, size string) string {
+// Preview is the key of a preview of an original, turned clockwise by so many degrees.
+func Preview(sum []byte, size string, turn int) string {
 	name := hex.EncodeToString(sum)
+	if turn != 0 {
+		size = fmt.Sprintf("%s-%d", size, turn)
+	}
 	return "previews/" + name[:2] + "/" + name + "/" + size + ".webp"
 }
 
@@ -53,6 +56,72 @@ func Rendition(sum []byte, recipe, extension string) string {
 	name := hex.EncodeToString(sum)
 	return "renditions/" + name[:2] + "/" + name + "/" + recipe + "." + extension
 }
+
+// Film is the key of the rendition of a clip that browsers play.
+func Film(sum []byte) string {
+	name := hex.EncodeToString(sum)
+	return "previews/" + name[:2] + "/" + name + "/film.mp4"
+}
+
+// Source is where the bytes of an original are: in this storage under their sum, or left where they are, at a path below
+// a folder on the server.
+type Source struct {
+	Sum        []byte
+	Root, Path string
+}
+
+// OpenSource reads an original.
+func (s *Store) OpenSource(ctx context.Context, o Source) (Reader, error) {
+	if o.Root == "" {
+		return s.Open(ctx, Original(o.Sum))
+	}
+	file, err := OpenBelow(o.Root, o.Path)
+	if err != nil {
+		return nil, ErrMissing
+	}
+	info, err := file.Stat()
+	if err != nil {
+		return nil, errors.Join(err, file.Close())
+	}
+	return leftFile{file, info}, nil
+}
+
+// LocalSource gives the path of an original on this machine for programs that need one. It must not be changed.
+func (s *Store) LocalSource(ctx context.Context, o Source) (string, error) {
+	if o.Root == "" {
+		return s.Local(ctx, Original(o.Sum))
+	}
+	file, err := OpenBelow(o.Root, o.Path) // proves that no link leads out of the folder
+	if err != nil {
+		return "", ErrMissing
+	}
+	return filepath.Join(o.Root, filepath.FromSlash(o.Path)), file.Close()
+}
+
+// OpenBelow opens a plain file below a folder. No ".." and no link leads out of the folder.
+func OpenBelow(root, path string) (*os.File, error) {
+	file, err := os.OpenInRoot(root, filepath.FromSlash(path))
+	if err != nil {
+		return nil, err
+	}
+	info, err := file.Stat()
+	if err == nil && !info.Mode().IsRegular() {
+		err = fmt.Errorf("%s is not a plain file", path)
+	}
+	if err != nil {
+		return nil, errors.Join(err, file.Close())
+	}
+	return file, nil
+}
+
+// leftFile makes a file a Reader.
+type leftFile struct {
+	*os.File
+	info os.FileInfo
+}
+
+func (f leftFile) Size() int64        { return f.info.Size() }
+func (f leftFile) ModTime() time.Time { return f.info.ModTime() }
 
 // PutFile stores a file under a key unless it is there already.
 func (s *Store) PutFile(ctx context.Context, key, path string) error {

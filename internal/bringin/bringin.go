@@ -6,10 +6,14 @@ import (
 	"context"
 	"fmt"
 	"path/filepath"
+	"slices"
 	"syscall"
+
+	"github.com/riverqueue/river"
 
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/media"
@@ -17,80 +21,187 @@ import (
 	"brightsatchel/internal/store"
 )
 
-// MaxFile is the largest file that is taken, in bytes.
+// MaxFile is the largest file that any brand can take, in bytes.
 const MaxFile = 4 << 30
 
+// MaxFiles is how many files one intake can have.
+const MaxFiles = 10_000
+
 // Service brings files in. Uploads is the folder in which uploads in progress lie, under the codes of their files.
+// Allowed are the folders on the server inside of which stewards can allow folders to bring in from.
 type Service struct {
 	DB      *store.DB
 	Blobs   *blob.Store
 	Media   *media.Engine
 	Queue   *queue.Queue
 	Uploads string
+	Allowed []string
 }
 
-// Dropped is a file as it was dropped: its name, the folder path it lay in, and its size in bytes.
+// Dropped is a file as it was dropped: its name, the folder path it lay in, and its size in bytes. Remote is its path
+// below the server folder, or its id at the outlet, when it does not come from a browser.
 type Dropped struct {
 	Name, Path string
 	Bytes      int64
+	Remote     string
 }
 
-// Batch is an intake with its files.
+// Target is where an intake goes: a folder and an album, each 0 for none, and what is done with duplicates.
+type Target struct {
+	Folder, Album int64
+	Policy        arrival.Policy
+}
+
+// Batch is an intake with the sums of its files, and the files themselves where they were asked for.
 type Batch struct {
 	store.Intake
+	Sums  arrival.Sums
 	Files []store.IntakeFile
 }
 
-// Begin opens an intake into a folder (0 is Unfiled) and, if album is not 0, into an album. Files that cannot be taken
-// are refused at once; the others wait for their bytes.
-func (s *Service) Begin(ctx context.Context, v *access.Viewer, folder, album int64, files []Dropped) (Batch, error) {
-	if !v.May(access.BringIn).Folder(folder) {
-		return Batch{}, fault.Forbiddenf("You may bring in only where you were granted it. Choose another folder.")
-	}
-	if album != 0 && !v.Can(access.Gather) {
-		return Batch{}, fault.Forbiddenf("You may not add to albums.")
-	}
-	if err := s.checkRoom(files); err != nil {
+// from is where an intake comes from when it does not come from a browser.
+type from struct {
+	source, name         string
+	outlet, serverFolder int64
+	leave                bool
+}
+
+// Begin opens an intake for files that a browser will send. Files that cannot be taken are refused at once, and those that
+// nobody means are left out and counted; the others wait for their bytes. LeftOut is how many the browser left out itself.
+func (s *Service) Begin(ctx context.Context, v *access.Viewer, to Target, files []Dropped, leftOut int) (Batch, error) {
+	id, err := s.open(ctx, v, to, from{source: "upload"}, files, leftOut, nil)
+	if err != nil {
 		return Batch{}, err
 	}
-	var id int64
-	_, err := s.DB.Act(ctx, v, "bring_in", func(tx *store.Tx) (store.Done, error) {
-		target := "Unfiled"
-		if folder != 0 {
-			f, err := store.FolderByID(ctx, tx, v.Brand, folder)
-			if err != nil {
-				return store.Done{}, err
-			}
-			target = f.Name
+	return s.Load(ctx, v, id)
+}
+
+// open makes an intake with its files. With fetch, the jobs that get the bytes are enqueued in the same transaction.
+func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where from, files []Dropped, leftOut int, fetch func(file int64) river.JobArgs) (int64, error) {
+	if to.Policy == "" {
+		to.Policy = arrival.Skip
+	}
+	if err := s.mayBringIn(v, to); err != nil {
+		return 0, err
+	}
+	meant := files[:0:0]
+	for _, f := range files {
+		if arrival.Stray(f.Path, filepath.Base(f.Name)) {
+			leftOut++
+			continue
 		}
-		if album != 0 {
-			if _, err := store.AlbumByID(ctx, tx, v, album); err != nil {
-				return store.Done{}, err
-			}
+		meant = append(meant, f)
+	}
+	if len(meant) == 0 {
+		return 0, fault.Invalidf("files", "There is nothing to bring in: the %s hidden, or left there by the system.", count(leftOut, "file is", "files are"))
+	}
+	if len(meant) > MaxFiles {
+		return 0, fault.Invalidf("files", "These are %d files; up to %d are brought in at once.", len(meant), MaxFiles)
+	}
+	limits, err := store.Limits(ctx, s.DB, v.Brand)
+	if err != nil {
+		return 0, err
+	}
+	if !where.leave {
+		if err := s.checkRoom(meant, limits); err != nil {
+			return 0, err
+		}
+	}
+	var id int64
+	_, err = s.DB.Act(ctx, v, "bring_in", func(tx *store.Tx) (store.Done, error) {
+		target, err := targetName(ctx, tx, v, to)
+		if err != nil {
+			return store.Done{}, err
 		}
 		entry, err := tx.TrailEntry(ctx)
 		if err != nil {
 			return store.Done{}, err
 		}
-		if id, err = tx.AddIntake(ctx, v.Brand, v.Person, folder, album, entry); err != nil {
+		id, err = tx.AddIntake(ctx, store.NewIntake{
+			Brand: v.Brand, Person: v.Person, Folder: to.Folder, Album: to.Album, Trail: entry, Policy: string(to.Policy), LeftOut: leftOut,
+			Source: where.source, SourceName: where.name, Outlet: where.outlet, ServerFolder: where.serverFolder, Leave: where.leave,
+		})
+		if err != nil {
 			return store.Done{}, err
 		}
-		for _, f := range files {
-			name, path := outputs.CleanName(filepath.Base(f.Name)), joinClean(f.Path)
-			if err := tx.AddIntakeFile(ctx, v.Brand, id, name, path, f.Bytes); err != nil {
+		if err := s.addFiles(ctx, tx, v.Brand, id, meant, limits, fetch); err != nil {
+			return store.Done{}, err
+		}
+		if where.serverFolder != 0 { // the bytes are at hand
+			if _, err := tx.FilesArrived(ctx, id); err != nil {
 				return store.Done{}, err
 			}
 		}
-		said := fmt.Sprintf("Brought in %s to %s", count(len(files), "file"), target)
-		return store.Done{Said: said, Changed: len(files)}, nil
+		return store.Done{Said: fmt.Sprintf("Brought in %s to %s", count(len(meant), "file", "files"), target), Changed: len(meant)}, nil
 	})
+	return id, err
+}
+
+func (s *Service) mayBringIn(v *access.Viewer, to Target) error {
+	if !v.May(access.BringIn).Folder(to.Folder) {
+		return fault.Forbiddenf("You may bring in only where you were granted it. Choose another folder.")
+	}
+	if to.Album != 0 && !v.Can(access.Gather) {
+		return fault.Forbiddenf("You may not add to albums.")
+	}
+	if !slices.Contains(arrival.Policies, to.Policy) {
+		return fault.Invalidf("policy", "%q is not something to do with duplicates.", to.Policy)
+	}
+	return nil
+}
+
+func targetName(ctx context.Context, tx *store.Tx, v *access.Viewer, to Target) (string, error) {
+	if to.Album != 0 {
+		if _, err := store.AlbumByID(ctx, tx, v, to.Album); err != nil {
+			return "", err
+		}
+	}
+	if to.Folder == 0 {
+		return "Unfiled", nil
+	}
+	f, err := store.FolderByID(ctx, tx, v.Brand, to.Folder)
+	return f.Name, err
+}
+
+// addFiles adds the files of an intake with cleaned names, pairs sidecars with their pictures, and refuses what is empty
+// or too large without its bytes having to travel.
+func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, files []Dropped, limits arrival.Limits, fetch func(int64) river.JobArgs) error {
+	rows, names := make([]store.NewIntakeFile, len(files)), make([][2]string, len(files))
+	for i, f := range files {
+		rows[i] = store.NewIntakeFile{Name: outputs.CleanName(filepath.Base(f.Name)), Path: joinClean(f.Path), Remote: f.Remote, Bytes: f.Bytes, SidecarOf: -1}
+		names[i] = [2]string{rows[i].Path, rows[i].Name}
+	}
+	for sidecar, picture := range arrival.Sidecars(names) {
+		rows[sidecar].SidecarOf = picture
+	}
+	if err := tx.AddIntakeFiles(ctx, brand, id, rows); err != nil {
+		return err
+	}
+	added, err := store.IntakeFiles(ctx, tx, id)
 	if err != nil {
-		return Batch{}, err
+		return err
 	}
-	if err := s.refuseBySize(ctx, id); err != nil {
-		return Batch{}, err
+	limits.StorageLimit = 0 // what is here already takes no room, which is not known yet
+	var jobs []river.JobArgs
+	for _, f := range added {
+		why := limits.Check("", f.Bytes)
+		switch {
+		case f.Bytes < 0: // the outlet does not tell
+			why = ""
+		case arrival.IsSidecar(f.Name) && !f.SidecarOf.Valid:
+			why = "It is a sidecar without its picture. Bring both in together."
+		}
+		if why != "" {
+			if _, err := tx.SettleFile(ctx, f, store.Outcome{State: arrival.Refused, Why: why}); err != nil {
+				return err
+			}
+			continue
+		}
+		if fetch != nil {
+			jobs = append(jobs, fetch(f.ID))
+		}
 	}
-	return s.Load(ctx, v, id)
+	return s.Queue.EnqueueAll(ctx, tx, jobs)
 }
 
 func joinClean(path string) string {
@@ -104,95 +215,117 @@ func joinClean(path string) string {
 	return joined
 }
 
-// refuseBySize gives empty and oversized files their outcome without their bytes having to travel.
-func (s *Service) refuseBySize(ctx context.Context, intake int64) error {
-	files, err := store.IntakeFiles(ctx, s.DB, intake)
-	if err != nil {
-		return err
-	}
-	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		for _, f := range files {
-			why := ""
-			switch {
-			case f.Bytes == 0:
-				why = "The file is empty."
-			case f.Bytes > MaxFile:
-				why = fmt.Sprintf("The file has %d MB; up to %d MB are taken.", f.Bytes>>20, int64(MaxFile)>>20)
-			default:
-				continue
-			}
-			if _, err := tx.SettleFile(ctx, f, "refused", why, 0); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
-}
-
 // checkRoom refuses a batch that the disk has no room for, leaving a tenth of what it needs for previews.
-func (s *Service) checkRoom(files []Dropped) error {
+func (s *Service) checkRoom(files []Dropped, limits arrival.Limits) error {
 	var disk syscall.Statfs_t
 	if err := syscall.Statfs(s.Uploads, &disk); err != nil {
 		return err
 	}
 	var need int64
 	for _, f := range files {
-		if f.Bytes <= MaxFile {
-			need += f.Bytes
+		if f.Bytes <= limits.LargestFile {
+			need += max(0, f.Bytes)
 		}
 	}
 	free := int64(disk.Bavail) * disk.Bsize
 	if need+need/10 > free {
-		return fault.Invalidf("files", "The disk of the server has room for %d MB, and these files need %d MB. Nothing was brought in.", free>>20, need>>20)
+		return fault.Invalidf("files", "The disk of the server has room for %s, and these files need %s. Nothing was brought in.", arrival.Bytes(free), arrival.Bytes(need))
 	}
 	return nil
 }
 
-// Load reads one intake of the viewer's brand.
+// Load reads one intake of the viewer's brand with its files.
 func (s *Service) Load(ctx context.Context, v *access.Viewer, id int64) (Batch, error) {
 	in, err := store.IntakeByID(ctx, s.DB, v.Brand, id)
 	if err != nil {
 		return Batch{}, err
 	}
+	if in.Person != v.Person && !v.May(access.Look).All {
+		return Batch{}, fault.NotFoundf("That intake is not there.")
+	}
 	files, err := store.IntakeFiles(ctx, s.DB, id)
-	return Batch{Intake: in, Files: files}, err
+	states := make([]arrival.State, len(files))
+	for i, f := range files {
+		states[i] = arrival.State(f.State)
+	}
+	return Batch{Intake: in, Files: files, Sums: arrival.Count(states)}, err
 }
 
-// List returns the last intakes, newest first.
+// List returns the last intakes without their files, newest first.
 func (s *Service) List(ctx context.Context, v *access.Viewer) ([]Batch, error) {
-	intakes, err := store.Intakes(ctx, s.DB, v, 20)
+	intakes, err := store.Intakes(ctx, s.DB, v, 40)
 	if err != nil {
 		return nil, err
 	}
 	ids := make([]int64, len(intakes))
-	batches := make([]Batch, len(intakes))
-	place := map[int64]int{}
 	for i, in := range intakes {
-		ids[i], batches[i], place[in.ID] = in.ID, Batch{Intake: in}, i
+		ids[i] = in.ID
 	}
-	files, err := store.IntakeFiles(ctx, s.DB, ids...)
-	for _, f := range files {
-		b := &batches[place[f.Intake]]
-		b.Files = append(b.Files, f)
+	states, err := store.IntakeStates(ctx, s.DB, ids)
+	batches := make([]Batch, len(intakes))
+	for i, in := range intakes {
+		var all []arrival.State
+		for state, n := range states[in.ID] {
+			all = append(all, slices.Repeat([]arrival.State{state}, n)...)
+		}
+		batches[i] = Batch{Intake: in, Sums: arrival.Count(all)}
 	}
 	return batches, err
 }
 
+// RecentTargets lists the folders that the viewer brought into last and still may, the latest first.
+func (s *Service) RecentTargets(ctx context.Context, v *access.Viewer) ([]int64, error) {
+	recent, err := store.RecentTargets(ctx, s.DB, v.Brand, v.Person)
+	may := v.May(access.BringIn)
+	return slices.DeleteFunc(recent, func(id int64) bool { return !may.Folder(id) }), err
+}
+
+// mine reads an intake that the viewer may steer: one's own, or anybody's for who coordinates.
+func (s *Service) mine(ctx context.Context, v *access.Viewer, id int64) (store.Intake, error) {
+	in, err := store.IntakeByID(ctx, s.DB, v.Brand, id)
+	if err == nil && in.Person != v.Person && !v.MayUndo(in.Person) {
+		err = fault.Forbiddenf("That is %s's intake.", in.By)
+	}
+	return in, err
+}
+
+// Change pauses an intake or lets it go on, moves it ahead of all others, or changes what is done with its duplicates or
+// where the files go that are not in yet.
+func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c store.IntakeChange) (Batch, error) {
+	in, err := s.mine(ctx, v, id)
+	if err != nil {
+		return Batch{}, err
+	}
+	to := Target{Folder: in.Folder.Int64, Policy: arrival.Policy(in.Policy)}
+	if c.Folder != nil {
+		to.Folder = *c.Folder
+		if _, known := v.Tree[to.Folder]; to.Folder != 0 && !known {
+			return Batch{}, fault.NotFoundf("That folder is not there any more.")
+		}
+	}
+	if c.Policy != nil {
+		to.Policy = arrival.Policy(*c.Policy)
+	}
+	if err := s.mayBringIn(v, to); err != nil {
+		return Batch{}, err
+	}
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.ChangeIntake(ctx, id, c) }); err != nil {
+		return Batch{}, err
+	}
+	return s.Load(ctx, v, id)
+}
+
 // Cancel stops what has not arrived yet; what is in stays.
 func (s *Service) Cancel(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
-	in, err := store.IntakeByID(ctx, s.DB, v.Brand, id)
-	if err != nil {
+	if _, err := s.mine(ctx, v, id); err != nil {
 		return store.Done{}, err
 	}
-	if in.Person != v.Person && !v.MayUndo(in.Person) {
-		return store.Done{}, fault.Forbiddenf("That is %s's intake.", in.By)
-	}
 	var n int
-	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
+	err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
 		n, err = tx.CancelIntake(ctx, id)
 		return err
 	})
-	return store.Done{Said: fmt.Sprintf("Cancelled %s. What was in stays.", count(n, "file")), Changed: n}, err
+	return store.Done{Said: fmt.Sprintf("Cancelled %s. What was in stays.", count(n, "file", "files")), Changed: n}, err
 }
 
 // Uploadable says whether the viewer may send bytes for a file, which is so while it waits and the intake is theirs.
@@ -211,9 +344,9 @@ func (s *Service) Uploadable(ctx context.Context, v *access.Viewer, code string)
 	return f, nil
 }
 
-func count(n int, noun string) string {
+func count(n int, one, many string) string {
 	if n == 1 {
-		return "1 " + noun
+		return "1 " + one
 	}
-	return fmt.Sprintf("%d %ss", n, noun)
+	return fmt.Sprintf("%d %s", n, many)
 }

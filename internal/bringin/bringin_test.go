@@ -39,7 +39,7 @@ func begin(t *testing.T, h *house.House, v *access.Viewer, folder int64, names [
 		dir, name := filepath.Split(names[i])
 		dropped[i] = bringin.Dropped{Name: name, Path: dir, Bytes: int64(len(data[i]))}
 	}
-	batch, err := h.BringIn.Begin(ctx, v, folder, 0, dropped)
+	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{Folder: folder}, dropped, 0)
 	require.NoError(t, err)
 	for i, f := range batch.Files {
 		if f.State == "waiting" {
@@ -95,7 +95,7 @@ func TestEveryFileHasItsOutcome(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, a.SHA256, sum)
 		for _, size := range media.PreviewNames {
-			_, err := h.Blobs.Local(ctx, blob.Preview(a.SHA256, size))
+			_, err := h.Blobs.Local(ctx, blob.Preview(a.SHA256, size, 0))
 			assert.NoError(t, err)
 		}
 	}
@@ -138,20 +138,20 @@ func TestContributorsBringInOnlyWhereTheyWereGranted(t *testing.T) {
 	}))
 	v = storetest.See(t, h.DB, v.Person, "granted")
 	files := []bringin.Dropped{{Name: "a.jpg", Bytes: 10}}
-	_, err := h.BringIn.Begin(ctx, v, mine, 0, files)
+	_, err := h.BringIn.Begin(ctx, v, bringin.Target{Folder: mine}, files, 0)
 	require.NoError(t, err)
 	for _, folder := range []int64{other, 0} {
-		_, err = h.BringIn.Begin(ctx, v, folder, 0, files)
+		_, err = h.BringIn.Begin(ctx, v, bringin.Target{Folder: folder}, files, 0)
 		var forbidden *fault.Forbidden
 		require.ErrorAs(t, err, &forbidden)
 	}
-	_, err = h.BringIn.Begin(ctx, people[access.Coordinator], 0, 0, []bringin.Dropped{{Name: "vast.mp4", Bytes: 3 << 30}, {Name: "vast.mp4", Bytes: 1 << 60}})
+	_, err = h.BringIn.Begin(ctx, people[access.Coordinator], bringin.Target{}, []bringin.Dropped{{Name: "vast.mp4", Bytes: 3 << 30}, {Name: "vast.mp4", Bytes: 1 << 60}}, 0)
 	require.NoError(t, err, "what is too large is refused by itself")
 	many := make([]bringin.Dropped, 4000)
 	for i := range many {
 		many[i] = bringin.Dropped{Name: "big.mp4", Bytes: bringin.MaxFile}
 	}
-	_, err = h.BringIn.Begin(ctx, people[access.Coordinator], 0, 0, many)
+	_, err = h.BringIn.Begin(ctx, people[access.Coordinator], bringin.Target{}, many, 0)
 	var invalid *fault.Invalid
 	require.ErrorAs(t, err, &invalid, "a disk without room is told before anything travels")
 	assert.Contains(t, invalid.Text, "room for")
@@ -162,7 +162,7 @@ func TestCancellingKeepsWhatIsIn(t *testing.T) {
 	v := storetest.Brand(t, h.DB, "cancel")[access.Coordinator]
 	require.NoError(t, h.Work(ctx, "test"))
 	data := mediatest.JPEG(t, 300, 200, 4)
-	batch, err := h.BringIn.Begin(ctx, v, 0, 0, []bringin.Dropped{{Name: "in.jpg", Bytes: int64(len(data))}, {Name: "never.jpg", Bytes: 99}})
+	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, []bringin.Dropped{{Name: "in.jpg", Bytes: int64(len(data))}, {Name: "never.jpg", Bytes: 99}}, 0)
 	require.NoError(t, err)
 	require.NoError(t, h.BringIn.Receive(ctx, batch.Files[0].Code, bytes.NewReader(data)))
 	_, err = h.BringIn.Cancel(ctx, v, batch.ID)

@@ -4,9 +4,16 @@ package finding
 
 import (
 	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
 
+	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/media"
 	"brightsatchel/internal/store"
 )
 
@@ -34,7 +41,31 @@ func (f SQL) Counts(ctx context.Context, v *access.Viewer) (store.Counts, error)
 // Service finds items and reads them.
 type Service struct {
 	Finder
-	DB *store.DB
+	DB    *store.DB
+	Blobs *blob.Store
+	Media *media.Engine
+}
+
+// Page returns the key of a page of a document, counted from 0, as a WebP; it is made when it is first looked at.
+func (s *Service) Page(ctx context.Context, a store.Asset, page int) (string, error) {
+	key := blob.Preview(a.SHA256, fmt.Sprintf("page-%d", page+1), 0)
+	if _, err := s.Blobs.Local(ctx, key); err == nil {
+		return key, nil
+	}
+	original, err := s.Blobs.LocalSource(ctx, blob.Source{Sum: a.SHA256, Root: a.LeftRoot.String, Path: a.LeftAt.String})
+	if err != nil {
+		return "", err
+	}
+	dir, err := os.MkdirTemp("", "satchel-page-")
+	if err != nil {
+		return "", err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	target := filepath.Join(dir, "page.webp")
+	if err := s.Media.Page(ctx, original, a.MediaType, geometry.Size{Width: a.Width, Height: a.Height}, page, target); err != nil {
+		return "", err
+	}
+	return key, s.Blobs.PutFile(ctx, key, target)
 }
 
 // Rows reads what tiles show.
@@ -49,6 +80,9 @@ type Card struct {
 	Tags       []store.Tag
 	Albums     []store.Album
 	Galleries  []string
+	Faces      []store.Region
+	Origins    []store.Origin
+	Stack      []store.AssetRow
 	May        []access.Action
 }
 
@@ -70,6 +104,25 @@ func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, e
 	if card.Albums, err = store.AlbumsOf(ctx, s.DB, v, id); err != nil {
 		return Card{}, err
 	}
-	card.Galleries, err = store.GalleriesShowing(ctx, s.DB, id)
+	if card.Galleries, err = store.GalleriesShowing(ctx, s.DB, id); err != nil {
+		return Card{}, err
+	}
+	if card.Faces, err = store.FacesOf(ctx, s.DB, id); err != nil {
+		return Card{}, err
+	}
+	if card.Origins, err = store.OriginsOf(ctx, s.DB, id); err != nil {
+		return Card{}, err
+	}
+	if asset.Stack.Valid {
+		card.Stack, err = store.StackRows(ctx, s.DB, v, asset.Stack.Int64)
+	}
 	return card, err
+}
+
+// Metadata is everything that the file of an item says, as JSON by group and name.
+func (s *Service) Metadata(ctx context.Context, v *access.Viewer, id int64) (json.RawMessage, error) {
+	if _, err := store.AssetByID(ctx, s.DB, v, id); err != nil {
+		return nil, err
+	}
+	return store.MetadataOf(ctx, s.DB, v.Brand, id)
 }

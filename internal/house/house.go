@@ -30,6 +30,8 @@ type Config struct {
 	Database string // URL of a PostgreSQL database
 	Data     string // folder for media and uploads
 	Workers  int
+	// ServerFolders are the folders on this machine inside of which stewards can allow folders to bring in from.
+	ServerFolders []string
 }
 
 // House is the application.
@@ -77,12 +79,12 @@ func Open(ctx context.Context, c Config) (*House, error) {
 	engine := media.NewEngine(c.Workers)
 	return &House{
 		Config: c, DB: db, Blobs: blobs, Media: engine, Queue: jobs,
-		BringIn:    &bringin.Service{DB: db, Blobs: blobs, Media: engine, Queue: jobs, Uploads: uploads},
+		BringIn:    &bringin.Service{DB: db, Blobs: blobs, Media: engine, Queue: jobs, Uploads: uploads, Allowed: c.ServerFolders},
 		Filing:     &filing.Service{DB: db},
 		Describing: &describing.Service{DB: db},
 		Choosing:   &choosing.Service{DB: db},
 		Gathering:  &gathering.Service{DB: db},
-		Finding:    &finding.Service{Finder: finding.SQL{DB: db}, DB: db},
+		Finding:    &finding.Service{Finder: finding.SQL{DB: db}, DB: db, Blobs: blobs, Media: engine},
 		SendOut:    &sendout.Service{DB: db, Blobs: blobs, Media: engine, Queue: jobs},
 		Upkeep:     &upkeep.Service{DB: db},
 		People:     &people.Service{DB: db},
@@ -94,11 +96,20 @@ func Open(ctx context.Context, c Config) (*House, error) {
 func (h *House) Work(ctx context.Context, name string) error {
 	workers := river.NewWorkers()
 	river.AddWorker(workers, &bringin.Taker{Service: h.BringIn})
+	river.AddWorker(workers, &bringin.Fetcher{Service: h.BringIn})
+	river.AddWorker(workers, &bringin.Looker{Service: h.BringIn})
+	river.AddWorker(workers, &bringin.Again{Service: h.BringIn})
+	river.AddWorker(workers, &bringin.Turner{Service: h.BringIn})
+	river.AddWorker(workers, &bringin.Watcher{Service: h.BringIn})
+	river.AddWorker(workers, &bringin.LeftChecker{Service: h.BringIn})
 	river.AddWorker(workers, &sendout.Maker{Service: h.SendOut})
 	if err := h.BringIn.Recover(ctx); err != nil {
 		return err
 	}
-	return h.Queue.Start(ctx, name, workers, h.Config.Workers)
+	return h.Queue.Start(ctx, name, workers, []*river.PeriodicJob{
+		river.NewPeriodicJob(river.PeriodicInterval(bringin.WatchEvery), func() (river.JobArgs, *river.InsertOpts) { return bringin.WatchArgs{}, nil }, nil),
+		river.NewPeriodicJob(river.PeriodicInterval(bringin.CheckLeftEvery), func() (river.JobArgs, *river.InsertOpts) { return bringin.CheckLeftArgs{}, nil }, &river.PeriodicJobOpts{RunOnStart: true}),
+	}, h.Config.Workers)
 }
 
 // Close ends background work, at most until ctx ends, and lets go of everything.

@@ -40,6 +40,7 @@ type Facts struct {
 	Size    geometry.Size
 	Seconds *float64
 	Codec   string // of a clip
+	Turn    int    // degrees clockwise by which the previews and Size are turned
 	Pages   *int
 	Says    metadata.Facts
 	Raw     json.RawMessage // all metadata as JSON
@@ -68,7 +69,7 @@ var previewBoxes = []struct {
 var PreviewNames = []string{"large", "medium", "small"}
 
 // Read identifies a file, reads what it says, and writes its previews, turned clockwise by a multiple of 90 degrees, into
-// dir. What cannot be shown is Refused; what went wrong on our side is any other error and worth another try.
+// dir. Only pictures are turned. What cannot be shown is Refused; what went wrong on our side is any other error and worth another try.
 func (e *Engine) Read(ctx context.Context, path, dir string, turn int) (Facts, []Preview, error) {
 	info, err := os.Stat(path)
 	if err != nil {
@@ -81,7 +82,10 @@ func (e *Engine) Read(ctx context.Context, path, dir string, turn int) (Facts, [
 	if err != nil {
 		return Facts{}, nil, err
 	}
-	facts := Facts{Type: kind}
+	if kind.Kind != "picture" {
+		turn = 0 // pages and film would have to be turned as a whole
+	}
+	facts := Facts{Type: kind, Turn: turn}
 	picture, head, err := e.measure(ctx, path, dir, &facts)
 	if err != nil {
 		return Facts{}, nil, refuse(err)

@@ -39,9 +39,30 @@ func (q *Queue) Enqueue(ctx context.Context, tx *store.Tx, job river.JobArgs) er
 	return err
 }
 
-// Start runs jobs with the given workers, so many at a time, until Stop. Name is unique to this process among those that
+// EnqueueAll adds many jobs in a transaction.
+func (q *Queue) EnqueueAll(ctx context.Context, tx *store.Tx, jobs []river.JobArgs) error {
+	const piece = 1000
+	for len(jobs) > 0 {
+		n := min(piece, len(jobs))
+		params := make([]river.InsertManyParams, n)
+		for i, job := range jobs[:n] {
+			params[i].Args = job
+		}
+		if _, err := q.insert.InsertManyFastTx(ctx, tx.Tx.Tx, params); err != nil {
+			return err
+		}
+		jobs = jobs[n:]
+	}
+	return nil
+}
+
+// Background is the queue for work that nobody waits for: it never takes a place from what people started.
+const Background = "background"
+
+// Start runs jobs with the given workers, so many at a time, until Stop, and enqueues the periodic ones when they are due,
+// in one process of all that run. Name is unique to this process among those that
 // run now, and the same when it is started again: jobs that it left running when it was killed are taken up at once.
-func (q *Queue) Start(ctx context.Context, name string, workers *river.Workers, atOnce int) error {
+func (q *Queue) Start(ctx context.Context, name string, workers *river.Workers, periodic []*river.PeriodicJob, atOnce int) error {
 	if err := q.db.ReleaseJobs(ctx, name); err != nil {
 		return err
 	}
@@ -49,7 +70,8 @@ func (q *Queue) Start(ctx context.Context, name string, workers *river.Workers, 
 		ID:                   name,
 		Logger:               quiet(),
 		Workers:              workers,
-		Queues:               map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: atOnce}},
+		PeriodicJobs:         periodic,
+		Queues:               map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: atOnce}, Background: {MaxWorkers: 1}},
 		MaxAttempts:          Attempts,
 		FetchCooldown:        5 * time.Millisecond,
 		FetchPollInterval:    time.Second,
@@ -95,4 +117,10 @@ type levelAtLeast struct {
 
 func (h levelAtLeast) Enabled(ctx context.Context, level slog.Level) bool {
 	return level >= h.level && h.Handler.Enabled(ctx, level)
+}
+
+// OneAtATime are the options of a job that runs now and then: while one waits or runs, no other of its kind is enqueued.
+func OneAtATime() river.InsertOpts {
+	return river.InsertOpts{MaxAttempts: 1, UniqueOpts: river.UniqueOpts{ByState: []rivertype.JobState{
+		rivertype.JobStateAvailable, rivertype.JobStatePending, rivertype.JobStateRunning, rivertype.JobStateRetryable, rivertype.JobStateScheduled}}}
 }

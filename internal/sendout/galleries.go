@@ -183,7 +183,7 @@ func (s *Service) ForGuest(ctx context.Context, view GuestView, asset, size stri
 	}
 	for _, name := range media.PreviewNames {
 		if name == size {
-			r, err := s.Blobs.Open(ctx, blob.Preview(a.SHA256, size))
+			r, err := s.Blobs.Open(ctx, blob.Preview(a.SHA256, size, a.Turn))
 			return size + ".webp", r, err
 		}
 	}

@@ -32,13 +32,14 @@ func source(a store.Asset) outputs.Source {
 
 // recipe names everything that goes into a rendition besides the original's bytes: whenever one of it changes, another
 // file is made.
-func recipe(plan outputs.Plan, size outputs.Size, notices media.Notices) (string, error) {
+func recipe(plan outputs.Plan, size outputs.Size, notices media.Notices, turn int) (string, error) {
 	size.Name, size.Pattern = "", "" // what a file is called does not change what is in it
 	text, err := json.Marshal(struct {
 		Plan    outputs.Plan
 		Size    outputs.Size
 		Notices media.Notices
-	}{plan, size, notices})
+		Turn    int `json:",omitempty"`
+	}{plan, size, notices, turn})
 	sum := sha256.Sum256(text)
 	return hex.EncodeToString(sum[:12]), err
 }
@@ -50,7 +51,7 @@ func (s *Service) ensure(ctx context.Context, brand int64, a store.Asset, size o
 		return store.Rendition{}, err
 	}
 	notices := media.Notices{Copyright: a.Copyright, Credit: a.Credit}
-	key, err := recipe(plan, size, notices)
+	key, err := recipe(plan, size, notices, a.Turn)
 	if err != nil {
 		return store.Rendition{}, err
 	}
@@ -60,7 +61,7 @@ func (s *Service) ensure(ctx context.Context, brand int64, a store.Asset, size o
 		}
 		return *made, nil
 	}
-	original, err := s.Blobs.Local(ctx, blob.Original(a.SHA256))
+	original, err := s.Blobs.LocalSource(ctx, blob.Source{Sum: a.SHA256, Root: a.LeftRoot.String, Path: a.LeftAt.String})
 	if errors.Is(err, blob.ErrMissing) {
 		return store.Rendition{}, &media.Refused{Why: "Its original file is missing from the storage."}
 	}
@@ -74,7 +75,7 @@ func (s *Service) ensure(ctx context.Context, brand int64, a store.Asset, size o
 	defer func() { _ = os.RemoveAll(dir) }()
 	extension := outputs.Extension(plan.Format)
 	target := filepath.Join(dir, "rendition."+extension)
-	if err := s.Media.Render(ctx, original, a.MediaType, target, source(a), plan, size, notices); err != nil {
+	if err := s.Media.Render(ctx, original, a.MediaType, a.Turn, target, source(a), plan, size, notices); err != nil {
 		return store.Rendition{}, err
 	}
 	info, err := os.Stat(target)

@@ -49,7 +49,7 @@ func stocked(t *testing.T, name string) (*house.House, map[access.Role]*access.V
 		data = append(data, picture)
 		dropped = append(dropped, bringin.Dropped{Name: "shot.jpg", Path: "Walk/May", Bytes: int64(len(picture))})
 	}
-	batch, err := h.BringIn.Begin(ctx, v, 0, 0, dropped)
+	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, dropped, 0)
 	require.NoError(t, err)
 	for i, f := range batch.Files {
 		require.NoError(t, h.BringIn.Receive(ctx, f.Code, bytes.NewReader(data[i])))

@@ -81,12 +81,13 @@ func (tx *Tx) ContinueTrail(ctx context.Context, entry int64) error {
 func (db *DB) Undo(ctx context.Context, v *access.Viewer, entry int64) (Done, error) {
 	type trailRow struct {
 		PersonID int64  `db:"person_id"`
+		Action   string `db:"action"`
 		Said     string `db:"said"`
 		UndoneBy *int64 `db:"undone_by"`
 	}
 	done, err := db.Act(ctx, v, "undo", func(tx *Tx) (Done, error) {
 		row, err := get[trailRow](ctx, tx, "That step is not in the trail.",
-			`select person_id, said, undone_by from trail where id = $1 and brand_id = $2 for update`, entry, v.Brand)
+			`select person_id, action, said, undone_by from trail where id = $1 and brand_id = $2 for update`, entry, v.Brand)
 		if err != nil {
 			return Done{}, err
 		}
@@ -97,8 +98,16 @@ func (db *DB) Undo(ctx context.Context, v *access.Viewer, entry int64) (Done, er
 			return Done{}, &fault.Conflict{Text: "That has been undone already."}
 		}
 		var n int
-		if err := tx.GetContext(ctx, &n, `select undo_trail($1)`, entry); err != nil {
+		if row.Action == "bring_in" {
+			n, err = tx.UndoIntake(ctx, entry)
+		} else {
+			err = tx.GetContext(ctx, &n, `select undo_trail($1)`, entry)
+		}
+		if err != nil {
 			return Done{}, err
+		}
+		if n == 0 {
+			return Done{}, &fault.Conflict{Text: "Nothing of it is left to undo."}
 		}
 		_, err = tx.ExecContext(ctx, `update trail set undone_by = nullif(current_setting('satchel.trail'), '')::bigint where id = $1`, entry)
 		return Done{Said: "Undone: " + lowerFirst(row.Said), Changed: n}, err

@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"database/sql"
-	"encoding/json"
 	"slices"
 	"time"
 
@@ -28,10 +27,14 @@ type AssetRow struct {
 	Keeper   bool            `db:"keeper"`
 	Tint     int             `db:"tint"`
 	Live     bool            `db:"live"`
+	Turn     int             `db:"turn"`       // degrees clockwise
+	Stacked  int             `db:"stacked"`    // how many items its stack holds; 0 without one
+	LeftOver string          `db:"left_state"` // missing or changed, for a file that was left where it is
 }
 
 // rowColumns reads an AssetRow from asset a joined with its version v; $1 is the person.
-const rowColumns = `a.id, a.code, v.code as version, a.kind, a.title, a.alt, a.file_name, a.width, a.height, a.seconds, a.pages, a.stars, a.tint,
+const rowColumns = `a.id, a.code, v.code || case when a.turn = 0 then '' else '-' || a.turn end as version, a.kind, a.title, a.alt, a.file_name, a.width, a.height, a.seconds, a.pages, a.stars, a.tint,
+	a.turn, v.left_state, case when a.stack_id is null then 0 else (select count(*)::int from asset s where s.stack_id = a.stack_id and s.binned_at is null) end as stacked,
 	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
 	exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id and g.open) as live`
 
@@ -75,11 +78,26 @@ type Asset struct {
 	VersionID   int64          `db:"version_id"`
 	FocalX      float64        `db:"focal_x"`
 	FocalY      float64        `db:"focal_y"`
+
+	Source    string          `db:"source"`
+	Exposure  string          `db:"exposure"`
+	Latitude  sql.NullFloat64 `db:"latitude"`
+	Longitude sql.NullFloat64 `db:"longitude"`
+	Codec     string          `db:"codec"`
+	Sharpness sql.NullFloat64 `db:"sharpness"`
+	FocalBy   string          `db:"focal_by"`
+	Stage     sql.NullString  `db:"stage"`
+	Stack     sql.NullInt64   `db:"stack_id"`
+	LeftRoot  sql.NullString  `db:"left_root"` // the server folder of a file that was left where it is
+	LeftAt    sql.NullString  `db:"left_at"`   // its path below that
+	Likeness  sql.NullInt64   `db:"likeness"`
 }
 
 const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_at, a.captured_zone, a.camera, a.lens,
-	a.place, a.media_type, a.bytes, a.added_at, p.name as added_by_name, a.folder_id, a.binned_at, v.sha256, a.version_id, a.focal_x, a.focal_y
-	from asset a join version v on v.id = a.version_id left join person p on p.id = a.added_by`
+	a.place, a.media_type, a.bytes, a.added_at, p.name as added_by_name, a.folder_id, a.binned_at, v.sha256, a.version_id, a.focal_x, a.focal_y,
+	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, st.name as stage, a.stack_id, sf.path as left_root, v.left_at, v.likeness
+	from asset a join version v on v.id = a.version_id left join person p on p.id = a.added_by
+	left join stage st on st.id = a.stage_id left join server_folder sf on sf.id = v.server_folder_id`
 
 const assetMissing = "That item is not there, or you may not see it."
 
@@ -105,70 +123,6 @@ func visibleAsset(ctx context.Context, r Reader, v *access.Viewer, condition str
 func AssetsIn(ctx context.Context, r Reader, brand int64, ids []int64) ([]Asset, error) {
 	rows, err := list[Asset](ctx, r, "select "+assetColumns+" where a.brand_id = $2 and a.id = any($3) order by array_position($3, a.id)", 0, brand, ids)
 	return rows, err
-}
-
-// NewAsset is an item that has just been brought in.
-type NewAsset struct {
-	Brand, Person int64
-	Folder        int64 // 0 is Unfiled
-	Kind          string
-	Title         string
-	Description   string
-	Alt           string
-	Credit        string
-	Copyright     string
-	Stars         int
-	Taken         *time.Time // local wall time
-	TakenZone     string
-	Camera        string
-	Lens          string
-	Place         string
-	FileName      string
-	MediaType     string
-	Bytes         int64
-	SHA256        []byte
-	Width, Height int // pixels, upright
-	Seconds       *float64
-	Pages         *int
-	Tint          int
-	Metadata      json.RawMessage
-}
-
-// AddAsset makes an item with its first version and returns its id.
-func (tx *Tx) AddAsset(ctx context.Context, n NewAsset) (int64, error) {
-	var id int64
-	err := tx.GetContext(ctx, &id, `insert into asset (brand_id, folder_id, kind, title, description, alt, credit, copyright, stars, captured_at,
-			captured_zone, camera, lens, place, file_name, media_type, bytes, width, height, seconds, pages, tint, added_by)
-		values ($1, nullif($2::bigint, 0), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, nullif($23::bigint, 0)) returning id`,
-		n.Brand, n.Folder, n.Kind, n.Title, n.Description, n.Alt, n.Credit, n.Copyright, n.Stars, n.Taken,
-		n.TakenZone, n.Camera, n.Lens, n.Place, n.FileName, n.MediaType, n.Bytes, n.Width, n.Height, n.Seconds, n.Pages, n.Tint, n.Person)
-	if err != nil {
-		return 0, err
-	}
-	_, err = tx.ExecContext(ctx, `with v as (insert into version (brand_id, asset_id, file_name, media_type, bytes, sha256, metadata)
-			values ($1, $2, $3, $4, $5, $6, $7) returning id)
-		update asset set version_id = v.id from v where asset.id = $2`, n.Brand, id, n.FileName, n.MediaType, n.Bytes, n.SHA256, string(n.Metadata))
-	return id, err
-}
-
-// SameContent finds the item of a brand that has a version with these bytes; 0 when there is none.
-func SameContent(ctx context.Context, r Reader, brand int64, sha256 []byte) (id int64, title string, binned bool, err error) {
-	rows, err := list[struct {
-		ID     int64  `db:"id"`
-		Title  string `db:"title"`
-		Binned bool   `db:"binned"`
-	}](ctx, r, `select a.id, coalesce(nullif(a.title, ''), a.file_name) as title, a.binned_at is not null as binned
-		from version v join asset a on a.id = v.asset_id where v.brand_id = $1 and v.sha256 = $2 order by a.binned_at nulls first, a.id limit 1`, brand, sha256)
-	if err != nil || len(rows) == 0 {
-		return 0, "", false, err
-	}
-	return rows[0].ID, rows[0].Title, rows[0].Binned, nil
-}
-
-// LockContent makes racing transactions that bring in the same bytes to one brand wait for each other.
-func (tx *Tx) LockContent(ctx context.Context, brand int64, sha256 []byte) error {
-	_, err := tx.ExecContext(ctx, `select pg_advisory_xact_lock($1::int, ('x' || encode(substr($2::bytea, 1, 4), 'hex'))::bit(32)::int)`, brand, sha256)
-	return err
 }
 
 // MoveAssets puts items into a folder (0 is Unfiled) and returns how many were elsewhere before.

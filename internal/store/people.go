@@ -31,7 +31,7 @@ func PersonByEmail(ctx context.Context, r Reader, email string) (Person, error) 
 
 // BrandsOf lists the brands that a person belongs to, by name.
 func BrandsOf(ctx context.Context, r Reader, person int64) ([]Brand, error) {
-	return list[Brand](ctx, r, `select b.* from brand b join membership m on m.brand_id = b.id where m.person_id = $1 order by b.name`, person)
+	return list[Brand](ctx, r, `select b.id, b.code, b.name from brand b join membership m on m.brand_id = b.id where m.person_id = $1 order by b.name`, person)
 }
 
 // LoadViewer reads all that decides what a person may do in a brand. Somebody who does not belong to the brand, and a
@@ -96,11 +96,16 @@ func (tx *Tx) AddBrand(ctx context.Context, code, name string) (int64, error) {
 // BrandByCode finds a brand, or returns nil.
 func BrandByCode(ctx context.Context, r Reader, code string) (*Brand, error) {
 	var b Brand
-	err := r.GetContext(ctx, &b, `select * from brand where code = $1`, code)
+	err := r.GetContext(ctx, &b, `select id, code, name from brand where code = $1`, code)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
 	}
 	return &b, err
+}
+
+// BrandCode is the code of a brand.
+func BrandCode(ctx context.Context, r Reader, brand int64) (string, error) {
+	return get[string](ctx, r, "There is no such brand.", `select code from brand where id = $1`, brand)
 }
 
 // Attempts counts the failed attempts under a key within a time.

@@ -74,13 +74,24 @@ func build(v *access.Viewer, q *query.Query) clause {
 		c.from += " join album_item i on i.asset_id = a.id"
 		c.and("i.album_id = %s", q.ID)
 	case "intake":
-		c.and("a.id in (select asset_id from intake_file where intake_id = %s and state = 'added')", q.ID)
+		c.and("a.id in (select asset_id from intake_file where intake_id = %s and state in ('added', 'version'))", q.ID)
 	case "keepers":
 		c.and("exists (select from keeper k where k.asset_id = a.id and k.person_id = %s)", v.Person)
 	case "undescribed":
 		c.and("(a.title = '' or a.alt = '')")
 	case "unchosen":
 		c.and("a.stars = 0")
+	}
+	if q.Place != "bin" && q.Place != "intake" && q.Place != "album" {
+		// A stack shows its pick. What is not stacked beside its pick any more is shown by itself.
+		c.and(`(a.stack_id is null or a.stack_pick or not exists (select from asset p where p.stack_id = a.stack_id and p.stack_pick
+			and p.binned_at is null and p.folder_id is not distinct from a.folder_id))`)
+	}
+	if q.Source != "" {
+		c.and("a.source = %s", q.Source)
+	}
+	if q.Outlet != 0 {
+		c.and("a.id in (select asset_id from asset_origin where outlet_id = %s)", q.Outlet)
 	}
 	if !q.SetAside && q.Place != "bin" && q.Place != "album" {
 		c.and("a.stars >= 0")

@@ -8,9 +8,10 @@ type Tag struct {
 	Name  string `db:"name"`
 	Group string `db:"group_name"`
 	Uses  int    `db:"uses"`
+	Files int    `db:"files"` // how many of the uses come from the keywords of files
 }
 
-const tagColumns = `t.id, t.name, coalesce(g.name, '') as group_name, count(x.asset_id)::int as uses from tag t left join tag_group g on g.id = t.group_id`
+const tagColumns = `t.id, t.name, coalesce(g.name, '') as group_name, count(x.asset_id)::int as uses, count(x.asset_id) filter (where x.origin = 'file')::int as files from tag t left join tag_group g on g.id = t.group_id`
 
 // Tags lists every tag of a brand, by group and name, with how often it is used outside of the bin.
 func Tags(ctx context.Context, r Reader, brand int64) ([]Tag, error) {
@@ -53,9 +54,15 @@ func ClosedTagGroup(ctx context.Context, r Reader, brand int64, name string) (st
 
 // AddTags puts tags on items and returns how many items did not have all of them before.
 func (tx *Tx) AddTags(ctx context.Context, brand int64, ids, tags []int64) (int, error) {
-	return get[int](ctx, tx, "", `with put as (insert into asset_tag (brand_id, asset_id, tag_id)
-			select $1, a, t from unnest($2::bigint[]) a, unnest($3::bigint[]) t on conflict do nothing returning asset_id)
-		select count(distinct asset_id) from put`, brand, ids, tags)
+	return tx.AddTagsFrom(ctx, brand, ids, tags, "")
+}
+
+// AddTagsFrom puts tags on items and remembers where they come from: "file" for the keywords of a file. A tag that is on an
+// item already keeps its origin.
+func (tx *Tx) AddTagsFrom(ctx context.Context, brand int64, ids, tags []int64, origin string) (int, error) {
+	return get[int](ctx, tx, "", `with put as (insert into asset_tag (brand_id, asset_id, tag_id, origin)
+			select $1, a, t, $4 from unnest($2::bigint[]) a, unnest($3::bigint[]) t on conflict do nothing returning asset_id)
+		select count(distinct asset_id) from put`, brand, ids, tags, origin)
 }
 
 // TakeTagsOff takes tags off items and returns how many items had any of them.

@@ -4,7 +4,6 @@ import (
 	"database/sql"
 
 	"brightsatchel/api"
-	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/filing"
@@ -55,8 +54,8 @@ func nullFloat(f sql.NullFloat64) *float64 {
 func queryOf(q *api.SheetQuery) *query.Query {
 	return &query.Query{
 		Place: string(q.Place), ID: value(q.ID), Below: value(q.Below), Words: value(q.Words), Stars: value(q.Stars), Tag: value(q.Tag),
-		Kinds:    each(value(q.Kinds), func(k api.Kind) string { return string(k) }),
-		SetAside: value(q.SetAside), Sort: string(value(q.Sort)), Descending: value(q.Descending),
+		Kinds:  each(value(q.Kinds), func(k api.Kind) string { return string(k) }),
+		Source: string(value(q.Source)), Outlet: value(q.Outlet), SetAside: value(q.SetAside), Sort: string(value(q.Sort)), Descending: value(q.Descending),
 	}
 }
 
@@ -100,6 +99,13 @@ func assetRow(a store.AssetRow) api.AssetRow {
 		pages := int(a.Pages.Int64)
 		out.Pages = &pages
 	}
+	if a.Stacked > 1 {
+		out.Stacked = &a.Stacked
+	}
+	if a.LeftOver != "" {
+		left := api.AssetRowLeft(a.LeftOver)
+		out.Left = &left
+	}
 	return out
 }
 
@@ -114,6 +120,25 @@ func assetCard(c finding.Card) api.Asset {
 		TakenZone: some(c.TakenZone), Tags: each(c.Tags, tag), People: []string{}, Galleries: c.Galleries, May: actions(c.May),
 		Albums: each(c.Albums, func(a store.Album) api.AlbumName { return api.AlbumName{ID: a.ID, Name: a.Name} }),
 	}
+	out.Source, out.Exposure, out.Codec, out.Stage = api.Source(c.Source), some(c.Exposure), some(c.Codec), nullString(c.Stage)
+	out.Latitude, out.Longitude, out.Sharpness = nullFloat(c.Latitude), nullFloat(c.Longitude), nullFloat(c.Sharpness)
+	out.FocalX, out.FocalY = c.FocalX, c.FocalY
+	out.Stacked = row.Stacked
+	if row.Left != nil {
+		left := api.AssetLeft(*row.Left)
+		out.Left = &left
+	}
+	if c.LeftAt.Valid {
+		at := c.LeftRoot.String + "/" + c.LeftAt.String
+		out.LeftAt = &at
+	}
+	out.Stack = each(c.Stack, assetRow)
+	out.Faces = each(c.Faces, func(f store.Region) api.Face {
+		return api.Face{ID: f.ID, X: f.X, Y: f.Y, Width: f.Width, Height: f.Height, Name: f.Name}
+	})
+	out.Origins = each(c.Origins, func(o store.Origin) api.Origin {
+		return api.Origin{Outlet: o.OutletName, Album: o.Album, PostedBy: o.PostedBy, Own: o.Own}
+	})
 	if c.Taken.Valid {
 		taken := c.Taken.Time.Format("2006-01-02T15:04:05")
 		out.Taken = &taken
@@ -134,7 +159,7 @@ func folder(f filing.Folder) api.Folder {
 }
 
 func tag(t store.Tag) api.Tag {
-	return api.Tag{ID: t.ID, Name: t.Name, Group: t.Group, Uses: t.Uses}
+	return api.Tag{ID: t.ID, Name: t.Name, Group: t.Group, Uses: t.Uses, FromFiles: t.Files}
 }
 
 func cover(c store.Cover) *api.Cover {
@@ -180,31 +205,4 @@ func gallery(g store.Gallery) api.Gallery {
 		ID: g.ID, Code: g.Code, Title: g.Title, Message: g.Message, Open: g.Open && !g.Ended, HasPassword: g.PasswordHash != "", Downloads: g.Downloads,
 		OutputSize: &g.SizeID, Ends: nullString(g.Ends), Album: g.Album, AlbumName: g.AlbumName, Items: g.Items, Cover: cover(g.Cover),
 	}
-}
-
-func intake(b bringin.Batch, v *access.Viewer) api.Intake {
-	out := api.Intake{
-		ID: b.ID, Code: b.Code, By: b.By, Mine: b.Person == v.Person, Started: b.Started, Folder: nullInt(b.Folder), FolderName: nullString(b.FolderName),
-		Album: nullInt(b.Album), Total: len(b.Files), Files: make([]api.IntakeFile, len(b.Files)),
-	}
-	if b.Finished.Valid {
-		out.Finished = &b.Finished.Time
-	}
-	for i, f := range b.Files {
-		out.Files[i] = api.IntakeFile{
-			Code: f.Code, Name: f.Name, Path: f.Path, Bytes: f.Bytes, State: api.IntakeFileState(f.State), Why: some(f.Why),
-			Asset: nullInt(f.Asset), AssetCode: nullString(f.AssetCode), AssetVersion: nullString(f.AssetVersion),
-		}
-		switch f.State {
-		case "added":
-			out.Added++
-		case "skipped":
-			out.Skipped++
-		case "refused":
-			out.Refused++
-		case "cancelled":
-			out.Cancelled++
-		}
-	}
-	return out
 }

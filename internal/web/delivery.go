@@ -6,6 +6,8 @@ import (
 	"net/http"
 	"path"
 	"slices"
+	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -13,6 +15,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/media"
+	"brightsatchel/internal/media/clips"
 	"brightsatchel/internal/store"
 )
 
@@ -31,16 +34,34 @@ func (s *Server) deliver(c *gin.Context) error {
 		return err
 	}
 	size := c.Param("size")
+	original := blob.Source{Sum: asset.SHA256, Root: asset.LeftRoot.String, Path: asset.LeftAt.String}
 	switch {
 	case slices.Contains(media.PreviewNames, size):
-		return s.send(c, blob.Preview(asset.SHA256, size), "image/webp", "", keepForGood)
+		return s.send(c, blob.Preview(asset.SHA256, size, asset.Turn), "image/webp", keepForGood)
+	case size == "strip" && asset.Kind == "clip":
+		return s.send(c, blob.Preview(asset.SHA256, "strip", 0), "image/webp", keepForGood)
 	case size == "film" && asset.Kind == "clip":
-		return s.send(c, blob.Original(asset.SHA256), asset.MediaType, "", keepForGood)
+		if !clips.Playable(asset.Codec) && asset.Codec != "" {
+			return s.send(c, blob.Film(asset.SHA256), "video/mp4", keepForGood)
+		}
+		return s.sendOriginal(c, original, strings.Replace(asset.MediaType, "quicktime", "mp4", 1), "", keepForGood)
+	case size == "film" && asset.Kind == "animation":
+		return s.sendOriginal(c, original, asset.MediaType, "", keepForGood)
+	case strings.HasPrefix(size, "page-") && asset.Kind == "document":
+		page, err := strconv.Atoi(size[len("page-"):])
+		if err != nil || page < 1 || int64(page) > max(1, asset.Pages.Int64) {
+			return fault.NotFoundf("There is no such page.")
+		}
+		key, err := s.house.Finding.Page(c, asset, page-1)
+		if err != nil {
+			return err
+		}
+		return s.send(c, key, "image/webp", keepForGood)
 	case size == "original":
 		if !v.May(access.Download).Folder(asset.Folder.Int64) {
 			return fault.Forbiddenf("You may look at this item, and not take its original.")
 		}
-		return s.send(c, blob.Original(asset.SHA256), asset.MediaType, asset.FileName, "private, no-store")
+		return s.sendOriginal(c, original, asset.MediaType, asset.FileName, "private, no-store")
 	}
 	return fault.NotFoundf("There is no such size.")
 }
@@ -55,8 +76,17 @@ func (s *Server) deliverArchive(c *gin.Context) error {
 	return sendReader(c, file, "application/zip", download.Name, "private, no-store")
 }
 
-func (s *Server) send(c *gin.Context, key, mediaType, saveAs, cache string) error {
+func (s *Server) send(c *gin.Context, key, mediaType, cache string) error {
 	file, err := s.house.Blobs.Open(c, key)
+	return sendFound(c, file, err, mediaType, "", cache)
+}
+
+func (s *Server) sendOriginal(c *gin.Context, original blob.Source, mediaType, saveAs, cache string) error {
+	file, err := s.house.Blobs.OpenSource(c, original)
+	return sendFound(c, file, err, mediaType, saveAs, cache)
+}
+
+func sendFound(c *gin.Context, file blob.Reader, err error, mediaType, saveAs, cache string) error {
 	if errors.Is(err, blob.ErrMissing) {
 		return fault.NotFoundf("The file is missing from the storage.")
 	}

@@ -27,7 +27,7 @@ func bringInDrawing(t *testing.T, h *house.House, v *access.Viewer) string {
 	t.Helper()
 	ctx := context.Background()
 	data := mediatest.SVG("/etc/hostname")
-	batch, err := h.BringIn.Begin(ctx, v, 0, 0, []bringin.Dropped{{Name: "drawing.svg", Bytes: int64(len(data))}})
+	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, []bringin.Dropped{{Name: "drawing.svg", Bytes: int64(len(data))}}, 0)
 	require.NoError(t, err)
 	require.NoError(t, h.BringIn.Receive(ctx, batch.Files[0].Code, bytes.NewReader(data)))
 	require.NoError(t, h.Work(ctx, "test"))

@@ -6,7 +6,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"brightsatchel/api"
-	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/filing"
 	"brightsatchel/internal/gathering"
 	"brightsatchel/internal/sendout"
@@ -259,26 +258,6 @@ func (h *handler) ChangeGallery(ctx context.Context, r api.ChangeGalleryRequestO
 		Title: r.Body.Title, Message: r.Body.Message, Password: r.Body.Password, Ends: r.Body.Ends,
 		Cover: r.Body.Cover, OutputSize: r.Body.OutputSize, Downloads: r.Body.Downloads, Open: r.Body.Open})
 	return api.ChangeGallery200JSONResponse{DoneJSONResponse: done(d)}, err
-}
-
-func (h *handler) ListIntakes(ctx context.Context, _ api.ListIntakesRequestObject) (api.ListIntakesResponseObject, error) {
-	v := viewerOf(ctx)
-	batches, err := h.house.BringIn.List(ctx, v)
-	return api.ListIntakes200JSONResponse(each(batches, func(b bringin.Batch) api.Intake { return intake(b, v) })), err
-}
-
-func (h *handler) CreateIntake(ctx context.Context, r api.CreateIntakeRequestObject) (api.CreateIntakeResponseObject, error) {
-	files := each(r.Body.Files, func(f api.DroppedFile) bringin.Dropped {
-		return bringin.Dropped{Name: f.Name, Path: value(f.Path), Bytes: f.Bytes}
-	})
-	v := viewerOf(ctx)
-	batch, err := h.house.BringIn.Begin(ctx, v, value(r.Body.Folder), value(r.Body.Album), files)
-	return api.CreateIntake200JSONResponse(intake(batch, v)), err
-}
-
-func (h *handler) CancelIntake(ctx context.Context, r api.CancelIntakeRequestObject) (api.CancelIntakeResponseObject, error) {
-	d, err := h.house.BringIn.Cancel(ctx, viewerOf(ctx), r.ID)
-	return api.CancelIntake200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ListTrail(ctx context.Context, _ api.ListTrailRequestObject) (api.ListTrailResponseObject, error) {

@@ -41,7 +41,16 @@ var operations = map[string]rule{
 	"ListOutputSizes": may(access.Download), "ListDownloads": may(access.Download), "CreateDownload": may(access.Download),
 	"PreviewDownload": may(access.Download), "RetryDownload": may(access.Download),
 	"ListGalleries": may(access.Galleries), "CreateGallery": may(access.Galleries), "ChangeGallery": may(access.Galleries),
-	"CreateIntake": may(access.BringIn), "CancelIntake": may(access.BringIn),
+	"CreateIntake": may(access.BringIn), "CancelIntake": may(access.BringIn), "GetIntake": signedIn, "ChangeIntake": may(access.BringIn),
+	"AnnounceFiles": may(access.BringIn), "DescribeIntake": may(access.BringIn), "DecideDuplicate": may(access.BringIn), "ListIntakeTargets": may(access.BringIn),
+	"ListServerFolders": may(access.BringIn), "BrowseServerFolder": may(access.BringIn), "BringInFromServer": may(access.BringIn),
+	"AllowServerFolder": may(access.Settings), "RemoveServerFolder": may(access.Settings),
+	"ListWatchedFolders": may(access.BringIn), "WatchFolder": may(access.BringIn), "StopWatching": may(access.BringIn),
+	"FindLeftFile": may(access.Describe), "TakeChangedFile": may(access.Describe),
+	"ListOutlets": may(access.BringIn), "ListOutletAlbums": may(access.BringIn), "ListOutletMedia": may(access.BringIn), "BringInFromOutlet": may(access.BringIn),
+	"ConnectOutlet": may(access.Settings), "DisconnectOutlet": may(access.Settings),
+	"GetMetadata": signedIn, "ListTwins": signedIn, "DecideTwins": may(access.Describe),
+	"GetLimits": may(access.BringIn), "SetLimits": may(access.Settings), "GetLooking": signedIn, "LookAgain": may(access.Settings),
 	"Undo": may(access.Undo),
 }
 

@@ -63,6 +63,7 @@ func New(ctx context.Context, h *house.House) (*Server, error) {
 		return nil, err
 	}
 	s.addDelivery()
+	s.addOutletPictures()
 	s.addGuests()
 	s.addPages()
 	go s.events.listen(ctx, h.DB)

@@ -34,10 +34,11 @@ const (
 	Download  Action = "download"
 	Galleries Action = "galleries"
 	Undo      Action = "undo"
+	Settings  Action = "settings"
 )
 
 // Actions lists every action in the order in which interfaces show them.
-var Actions = []Action{Look, BringIn, File, Describe, Rate, Keep, Carry, Gather, Remove, Download, Galleries, Undo}
+var Actions = []Action{Look, BringIn, File, Describe, Rate, Keep, Carry, Gather, Remove, Download, Galleries, Undo, Settings}
 
 // Level is how far a grant goes.
 type Level string
@@ -67,7 +68,7 @@ type Actor struct {
 // everywhere says which actions a role has in the whole brand.
 var everywhere = map[Role][]Action{
 	Steward:     Actions,
-	Coordinator: Actions,
+	Coordinator: Actions[:len(Actions)-1], // all but the last, Settings
 	Contributor: {Look, Rate, Keep, Carry, Undo},
 	Reviewer:    {Look, Rate, Keep, Carry, Undo},
 	Associate:   {Undo},

@@ -15,7 +15,7 @@ func TestWhatRolesMayDo(t *testing.T) {
 		not  []Action
 	}{
 		{Steward, Actions, nil},
-		{Coordinator, []Action{BringIn, File, Gather, Remove, Download, Galleries}, nil},
+		{Coordinator, []Action{BringIn, File, Gather, Remove, Download, Galleries}, []Action{Settings}},
 		{Contributor, []Action{Look, Rate, Keep, Carry}, []Action{BringIn, File, Describe, Remove, Gather, Download, Galleries}},
 		{Reviewer, []Action{Look, Rate, Keep, Carry}, []Action{BringIn, File, Describe, Remove, Gather, Download, Galleries}},
 		{Associate, nil, []Action{Look, BringIn, File, Describe, Rate, Keep, Carry, Remove, Gather, Download, Galleries}},

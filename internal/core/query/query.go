@@ -18,7 +18,9 @@ type Query struct {
 	Stars      int    // at least so many; 0 is no filter
 	Kinds      []string
 	Tag        int64
-	SetAside   bool // also what was set aside
+	Source     string // one of Sources; "" is no filter
+	Outlet     int64  // taken over from this outlet; 0 is no filter
+	SetAside   bool   // also what was set aside
 	Sort       string
 	Descending bool
 }
@@ -35,6 +37,10 @@ var Places = []string{"everything", "unfiled", "folder", "album", "intake", "bin
 
 // Sorts are the orders of a sheet; hand is the order of an album.
 var Sorts = []string{"taken", "added", "changed", "name", "size", "stars", "kind", "hand"}
+
+// Sources are how items can have come: from people's own devices, from a folder on the server once or watched, or from
+// an outlet.
+var Sources = []string{"upload", "server", "watched", "outlet"}
 
 // Check fills what was left out and says what is wrong, naming the field.
 func (q *Query) Check() error {
@@ -55,6 +61,9 @@ func (q *Query) Check() error {
 	}
 	if !slices.Contains(Sorts, q.Sort) {
 		return fault.Invalidf("sort", "%q is not an order", q.Sort)
+	}
+	if q.Source != "" && !slices.Contains(Sources, q.Source) {
+		return fault.Invalidf("source", "%q is not a source", q.Source)
 	}
 	if q.Sort == "hand" && q.Place != "album" {
 		return fault.Invalidf("sort", "Only an album has an order made by hand.")

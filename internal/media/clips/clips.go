@@ -83,7 +83,9 @@ func Poster(ctx context.Context, path, png string, seconds float64) error {
 }
 
 // Playable says whether browsers play a codec, in MP4 or WebM.
-func Playable(codec string) bool { return slices.Contains([]string{"h264", "vp8", "vp9", "av1"}, codec) }
+func Playable(codec string) bool {
+	return slices.Contains([]string{"h264", "vp8", "vp9", "av1"}, codec)
+}
 
 // StripFrames is how many frames a scrub strip shows side by side, each StripWidth pixels wide.
 const (

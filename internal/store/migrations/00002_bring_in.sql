@@ -84,7 +84,17 @@ alter table version
   add left_modified timestamptz,
   add left_state text not null default '' check (left_state in ('', 'missing', 'changed')),
   add likeness bigint,
-  add likeness_bands int[];
+  add likeness_bands int[],
+  add kind text not null default 'picture',
+  add width int not null default 0,
+  add height int not null default 0,
+  add seconds double precision,
+  add pages int,
+  add codec text not null default '',
+  add tint int not null default 0,
+  add turn smallint not null default 0;
+update version v set kind = a.kind, width = a.width, height = a.height, seconds = a.seconds, pages = a.pages, tint = a.tint
+  from asset a where a.id = v.asset_id;
 create index version_likeness on version using gin (likeness_bands);
 create index version_left on version (server_folder_id) where left_at is not null;
 

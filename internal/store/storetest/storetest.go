@@ -105,8 +105,8 @@ func Items(t *testing.T, db *store.DB, v *access.Viewer, folder int64, names ...
 	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
 		for _, name := range names {
 			id, err := tx.AddAsset(ctx, store.NewAsset{
-				Brand: v.Brand, Person: v.Person, Folder: folder, Kind: "picture", FileName: name, MediaType: "image/jpeg",
-				Bytes: 1000, SHA256: []byte(name), Width: 1600, Height: 1067, Metadata: []byte(`{}`),
+				Brand: v.Brand, Person: v.Person, Folder: folder, File: store.File{Kind: "picture", FileName: name, MediaType: "image/jpeg",
+					Bytes: 1000, SHA256: []byte(name), Width: 1600, Height: 1067, Metadata: []byte(`{}`)},
 			})
 			if err != nil {
 				return err

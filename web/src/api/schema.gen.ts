@@ -551,6 +551,420 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/intakes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getIntake"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["changeIntake"];
+        trace?: never;
+    };
+    "/api/brands/{brand}/intakes/{id}/announce": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["announceFiles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/intakes/{id}/describe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["describeIntake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/intakes/{id}/decide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["decideDuplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/intake-targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listIntakeTargets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/server-folders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listServerFolders"];
+        put?: never;
+        post: operations["allowServerFolder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/server-folders/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeServerFolder"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/server-folders/{id}/listing": {
+        parameters: {
+            query?: {
+                path?: string;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["browseServerFolder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/server-folders/{id}/intakes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["bringInFromServer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/watched-folders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listWatchedFolders"];
+        put?: never;
+        post: operations["watchFolder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/watched-folders/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["stopWatching"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/outlets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listOutlets"];
+        put?: never;
+        post: operations["connectOutlet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/outlets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["disconnectOutlet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/outlets/{id}/albums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listOutletAlbums"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/outlets/{id}/albums/{album}/media": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                album: string;
+            };
+            cookie?: never;
+        };
+        get: operations["listOutletMedia"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/outlets/{id}/intakes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["bringInFromOutlet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/assets/{id}/metadata": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getMetadata"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/assets/{id}/left/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["findLeftFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/assets/{id}/left/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeChangedFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/twins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listTwins"];
+        put?: never;
+        post: operations["decideTwins"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["getLimits"];
+        put: operations["setLimits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/looking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["getLooking"];
+        put?: never;
+        post: operations["lookAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/trail": {
         parameters: {
             query?: never;
@@ -666,7 +1080,7 @@ export interface components {
          * @description What a person may do; core/access decides
          * @enum {string}
          */
-        Action: "look" | "bring_in" | "file" | "describe" | "rate" | "keep" | "carry" | "gather" | "remove" | "download" | "galleries" | "undo";
+        Action: "look" | "bring_in" | "file" | "describe" | "rate" | "keep" | "carry" | "gather" | "remove" | "download" | "galleries" | "undo" | "settings";
         Me: {
             /** Format: int64 */
             id: number;
@@ -692,7 +1106,7 @@ export interface components {
             bin: number;
         };
         /** @enum {string} */
-        Kind: "picture" | "clip" | "animation" | "vector" | "document";
+        Kind: "picture" | "clip" | "animation" | "vector" | "document" | "file";
         /** @enum {string} */
         Sort: "taken" | "added" | "changed" | "name" | "size" | "stars" | "kind" | "hand";
         SheetQuery: {
@@ -708,6 +1122,12 @@ export interface components {
             kinds?: components["schemas"]["Kind"][];
             /** Format: int64 */
             tag?: number;
+            source?: components["schemas"]["Source"];
+            /**
+             * Format: int64
+             * @description Taken over from this outlet
+             */
+            outlet?: number;
             /** @description Also what was set aside */
             setAside?: boolean;
             sort?: components["schemas"]["Sort"];
@@ -751,6 +1171,13 @@ export interface components {
             tint: number;
             /** @description Shown somewhere outside */
             live: boolean;
+            /** @description How many items its stack holds */
+            stacked?: number;
+            /**
+             * @description Its file was left where it is and has gone or changed
+             * @enum {string}
+             */
+            left?: "missing" | "changed";
         };
         Asset: components["schemas"]["AssetRow"] & {
             /** Format: int64 */
@@ -778,6 +1205,25 @@ export interface components {
             binned?: string;
             tags: components["schemas"]["Tag"][];
             people: string[];
+            source: components["schemas"]["Source"];
+            exposure?: string;
+            /** Format: double */
+            latitude?: number;
+            /** Format: double */
+            longitude?: number;
+            codec?: string;
+            /** Format: double */
+            sharpness?: number;
+            stage?: string;
+            /** Format: double */
+            focalX: number;
+            /** Format: double */
+            focalY: number;
+            /** @description Where on the server its file was left */
+            leftAt?: string;
+            faces: components["schemas"]["Face"][];
+            origins: components["schemas"]["Origin"][];
+            stack: components["schemas"]["AssetRow"][];
             albums: components["schemas"]["AlbumName"][];
             galleries: string[];
             may: components["schemas"]["Action"][];
@@ -825,6 +1271,8 @@ export interface components {
             name: string;
             group: string;
             uses: number;
+            /** @description How many of the uses came with the keywords of files */
+            fromFiles: number;
         };
         SelectionTags: {
             items: number;
@@ -1000,10 +1448,19 @@ export interface components {
             ends?: string;
         };
         /** @enum {string} */
-        IntakeFileState: "waiting" | "arrived" | "added" | "skipped" | "refused" | "cancelled";
+        IntakeFileState: "waiting" | "arrived" | "added" | "version" | "skipped" | "refused" | "cancelled" | "joined";
+        /**
+         * @description What is done with a file whose content is here already
+         * @enum {string}
+         */
+        Policy: "skip" | "keep_both" | "version";
+        /** @enum {string} */
+        Source: "upload" | "server" | "watched" | "outlet";
         IntakeFile: {
             /** @description The upload goes under this name */
             code: string;
+            /** @description From 1 in the order of the batch */
+            number: number;
             name: string;
             /** @description Folder path in the batch; empty at the top */
             path: string;
@@ -1011,10 +1468,24 @@ export interface components {
             bytes: number;
             state: components["schemas"]["IntakeFileState"];
             why?: string;
+            policy: components["schemas"]["Policy"];
+            /** @description Its checksum is known to the server */
+            announced?: boolean;
+            sidecar?: boolean;
+            words: components["schemas"]["Words"];
             /** Format: int64 */
             asset?: number;
             assetCode?: string;
             assetVersion?: string;
+            assetTitle?: string;
+            assetKind?: components["schemas"]["Kind"];
+            /** Format: date-time */
+            assetBinned?: string;
+            /**
+             * Format: int64
+             * @description An item that looks like what was added
+             */
+            twin?: number;
         };
         Intake: {
             /** Format: int64 */
@@ -1026,16 +1497,34 @@ export interface components {
             started: string;
             /** Format: date-time */
             finished?: string;
+            source: components["schemas"]["Source"];
+            sourceName?: string;
             /** Format: int64 */
             folder?: number;
             folderName?: string;
             /** Format: int64 */
             album?: number;
+            albumName?: string;
+            policy: components["schemas"]["Policy"];
+            paused: boolean;
+            /** Format: date-time */
+            ahead?: string;
+            /**
+             * Format: int64
+             * @description The entry that undo takes
+             */
+            trail?: number;
             total: number;
             added: number;
+            versions: number;
             skipped: number;
             refused: number;
             cancelled: number;
+            /** @description Sidecars that joined their picture; not part of the total */
+            joined: number;
+            /** @description Hidden files and those of systems; not part of the total */
+            leftOut: number;
+            /** @description Empty in lists */
             files: components["schemas"]["IntakeFile"][];
         };
         NewIntake: {
@@ -1043,7 +1532,206 @@ export interface components {
             folder?: number;
             /** Format: int64 */
             album?: number;
+            policy?: components["schemas"]["Policy"];
+            leftOut?: number;
             files: components["schemas"]["DroppedFile"][];
+        };
+        IntakeChange: {
+            paused?: boolean;
+            /** @description Moved ahead of all others */
+            ahead?: boolean;
+            policy?: components["schemas"]["Policy"];
+            /**
+             * Format: int64
+             * @description 0 is Unfiled; for what is not in yet
+             */
+            folder?: number;
+        };
+        AnnouncedFile: {
+            code: string;
+            /** @description SHA-256 in hexadecimal */
+            sum: string;
+        };
+        Words: {
+            /** @description {n} and {name} are filled in */
+            title?: string;
+            description?: string;
+            alt?: string;
+            credit?: string;
+            tags?: string[];
+            people?: string[];
+            /** Format: int64 */
+            album?: number;
+            /**
+             * @description Degrees clockwise
+             * @enum {integer}
+             */
+            turn?: 0 | 90 | 180 | 270;
+        };
+        IntakeWords: {
+            /** @description Absent means all files */
+            codes?: string[];
+            words: components["schemas"]["Words"];
+        };
+        ServerFolder: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            path: string;
+        };
+        NewServerFolder: {
+            name?: string;
+            path: string;
+        };
+        ServerListing: {
+            path: string;
+            folders: string[];
+            files: string[];
+            /** @description Files in and below it */
+            total: number;
+            /** Format: int64 */
+            bytes: number;
+            leftOut: number;
+        };
+        NewServerIntake: {
+            path: string;
+            names?: string[];
+            /** @description The files stay where they are */
+            leave: boolean;
+            /** Format: int64 */
+            folder?: number;
+            /** Format: int64 */
+            album?: number;
+            policy?: components["schemas"]["Policy"];
+        };
+        WatchedFolder: {
+            /** Format: int64 */
+            id: number;
+            /** @description The server folder and the path below it */
+            name: string;
+            path: string;
+            /** Format: int64 */
+            folder?: number;
+            folderName?: string;
+            by: string;
+            leave: boolean;
+        };
+        NewWatchedFolder: {
+            /** Format: int64 */
+            serverFolder: number;
+            path: string;
+            /** Format: int64 */
+            folder?: number;
+            leave: boolean;
+        };
+        Outlet: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            /** @enum {string} */
+            kind: "social";
+            name: string;
+            address: string;
+            /** @description How many items came from it */
+            items: number;
+        };
+        NewOutlet: {
+            /** @enum {string} */
+            kind: "social";
+            name: string;
+            address: string;
+            token?: string;
+        };
+        OutletAlbum: {
+            id: string;
+            title: string;
+            count: number;
+        };
+        OutletMedia: {
+            id: string;
+            fileName: string;
+            caption: string;
+            mediaType: string;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: date-time */
+            posted: string;
+            postedBy: string;
+            /** @description Posted by the brand itself */
+            own: boolean;
+            /**
+             * Format: int64
+             * @description The item that it became before
+             */
+            asset?: number;
+        };
+        NewOutletIntake: {
+            /** @description Its id at the outlet */
+            album: string;
+            media?: string[];
+            /** @description Also what others posted there */
+            others?: boolean;
+            /** Format: int64 */
+            folder?: number;
+            policy?: components["schemas"]["Policy"];
+        };
+        Twins: {
+            later: components["schemas"]["AssetRow"];
+            earlier: components["schemas"]["AssetRow"];
+            /** @description How the later one differs from the earlier in words */
+            differences: string[];
+        };
+        TwinDecision: {
+            /** Format: int64 */
+            later: number;
+            /** Format: int64 */
+            earlier: number;
+            /** @enum {string} */
+            decision: "different" | "bin_later" | "bin_earlier" | "version";
+        };
+        Limits: {
+            /**
+             * Format: int64
+             * @description bytes
+             */
+            largestFile: number;
+            kinds: components["schemas"]["Kind"][];
+            /**
+             * Format: int64
+             * @description bytes; 0 is none
+             */
+            storageLimit: number;
+            /**
+             * Format: int64
+             * @description bytes
+             */
+            used?: number;
+        };
+        Looking: {
+            total: number;
+            waiting: number;
+        };
+        Face: {
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: double
+             * @description Fractions of the picture
+             */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+            name: string;
+        };
+        Origin: {
+            outlet: string;
+            album: string;
+            postedBy: string;
+            own: boolean;
         };
         DroppedFile: {
             name: string;
@@ -2002,6 +2690,656 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description One intake with its files */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IntakeChange"];
+            };
+        };
+        responses: {
+            /** @description The intake as it is now */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    announceFiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    files: components["schemas"]["AnnouncedFile"][];
+                };
+            };
+        };
+        responses: {
+            /** @description The intake with what could be settled before bytes travel */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    describeIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IntakeWords"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    decideDuplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    code: string;
+                    policy: components["schemas"]["Policy"];
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listIntakeTargets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The folders one brought into last */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listServerFolders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Folders on the server that one may bring in from */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerFolder"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    allowServerFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewServerFolder"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeServerFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    browseServerFolder: {
+        parameters: {
+            query?: {
+                path?: string;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What the folder holds */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerListing"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    bringInFromServer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewServerIntake"];
+            };
+        };
+        responses: {
+            /** @description The intake */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listWatchedFolders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Folders that bring in what lands in them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedFolder"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    watchFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWatchedFolder"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    stopWatching: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listOutlets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Connected outlets */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outlet"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    connectOutlet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOutlet"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    disconnectOutlet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listOutletAlbums: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Albums there */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutletAlbum"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listOutletMedia: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                album: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Media there and what of it is here already */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutletMedia"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    bringInFromOutlet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOutletIntake"];
+            };
+        };
+        responses: {
+            /** @description The intake */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMetadata: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Everything the file says by group and name */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    findLeftFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeChangedFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTwins: {
+        parameters: {
+            query?: {
+                intake?: number;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Items that look alike and that nobody decided about */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Twins"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    decideTwins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TwinDecision"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLimits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What the brand takes */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Limits"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setLimits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Limits"];
+            };
+        };
+        responses: {
+            /** @description What the brand takes now */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Limits"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLooking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How far looking into items is */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Looking"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    lookAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @enum {string} */
+                    what?: "likeness" | "sharpness" | "tint" | "focal" | "faces" | "film";
+                };
+            };
+        };
         responses: {
             200: components["responses"]["Done"];
             default: components["responses"]["Problem"];

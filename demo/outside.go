@@ -1,0 +1,51 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+
+	"brightsatchel/internal/store"
+	"brightsatchel/standins/social"
+)
+
+// shelves are folders on the server's disk with pictures that are not in the library yet.
+var shelves = []struct {
+	path     string
+	pictures int
+}{{"Autumn proofs/Day 1", 4}, {"Autumn proofs/Day 2", 3}, {"Scans", 2}}
+
+// outside gives the brand something to bring in from: a folder on the server, and a page of the simulated social service.
+func (l *loader) outside(ctx context.Context, tx *store.Tx, brand int64) error {
+	address := os.Getenv("SATCHEL_STANDINS")
+	if address == "" {
+		address = "127.0.0.1:8470"
+	}
+	page := store.Outlet{Brand: brand, Kind: "social", Name: "Windward page", Address: "http://" + address + "/social", Token: social.Token}
+	if _, err := tx.AddOutlet(ctx, page); err != nil {
+		return err
+	}
+	if len(l.h.Config.ServerFolders) == 0 {
+		return nil
+	}
+	disk, err := filepath.Abs(filepath.Join(l.h.Config.ServerFolders[0], "Studio disk"))
+	if err != nil {
+		return err
+	}
+	number := 100
+	for _, shelf := range shelves {
+		dir := filepath.Join(disk, shelf.path)
+		if err := os.MkdirAll(dir, 0o755); err != nil {
+			return err
+		}
+		for i := range shelf.pictures {
+			number++
+			if err := os.WriteFile(filepath.Join(dir, fmt.Sprintf("proof %d.jpg", i+1)), social.Draw(number), 0o644); err != nil {
+				return err
+			}
+		}
+	}
+	_, err = tx.AddServerFolder(ctx, brand, "Studio disk", disk)
+	return err
+}

@@ -1,0 +1,112 @@
+package bringin
+
+import (
+	"context"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/likeness"
+	"brightsatchel/internal/store"
+)
+
+// Pair is two items that look alike: what came later, what was here, and how the later one differs, in words.
+type Pair struct {
+	Later, Earlier store.Asset
+	Differences    []string
+}
+
+const twinsListed = 100
+
+// Twins lists likely twins that nobody has decided about, newest first: all, or those of one intake.
+func (s *Service) Twins(ctx context.Context, v *access.Viewer, intake int64) ([]Pair, error) {
+	open, err := store.OpenTwins(ctx, s.DB, v, intake, twinsListed)
+	if err != nil {
+		return nil, err
+	}
+	ids := make([]int64, 0, 2*len(open))
+	for _, t := range open {
+		ids = append(ids, t.Asset, t.Other)
+	}
+	assets, err := store.AssetsIn(ctx, s.DB, v.Brand, ids)
+	byID := map[int64]store.Asset{}
+	for _, a := range assets {
+		byID[a.ID] = a
+	}
+	pairs := make([]Pair, len(open))
+	for i, t := range open {
+		later, earlier := byID[t.Asset], byID[t.Other]
+		pairs[i] = Pair{Later: later, Earlier: earlier, Differences: likeness.Differences(compared(earlier), compared(later))}
+	}
+	return pairs, err
+}
+
+func compared(a store.Asset) likeness.Picture {
+	p := likeness.Picture{Width: a.Width, Height: a.Height, Bytes: a.Bytes, MediaType: a.MediaType}
+	if a.Taken.Valid {
+		p.Taken = &a.Taken.Time
+	}
+	return p
+}
+
+// DecideTwins settles a pair: "different" keeps both and does not ask again, "bin_later" and "bin_earlier" put one into
+// the bin, "version" makes the later file the newest version of the earlier item.
+func (s *Service) DecideTwins(ctx context.Context, v *access.Viewer, later, earlier int64, decision string) (store.Done, error) {
+	one, err := store.AssetByID(ctx, s.DB, v, later)
+	if err != nil {
+		return store.Done{}, err
+	}
+	two, err := store.AssetByID(ctx, s.DB, v, earlier)
+	if err != nil {
+		return store.Done{}, err
+	}
+	remove, change := v.May(access.Remove), v.May(access.Describe)
+	if !change.Folder(one.Folder.Int64) ||
+		(decision == "bin_later" || decision == "version") && !remove.Folder(one.Folder.Int64) ||
+		decision == "bin_earlier" && !remove.Folder(two.Folder.Int64) || decision == "version" && !change.Folder(two.Folder.Int64) {
+		return store.Done{}, fault.Forbiddenf("You may not do that to both of them.")
+	}
+	return s.DB.Act(ctx, v, "decide_twins", func(tx *store.Tx) (store.Done, error) {
+		state, said := "settled", ""
+		var err error
+		switch decision {
+		case "different":
+			state, said = "different", "Both are kept"
+		case "bin_later":
+			said = "Put “" + titleOf(one) + "” in the bin"
+			_, err = tx.BinAssets(ctx, []int64{later}, true)
+		case "bin_earlier":
+			said = "Put “" + titleOf(two) + "” in the bin"
+			_, err = tx.BinAssets(ctx, []int64{earlier}, true)
+		case "version":
+			said = "“" + one.FileName + "” is the newest version of “" + titleOf(two) + "”"
+			err = s.mergeTwin(ctx, tx, v, later, earlier)
+		default:
+			return store.Done{}, fault.Invalidf("decision", "%q is not a decision.", decision)
+		}
+		if err != nil {
+			return store.Done{}, err
+		}
+		return store.Done{Said: said, Changed: 1}, tx.SettleTwin(ctx, v.Brand, later, earlier, state)
+	})
+}
+
+func (s *Service) mergeTwin(ctx context.Context, tx *store.Tx, v *access.Viewer, later, earlier int64) error {
+	file, err := store.FileOf(ctx, tx, later)
+	if err != nil {
+		return err
+	}
+	if _, err := tx.AddVersion(ctx, v.Brand, earlier, file); err != nil {
+		return err
+	}
+	if _, err := tx.BinAssets(ctx, []int64{later}, true); err != nil {
+		return err
+	}
+	return s.Queue.Enqueue(ctx, tx, LookArgs{Brand: v.Brand, Asset: earlier})
+}
+
+func titleOf(a store.Asset) string {
+	if a.Title != "" {
+		return a.Title
+	}
+	return a.FileName
+}

@@ -1,0 +1,149 @@
+package bringin
+
+import (
+	"context"
+	"database/sql"
+	"io/fs"
+	"log/slog"
+	"path"
+	"strings"
+	"time"
+
+	"github.com/riverqueue/river"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/arrival"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/queue"
+	"brightsatchel/internal/store"
+)
+
+// WatchEvery is how often watched folders are looked at, and StillFor how long a file there must not have changed.
+const (
+	WatchEvery = 3 * time.Second
+	StillFor   = 5 * time.Second
+)
+
+// WatchArgs is the job that looks at the watched folders of all brands.
+type WatchArgs struct{}
+
+// Kind names the job in the queue.
+func (WatchArgs) Kind() string { return "watch_folders" }
+
+// InsertOpts keeps one such job at a time.
+func (WatchArgs) InsertOpts() river.InsertOpts { return queue.OneAtATime() }
+
+// Watcher does the job.
+type Watcher struct {
+	river.WorkerDefaults[WatchArgs]
+	Service *Service
+}
+
+// Work looks at every watched folder once.
+func (w *Watcher) Work(ctx context.Context, _ *river.Job[WatchArgs]) error {
+	return w.Service.LookAtWatched(ctx, StillFor)
+}
+
+// Watch begins to bring in what lands in a folder on the server, for the person who asked for it.
+func (s *Service) Watch(ctx context.Context, v *access.Viewer, serverFolder int64, below string, folder int64, leave bool) (store.Done, error) {
+	root, below, err := s.serverFolder(ctx, v, serverFolder, below)
+	if err != nil {
+		return store.Done{}, err
+	}
+	if _, known := v.Tree[folder]; folder != 0 && !known {
+		return store.Done{}, fault.NotFoundf("That folder is not there any more.")
+	}
+	if err := walk(root.Path, below, func(string, fs.DirEntry) error { return errEnough }); err != nil {
+		return store.Done{}, err
+	}
+	var id int64
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
+		id, err = tx.AddWatchedFolder(ctx, store.WatchedFolder{Brand: v.Brand, ServerFolder: root.ID, Path: below, Person: v.Person, Leave: leave,
+			Folder: sql.NullInt64{Int64: folder, Valid: folder != 0}})
+		return err
+	})
+	return store.Done{Said: "What lands in “" + watchedName(root.Name, below) + "” is brought in from now on", Changed: 1, ID: id}, err
+}
+
+func watchedName(root, below string) string {
+	return strings.ReplaceAll(path.Join(root, below), "/", " / ")
+}
+
+// LookAtWatched brings in what has landed in watched folders and has not changed for some time. A folder that cannot be
+// read now is looked at again the next time.
+func (s *Service) LookAtWatched(ctx context.Context, still time.Duration) error {
+	watched, err := store.WatchedFolders(ctx, s.DB, 0)
+	if err != nil {
+		return err
+	}
+	for _, w := range watched {
+		if err := s.lookAt(ctx, w, still); err != nil {
+			slog.Warn("a watched folder could not be brought in", "folder", w.Root, "path", w.Path, "error", err)
+		}
+	}
+	return nil
+}
+
+func (s *Service) lookAt(ctx context.Context, w store.WatchedFolder, still time.Duration) error {
+	var seen []store.LandedFile
+	err := walk(w.Root, w.Path, func(p string, entry fs.DirEntry) error {
+		if arrival.Stray(path.Dir(p), entry.Name()) {
+			return skip(entry)
+		}
+		if entry.IsDir() {
+			return nil
+		}
+		if info, err := entry.Info(); err == nil {
+			seen = append(seen, store.LandedFile{Path: p, Bytes: info.Size(), Modified: info.ModTime()})
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	var ready []string
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
+		ready, err = tx.NoteLanded(ctx, w.ID, seen, still)
+		return err
+	})
+	if err != nil || len(ready) == 0 {
+		return err
+	}
+	ready = ready[:min(len(ready), MaxFiles)]
+	sizes := map[string]int64{}
+	for _, f := range seen {
+		sizes[f.Path] = f.Bytes
+	}
+	files := make([]Dropped, len(ready))
+	for i, p := range ready {
+		folder := strings.Trim(strings.TrimPrefix(strings.TrimPrefix(path.Dir(p), "."), w.Path), "/")
+		files[i] = Dropped{Name: path.Base(p), Path: folder, Bytes: sizes[p], Remote: p}
+	}
+	v, err := store.LoadViewer(ctx, s.DB, w.Person, w.BrandCode)
+	if err != nil {
+		return err
+	}
+	where := from{source: "watched", name: watchedName(w.RootName, w.Path), serverFolder: w.ServerFolder, leave: w.Leave}
+	if _, err = s.open(ctx, v, Target{Folder: w.Folder.Int64}, where, files, 0, takeJob); err != nil {
+		return err
+	}
+	// Were the process killed before this, the files would be brought in again, and skipped as duplicates.
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.LandedTaken(ctx, w.ID, ready) })
+}
+
+// Watched lists the folders that are watched for the brand.
+func (s *Service) Watched(ctx context.Context, v *access.Viewer) ([]store.WatchedFolder, error) {
+	if !v.May(access.BringIn).All {
+		return []store.WatchedFolder{}, nil
+	}
+	return store.WatchedFolders(ctx, s.DB, v.Brand)
+}
+
+// StopWatching no longer brings in what lands in a folder.
+func (s *Service) StopWatching(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
+	if !v.May(access.BringIn).All {
+		return store.Done{}, fault.Forbiddenf("Only coordinators and stewards stop watching a folder.")
+	}
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.RemoveWatchedFolder(ctx, v.Brand, id) })
+	return store.Done{Said: "The folder is not watched any more", Changed: 1}, err
+}

@@ -1,0 +1,160 @@
+package bringin
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/arrival"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/store"
+)
+
+// Describe sets words on files of an intake, all of them when codes is empty. Those that are on the way get them when they
+// are taken, those that were added get them now.
+func (s *Service) Describe(ctx context.Context, v *access.Viewer, id int64, codes []string, words arrival.Words) (store.Done, error) {
+	in, err := s.mine(ctx, v, id)
+	if err != nil {
+		return store.Done{}, err
+	}
+	if err := s.mayDescribe(ctx, v, words); err != nil {
+		return store.Done{}, err
+	}
+	return s.DB.Act(ctx, v, "describe_intake", func(tx *store.Tx) (store.Done, error) {
+		files, err := store.LockIntakeFiles(ctx, tx, id)
+		if err != nil {
+			return store.Done{}, err
+		}
+		merged, n := map[int64]arrival.Words{}, 0
+		for _, f := range files {
+			state := arrival.State(f.State)
+			if f.SidecarOf.Valid || len(codes) > 0 && !slices.Contains(codes, f.Code) || state.Settled() && state != arrival.Added {
+				continue
+			}
+			before, err := f.Words()
+			if err != nil {
+				return store.Done{}, err
+			}
+			merged[f.ID] = words.Over(before)
+			n++
+			if state == arrival.Added && f.Asset.Valid {
+				if err := s.describeAdded(ctx, tx, v, in, f, words, len(files)); err != nil {
+					return store.Done{}, err
+				}
+			}
+		}
+		if n == 0 {
+			return store.Done{}, fault.Invalidf("files", "None of these files can be described: they were not added.")
+		}
+		return store.Done{Said: "Described " + count(n, "file", "files") + " of the intake", Changed: n}, tx.SetWords(ctx, merged)
+	})
+}
+
+func (s *Service) mayDescribe(ctx context.Context, v *access.Viewer, words arrival.Words) error {
+	if err := words.Check(); err != nil {
+		return err
+	}
+	if words.Album != nil {
+		if !v.Can(access.Gather) {
+			return fault.Forbiddenf("You may not add to albums.")
+		}
+		if _, err := store.AlbumByID(ctx, s.DB, v, *words.Album); err != nil {
+			return err
+		}
+	}
+	if v.Role == access.Steward || v.Role == access.Coordinator {
+		return nil
+	}
+	for _, name := range append(slices.Clone(words.Tags), words.People...) {
+		group, err := store.ClosedTagGroup(ctx, s.DB, v.Brand, name)
+		if err != nil {
+			return err
+		}
+		if group != "" {
+			return fault.Forbiddenf("The group %s is closed: only stewards and coordinators add to it.", group)
+		}
+	}
+	return nil
+}
+
+// describeAdded writes words onto an item that is in already.
+func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Viewer, in store.Intake, f store.IntakeFile, words arrival.Words, total int) error {
+	asset, err := store.AssetByID(ctx, tx, v, f.Asset.Int64)
+	if err != nil {
+		return err
+	}
+	if !v.May(access.Describe).Folder(asset.Folder.Int64) {
+		return fault.Forbiddenf("“%s” lies where you may not describe.", f.Name)
+	}
+	title := words.Title
+	if title != nil {
+		filled := arrival.Title(*title, f.Name, f.Number, total)
+		title = &filled
+	}
+	change := store.Description{Revision: asset.Revision, Title: title, Description: words.Description, Alt: words.Alt, Credit: words.Credit}
+	if _, err := tx.Describe(ctx, asset.ID, change); err != nil {
+		return err
+	}
+	if err := gatherByWords(ctx, tx, in, asset.ID, words); err != nil {
+		return err
+	}
+	if words.Turn == nil || *words.Turn == asset.Turn || asset.Kind != "picture" {
+		return nil
+	}
+	return s.Queue.Enqueue(ctx, tx, TurnArgs{Brand: in.Brand, Asset: asset.ID, Turn: *words.Turn})
+}
+
+// nameByWords puts what was typed while a file travelled in place of what the file says. The caption at an outlet is the
+// description of what comes from there, unless the file has one.
+func (s *Service) nameByWords(ctx context.Context, r store.Reader, n *store.NewAsset, f store.IntakeFile, in store.Intake, words arrival.Words) error {
+	if words.Title != nil {
+		total, err := store.CountIntakeFiles(ctx, r, in.ID)
+		if err != nil {
+			return err
+		}
+		n.Title = arrival.Title(*words.Title, f.Name, f.Number, total)
+	}
+	if in.Outlet.Valid && n.Description == "" {
+		n.Description = captionOf(f)
+	}
+	for _, field := range []struct {
+		to   *string
+		from *string
+	}{{&n.Description, words.Description}, {&n.Alt, words.Alt}, {&n.Credit, words.Credit}} {
+		if field.from != nil {
+			*field.to = *field.from
+		}
+	}
+	return nil
+}
+
+// gatherByWords puts the tags, people and albums on an item that were chosen for it and for its intake.
+func gatherByWords(ctx context.Context, tx *store.Tx, in store.Intake, asset int64, words arrival.Words) error {
+	var tags []int64
+	for group, names := range map[string][]string{"": words.Tags, "People": words.People} {
+		for _, name := range names {
+			tag, err := tx.EnsureTag(ctx, in.Brand, name, group)
+			if err != nil {
+				return err
+			}
+			tags = append(tags, tag)
+		}
+	}
+	if _, err := tx.AddTags(ctx, in.Brand, []int64{asset}, tags); err != nil {
+		return fmt.Errorf("tagging what was brought in: %w", err)
+	}
+	albums := []int64{}
+	if in.Album.Valid {
+		albums = append(albums, in.Album.Int64)
+	}
+	if words.Album != nil && *words.Album != in.Album.Int64 {
+		albums = append(albums, *words.Album)
+	}
+	for _, album := range albums {
+		if _, err := tx.AddToAlbum(ctx, in.Brand, album, []int64{asset}); err != nil {
+			return err
+		}
+	}
+	return nil
+}

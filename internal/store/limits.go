@@ -1,0 +1,39 @@
+package store
+
+import (
+	"context"
+
+	"brightsatchel/internal/core/arrival"
+)
+
+// Limits reads what a brand takes. Used counts the bytes of every distinct original in our storage, also of items in the
+// bin; files that were left where they are take none.
+func Limits(ctx context.Context, r Reader, brand int64) (arrival.Limits, error) {
+	row, err := get[struct {
+		Largest int64  `db:"largest_file"`
+		Kinds   string `db:"kinds"`
+		Limit   int64  `db:"storage_limit"`
+	}](ctx, r, "There is no such brand.", `select largest_file, array_to_string(kinds, ',') as kinds, coalesce(storage_limit, 0) as storage_limit from brand where id = $1`, brand)
+	if err != nil {
+		return arrival.Limits{}, err
+	}
+	used, err := get[int64](ctx, r, "", `select coalesce(sum(bytes), 0)::bigint from (select distinct on (sha256) bytes from version where brand_id = $1 and left_at is null order by sha256) v`, brand)
+	return arrival.Limits{LargestFile: row.Largest, Kinds: split(row.Kinds), StorageLimit: row.Limit, Used: used}, err
+}
+
+// SetLimits writes what a brand takes; a storage limit of 0 is none.
+func (tx *Tx) SetLimits(ctx context.Context, brand int64, l arrival.Limits) error {
+	_, err := tx.ExecContext(ctx, `update brand set largest_file = $2, kinds = $3, storage_limit = nullif($4::bigint, 0) where id = $1`, brand, l.LargestFile, l.Kinds, l.StorageLimit)
+	return err
+}
+
+// Stages lists the names of a brand's stages in their order.
+func Stages(ctx context.Context, r Reader, brand int64) ([]string, error) {
+	return list[string](ctx, r, `select name from stage where brand_id = $1 order by number, id`, brand)
+}
+
+// AddStage adds a stage after the others.
+func (tx *Tx) AddStage(ctx context.Context, brand int64, name string) error {
+	_, err := tx.ExecContext(ctx, `insert into stage (brand_id, name, number) values ($1, $2, (select count(*) from stage where brand_id = $1)) on conflict do nothing`, brand, name)
+	return err
+}

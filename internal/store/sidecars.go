@@ -1,0 +1,54 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+)
+
+// Sidecar is what an XMP sidecar says about an item; what it does not say is empty.
+type Sidecar struct {
+	Title, Description, Alt string
+	Credit, Copyright       string
+	Place, Stage            string
+	Stars                   int
+	Taken                   *time.Time
+	TakenZone               string
+	Metadata                json.RawMessage
+}
+
+// ApplySidecar writes what a sidecar says over what the file itself says, and keeps all of it beside the file's metadata.
+func (tx *Tx) ApplySidecar(ctx context.Context, brand, asset int64, c Sidecar) error {
+	_, err := tx.ExecContext(ctx, `update asset set title = coalesce(nullif($2, ''), title), description = coalesce(nullif($3, ''), description),
+		alt = coalesce(nullif($4, ''), alt), credit = coalesce(nullif($5, ''), credit), copyright = coalesce(nullif($6, ''), copyright),
+		place = coalesce(nullif($7, ''), place), stars = case when $8 = 0 then stars else $8 end,
+		captured_at = coalesce($9, captured_at), captured_zone = case when $9::timestamp is null then captured_zone else $10 end,
+		stage_id = coalesce((select id from stage where brand_id = $11 and lower(name) = lower($12)), stage_id) where id = $1`,
+		asset, c.Title, c.Description, c.Alt, c.Credit, c.Copyright, c.Place, c.Stars, c.Taken, c.TakenZone, brand, c.Stage)
+	if err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `update version v set metadata = v.metadata || jsonb_build_object('Sidecar', $2::jsonb) from asset a where a.id = $1 and v.id = a.version_id`, asset, string(c.Metadata))
+	return err
+}
+
+// LockIntakeFiles reads the files of an intake and keeps others from settling them until the end of the transaction.
+func LockIntakeFiles(ctx context.Context, tx *Tx, intake int64) ([]IntakeFile, error) {
+	if _, err := tx.ExecContext(ctx, `select from intake_file where intake_id = $1 order by id for update`, intake); err != nil {
+		return nil, err
+	}
+	return IntakeFiles(ctx, tx, intake)
+}
+
+// LockIntakeFile reads one file of an intake by its code and keeps others from settling it.
+func LockIntakeFile(ctx context.Context, tx *Tx, code string) (IntakeFile, error) {
+	if _, err := tx.ExecContext(ctx, `select from intake_file where code = $1 for update`, code); err != nil {
+		return IntakeFile{}, err
+	}
+	return IntakeFileByCode(ctx, tx, code)
+}
+
+// CountIntakeFiles counts the files of an intake.
+func CountIntakeFiles(ctx context.Context, r Reader, intake int64) (int, error) {
+	return get[int](ctx, r, "", `select count(*) from intake_file where intake_id = $1`, intake)
+}

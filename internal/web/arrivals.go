@@ -1,0 +1,318 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"io"
+	"mime"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"brightsatchel/api"
+	"brightsatchel/internal/bringin"
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/arrival"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/outlets"
+	"brightsatchel/internal/store"
+)
+
+func (h *handler) ListIntakes(ctx context.Context, _ api.ListIntakesRequestObject) (api.ListIntakesResponseObject, error) {
+	v := viewerOf(ctx)
+	batches, err := h.house.BringIn.List(ctx, v)
+	return api.ListIntakes200JSONResponse(each(batches, func(b bringin.Batch) api.Intake { return intake(b, v) })), err
+}
+
+func (h *handler) GetIntake(ctx context.Context, r api.GetIntakeRequestObject) (api.GetIntakeResponseObject, error) {
+	v := viewerOf(ctx)
+	batch, err := h.house.BringIn.Load(ctx, v, r.ID)
+	return api.GetIntake200JSONResponse(intake(batch, v)), err
+}
+
+func target(folder, album *int64, policy *api.Policy) bringin.Target {
+	return bringin.Target{Folder: value(folder), Album: value(album), Policy: arrival.Policy(value(policy))}
+}
+
+func (h *handler) CreateIntake(ctx context.Context, r api.CreateIntakeRequestObject) (api.CreateIntakeResponseObject, error) {
+	files := each(r.Body.Files, func(f api.DroppedFile) bringin.Dropped {
+		return bringin.Dropped{Name: f.Name, Path: value(f.Path), Bytes: f.Bytes}
+	})
+	v := viewerOf(ctx)
+	batch, err := h.house.BringIn.Begin(ctx, v, target(r.Body.Folder, r.Body.Album, r.Body.Policy), files, value(r.Body.LeftOut))
+	return api.CreateIntake200JSONResponse(intake(batch, v)), err
+}
+
+func (h *handler) ChangeIntake(ctx context.Context, r api.ChangeIntakeRequestObject) (api.ChangeIntakeResponseObject, error) {
+	v := viewerOf(ctx)
+	change := store.IntakeChange{Paused: r.Body.Paused, Ahead: value(r.Body.Ahead), Folder: r.Body.Folder}
+	if r.Body.Policy != nil {
+		policy := string(*r.Body.Policy)
+		change.Policy = &policy
+	}
+	batch, err := h.house.BringIn.Change(ctx, v, r.ID, change)
+	return api.ChangeIntake200JSONResponse(intake(batch, v)), err
+}
+
+func (h *handler) CancelIntake(ctx context.Context, r api.CancelIntakeRequestObject) (api.CancelIntakeResponseObject, error) {
+	d, err := h.house.BringIn.Cancel(ctx, viewerOf(ctx), r.ID)
+	return api.CancelIntake200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) AnnounceFiles(ctx context.Context, r api.AnnounceFilesRequestObject) (api.AnnounceFilesResponseObject, error) {
+	v := viewerOf(ctx)
+	batch, err := h.house.BringIn.Announce(ctx, v, r.ID, each(r.Body.Files, func(f api.AnnouncedFile) bringin.Announced { return bringin.Announced{Code: f.Code, Sum: f.Sum} }))
+	return api.AnnounceFiles200JSONResponse(intake(batch, v)), err
+}
+
+func (h *handler) DescribeIntake(ctx context.Context, r api.DescribeIntakeRequestObject) (api.DescribeIntakeResponseObject, error) {
+	w := r.Body.Words
+	words := arrival.Words{Title: w.Title, Description: w.Description, Alt: w.Alt, Credit: w.Credit, Tags: value(w.Tags), People: value(w.People), Album: w.Album}
+	if w.Turn != nil {
+		turn := int(*w.Turn)
+		words.Turn = &turn
+	}
+	d, err := h.house.BringIn.Describe(ctx, viewerOf(ctx), r.ID, value(r.Body.Codes), words)
+	return api.DescribeIntake200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) DecideDuplicate(ctx context.Context, r api.DecideDuplicateRequestObject) (api.DecideDuplicateResponseObject, error) {
+	d, err := h.house.BringIn.Decide(ctx, viewerOf(ctx), r.ID, r.Body.Code, arrival.Policy(r.Body.Policy))
+	return api.DecideDuplicate200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) ListIntakeTargets(ctx context.Context, _ api.ListIntakeTargetsRequestObject) (api.ListIntakeTargetsResponseObject, error) {
+	recent, err := h.house.BringIn.RecentTargets(ctx, viewerOf(ctx))
+	return api.ListIntakeTargets200JSONResponse(recent), err
+}
+
+func (h *handler) ListServerFolders(ctx context.Context, _ api.ListServerFoldersRequestObject) (api.ListServerFoldersResponseObject, error) {
+	folders, err := h.house.BringIn.ServerFolders(ctx, viewerOf(ctx))
+	return api.ListServerFolders200JSONResponse(each(folders, func(f store.ServerFolder) api.ServerFolder {
+		return api.ServerFolder{ID: f.ID, Name: f.Name, Path: f.Path}
+	})), err
+}
+
+func (h *handler) AllowServerFolder(ctx context.Context, r api.AllowServerFolderRequestObject) (api.AllowServerFolderResponseObject, error) {
+	d, err := h.house.BringIn.AllowServerFolder(ctx, viewerOf(ctx), value(r.Body.Name), r.Body.Path)
+	return api.AllowServerFolder200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) RemoveServerFolder(ctx context.Context, r api.RemoveServerFolderRequestObject) (api.RemoveServerFolderResponseObject, error) {
+	d, err := h.house.BringIn.RemoveServerFolder(ctx, viewerOf(ctx), r.ID)
+	return api.RemoveServerFolder200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) BrowseServerFolder(ctx context.Context, r api.BrowseServerFolderRequestObject) (api.BrowseServerFolderResponseObject, error) {
+	l, err := h.house.BringIn.Browse(ctx, viewerOf(ctx), r.ID, value(r.Params.Path))
+	return api.BrowseServerFolder200JSONResponse{Path: l.Path, Folders: l.Folders, Files: l.Files, Total: l.Total, Bytes: l.Bytes, LeftOut: l.LeftOut}, err
+}
+
+func (h *handler) BringInFromServer(ctx context.Context, r api.BringInFromServerRequestObject) (api.BringInFromServerResponseObject, error) {
+	v := viewerOf(ctx)
+	batch, err := h.house.BringIn.BeginFromServer(ctx, v, target(r.Body.Folder, r.Body.Album, r.Body.Policy), r.ID, r.Body.Path, value(r.Body.Names), r.Body.Leave)
+	return api.BringInFromServer200JSONResponse(intake(batch, v)), err
+}
+
+func (h *handler) ListWatchedFolders(ctx context.Context, _ api.ListWatchedFoldersRequestObject) (api.ListWatchedFoldersResponseObject, error) {
+	watched, err := h.house.BringIn.Watched(ctx, viewerOf(ctx))
+	return api.ListWatchedFolders200JSONResponse(each(watched, func(w store.WatchedFolder) api.WatchedFolder {
+		return api.WatchedFolder{ID: w.ID, Name: w.RootName, Path: w.Path, Folder: nullInt(w.Folder), FolderName: nullString(w.FolderName), By: w.By, Leave: w.Leave}
+	})), err
+}
+
+func (h *handler) WatchFolder(ctx context.Context, r api.WatchFolderRequestObject) (api.WatchFolderResponseObject, error) {
+	d, err := h.house.BringIn.Watch(ctx, viewerOf(ctx), r.Body.ServerFolder, r.Body.Path, value(r.Body.Folder), r.Body.Leave)
+	return api.WatchFolder200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) StopWatching(ctx context.Context, r api.StopWatchingRequestObject) (api.StopWatchingResponseObject, error) {
+	d, err := h.house.BringIn.StopWatching(ctx, viewerOf(ctx), r.ID)
+	return api.StopWatching200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) FindLeftFile(ctx context.Context, r api.FindLeftFileRequestObject) (api.FindLeftFileResponseObject, error) {
+	d, err := h.house.BringIn.FindLeft(ctx, viewerOf(ctx), r.ID)
+	return api.FindLeftFile200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) TakeChangedFile(ctx context.Context, r api.TakeChangedFileRequestObject) (api.TakeChangedFileResponseObject, error) {
+	d, err := h.house.BringIn.TakeChanged(ctx, viewerOf(ctx), r.ID)
+	return api.TakeChangedFile200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) ListOutlets(ctx context.Context, _ api.ListOutletsRequestObject) (api.ListOutletsResponseObject, error) {
+	found, err := h.house.BringIn.Outlets(ctx, viewerOf(ctx))
+	return api.ListOutlets200JSONResponse(each(found, func(o store.Outlet) api.Outlet {
+		return api.Outlet{ID: o.ID, Code: o.Code, Kind: api.OutletKind(o.Kind), Name: o.Name, Address: o.Address, Items: o.Items}
+	})), err
+}
+
+func (h *handler) ConnectOutlet(ctx context.Context, r api.ConnectOutletRequestObject) (api.ConnectOutletResponseObject, error) {
+	d, err := h.house.BringIn.ConnectOutlet(ctx, viewerOf(ctx), store.Outlet{Kind: string(r.Body.Kind), Name: r.Body.Name, Address: r.Body.Address, Token: value(r.Body.Token)})
+	return api.ConnectOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) DisconnectOutlet(ctx context.Context, r api.DisconnectOutletRequestObject) (api.DisconnectOutletResponseObject, error) {
+	d, err := h.house.BringIn.DisconnectOutlet(ctx, viewerOf(ctx), r.ID)
+	return api.DisconnectOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) ListOutletAlbums(ctx context.Context, r api.ListOutletAlbumsRequestObject) (api.ListOutletAlbumsResponseObject, error) {
+	albums, err := h.house.BringIn.OutletAlbums(ctx, viewerOf(ctx), r.ID)
+	return api.ListOutletAlbums200JSONResponse(each(albums, func(a outlets.Album) api.OutletAlbum {
+		return api.OutletAlbum{ID: a.ID, Title: a.Title, Count: a.Count}
+	})), err
+}
+
+func (h *handler) ListOutletMedia(ctx context.Context, r api.ListOutletMediaRequestObject) (api.ListOutletMediaResponseObject, error) {
+	media, err := h.house.BringIn.OutletMedia(ctx, viewerOf(ctx), r.ID, r.Album)
+	return api.ListOutletMedia200JSONResponse(each(media, func(m bringin.OutletMedia) api.OutletMedia {
+		out := api.OutletMedia{ID: m.ID, FileName: m.FileName, Caption: m.Caption, MediaType: m.MediaType, Bytes: m.Bytes, Posted: m.Posted, PostedBy: m.PostedBy, Own: m.Own}
+		if m.Asset != 0 {
+			out.Asset = &m.Asset
+		}
+		return out
+	})), err
+}
+
+func (h *handler) BringInFromOutlet(ctx context.Context, r api.BringInFromOutletRequestObject) (api.BringInFromOutletResponseObject, error) {
+	v := viewerOf(ctx)
+	batch, err := h.house.BringIn.BeginFromOutlet(ctx, v, target(r.Body.Folder, nil, r.Body.Policy), r.ID, r.Body.Album, value(r.Body.Media), value(r.Body.Others))
+	return api.BringInFromOutlet200JSONResponse(intake(batch, v)), err
+}
+
+func (h *handler) GetMetadata(ctx context.Context, r api.GetMetadataRequestObject) (api.GetMetadataResponseObject, error) {
+	raw, err := h.house.Finding.Metadata(ctx, viewerOf(ctx), r.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]any{}
+	return api.GetMetadata200JSONResponse(out), json.Unmarshal(raw, &out)
+}
+
+func (h *handler) ListTwins(ctx context.Context, r api.ListTwinsRequestObject) (api.ListTwinsResponseObject, error) {
+	pairs, err := h.house.BringIn.Twins(ctx, viewerOf(ctx), value(r.Params.Intake))
+	return api.ListTwins200JSONResponse(each(pairs, func(p bringin.Pair) api.Twins {
+		return api.Twins{Later: assetRow(p.Later.AssetRow), Earlier: assetRow(p.Earlier.AssetRow), Differences: each(p.Differences, func(s string) string { return s })}
+	})), err
+}
+
+func (h *handler) DecideTwins(ctx context.Context, r api.DecideTwinsRequestObject) (api.DecideTwinsResponseObject, error) {
+	d, err := h.house.BringIn.DecideTwins(ctx, viewerOf(ctx), r.Body.Later, r.Body.Earlier, string(r.Body.Decision))
+	return api.DecideTwins200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func limits(l arrival.Limits) api.Limits {
+	return api.Limits{LargestFile: l.LargestFile, StorageLimit: l.StorageLimit, Used: &l.Used, Kinds: each(l.Kinds, func(k string) api.Kind { return api.Kind(k) })}
+}
+
+func (h *handler) GetLimits(ctx context.Context, _ api.GetLimitsRequestObject) (api.GetLimitsResponseObject, error) {
+	l, err := h.house.BringIn.Limits(ctx, viewerOf(ctx))
+	return api.GetLimits200JSONResponse(limits(l)), err
+}
+
+func (h *handler) SetLimits(ctx context.Context, r api.SetLimitsRequestObject) (api.SetLimitsResponseObject, error) {
+	l, err := h.house.BringIn.SetLimits(ctx, viewerOf(ctx), arrival.Limits{LargestFile: r.Body.LargestFile, StorageLimit: r.Body.StorageLimit,
+		Kinds: each(r.Body.Kinds, func(k api.Kind) string { return string(k) })})
+	return api.SetLimits200JSONResponse(limits(l)), err
+}
+
+func (h *handler) GetLooking(ctx context.Context, _ api.GetLookingRequestObject) (api.GetLookingResponseObject, error) {
+	p, err := h.house.BringIn.LookProgress(ctx, viewerOf(ctx))
+	return api.GetLooking200JSONResponse{Total: p.Total, Waiting: p.Waiting}, err
+}
+
+func (h *handler) LookAgain(ctx context.Context, r api.LookAgainRequestObject) (api.LookAgainResponseObject, error) {
+	d, err := h.house.BringIn.LookAgain(ctx, viewerOf(ctx), string(value(r.Body.What)))
+	return api.LookAgain200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+// addOutletPictures shows pictures of an outlet before they are taken over. They come through the server, which has the
+// token, and as nothing but a picture.
+func (s *Server) addOutletPictures() {
+	s.route(http.MethodGet, "/api/brands/:brand/outlets/:id/media/:media/picture", may(access.BringIn), func(c *gin.Context) error {
+		id, err := strconv.ParseInt(c.Param("id"), 10, 64)
+		if err != nil {
+			return fault.NotFoundf("There is no such outlet.")
+		}
+		file, err := s.house.BringIn.FetchMedia(c, viewerOf(c), id, c.Param("media"))
+		if err != nil {
+			return err
+		}
+		defer func() { _ = file.Close() }()
+		const shown = 20 << 20 // bytes
+		data, err := io.ReadAll(io.LimitReader(file, shown))
+		if err != nil {
+			return err
+		}
+		mediaType := http.DetectContentType(data)
+		if !strings.HasPrefix(mediaType, "image/") {
+			return fault.NotFoundf("That is no picture that can be shown before it is brought in.")
+		}
+		h := c.Writer.Header()
+		h.Set("Content-Security-Policy", "default-src 'none'; sandbox")
+		h.Set("Content-Disposition", mime.FormatMediaType("inline", nil))
+		h.Set("Cache-Control", "private, max-age=3600")
+		c.Data(http.StatusOK, mediaType, data)
+		return nil
+	})
+}
+
+func intake(b bringin.Batch, v *access.Viewer) api.Intake {
+	out := api.Intake{
+		ID: b.ID, Code: b.Code, By: b.By, Mine: b.Person == v.Person, Started: b.Started, Folder: nullInt(b.Folder), FolderName: nullString(b.FolderName),
+		Album: nullInt(b.Album), AlbumName: nullString(b.AlbumName), Source: api.Source(b.Source), SourceName: some(b.SourceName), Policy: api.Policy(b.Policy),
+		Paused: b.Paused, Trail: nullInt(b.Trail), Total: b.Sums.Dropped, Added: b.Sums.Added, Versions: b.Sums.Versions, Skipped: b.Sums.Skipped,
+		Refused: b.Sums.Refused, Cancelled: b.Sums.Cancelled, Joined: b.Sums.Joined, LeftOut: b.LeftOut,
+		Files: each(b.Files, func(f store.IntakeFile) api.IntakeFile { return intakeFile(f, b.Policy) }),
+	}
+	if b.Finished.Valid {
+		out.Finished = &b.Finished.Time
+	}
+	if b.Ahead.Valid {
+		out.Ahead = &b.Ahead.Time
+	}
+	return out
+}
+
+func intakeFile(f store.IntakeFile, policy string) api.IntakeFile {
+	out := api.IntakeFile{
+		Code: f.Code, Number: f.Number, Name: f.Name, Path: f.Path, Bytes: max(0, f.Bytes), State: api.IntakeFileState(f.State), Why: some(f.Why), Policy: api.Policy(policy),
+		Asset: nullInt(f.Asset), AssetCode: nullString(f.AssetCode), AssetVersion: nullString(f.AssetVersion), AssetTitle: nullString(f.AssetTitle), Twin: nullInt(f.Twin),
+	}
+	if f.Policy.Valid {
+		out.Policy = api.Policy(f.Policy.String)
+	}
+	if f.SHA256 != nil {
+		yes := true
+		out.Announced = &yes
+	}
+	if f.SidecarOf.Valid {
+		yes := true
+		out.Sidecar = &yes
+	}
+	if f.AssetKind.Valid {
+		kind := api.Kind(f.AssetKind.String)
+		out.AssetKind = &kind
+	}
+	if f.AssetBinned.Valid {
+		out.AssetBinned = &f.AssetBinned.Time
+	}
+	if w, err := f.Words(); err == nil {
+		out.Words = api.Words{Title: w.Title, Description: w.Description, Alt: w.Alt, Credit: w.Credit, Album: w.Album}
+		if len(w.Tags) > 0 {
+			out.Words.Tags = &w.Tags
+		}
+		if len(w.People) > 0 {
+			out.Words.People = &w.People
+		}
+		if w.Turn != nil {
+			turn := api.WordsTurn(*w.Turn)
+			out.Words.Turn = &turn
+		}
+	}
+	return out
+}
