@@ -82,7 +82,7 @@ const watchedColumns = `select w.id, w.brand_id, b.code as brand_code, w.server_
 
 // WatchedFolders lists the watched folders of a brand, or of all brands for 0.
 func WatchedFolders(ctx context.Context, r Reader, brand int64) ([]WatchedFolder, error) {
-	return list[WatchedFolder](ctx, r, watchedColumns+` where $1 in (0, w.brand_id) order by w.id`, brand)
+	return list[WatchedFolder](ctx, r, watchedColumns+` where $1::bigint in (0, w.brand_id) order by w.id`, brand)
 }
 
 // AddWatchedFolder begins to watch and returns the id.
@@ -122,7 +122,7 @@ func (tx *Tx) NoteLanded(ctx context.Context, watched int64, files []LandedFile,
 		paths[i], sizes[i], times[i] = f.Path, f.Bytes, f.Modified
 	}
 	_, err := tx.ExecContext(ctx, `insert into watched_file as w (watched_folder_id, path, bytes, modified)
-		select $1, path, bytes, modified from unnest($2::text[], $3::bigint[], $4::timestamptz[]) as f(path, bytes, modified)
+		select $1::bigint, path, bytes, modified from unnest($2::text[], $3::bigint[], $4::timestamptz[]) as f(path, bytes, modified)
 		on conflict (watched_folder_id, path) do update set bytes = excluded.bytes, modified = excluded.modified, since = now(), taken = false
 		where w.bytes <> excluded.bytes or w.modified <> excluded.modified`, watched, paths, sizes, times)
 	if err != nil {
