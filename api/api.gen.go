@@ -957,7 +957,7 @@ type IntakeFile struct {
 	Code string `json:"code"`
 	Name string `json:"name"`
 
-	// Number From 1 in the order of the batch
+	// Number From 1 in the order in which the files were given
 	Number int `json:"number"`
 
 	// Path Folder path in the batch; empty at the top

@@ -44,6 +44,7 @@ type Dropped struct {
 	Name, Path string
 	Bytes      int64
 	Remote     string
+	number     int
 }
 
 // Target is where an intake goes: a folder and an album, each 0 for none, and what is done with duplicates.
@@ -85,11 +86,12 @@ func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where f
 		return 0, err
 	}
 	meant := files[:0:0]
-	for _, f := range files {
+	for i, f := range files {
 		if arrival.Stray(f.Path, filepath.Base(f.Name)) {
 			leftOut++
 			continue
 		}
+		f.number = i + 1
 		meant = append(meant, f)
 	}
 	if len(meant) == 0 {
@@ -168,11 +170,11 @@ func targetName(ctx context.Context, tx *store.Tx, v *access.Viewer, to Target) 
 func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, files []Dropped, limits arrival.Limits, fetch func(int64) river.JobArgs) error {
 	rows, names := make([]store.NewIntakeFile, len(files)), make([][2]string, len(files))
 	for i, f := range files {
-		rows[i] = store.NewIntakeFile{Name: outputs.CleanName(filepath.Base(f.Name)), Path: joinClean(f.Path), Remote: f.Remote, Bytes: f.Bytes, SidecarOf: -1}
+		rows[i] = store.NewIntakeFile{Number: f.number, Name: outputs.CleanName(filepath.Base(f.Name)), Path: joinClean(f.Path), Remote: f.Remote, Bytes: f.Bytes}
 		names[i] = [2]string{rows[i].Path, rows[i].Name}
 	}
 	for sidecar, picture := range arrival.Sidecars(names) {
-		rows[sidecar].SidecarOf = picture
+		rows[sidecar].SidecarOf = rows[picture].Number
 	}
 	if err := tx.AddIntakeFiles(ctx, brand, id, rows); err != nil {
 		return err

@@ -122,27 +122,28 @@ func (tx *Tx) AddIntake(ctx context.Context, n NewIntake) (int64, error) {
 		n.Brand, n.Person, n.Folder, n.Album, n.Trail, n.Source, n.SourceName, n.Outlet, n.ServerFolder, n.Leave, n.Policy, n.LeftOut)
 }
 
-// NewIntakeFile is a file of an intake that begins. SidecarOf is the index, among the files added with it, of the picture
-// that it joins, or -1.
+// NewIntakeFile is a file of an intake that begins. Number is its place, from 1, among everything that was dropped.
+// SidecarOf is the number of the picture that it joins, or 0.
 type NewIntakeFile struct {
+	Number             int
 	Name, Path, Remote string
 	Bytes              int64
 	SidecarOf          int
 }
 
-// AddIntakeFiles adds files in their order, numbered from 1. They wait for their bytes.
+// AddIntakeFiles adds files. They wait for their bytes.
 func (tx *Tx) AddIntakeFiles(ctx context.Context, brand, intake int64, files []NewIntakeFile) error {
-	names, paths, remotes, sizes := make([]string, len(files)), make([]string, len(files)), make([]string, len(files)), make([]int64, len(files))
+	names, paths, remotes, sizes, numbers := make([]string, len(files)), make([]string, len(files)), make([]string, len(files)), make([]int64, len(files)), make([]int64, len(files))
 	var sidecars, pictures []int64
 	for i, f := range files {
-		names[i], paths[i], remotes[i], sizes[i] = f.Name, f.Path, f.Remote, f.Bytes
-		if f.SidecarOf >= 0 {
-			sidecars, pictures = append(sidecars, int64(i+1)), append(pictures, int64(f.SidecarOf+1))
+		names[i], paths[i], remotes[i], sizes[i], numbers[i] = f.Name, f.Path, f.Remote, f.Bytes, int64(f.Number)
+		if f.SidecarOf > 0 {
+			sidecars, pictures = append(sidecars, int64(f.Number)), append(pictures, int64(f.SidecarOf))
 		}
 	}
 	_, err := tx.ExecContext(ctx, `insert into intake_file (brand_id, intake_id, name, path, remote, bytes, number)
-		select $1, $2, name, path, remote, bytes, number from unnest($3::text[], $4::text[], $5::text[], $6::bigint[]) with ordinality as f(name, path, remote, bytes, number) order by number`,
-		brand, intake, names, paths, remotes, sizes)
+		select $1, $2, name, path, remote, bytes, number from unnest($3::text[], $4::text[], $5::text[], $6::bigint[], $7::bigint[]) as f(name, path, remote, bytes, number) order by number`,
+		brand, intake, names, paths, remotes, sizes, numbers)
 	if err != nil || len(sidecars) == 0 {
 		return err
 	}

@@ -73,6 +73,6 @@ export async function undoLast(brand: string) {
 }
 
 /** mediaAddress is where a picture of an item is. The version in it lets browsers keep it for good. */
-export function mediaAddress(brand: string, item: { code: string; version: string }, size: "small" | "medium" | "large" | "film" | "original") {
+export function mediaAddress(brand: string, item: { code: string; version: string }, size: "small" | "medium" | "large" | "film" | "strip" | "original" | `page-${number}`) {
   return `/media/${brand}/${item.code}/${size}?v=${item.version}`;
 }

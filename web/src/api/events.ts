@@ -4,7 +4,7 @@ import { rows } from "./rows";
 
 /** What shows rows of a table and is to be loaded again when one changes. */
 const shownBy: Record<string, string[]> = {
-  asset: ["sheet", "overview", "folders", "asset", "albums", "satchel"],
+  asset: ["sheet", "overview", "folders", "asset", "albums", "satchel", "looking", "limits", "twins"],
   folder: ["folders", "sheet", "asset"],
   album: ["albums", "asset", "galleries"],
   album_item: ["albums", "sheet", "asset", "galleries"],
@@ -15,6 +15,11 @@ const shownBy: Record<string, string[]> = {
   gallery: ["galleries", "asset"],
   intake: ["intakes"],
   intake_file: ["intakes"],
+  server_folder: ["server-folders"],
+  watched_folder: ["watched-folders"],
+  outlet: ["outlets"],
+  twin: ["twins", "intakes"],
+  face: ["asset"],
   download: ["downloads"],
   download_item: ["downloads"],
   trail: ["trail"],

@@ -12,6 +12,16 @@ export const useAlbums = (brand: string) => useQuery({ queryKey: ["albums"], que
 export const useTags = (brand: string) => useQuery({ queryKey: ["tags"], queryFn: () => ask(client.GET("/api/brands/{brand}/tags", at(brand))) });
 export const useSatchel = (brand: string, on = true) => useQuery({ queryKey: ["satchel"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/satchel", at(brand))) });
 export const useIntakes = (brand: string) => useQuery({ queryKey: ["intakes"], queryFn: () => ask(client.GET("/api/brands/{brand}/intakes", at(brand))) });
+export const useIntake = (brand: string, id: number | undefined) =>
+  useQuery({ queryKey: ["intakes", id], enabled: id !== undefined, placeholderData: keepPreviousData, queryFn: () => ask(client.GET("/api/brands/{brand}/intakes/{id}", { params: { path: { brand, id: id! } } })) });
+export const useIntakeTargets = (brand: string) => useQuery({ queryKey: ["intakes", "targets"], queryFn: () => ask(client.GET("/api/brands/{brand}/intake-targets", at(brand))) });
+export const useServerFolders = (brand: string, on = true) => useQuery({ queryKey: ["server-folders"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/server-folders", at(brand))) });
+export const useWatchedFolders = (brand: string, on = true) => useQuery({ queryKey: ["watched-folders"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/watched-folders", at(brand))) });
+export const useOutlets = (brand: string, on = true) => useQuery({ queryKey: ["outlets"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/outlets", at(brand))) });
+export const useTwins = (brand: string, intake?: number) =>
+  useQuery({ queryKey: ["twins", intake], queryFn: () => ask(client.GET("/api/brands/{brand}/twins", { params: { path: { brand }, query: { intake } } })) });
+export const useLimits = (brand: string, on = true) => useQuery({ queryKey: ["limits"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/limits", at(brand))) });
+export const useLooking = (brand: string, on = true) => useQuery({ queryKey: ["looking"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/looking", at(brand))) });
 export const useDownloads = (brand: string, on = true) => useQuery({ queryKey: ["downloads"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/downloads", at(brand))) });
 export const useOutputSizes = (brand: string) => useQuery({ queryKey: ["sizes"], queryFn: () => ask(client.GET("/api/brands/{brand}/output-sizes", at(brand))) });
 export const useGalleries = (brand: string) => useQuery({ queryKey: ["galleries"], queryFn: () => ask(client.GET("/api/brands/{brand}/galleries", at(brand))) });

@@ -1459,7 +1459,7 @@ export interface components {
         IntakeFile: {
             /** @description The upload goes under this name */
             code: string;
-            /** @description From 1 in the order of the batch */
+            /** @description From 1 in the order in which the files were given */
             number: number;
             name: string;
             /** @description Folder path in the batch; empty at the top */

@@ -1,60 +1,82 @@
 import { Popover } from "radix-ui";
-import { useEffect } from "react";
-import { ask, client, mediaAddress, messageOf, useSession, type Schema } from "~/api/client";
+import { useEffect, useState } from "react";
+import { useSession, type Schema } from "~/api/client";
 import { useIntakes } from "~/api/queries";
-import { Button } from "~/kit/Button";
-import { tell, warn } from "~/kit/notes";
-import { bytes, when } from "~/kit/words";
-import { forget, goOn, takeUp, useQueue } from "./queue";
+import { bringInto, pickedFiles } from "~/sheet/dropped";
+import { IntakeList } from "./IntakeList";
+import { useTimeLeft } from "./pace";
+import { goOn, steer, takeUp, useQueue } from "./queue";
+import { useTarget } from "./target";
+
+type Intake = Schema["Intake"];
+
+/** settledOf counts the files of an intake that have their outcome. */
+export const settledOf = (i: Intake) => i.added + i.versions + i.skipped + i.refused + i.cancelled;
 
 /** sumOf says what came of an intake in numbers that add up. */
-export function sumOf(i: Schema["Intake"]) {
+export function sumOf(i: Intake) {
   const parts = [`${i.added} added`];
+  if (i.versions) parts.push(`${i.versions} new ${i.versions === 1 ? "version" : "versions"}`);
   if (i.skipped) parts.push(`${i.skipped} skipped`);
   if (i.refused) parts.push(`${i.refused} refused`);
   if (i.cancelled) parts.push(`${i.cancelled} cancelled`);
-  const open = i.total - i.added - i.skipped - i.refused - i.cancelled;
+  const open = i.total - settledOf(i);
   if (open) parts.push(`${open} on the way`);
   return `${i.total} = ${parts.join(" + ")}`;
 }
 
-/** Progress is the intake in the strap: how far it is, and on opening what came of every file. */
+const shownFor = 10 * 60_000;
+
+/** Progress is the intakes in the strap: how far they are, and on opening what came of every file. It also carries on
+ * with what this browser was sending, and takes files that are pasted. */
 export function Progress({ brand }: { brand: string }) {
   const { data: intakes } = useIntakes(brand);
-  const { sending, lost } = useQueue();
+  const lost = useQueue((s) => s.lost);
   const signedOut = useSession((s) => s.signedOut);
+  const left = useTimeLeft();
+  const [shown, setShown] = useState(false);
   const loaded = intakes !== undefined;
   useEffect(() => {
     if (loaded && !signedOut) {
-      void takeUp(brand, intakes);
+      void takeUp(
+        brand,
+        intakes.filter((i) => i.mine),
+      );
       goOn(brand);
     }
     // only once the intakes are known, and again after signing in
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [brand, loaded, signedOut]);
+  useEffect(() => {
+    if (intakes) steer(brand, intakes);
+  }, [brand, intakes]);
+  usePastedFiles();
   const mine = intakes?.filter((i) => i.mine) ?? [];
   const open = mine.filter((i) => !i.finished);
-  const shown = open.length > 0 ? open : mine.slice(0, 1).filter((i) => Date.now() - new Date(i.finished ?? i.started).getTime() < 10 * 60_000);
-  if (shown.length === 0) return null;
-  const total = shown.reduce((n, i) => n + i.total, 0);
-  const settled = shown.reduce((n, i) => n + i.added + i.skipped + i.refused + i.cancelled, 0);
+  const list = open.length > 0 ? inOrder(open) : mine.slice(0, 1).filter((i) => Date.now() - new Date(i.finished ?? i.started).getTime() < shownFor);
+  if (list.length === 0) return null;
+  const total = list.reduce((n, i) => n + i.total, 0);
+  const settled = list.reduce((n, i) => n + settledOf(i), 0);
+  const paused = open.length > 0 && open.every((i) => i.paused);
   return (
-    <Popover.Root>
+    <Popover.Root open={shown} onOpenChange={setShown}>
       <Popover.Trigger asChild>
-        <button type="button" data-intake className="flex items-center gap-2 rounded-patch px-2 py-1 hover:bg-sunk">
-          <span>{open.length > 0 ? `intake ${settled}/${total}` : sumOf(shown[0]!)}</span>
-          {open.length > 0 && (
-            <span aria-hidden="true" className="h-2 w-24 overflow-hidden rounded-full bg-line max-md:w-12">
-              <span className="block h-full bg-saffron" style={{ width: `${share(shown, sending) * 100}%` }} />
-            </span>
-          )}
+        <button type="button" data-intake className="flex min-w-0 items-center gap-2 rounded-patch px-2 py-1 hover:bg-sunk">
+          <span className="truncate">{open.length > 0 ? `${settled} of ${total}${paused ? ", paused" : left ? `, ${left}` : ""}` : sumOf(list[0]!)}</span>
+          {open.length > 0 && <Bar intakes={list} />}
         </button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content side="top" sideOffset={8} className="z-30 max-h-[60vh] w-[min(440px,calc(100vw-24px))] overflow-y-auto rounded-xl border border-line bg-card p-3 shadow-2xl" aria-label="What came of every file">
+        <Popover.Content
+          side="top"
+          sideOffset={8}
+          className="z-30 max-h-[70vh] w-[min(520px,calc(100vw-16px))] overflow-y-auto rounded-xl border border-line bg-card p-3 shadow-2xl"
+          aria-label="What came of every file"
+          onInteractOutside={(e) => (e.target as HTMLElement).closest("[role=dialog]") && e.preventDefault()}
+        >
           {lost > 0 && <p className="mb-2 rounded bg-saffron-wash px-2 py-1">{lost} of your files are not in this browser any more. Drop them again, or cancel the intake.</p>}
-          {shown.map((i) => (
-            <IntakeList key={i.id} brand={brand} intake={i} />
+          {list.map((i, n) => (
+            <IntakeList key={i.id} brand={brand} intake={i} ahead={n > 0} onLeave={() => setShown(false)} />
           ))}
         </Popover.Content>
       </Popover.Portal>
@@ -62,64 +84,30 @@ export function Progress({ brand }: { brand: string }) {
   );
 }
 
-function share(intakes: Schema["Intake"][], sending: ReturnType<typeof useQueue.getState>["sending"]) {
-  const sent = new Map(sending.map((s) => [s.code, s.sent]));
-  let all = 0;
-  let there = 0;
-  for (const f of intakes.flatMap((i) => i.files)) {
-    all += f.bytes + 1;
-    there += f.state === "waiting" ? (sent.get(f.code) ?? 0) : f.bytes + 1;
-  }
-  return all ? there / all : 1;
+const inOrder = (list: Intake[]) => [...list].sort((a, b) => (b.ahead ? new Date(b.ahead).getTime() : 0) - (a.ahead ? new Date(a.ahead).getTime() : 0) || a.id - b.id);
+
+function Bar({ intakes }: { intakes: Intake[] }) {
+  const sending = useQueue((s) => s.sending);
+  const total = intakes.reduce((n, i) => n + i.total, 0);
+  const settled = intakes.reduce((n, i) => n + settledOf(i), 0);
+  const onTheWay = sending.reduce((n, s) => n + (s.file.size > 0 ? s.sent / s.file.size : 0), 0);
+  return (
+    <span aria-hidden="true" className="h-2 w-24 shrink-0 overflow-hidden rounded-full bg-line max-md:w-10">
+      <span className="block h-full bg-saffron" style={{ width: `${(100 * (settled + onTheWay * 0.9)) / Math.max(1, total)}%` }} />
+    </span>
+  );
 }
 
-const outcomes: Record<Schema["IntakeFileState"], string> = { waiting: "waiting", arrived: "being looked at", added: "added", skipped: "skipped", refused: "refused", cancelled: "cancelled" };
-
-/** IntakeList is one intake with the outcome of each of its files. */
-export function IntakeList({ brand, intake }: { brand: string; intake: Schema["Intake"] }) {
-  const sending = useQueue((s) => s.sending);
-  const cancel = async () => {
-    try {
-      const done = await ask(client.POST("/api/brands/{brand}/intakes/{id}/cancel", { params: { path: { brand, id: intake.id } } }));
-      forget(brand, intake.id);
-      tell(done.said);
-    } catch (error) {
-      warn(messageOf(error));
-    }
-  };
-  return (
-    <section>
-      <header className="flex items-center gap-2">
-        <h3 className="flex-1">{sumOf(intake)}</h3>
-        {!intake.finished && intake.mine && (
-          <Button tone="quiet" onClick={() => void cancel()}>
-            Cancel the rest
-          </Button>
-        )}
-      </header>
-      <p className="text-dense text-ink-soft">
-        {intake.by}, {when(intake.started)}
-        {intake.folderName ? ` to ${intake.folderName}` : ""}
-      </p>
-      <ul className="mt-2 space-y-1">
-        {intake.files.map((f) => {
-          const s = sending.find((x) => x.code === f.code);
-          return (
-            <li key={f.code} className="flex items-center gap-2" data-file={f.name} data-state={f.state}>
-              <span className="grid size-9 shrink-0 place-items-center overflow-hidden rounded bg-sunk">
-                {f.assetCode && f.assetVersion && <img alt="" src={mediaAddress(brand, { code: f.assetCode, version: f.assetVersion }, "small")} className="size-full object-cover" />}
-              </span>
-              <span className="min-w-0 flex-1">
-                <span className="block truncate">{f.name}</span>
-                <span className={`block text-small ${f.state === "refused" ? "text-tomato" : "text-ink-soft"}`}>
-                  {s && s.state !== "queued" ? `${s.state === "paused" ? "stopped at" : "sending"} ${bytes(s.sent)} of ${bytes(f.bytes)}` : outcomes[f.state]}
-                  {f.why ? `. ${f.why}` : ""}
-                </span>
-              </span>
-            </li>
-          );
-        })}
-      </ul>
-    </section>
-  );
+/** Files that are pasted anywhere but into a text go where the board of bringing in says. */
+function usePastedFiles() {
+  useEffect(() => {
+    const paste = (event: ClipboardEvent) => {
+      const files = event.clipboardData?.files;
+      if (!files?.length || (event.target as HTMLElement | null)?.closest("input, textarea")) return;
+      event.preventDefault();
+      bringInto(pickedFiles(files), useTarget.getState().target);
+    };
+    document.addEventListener("paste", paste);
+    return () => document.removeEventListener("paste", paste);
+  }, []);
 }

@@ -2,16 +2,20 @@ import { del, entries, set as keep } from "idb-keyval";
 import { Upload } from "tus-js-client";
 import { create } from "zustand";
 import { ask, client, messageOf, useSession, type Schema } from "~/api/client";
-import { warn } from "~/kit/notes";
-import type { DroppedFile, Target } from "~/sheet/dropped";
+import { tell, warn } from "~/kit/notes";
+import { plural } from "~/kit/words";
+import type { Dropped, Target } from "~/sheet/dropped";
+import { sumOfFile } from "./sums";
 
-/** A file on its way. */
-interface Sending {
+type Intake = Schema["Intake"];
+
+/** A file on its way: first its sum is read and announced, then, unless it is here already, its bytes are sent. */
+export interface Sending {
   code: string;
   intake: number;
   file: File;
   sent: number;
-  state: "queued" | "sending" | "paused";
+  state: "reading" | "queued" | "sending" | "stopped";
 }
 
 interface Kept {
@@ -35,49 +39,121 @@ const pieces = 8 * 1024 * 1024;
 const running = new Map<string, Upload>();
 const keyOf = (code: string) => `upload ${code}`;
 
+/** What the intakes say about their turn: those that were moved ahead come first, paused ones not at all. */
+let turns = new Map<number, { paused: boolean; ahead: number }>();
+
 /** bringIn opens an intake for files and starts sending them. */
-export async function bringIn(brand: string, files: DroppedFile[], target: Target) {
+export async function bringIn(brand: string, dropped: Dropped, target: Target) {
+  const { files, leftOut } = dropped;
+  if (files.length === 0) {
+    tell(`Nothing to bring in: ${plural(leftOut, "hidden or system file")} left out.`);
+    return;
+  }
   try {
     const intake = await ask(
       client.POST("/api/brands/{brand}/intakes", {
         params: { path: { brand } },
-        body: { ...target, files: files.map((f) => ({ name: f.file.name, path: f.path || undefined, bytes: f.file.size })) },
+        body: { ...target, leftOut, files: files.map((f) => ({ name: f.file.name, path: f.path || undefined, bytes: f.file.size })) },
       }),
     );
-    const sending: Sending[] = [];
-    for (const [i, f] of intake.files.entries()) {
-      if (f.state !== "waiting") continue;
-      sending.push({ code: f.code, intake: intake.id, file: files[i]!.file, sent: 0, state: "queued" });
-      await keep(keyOf(f.code), { brand, intake: intake.id, file: files[i]!.file } satisfies Kept).catch(() => undefined); // too large to keep: it still travels
-    }
+    const sending = intake.files.filter((f) => f.state === "waiting").map((f): Sending => ({ code: f.code, intake: intake.id, file: files[f.number - 1]!.file, sent: 0, state: "reading" }));
+    turns.set(intake.id, { paused: false, ahead: 0 });
     useQueue.setState((s) => ({ sending: [...s.sending, ...sending] }));
-    next(brand);
+    void readOn(brand);
+    for (const s of sending) await keep(keyOf(s.code), { brand, intake: intake.id, file: s.file } satisfies Kept).catch(() => undefined); // too large to keep: it still travels
+    const there = new Set(useQueue.getState().sending.map((s) => s.code));
+    for (const s of sending) if (!there.has(s.code)) void del(keyOf(s.code)); // settled while it was being kept
   } catch (error) {
     warn(messageOf(error));
   }
 }
 
 /** takeUp goes on with what was on its way when the page was left. */
-export async function takeUp(brand: string, intakes: Schema["Intake"][]) {
-  const waiting = new Map(intakes.filter((i) => i.mine).flatMap((i) => i.files.filter((f) => f.state === "waiting").map((f) => [f.code, i.id] as const)));
+export async function takeUp(brand: string, mine: Intake[]) {
+  const open = await Promise.all(mine.filter((i) => !i.finished && i.source === "upload").map((i) => ask(client.GET("/api/brands/{brand}/intakes/{id}", { params: { path: { brand, id: i.id } } })).catch(() => undefined)));
+  const waiting = new Map(open.flatMap((i) => i?.files.filter((f) => f.state === "waiting").map((f) => [f.code, f] as const) ?? []));
   const known = new Set(useQueue.getState().sending.map((s) => s.code));
   const found: Sending[] = [];
   for (const [key, value] of (await entries()) as [string, Kept][]) {
-    const code = key.replace("upload ", "");
+    const code = String(key).replace("upload ", "");
     if (value.brand !== brand || known.has(code)) continue;
-    if (waiting.has(code)) found.push({ code, intake: value.intake, file: value.file, sent: 0, state: "queued" });
+    const file = waiting.get(code);
+    if (file) found.push({ code, intake: value.intake, file: value.file, sent: 0, state: file.announced ? "queued" : "reading" });
     else await del(key);
   }
   const here = new Set([...known, ...found.map((f) => f.code)]);
   useQueue.setState((s) => ({ sending: [...s.sending, ...found], lost: [...waiting.keys()].filter((code) => !here.has(code)).length }));
+  void readOn(brand);
   next(brand);
 }
 
+/** steer follows what was decided about intakes, here or on another screen: paused, moved ahead, going on. */
+export function steer(brand: string, intakes: Intake[]) {
+  turns = new Map(intakes.map((i) => [i.id, { paused: i.paused, ahead: i.ahead ? new Date(i.ahead).getTime() : 0 }]));
+  for (const s of useQueue.getState().sending) {
+    if (s.state === "sending" && turns.get(s.intake)?.paused) {
+      void running.get(s.code)?.abort();
+      running.delete(s.code);
+      change(s.code, { state: "queued" });
+    }
+  }
+  void readOn(brand);
+  next(brand);
+}
+
+function inTurn(state: Sending["state"]) {
+  const turn = (s: Sending) => turns.get(s.intake) ?? { paused: false, ahead: 0 };
+  return useQueue
+    .getState()
+    .sending.filter((s) => s.state === state && !turn(s).paused)
+    .sort((a, b) => turn(b).ahead - turn(a).ahead || a.intake - b.intake);
+}
+
+let reading = false;
+
+/** readOn reads the sums of files one after the other and announces them, a few at a time. */
+async function readOn(brand: string) {
+  if (reading) return;
+  reading = true;
+  try {
+    for (let some = inTurn("reading").slice(0, announcedAtOnce); some.length > 0; some = inTurn("reading").slice(0, announcedAtOnce)) {
+      const first = some[0]!.intake;
+      const sums: { code: string; sum: string }[] = [];
+      for (const s of some.filter((x) => x.intake === first)) {
+        const sum = await sumOfFile(s.code, s.file);
+        if (sum) sums.push({ code: s.code, sum });
+        else change(s.code, { state: "queued" });
+        if (s.file.size > longFile) break; // what was read is not kept waiting for the next long one
+      }
+      if (sums.length > 0) await announce(brand, first, sums);
+      next(brand);
+    }
+  } finally {
+    reading = false;
+  }
+}
+
+const announcedAtOnce = 12;
+const longFile = 64 * 1024 * 1024;
+
+/** announce tells the server which files these are. What is here already is settled with that and does not travel. */
+async function announce(brand: string, intake: number, files: { code: string; sum: string }[]) {
+  try {
+    const told = await ask(client.POST("/api/brands/{brand}/intakes/{id}/announce", { params: { path: { brand, id: intake } }, body: { files } }));
+    const states = new Map(told.files.map((f) => [f.code, f.state]));
+    for (const f of files) {
+      if (states.get(f.code) === "waiting") change(f.code, { state: "queued" });
+      else done(brand, f.code);
+    }
+  } catch {
+    for (const f of files) change(f.code, { state: "queued" }); // the server reads the sums itself
+  }
+}
+
 function next(brand: string) {
-  const { sending } = useQueue.getState();
-  for (const s of sending) {
+  for (const s of inTurn("queued")) {
     if (running.size >= atOnce) return;
-    if (s.state === "queued" && !running.has(s.code)) send(brand, s);
+    if (!running.has(s.code)) send(brand, s);
   }
 }
 
@@ -114,7 +190,7 @@ function send(brand: string, s: Sending) {
         done(brand, s.code); // cancelled, or all there
         return;
       }
-      change(s.code, { state: "paused" });
+      change(s.code, { state: "stopped" });
       if (status === 401) useSession.setState({ signedOut: true });
       else warn(`${s.file.name} has stopped: the server does not answer. What was sent is safe; it goes on from there.`);
       next(brand);
@@ -125,9 +201,9 @@ function send(brand: string, s: Sending) {
   upload.start();
 }
 
-/** goOn sends again what was paused. */
+/** goOn sends again what has stopped. */
 export function goOn(brand: string) {
-  useQueue.setState((q) => ({ sending: q.sending.map((s) => (s.state === "paused" ? { ...s, state: "queued" } : s)) }));
+  useQueue.setState((q) => ({ sending: q.sending.map((s) => (s.state === "stopped" ? { ...s, state: "queued" } : s)) }));
   next(brand);
 }
 

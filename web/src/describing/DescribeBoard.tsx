@@ -7,6 +7,7 @@ import { useKeys } from "~/kit/keys";
 import { bytes, duration, items, moment } from "~/kit/words";
 import { usePlace } from "~/sheet/place";
 import { asSelection, inOrder, useChosen } from "~/sheet/selection";
+import { FileSays, LeftFile, Stack } from "./FileFacts";
 import { TagEntry } from "./TagEntry";
 
 /** DescribeBoard is the card of one item, or the tags of several. */
@@ -58,7 +59,10 @@ function Card({ brand, id }: { brand: string; id: number }) {
       <Words brand={brand} asset={asset} name="description" label="Description" long may={may} />
       <Words brand={brand} asset={asset} name="credit" label="Credit" may={may} />
       <Words brand={brand} asset={asset} name="copyright" label="Copyright" may={may} />
+      <LeftFile brand={brand} asset={asset} may={may} />
+      <Stack brand={brand} asset={asset} />
       <Facts asset={asset} />
+      <FileSays brand={brand} id={id} />
     </section>
   );
 }
@@ -140,7 +144,13 @@ function Facts({ asset }: { asset: Asset }) {
   if (asset.pages) facts.push(["Pages", asset.pages]);
   facts.push(["Taken", asset.taken ? `${moment(asset.taken)}${asset.takenZone ? ` (${asset.takenZone})` : ""}` : "undated"]);
   if (asset.camera) facts.push(["Camera", asset.lens ? `${asset.camera}, ${asset.lens}` : asset.camera]);
+  if (asset.exposure) facts.push(["Exposure", asset.exposure]);
   if (asset.place) facts.push(["Place", asset.place]);
+  if (asset.latitude !== undefined && asset.longitude !== undefined) facts.push(["Position", `${asset.latitude.toFixed(5)}, ${asset.longitude.toFixed(5)}`]);
+  if (asset.stage) facts.push(["Stage", asset.stage]);
+  if (asset.codec) facts.push(["Codec", asset.codec]);
+  if (asset.sharpness !== undefined) facts.push(["Sharpness", Math.round(asset.sharpness).toLocaleString("en-GB")]);
+  if (asset.faces.length > 0) facts.push(["Faces", asset.faces.map((f) => f.name || "somebody").join(", ")]);
   facts.push([
     "Lives in",
     <button key="folder" type="button" className="text-left text-sea underline" onClick={() => goTo(asset.folder ? { place: "folder", id: asset.folder } : { place: "unfiled" })}>
@@ -150,6 +160,8 @@ function Facts({ asset }: { asset: Asset }) {
   if (asset.albums.length > 0) facts.push(["Albums", asset.albums.map((a) => a.name).join(", ")]);
   if (asset.galleries.length > 0) facts.push(["Shown in", <span key="live" className="text-plum">{asset.galleries.join(", ")}</span>]);
   facts.push(["Brought in", `${new Date(asset.added).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}${asset.addedBy ? ` by ${asset.addedBy}` : ""}`]);
+  for (const o of asset.origins) facts.push(["Came from", `${o.outlet} / ${o.album}${o.own ? "" : `, posted by ${o.postedBy}`}`]);
+  if (asset.leftAt) facts.push(["File left at", asset.leftAt]);
   return (
     <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1 border-t border-line pt-3 text-dense">
       {facts.map(([name, value]) => (

@@ -45,7 +45,7 @@ export function Albums({ me }: { me: Me }) {
       {albums?.length === 0 && <p className="text-ink-soft">An album is an ordered pick that copies nothing. Select some items and gather them.</p>}
       <ul>
         {albums?.map((a) => (
-          <AlbumRow key={a.id} album={a} may={may} ask={setAsked} />
+          <AlbumRow key={a.id} album={a} may={may} filesToo={may && (me.role === "steward" || me.role === "coordinator")} ask={setAsked} />
         ))}
       </ul>
       {asked?.what === "new" && <AlbumNameDialog brand={brand} onClose={() => setAsked(undefined)} />}
@@ -68,10 +68,10 @@ export function Albums({ me }: { me: Me }) {
   );
 }
 
-function AlbumRow({ album, may, ask }: { album: Album; may: boolean; ask: (asked: Asked) => void }) {
+function AlbumRow({ album, may, filesToo, ask }: { album: Album; may: boolean; filesToo: boolean; ask: (asked: Asked) => void }) {
   const { brand, place, goTo } = usePlace();
   const here = place.place === "album" && place.id === album.id;
-  const { ref, over, carrying } = useDropTarget<HTMLLIElement>(may ? (ids) => void addTo(brand, album.id, ids) : undefined);
+  const { ref, over, carrying } = useDropTarget<HTMLLIElement>(may ? (ids) => void addTo(brand, album.id, ids) : undefined, filesToo ? { album: album.id } : undefined);
   return (
     <li ref={ref} data-album={album.name} className={`flex min-h-11 items-center gap-1 rounded-patch pr-1 ${here ? "bg-saffron-wash" : "hover:bg-sunk"} ${over ? "drop-here" : ""}`}>
       <button type="button" className="flex min-w-0 flex-1 items-center gap-2.5 py-1 pl-1.5 text-left" aria-current={here ? "page" : undefined} onClick={() => goTo({ place: "album", id: album.id })} title={album.name}>

@@ -31,6 +31,7 @@ export function PersonMenu({ me }: { me: Me }) {
         { label: `${me.name}, ${me.role}`, onSelect: () => undefined },
         null,
         { label: "Trail", onSelect: () => void navigate({ to: "/b/$brand/trail", params: { brand: me.brand } }) },
+        ...(me.role === "steward" || me.role === "coordinator" ? [{ label: "What may come in", onSelect: () => void navigate({ to: "/b/$brand/arrivals", params: { brand: me.brand } }) }] : []),
         ...(me.can.includes("galleries") ? [{ label: "Client galleries", onSelect: () => void navigate({ to: "/b/$brand/galleries", params: { brand: me.brand } }) }] : []),
         null,
         ...themes.map((t) => ({ label: `Theme: ${t}`, checked: theme === t, onSelect: () => set({ theme: t }) })),

@@ -1,6 +1,6 @@
-import { ArrowLeft, ArrowRight, Rows3 } from "lucide-react";
-import { useEffect } from "react";
-import { mediaAddress } from "~/api/client";
+import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, FileQuestion, Rows3 } from "lucide-react";
+import { useEffect, useState } from "react";
+import { mediaAddress, type AssetRow } from "~/api/client";
 import { rows, useRow } from "~/api/rows";
 import { IconButton } from "~/kit/Button";
 import { useSettings } from "~/kit/settings";
@@ -23,6 +23,15 @@ export function BigView({ brand, id }: { brand: string; id: number }) {
       <div className="grid min-h-0 flex-1 place-items-center p-4">
         {row?.kind === "clip" ? (
           <video key={id} src={mediaAddress(brand, row, "film")} poster={mediaAddress(brand, row, "large")} controls className="max-h-full max-w-full" aria-label={row.title || row.fileName} />
+        ) : row?.kind === "file" ? (
+          <p className="max-w-sm rounded-lg bg-card p-6 text-center">
+            <FileQuestion size={32} className="mx-auto mb-2" aria-hidden="true" />
+            {row.fileName} is kept as it is. It cannot be shown here.
+          </p>
+        ) : row?.kind === "animation" ? (
+          <img key={id} src={mediaAddress(brand, row, "film")} alt={row.alt || row.title || row.fileName} className="max-h-full max-w-full min-h-0 object-contain" />
+        ) : row?.kind === "document" && (row.pages ?? 1) > 1 ? (
+          <Pages key={id} brand={brand} row={row} pages={row.pages!} />
         ) : (
           row && <img key={id} src={mediaAddress(brand, row, "large")} alt={row.alt || row.title || row.fileName} style={{ backgroundColor: tint(row.tint) }} className="max-h-full max-w-full min-h-0 object-contain" />
         )}
@@ -34,6 +43,24 @@ export function BigView({ brand, id }: { brand: string; id: number }) {
         </span>
         <IconButton label="Next item" icon={<ArrowRight size={18} />} onClick={() => moveCursor(1)} disabled={at >= ids.length - 1} />
         <IconButton label="Back to the sheet" icon={<Rows3 size={18} />} onClick={() => openBig(undefined)} />
+      </div>
+    </div>
+  );
+}
+
+/** Pages looks through a document. */
+function Pages({ brand, row, pages }: { brand: string; row: AssetRow; pages: number }) {
+  const [page, setPage] = useState(1);
+  const name = row.title || row.fileName;
+  return (
+    <div className="flex h-full min-h-0 flex-col items-center gap-2" data-pages={pages}>
+      <img key={page} src={mediaAddress(brand, row, `page-${page}`)} alt={`${name}, page ${page}`} className="min-h-0 max-w-full flex-1 object-contain shadow" />
+      <div className="flex items-center gap-2 rounded-full bg-card px-2">
+        <IconButton label="Page before" icon={<ChevronLeft size={18} />} disabled={page <= 1} onClick={() => setPage(page - 1)} />
+        <span>
+          page {page} of {pages}
+        </span>
+        <IconButton label="Next page" icon={<ChevronRight size={18} />} disabled={page >= pages} onClick={() => setPage(page + 1)} />
       </div>
     </div>
   );

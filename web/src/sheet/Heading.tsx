@@ -1,9 +1,10 @@
 import { ArrowDownNarrowWide, ArrowUpNarrowWide, X } from "lucide-react";
 import type { Schema } from "~/api/client";
-import { useAlbums, useFolders, useIntakes, useTags } from "~/api/queries";
+import { useAlbums, useFolders, useIntakes, useOutlets, useTags } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
 import { useSettings } from "~/kit/settings";
 import { items, when } from "~/kit/words";
+import { useDropTarget } from "./drag";
 import { usePlace, type Place } from "./place";
 import { openBig, useChosen } from "./selection";
 
@@ -16,6 +17,7 @@ const sorts: { value: NonNullable<Place["sort"]>; label: string }[] = [
   { value: "size", label: "file size" },
   { value: "kind", label: "kind" },
 ];
+const sources = { upload: "from people’s own devices", server: "from the server", watched: "from a watched folder", outlet: "from an outlet" };
 const names: Record<Place["place"], string> = {
   everything: "Library",
   unfiled: "Unfiled",
@@ -33,12 +35,14 @@ export function Heading({ count }: { count: number | undefined }) {
   const { brand, place, change, goTo } = usePlace();
   const { rowHeight, set } = useSettings();
   const tags = useTags(brand).data;
+  const outlets = useOutlets(brand, place.outlet !== undefined).data;
   const sort = place.sort ?? (place.place === "album" ? "hand" : place.place === "intake" ? "added" : "taken");
   const descending = place.sort ? !!place.descending : sort === "taken";
   const chips: { label: string; off: Partial<Place> }[] = [];
   if (place.words) chips.push({ label: `“${place.words}”`, off: { words: undefined } });
   if (place.stars) chips.push({ label: `${place.stars} ★ or more`, off: { stars: undefined } });
   if (place.tag) chips.push({ label: tags?.find((t) => t.id === place.tag)?.name ?? "tag", off: { tag: undefined } });
+  if (place.source || place.outlet) chips.push({ label: outlets?.find((o) => o.id === place.outlet)?.name ?? sources[place.source ?? "outlet"], off: { source: undefined, outlet: undefined } });
   if (place.setAside) chips.push({ label: "with set aside", off: { setAside: undefined } });
   return (
     <div className="stitch-b px-4 py-2">
@@ -113,14 +117,22 @@ function Crumbs({ place, goTo }: { place: Place; goTo: (to: Place) => void }) {
           </h1>
         ) : (
           <span key={i} className="flex items-center gap-1.5 text-ink-soft">
-            <button type="button" className="max-w-48 truncate hover:text-ink hover:underline" onClick={() => c.to && goTo(c.to)}>
-              {c.label}
-            </button>
+            <Crumb label={c.label} folder={c.to?.place === "folder" && folders?.find((f) => f.id === c.to!.id)?.may.includes("bring_in") ? c.to.id : undefined} onOpen={() => c.to && goTo(c.to)} />
             <span aria-hidden="true">/</span>
           </span>
         ),
       )}
     </nav>
+  );
+}
+
+/** Crumb is a place above: it opens on a click and takes files from outside. */
+function Crumb({ label, folder, onOpen }: { label: string; folder: number | undefined; onOpen: () => void }) {
+  const { ref, over } = useDropTarget<HTMLButtonElement>(undefined, folder === undefined ? undefined : { folder });
+  return (
+    <button ref={ref} type="button" data-crumb={label} className={`max-w-48 truncate rounded px-0.5 hover:text-ink hover:underline ${over ? "drop-here" : ""}`} onClick={onOpen}>
+      {label}
+    </button>
   );
 }
 

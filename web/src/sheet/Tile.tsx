@@ -1,5 +1,5 @@
 import { combine } from "@atlaskit/pragmatic-drag-and-drop/combine";
-import { Bookmark, FileText, Film } from "lucide-react";
+import { Bookmark, FileText, Film, Layers } from "lucide-react";
 import { memo, useEffect, useRef, useState } from "react";
 import { mediaAddress } from "~/api/client";
 import { useRow } from "~/api/rows";
@@ -56,7 +56,14 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
         className={`relative overflow-hidden rounded-[3px] ${selected ? "outline-3 outline-offset-2 outline-saffron" : state === "cursor" ? "outline-2 outline-offset-2 outline-line-strong" : ""}`}
         style={{ height, backgroundColor: tint(ground) }}
       >
-        {row && <img src={mediaAddress(brand, row, "small")} alt="" draggable={false} decoding="async" className="size-full object-contain" />}
+        {row && row.kind !== "file" && <img src={mediaAddress(brand, row, "small")} alt="" draggable={false} decoding="async" className="size-full object-contain" />}
+        {row?.kind === "file" && (
+          <span className="grid size-full place-items-center content-center gap-1 bg-sunk p-2 text-center text-small text-ink-soft">
+            <FileText size={28} />
+            <span className="max-w-full truncate">{row.fileName}</span>
+          </span>
+        )}
+        {row?.kind === "clip" && <Scrub brand={brand} code={row.code} version={row.version} />}
         {selected && (
           <span aria-hidden="true" className="absolute top-1 left-1 grid size-5 place-items-center rounded-full bg-saffron text-small font-bold text-on-saffron">
             ✓
@@ -80,11 +87,39 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
             {row.pages ?? 1} p
           </span>
         )}
+        {!!row?.stacked && (
+          <span className="inline-flex items-center gap-1">
+            <Layers size={13} />
+            {row.stacked}
+          </span>
+        )}
+        {row?.left && <span className="text-tomato">file {row.left}</span>}
         {row?.live && <span className="size-2 shrink-0 rounded-full bg-plum ring-1 ring-paper" title="Shown outside" />}
       </div>
     </div>
   );
 });
+
+/** The scrub strip shows ten frames side by side. */
+const frames = 10;
+
+/** Scrub shows the frame of a clip that the pointer is over, from left to right. */
+function Scrub({ brand, code, version }: { brand: string; code: string; version: string }) {
+  const [at, setAt] = useState<number>();
+  return (
+    <span
+      aria-hidden="true"
+      data-scrub={at}
+      className="absolute inset-0"
+      onPointerMove={(e) => {
+        const box = e.currentTarget.getBoundingClientRect();
+        setAt(Math.max(0, Math.min(frames - 1, Math.floor((frames * (e.clientX - box.left)) / box.width))));
+      }}
+      onPointerLeave={() => setAt(undefined)}
+      style={at === undefined ? undefined : { backgroundImage: `url(${mediaAddress(brand, { code, version }, "strip")})`, backgroundSize: `${frames * 100}% 100%`, backgroundPosition: `${(at / (frames - 1)) * 100}% 0` }}
+    />
+  );
+}
 
 /** Ghost is the tint of a picture, all that is drawn of it while one scrolls too fast to look. */
 export const Ghost = memo(function Ghost({ left, top, width, height, ground }: Pick<TileProps, "left" | "top" | "width" | "height" | "ground">) {
@@ -97,6 +132,8 @@ function describeTile(row: NonNullable<ReturnType<typeof useRow>>) {
   if (row.stars > 0) marks.push(`${row.stars} ★`);
   if (row.stars < 0) marks.push("set aside");
   if (row.kind === "clip") marks.push(duration(row.seconds ?? 0));
+  if (row.stacked) marks.push(`${row.stacked} stacked`);
+  if (row.left) marks.push(`file ${row.left}`);
   if (row.kind === "document") marks.push(`${row.pages ?? 1} p`);
   if (row.kind !== "picture") marks.push(row.kind);
   if (row.keeper) marks.push("keeper");

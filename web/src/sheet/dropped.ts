@@ -1,16 +1,25 @@
+import type { Schema } from "~/api/client";
+
 /** A file from outside, with the folder path that it lay in. */
 export interface DroppedFile {
   file: File;
   path: string;
 }
 
-/** Where files go that are brought in. */
+/** What was dropped or picked: the files that are meant, and how many were left out because nobody means them. */
+export interface Dropped {
+  files: DroppedFile[];
+  leftOut: number;
+}
+
+/** Where files go that are brought in, and what is done with those that are here already. */
 export interface Target {
   folder?: number;
   album?: number;
+  policy?: Schema["Policy"];
 }
 
-let take: ((files: DroppedFile[], target: Target) => void) | undefined;
+let take: ((dropped: Dropped, target: Target) => void) | undefined;
 
 /** takeFiles says who brings files in that are dropped anywhere. */
 export function takeFiles(handler: typeof take) {
@@ -18,26 +27,34 @@ export function takeFiles(handler: typeof take) {
 }
 
 /** bringInto hands files to whoever brings them in. */
-export function bringInto(files: DroppedFile[], target: Target) {
-  if (files.length > 0) take?.(files, target);
+export function bringInto(dropped: Dropped, target: Target) {
+  if (dropped.files.length + dropped.leftOut > 0) take?.(dropped, target);
 }
 
+const strays = ["thumbs.db", "desktop.ini", "ehthumbs.db", "__macosx"];
+
+/** Files that systems leave in folders, and hidden ones. The server leaves them out too; here they do not even travel. */
+const stray = (name: string) => name.startsWith(".") || strays.includes(name.toLowerCase());
+
 /** collectDropped walks what was dropped, folders with everything in them. It must be called within the drop event. */
-export async function collectDropped(items: DataTransferItem[]): Promise<DroppedFile[]> {
+export async function collectDropped(items: DataTransferItem[]): Promise<Dropped> {
   const roots = items.map((item) => item.webkitGetAsEntry?.() ?? item.getAsFile());
-  const out: DroppedFile[] = [];
+  const out: Dropped = { files: [], leftOut: 0 };
   for (const root of roots) {
-    if (root instanceof File) out.push({ file: root, path: "" });
+    if (root instanceof File) out.files.push({ file: root, path: "" });
     else if (root) await walk(root, "", out);
   }
   return out;
 }
 
-async function walk(entry: FileSystemEntry, path: string, out: DroppedFile[]) {
-  if (entry.name.startsWith(".") || entry.name === "Thumbs.db" || entry.name === "desktop.ini") return;
+async function walk(entry: FileSystemEntry, path: string, out: Dropped) {
+  if (stray(entry.name)) {
+    out.leftOut++;
+    return;
+  }
   if (entry.isFile) {
     const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject));
-    out.push({ file, path });
+    out.files.push({ file, path });
     return;
   }
   const reader = (entry as FileSystemDirectoryEntry).createReader();
@@ -49,7 +66,13 @@ async function walk(entry: FileSystemEntry, path: string, out: DroppedFile[]) {
   }
 }
 
-/** pickedFiles reads what was picked in a file dialog; a picked folder keeps its tree. */
-export function pickedFiles(list: FileList): DroppedFile[] {
-  return [...list].filter((file) => !file.name.startsWith(".")).map((file) => ({ file, path: file.webkitRelativePath.split("/").slice(0, -1).join("/") }));
+/** pickedFiles reads what was picked in a file dialog or pasted; a picked folder keeps its tree. */
+export function pickedFiles(list: Iterable<File>): Dropped {
+  const out: Dropped = { files: [], leftOut: 0 };
+  for (const file of list) {
+    const path = file.webkitRelativePath.split("/").slice(0, -1);
+    if ([...path, file.name].some(stray)) out.leftOut++;
+    else out.files.push({ file, path: path.join("/") });
+  }
+  return out;
 }

@@ -9,6 +9,7 @@ export const steps: Step[] = ["bring-in", "file", "describe", "choose", "send-ou
 export type Place = SheetQuery;
 
 const places: Place["place"][] = ["everything", "unfiled", "folder", "album", "intake", "bin", "keepers", "undescribed", "unchosen"];
+const sources = ["upload", "server", "watched", "outlet"] as const;
 const sorts = ["taken", "added", "changed", "name", "size", "stars", "kind", "hand"] as const;
 
 /** readPlace takes from an address only what can stand there. */
@@ -21,6 +22,9 @@ export function readPlace(search: Record<string, unknown>): Place {
   if (typeof search.words === "number") place.words = String(search.words);
   if (Number.isInteger(search.stars) && (search.stars as number) >= 1 && (search.stars as number) <= 5) place.stars = search.stars as number;
   if (Number.isInteger(search.tag)) place.tag = search.tag as number;
+  const source = sources.find((s) => s === search.source);
+  if (source) place.source = source;
+  if (Number.isInteger(search.outlet)) place.outlet = search.outlet as number;
   if (search.setAside === true) place.setAside = true;
   const sort = sorts.find((s) => s === search.sort);
   if (sort && (sort !== "hand" || place.place === "album")) {

@@ -2,6 +2,7 @@ import { createRootRoute, createRoute, createRouter, Outlet, redirect, useNaviga
 import { useEffect } from "react";
 import { useSession, type Me } from "~/api/client";
 import { queries, useMe } from "~/api/queries";
+import { ArrivalsPage } from "~/bringin/ArrivalsPage";
 import { SignIn } from "~/people/SignIn";
 import { GalleriesPage } from "~/sendout/GalleriesPage";
 import { readPlace } from "~/sheet/place";
@@ -34,9 +35,10 @@ const brandHome = createRoute({
 });
 const step = createRoute({ getParentRoute: () => brand, path: "$step", validateSearch: readPlace, component: () => <ForMe>{(me) => <Workspace me={me} />}</ForMe> });
 const galleries = createRoute({ getParentRoute: () => brand, path: "galleries", component: () => <ForMe>{(me) => <GalleriesPage brand={me.brand} />}</ForMe> });
+const arrivals = createRoute({ getParentRoute: () => brand, path: "arrivals", component: () => <ForMe>{(me) => <ArrivalsPage brand={me.brand} me={me} />}</ForMe> });
 const trail = createRoute({ getParentRoute: () => brand, path: "trail", component: () => <ForMe>{(me) => <TrailPage brand={me.brand} me={me} />}</ForMe> });
 
-export const router = createRouter({ routeTree: root.addChildren([home, signIn, brand.addChildren([brandHome, galleries, trail, step])]) });
+export const router = createRouter({ routeTree: root.addChildren([home, signIn, brand.addChildren([brandHome, galleries, trail, arrivals, step])]) });
 
 declare module "@tanstack/react-router" {
   interface Register {

@@ -3,6 +3,7 @@ import { undoLast, type Me } from "~/api/client";
 import { useLiveChanges } from "~/api/events";
 import { Progress } from "~/bringin/Progress";
 import { bringIn } from "~/bringin/queue";
+import { useTarget } from "~/bringin/target";
 import { useKeys } from "~/kit/keys";
 import { Path } from "~/path/Path";
 import { Strap } from "~/satchel/Strap";
@@ -16,7 +17,7 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
   const [shown, setShown] = useState<"keys" | "go">();
   useLiveChanges(me.brand);
   useEffect(() => {
-    takeFiles((files, target) => void bringIn(me.brand, files, target));
+    takeFiles((dropped, target) => void bringIn(me.brand, dropped, { policy: useTarget.getState().policy, ...target }));
     const refuse = (event: DragEvent) => event.preventDefault(); // a file dropped beside must not replace the page
     window.addEventListener("dragover", refuse);
     window.addEventListener("drop", refuse);

@@ -1,0 +1,106 @@
+import { ArrowUpToLine, Pause, PencilLine, Play, Undo2, X } from "lucide-react";
+import { useState } from "react";
+import { act, ask, client, messageOf, undo, type Schema } from "~/api/client";
+import { queries, useIntake } from "~/api/queries";
+import { Button } from "~/kit/Button";
+import { tell, warn } from "~/kit/notes";
+import { plural, when } from "~/kit/words";
+import { FileRow } from "./FileRow";
+import { sumOf } from "./Progress";
+import { forget } from "./queue";
+import { TwinsDialog } from "./TwinsDialog";
+import { WordsDialog } from "./WordsDialog";
+
+type Intake = Schema["Intake"];
+const piece = 200;
+
+/** sourceOf says where an intake came from, when it did not come from somebody's own device. */
+export function sourceOf(i: Intake) {
+  if (i.source === "upload") return "";
+  return i.source === "watched" ? `landed in ${i.sourceName}` : `from ${i.sourceName}`;
+}
+
+/** IntakeList is one intake: its numbers, what one can do with it, and every file with its outcome. */
+export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; intake: Intake; ahead: boolean; onLeave: () => void }) {
+  const files = useIntake(brand, intake.id).data?.files ?? [];
+  const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
+  const [shown, setShown] = useState(piece);
+  const [asked, setAsked] = useState<"words" | "twins">();
+  const change = async (body: Schema["IntakeChange"]) => {
+    try {
+      await ask(client.PATCH("/api/brands/{brand}/intakes/{id}", { params: { path: { brand, id: intake.id } }, body }));
+      await queries.invalidateQueries({ queryKey: ["intakes"] });
+    } catch (error) {
+      warn(messageOf(error));
+    }
+  };
+  const cancel = async () => {
+    try {
+      const done = await ask(client.POST("/api/brands/{brand}/intakes/{id}/cancel", { params: { path: { brand, id: intake.id } } }));
+      forget(brand, intake.id);
+      tell(done.said);
+    } catch (error) {
+      warn(messageOf(error));
+    }
+  };
+  const pick = (code: string, on: boolean) =>
+    setPicked((before) => {
+      const after = new Set(before);
+      if (on) after.add(code);
+      else after.delete(code);
+      return after;
+    });
+  const putBack = (asset: number) => void act(brand, client.POST("/api/brands/{brand}/bin/restore", { params: { path: { brand } }, body: { ids: [asset] } }));
+  const open = !intake.finished;
+  const twins = files.filter((f) => f.twin).length;
+  return (
+    <section data-intake-list={intake.id} className="mb-3 last:mb-0">
+      <h3>{sumOf(intake)}</h3>
+      <p className="text-dense text-ink-soft">
+        {[intake.by, when(intake.started), intake.folderName ? `to ${intake.folderName}` : "to Unfiled", sourceOf(intake)].filter(Boolean).join(", ")}
+        {intake.joined > 0 && `. ${plural(intake.joined, "sidecar")} joined`}
+        {intake.leftOut > 0 && `. ${intake.leftOut} ${intake.source === "outlet" ? "that are here already" : "hidden or system files"} left out`}
+      </p>
+      <div className="my-1.5 flex flex-wrap gap-1.5">
+        {open && (
+          <Button icon={intake.paused ? <Play size={16} /> : <Pause size={16} />} onClick={() => void change({ paused: !intake.paused })}>
+            {intake.paused ? "Go on" : "Pause"}
+          </Button>
+        )}
+        {open && ahead && (
+          <Button icon={<ArrowUpToLine size={16} />} onClick={() => void change({ ahead: true })}>
+            Move ahead
+          </Button>
+        )}
+        {intake.total > intake.refused + intake.cancelled && (
+          <Button icon={<PencilLine size={16} />} onClick={() => setAsked("words")}>
+            {picked.size > 0 ? `Describe ${picked.size}…` : "Describe all…"}
+          </Button>
+        )}
+        {twins > 0 && <Button onClick={() => setAsked("twins")}>Look at {plural(twins, "likely twin")}</Button>}
+        {open && (
+          <Button icon={<X size={16} />} onClick={() => void cancel()}>
+            Cancel the rest
+          </Button>
+        )}
+        {!open && intake.trail !== undefined && intake.added + intake.versions > 0 && (
+          <Button icon={<Undo2 size={16} />} onClick={() => void undo(brand, intake.trail!)}>
+            Undo this intake
+          </Button>
+        )}
+      </div>
+      <ul className="space-y-0.5">
+        {files.slice(0, shown).map((f) => (
+          <FileRow key={f.code} brand={brand} intake={intake.id} file={f} picked={picked.has(f.code)} onPick={(on) => pick(f.code, on)} onPutBack={putBack} onTwins={() => setAsked("twins")} onLeave={onLeave} />
+        ))}
+      </ul>
+      {files.length > shown && (
+        <Button tone="quiet" className="mt-1" onClick={() => setShown(shown + piece)}>
+          Show {Math.min(piece, files.length - shown)} more
+        </Button>
+      )}
+      {asked === "words" && <WordsDialog brand={brand} intake={intake} files={picked.size > 0 ? files.filter((f) => picked.has(f.code)) : files} some={picked.size > 0} onClose={() => setAsked(undefined)} />}
+      {asked === "twins" && <TwinsDialog brand={brand} intake={intake.id} onClose={() => setAsked(undefined)} />}
+    </section>
+  );
+}

@@ -1,0 +1,112 @@
+import { useQuery } from "@tanstack/react-query";
+import { ChevronRight, FileImage, Folder } from "lucide-react";
+import { useState } from "react";
+import { act, ask, client, messageOf } from "~/api/client";
+import { queries, useServerFolders } from "~/api/queries";
+import { Button } from "~/kit/Button";
+import { Dialog } from "~/kit/Dialog";
+import { Choice } from "~/kit/Field";
+import { tell, warn } from "~/kit/notes";
+import { bytes, plural } from "~/kit/words";
+import type { Target } from "~/sheet/dropped";
+
+/** ServerDialog walks a folder on the server and brings it in: copied, or left where it is. It can also be watched. */
+export function ServerDialog({ brand, target, targetName, onClose }: { brand: string; target: Target; targetName: string; onClose: () => void }) {
+  const roots = useServerFolders(brand).data ?? [];
+  const [root, setRoot] = useState<number>();
+  const [path, setPath] = useState("");
+  const [leave, setLeave] = useState(false);
+  const id = root ?? roots[0]?.id;
+  const { data: listing, error } = useQuery({
+    queryKey: ["server-listing", id, path],
+    enabled: id !== undefined,
+    staleTime: 0,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/server-folders/{id}/listing", { params: { path: { brand, id: id! }, query: { path } } })),
+  });
+  const parts = path ? path.split("/") : [];
+  const bring = async () => {
+    try {
+      const intake = await ask(client.POST("/api/brands/{brand}/server-folders/{id}/intakes", { params: { path: { brand, id: id! } }, body: { ...target, path, leave } }));
+      tell(`Bringing in ${plural(intake.total, "file")}`);
+      await queries.invalidateQueries({ queryKey: ["intakes"] });
+      onClose();
+    } catch (problem) {
+      warn(messageOf(problem));
+    }
+  };
+  const watch = async () => {
+    const done = await act(brand, client.POST("/api/brands/{brand}/watched-folders", { params: { path: { brand } }, body: { serverFolder: id!, path, folder: target.folder, leave } }));
+    if (done) onClose();
+  };
+  return (
+    <Dialog wide title="From a folder on the server" about={`They will go to ${targetName}, with their folders.`} onClose={onClose}>
+      {roots.length > 1 && (
+        <Choice
+          label="Folder on the server"
+          value={id ?? 0}
+          options={roots.map((r) => ({ value: r.id, label: r.name }))}
+          onChange={(value) => {
+            setRoot(value);
+            setPath("");
+          }}
+        />
+      )}
+      <nav aria-label="Folder on the server" className="mt-2 flex flex-wrap items-center gap-1">
+        <button type="button" className="text-sea underline" onClick={() => setPath("")}>
+          {roots.find((r) => r.id === id)?.name}
+        </button>
+        {parts.map((part, i) => (
+          <span key={i} className="flex items-center gap-1">
+            <ChevronRight size={14} aria-hidden="true" />
+            <button type="button" className="text-sea underline" onClick={() => setPath(parts.slice(0, i + 1).join("/"))}>
+              {part}
+            </button>
+          </span>
+        ))}
+      </nav>
+      {error && (
+        <p role="alert" className="mt-2 text-tomato">
+          {error.message}
+        </p>
+      )}
+      <ul className="my-2 max-h-52 overflow-y-auto rounded border border-line" aria-label="What is in it" tabIndex={0}>
+        {listing?.folders.map((f) => (
+          <li key={f}>
+            <button type="button" className="flex w-full items-center gap-2 px-2 py-1 text-left hover:bg-sunk" onClick={() => setPath(path ? `${path}/${f}` : f)}>
+              <Folder size={18} /> {f}
+            </button>
+          </li>
+        ))}
+        {listing?.files.map((f) => (
+          <li key={f} className="flex items-center gap-2 px-2 py-1 text-ink-soft">
+            <FileImage size={18} /> {f}
+          </li>
+        ))}
+        {listing && listing.folders.length + listing.files.length === 0 && <li className="px-2 py-3 text-ink-soft">Nothing is in this folder.</li>}
+      </ul>
+      {listing && listing.total > 0 && (
+        <p className="mb-2 text-dense text-ink-soft">
+          {plural(listing.total, "file")} in it and below it, {bytes(listing.bytes)}
+          {listing.leftOut > 0 && `, without ${plural(listing.leftOut, "hidden or system file")}`}.
+        </p>
+      )}
+      <Choice
+        label="The files there"
+        value={leave ? "leave" : "copy"}
+        options={[
+          { value: "copy", label: "are copied into the library" },
+          { value: "leave", label: "stay where they are, and are shown from there" },
+        ]}
+        onChange={(v) => setLeave(v === "leave")}
+      />
+      <div className="mt-3 flex flex-wrap gap-2">
+        <Button tone="main" disabled={!listing?.total} onClick={() => void bring()}>
+          Bring in {plural(listing?.total ?? 0, "file")}
+        </Button>
+        <Button disabled={!listing} onClick={() => void watch()}>
+          Bring in whatever lands here from now on
+        </Button>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,67 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { act, ask, client, mediaAddress, type Asset } from "~/api/client";
+import { Button } from "~/kit/Button";
+import { openBig } from "~/sheet/selection";
+
+/** LeftFile says that a file which was left on the server has gone or changed, and offers the way out. */
+export function LeftFile({ brand, asset, may }: { brand: string; asset: Asset; may: boolean }) {
+  if (!asset.left) return null;
+  const at = { params: { path: { brand, id: asset.id } } };
+  return (
+    <div role="status" className="rounded-patch bg-saffron-wash p-2 text-dense">
+      {asset.left === "missing" ? (
+        <p>The file is not where it was left any more. Its previews are still here.</p>
+      ) : (
+        <p>The file has changed where it was left. What is shown is the version that was brought in.</p>
+      )}
+      {may && (
+        <div className="mt-1 flex flex-wrap gap-2">
+          <Button onClick={() => void act(brand, client.POST("/api/brands/{brand}/assets/{id}/left/find", at))}>Look for it</Button>
+          {asset.left === "changed" && <Button onClick={() => void act(brand, client.POST("/api/brands/{brand}/assets/{id}/left/take", at))}>Take it as a new version</Button>}
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Stack shows what belongs together with an item: the pick first. */
+export function Stack({ brand, asset }: { brand: string; asset: Asset }) {
+  if (asset.stack.length < 2) return null;
+  return (
+    <section aria-label="Stack">
+      <h3 className="mb-1 text-dense font-medium text-ink-soft">Stack of {asset.stack.length}</h3>
+      <ul className="flex flex-wrap gap-2">
+        {asset.stack.map((row, i) => (
+          <li key={row.id} className="w-24">
+            <button type="button" className="block w-full text-left text-small" onClick={() => openBig(row.id)}>
+              <img src={mediaAddress(brand, row, "small")} alt="" className="h-16 w-full rounded-sm object-cover" />
+              <span className="block truncate">{row.fileName}</span>
+              {i === 0 && <span className="block text-ink-soft">the pick</span>}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** FileSays shows everything that the file says about itself, on request. */
+export function FileSays({ brand, id }: { brand: string; id: number }) {
+  const [open, setOpen] = useState(false);
+  const { data } = useQuery({ queryKey: ["asset", id, "metadata"], enabled: open, queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}/metadata", { params: { path: { brand, id } } })) });
+  return (
+    <details className="text-dense" onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary className="cursor-pointer text-sea underline">Everything the file says</summary>
+      {data && Object.keys(data).length === 0 && <p className="mt-1 text-ink-soft">Nothing.</p>}
+      <dl className="mt-1 max-h-96 overflow-y-auto" tabIndex={0} aria-label="Everything the file says">
+        {Object.entries(data ?? {}).map(([name, value]) => (
+          <div key={name} className="border-b border-line py-0.5">
+            <dt className="text-ink-soft">{name}</dt>
+            <dd className="break-words">{typeof value === "object" ? JSON.stringify(value) : String(value)}</dd>
+          </div>
+        ))}
+      </dl>
+    </details>
+  );
+}
