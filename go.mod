@@ -24,6 +24,7 @@ require (
 	github.com/tus/tusd/v2 v2.9.1
 	gocloud.dev v0.43.0
 	golang.org/x/exp v0.0.0-20261011100332-faecfb24eb49
+	golang.org/x/sync v0.24.0
 	golang.org/x/text v0.43.0
 	pgregory.net/rapid v1.3.0
 )
@@ -96,7 +97,6 @@ require (
 	golang.org/x/exp/typeparams v0.0.0-20231108232855-2478ac86f678 // indirect
 	golang.org/x/mod v0.42.0 // indirect
 	golang.org/x/net v0.61.0 // indirect
-	golang.org/x/sync v0.24.0 // indirect
 	golang.org/x/sys v0.49.0 // indirect
 	golang.org/x/tools v0.52.0 // indirect
 	golang.org/x/xerrors v0.0.0-20240903120638-7835f813f4da // indirect

@@ -6,8 +6,10 @@ import (
 	"fmt"
 	"net"
 	"net/http"
+	"net/http/httptest"
 	"os"
 	"os/exec"
+	"path/filepath"
 	"testing"
 	"time"
 
@@ -18,6 +20,7 @@ import (
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/internal/web"
+	"brightsatchel/standins/social"
 )
 
 // site is the address of the server under test; browser is the context that tabs are opened from.
@@ -63,7 +66,11 @@ func startSite(ctx context.Context) (func(), error) {
 	if os.Getenv("SATCHEL_DEMO") == "" {
 		_ = os.Setenv("SATCHEL_DEMO", "../demo")
 	}
-	h, err := house.Open(ctx, house.Config{Database: address, Data: data, Workers: 2})
+	// what lies outside: a folder on the server, and the stand-in for a social service
+	disk := filepath.Join(data, "server-folders")
+	outside := httptest.NewServer(http.StripPrefix("/social", social.New()))
+	_ = os.Setenv("SATCHEL_STANDINS", outside.Listener.Addr().String())
+	h, err := house.Open(ctx, house.Config{Database: address, Data: data, Workers: 2, ServerFolders: []string{disk}})
 	if err != nil {
 		return nil, err
 	}
@@ -87,6 +94,7 @@ func startSite(ctx context.Context) (func(), error) {
 		ending, cancel := context.WithTimeout(ctx, 5*time.Second)
 		defer cancel()
 		h.Close(ending)
+		outside.Close()
 		removeDatabase()
 		_ = os.RemoveAll(data)
 	}, nil

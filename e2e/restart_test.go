@@ -8,12 +8,15 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"maps"
+	"math/rand/v2"
 	"net"
 	"net/http"
 	"net/http/cookiejar"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strconv"
 	"testing"
 	"time"
 
@@ -22,6 +25,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/sync/errgroup"
 
 	"brightsatchel/api"
 	"brightsatchel/demo"
@@ -40,6 +44,7 @@ type process struct {
 	address string
 	command *exec.Cmd
 	client  *http.Client
+	db      *store.DB
 }
 
 func (s *process) start() {
@@ -86,12 +91,12 @@ func newProcess(t *testing.T) *process {
 	program := filepath.Join(t.TempDir(), "satchel")
 	out, err := exec.Command("go", "build", "-o", program, "brightsatchel/cmd/satchel").CombinedOutput()
 	require.NoError(t, err, "%s", out)
-	address, remove, err := storetest.Address(ctx, "restart")
+	address, remove, err := storetest.Address(ctx, "restart_"+t.Name())
 	require.NoError(t, err)
 	t.Cleanup(remove)
 	db, err := store.Open(ctx, address)
 	require.NoError(t, err)
-	defer db.Close()
+	t.Cleanup(db.Close)
 	require.NoError(t, db.Migrate(ctx))
 	person := storetest.Brand(t, db, "restart")[access.Coordinator].Person
 	hash, err := passwords.Hash("correct horse")
@@ -104,7 +109,7 @@ func newProcess(t *testing.T) *process {
 	require.NoError(t, listener.Close())
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
-	s := &process{t: t, program: program, address: at, client: &http.Client{Jar: jar},
+	s := &process{t: t, program: program, address: at, client: &http.Client{Jar: jar}, db: db,
 		env: append(os.Environ(), "SATCHEL_DATABASE="+address, "SATCHEL_DATA="+t.TempDir(), "SATCHEL_ADDRESS="+at)}
 	s.start()
 	t.Cleanup(func() { _ = s.command.Process.Kill() })
@@ -117,9 +122,7 @@ func newProcess(t *testing.T) *process {
 var tus = map[string]string{"Tus-Resumable": "1.0.0"}
 
 func withTus(more map[string]string) map[string]string {
-	for k, v := range tus {
-		more[k] = v
-	}
+	maps.Copy(more, tus)
 	return more
 }
 
@@ -159,14 +162,31 @@ func TestAKilledServerLosesNothing(t *testing.T) {
 			s.start()
 		}
 	}
-	var intakes []api.Intake
-	require.Eventually(t, func() bool {
-		intakes = nil
-		s.send("GET", "/api/brands/restart/intakes", nil, nil, &intakes)
-		return intakes[0].Finished != nil
-	}, 60*time.Second, 50*time.Millisecond)
-	assert.Equal(t, n, intakes[0].Added, "%+v", intakes[0])
-	for i, f := range intakes[0].Files {
+	done := s.settled(opened.ID)
+	assert.Equal(t, n, done.Added, "%+v", done)
+	s.complete(done, data)
+}
+
+// settled waits until an intake has finished.
+func (s *process) settled(id int64) api.Intake {
+	s.t.Helper()
+	var intake api.Intake
+	require.Eventually(s.t, func() bool {
+		intake = api.Intake{}
+		s.send("GET", fmt.Sprintf("/api/brands/restart/intakes/%d", id), nil, nil, &intake)
+		return intake.Finished != nil
+	}, 90*time.Second, 50*time.Millisecond)
+	return intake
+}
+
+// complete checks that every item that was added has all its bytes and its previews.
+func (s *process) complete(intake api.Intake, data [][]byte) {
+	t := s.t
+	t.Helper()
+	for i, f := range intake.Files {
+		if f.State != "added" {
+			continue
+		}
 		request, err := http.NewRequest(http.MethodGet, "http://"+s.address+"/media/restart/"+*f.AssetCode+"/original", nil)
 		require.NoError(t, err)
 		response, err := s.client.Do(request)
@@ -181,6 +201,98 @@ func TestAKilledServerLosesNothing(t *testing.T) {
 	}
 }
 
+// push sends the bytes of a file, however often the server is gone meanwhile, and goes on at the byte where it stopped.
+func (s *process) push(ctx context.Context, code string, data []byte) error {
+	base := "http://" + s.address + "/api/brands/restart/uploads"
+	ask := func(method, path string, headers map[string]string, body []byte) (*http.Response, error) {
+		request, err := http.NewRequestWithContext(ctx, method, base+path, bytes.NewReader(body))
+		if err != nil {
+			return nil, err
+		}
+		for name, value := range withTus(headers) {
+			request.Header.Set(name, value)
+		}
+		response, err := s.client.Do(request)
+		if err == nil {
+			_ = response.Body.Close()
+		}
+		return response, err
+	}
+	for ctx.Err() == nil {
+		response, err := ask("HEAD", "/"+code, map[string]string{}, nil)
+		switch {
+		case err != nil || response.StatusCode >= 500:
+			time.Sleep(20 * time.Millisecond) // a client that waits a little before it asks again
+		case response.StatusCode == http.StatusGone:
+			return nil
+		case response.StatusCode == http.StatusNotFound:
+			var files int
+			if err := s.db.GetContext(ctx, &files, `select count(*) from intake_file where code = $1 and state <> 'waiting'`, code); err != nil || files > 0 {
+				return err
+			}
+			_, _ = ask("POST", "", map[string]string{"Upload-Length": fmt.Sprint(len(data)), "Upload-Metadata": "code " + base64.StdEncoding.EncodeToString([]byte(code))}, nil)
+		default:
+			offset, err := strconv.Atoi(response.Header.Get("Upload-Offset"))
+			if err != nil {
+				return err
+			}
+			if offset == len(data) {
+				return nil
+			}
+			_, _ = ask("PATCH", "/"+code, map[string]string{"Upload-Offset": fmt.Sprint(offset), "Content-Type": "application/offset+octet-stream"}, data[offset:])
+		}
+	}
+	return ctx.Err()
+}
+
+// TestKilledAtRandomMoments kills the server and its workers thirty times during an intake of 200 files, of which every
+// tenth repeats another one.
+func TestKilledAtRandomMoments(t *testing.T) {
+	s := newProcess(t)
+	const n, kills = 200, 30
+	data := make([][]byte, n)
+	intake := api.NewIntake{}
+	for i := range data {
+		shade := i
+		if i%10 == 9 {
+			shade = i - 4
+		}
+		data[i] = mediatest.JPEG(t, 640+shade, 480, uint8(shade))
+		intake.Files = append(intake.Files, api.DroppedFile{Name: fmt.Sprintf("shot %03d.jpg", i), Bytes: int64(len(data[i]))})
+	}
+	body, err := json.Marshal(intake)
+	require.NoError(t, err)
+	var opened api.Intake
+	s.send("POST", "/api/brands/restart/intakes", map[string]string{"Content-Type": "application/json"}, bytes.NewReader(body), &opened)
+	ctx, cancel := context.WithTimeout(context.Background(), 60*time.Second)
+	defer cancel()
+	var group errgroup.Group
+	for lane := range 4 {
+		group.Go(func() error {
+			for i := lane; i < n; i += 4 {
+				if err := s.push(ctx, opened.Files[i].Code, data[i]); err != nil {
+					return err
+				}
+			}
+			return nil
+		})
+	}
+	random := rand.New(rand.NewPCG(3, uint64(time.Now().UnixNano())))
+	for range kills {
+		time.Sleep(time.Duration(random.IntN(250)) * time.Millisecond) // a moment that nothing chose
+		s.kill()
+		s.start()
+	}
+	require.NoError(t, group.Wait())
+	done := s.settled(opened.ID)
+	assert.Equal(t, []int{n, n * 9 / 10, n / 10, 0}, []int{done.Total, done.Added, done.Skipped, done.Refused}, "every file has exactly one outcome")
+	s.complete(done, data)
+	var items, versions int
+	require.NoError(t, s.db.Get(&items, `select count(*) from asset`))
+	require.NoError(t, s.db.Get(&versions, `select count(distinct sha256) from version`))
+	assert.Equal(t, []int{done.Added, done.Added}, []int{items, versions}, "nothing came twice")
+}
+
 // TestAnUploadSurvivesAReload reloads the page in the middle of an upload over a slow line.
 func TestAnUploadSurvivesAReload(t *testing.T) {
 	p := signIn(t, coordinator)
@@ -190,7 +302,7 @@ func TestAnUploadSurvivesAReload(t *testing.T) {
 	paths := files(t, []namedFile{{"slow-line.mp4", data}})
 	p.line(&network.Conditions{UploadThroughput: 400_000, DownloadThroughput: -1})
 	p.dropFiles(css("[data-sheet]"), paths...)
-	p.until(`document.querySelector("[data-intake]")?.innerText.includes("intake 0/1")`)
+	p.until(`document.querySelector("[data-intake]")?.innerText.includes("0 of 1")`)
 	p.clickOn("[data-intake]")
 	p.until(`/sending [1-9]\S* (k|M)B/.test(document.querySelector('[data-file="slow-line.mp4"]')?.innerText)`)
 	p.line()

@@ -108,8 +108,12 @@ func findTwins(ctx context.Context, tx *store.Tx, brand int64, a store.Asset, ha
 	var others []int64
 	var distances []int
 	for _, l := range alike {
-		if likeness.SameProportions(a.Width, a.Height, l.Width, l.Height) {
-			others, distances = append(others, l.Asset), append(distances, likeness.Distance(hash, likeness.Hash(l.Likeness)))
+		other := likeness.Picture{Width: l.Width, Height: l.Height}
+		if l.Taken.Valid {
+			other.Taken = &l.Taken.Time
+		}
+		if distance := likeness.Distance(hash, likeness.Hash(l.Likeness)); likeness.SavedAgain(compared(a), other, distance) {
+			others, distances = append(others, l.Asset), append(distances, distance)
 		}
 	}
 	if len(others) == 0 {

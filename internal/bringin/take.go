@@ -3,6 +3,7 @@ package bringin
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -88,6 +89,17 @@ func (s *Service) Receive(ctx context.Context, code string, from io.Reader) erro
 		return err
 	}
 	return s.Arrived(ctx, code)
+}
+
+// DropHalfMade removes what is left of an upload whose server was killed while it noted its beginning: no byte of it has
+// arrived then, and it is begun anew.
+func (s *Service) DropHalfMade(code string) error {
+	path := s.uploadPath(code)
+	note, err := os.ReadFile(path + ".info")
+	if err != nil || json.Valid(note) {
+		return nil // it has not begun, or it has begun well
+	}
+	return s.clean(path)
 }
 
 // Recover looks for uploads that were complete when the server was killed before it could note so.

@@ -157,16 +157,17 @@ func MetadataOf(ctx context.Context, r Reader, brand, asset int64) (json.RawMess
 
 // Likely is an item that looks like another one.
 type Likely struct {
-	Asset    int64 `db:"id"`
-	Width    int   `db:"width"`
-	Height   int   `db:"height"`
-	Likeness int64 `db:"likeness"`
+	Asset    int64        `db:"id"`
+	Width    int          `db:"width"`
+	Height   int          `db:"height"`
+	Taken    sql.NullTime `db:"captured_at"`
+	Likeness int64        `db:"likeness"`
 }
 
 // Alike finds the items of a brand, other than the given one and outside of the bin, whose present version has a hash
 // within likeness.Near of h.
 func Alike(ctx context.Context, r Reader, brand, asset int64, h likeness.Hash) ([]Likely, error) {
-	found, err := list[Likely](ctx, r, `select a.id, a.width, a.height, v.likeness from version v join asset a on a.version_id = v.id
+	found, err := list[Likely](ctx, r, `select a.id, a.width, a.height, a.captured_at, v.likeness from version v join asset a on a.version_id = v.id
 		where v.brand_id = $1 and v.likeness_bands && $2::int[] and a.id <> $3 and a.binned_at is null`, brand, h.Probes(), asset)
 	near := found[:0]
 	for _, l := range found {

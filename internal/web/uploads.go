@@ -55,6 +55,9 @@ func (s *Server) addUploads() error {
 				c.Status(http.StatusGone) // cancelled, or all of it is here
 				return nil
 			}
+			if err := s.house.BringIn.DropHalfMade(code); err != nil {
+				return err
+			}
 			brand := c.Param("brand")
 			request := c.Request.Clone(c)
 			request.URL.Path = "/" + c.Param("code")

@@ -66,22 +66,26 @@ func (h Hash) Probes() []int32 {
 	return out
 }
 
-// SameProportions says whether two pictures, of these dimensions in pixels, differ in their aspect ratio by less than a
-// slight crop explains.
-func SameProportions(w1, h1, w2, h2 int) bool {
-	if w1 < 1 || h1 < 1 || w2 < 1 || h2 < 1 {
-		return false
-	}
-	a, b := float64(w1)/float64(h1), float64(w2)/float64(h2)
-	return a/b < 1.15 && b/a < 1.15
-}
-
 // Picture is what two likely twins are compared by. Taken is the local time of capture, if the file tells.
 type Picture struct {
 	Width, Height int
 	Bytes         int64
 	Taken         *time.Time
 	MediaType     string
+}
+
+// SavedAgain says whether two pictures whose hashes are so many bits apart may be one photograph that was saved again: in
+// another size or quality, or slightly cropped. Two moments of capture mean two photographs, as in a burst.
+func SavedAgain(a, b Picture, distance int) bool {
+	if distance > Near || a.Taken != nil && b.Taken != nil && !a.Taken.Equal(*b.Taken) {
+		return false
+	}
+	if a.Width < 1 || a.Height < 1 || b.Width < 1 || b.Height < 1 {
+		return false
+	}
+	// More than a slight crop explains makes another aspect ratio.
+	ratio := float64(a.Width) / float64(a.Height) * float64(b.Height) / float64(b.Width)
+	return ratio < 1.15 && ratio > 1/1.15
 }
 
 // Differences says in words how the second of two pictures differs from the first; nothing is said of what is equal.

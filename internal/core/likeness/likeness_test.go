@@ -69,9 +69,26 @@ func TestSharpness(t *testing.T) {
 	assert.Zero(t, Sharpness(nil, 0))
 }
 
-func TestSameProportions(t *testing.T) {
-	assert.True(t, SameProportions(6000, 4000, 1200, 800))
-	assert.True(t, SameProportions(6000, 4000, 5700, 4000), "slightly cropped")
-	assert.False(t, SameProportions(6000, 4000, 4000, 6000))
-	assert.False(t, SameProportions(0, 10, 10, 10))
+func TestSavedAgain(t *testing.T) {
+	at := time.Date(2026, 5, 3, 9, 15, 0, 0, time.UTC)
+	later := at.Add(time.Second)
+	original := Picture{Width: 6000, Height: 4000, Taken: &at}
+	cases := []struct {
+		name     string
+		other    Picture
+		distance int
+		want     bool
+	}{
+		{"smaller", Picture{Width: 1200, Height: 800, Taken: &at}, 0, true},
+		{"smaller and stripped", Picture{Width: 1200, Height: 800}, 2, true},
+		{"slightly cropped", Picture{Width: 5700, Height: 4000}, 7, true},
+		{"the next of a burst", Picture{Width: 6000, Height: 4000, Taken: &later}, 1, false},
+		{"another picture", Picture{Width: 6000, Height: 4000}, 8, false},
+		{"upright", Picture{Width: 4000, Height: 6000}, 0, false},
+		{"without dimensions", Picture{}, 0, false},
+	}
+	for _, c := range cases {
+		assert.Equal(t, c.want, SavedAgain(original, c.other, c.distance), c.name)
+		assert.Equal(t, c.want, SavedAgain(c.other, original, c.distance), c.name)
+	}
 }

@@ -206,9 +206,8 @@ function List({ entries, verb, onRemove }: { entries?: { id: number; name: strin
             <span className="block truncate text-dense text-ink-soft">{e.about}</span>
           </span>
           {onRemove && (
-            <Button tone="quiet" onClick={() => onRemove(e.id)}>
+            <Button tone="quiet" aria-label={`${verb} ${e.name}`} onClick={() => onRemove(e.id)}>
               {verb}
-              <span className="sr-only"> {e.name}</span>
             </Button>
           )}
         </li>

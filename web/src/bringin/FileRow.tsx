@@ -84,9 +84,8 @@ export function FileRow({ brand, intake, file, picked, onPick, onPutBack, onTwin
         {actions.length > 0 && (
           <span className="flex flex-wrap gap-x-3">
             {actions.map((a) => (
-              <button key={a.label} type="button" className="text-small text-sea underline" onClick={a.run}>
+              <button key={a.label} type="button" aria-label={`${a.label}: ${file.name}`} className="text-small text-sea underline" onClick={a.run}>
                 {a.label}
-                <span className="sr-only">: {file.name}</span>
               </button>
             ))}
           </span>

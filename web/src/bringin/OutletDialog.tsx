@@ -76,7 +76,7 @@ export function OutletDialog({ brand, target, targetName, onClose }: { brand: st
           <MediaTile key={m.id} address={`/api/brands/${brand}/outlets/${id}/media/${encodeURIComponent(m.id)}/picture`} media={m} on={coming.includes(m)} locked={!!m.asset || (!m.own && !others)} onToggle={() => toggle(m)} />
         ))}
       </ul>
-      {foreign.length > 0 && <Switch label={`Also the ${foreign.length} that others posted there`} checked={others} onChange={setOthers} />}
+      {foreign.length > 0 && <Switch label={foreign.length === 1 ? "Also the one that somebody else posted there" : `Also the ${foreign.length} that others posted there`} checked={others} onChange={setOthers} />}
       <Button tone="main" className="mt-3" disabled={coming.length === 0} onClick={() => void bring()}>
         Bring in {plural(coming.length, "picture")}
       </Button>

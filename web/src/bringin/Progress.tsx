@@ -51,6 +51,10 @@ export function Progress({ brand }: { brand: string }) {
     if (intakes) steer(brand, intakes);
   }, [brand, intakes]);
   usePastedFiles();
+  useEffect(() => {
+    // what is said goes to the top while the list stands where it is said otherwise
+    document.documentElement.toggleAttribute("data-strap-open", shown);
+  }, [shown]);
   const mine = intakes?.filter((i) => i.mine) ?? [];
   const open = mine.filter((i) => !i.finished);
   const list = open.length > 0 ? inOrder(open) : mine.slice(0, 1).filter((i) => Date.now() - new Date(i.finished ?? i.started).getTime() < shownFor);
@@ -72,7 +76,7 @@ export function Progress({ brand }: { brand: string }) {
           sideOffset={8}
           className="z-30 max-h-[70vh] w-[min(520px,calc(100vw-16px))] overflow-y-auto rounded-xl border border-line bg-card p-3 shadow-2xl"
           aria-label="What came of every file"
-          onInteractOutside={(e) => (e.target as HTMLElement).closest("[role=dialog]") && e.preventDefault()}
+          onInteractOutside={(e) => (e.target as HTMLElement).closest("[role=dialog], [role=status]") && e.preventDefault()}
         >
           {lost > 0 && <p className="mb-2 rounded bg-saffron-wash px-2 py-1">{lost} of your files are not in this browser any more. Drop them again, or cancel the intake.</p>}
           {list.map((i, n) => (
@@ -103,7 +107,7 @@ function usePastedFiles() {
   useEffect(() => {
     const paste = (event: ClipboardEvent) => {
       const files = event.clipboardData?.files;
-      if (!files?.length || (event.target as HTMLElement | null)?.closest("input, textarea")) return;
+      if (!files?.length || (event.target instanceof Element && event.target.closest("input, textarea"))) return;
       event.preventDefault();
       bringInto(pickedFiles(files), useTarget.getState().target);
     };

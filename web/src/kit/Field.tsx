@@ -69,7 +69,7 @@ export function Choice<T extends string | number>({ label, value, options, onCha
 /** Switch turns one thing on or off at once. */
 export function Switch({ label, checked, disabled, onChange }: { label: string; checked: boolean; disabled?: boolean; onChange: (on: boolean) => void }) {
   return (
-    <label className="flex items-center gap-2">
+    <label className="flex min-h-7 items-center gap-2">
       <input type="checkbox" className="size-4 accent-sea" checked={checked} disabled={disabled} onChange={(e) => onChange(e.target.checked)} />
       <span>{label}</span>
     </label>

@@ -42,7 +42,7 @@ export function warn(text: string) {
 export function Notes() {
   const { notes, drop } = useNotes();
   return (
-    <div role="status" aria-live="polite" className="pointer-events-none fixed inset-x-0 bottom-14 z-50 flex flex-col items-center gap-2 px-4 max-md:bottom-28">
+    <div role="status" aria-live="polite" className="pointer-events-none fixed inset-x-0 bottom-14 z-50 flex flex-col items-center gap-2 px-4 max-md:bottom-28 [[data-strap-open]_&]:top-16 [[data-strap-open]_&]:bottom-auto">
       {notes.map((n) => (
         <div key={n.id} className={`pointer-events-auto flex max-w-xl items-center gap-2 rounded-lg border py-1.5 pr-1.5 pl-4 shadow-lg ${n.wrong ? "border-tomato bg-card text-tomato" : "border-transparent bg-ink text-paper"}`}>
           <span className="py-1">{n.text}</span>

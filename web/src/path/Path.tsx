@@ -27,7 +27,7 @@ export function stepsFor(me: Me): Step[] {
 export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => void; onGoTo: () => void; onStep: () => void }) {
   const { brand, step, goToStep } = usePlace();
   const page = useLocation({ select: (l) => l.pathname.split("/").at(-1) });
-  const present = page === "galleries" ? "send-out" : page === "trail" ? undefined : step;
+  const present = page === "galleries" ? "send-out" : page === "arrivals" ? "bring-in" : page === "trail" ? undefined : step;
   const counts = useOverview(brand).data;
   const waiting: Partial<Record<Step, number>> = { file: counts?.unfiled, describe: counts?.undescribed, choose: counts?.unchosen };
   return (
