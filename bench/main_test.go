@@ -26,3 +26,9 @@ func median(values []float64) float64 {
 	sorted := slices.Sorted(slices.Values(values))
 	return sorted[len(sorted)/2]
 }
+
+// percentile is the value that so many of a hundred do not exceed.
+func percentile(values []float64, of int) float64 {
+	sorted := slices.Sorted(slices.Values(values))
+	return sorted[min(len(sorted)-1, len(sorted)*of/100)]
+}

@@ -71,7 +71,7 @@ func TestKeepingOrderInTheCabinet(t *testing.T) {
 	p.see(fmt.Sprintf(`[data-id="%d"] img`, id))
 	p.clickAt(p.middle(item(id)))
 	p.click("Put 1 back")
-	p.seeText("The bin is empty")
+	p.gone(fmt.Sprintf(`[data-id="%d"]`, id))
 	p.clickOn(`[data-place="` + long + `"] button[title]`)
 	p.see(fmt.Sprintf(`[data-id="%d"]`, id))
 }

@@ -7,6 +7,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"time"
 
 	"github.com/riverqueue/river"
 
@@ -46,8 +47,25 @@ type Looker struct {
 	Service *Service
 }
 
-// Work looks into one item.
+// stepAside is how long looking waits at most for files that people wait for.
+const stepAside = 20 * time.Second
+
+// Work looks into one item, once no file waits to be taken.
 func (l *Looker) Work(ctx context.Context, job *river.Job[LookArgs]) error {
+	for began := time.Now(); time.Since(began) < stepAside; {
+		waiting, err := store.FilesWaitToBeTaken(ctx, l.Service.DB)
+		if err != nil {
+			return err
+		}
+		if !waiting {
+			break
+		}
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(250 * time.Millisecond):
+		}
+	}
 	return l.Service.look(ctx, job.Args)
 }
 

@@ -8,3 +8,8 @@ func (db *DB) ReleaseJobs(ctx context.Context, worker string) error {
 		where state = 'running' and attempted_by[array_upper(attempted_by, 1)] = $1`, worker)
 	return err
 }
+
+// FilesWaitToBeTaken says whether files have arrived that no worker has begun with.
+func FilesWaitToBeTaken(ctx context.Context, r Reader) (bool, error) {
+	return get[bool](ctx, r, "", `select exists (select from river_job where kind = 'bring_in_file' and state = 'available')`)
+}

@@ -10,7 +10,7 @@ import { useDropTarget } from "~/sheet/drag";
 import { bringInto, pickedFiles, type Target } from "~/sheet/dropped";
 import { pathOf } from "~/sheet/Heading";
 import { usePlace } from "~/sheet/place";
-import { sourceOf } from "./IntakeList";
+import { IntakeList, sourceOf } from "./IntakeList";
 import { OutletDialog } from "./OutletDialog";
 import { sumOf } from "./Progress";
 import { ServerDialog } from "./ServerDialog";
@@ -196,6 +196,11 @@ function JustIn({ brand }: { brand: string }) {
               <span className="block">{sumOf(i)}</span>
               <span className="block text-small text-ink-soft">{[i.by, when(i.started), i.folderName && `to ${i.folderName}`, sourceOf(i)].filter(Boolean).join(", ")}</span>
             </button>
+            {place.place === "intake" && place.id === i.id && (
+              <div className="border-l-2 border-saffron py-1 pl-2">
+                <IntakeList brand={brand} intake={i} ahead={false} onLeave={() => undefined} />
+              </div>
+            )}
           </li>
         ))}
       </ul>

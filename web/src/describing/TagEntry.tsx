@@ -35,8 +35,9 @@ export function TagEntry({ brand, selection, count, tags, may }: { brand: string
       <p className="mb-1 text-dense font-medium text-ink-soft">Tags</p>
       <ul className="mb-2 flex flex-wrap gap-1.5" aria-label="Tags on the selection">
         {tags.map((t) => (
-          <li key={t.id} className={`inline-flex items-center gap-1 rounded-full border py-0.5 pr-1 pl-2.5 text-dense ${t.uses < count ? "border-dashed border-line-strong text-ink-soft" : "border-line bg-sunk"}`} title={t.group || undefined}>
-            {t.name}
+          <li key={t.id} className={`inline-flex items-center gap-1 rounded-full border py-0.5 pr-1 pl-2.5 text-dense ${t.uses < count ? "border-dashed border-line-strong text-ink-soft" : "border-line bg-sunk"}`} title={[t.group, t.fromFiles > 0 && "came with the file"].filter(Boolean).join(", ") || undefined}>
+            <span className={t.fromFiles > 0 ? "underline decoration-dotted underline-offset-2" : undefined}>{t.name}</span>
+            {t.fromFiles > 0 && <span className="sr-only">, came with the file</span>}
             {t.uses < count && (
               <span>
                 {t.uses} of {count}
