@@ -77,6 +77,12 @@ func startSite(ctx context.Context) (func(), error) {
 	if err := demo.Load(ctx, h); err != nil { // it leaves the workers of this process running
 		return nil, err
 	}
+	// What is found out in the background draws tiles anew; people drag when that has come to rest.
+	for waiting := 1; waiting > 0; time.Sleep(100 * time.Millisecond) {
+		if err := h.DB.Get(&waiting, `select count(*) from asset where looked_into is null and kind <> 'file'`); err != nil {
+			return nil, err
+		}
+	}
 	server, err := web.New(ctx, h)
 	if err != nil {
 		return nil, err
