@@ -1,0 +1,231 @@
+package bringin
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/arrival"
+	"brightsatchel/internal/media"
+	"brightsatchel/internal/media/metadata"
+	"brightsatchel/internal/store"
+)
+
+// errSettled ends a transaction for a file that got its outcome meanwhile: it was cancelled.
+var errSettled = errors.New("the file has its outcome already")
+
+// makeItem adds the item, or the version, and settles the file in one transaction. Of two racing files with the same
+// bytes the second waits for the first, and is then a duplicate.
+func (s *Service) makeItem(ctx context.Context, f store.IntakeFile, in store.Intake, got fileBytes, facts media.Facts) error {
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
+		if err := tx.ContinueTrail(ctx, in.Trail.Int64); err != nil {
+			return err
+		}
+		// What was chosen and said about the file may have changed while it was looked at.
+		var err error
+		if f, err = store.LockIntakeFile(ctx, tx, f.Code); err != nil {
+			return err
+		}
+		if f.State != string(arrival.Arrived) {
+			return errSettled
+		}
+		words, err := f.Words()
+		if err != nil {
+			return err
+		}
+		if err := tx.LockContent(ctx, in.Brand, got.sum); err != nil {
+			return err
+		}
+		same, err := store.SameContent(ctx, tx, in.Brand, got.sum, 0)
+		if err != nil {
+			return err
+		}
+		var outcome store.Outcome
+		switch policyOf(f, in).Outcome(same != nil) {
+		case arrival.Skipped:
+			outcome = skipped(*same)
+		case arrival.Version:
+			outcome, err = s.addVersion(ctx, tx, f, in, got, facts, *same)
+		default:
+			outcome, err = s.addAsset(ctx, tx, f, in, got, facts, words)
+		}
+		if err != nil {
+			return err
+		}
+		news, err := tx.SettleFile(ctx, f, outcome)
+		if err == nil && !news {
+			err = errSettled
+		}
+		return err
+	})
+	if errors.Is(err, errSettled) {
+		return nil
+	}
+	return err
+}
+
+// addVersion makes the file the newest version of the item that it repeats, if the person may change that.
+func (s *Service) addVersion(ctx context.Context, tx *store.Tx, f store.IntakeFile, in store.Intake, got fileBytes, facts media.Facts, same store.Duplicate) (store.Outcome, error) {
+	v, err := s.viewer(ctx, tx, in)
+	if err != nil {
+		return store.Outcome{}, err
+	}
+	if !v.May(access.Describe).Folder(same.Folder.Int64) || same.Binned.Valid {
+		o := skipped(same)
+		o.Why += " It could not become a version of it."
+		return o, nil
+	}
+	version, err := tx.AddVersion(ctx, in.Brand, same.Asset, fileOf(f, got, facts))
+	if err != nil {
+		return store.Outcome{}, err
+	}
+	return store.Outcome{State: arrival.Version, Why: fmt.Sprintf("It is the newest version of “%s”.", same.Title), Asset: same.Asset, Version: version},
+		s.Queue.Enqueue(ctx, tx, LookArgs{Brand: in.Brand, Asset: same.Asset})
+}
+
+// viewer is the person of an intake as they stand now.
+func (s *Service) viewer(ctx context.Context, r store.Reader, in store.Intake) (*access.Viewer, error) {
+	brand, err := store.BrandCode(ctx, r, in.Brand)
+	if err != nil {
+		return nil, err
+	}
+	return store.LoadViewer(ctx, r, in.Person, brand)
+}
+
+func (s *Service) addAsset(ctx context.Context, tx *store.Tx, f store.IntakeFile, in store.Intake, got fileBytes, facts media.Facts, words arrival.Words) (store.Outcome, error) {
+	// Of a raw picture and its JPEG the second to come finds the first.
+	if err := tx.LockStem(ctx, in.ID, f.Path, arrival.Stem(f.Name)); err != nil {
+		return store.Outcome{}, err
+	}
+	folder := in.Folder.Int64
+	for part := range strings.SplitSeq(f.Path, "/") {
+		if part == "" {
+			continue
+		}
+		var err error
+		if folder, _, err = tx.EnsureFolder(ctx, in.Brand, folder, part); err != nil {
+			return store.Outcome{}, err
+		}
+	}
+	n := newAsset(f, in, folder, got, facts)
+	if err := s.nameByWords(ctx, tx, &n, f, in, words); err != nil {
+		return store.Outcome{}, err
+	}
+	asset, err := tx.AddAsset(ctx, n)
+	if err != nil {
+		return store.Outcome{}, err
+	}
+	if err := tagWithKeywords(ctx, tx, in.Brand, asset, facts.Says.Keywords); err != nil {
+		return store.Outcome{}, err
+	}
+	if err := nameFaces(ctx, tx, in.Brand, asset, facts.Says.Faces); err != nil {
+		return store.Outcome{}, err
+	}
+	if err := gatherByWords(ctx, tx, in, asset, words); err != nil {
+		return store.Outcome{}, err
+	}
+	if err := stackWithRaw(ctx, tx, in, f, asset); err != nil {
+		return store.Outcome{}, err
+	}
+	if err := s.noteOrigin(ctx, tx, in, f, asset); err != nil {
+		return store.Outcome{}, err
+	}
+	if words.Turn != nil && *words.Turn != facts.Turn && facts.Kind == "picture" {
+		if err := s.Queue.Enqueue(ctx, tx, TurnArgs{Brand: in.Brand, Asset: asset, Turn: *words.Turn}); err != nil {
+			return store.Outcome{}, err
+		}
+	}
+	if facts.Kind != "file" {
+		err = s.Queue.Enqueue(ctx, tx, LookArgs{Brand: in.Brand, Asset: asset})
+	}
+	return store.Outcome{State: arrival.Added, Why: plainFile(facts), Asset: asset}, err
+}
+
+func plainFile(facts media.Facts) string {
+	if facts.Kind == "file" {
+		return "It cannot be shown here and is kept as a plain file."
+	}
+	return ""
+}
+
+// stackWithRaw puts a raw picture and a JPEG of the same name, brought in together, into one stack that shows the JPEG.
+func stackWithRaw(ctx context.Context, tx *store.Tx, in store.Intake, f store.IntakeFile, asset int64) error {
+	mates, err := store.AddedIn(ctx, tx, in.ID, f.Path, arrival.Stem(f.Name))
+	if err != nil {
+		return err
+	}
+	raw := arrival.RawName(f.Name)
+	for _, mate := range mates {
+		if arrival.RawName(mate.Name) == raw {
+			continue
+		}
+		pick := asset
+		if raw {
+			pick = mate.Asset.Int64
+		}
+		return tx.Stack(ctx, in.Brand, []int64{asset, mate.Asset.Int64}, pick)
+	}
+	return nil
+}
+
+func fileOf(f store.IntakeFile, got fileBytes, facts media.Facts) store.File {
+	return store.File{
+		Kind: facts.Kind, FileName: f.Name, MediaType: facts.MediaType, Bytes: got.size, SHA256: got.sum, Width: facts.Size.Width, Height: facts.Size.Height, Turn: facts.Turn,
+		Seconds: facts.Seconds, Codec: facts.Codec, Pages: facts.Pages, Tint: facts.Tint, Metadata: facts.Raw, Left: got.left,
+	}
+}
+
+func newAsset(f store.IntakeFile, in store.Intake, folder int64, got fileBytes, facts media.Facts) store.NewAsset {
+	says := facts.Says
+	n := store.NewAsset{
+		File: fileOf(f, got, facts), Brand: in.Brand, Person: in.Person, Folder: folder, Source: in.Source,
+		Title: says.Title, Description: says.Description, Alt: says.Alt, Credit: says.Credit, Copyright: says.Copyright, Stars: says.Rating, Stage: says.Label,
+		Camera: says.Camera, Lens: says.Lens, Exposure: says.Exposure, Place: says.Place, Latitude: says.Latitude, Longitude: says.Longitude,
+	}
+	if says.Taken != nil {
+		n.Taken, n.TakenZone = &says.Taken.Local, says.Taken.Zone
+	}
+	return n
+}
+
+// longestKeyword is how long a keyword in a file may be to become a tag, in bytes.
+const longestKeyword = 100
+
+func tagWithKeywords(ctx context.Context, tx *store.Tx, brand, asset int64, keywords []string) error {
+	var tags []int64
+	for _, word := range keywords {
+		if len(word) > longestKeyword {
+			continue
+		}
+		tag, err := tx.EnsureTag(ctx, brand, word, "")
+		if err != nil {
+			return err
+		}
+		tags = append(tags, tag)
+	}
+	_, err := tx.AddTagsFrom(ctx, brand, []int64{asset}, tags, "file")
+	return err
+}
+
+// nameFaces keeps the faces that a file names, and tags the item with the people.
+func nameFaces(ctx context.Context, tx *store.Tx, brand, asset int64, faces []metadata.Face) error {
+	for _, face := range faces {
+		if face.Name == "" || len(face.Name) > longestKeyword {
+			continue
+		}
+		tag, err := tx.EnsureTag(ctx, brand, face.Name, "People")
+		if err != nil {
+			return err
+		}
+		if _, err := tx.AddTagsFrom(ctx, brand, []int64{asset}, []int64{tag}, "file"); err != nil {
+			return err
+		}
+		region := store.Region{X: face.X - face.Width/2, Y: face.Y - face.Height/2, Width: face.Width, Height: face.Height}
+		if err := tx.NameFace(ctx, brand, asset, tag, region); err != nil {
+			return err
+		}
+	}
+	return nil
+}
