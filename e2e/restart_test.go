@@ -293,6 +293,30 @@ func TestKilledAtRandomMoments(t *testing.T) {
 	assert.Equal(t, []int{done.Added, done.Added}, []int{items, versions}, "nothing came twice")
 }
 
+// TestAServerThatIsKilledDuringAnUpload lets a browser go on at the byte where the server that comes back has it.
+func TestAServerThatIsKilledDuringAnUpload(t *testing.T) {
+	s := newProcess(t)
+	p := newVisitor(t)
+	p.do(chromedp.Navigate("http://" + s.address))
+	p.fill("input[name=email]", "coordinator@restart.example")
+	p.fill("input[name=password]", "correct horse")
+	p.press("Enter")
+	p.see("[data-board]")
+	data := append(mediatest.Clip(t, 184, 120), make([]byte, 20<<20)...) // in pieces of 8 MB
+	p.line(&network.Conditions{UploadThroughput: 6_000_000, DownloadThroughput: -1})
+	p.dropFiles(css("main"), files(t, []namedFile{{"gusts.mp4", data}})...)
+	p.clickOn("[data-intake]")
+	p.until(`/sending [1-9]\S* MB/.test(document.querySelector('[data-file="gusts.mp4"]')?.innerText)`)
+	s.kill()
+	s.start()
+	p.line()
+	p.strap("1 = 1 added")
+	var sum []byte
+	require.NoError(t, s.db.Get(&sum, `select sha256 from version`))
+	want := sha256.Sum256(data)
+	assert.Equal(t, want[:], sum, "every byte is there, once")
+}
+
 // TestAnUploadSurvivesAReload reloads the page in the middle of an upload over a slow line.
 func TestAnUploadSurvivesAReload(t *testing.T) {
 	p := signIn(t, coordinator)

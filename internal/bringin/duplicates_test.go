@@ -92,6 +92,9 @@ func TestNobodyGetsAtBytesByKnowingTheirSum(t *testing.T) {
 	batch, err = h.BringIn.Announce(ctx, associate, batch.ID, []bringin.Announced{{Code: batch.Files[0].Code, Sum: sumOf(secret)}})
 	require.NoError(t, err)
 	assert.Equal(t, "waiting", batch.Files[0].State, "it has to be sent")
+	hidden := housetest.Settled(t, h, associate, begin(t, h, associate, mine, []string{"again.jpg"}, secret).ID).Files[0]
+	assert.Equal(t, "It is here already, where you may not look.", hidden.Why)
+	assert.False(t, hidden.Asset.Valid, "nothing of the item is told")
 }
 
 func TestWhatIsNotWhatWasAnnouncedIsRefused(t *testing.T) {

@@ -45,7 +45,7 @@ func (s *Service) makeItem(ctx context.Context, f store.IntakeFile, in store.Int
 		var outcome store.Outcome
 		switch policyOf(f, in).Outcome(same != nil) {
 		case arrival.Skipped:
-			outcome = skipped(*same)
+			outcome, err = s.skippedFor(ctx, tx, in, *same)
 		case arrival.Version:
 			outcome, err = s.addVersion(ctx, tx, f, in, got, facts, *same)
 		default:
@@ -73,8 +73,11 @@ func (s *Service) addVersion(ctx context.Context, tx *store.Tx, f store.IntakeFi
 		return store.Outcome{}, err
 	}
 	if !v.May(access.Describe).Folder(same.Folder.Int64) || same.Binned.Valid {
-		o := skipped(same)
-		o.Why += " It could not become a version of it."
+		o, err := s.skippedFor(ctx, tx, in, same)
+		if err != nil {
+			return store.Outcome{}, err
+		}
+		o.Why += " It could not become a version of that."
 		return o, nil
 	}
 	version, err := tx.AddVersion(ctx, in.Brand, same.Asset, fileOf(f, got, facts))

@@ -14,6 +14,7 @@ import (
 	"github.com/riverqueue/river"
 
 	"brightsatchel/internal/blob"
+	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/queue"
@@ -154,7 +155,11 @@ func (s *Service) takeBytes(ctx context.Context, f store.IntakeFile, in store.In
 		return err
 	}
 	if policyOf(f, in).Outcome(same != nil) == arrival.Skipped {
-		return s.settle(ctx, f, skipped(*same))
+		outcome, err := s.skippedFor(ctx, s.DB, in, *same)
+		if err != nil {
+			return err
+		}
+		return s.settle(ctx, f, outcome)
 	}
 	words, err := f.Words()
 	if err != nil {
@@ -212,6 +217,19 @@ func skipped(same store.Duplicate) store.Outcome {
 		why = fmt.Sprintf("It was put in the bin on %s as “%s”.", same.Binned.Time.Format("2 January"), same.Title)
 	}
 	return store.Outcome{State: arrival.Skipped, Why: why, Asset: same.Asset}
+}
+
+// skippedFor is skipped as the person of an intake may be told it: of an item that they may not look at, nothing but that
+// it is here.
+func (s *Service) skippedFor(ctx context.Context, r store.Reader, in store.Intake, same store.Duplicate) (store.Outcome, error) {
+	v, err := s.viewer(ctx, r, in)
+	if err != nil {
+		return store.Outcome{}, err
+	}
+	if !v.May(access.Look).Folder(same.Folder.Int64) {
+		return store.Outcome{State: arrival.Skipped, Why: "It is here already, where you may not look."}, nil
+	}
+	return skipped(same), nil
 }
 
 func (s *Service) keepBytes(ctx context.Context, got fileBytes, previews []media.Preview, turn int) error {

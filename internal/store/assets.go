@@ -90,12 +90,11 @@ type Asset struct {
 	Stack     sql.NullInt64   `db:"stack_id"`
 	LeftRoot  sql.NullString  `db:"left_root"` // the server folder of a file that was left where it is
 	LeftAt    sql.NullString  `db:"left_at"`   // its path below that
-	Likeness  sql.NullInt64   `db:"likeness"`
 }
 
 const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_at, a.captured_zone, a.camera, a.lens,
 	a.place, a.media_type, a.bytes, a.added_at, p.name as added_by_name, a.folder_id, a.binned_at, v.sha256, a.version_id, a.focal_x, a.focal_y,
-	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, st.name as stage, a.stack_id, sf.path as left_root, v.left_at, v.likeness
+	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, st.name as stage, a.stack_id, sf.path as left_root, v.left_at
 	from asset a join version v on v.id = a.version_id left join person p on p.id = a.added_by
 	left join stage st on st.id = a.stage_id left join server_folder sf on sf.id = v.server_folder_id`
 

@@ -27,11 +27,6 @@ func (tx *Tx) SetLimits(ctx context.Context, brand int64, l arrival.Limits) erro
 	return err
 }
 
-// Stages lists the names of a brand's stages in their order.
-func Stages(ctx context.Context, r Reader, brand int64) ([]string, error) {
-	return list[string](ctx, r, `select name from stage where brand_id = $1 order by number, id`, brand)
-}
-
 // AddStage adds a stage after the others.
 func (tx *Tx) AddStage(ctx context.Context, brand int64, name string) error {
 	_, err := tx.ExecContext(ctx, `insert into stage (brand_id, name, number) values ($1, $2, (select count(*) from stage where brand_id = $1)) on conflict do nothing`, brand, name)

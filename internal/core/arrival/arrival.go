@@ -157,8 +157,6 @@ func (l Limits) Check(kind string, bytes int64) string {
 		return "The file is empty."
 	case bytes > l.LargestFile:
 		return fmt.Sprintf("The file has %s; up to %s are taken.", Bytes(bytes), Bytes(l.LargestFile))
-	case kind == "file" && !slices.Contains(l.Kinds, kind):
-		return "" // what it is, is said by who looked into it
 	case kind != "" && !slices.Contains(l.Kinds, kind):
 		return fmt.Sprintf("This brand does not take %s.", plural[kind])
 	case l.StorageLimit > 0 && l.Used+bytes > l.StorageLimit:
@@ -167,7 +165,7 @@ func (l Limits) Check(kind string, bytes int64) string {
 	return ""
 }
 
-// KindNames are the kinds of items, and Plural how several of one are called.
+// KindNames are the kinds of items.
 var KindNames = []string{"picture", "clip", "animation", "vector", "document", "file"}
 
 var plural = map[string]string{"picture": "pictures", "clip": "clips", "animation": "animations", "vector": "vector drawings", "document": "documents", "file": "other files"}

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"encoding/binary"
 	"fmt"
-	"image"
 	"image/png"
 	"os"
 	"path/filepath"
@@ -180,6 +179,3 @@ func Portrait(t testing.TB) []byte {
 	require.NoError(t, err)
 	return data
 }
-
-// Picture is the same made-up picture that JPEG encodes, for tests that save it in several ways.
-func Picture(width, height int, shade uint8) image.Image { return picture(width, height, shade) }

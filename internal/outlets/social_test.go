@@ -1,0 +1,106 @@
+package outlets
+
+import (
+	"context"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	standin "brightsatchel/standins/social"
+)
+
+var ctx = context.Background()
+
+// connect reaches a service over HTTP as a social page.
+func connect(t *testing.T, service http.Handler, token string) Outlet {
+	t.Helper()
+	site := httptest.NewServer(service)
+	t.Cleanup(site.Close)
+	to, err := Connect("social", site.URL+"/page", token)
+	require.NoError(t, err)
+	return to
+}
+
+func TestASocialPageIsReadWhole(t *testing.T) {
+	to := connect(t, http.StripPrefix("/page", standin.New()), standin.Token)
+	albums, err := to.Albums(ctx)
+	require.NoError(t, err)
+	require.Len(t, albums, 3)
+	ids := map[string]bool{}
+	own := 0
+	for _, album := range albums {
+		media, err := to.Media(ctx, album.ID)
+		require.NoError(t, err)
+		assert.Len(t, media, album.Count, "all pages of the list")
+		for _, m := range media {
+			assert.False(t, ids[m.ID], "nothing twice")
+			ids[m.ID] = true
+			if m.Own {
+				own++
+			}
+		}
+		file, err := to.Fetch(ctx, media[0].ID)
+		require.NoError(t, err)
+		data, err := io.ReadAll(file)
+		require.NoError(t, err)
+		require.NoError(t, file.Close())
+		assert.EqualValues(t, media[0].Bytes, len(data))
+	}
+	assert.Less(t, own, len(ids), "others post there too")
+}
+
+func TestWhatAnOutletCanAnswerWrongly(t *testing.T) {
+	down := standin.New()
+	down.SetDown(true)
+	cases := []struct {
+		name    string
+		service http.Handler
+		token   string
+		want    error
+	}{
+		{"a token that is not accepted", http.StripPrefix("/page", standin.New()), "wrong", ErrRefused},
+		{"a service that is away", down, standin.Token, ErrAway},
+		{"no page at the address", standin.New(), standin.Token, ErrGone},
+		{"something else than a list", http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "<html>hello</html>") }), "", ErrAway},
+		{"a redirect", http.RedirectHandler("http://127.0.0.1:1/elsewhere", http.StatusFound), "secret", ErrAway},
+	}
+	for _, c := range cases {
+		to := connect(t, c.service, c.token)
+		_, err := to.Albums(ctx)
+		require.ErrorIs(t, err, c.want, c.name)
+		_, err = to.Fetch(ctx, "m0-0")
+		if c.name != "something else than a list" {
+			require.ErrorIs(t, err, c.want, c.name)
+		}
+	}
+	to := connect(t, http.StripPrefix("/page", standin.New()), standin.Token)
+	_, err := to.Media(ctx, "no such album")
+	require.ErrorIs(t, err, ErrGone)
+	_, err = to.Fetch(ctx, "../albums")
+	require.ErrorIs(t, err, ErrGone, "an id is an id and no path")
+}
+
+func TestAListThatNeverEndsEnds(t *testing.T) {
+	asked := 0
+	to := connect(t, http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		asked++
+		_, _ = io.WriteString(w, `{"items":[{"id":"a"}],"next":"again"}`)
+	}), "")
+	albums, err := to.Albums(ctx)
+	require.NoError(t, err)
+	assert.Len(t, albums, pageLimit)
+	assert.Equal(t, pageLimit, asked)
+}
+
+func TestAddressesAndKinds(t *testing.T) {
+	for _, wrong := range []string{"", "page", "ftp://page.example", "file:///etc/passwd", "http://", "://"} {
+		_, err := Connect("social", wrong, "")
+		require.Error(t, err, wrong)
+	}
+	_, err := Connect("pigeon", "https://page.example", "")
+	require.Error(t, err)
+}
