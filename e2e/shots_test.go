@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
 )
 
 // TestScreenshots makes the pictures in docs/screenshots when SATCHEL_SHOTS names the folder: see scripts/screenshots.
@@ -42,6 +43,23 @@ func TestScreenshots(t *testing.T) {
 		}
 		shot(p, map[string]string{"Bring in": "bring-in", "Describe": "describe", "Choose": "choose", "Send out": "send-out"}[step])
 	}
+	p.open("/b/tansyloft/bring-in?place=everything")
+	p.see("[data-sheet] [data-id] img")
+	p.click("From an outlet…")
+	p.see("[data-media] img")
+	shot(p, "outlet")
+	p.press("Escape")
+	demo, err := filepath.Abs("../demo")
+	require.NoError(t, err)
+	p.dropFiles(css("[data-sheet]"), filepath.Join(demo, "media/team-portraits/OST_1241.JPG"), filepath.Join(demo, "manifest.json"))
+	p.strap("2 = 0 added + 1 skipped + 1 refused")
+	p.clickOn("[data-intake]")
+	p.see("[data-file] img")
+	shot(p, "intake")
+	p.press("Escape")
+	p.open("/b/tansyloft/arrivals")
+	p.seeText("Found out in the background")
+	shot(p, "arrivals")
 	p.open("/b/tansyloft/galleries")
 	p.see("[data-gallery]")
 	shot(p, "galleries")

@@ -92,7 +92,7 @@ function MediaTile({ address, media, on, locked, onToggle }: { address: string; 
           <img src={address} alt="" loading="lazy" className="size-full object-cover" />
           <input type="checkbox" className="absolute top-1 left-1 size-4 accent-sea" aria-label={`${media.fileName}: ${media.caption}`} checked={on} disabled={locked} onChange={onToggle} />
         </span>
-        <span className="block truncate text-small" title={media.caption}>
+        <span className="mt-1.5 block truncate text-small" title={media.caption}>
           {media.caption || media.fileName}
         </span>
         <span className="block truncate text-small text-ink-soft">{media.asset ? "here already" : media.own ? "your own" : `by ${media.postedBy}`}</span>

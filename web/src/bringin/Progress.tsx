@@ -73,6 +73,7 @@ export function Progress({ brand }: { brand: string }) {
       <Popover.Portal>
         <Popover.Content
           side="top"
+          collisionPadding={8}
           sideOffset={8}
           className="z-30 max-h-[70vh] w-[min(520px,calc(100vw-16px))] overflow-y-auto rounded-xl border border-line bg-card p-3 shadow-2xl"
           aria-label="What came of every file"
