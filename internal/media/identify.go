@@ -25,7 +25,8 @@ var kinds = map[string]string{
 
 // refusedNames says in words what some files are that are not taken.
 var refusedNames = map[string]string{
-	"text/plain; charset=utf-8": "plain text", "text/html; charset=utf-8": "a web page", "application/zip": "a ZIP archive",
+	"text/plain": "plain text", "text/html": "a web page", "application/zip": "a ZIP archive",
+	"text/csv": "a table as text", "application/json": "data as text (JSON)",
 	"application/octet-stream": "data of an unknown kind", "image/vnd.adobe.photoshop": "a layered working file",
 }
 
@@ -70,10 +71,10 @@ func (e *Engine) identify(ctx context.Context, path string) (Type, error) {
 	if known.Kind != "" {
 		return known, nil
 	}
-	name := refusedNames[found.String()]
-	if name == "" {
-		name = found.String()
-	}
 	mediaType, _, _ := strings.Cut(found.String(), ";")
+	name := refusedNames[mediaType]
+	if name == "" {
+		name = "of the kind " + mediaType
+	}
 	return Type{}, &Refused{Why: "Its content is " + name + ", which is not a picture, clip or document that can be shown here.", Plain: true, Type: Type{MediaType: mediaType, Kind: "file"}}
 }

@@ -86,6 +86,8 @@ func TestDamagedAndHostileFiles(t *testing.T) {
 		"zero.png":       {mediatest.HugePNG(0, 0), "cannot be shown"},
 		"huge.png":       {mediatest.HugePNG(60_000, 60_000), "60000 × 60000 pixels"},
 		"bomb.svg":       {mediatest.EntityBomb(), "cannot be shown"},
+		"list.json":      {[]byte(`{"kites": [1, 2]}`), "data as text"},
+		"table.csv":      {[]byte("kite,price\nmoth,40\nbird,12\n"), "a table as text"},
 		"page.jpg":       {[]byte("<!doctype html><script>alert(1)</script>"), "a web page"},
 		"head-only.mp4":  {mediatest.Clip(t, 64, 64)[:300], ""},
 		"playlist.mp4":   {[]byte("#EXTM3U\n#EXTINF:1,\nfile:///etc/passwd\n"), ""},

@@ -72,7 +72,7 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
             Move ahead
           </Button>
         )}
-        {intake.total > intake.refused + intake.cancelled && (
+        {intake.total > intake.versions + intake.skipped + intake.refused + intake.cancelled && (
           <Button icon={<PencilLine size={16} />} onClick={() => setAsked("words")}>
             {picked.size > 0 ? `Describe ${picked.size}…` : "Describe all…"}
           </Button>

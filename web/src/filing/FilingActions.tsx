@@ -9,7 +9,8 @@ import { usePlace } from "~/sheet/place";
 import { asSelection, useChosen } from "~/sheet/selection";
 import { MoveDialog } from "./MoveDialog";
 
-/** FilingActions is what can be done with a selection: move it, put it in the bin, or back. */
+/** FilingActions is what can be done with a selection: move it, put it in the bin, or back. It keeps its place when nothing
+ * is selected: a drag selects, and the rows that one drags to must not jump then. */
 export function FilingActions({ me }: { me: Me }) {
   const { brand, place } = usePlace();
   const count = useChosen((s) => s.selected.size);
@@ -26,9 +27,10 @@ export function FilingActions({ me }: { me: Me }) {
     ...(mayFile ? [{ press: "m", does: "move the selection to…", run: () => count > 0 && setAsked("move") }] : []),
     ...(mayRemove ? [{ press: "Delete", does: "put the selection in the bin", run: () => count > 0 && !inBin && setAsked("bin") }] : []),
   ]);
-  if (count === 0 || (!mayFile && !mayRemove)) return null;
+  if (!mayFile && !mayRemove) return null;
+  if (count === 0) return <p className="mb-4 flex h-8 items-center text-dense text-ink-soft">{inBin ? "Select items to put them back." : "Drag items onto a folder, or select them."}</p>;
   return (
-    <div className="mb-4 flex flex-wrap gap-2">
+    <div className="mb-4 flex min-h-8 flex-wrap gap-2">
       {mayFile && !inBin && (
         <Button tone="main" icon={<FolderInput size={18} />} onClick={() => setAsked("move")}>
           Move {count} to…

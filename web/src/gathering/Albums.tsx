@@ -33,13 +33,21 @@ export function Albums({ me }: { me: Me }) {
         <h2 className="flex-1 text-lg">Albums</h2>
         {may && <IconButton label="New album" icon={<BookPlus size={18} />} onClick={() => setAsked({ what: "new" })} />}
       </header>
-      {may && count > 0 && (
+      {may && (
         <div className="mb-2 flex flex-wrap gap-2">
-          <Button icon={<BookImage size={18} />} onClick={() => setAsked({ what: "add" })}>
-            Add {count} to an album…
+          <Button icon={<BookImage size={18} />} disabled={count === 0} onClick={() => setAsked({ what: "add" })}>
+            Add {count || ""} to an album…
           </Button>
-          {inAlbum && <Button onClick={takeOut}>Take {count} out of this album</Button>}
-          {inAlbum && count === 1 && <Button onClick={cover}>Make it the cover</Button>}
+          {inAlbum && (
+            <Button disabled={count === 0} onClick={takeOut}>
+              Take {count || ""} out of this album
+            </Button>
+          )}
+          {inAlbum && (
+            <Button disabled={count !== 1} onClick={cover}>
+              Make it the cover
+            </Button>
+          )}
         </div>
       )}
       {albums?.length === 0 && <p className="text-ink-soft">An album is an ordered pick that copies nothing. Select some items and gather them.</p>}
