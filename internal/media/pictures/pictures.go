@@ -13,6 +13,8 @@ import (
 	"strings"
 	"syscall"
 	"time"
+
+	"golang.org/x/sync/errgroup"
 )
 
 // Limits of what is decoded. A picture beyond them is refused from its header, before any pixel is read.
@@ -199,12 +201,11 @@ func makeAll(r Request) (tint int, err error) {
 			return 0, err
 		}
 	}
+	var group errgroup.Group // somebody waits for all of them
 	for _, o := range r.Outputs {
-		if err := makeOne(base, o); err != nil {
-			return 0, err
-		}
+		group.Go(func() error { return makeOne(base, o) })
 	}
-	return tint, nil
+	return tint, group.Wait()
 }
 
 func makeOne(base image, o Output) error {
