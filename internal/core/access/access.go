@@ -95,6 +95,16 @@ func (t Tree) Within(folder, ancestor int64) bool {
 	return false
 }
 
+// Path returns a folder and those above it, from the top.
+func (t Tree) Path(folder int64) []int64 {
+	var out []int64
+	for ; folder != 0 && len(out) <= len(t); folder = t[folder] {
+		out = append(out, folder)
+	}
+	slices.Reverse(out)
+	return out
+}
+
 // Below returns root and every folder below it, in no particular order.
 func (t Tree) Below(root int64) []int64 {
 	var out []int64
@@ -199,12 +209,29 @@ type Viewer struct {
 func (v *Viewer) May(action Action) Reach { return v.Reach(action, v.Tree) }
 
 // In lists the actions that the viewer may do in a folder; 0 stands for Unfiled.
-func (v *Viewer) In(folder int64) []Action {
-	out := []Action{}
-	for _, action := range Actions {
-		if v.May(action).Folder(folder) {
-			out = append(out, action)
-		}
+func (v *Viewer) In(folder int64) []Action { return v.Rights()(folder) }
+
+// Rights is In for many folders.
+func (v *Viewer) Rights() func(folder int64) []Action {
+	reaches := make([]Reach, len(Actions))
+	for i, action := range Actions {
+		reaches[i] = v.May(action)
 	}
-	return out
+	return func(folder int64) []Action {
+		out := []Action{}
+		for i, action := range Actions {
+			if reaches[i].Folder(folder) {
+				out = append(out, action)
+			}
+		}
+		return out
+	}
+}
+
+// Gain lists those of some actors who may not look everywhere that items now lie in, but may where they go; 0 is Unfiled.
+func Gain(actors []Actor, tree Tree, from []int64, to int64) []Actor {
+	return slices.DeleteFunc(slices.Clone(actors), func(a Actor) bool {
+		reach := a.Reach(Look, tree)
+		return !reach.Folder(to) || !slices.ContainsFunc(from, func(id int64) bool { return !reach.Folder(id) })
+	})
 }

@@ -87,3 +87,22 @@ func TestGrantsAreInheritedDownwardsAndNeverLeakSideways(t *testing.T) {
 func TestACycleEnds(t *testing.T) {
 	assert.False(t, Tree{1: 2, 2: 1}.Within(1, 9))
 }
+
+func TestWhoGains(t *testing.T) {
+	tree := Tree{1: 0, 2: 1, 3: 0}
+	everyone := []Actor{{Person: 1, Role: Coordinator}, {Person: 2, Role: Associate, Grants: []Grant{{Folder: 1, Level: LevelLook}}}, {Person: 3, Role: Associate, Grants: []Grant{{Folder: 3, Level: LevelManage}}},
+		{Person: 4, Role: Reviewer}}
+	gain := func(from []int64, to int64) []int64 {
+		out := []int64{}
+		for _, a := range Gain(everyone, tree, from, to) {
+			out = append(out, a.Person)
+		}
+		return out
+	}
+	assert.Equal(t, []int64{2}, gain([]int64{0}, 2), "a folder inside the granted one")
+	assert.Equal(t, []int64{3}, gain([]int64{1, 2}, 3))
+	assert.Empty(t, gain([]int64{2}, 1), "it could be seen before")
+	assert.Empty(t, gain([]int64{1, 3}, 0), "nobody is granted what is unfiled")
+	assert.Equal(t, []int64{2}, gain([]int64{2, 3}, 1), "it gains by what came from where it could not be seen")
+	assert.Equal(t, []int64{1, 2}, tree.Path(2))
+}

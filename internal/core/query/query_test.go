@@ -20,7 +20,7 @@ func TestCheckNamesWhatIsWrong(t *testing.T) {
 		"attic":         {Place: "attic"},
 		"which folder":  {Place: "folder"},
 		"sideways":      {Place: "everything", Sort: "sideways"},
-		"order made by": {Place: "folder", ID: 1, Sort: "hand"},
+		"order made by": {Place: "folder", ID: 1, Below: true, Sort: "hand"},
 	}
 	for text, q := range cases {
 		assert.ErrorContains(t, q.Check(), text)

@@ -1,0 +1,124 @@
+package query
+
+import (
+	"slices"
+	"strings"
+)
+
+// Folder is what a folder says about everything in it.
+type Folder struct {
+	Parent int64
+	Tags   []int64
+	Date   string // YYYY-MM-DD, or ""
+	Text   string // name and description, as search_text makes them
+}
+
+// World is what rules mean beyond the items: the folders and the names of tags of a brand.
+type World struct {
+	Folders map[int64]Folder
+	Tags    map[int64]string // names, as search_text makes them
+}
+
+// Expand rewrites a rule so that it asks items only for what is their own: everything in a folder answers to the tags,
+// the name and the description of that folder and of those above it, and, where an item is undated, to the nearest date.
+// Words must be as search_text makes them.
+func (w *World) Expand(r Rule) Rule {
+	if r.Match != "" {
+		out := Rule{Match: r.Match, Rules: make([]Rule, len(r.Rules))}
+		for i, x := range r.Rules {
+			out.Rules[i] = w.Expand(x)
+		}
+		return out
+	}
+	switch {
+	case r.Field == "folder" && r.Below:
+		r.IDs, r.Below = w.below(func(id int64, _ Folder) bool { return slices.Contains(r.IDs, id) }), false
+	case r.Field == "tag" && len(r.IDs) > 0:
+		return w.orIn(r, w.below(func(_ int64, f Folder) bool {
+			return slices.ContainsFunc(f.Tags, func(t int64) bool { return slices.Contains(r.IDs, t) })
+		}))
+	case r.Field == "words":
+		return w.expandWords(r)
+	case r.Field == "taken" && (r.Since != "" || r.Until != ""):
+		dated := w.within(func(f Folder) (known, yes bool) { return f.Date != "", f.Date != "" && r.holdsDay(f.Date) })
+		if len(dated) > 0 {
+			undated := Rule{Match: All, Rules: []Rule{{Field: "taken", Missing: true}, {Field: "folder", IDs: dated}}}
+			return Rule{Match: Any, Rules: []Rule{r, undated}}
+		}
+	}
+	return r
+}
+
+func (w *World) expandWords(r Rule) Rule {
+	out := Rule{Match: All}
+	for _, word := range r.Names {
+		term := w.orIn(Rule{Field: "words", Names: []string{word}}, w.below(func(_ int64, f Folder) bool { return strings.Contains(f.Text, word) }))
+		var tags []int64
+		for id, name := range w.Tags {
+			if strings.Contains(name, word) {
+				tags = append(tags, id)
+			}
+		}
+		if len(tags) > 0 {
+			slices.Sort(tags)
+			term = Rule{Match: Any, Rules: []Rule{term, w.Expand(Rule{Field: "tag", IDs: tags})}}
+		}
+		out.Rules = append(out.Rules, term)
+	}
+	return out
+}
+
+// orIn is a rule, or being in one of the folders.
+func (w *World) orIn(r Rule, folders []int64) Rule {
+	if len(folders) == 0 {
+		return r
+	}
+	return Rule{Match: Any, Rules: []Rule{r, {Field: "folder", IDs: folders}}}
+}
+
+// below lists the folders that are meant, with everything below them.
+func (w *World) below(meant func(int64, Folder) bool) []int64 {
+	named := map[int64]bool{}
+	for id, f := range w.Folders {
+		if meant(id, f) {
+			named[id] = true
+		}
+	}
+	if len(named) == 0 {
+		return nil
+	}
+	return w.reach(func(id int64, _ Folder) (bool, bool) { return named[id], named[id] })
+}
+
+// within lists the folders for which, going up, the first one that knows says yes.
+func (w *World) within(says func(Folder) (known, yes bool)) []int64 {
+	return w.reach(func(_ int64, f Folder) (bool, bool) { return says(f) })
+}
+
+func (w *World) reach(says func(int64, Folder) (known, yes bool)) []int64 {
+	answer := make(map[int64]bool, len(w.Folders))
+	var ask func(id int64, steps int) bool
+	ask = func(id int64, steps int) bool {
+		f, there := w.Folders[id]
+		if !there || steps > len(w.Folders) {
+			return false
+		}
+		if yes, asked := answer[id]; asked {
+			return yes
+		}
+		known, yes := says(id, f)
+		if !known {
+			yes = ask(f.Parent, steps+1)
+		}
+		answer[id] = yes
+		return yes
+	}
+	var out []int64
+	for id := range w.Folders {
+		if ask(id, 0) {
+			out = append(out, id)
+		}
+	}
+	slices.Sort(out)
+	return out
+}

@@ -1,0 +1,173 @@
+package query
+
+import (
+	"slices"
+	"strings"
+	"time"
+
+	"brightsatchel/internal/core/fault"
+)
+
+// Rule is a condition on an item, as data: either a group of rules, of which all, any or none must hold, or a comparison
+// of one field. A field with several values (tag, album…) matches when one of them is asked for.
+type Rule struct {
+	Match string // All, Any or None for a group, else ""
+	Rules []Rule // of the group
+
+	Field        string   // one of Fields
+	IDs          []int64  // folder, album, tag, stage, outlet, intake
+	Names        []string // kind, camera, source; words
+	Below        bool     // folder: with everything below
+	Missing      bool     // also what has no value: unfiled, undated, without tag, stage, camera
+	From, To     *int64   // stars, bytes, width, height, longer (pixels): from and to inclusive
+	Since, Until string   // taken (the camera's own days), added (days in UTC): from and to inclusive, YYYY-MM-DD
+}
+
+// How the rules of a group go together.
+const (
+	All  = "all"
+	Any  = "any"
+	None = "none"
+)
+
+// Fields are what can be compared, with what the comparison may use.
+var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
+	"folder": {IDs: true, Missing: true}, "album": {IDs: true}, "tag": {IDs: true, Missing: true}, "stage": {IDs: true, Missing: true},
+	"outlet": {IDs: true}, "intake": {IDs: true}, "kind": {Names: true}, "source": {Names: true}, "camera": {Names: true, Missing: true},
+	"words": {Names: true}, "stars": {Range: true}, "bytes": {Range: true}, "width": {Range: true}, "height": {Range: true}, "longer": {Range: true},
+	"taken": {Days: true, Missing: true}, "added": {Days: true},
+	"keeper": {}, "described": {}, "binned": {}, "behind": {}, // yes or no: mine; title and alt text; in the bin; behind its stack's pick
+}
+
+// Limits of a rule that somebody sends.
+const (
+	deepest = 6
+	most    = 200
+)
+
+// Check says what is wrong with a rule that somebody sends, naming the field.
+func (r *Rule) Check() error {
+	n := 0
+	return r.check(1, &n)
+}
+
+func (r *Rule) check(depth int, n *int) error {
+	*n++
+	if depth > deepest || *n > most || len(r.IDs)+len(r.Names) > 10_000 {
+		return fault.Invalidf("filter", "The filter is too long.")
+	}
+	if r.Match != "" {
+		if !slices.Contains([]string{All, Any, None}, r.Match) || r.Field != "" {
+			return fault.Invalidf("filter", "%q is not a way to put conditions together.", r.Match)
+		}
+		for i := range r.Rules {
+			if err := r.Rules[i].check(depth+1, n); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+	f, ok := Fields[r.Field]
+	if !ok {
+		return fault.Invalidf("filter", "There is no filter by %q.", r.Field)
+	}
+	if len(r.IDs) > 0 && !f.IDs || len(r.Names) > 0 && !f.Names || (r.From != nil || r.To != nil) && !f.Range || r.Missing && !f.Missing || r.Below && r.Field != "folder" {
+		return fault.Invalidf("filter", "The filter by %s does not take that.", r.Field)
+	}
+	for _, day := range []string{r.Since, r.Until} {
+		if _, err := time.Parse(time.DateOnly, day); day != "" && (err != nil || !f.Days) {
+			return fault.Invalidf("filter", "%q is not a day, as in 2026-05-17.", day)
+		}
+	}
+	return nil
+}
+
+// Item is what rules see of an item.
+type Item struct {
+	ID, Folder, Stage         int64 // 0 without one
+	Albums, Tags              []int64
+	Outlets, Intakes          []int64
+	Kind, Camera, Source      string
+	Text                      string // title, file name, description, alt text, place, camera: as search_text makes it
+	Stars                     int
+	Bytes, Width, Height      int64
+	Taken                     *time.Time // wall time of the camera; nil is undated
+	Added                     time.Time
+	Keeper, Described, Binned bool
+	Behind                    bool // behind the pick of its stack
+}
+
+// Matches says whether an item is what a rule asks for. The rule must be expanded.
+func (r *Rule) Matches(it *Item) bool {
+	switch r.Match {
+	case All:
+		return !slices.ContainsFunc(r.Rules, func(x Rule) bool { return !x.Matches(it) })
+	case Any:
+		return slices.ContainsFunc(r.Rules, func(x Rule) bool { return x.Matches(it) })
+	case None:
+		return !slices.ContainsFunc(r.Rules, func(x Rule) bool { return x.Matches(it) })
+	}
+	one := func(id int64) bool { return id == 0 && r.Missing || id != 0 && slices.Contains(r.IDs, id) }
+	some := func(ids []int64) bool { return len(ids) == 0 && r.Missing || slices.ContainsFunc(ids, one) }
+	switch r.Field {
+	case "folder":
+		return one(it.Folder)
+	case "stage":
+		return one(it.Stage)
+	case "album":
+		return some(it.Albums)
+	case "tag":
+		return some(it.Tags)
+	case "outlet":
+		return some(it.Outlets)
+	case "intake":
+		return some(it.Intakes)
+	case "kind":
+		return slices.Contains(r.Names, it.Kind)
+	case "source":
+		return slices.Contains(r.Names, it.Source)
+	case "camera":
+		return it.Camera == "" && r.Missing || it.Camera != "" && slices.Contains(r.Names, it.Camera)
+	case "words":
+		return !slices.ContainsFunc(r.Names, func(w string) bool { return !strings.Contains(it.Text, w) })
+	case "taken":
+		if it.Taken == nil {
+			return r.Missing
+		}
+		return r.holdsDay(it.Taken.Format(time.DateOnly))
+	case "added":
+		return r.holdsDay(it.Added.UTC().Format(time.DateOnly))
+	case "keeper":
+		return it.Keeper
+	case "described":
+		return it.Described
+	case "binned":
+		return it.Binned
+	case "behind":
+		return it.Behind
+	}
+	return r.holdsNumber(r.number(it))
+}
+
+func (r *Rule) number(it *Item) int64 {
+	switch r.Field {
+	case "stars":
+		return int64(it.Stars)
+	case "bytes":
+		return it.Bytes
+	case "width":
+		return it.Width
+	case "height":
+		return it.Height
+	}
+	return max(it.Width, it.Height)
+}
+
+func (r *Rule) holdsNumber(n int64) bool {
+	return (r.From == nil || n >= *r.From) && (r.To == nil || n <= *r.To)
+}
+
+func (r *Rule) holdsDay(day string) bool {
+	bounded := r.Since != "" || r.Until != ""
+	return (bounded || !r.Missing) && day >= r.Since && (r.Until == "" || day <= r.Until)
+}
