@@ -232,6 +232,27 @@ func (e Kind) Valid() bool {
 	}
 }
 
+// Defines values for Level.
+const (
+	LevelContribute Level = "contribute"
+	LevelLook       Level = "look"
+	LevelManage     Level = "manage"
+)
+
+// Valid indicates whether the value is a known member of the Level enum.
+func (e Level) Valid() bool {
+	switch e {
+	case LevelContribute:
+		return true
+	case LevelLook:
+		return true
+	case LevelManage:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewOutletKind.
 const (
 	NewOutletKindSocial NewOutletKind = "social"
@@ -367,6 +388,27 @@ func (e Role) Valid() bool {
 	case Reviewer:
 		return true
 	case Steward:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RuleMatch.
+const (
+	All  RuleMatch = "all"
+	Any  RuleMatch = "any"
+	None RuleMatch = "none"
+)
+
+// Valid indicates whether the value is a known member of the RuleMatch enum.
+func (e RuleMatch) Valid() bool {
+	switch e {
+	case All:
+		return true
+	case Any:
+		return true
+	case None:
 		return true
 	default:
 		return false
@@ -587,26 +629,30 @@ type AnnouncedFile struct {
 
 // Asset defines model for Asset.
 type Asset struct {
-	Added       time.Time   `json:"added"`
-	AddedBy     *string     `json:"addedBy,omitempty"`
-	Albums      []AlbumName `json:"albums"`
-	Alt         string      `json:"alt"`
-	Binned      *time.Time  `json:"binned,omitempty"`
-	Bytes       int64       `json:"bytes"`
-	Camera      *string     `json:"camera,omitempty"`
-	Code        string      `json:"code"`
-	Codec       *string     `json:"codec,omitempty"`
-	Copyright   string      `json:"copyright"`
-	Credit      string      `json:"credit"`
-	Description string      `json:"description"`
-	Exposure    *string     `json:"exposure,omitempty"`
-	Faces       []Face      `json:"faces"`
-	FileName    string      `json:"fileName"`
-	FocalX      float64     `json:"focalX"`
-	FocalY      float64     `json:"focalY"`
-	Folder      *int64      `json:"folder,omitempty"`
-	FolderPath  *string     `json:"folderPath,omitempty"`
-	Galleries   []string    `json:"galleries"`
+	Added     time.Time   `json:"added"`
+	AddedBy   *string     `json:"addedBy,omitempty"`
+	Albums    []AlbumName `json:"albums"`
+	Alt       string      `json:"alt"`
+	Binned    *time.Time  `json:"binned,omitempty"`
+	Bytes     int64       `json:"bytes"`
+	Camera    *string     `json:"camera,omitempty"`
+	Changed   time.Time   `json:"changed"`
+	Code      string      `json:"code"`
+	Codec     *string     `json:"codec,omitempty"`
+	Copyright string      `json:"copyright"`
+	Credit    string      `json:"credit"`
+
+	// DaysLeft In the bin; how many days it stays there
+	DaysLeft    *int     `json:"daysLeft,omitempty"`
+	Description string   `json:"description"`
+	Exposure    *string  `json:"exposure,omitempty"`
+	Faces       []Face   `json:"faces"`
+	FileName    string   `json:"fileName"`
+	FocalX      float64  `json:"focalX"`
+	FocalY      float64  `json:"focalY"`
+	Folder      *int64   `json:"folder,omitempty"`
+	FolderPath  *string  `json:"folderPath,omitempty"`
+	Galleries   []string `json:"galleries"`
 
 	// Height pixels when upright
 	Height   int      `json:"height"`
@@ -638,10 +684,11 @@ type Asset struct {
 	Stack     []AssetRow `json:"stack"`
 
 	// Stacked How many items its stack holds
-	Stacked *int    `json:"stacked,omitempty"`
-	Stage   *string `json:"stage,omitempty"`
-	Stars   int     `json:"stars"`
-	Tags    []Tag   `json:"tags"`
+	Stacked  *int     `json:"stacked,omitempty"`
+	Stage    *string  `json:"stage,omitempty"`
+	Stars    int      `json:"stars"`
+	TagNames []string `json:"tagNames"`
+	Tags     []Tag    `json:"tags"`
 
 	// Taken Local time as the camera wrote it without a zone
 	Taken *string `json:"taken,omitempty"`
@@ -663,9 +710,17 @@ type AssetLeft string
 
 // AssetRow defines model for AssetRow.
 type AssetRow struct {
-	Alt      string `json:"alt"`
-	Code     string `json:"code"`
+	Added   time.Time `json:"added"`
+	AddedBy *string   `json:"addedBy,omitempty"`
+	Alt     string    `json:"alt"`
+	Bytes   int64     `json:"bytes"`
+	Changed time.Time `json:"changed"`
+	Code    string    `json:"code"`
+
+	// DaysLeft In the bin; how many days it stays there
+	DaysLeft *int   `json:"daysLeft,omitempty"`
 	FileName string `json:"fileName"`
+	Folder   *int64 `json:"folder,omitempty"`
 
 	// Height pixels when upright
 	Height int   `json:"height"`
@@ -682,10 +737,15 @@ type AssetRow struct {
 	Seconds *float64 `json:"seconds,omitempty"`
 
 	// Stacked How many items its stack holds
-	Stacked *int   `json:"stacked,omitempty"`
-	Stars   int    `json:"stars"`
-	Tint    int    `json:"tint"`
-	Title   string `json:"title"`
+	Stacked  *int     `json:"stacked,omitempty"`
+	Stage    *string  `json:"stage,omitempty"`
+	Stars    int      `json:"stars"`
+	TagNames []string `json:"tagNames"`
+
+	// Taken Local time as the camera wrote it
+	Taken *string `json:"taken,omitempty"`
+	Tint  int     `json:"tint"`
+	Title string  `json:"title"`
 
 	// Version Changes when the picture does; part of the media address
 	Version string `json:"version"`
@@ -696,6 +756,16 @@ type AssetRow struct {
 
 // AssetRowLeft Its file was left where it is and has gone or changed
 type AssetRowLeft string
+
+// Audience defines model for Audience.
+type Audience struct {
+	// Gains Who could see them then and cannot now
+	Gains []string `json:"gains"`
+	Items int      `json:"items"`
+
+	// Told Was told before
+	Told bool `json:"told"`
+}
 
 // BrandName defines model for BrandName.
 type BrandName struct {
@@ -709,6 +779,13 @@ type Cover struct {
 	Code    string `json:"code"`
 	ID      int64  `json:"id"`
 	Version string `json:"version"`
+}
+
+// Day defines model for Day.
+type Day struct {
+	// Date YYYY-MM-DD or nothing for undated
+	Date  string `json:"date"`
+	Items int    `json:"items"`
 }
 
 // Description defines model for Description.
@@ -792,11 +869,58 @@ type Face struct {
 	Y float64 `json:"y"`
 }
 
+// FacetID defines model for FacetId.
+type FacetID struct {
+	ID    int64   `json:"id"`
+	Items int     `json:"items"`
+	Name  *string `json:"name,omitempty"`
+}
+
+// FacetName defines model for FacetName.
+type FacetName struct {
+	Items int    `json:"items"`
+	Name  string `json:"name"`
+}
+
+// Facets defines model for Facets.
+type Facets struct {
+	Cameras []FacetName `json:"cameras"`
+	Kinds   []FacetName `json:"kinds"`
+	Sources []FacetName `json:"sources"`
+	Stages  []FacetID   `json:"stages"`
+	Stars   []FacetID   `json:"stars"`
+	Tags    []FacetID   `json:"tags"`
+	Total   int         `json:"total"`
+	Years   []FacetName `json:"years"`
+}
+
+// FileByDate defines model for FileByDate.
+type FileByDate struct {
+	GapMinutes int    `json:"gapMinutes"`
+	Parent     *int64 `json:"parent,omitempty"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+	Shoots    []struct {
+		First string `json:"first"`
+		Items int    `json:"items"`
+
+		// Name Nothing leaves its items where they are
+		Name string `json:"name"`
+	} `json:"shoots"`
+}
+
 // Folder defines model for Folder.
 type Folder struct {
+	// All Items in it with those that are set aside or behind the pick of a stack
+	All int `json:"all"`
+
 	// Below Items in it and in every folder below
-	Below       int      `json:"below"`
-	Code        string   `json:"code"`
+	Below int    `json:"below"`
+	Code  string `json:"code"`
+
+	// Date YYYY-MM-DD
+	Date        *string  `json:"date,omitempty"`
 	Description string   `json:"description"`
 	ID          int64    `json:"id"`
 	May         []Action `json:"may"`
@@ -805,16 +929,37 @@ type Folder struct {
 	// Own Items in it
 	Own    int    `json:"own"`
 	Parent *int64 `json:"parent,omitempty"`
+	Parked bool   `json:"parked"`
+
+	// Placed Has a place by hand
+	Placed bool     `json:"placed"`
+	Tags   *[]int64 `json:"tags,omitempty"`
 }
 
 // FolderChange defines model for FolderChange.
 type FolderChange struct {
+	// Date YYYY-MM-DD, or nothing
+	Date        *string `json:"date,omitempty"`
 	Description *string `json:"description,omitempty"`
 
 	// Move The folder goes to the parent given here or to the top
 	Move   *bool   `json:"move,omitempty"`
 	Name   *string `json:"name,omitempty"`
 	Parent *int64  `json:"parent,omitempty"`
+
+	// Parked Out of the way but still to be found
+	Parked *bool `json:"parked,omitempty"`
+
+	// Tags All of them with commas between
+	Tags *string `json:"tags,omitempty"`
+}
+
+// FolderOrder Puts folders before another one of a parent or at the end; byName takes all places by hand away instead
+type FolderOrder struct {
+	Before *int64   `json:"before,omitempty"`
+	ByName *bool    `json:"byName,omitempty"`
+	Ids    *[]int64 `json:"ids,omitempty"`
+	Parent *int64   `json:"parent,omitempty"`
 }
 
 // Gallery defines model for Gallery.
@@ -854,6 +999,16 @@ type GalleryChange struct {
 	Title    *string `json:"title,omitempty"`
 }
 
+// Grant defines model for Grant.
+type Grant struct {
+	Album  *int64 `json:"album,omitempty"`
+	Folder *int64 `json:"folder,omitempty"`
+	ID     int64  `json:"id"`
+	Level  Level  `json:"level"`
+	Person *int64 `json:"person,omitempty"`
+	Role   *Role  `json:"role,omitempty"`
+}
+
 // GuestGallery defines model for GuestGallery.
 type GuestGallery struct {
 	BrandName string `json:"brandName"`
@@ -882,6 +1037,12 @@ type GuestPicture struct {
 	Title   string   `json:"title"`
 	Version string   `json:"version"`
 	Width   int      `json:"width"`
+}
+
+// History defines model for History.
+type History struct {
+	Trail    []TrailEntry `json:"trail"`
+	Versions []Version    `json:"versions"`
 }
 
 // Ids defines model for Ids.
@@ -995,6 +1156,9 @@ type Keep struct {
 // Kind defines model for Kind.
 type Kind string
 
+// Level defines model for Level.
+type Level string
+
 // Limits defines model for Limits.
 type Limits struct {
 	Kinds []Kind `json:"kinds"`
@@ -1027,6 +1191,15 @@ type Me struct {
 	Role      Role        `json:"role"`
 }
 
+// Member defines model for Member.
+type Member struct {
+	Can   []Action `json:"can"`
+	Email string   `json:"email"`
+	ID    int64    `json:"id"`
+	Name  string   `json:"name"`
+	Role  Role     `json:"role"`
+}
+
 // Move defines model for Move.
 type Move struct {
 	// Folder Absent means Unfiled
@@ -1057,7 +1230,7 @@ type NewDownload struct {
 
 // NewFolder defines model for NewFolder.
 type NewFolder struct {
-	// Name a/b makes the chain
+	// Name One for each line; a/b makes the chain
 	Name   string `json:"name"`
 	Parent *int64 `json:"parent,omitempty"`
 }
@@ -1069,6 +1242,15 @@ type NewGallery struct {
 	OutputSize *int64  `json:"outputSize,omitempty"`
 	Password   *string `json:"password,omitempty"`
 	Title      string  `json:"title"`
+}
+
+// NewGrant defines model for NewGrant.
+type NewGrant struct {
+	Album  *int64 `json:"album,omitempty"`
+	Folder *int64 `json:"folder,omitempty"`
+	Level  Level  `json:"level"`
+	Person *int64 `json:"person,omitempty"`
+	Role   *Role  `json:"role,omitempty"`
 }
 
 // NewIntake defines model for NewIntake.
@@ -1220,6 +1402,17 @@ type Overview struct {
 	Unfiled     int `json:"unfiled"`
 }
 
+// Pieces defines model for Pieces.
+type Pieces struct {
+	Failed   string `json:"failed"`
+	Finished bool   `json:"finished"`
+	ID       int64  `json:"id"`
+	Left     int    `json:"left"`
+	Said     string `json:"said"`
+	Total    int    `json:"total"`
+	Trail    *int64 `json:"trail,omitempty"`
+}
+
 // Policy What is done with a file whose content is here already
 type Policy string
 
@@ -1250,6 +1443,14 @@ type Rating struct {
 	Stars int `json:"stars"`
 }
 
+// Reachable defines model for Reachable.
+type Reachable struct {
+	Code        string `json:"code"`
+	HasPassword bool   `json:"hasPassword"`
+	Items       int    `json:"items"`
+	Title       string `json:"title"`
+}
+
 // Reorder defines model for Reorder.
 type Reorder struct {
 	// Before Absent means to the end
@@ -1257,8 +1458,43 @@ type Reorder struct {
 	Ids    []int64 `json:"ids"`
 }
 
+// Rights defines model for Rights.
+type Rights struct {
+	Grants []Grant     `json:"grants"`
+	People []Member    `json:"people"`
+	Public []Reachable `json:"public"`
+}
+
 // Role defines model for Role.
 type Role string
+
+// Rule A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes
+type Rule struct {
+	Below   *bool      `json:"below,omitempty"`
+	Field   *string    `json:"field,omitempty"`
+	From    *int64     `json:"from,omitempty"`
+	Ids     *[]int64   `json:"ids,omitempty"`
+	Match   *RuleMatch `json:"match,omitempty"`
+	Missing *bool      `json:"missing,omitempty"`
+	Names   *[]string  `json:"names,omitempty"`
+	Rules   *[]Rule    `json:"rules,omitempty"`
+	Since   *string    `json:"since,omitempty"`
+	To      *int64     `json:"to,omitempty"`
+	Until   *string    `json:"until,omitempty"`
+}
+
+// RuleMatch defines model for Rule.Match.
+type RuleMatch string
+
+// Sees defines model for Sees.
+type Sees struct {
+	Albums  []Album  `json:"albums"`
+	Can     []Action `json:"can"`
+	Folders []Folder `json:"folders"`
+
+	// Items How many items they see in all
+	Items int `json:"items"`
+}
 
 // Selection Some items by id or everything that a sheet shows except some
 type Selection struct {
@@ -1301,15 +1537,21 @@ type Sheet struct {
 
 	// Tints Colour shown while a picture loads as 0xRRGGBB
 	Tints []int `json:"tints"`
+
+	// Total How many items there are in all
+	Total int `json:"total"`
 }
 
 // SheetQuery defines model for SheetQuery.
 type SheetQuery struct {
 	// Below With everything below the folder
-	Below      *bool   `json:"below,omitempty"`
-	Descending *bool   `json:"descending,omitempty"`
-	ID         *int64  `json:"id,omitempty"`
-	Kinds      *[]Kind `json:"kinds,omitempty"`
+	Below      *bool `json:"below,omitempty"`
+	Descending *bool `json:"descending,omitempty"`
+
+	// Filter A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes
+	Filter *Rule   `json:"filter,omitempty"`
+	ID     *int64  `json:"id,omitempty"`
+	Kinds  *[]Kind `json:"kinds,omitempty"`
 
 	// Outlet Taken over from this outlet
 	Outlet *int64          `json:"outlet,omitempty"`
@@ -1329,6 +1571,35 @@ type SheetQuery struct {
 // SheetQueryPlace defines model for SheetQuery.Place.
 type SheetQueryPlace string
 
+// Shoot defines model for Shoot.
+type Shoot struct {
+	// First Local time
+	First string `json:"first"`
+	Items int    `json:"items"`
+
+	// Last Local time
+	Last string `json:"last"`
+
+	// Name Proposed name of its folder
+	Name   string     `json:"name"`
+	Sample []AssetRow `json:"sample"`
+	Year   string     `json:"year"`
+}
+
+// Shoots defines model for Shoots.
+type Shoots struct {
+	Shoots  []Shoot `json:"shoots"`
+	Undated []int64 `json:"undated"`
+}
+
+// ShootsWanted defines model for ShootsWanted.
+type ShootsWanted struct {
+	GapMinutes int `json:"gapMinutes"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+}
+
 // SignIn defines model for SignIn.
 type SignIn struct {
 	Email    string `json:"email"`
@@ -1340,6 +1611,14 @@ type Sort string
 
 // Source defines model for Source.
 type Source string
+
+// Stacking defines model for Stacking.
+type Stacking struct {
+	Pick *int64 `json:"pick,omitempty"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+}
 
 // Tag defines model for Tag.
 type Tag struct {
@@ -1389,6 +1668,18 @@ type Twins struct {
 	Later       AssetRow `json:"later"`
 }
 
+// Version defines model for Version.
+type Version struct {
+	Bytes     int64     `json:"bytes"`
+	Created   time.Time `json:"created"`
+	Current   bool      `json:"current"`
+	FileName  string    `json:"fileName"`
+	Height    int       `json:"height"`
+	ID        int64     `json:"id"`
+	MediaType string    `json:"mediaType"`
+	Width     int       `json:"width"`
+}
+
 // WatchedFolder defines model for WatchedFolder.
 type WatchedFolder struct {
 	By         string  `json:"by"`
@@ -1427,6 +1718,16 @@ type Brand = string
 // ID defines model for id.
 type ID = int64
 
+// CreateBrandJSONBody defines parameters for CreateBrand.
+type CreateBrandJSONBody struct {
+	Name string `json:"name"`
+}
+
+// DuplicateFolderJSONBody defines parameters for DuplicateFolder.
+type DuplicateFolderJSONBody struct {
+	Name string `json:"name"`
+}
+
 // AnnounceFilesJSONBody defines parameters for AnnounceFiles.
 type AnnounceFilesJSONBody struct {
 	Files []AnnouncedFile `json:"files"`
@@ -1448,9 +1749,24 @@ type LookAgainJSONBody struct {
 // LookAgainJSONBodyWhat defines parameters for LookAgain.
 type LookAgainJSONBodyWhat string
 
+// SetRoleJSONBody defines parameters for SetRole.
+type SetRoleJSONBody struct {
+	Role Role `json:"role"`
+}
+
+// SetPreferencesJSONBody defines parameters for SetPreferences.
+type SetPreferencesJSONBody map[string]interface{}
+
 // BrowseServerFolderParams defines parameters for BrowseServerFolder.
 type BrowseServerFolderParams struct {
 	Path *string `form:"path,omitempty" json:"path,omitempty"`
+}
+
+// ListSheetParams defines parameters for ListSheet.
+type ListSheetParams struct {
+	// From The first item that is wanted counted from 0
+	From *int `form:"from,omitempty" json:"from,omitempty"`
+	Most *int `form:"most,omitempty" json:"most,omitempty"`
 }
 
 // ListTwinsParams defines parameters for ListTwins.
@@ -1461,6 +1777,12 @@ type ListTwinsParams struct {
 // UnlockGalleryJSONBody defines parameters for UnlockGallery.
 type UnlockGalleryJSONBody struct {
 	Password string `json:"password"`
+}
+
+// WhoAmIParams defines parameters for WhoAmI.
+type WhoAmIParams struct {
+	// Brand The brand in which one works
+	Brand *string `form:"brand,omitempty" json:"brand,omitempty"`
 }
 
 // CreateAlbumJSONRequestBody defines body for CreateAlbum for application/json ContentType.
@@ -1487,23 +1809,47 @@ type BinAssetsJSONRequestBody = Selection
 // RestoreAssetsJSONRequestBody defines body for RestoreAssets for application/json ContentType.
 type RestoreAssetsJSONRequestBody = Selection
 
+// CreateBrandJSONRequestBody defines body for CreateBrand for application/json ContentType.
+type CreateBrandJSONRequestBody CreateBrandJSONBody
+
+// CopyAssetsJSONRequestBody defines body for CopyAssets for application/json ContentType.
+type CopyAssetsJSONRequestBody = Move
+
+// ListDaysJSONRequestBody defines body for ListDays for application/json ContentType.
+type ListDaysJSONRequestBody = SheetQuery
+
 // CreateDownloadJSONRequestBody defines body for CreateDownload for application/json ContentType.
 type CreateDownloadJSONRequestBody = NewDownload
 
 // PreviewDownloadJSONRequestBody defines body for PreviewDownload for application/json ContentType.
 type PreviewDownloadJSONRequestBody = NewDownload
 
+// GetFacetsJSONRequestBody defines body for GetFacets for application/json ContentType.
+type GetFacetsJSONRequestBody = SheetQuery
+
 // CreateFolderJSONRequestBody defines body for CreateFolder for application/json ContentType.
 type CreateFolderJSONRequestBody = NewFolder
 
+// OrderFoldersJSONRequestBody defines body for OrderFolders for application/json ContentType.
+type OrderFoldersJSONRequestBody = FolderOrder
+
 // ChangeFolderJSONRequestBody defines body for ChangeFolder for application/json ContentType.
 type ChangeFolderJSONRequestBody = FolderChange
+
+// DuplicateFolderJSONRequestBody defines body for DuplicateFolder for application/json ContentType.
+type DuplicateFolderJSONRequestBody DuplicateFolderJSONBody
+
+// OrderInFolderJSONRequestBody defines body for OrderInFolder for application/json ContentType.
+type OrderInFolderJSONRequestBody = Reorder
 
 // CreateGalleryJSONRequestBody defines body for CreateGallery for application/json ContentType.
 type CreateGalleryJSONRequestBody = NewGallery
 
 // ChangeGalleryJSONRequestBody defines body for ChangeGallery for application/json ContentType.
 type ChangeGalleryJSONRequestBody = GalleryChange
+
+// GiveGrantJSONRequestBody defines body for GiveGrant for application/json ContentType.
+type GiveGrantJSONRequestBody = NewGrant
 
 // CreateIntakeJSONRequestBody defines body for CreateIntake for application/json ContentType.
 type CreateIntakeJSONRequestBody = NewIntake
@@ -1532,11 +1878,23 @@ type LookAgainJSONRequestBody LookAgainJSONBody
 // MoveAssetsJSONRequestBody defines body for MoveAssets for application/json ContentType.
 type MoveAssetsJSONRequestBody = Move
 
+// GetAudienceJSONRequestBody defines body for GetAudience for application/json ContentType.
+type GetAudienceJSONRequestBody = Move
+
+// TellAudienceJSONRequestBody defines body for TellAudience for application/json ContentType.
+type TellAudienceJSONRequestBody = Move
+
 // ConnectOutletJSONRequestBody defines body for ConnectOutlet for application/json ContentType.
 type ConnectOutletJSONRequestBody = NewOutlet
 
 // BringInFromOutletJSONRequestBody defines body for BringInFromOutlet for application/json ContentType.
 type BringInFromOutletJSONRequestBody = NewOutletIntake
+
+// SetRoleJSONRequestBody defines body for SetRole for application/json ContentType.
+type SetRoleJSONRequestBody SetRoleJSONBody
+
+// SetPreferencesJSONRequestBody defines body for SetPreferences for application/json ContentType.
+type SetPreferencesJSONRequestBody SetPreferencesJSONBody
 
 // LoadRowsJSONRequestBody defines body for LoadRows for application/json ContentType.
 type LoadRowsJSONRequestBody = Ids
@@ -1558,6 +1916,18 @@ type BringInFromServerJSONRequestBody = NewServerIntake
 
 // ListSheetJSONRequestBody defines body for ListSheet for application/json ContentType.
 type ListSheetJSONRequestBody = SheetQuery
+
+// ProposeShootsJSONRequestBody defines body for ProposeShoots for application/json ContentType.
+type ProposeShootsJSONRequestBody = ShootsWanted
+
+// FileByDateJSONRequestBody defines body for FileByDate for application/json ContentType.
+type FileByDateJSONRequestBody = FileByDate
+
+// StackAssetsJSONRequestBody defines body for StackAssets for application/json ContentType.
+type StackAssetsJSONRequestBody = Stacking
+
+// UnstackAssetsJSONRequestBody defines body for UnstackAssets for application/json ContentType.
+type UnstackAssetsJSONRequestBody = Selection
 
 // RateAssetsJSONRequestBody defines body for RateAssets for application/json ContentType.
 type RateAssetsJSONRequestBody = Rating
@@ -1610,6 +1980,9 @@ type ServerInterface interface {
 	// (PATCH /api/brands/{brand}/assets/{id})
 	DescribeAsset(c *gin.Context, brand Brand, id ID)
 
+	// (GET /api/brands/{brand}/assets/{id}/history)
+	GetHistory(c *gin.Context, brand Brand, id ID)
+
 	// (POST /api/brands/{brand}/assets/{id}/left/find)
 	FindLeftFile(c *gin.Context, brand Brand, id ID)
 
@@ -1619,11 +1992,26 @@ type ServerInterface interface {
 	// (GET /api/brands/{brand}/assets/{id}/metadata)
 	GetMetadata(c *gin.Context, brand Brand, id ID)
 
+	// (POST /api/brands/{brand}/assets/{id}/pick)
+	PickOfStack(c *gin.Context, brand Brand, id ID)
+
 	// (POST /api/brands/{brand}/bin)
 	BinAssets(c *gin.Context, brand Brand)
 
+	// (POST /api/brands/{brand}/bin/empty)
+	EmptyBin(c *gin.Context, brand Brand)
+
 	// (POST /api/brands/{brand}/bin/restore)
 	RestoreAssets(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/brands)
+	CreateBrand(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/copy)
+	CopyAssets(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/days)
+	ListDays(c *gin.Context, brand Brand)
 
 	// (GET /api/brands/{brand}/downloads)
 	ListDownloads(c *gin.Context, brand Brand)
@@ -1637,17 +2025,29 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/downloads/{id}/retry)
 	RetryDownload(c *gin.Context, brand Brand, id ID)
 
+	// (POST /api/brands/{brand}/facets)
+	GetFacets(c *gin.Context, brand Brand)
+
 	// (GET /api/brands/{brand}/folders)
 	ListFolders(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/folders)
 	CreateFolder(c *gin.Context, brand Brand)
 
+	// (POST /api/brands/{brand}/folders/order)
+	OrderFolders(c *gin.Context, brand Brand)
+
 	// (DELETE /api/brands/{brand}/folders/{id})
 	RemoveFolder(c *gin.Context, brand Brand, id ID)
 
 	// (PATCH /api/brands/{brand}/folders/{id})
 	ChangeFolder(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/folders/{id}/duplicate)
+	DuplicateFolder(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/folders/{id}/order)
+	OrderInFolder(c *gin.Context, brand Brand, id ID)
 
 	// (GET /api/brands/{brand}/galleries)
 	ListGalleries(c *gin.Context, brand Brand)
@@ -1657,6 +2057,12 @@ type ServerInterface interface {
 
 	// (PATCH /api/brands/{brand}/galleries/{id})
 	ChangeGallery(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/grants)
+	GiveGrant(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/grants/{id})
+	TakeGrant(c *gin.Context, brand Brand, id ID)
 
 	// (GET /api/brands/{brand}/intake-targets)
 	ListIntakeTargets(c *gin.Context, brand Brand)
@@ -1703,6 +2109,12 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/move)
 	MoveAssets(c *gin.Context, brand Brand)
 
+	// (POST /api/brands/{brand}/move/audience)
+	GetAudience(c *gin.Context, brand Brand)
+
+	// (PUT /api/brands/{brand}/move/audience)
+	TellAudience(c *gin.Context, brand Brand)
+
 	// (GET /api/brands/{brand}/outlets)
 	ListOutlets(c *gin.Context, brand Brand)
 
@@ -1726,6 +2138,24 @@ type ServerInterface interface {
 
 	// (GET /api/brands/{brand}/overview)
 	GetOverview(c *gin.Context, brand Brand)
+
+	// (PUT /api/brands/{brand}/people/{id}/role)
+	SetRole(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/people/{id}/sees)
+	SeesAs(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/pieces)
+	ListPieces(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/preferences)
+	GetPreferences(c *gin.Context, brand Brand)
+
+	// (PATCH /api/brands/{brand}/preferences)
+	SetPreferences(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/rights)
+	GetRights(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/rows)
 	LoadRows(c *gin.Context, brand Brand)
@@ -1758,7 +2188,19 @@ type ServerInterface interface {
 	BrowseServerFolder(c *gin.Context, brand Brand, id ID, params BrowseServerFolderParams)
 
 	// (POST /api/brands/{brand}/sheet)
-	ListSheet(c *gin.Context, brand Brand)
+	ListSheet(c *gin.Context, brand Brand, params ListSheetParams)
+
+	// (POST /api/brands/{brand}/shoots)
+	ProposeShoots(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/shoots/file)
+	FileByDate(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/stacks)
+	StackAssets(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/stacks/take-apart)
+	UnstackAssets(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(c *gin.Context, brand Brand)
@@ -1803,7 +2245,7 @@ type ServerInterface interface {
 	SignOut(c *gin.Context)
 
 	// (GET /api/session)
-	WhoAmI(c *gin.Context)
+	WhoAmI(c *gin.Context, params WhoAmIParams)
 
 	// (POST /api/session)
 	SignIn(c *gin.Context)
@@ -2106,6 +2548,40 @@ func (siw *ServerInterfaceWrapper) DescribeAsset(c *gin.Context) {
 	siw.Handler.DescribeAsset(c, brand, id)
 }
 
+// GetHistory operation middleware
+func (siw *ServerInterfaceWrapper) GetHistory(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetHistory(c, brand, id)
+}
+
 // FindLeftFile operation middleware
 func (siw *ServerInterfaceWrapper) FindLeftFile(c *gin.Context) {
 
@@ -2208,6 +2684,40 @@ func (siw *ServerInterfaceWrapper) GetMetadata(c *gin.Context) {
 	siw.Handler.GetMetadata(c, brand, id)
 }
 
+// PickOfStack operation middleware
+func (siw *ServerInterfaceWrapper) PickOfStack(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PickOfStack(c, brand, id)
+}
+
 // BinAssets operation middleware
 func (siw *ServerInterfaceWrapper) BinAssets(c *gin.Context) {
 
@@ -2233,6 +2743,31 @@ func (siw *ServerInterfaceWrapper) BinAssets(c *gin.Context) {
 	siw.Handler.BinAssets(c, brand)
 }
 
+// EmptyBin operation middleware
+func (siw *ServerInterfaceWrapper) EmptyBin(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EmptyBin(c, brand)
+}
+
 // RestoreAssets operation middleware
 func (siw *ServerInterfaceWrapper) RestoreAssets(c *gin.Context) {
 
@@ -2256,6 +2791,81 @@ func (siw *ServerInterfaceWrapper) RestoreAssets(c *gin.Context) {
 	}
 
 	siw.Handler.RestoreAssets(c, brand)
+}
+
+// CreateBrand operation middleware
+func (siw *ServerInterfaceWrapper) CreateBrand(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CreateBrand(c, brand)
+}
+
+// CopyAssets operation middleware
+func (siw *ServerInterfaceWrapper) CopyAssets(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CopyAssets(c, brand)
+}
+
+// ListDays operation middleware
+func (siw *ServerInterfaceWrapper) ListDays(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListDays(c, brand)
 }
 
 // ListDownloads operation middleware
@@ -2367,6 +2977,31 @@ func (siw *ServerInterfaceWrapper) RetryDownload(c *gin.Context) {
 	siw.Handler.RetryDownload(c, brand, id)
 }
 
+// GetFacets operation middleware
+func (siw *ServerInterfaceWrapper) GetFacets(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetFacets(c, brand)
+}
+
 // ListFolders operation middleware
 func (siw *ServerInterfaceWrapper) ListFolders(c *gin.Context) {
 
@@ -2415,6 +3050,31 @@ func (siw *ServerInterfaceWrapper) CreateFolder(c *gin.Context) {
 	}
 
 	siw.Handler.CreateFolder(c, brand)
+}
+
+// OrderFolders operation middleware
+func (siw *ServerInterfaceWrapper) OrderFolders(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OrderFolders(c, brand)
 }
 
 // RemoveFolder operation middleware
@@ -2483,6 +3143,74 @@ func (siw *ServerInterfaceWrapper) ChangeFolder(c *gin.Context) {
 	}
 
 	siw.Handler.ChangeFolder(c, brand, id)
+}
+
+// DuplicateFolder operation middleware
+func (siw *ServerInterfaceWrapper) DuplicateFolder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DuplicateFolder(c, brand, id)
+}
+
+// OrderInFolder operation middleware
+func (siw *ServerInterfaceWrapper) OrderInFolder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OrderInFolder(c, brand, id)
 }
 
 // ListGalleries operation middleware
@@ -2567,6 +3295,65 @@ func (siw *ServerInterfaceWrapper) ChangeGallery(c *gin.Context) {
 	}
 
 	siw.Handler.ChangeGallery(c, brand, id)
+}
+
+// GiveGrant operation middleware
+func (siw *ServerInterfaceWrapper) GiveGrant(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GiveGrant(c, brand)
+}
+
+// TakeGrant operation middleware
+func (siw *ServerInterfaceWrapper) TakeGrant(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeGrant(c, brand, id)
 }
 
 // ListIntakeTargets operation middleware
@@ -2998,6 +3785,56 @@ func (siw *ServerInterfaceWrapper) MoveAssets(c *gin.Context) {
 	siw.Handler.MoveAssets(c, brand)
 }
 
+// GetAudience operation middleware
+func (siw *ServerInterfaceWrapper) GetAudience(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetAudience(c, brand)
+}
+
+// TellAudience operation middleware
+func (siw *ServerInterfaceWrapper) TellAudience(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TellAudience(c, brand)
+}
+
 // ListOutlets operation middleware
 func (siw *ServerInterfaceWrapper) ListOutlets(c *gin.Context) {
 
@@ -3241,6 +4078,174 @@ func (siw *ServerInterfaceWrapper) GetOverview(c *gin.Context) {
 	}
 
 	siw.Handler.GetOverview(c, brand)
+}
+
+// SetRole operation middleware
+func (siw *ServerInterfaceWrapper) SetRole(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetRole(c, brand, id)
+}
+
+// SeesAs operation middleware
+func (siw *ServerInterfaceWrapper) SeesAs(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SeesAs(c, brand, id)
+}
+
+// ListPieces operation middleware
+func (siw *ServerInterfaceWrapper) ListPieces(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPieces(c, brand)
+}
+
+// GetPreferences operation middleware
+func (siw *ServerInterfaceWrapper) GetPreferences(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPreferences(c, brand)
+}
+
+// SetPreferences operation middleware
+func (siw *ServerInterfaceWrapper) SetPreferences(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetPreferences(c, brand)
+}
+
+// GetRights operation middleware
+func (siw *ServerInterfaceWrapper) GetRights(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetRights(c, brand)
 }
 
 // LoadRows operation middleware
@@ -3546,6 +4551,25 @@ func (siw *ServerInterfaceWrapper) ListSheet(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListSheetParams
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "most" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "most", c.Request.URL.Query(), &params.Most, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter most: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -3553,7 +4577,107 @@ func (siw *ServerInterfaceWrapper) ListSheet(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.ListSheet(c, brand)
+	siw.Handler.ListSheet(c, brand, params)
+}
+
+// ProposeShoots operation middleware
+func (siw *ServerInterfaceWrapper) ProposeShoots(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ProposeShoots(c, brand)
+}
+
+// FileByDate operation middleware
+func (siw *ServerInterfaceWrapper) FileByDate(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FileByDate(c, brand)
+}
+
+// StackAssets operation middleware
+func (siw *ServerInterfaceWrapper) StackAssets(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.StackAssets(c, brand)
+}
+
+// UnstackAssets operation middleware
+func (siw *ServerInterfaceWrapper) UnstackAssets(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UnstackAssets(c, brand)
 }
 
 // RateAssets operation middleware
@@ -3926,6 +5050,20 @@ func (siw *ServerInterfaceWrapper) SignOut(c *gin.Context) {
 // WhoAmI operation middleware
 func (siw *ServerInterfaceWrapper) WhoAmI(c *gin.Context) {
 
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params WhoAmIParams
+
+	// ------------- Optional query parameter "brand" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "brand", c.Request.URL.Query(), &params.Brand, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -3933,7 +5071,7 @@ func (siw *ServerInterfaceWrapper) WhoAmI(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.WhoAmI(c)
+	siw.Handler.WhoAmI(c, params)
 }
 
 // SignIn operation middleware
@@ -3982,13 +5120,37 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/overview", wrapper.GetOverview)
 	router.POST(options.BaseURL+"/api/brands/:brand/sheet", wrapper.ListSheet)
 	router.POST(options.BaseURL+"/api/brands/:brand/rows", wrapper.LoadRows)
+	router.POST(options.BaseURL+"/api/brands/:brand/facets", wrapper.GetFacets)
+	router.POST(options.BaseURL+"/api/brands/:brand/days", wrapper.ListDays)
 	router.GET(options.BaseURL+"/api/brands/:brand/folders", wrapper.ListFolders)
 	router.POST(options.BaseURL+"/api/brands/:brand/folders", wrapper.CreateFolder)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/folders/:id", wrapper.RemoveFolder)
 	router.PATCH(options.BaseURL+"/api/brands/:brand/folders/:id", wrapper.ChangeFolder)
+	router.POST(options.BaseURL+"/api/brands/:brand/folders/order", wrapper.OrderFolders)
+	router.POST(options.BaseURL+"/api/brands/:brand/folders/:id/duplicate", wrapper.DuplicateFolder)
+	router.POST(options.BaseURL+"/api/brands/:brand/folders/:id/order", wrapper.OrderInFolder)
 	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id", wrapper.GetAsset)
 	router.PATCH(options.BaseURL+"/api/brands/:brand/assets/:id", wrapper.DescribeAsset)
 	router.POST(options.BaseURL+"/api/brands/:brand/move", wrapper.MoveAssets)
+	router.POST(options.BaseURL+"/api/brands/:brand/move/audience", wrapper.GetAudience)
+	router.PUT(options.BaseURL+"/api/brands/:brand/move/audience", wrapper.TellAudience)
+	router.POST(options.BaseURL+"/api/brands/:brand/copy", wrapper.CopyAssets)
+	router.POST(options.BaseURL+"/api/brands/:brand/shoots", wrapper.ProposeShoots)
+	router.POST(options.BaseURL+"/api/brands/:brand/shoots/file", wrapper.FileByDate)
+	router.GET(options.BaseURL+"/api/brands/:brand/pieces", wrapper.ListPieces)
+	router.POST(options.BaseURL+"/api/brands/:brand/stacks", wrapper.StackAssets)
+	router.POST(options.BaseURL+"/api/brands/:brand/stacks/take-apart", wrapper.UnstackAssets)
+	router.POST(options.BaseURL+"/api/brands/:brand/assets/:id/pick", wrapper.PickOfStack)
+	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id/history", wrapper.GetHistory)
+	router.POST(options.BaseURL+"/api/brands/:brand/bin/empty", wrapper.EmptyBin)
+	router.GET(options.BaseURL+"/api/brands/:brand/preferences", wrapper.GetPreferences)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/preferences", wrapper.SetPreferences)
+	router.GET(options.BaseURL+"/api/brands/:brand/rights", wrapper.GetRights)
+	router.PUT(options.BaseURL+"/api/brands/:brand/people/:id/role", wrapper.SetRole)
+	router.GET(options.BaseURL+"/api/brands/:brand/people/:id/sees", wrapper.SeesAs)
+	router.POST(options.BaseURL+"/api/brands/:brand/grants", wrapper.GiveGrant)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/grants/:id", wrapper.TakeGrant)
+	router.POST(options.BaseURL+"/api/brands/:brand/brands", wrapper.CreateBrand)
 	router.POST(options.BaseURL+"/api/brands/:brand/stars", wrapper.RateAssets)
 	router.POST(options.BaseURL+"/api/brands/:brand/keepers", wrapper.KeepAssets)
 	router.POST(options.BaseURL+"/api/brands/:brand/bin", wrapper.BinAssets)
@@ -4423,6 +5585,46 @@ func (response DescribeAssetdefaultApplicationProblemPlusJSONResponse) VisitDesc
 	return err
 }
 
+type GetHistoryRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type GetHistoryResponseObject interface {
+	VisitGetHistoryResponse(w http.ResponseWriter) error
+}
+
+type GetHistory200JSONResponse History
+
+func (response GetHistory200JSONResponse) VisitGetHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetHistorydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetHistorydefaultApplicationProblemPlusJSONResponse) VisitGetHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type FindLeftFileRequestObject struct {
 	Brand Brand `json:"brand"`
 	ID    ID    `json:"id"`
@@ -4543,6 +5745,46 @@ func (response GetMetadatadefaultApplicationProblemPlusJSONResponse) VisitGetMet
 	return err
 }
 
+type PickOfStackRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type PickOfStackResponseObject interface {
+	VisitPickOfStackResponse(w http.ResponseWriter) error
+}
+
+type PickOfStack200JSONResponse struct{ DoneJSONResponse }
+
+func (response PickOfStack200JSONResponse) VisitPickOfStackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PickOfStackdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PickOfStackdefaultApplicationProblemPlusJSONResponse) VisitPickOfStackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type BinAssetsRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *BinAssetsJSONRequestBody
@@ -4583,6 +5825,45 @@ func (response BinAssetsdefaultApplicationProblemPlusJSONResponse) VisitBinAsset
 	return err
 }
 
+type EmptyBinRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type EmptyBinResponseObject interface {
+	VisitEmptyBinResponse(w http.ResponseWriter) error
+}
+
+type EmptyBin200JSONResponse struct{ DoneJSONResponse }
+
+func (response EmptyBin200JSONResponse) VisitEmptyBinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EmptyBindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EmptyBindefaultApplicationProblemPlusJSONResponse) VisitEmptyBinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type RestoreAssetsRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *RestoreAssetsJSONRequestBody
@@ -4612,6 +5893,126 @@ type RestoreAssetsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RestoreAssetsdefaultApplicationProblemPlusJSONResponse) VisitRestoreAssetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateBrandRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *CreateBrandJSONRequestBody
+}
+
+type CreateBrandResponseObject interface {
+	VisitCreateBrandResponse(w http.ResponseWriter) error
+}
+
+type CreateBrand200JSONResponse BrandName
+
+func (response CreateBrand200JSONResponse) VisitCreateBrandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateBranddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CreateBranddefaultApplicationProblemPlusJSONResponse) VisitCreateBrandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CopyAssetsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *CopyAssetsJSONRequestBody
+}
+
+type CopyAssetsResponseObject interface {
+	VisitCopyAssetsResponse(w http.ResponseWriter) error
+}
+
+type CopyAssets200JSONResponse struct{ DoneJSONResponse }
+
+func (response CopyAssets200JSONResponse) VisitCopyAssetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CopyAssetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CopyAssetsdefaultApplicationProblemPlusJSONResponse) VisitCopyAssetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDaysRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *ListDaysJSONRequestBody
+}
+
+type ListDaysResponseObject interface {
+	VisitListDaysResponse(w http.ResponseWriter) error
+}
+
+type ListDays200JSONResponse []Day
+
+func (response ListDays200JSONResponse) VisitListDaysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDaysdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDaysdefaultApplicationProblemPlusJSONResponse) VisitListDaysResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4782,6 +6183,46 @@ func (response RetryDownloaddefaultApplicationProblemPlusJSONResponse) VisitRetr
 	return err
 }
 
+type GetFacetsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *GetFacetsJSONRequestBody
+}
+
+type GetFacetsResponseObject interface {
+	VisitGetFacetsResponse(w http.ResponseWriter) error
+}
+
+type GetFacets200JSONResponse Facets
+
+func (response GetFacets200JSONResponse) VisitGetFacetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFacetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetFacetsdefaultApplicationProblemPlusJSONResponse) VisitGetFacetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListFoldersRequestObject struct {
 	Brand Brand `json:"brand"`
 }
@@ -4850,6 +6291,46 @@ type CreateFolderdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CreateFolderdefaultApplicationProblemPlusJSONResponse) VisitCreateFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OrderFoldersRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *OrderFoldersJSONRequestBody
+}
+
+type OrderFoldersResponseObject interface {
+	VisitOrderFoldersResponse(w http.ResponseWriter) error
+}
+
+type OrderFolders200JSONResponse struct{ DoneJSONResponse }
+
+func (response OrderFolders200JSONResponse) VisitOrderFoldersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OrderFoldersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OrderFoldersdefaultApplicationProblemPlusJSONResponse) VisitOrderFoldersResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4931,6 +6412,88 @@ type ChangeFolderdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangeFolderdefaultApplicationProblemPlusJSONResponse) VisitChangeFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DuplicateFolderRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *DuplicateFolderJSONRequestBody
+}
+
+type DuplicateFolderResponseObject interface {
+	VisitDuplicateFolderResponse(w http.ResponseWriter) error
+}
+
+type DuplicateFolder200JSONResponse struct{ DoneJSONResponse }
+
+func (response DuplicateFolder200JSONResponse) VisitDuplicateFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DuplicateFolderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DuplicateFolderdefaultApplicationProblemPlusJSONResponse) VisitDuplicateFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OrderInFolderRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *OrderInFolderJSONRequestBody
+}
+
+type OrderInFolderResponseObject interface {
+	VisitOrderInFolderResponse(w http.ResponseWriter) error
+}
+
+type OrderInFolder200JSONResponse struct{ DoneJSONResponse }
+
+func (response OrderInFolder200JSONResponse) VisitOrderInFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OrderInFolderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OrderInFolderdefaultApplicationProblemPlusJSONResponse) VisitOrderInFolderResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5051,6 +6614,86 @@ type ChangeGallerydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangeGallerydefaultApplicationProblemPlusJSONResponse) VisitChangeGalleryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GiveGrantRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *GiveGrantJSONRequestBody
+}
+
+type GiveGrantResponseObject interface {
+	VisitGiveGrantResponse(w http.ResponseWriter) error
+}
+
+type GiveGrant200JSONResponse struct{ DoneJSONResponse }
+
+func (response GiveGrant200JSONResponse) VisitGiveGrantResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GiveGrantdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GiveGrantdefaultApplicationProblemPlusJSONResponse) VisitGiveGrantResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeGrantRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type TakeGrantResponseObject interface {
+	VisitTakeGrantResponse(w http.ResponseWriter) error
+}
+
+type TakeGrant200JSONResponse struct{ DoneJSONResponse }
+
+func (response TakeGrant200JSONResponse) VisitTakeGrantResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeGrantdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeGrantdefaultApplicationProblemPlusJSONResponse) VisitTakeGrantResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5662,6 +7305,86 @@ func (response MoveAssetsdefaultApplicationProblemPlusJSONResponse) VisitMoveAss
 	return err
 }
 
+type GetAudienceRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *GetAudienceJSONRequestBody
+}
+
+type GetAudienceResponseObject interface {
+	VisitGetAudienceResponse(w http.ResponseWriter) error
+}
+
+type GetAudience200JSONResponse Audience
+
+func (response GetAudience200JSONResponse) VisitGetAudienceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAudiencedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAudiencedefaultApplicationProblemPlusJSONResponse) VisitGetAudienceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TellAudienceRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *TellAudienceJSONRequestBody
+}
+
+type TellAudienceResponseObject interface {
+	VisitTellAudienceResponse(w http.ResponseWriter) error
+}
+
+type TellAudience200JSONResponse Audience
+
+func (response TellAudience200JSONResponse) VisitTellAudienceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TellAudiencedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TellAudiencedefaultApplicationProblemPlusJSONResponse) VisitTellAudienceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListOutletsRequestObject struct {
 	Brand Brand `json:"brand"`
 }
@@ -5970,6 +7693,244 @@ type GetOverviewdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetOverviewdefaultApplicationProblemPlusJSONResponse) VisitGetOverviewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetRoleRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *SetRoleJSONRequestBody
+}
+
+type SetRoleResponseObject interface {
+	VisitSetRoleResponse(w http.ResponseWriter) error
+}
+
+type SetRole200JSONResponse Rights
+
+func (response SetRole200JSONResponse) VisitSetRoleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetRoledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetRoledefaultApplicationProblemPlusJSONResponse) VisitSetRoleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SeesAsRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type SeesAsResponseObject interface {
+	VisitSeesAsResponse(w http.ResponseWriter) error
+}
+
+type SeesAs200JSONResponse Sees
+
+func (response SeesAs200JSONResponse) VisitSeesAsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SeesAsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SeesAsdefaultApplicationProblemPlusJSONResponse) VisitSeesAsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPiecesRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListPiecesResponseObject interface {
+	VisitListPiecesResponse(w http.ResponseWriter) error
+}
+
+type ListPieces200JSONResponse []Pieces
+
+func (response ListPieces200JSONResponse) VisitListPiecesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPiecesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPiecesdefaultApplicationProblemPlusJSONResponse) VisitListPiecesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPreferencesRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type GetPreferencesResponseObject interface {
+	VisitGetPreferencesResponse(w http.ResponseWriter) error
+}
+
+type GetPreferences200JSONResponse map[string]interface{}
+
+func (response GetPreferences200JSONResponse) VisitGetPreferencesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPreferencesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPreferencesdefaultApplicationProblemPlusJSONResponse) VisitGetPreferencesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPreferencesRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *SetPreferencesJSONRequestBody
+}
+
+type SetPreferencesResponseObject interface {
+	VisitSetPreferencesResponse(w http.ResponseWriter) error
+}
+
+type SetPreferences200JSONResponse map[string]interface{}
+
+func (response SetPreferences200JSONResponse) VisitSetPreferencesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPreferencesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetPreferencesdefaultApplicationProblemPlusJSONResponse) VisitSetPreferencesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRightsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type GetRightsResponseObject interface {
+	VisitGetRightsResponse(w http.ResponseWriter) error
+}
+
+type GetRights200JSONResponse Rights
+
+func (response GetRights200JSONResponse) VisitGetRightsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRightsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRightsdefaultApplicationProblemPlusJSONResponse) VisitGetRightsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6382,8 +8343,9 @@ func (response BrowseServerFolderdefaultApplicationProblemPlusJSONResponse) Visi
 }
 
 type ListSheetRequestObject struct {
-	Brand Brand `json:"brand"`
-	Body  *ListSheetJSONRequestBody
+	Brand  Brand `json:"brand"`
+	Params ListSheetParams
+	Body   *ListSheetJSONRequestBody
 }
 
 type ListSheetResponseObject interface {
@@ -6410,6 +8372,166 @@ type ListSheetdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListSheetdefaultApplicationProblemPlusJSONResponse) VisitListSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ProposeShootsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *ProposeShootsJSONRequestBody
+}
+
+type ProposeShootsResponseObject interface {
+	VisitProposeShootsResponse(w http.ResponseWriter) error
+}
+
+type ProposeShoots200JSONResponse Shoots
+
+func (response ProposeShoots200JSONResponse) VisitProposeShootsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ProposeShootsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ProposeShootsdefaultApplicationProblemPlusJSONResponse) VisitProposeShootsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FileByDateRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *FileByDateJSONRequestBody
+}
+
+type FileByDateResponseObject interface {
+	VisitFileByDateResponse(w http.ResponseWriter) error
+}
+
+type FileByDate200JSONResponse struct{ DoneJSONResponse }
+
+func (response FileByDate200JSONResponse) VisitFileByDateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FileByDatedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FileByDatedefaultApplicationProblemPlusJSONResponse) VisitFileByDateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StackAssetsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *StackAssetsJSONRequestBody
+}
+
+type StackAssetsResponseObject interface {
+	VisitStackAssetsResponse(w http.ResponseWriter) error
+}
+
+type StackAssets200JSONResponse struct{ DoneJSONResponse }
+
+func (response StackAssets200JSONResponse) VisitStackAssetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StackAssetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StackAssetsdefaultApplicationProblemPlusJSONResponse) VisitStackAssetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnstackAssetsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *UnstackAssetsJSONRequestBody
+}
+
+type UnstackAssetsResponseObject interface {
+	VisitUnstackAssetsResponse(w http.ResponseWriter) error
+}
+
+type UnstackAssets200JSONResponse struct{ DoneJSONResponse }
+
+func (response UnstackAssets200JSONResponse) VisitUnstackAssetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnstackAssetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UnstackAssetsdefaultApplicationProblemPlusJSONResponse) VisitUnstackAssetsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6964,6 +9086,7 @@ func (response SignOutdefaultApplicationProblemPlusJSONResponse) VisitSignOutRes
 }
 
 type WhoAmIRequestObject struct {
+	Params WhoAmIParams
 }
 
 type WhoAmIResponseObject interface {
@@ -7070,6 +9193,9 @@ type StrictServerInterface interface {
 	// (PATCH /api/brands/{brand}/assets/{id})
 	DescribeAsset(ctx context.Context, request DescribeAssetRequestObject) (DescribeAssetResponseObject, error)
 
+	// (GET /api/brands/{brand}/assets/{id}/history)
+	GetHistory(ctx context.Context, request GetHistoryRequestObject) (GetHistoryResponseObject, error)
+
 	// (POST /api/brands/{brand}/assets/{id}/left/find)
 	FindLeftFile(ctx context.Context, request FindLeftFileRequestObject) (FindLeftFileResponseObject, error)
 
@@ -7079,11 +9205,26 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/assets/{id}/metadata)
 	GetMetadata(ctx context.Context, request GetMetadataRequestObject) (GetMetadataResponseObject, error)
 
+	// (POST /api/brands/{brand}/assets/{id}/pick)
+	PickOfStack(ctx context.Context, request PickOfStackRequestObject) (PickOfStackResponseObject, error)
+
 	// (POST /api/brands/{brand}/bin)
 	BinAssets(ctx context.Context, request BinAssetsRequestObject) (BinAssetsResponseObject, error)
 
+	// (POST /api/brands/{brand}/bin/empty)
+	EmptyBin(ctx context.Context, request EmptyBinRequestObject) (EmptyBinResponseObject, error)
+
 	// (POST /api/brands/{brand}/bin/restore)
 	RestoreAssets(ctx context.Context, request RestoreAssetsRequestObject) (RestoreAssetsResponseObject, error)
+
+	// (POST /api/brands/{brand}/brands)
+	CreateBrand(ctx context.Context, request CreateBrandRequestObject) (CreateBrandResponseObject, error)
+
+	// (POST /api/brands/{brand}/copy)
+	CopyAssets(ctx context.Context, request CopyAssetsRequestObject) (CopyAssetsResponseObject, error)
+
+	// (POST /api/brands/{brand}/days)
+	ListDays(ctx context.Context, request ListDaysRequestObject) (ListDaysResponseObject, error)
 
 	// (GET /api/brands/{brand}/downloads)
 	ListDownloads(ctx context.Context, request ListDownloadsRequestObject) (ListDownloadsResponseObject, error)
@@ -7097,17 +9238,29 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/downloads/{id}/retry)
 	RetryDownload(ctx context.Context, request RetryDownloadRequestObject) (RetryDownloadResponseObject, error)
 
+	// (POST /api/brands/{brand}/facets)
+	GetFacets(ctx context.Context, request GetFacetsRequestObject) (GetFacetsResponseObject, error)
+
 	// (GET /api/brands/{brand}/folders)
 	ListFolders(ctx context.Context, request ListFoldersRequestObject) (ListFoldersResponseObject, error)
 
 	// (POST /api/brands/{brand}/folders)
 	CreateFolder(ctx context.Context, request CreateFolderRequestObject) (CreateFolderResponseObject, error)
 
+	// (POST /api/brands/{brand}/folders/order)
+	OrderFolders(ctx context.Context, request OrderFoldersRequestObject) (OrderFoldersResponseObject, error)
+
 	// (DELETE /api/brands/{brand}/folders/{id})
 	RemoveFolder(ctx context.Context, request RemoveFolderRequestObject) (RemoveFolderResponseObject, error)
 
 	// (PATCH /api/brands/{brand}/folders/{id})
 	ChangeFolder(ctx context.Context, request ChangeFolderRequestObject) (ChangeFolderResponseObject, error)
+
+	// (POST /api/brands/{brand}/folders/{id}/duplicate)
+	DuplicateFolder(ctx context.Context, request DuplicateFolderRequestObject) (DuplicateFolderResponseObject, error)
+
+	// (POST /api/brands/{brand}/folders/{id}/order)
+	OrderInFolder(ctx context.Context, request OrderInFolderRequestObject) (OrderInFolderResponseObject, error)
 
 	// (GET /api/brands/{brand}/galleries)
 	ListGalleries(ctx context.Context, request ListGalleriesRequestObject) (ListGalleriesResponseObject, error)
@@ -7117,6 +9270,12 @@ type StrictServerInterface interface {
 
 	// (PATCH /api/brands/{brand}/galleries/{id})
 	ChangeGallery(ctx context.Context, request ChangeGalleryRequestObject) (ChangeGalleryResponseObject, error)
+
+	// (POST /api/brands/{brand}/grants)
+	GiveGrant(ctx context.Context, request GiveGrantRequestObject) (GiveGrantResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/grants/{id})
+	TakeGrant(ctx context.Context, request TakeGrantRequestObject) (TakeGrantResponseObject, error)
 
 	// (GET /api/brands/{brand}/intake-targets)
 	ListIntakeTargets(ctx context.Context, request ListIntakeTargetsRequestObject) (ListIntakeTargetsResponseObject, error)
@@ -7163,6 +9322,12 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/move)
 	MoveAssets(ctx context.Context, request MoveAssetsRequestObject) (MoveAssetsResponseObject, error)
 
+	// (POST /api/brands/{brand}/move/audience)
+	GetAudience(ctx context.Context, request GetAudienceRequestObject) (GetAudienceResponseObject, error)
+
+	// (PUT /api/brands/{brand}/move/audience)
+	TellAudience(ctx context.Context, request TellAudienceRequestObject) (TellAudienceResponseObject, error)
+
 	// (GET /api/brands/{brand}/outlets)
 	ListOutlets(ctx context.Context, request ListOutletsRequestObject) (ListOutletsResponseObject, error)
 
@@ -7186,6 +9351,24 @@ type StrictServerInterface interface {
 
 	// (GET /api/brands/{brand}/overview)
 	GetOverview(ctx context.Context, request GetOverviewRequestObject) (GetOverviewResponseObject, error)
+
+	// (PUT /api/brands/{brand}/people/{id}/role)
+	SetRole(ctx context.Context, request SetRoleRequestObject) (SetRoleResponseObject, error)
+
+	// (GET /api/brands/{brand}/people/{id}/sees)
+	SeesAs(ctx context.Context, request SeesAsRequestObject) (SeesAsResponseObject, error)
+
+	// (GET /api/brands/{brand}/pieces)
+	ListPieces(ctx context.Context, request ListPiecesRequestObject) (ListPiecesResponseObject, error)
+
+	// (GET /api/brands/{brand}/preferences)
+	GetPreferences(ctx context.Context, request GetPreferencesRequestObject) (GetPreferencesResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/preferences)
+	SetPreferences(ctx context.Context, request SetPreferencesRequestObject) (SetPreferencesResponseObject, error)
+
+	// (GET /api/brands/{brand}/rights)
+	GetRights(ctx context.Context, request GetRightsRequestObject) (GetRightsResponseObject, error)
 
 	// (POST /api/brands/{brand}/rows)
 	LoadRows(ctx context.Context, request LoadRowsRequestObject) (LoadRowsResponseObject, error)
@@ -7219,6 +9402,18 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/sheet)
 	ListSheet(ctx context.Context, request ListSheetRequestObject) (ListSheetResponseObject, error)
+
+	// (POST /api/brands/{brand}/shoots)
+	ProposeShoots(ctx context.Context, request ProposeShootsRequestObject) (ProposeShootsResponseObject, error)
+
+	// (POST /api/brands/{brand}/shoots/file)
+	FileByDate(ctx context.Context, request FileByDateRequestObject) (FileByDateResponseObject, error)
+
+	// (POST /api/brands/{brand}/stacks)
+	StackAssets(ctx context.Context, request StackAssetsRequestObject) (StackAssetsResponseObject, error)
+
+	// (POST /api/brands/{brand}/stacks/take-apart)
+	UnstackAssets(ctx context.Context, request UnstackAssetsRequestObject) (UnstackAssetsResponseObject, error)
 
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(ctx context.Context, request RateAssetsRequestObject) (RateAssetsResponseObject, error)
@@ -7675,6 +9870,33 @@ func (sh *strictHandler) DescribeAsset(ctx *gin.Context, brand Brand, id ID) {
 	}
 }
 
+// GetHistory operation middleware
+func (sh *strictHandler) GetHistory(ctx *gin.Context, brand Brand, id ID) {
+	var request GetHistoryRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetHistory(ctx, request.(GetHistoryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetHistory")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetHistoryResponseObject); ok {
+		if err := validResponse.VisitGetHistoryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // FindLeftFile operation middleware
 func (sh *strictHandler) FindLeftFile(ctx *gin.Context, brand Brand, id ID) {
 	var request FindLeftFileRequestObject
@@ -7756,6 +9978,33 @@ func (sh *strictHandler) GetMetadata(ctx *gin.Context, brand Brand, id ID) {
 	}
 }
 
+// PickOfStack operation middleware
+func (sh *strictHandler) PickOfStack(ctx *gin.Context, brand Brand, id ID) {
+	var request PickOfStackRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PickOfStack(ctx, request.(PickOfStackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PickOfStack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PickOfStackResponseObject); ok {
+		if err := validResponse.VisitPickOfStackResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // BinAssets operation middleware
 func (sh *strictHandler) BinAssets(ctx *gin.Context, brand Brand) {
 	var request BinAssetsRequestObject
@@ -7800,6 +10049,32 @@ func (sh *strictHandler) BinAssets(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// EmptyBin operation middleware
+func (sh *strictHandler) EmptyBin(ctx *gin.Context, brand Brand) {
+	var request EmptyBinRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EmptyBin(ctx, request.(EmptyBinRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EmptyBin")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EmptyBinResponseObject); ok {
+		if err := validResponse.VisitEmptyBinResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // RestoreAssets operation middleware
 func (sh *strictHandler) RestoreAssets(ctx *gin.Context, brand Brand) {
 	var request RestoreAssetsRequestObject
@@ -7837,6 +10112,138 @@ func (sh *strictHandler) RestoreAssets(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RestoreAssetsResponseObject); ok {
 		if err := validResponse.VisitRestoreAssetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CreateBrand operation middleware
+func (sh *strictHandler) CreateBrand(ctx *gin.Context, brand Brand) {
+	var request CreateBrandRequestObject
+
+	request.Brand = brand
+
+	var body CreateBrandJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CreateBrand(ctx, request.(CreateBrandRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CreateBrand")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CreateBrandResponseObject); ok {
+		if err := validResponse.VisitCreateBrandResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CopyAssets operation middleware
+func (sh *strictHandler) CopyAssets(ctx *gin.Context, brand Brand) {
+	var request CopyAssetsRequestObject
+
+	request.Brand = brand
+
+	var body CopyAssetsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CopyAssets(ctx, request.(CopyAssetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CopyAssets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CopyAssetsResponseObject); ok {
+		if err := validResponse.VisitCopyAssetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListDays operation middleware
+func (sh *strictHandler) ListDays(ctx *gin.Context, brand Brand) {
+	var request ListDaysRequestObject
+
+	request.Brand = brand
+
+	var body ListDaysJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDays(ctx, request.(ListDaysRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDays")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListDaysResponseObject); ok {
+		if err := validResponse.VisitListDaysResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -7985,6 +10392,50 @@ func (sh *strictHandler) RetryDownload(ctx *gin.Context, brand Brand, id ID) {
 	}
 }
 
+// GetFacets operation middleware
+func (sh *strictHandler) GetFacets(ctx *gin.Context, brand Brand) {
+	var request GetFacetsRequestObject
+
+	request.Brand = brand
+
+	var body GetFacetsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetFacets(ctx, request.(GetFacetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetFacets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetFacetsResponseObject); ok {
+		if err := validResponse.VisitGetFacetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListFolders operation middleware
 func (sh *strictHandler) ListFolders(ctx *gin.Context, brand Brand) {
 	var request ListFoldersRequestObject
@@ -8048,6 +10499,50 @@ func (sh *strictHandler) CreateFolder(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CreateFolderResponseObject); ok {
 		if err := validResponse.VisitCreateFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OrderFolders operation middleware
+func (sh *strictHandler) OrderFolders(ctx *gin.Context, brand Brand) {
+	var request OrderFoldersRequestObject
+
+	request.Brand = brand
+
+	var body OrderFoldersJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OrderFolders(ctx, request.(OrderFoldersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OrderFolders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OrderFoldersResponseObject); ok {
+		if err := validResponse.VisitOrderFoldersResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -8120,6 +10615,96 @@ func (sh *strictHandler) ChangeFolder(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ChangeFolderResponseObject); ok {
 		if err := validResponse.VisitChangeFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DuplicateFolder operation middleware
+func (sh *strictHandler) DuplicateFolder(ctx *gin.Context, brand Brand, id ID) {
+	var request DuplicateFolderRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body DuplicateFolderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DuplicateFolder(ctx, request.(DuplicateFolderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DuplicateFolder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DuplicateFolderResponseObject); ok {
+		if err := validResponse.VisitDuplicateFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OrderInFolder operation middleware
+func (sh *strictHandler) OrderInFolder(ctx *gin.Context, brand Brand, id ID) {
+	var request OrderInFolderRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body OrderInFolderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OrderInFolder(ctx, request.(OrderInFolderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OrderInFolder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OrderInFolderResponseObject); ok {
+		if err := validResponse.VisitOrderInFolderResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -8235,6 +10820,77 @@ func (sh *strictHandler) ChangeGallery(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ChangeGalleryResponseObject); ok {
 		if err := validResponse.VisitChangeGalleryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GiveGrant operation middleware
+func (sh *strictHandler) GiveGrant(ctx *gin.Context, brand Brand) {
+	var request GiveGrantRequestObject
+
+	request.Brand = brand
+
+	var body GiveGrantJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GiveGrant(ctx, request.(GiveGrantRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GiveGrant")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GiveGrantResponseObject); ok {
+		if err := validResponse.VisitGiveGrantResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeGrant operation middleware
+func (sh *strictHandler) TakeGrant(ctx *gin.Context, brand Brand, id ID) {
+	var request TakeGrantRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeGrant(ctx, request.(TakeGrantRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeGrant")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeGrantResponseObject); ok {
+		if err := validResponse.VisitTakeGrantResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -8800,6 +11456,94 @@ func (sh *strictHandler) MoveAssets(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// GetAudience operation middleware
+func (sh *strictHandler) GetAudience(ctx *gin.Context, brand Brand) {
+	var request GetAudienceRequestObject
+
+	request.Brand = brand
+
+	var body GetAudienceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAudience(ctx, request.(GetAudienceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAudience")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetAudienceResponseObject); ok {
+		if err := validResponse.VisitGetAudienceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TellAudience operation middleware
+func (sh *strictHandler) TellAudience(ctx *gin.Context, brand Brand) {
+	var request TellAudienceRequestObject
+
+	request.Brand = brand
+
+	var body TellAudienceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TellAudience(ctx, request.(TellAudienceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TellAudience")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TellAudienceResponseObject); ok {
+		if err := validResponse.VisitTellAudienceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListOutlets operation middleware
 func (sh *strictHandler) ListOutlets(ctx *gin.Context, brand Brand) {
 	var request ListOutletsRequestObject
@@ -9042,6 +11786,200 @@ func (sh *strictHandler) GetOverview(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetOverviewResponseObject); ok {
 		if err := validResponse.VisitGetOverviewResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetRole operation middleware
+func (sh *strictHandler) SetRole(ctx *gin.Context, brand Brand, id ID) {
+	var request SetRoleRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body SetRoleJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetRole(ctx, request.(SetRoleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetRole")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetRoleResponseObject); ok {
+		if err := validResponse.VisitSetRoleResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SeesAs operation middleware
+func (sh *strictHandler) SeesAs(ctx *gin.Context, brand Brand, id ID) {
+	var request SeesAsRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SeesAs(ctx, request.(SeesAsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SeesAs")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SeesAsResponseObject); ok {
+		if err := validResponse.VisitSeesAsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListPieces operation middleware
+func (sh *strictHandler) ListPieces(ctx *gin.Context, brand Brand) {
+	var request ListPiecesRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPieces(ctx, request.(ListPiecesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPieces")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPiecesResponseObject); ok {
+		if err := validResponse.VisitListPiecesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPreferences operation middleware
+func (sh *strictHandler) GetPreferences(ctx *gin.Context, brand Brand) {
+	var request GetPreferencesRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPreferences(ctx, request.(GetPreferencesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPreferences")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPreferencesResponseObject); ok {
+		if err := validResponse.VisitGetPreferencesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetPreferences operation middleware
+func (sh *strictHandler) SetPreferences(ctx *gin.Context, brand Brand) {
+	var request SetPreferencesRequestObject
+
+	request.Brand = brand
+
+	var body SetPreferencesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetPreferences(ctx, request.(SetPreferencesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetPreferences")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetPreferencesResponseObject); ok {
+		if err := validResponse.VisitSetPreferencesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetRights operation middleware
+func (sh *strictHandler) GetRights(ctx *gin.Context, brand Brand) {
+	var request GetRightsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRights(ctx, request.(GetRightsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRights")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetRightsResponseObject); ok {
+		if err := validResponse.VisitGetRightsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -9422,10 +12360,11 @@ func (sh *strictHandler) BrowseServerFolder(ctx *gin.Context, brand Brand, id ID
 }
 
 // ListSheet operation middleware
-func (sh *strictHandler) ListSheet(ctx *gin.Context, brand Brand) {
+func (sh *strictHandler) ListSheet(ctx *gin.Context, brand Brand, params ListSheetParams) {
 	var request ListSheetRequestObject
 
 	request.Brand = brand
+	request.Params = params
 
 	var body ListSheetJSONRequestBody
 	var err error
@@ -9458,6 +12397,182 @@ func (sh *strictHandler) ListSheet(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListSheetResponseObject); ok {
 		if err := validResponse.VisitListSheetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ProposeShoots operation middleware
+func (sh *strictHandler) ProposeShoots(ctx *gin.Context, brand Brand) {
+	var request ProposeShootsRequestObject
+
+	request.Brand = brand
+
+	var body ProposeShootsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ProposeShoots(ctx, request.(ProposeShootsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ProposeShoots")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ProposeShootsResponseObject); ok {
+		if err := validResponse.VisitProposeShootsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FileByDate operation middleware
+func (sh *strictHandler) FileByDate(ctx *gin.Context, brand Brand) {
+	var request FileByDateRequestObject
+
+	request.Brand = brand
+
+	var body FileByDateJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FileByDate(ctx, request.(FileByDateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FileByDate")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FileByDateResponseObject); ok {
+		if err := validResponse.VisitFileByDateResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// StackAssets operation middleware
+func (sh *strictHandler) StackAssets(ctx *gin.Context, brand Brand) {
+	var request StackAssetsRequestObject
+
+	request.Brand = brand
+
+	var body StackAssetsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StackAssets(ctx, request.(StackAssetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StackAssets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(StackAssetsResponseObject); ok {
+		if err := validResponse.VisitStackAssetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UnstackAssets operation middleware
+func (sh *strictHandler) UnstackAssets(ctx *gin.Context, brand Brand) {
+	var request UnstackAssetsRequestObject
+
+	request.Brand = brand
+
+	var body UnstackAssetsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UnstackAssets(ctx, request.(UnstackAssetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UnstackAssets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UnstackAssetsResponseObject); ok {
+		if err := validResponse.VisitUnstackAssetsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -9939,8 +13054,10 @@ func (sh *strictHandler) SignOut(ctx *gin.Context) {
 }
 
 // WhoAmI operation middleware
-func (sh *strictHandler) WhoAmI(ctx *gin.Context) {
+func (sh *strictHandler) WhoAmI(ctx *gin.Context, params WhoAmIParams) {
 	var request WhoAmIRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.WhoAmI(ctx, request.(WhoAmIRequestObject))

@@ -19,7 +19,7 @@ var steps = []string{"bringin", "filing", "describing", "choosing", "gathering",
 // foundation is what steps are built on, with what each of it may import besides the core.
 var foundation = map[string][]string{
 	"store": {}, "blob": {}, "media": {"media"}, "media/pictures": {}, "media/clips": {}, "media/metadata": {},
-	"queue": {"store"}, "passwords": {"store"}, "outlets": {}, "store/storetest": {"store"},
+	"queue": {"store"}, "finding/index": {"store"}, "passwords": {"store"}, "outlets": {}, "store/storetest": {"store"},
 }
 
 // mayImport says whether a package below internal may import another one.

@@ -193,6 +193,31 @@ func (s *Store) Local(ctx context.Context, key string) (string, error) {
 	return path, ctx.Err()
 }
 
+// RemoveContent removes an original and everything that was made of it.
+func (s *Store) RemoveContent(ctx context.Context, sum []byte) error {
+	name := hex.EncodeToString(sum)
+	keys := []string{Original(sum)}
+	for _, made := range []string{"previews/", "renditions/"} {
+		list := s.bucket.List(&blob.ListOptions{Prefix: made + name[:2] + "/" + name + "/"})
+		for {
+			object, err := list.Next(ctx)
+			if errors.Is(err, io.EOF) {
+				break
+			}
+			if err != nil {
+				return err
+			}
+			keys = append(keys, object.Key)
+		}
+	}
+	for _, key := range keys {
+		if err := s.bucket.Delete(ctx, key); err != nil && gcerrors.Code(err) != gcerrors.NotFound {
+			return err
+		}
+	}
+	return nil
+}
+
 // Sum computes the SHA-256 of a file.
 func Sum(path string) ([]byte, error) {
 	file, err := os.Open(path)

@@ -83,7 +83,8 @@ func TestEveryFileHasItsOutcome(t *testing.T) {
 	again := begin(t, h, v, 0, []string{"a.jpg", "b.jpg"}, first, second)
 	assert.Equal(t, []string{"skipped", "skipped"}, states(housetest.Settled(t, h, v, again.ID)))
 
-	rows, err := store.Sheet(ctx, h.DB, v, query.Query{Place: "everything"})
+	page, err := h.DB.Find().Sheet(ctx, v, query.Query{Place: "everything"}, 0, 10_000)
+	rows := page.Rows
 	require.NoError(t, err)
 	require.Len(t, rows, 2)
 	for _, row := range rows {
@@ -177,7 +178,8 @@ func TestUndoingAnIntakePutsWhatItAddedInTheBin(t *testing.T) {
 	batch := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"a.jpg"}, mediatest.JPEG(t, 300, 200, 1)).ID)
 	_, err := h.Upkeep.Undo(ctx, v, batch.Trail.Int64)
 	require.NoError(t, err)
-	rows, err := store.Sheet(ctx, h.DB, v, query.Query{Place: "bin"})
+	page, err := h.DB.Find().Sheet(ctx, v, query.Query{Place: "bin"}, 0, 10_000)
+	rows := page.Rows
 	require.NoError(t, err)
 	assert.Len(t, rows, 1)
 }

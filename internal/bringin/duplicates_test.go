@@ -39,7 +39,8 @@ func announce(t *testing.T, h *house.House, v *access.Viewer, policy arrival.Pol
 
 func count(t *testing.T, h *house.House, v *access.Viewer, place string) int {
 	t.Helper()
-	rows, err := store.Sheet(ctx, h.DB, v, query.Query{Place: place})
+	page, err := h.DB.Find().Sheet(ctx, v, query.Query{Place: place}, 0, 10_000)
+	rows := page.Rows
 	require.NoError(t, err)
 	return len(rows)
 }

@@ -146,7 +146,13 @@ func (s *Service) bytesOf(ctx context.Context, f store.IntakeFile, in store.Inta
 	if in.Source == "upload" && f.SHA256 != nil && !bytes.Equal(f.SHA256, got.sum) {
 		return got, &media.Refused{Why: "What arrived is not what your computer announced: the checksums differ. Was the file changed meanwhile? Bring it in again."}
 	}
-	return got, s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.SetSum(ctx, f.ID, got.sum, got.size) })
+	return got, s.DB.InTx(ctx, func(tx *store.Tx) error {
+		// Whoever clears bytes away either sees from now on that they are wanted, or is done before they are put there.
+		if err := tx.LockContent(ctx, 0, got.sum); err != nil {
+			return err
+		}
+		return tx.SetSum(ctx, f.ID, got.sum, got.size)
+	})
 }
 
 func (s *Service) takeBytes(ctx context.Context, f store.IntakeFile, in store.Intake, got fileBytes, work string) error {

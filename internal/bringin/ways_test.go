@@ -206,7 +206,8 @@ func TestTakingOverFromAnOutlet(t *testing.T) {
 	require.Len(t, card.Origins, 1)
 	assert.Equal(t, "Harbour open day", card.Origins[0].Album)
 	assert.NotEmpty(t, card.Description, "the caption there")
-	rows, err := store.Sheet(ctx, h.DB, v, query.Query{Place: "everything", Source: "outlet", Outlet: done.ID})
+	page, err := h.DB.Find().Sheet(ctx, v, query.Query{Place: "everything", Source: "outlet", Outlet: done.ID}, 0, 10_000)
+	rows := page.Rows
 	require.NoError(t, err)
 	assert.Len(t, rows, 4)
 

@@ -22,7 +22,7 @@ func TestVerdicts(t *testing.T) {
 	people := storetest.Brand(t, db, "verdict")
 	reviewer, coordinator := people[access.Reviewer], people[access.Coordinator]
 	s := &choosing.Service{DB: db}
-	find := &finding.Service{Finder: finding.SQL{DB: db}, DB: db}
+	find := &finding.Service{Finder: db.Find(), DB: db}
 	ids := storetest.Items(t, db, coordinator, 0, "a.jpg", "b.jpg", "c.jpg")
 	all := query.Selection{IDs: ids}
 
@@ -34,7 +34,8 @@ func TestVerdicts(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, c.said, done.Said)
 	}
-	rows, err := find.Sheet(ctx, reviewer, query.Query{Place: "everything"})
+	page, err := find.Sheet(ctx, reviewer, query.Query{Place: "everything"}, 0, 100)
+	rows := page.Rows
 	require.NoError(t, err)
 	assert.Empty(t, rows, "what is set aside is hidden until asked for")
 

@@ -5,21 +5,17 @@ import (
 	"context"
 	"fmt"
 	"strings"
-	"unicode/utf8"
 
 	"golang.org/x/text/unicode/norm"
 
 	"brightsatchel/internal/core/access"
-	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/tags"
 	"brightsatchel/internal/store"
 )
 
 // Service describes items.
 type Service struct{ DB *store.DB }
-
-// LongestTag is how many characters a tag can have.
-const LongestTag = 100
 
 // Describe changes the words on one item. See store.Tx.Describe for what happens when somebody else changed them too.
 func (s *Service) Describe(ctx context.Context, v *access.Viewer, id int64, d store.Description) (store.Done, error) {
@@ -44,27 +40,9 @@ func oneLine(text string) string {
 	return strings.Join(strings.Fields(norm.NFC.String(text)), " ")
 }
 
-// SplitTags takes several tags with commas between them apart. The same tag twice counts once.
-func SplitTags(text string) ([]string, error) {
-	var out []string
-	seen := map[string]bool{}
-	for part := range strings.SplitSeq(text, ",") {
-		tag := oneLine(part)
-		if tag == "" || seen[strings.ToLower(tag)] {
-			continue
-		}
-		if n := utf8.RuneCountInString(tag); n > LongestTag {
-			return nil, fault.Invalidf("add", "“%s…” has %d characters; a tag has at most %d.", string([]rune(tag)[:20]), n, LongestTag)
-		}
-		seen[strings.ToLower(tag)] = true
-		out = append(out, tag)
-	}
-	return out, nil
-}
-
 // Tag puts tags on a selection, making those that are new, and takes others off.
 func (s *Service) Tag(ctx context.Context, v *access.Viewer, sel query.Selection, add string, remove []int64) (store.Done, error) {
-	names, err := SplitTags(add)
+	names, err := tags.Split(add)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -88,23 +66,11 @@ func (s *Service) Tag(ctx context.Context, v *access.Viewer, sel query.Selection
 }
 
 func (s *Service) add(ctx context.Context, tx *store.Tx, v *access.Viewer, ids []int64, names []string) (int, error) {
-	var tags []int64
-	for _, name := range names {
-		if closed, err := store.ClosedTagGroup(ctx, tx, v.Brand, name); err != nil {
-			return 0, err
-		} else if closed != "" && v.Role != access.Steward && v.Role != access.Coordinator {
-			return 0, fault.Forbiddenf("“%s” is in the group %s, which only stewards and coordinators add to.", name, closed)
-		}
-		tag, err := tx.EnsureTag(ctx, v.Brand, name, "")
-		if err != nil {
-			return 0, err
-		}
-		tags = append(tags, tag)
+	put, err := tx.EnsureTags(ctx, v, names)
+	if err != nil || len(put) == 0 {
+		return 0, err
 	}
-	if len(tags) == 0 {
-		return 0, nil
-	}
-	return tx.AddTags(ctx, v.Brand, ids, tags)
+	return tx.AddTags(ctx, v.Brand, ids, put)
 }
 
 func said(names []string, added, removed int) string {
@@ -130,6 +96,6 @@ func (s *Service) TagsOf(ctx context.Context, v *access.Viewer, sel query.Select
 	if err != nil {
 		return nil, 0, err
 	}
-	tags, err := store.TagsOf(ctx, s.DB, ids)
-	return tags, len(ids), err
+	on, err := store.TagsOf(ctx, s.DB, ids)
+	return on, len(ids), err
 }

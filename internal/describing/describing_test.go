@@ -2,12 +2,10 @@ package describing_test
 
 import (
 	"context"
-	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"pgregory.net/rapid"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -18,26 +16,6 @@ import (
 )
 
 var ctx = context.Background()
-
-func TestSplitTags(t *testing.T) {
-	got, err := describing.SplitTags(" Kite ,wind,, KITE,  Spring   2026 ,")
-	require.NoError(t, err)
-	assert.Equal(t, []string{"Kite", "wind", "Spring 2026"}, got)
-	_, err = describing.SplitTags("fine," + strings.Repeat("x", 101))
-	var invalid *fault.Invalid
-	require.ErrorAs(t, err, &invalid)
-	assert.Contains(t, invalid.Text, "101 characters")
-}
-
-func TestSplittingTagsTwiceChangesNothing(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		once, err := describing.SplitTags(rapid.StringMatching(`[a-cA-C é,]{0,40}`).Draw(t, "text"))
-		require.NoError(t, err)
-		twice, err := describing.SplitTags(strings.Join(once, ","))
-		require.NoError(t, err)
-		require.Equal(t, once, twice)
-	})
-}
 
 func TestTaggingSeveral(t *testing.T) {
 	db := storetest.New(t)

@@ -1,5 +1,4 @@
-// Package finding answers what is in a sheet and in which order. Everything that shows items asks the Finder interface;
-// today SQL answers, and an index can stand behind it without anybody else noticing.
+// Package finding answers what is in a sheet and in which order, and reads what a sheet and a card show.
 package finding
 
 import (
@@ -12,35 +11,13 @@ import (
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/geometry"
-	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/store"
 )
 
-// Finder answers queries within what a viewer may look at.
-type Finder interface {
-	// Sheet returns every matching item in order.
-	Sheet(ctx context.Context, v *access.Viewer, q query.Query) ([]store.SheetRow, error)
-	// Counts returns how many items wait at each step.
-	Counts(ctx context.Context, v *access.Viewer) (store.Counts, error)
-}
-
-// SQL is the Finder that asks the database each time.
-type SQL struct{ DB *store.DB }
-
-// Sheet implements Finder.
-func (f SQL) Sheet(ctx context.Context, v *access.Viewer, q query.Query) ([]store.SheetRow, error) {
-	return store.Sheet(ctx, f.DB, v, q)
-}
-
-// Counts implements Finder.
-func (f SQL) Counts(ctx context.Context, v *access.Viewer) (store.Counts, error) {
-	return store.CountAll(ctx, f.DB, v)
-}
-
 // Service finds items and reads them.
 type Service struct {
-	Finder
+	store.Finder
 	DB    *store.DB
 	Blobs *blob.Store
 	Media *media.Engine
@@ -117,6 +94,37 @@ func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, e
 		card.Stack, err = store.StackRows(ctx, s.DB, v, asset.Stack.Int64)
 	}
 	return card, err
+}
+
+// Names are what tags and stages are called.
+type Names struct{ Tags, Stages map[int64]string }
+
+// Names reads what the tags and stages of the brand are called.
+func (s *Service) Names(ctx context.Context, v *access.Viewer) (n Names, err error) {
+	if n.Tags, err = store.NamesOf(ctx, s.DB, "tag", v.Brand); err == nil {
+		n.Stages, err = store.NamesOf(ctx, s.DB, "stage", v.Brand)
+	}
+	return n, err
+}
+
+// History is what an item had and what was done to it.
+type History struct {
+	Versions []store.Version
+	Trail    []store.TrailEntry
+}
+
+// History reads the versions of an item and what was done to it, the newest first.
+func (s *Service) History(ctx context.Context, v *access.Viewer, id int64) (History, error) {
+	var h History
+	if _, err := store.AssetByID(ctx, s.DB, v, id); err != nil {
+		return h, err
+	}
+	var err error
+	if h.Versions, err = store.VersionsOf(ctx, s.DB, v.Brand, id); err != nil {
+		return h, err
+	}
+	h.Trail, err = store.TrailOf(ctx, s.DB, v.Brand, id)
+	return h, err
 }
 
 // Metadata is everything that the file of an item says, as JSON by group and name.

@@ -19,7 +19,7 @@ func TestTheCardOfAnItem(t *testing.T) {
 	db := storetest.New(t)
 	people := storetest.Brand(t, db, "card")
 	v := people[access.Coordinator]
-	find := &finding.Service{Finder: finding.SQL{DB: db}, DB: db}
+	find := &finding.Service{Finder: db.Find(), DB: db}
 	var inner, album int64
 	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
 		outer, err := tx.AddFolder(ctx, v.Brand, 0, "Shoots")

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"time"
 
 	"github.com/riverqueue/river"
 
@@ -16,6 +17,7 @@ import (
 	"brightsatchel/internal/describing"
 	"brightsatchel/internal/filing"
 	"brightsatchel/internal/finding"
+	"brightsatchel/internal/finding/index"
 	"brightsatchel/internal/gathering"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/people"
@@ -41,6 +43,7 @@ type House struct {
 	Blobs      *blob.Store
 	Media      *media.Engine
 	Queue      *queue.Queue
+	Index      *index.Index
 	BringIn    *bringin.Service
 	Filing     *filing.Service
 	Describing *describing.Service
@@ -71,6 +74,8 @@ func Open(ctx context.Context, c Config) (*House, error) {
 		db.Close()
 		return nil, err
 	}
+	found := index.New(db)
+	db.Finder = found
 	jobs, err := queue.New(db)
 	if err != nil {
 		db.Close()
@@ -78,15 +83,15 @@ func Open(ctx context.Context, c Config) (*House, error) {
 	}
 	engine := media.NewEngine(c.Workers)
 	return &House{
-		Config: c, DB: db, Blobs: blobs, Media: engine, Queue: jobs,
+		Config: c, DB: db, Blobs: blobs, Media: engine, Queue: jobs, Index: found,
 		BringIn:    &bringin.Service{DB: db, Blobs: blobs, Media: engine, Queue: jobs, Uploads: uploads, Allowed: c.ServerFolders},
-		Filing:     &filing.Service{DB: db},
+		Filing:     &filing.Service{DB: db, Blobs: blobs, Queue: jobs},
 		Describing: &describing.Service{DB: db},
 		Choosing:   &choosing.Service{DB: db},
 		Gathering:  &gathering.Service{DB: db},
-		Finding:    &finding.Service{Finder: finding.SQL{DB: db}, DB: db, Blobs: blobs, Media: engine},
+		Finding:    &finding.Service{Finder: db.Find(), DB: db, Blobs: blobs, Media: engine},
 		SendOut:    &sendout.Service{DB: db, Blobs: blobs, Media: engine, Queue: jobs},
-		Upkeep:     &upkeep.Service{DB: db},
+		Upkeep:     &upkeep.Service{DB: db, Queue: jobs},
 		People:     &people.Service{DB: db},
 	}, nil
 }
@@ -102,6 +107,9 @@ func (h *House) Work(ctx context.Context, name string) error {
 	river.AddWorker(workers, &bringin.Turner{Service: h.BringIn})
 	river.AddWorker(workers, &bringin.Watcher{Service: h.BringIn})
 	river.AddWorker(workers, &bringin.LeftChecker{Service: h.BringIn})
+	river.AddWorker(workers, &filing.Changer{Service: h.Filing})
+	river.AddWorker(workers, &filing.Clearer{Service: h.Filing})
+	river.AddWorker(workers, &upkeep.Undoer{Service: h.Upkeep})
 	river.AddWorker(workers, &sendout.Maker{Service: h.SendOut})
 	if err := h.BringIn.Recover(ctx); err != nil {
 		return err
@@ -109,8 +117,12 @@ func (h *House) Work(ctx context.Context, name string) error {
 	return h.Queue.Start(ctx, name, workers, []*river.PeriodicJob{
 		river.NewPeriodicJob(river.PeriodicInterval(bringin.WatchEvery), func() (river.JobArgs, *river.InsertOpts) { return bringin.WatchArgs{}, nil }, nil),
 		river.NewPeriodicJob(river.PeriodicInterval(bringin.CheckLeftEvery), func() (river.JobArgs, *river.InsertOpts) { return bringin.CheckLeftArgs{}, nil }, &river.PeriodicJobOpts{RunOnStart: true}),
+		river.NewPeriodicJob(river.PeriodicInterval(clearEvery), func() (river.JobArgs, *river.InsertOpts) { return filing.ClearArgs{}, nil }, &river.PeriodicJobOpts{RunOnStart: true}),
 	}, h.Config.Workers)
 }
+
+// clearEvery is how often what is due is cleared away.
+const clearEvery = 24 * time.Hour
 
 // Close ends background work, at most until ctx ends, and lets go of everything.
 func (h *House) Close(ctx context.Context) {

@@ -4,9 +4,13 @@ import (
 	"context"
 	"database/sql"
 	"slices"
+	"strings"
 	"time"
 
+	"github.com/lib/pq"
+
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/calendar"
 	"brightsatchel/internal/core/fault"
 )
 
@@ -30,13 +34,24 @@ type AssetRow struct {
 	Turn     int             `db:"turn"`       // degrees clockwise
 	Stacked  int             `db:"stacked"`    // how many items its stack holds; 0 without one
 	LeftOver string          `db:"left_state"` // missing or changed, for a file that was left where it is
+	Bytes    int64           `db:"bytes"`
+	Taken    sql.NullTime    `db:"captured_at"`
+	Added    time.Time       `db:"added_at"`
+	AddedBy  sql.NullString  `db:"added_by_name"`
+	Changed  time.Time       `db:"changed_at"`
+	Folder   sql.NullInt64   `db:"folder_id"`
+	Stage    sql.NullString  `db:"stage"`
+	Binned   sql.NullTime    `db:"binned_at"`
+	Tags     pq.StringArray  `db:"tag_names"`
 }
 
 // rowColumns reads an AssetRow from asset a joined with its version v; $1 is the person.
 const rowColumns = `a.id, a.code, v.code || case when a.turn = 0 then '' else '-' || a.turn end as version, a.kind, a.title, a.alt, a.file_name, a.width, a.height, a.seconds, a.pages, a.stars, a.tint,
 	a.turn, v.left_state, case when a.stack_id is null then 0 else (select count(*)::int from asset s where s.stack_id = a.stack_id and s.binned_at is null) end as stacked,
 	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
-	exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id and g.open) as live`
+	exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id and g.open) as live,
+	a.bytes, a.captured_at, a.added_at, a.changed_at, a.folder_id, a.binned_at, (select name from person where id = a.added_by) as added_by_name, (select name from stage where id = a.stage_id) as stage,
+	array(select t.name from asset_tag x join tag t on t.id = x.tag_id where x.asset_id = a.id order by t.name collate natural_name) as tag_names`
 
 // Rows reads what tiles show, for those of the ids that the viewer may look at, in the order of the ids.
 func Rows(ctx context.Context, r Reader, v *access.Viewer, ids []int64) ([]AssetRow, error) {
@@ -59,25 +74,19 @@ func Rows(ctx context.Context, r Reader, v *access.Viewer, ids []int64) ([]Asset
 // Asset is one item with everything that its card shows.
 type Asset struct {
 	AssetRow
-	Revision    int64          `db:"revision"`
-	Description string         `db:"description"`
-	Credit      string         `db:"credit"`
-	Copyright   string         `db:"copyright"`
-	Taken       sql.NullTime   `db:"captured_at"`
-	TakenZone   string         `db:"captured_zone"`
-	Camera      string         `db:"camera"`
-	Lens        string         `db:"lens"`
-	Place       string         `db:"place"`
-	MediaType   string         `db:"media_type"`
-	Bytes       int64          `db:"bytes"`
-	Added       time.Time      `db:"added_at"`
-	AddedBy     sql.NullString `db:"added_by_name"`
-	Folder      sql.NullInt64  `db:"folder_id"`
-	Binned      sql.NullTime   `db:"binned_at"`
-	SHA256      []byte         `db:"sha256"`
-	VersionID   int64          `db:"version_id"`
-	FocalX      float64        `db:"focal_x"`
-	FocalY      float64        `db:"focal_y"`
+	Revision    int64   `db:"revision"`
+	Description string  `db:"description"`
+	Credit      string  `db:"credit"`
+	Copyright   string  `db:"copyright"`
+	TakenZone   string  `db:"captured_zone"`
+	Camera      string  `db:"camera"`
+	Lens        string  `db:"lens"`
+	Place       string  `db:"place"`
+	MediaType   string  `db:"media_type"`
+	SHA256      []byte  `db:"sha256"`
+	VersionID   int64   `db:"version_id"`
+	FocalX      float64 `db:"focal_x"`
+	FocalY      float64 `db:"focal_y"`
 
 	Source    string          `db:"source"`
 	Exposure  string          `db:"exposure"`
@@ -86,17 +95,15 @@ type Asset struct {
 	Codec     string          `db:"codec"`
 	Sharpness sql.NullFloat64 `db:"sharpness"`
 	FocalBy   string          `db:"focal_by"`
-	Stage     sql.NullString  `db:"stage"`
 	Stack     sql.NullInt64   `db:"stack_id"`
 	LeftRoot  sql.NullString  `db:"left_root"` // the server folder of a file that was left where it is
 	LeftAt    sql.NullString  `db:"left_at"`   // its path below that
 }
 
-const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_at, a.captured_zone, a.camera, a.lens,
-	a.place, a.media_type, a.bytes, a.added_at, p.name as added_by_name, a.folder_id, a.binned_at, v.sha256, a.version_id, a.focal_x, a.focal_y,
-	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, st.name as stage, a.stack_id, sf.path as left_root, v.left_at
-	from asset a join version v on v.id = a.version_id left join person p on p.id = a.added_by
-	left join stage st on st.id = a.stage_id left join server_folder sf on sf.id = v.server_folder_id`
+const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
+	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y,
+	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id, sf.path as left_root, v.left_at
+	from asset a join version v on v.id = a.version_id left join server_folder sf on sf.id = v.server_folder_id`
 
 const assetMissing = "That item is not there, or you may not see it."
 
@@ -217,4 +224,50 @@ func staleField(ctx context.Context, tx *Tx, id int64, field string, behind int6
 		return err
 	}
 	return &fault.Conflict{Text: who[0] + " changed the " + field + " meanwhile.", Field: field, Mine: mine, Theirs: theirs, By: who[0]}
+}
+
+// FoldersOf lists the folders that items lie in, without doubles; 0 is Unfiled.
+func FoldersOf(ctx context.Context, r Reader, ids []int64) ([]int64, error) {
+	return list[int64](ctx, r, `select distinct coalesce(folder_id, 0) from asset where id = any($1) order by 1`, ids)
+}
+
+// CopyAssets makes a second item of each in a folder (0 is Unfiled): with its present version, words and tags, on the same
+// bytes. Stars, albums and stacks stay with the first. It returns how many that were.
+func (tx *Tx) CopyAssets(ctx context.Context, brand, person int64, ids []int64, folder int64) (int, error) {
+	pairs, err := list[struct {
+		Was     int64 `db:"was"`
+		ID      int64 `db:"id"`
+		Version int64 `db:"version"`
+	}](ctx, tx, `select id as was, nextval(pg_get_serial_sequence('asset', 'id')) as id, nextval(pg_get_serial_sequence('version', 'id')) as version
+		from asset where id = any($1) and brand_id = $2 order by id`, ids, brand)
+	if err != nil {
+		return 0, err
+	}
+	var was, made, versions []int64
+	for _, p := range pairs {
+		was, made, versions = append(was, p.Was), append(made, p.ID), append(versions, p.Version)
+	}
+	const pair = ` join unnest($1::bigint[], $2::bigint[], $3::bigint[]) as p(was, id, version) on p.was = `
+	for _, statement := range []string{
+		`insert into asset (id, version_id, brand_id, folder_id, added_by, ` + copiedOfAsset + `) select p.id, p.version, brand_id, nullif($4::bigint, 0), $5, ` + copiedOfAsset + ` from asset a` + pair + `a.id`,
+		`insert into version (id, asset_id, brand_id, ` + strings.ReplaceAll(copiedOfVersion, "v.", "") + `) select p.version, p.id, v.brand_id, ` + copiedOfVersion + ` from version v join asset a on a.version_id = v.id` + pair + `a.id where $4::bigint >= 0 and $5::bigint > 0`,
+		`insert into asset_tag (brand_id, asset_id, tag_id, origin) select t.brand_id, p.id, t.tag_id, t.origin from asset_tag t` + pair + `t.asset_id where $4::bigint >= 0 and $5::bigint > 0`,
+	} {
+		if _, err := tx.ExecContext(ctx, statement, was, made, versions, folder, person); err != nil {
+			return 0, err
+		}
+	}
+	return len(pairs), nil
+}
+
+// What a second item takes over from the first, and its version from the first's.
+const (
+	copiedOfAsset = `kind, title, description, alt, credit, copyright, captured_at, captured_zone, camera, lens, place, focal_x, focal_y, file_name, media_type, bytes, width, height, seconds, pages, tint,
+		stage_id, source, turn, exposure, latitude, longitude, codec, sharpness, focal_by, looked_into`
+	copiedOfVersion = `v.file_name, v.media_type, v.bytes, v.sha256, v.metadata, v.server_folder_id, v.left_at, v.left_modified, v.left_state, v.likeness, v.likeness_bands, v.kind, v.width, v.height, v.seconds, v.pages, v.codec, v.tint, v.turn`
+)
+
+// Shots reads when items were taken.
+func Shots(ctx context.Context, r Reader, ids []int64) ([]calendar.Shot, error) {
+	return list[calendar.Shot](ctx, r, `select id, captured_at as taken, title from asset where id = any($1) order by id`, ids)
 }

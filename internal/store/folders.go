@@ -3,20 +3,30 @@ package store
 import (
 	"context"
 	"database/sql"
+	"slices"
+
+	"github.com/lib/pq"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/ordering"
 )
 
-// Folder is a folder with the number of items in it that are not in the bin.
+// Folder is a folder. Date is the day that what is in it belongs to, YYYY-MM-DD or "". Tags are ids.
 type Folder struct {
-	ID          int64         `db:"id"`
-	Code        string        `db:"code"`
-	Parent      sql.NullInt64 `db:"parent_id"`
-	Name        string        `db:"name"`
-	Description string        `db:"description"`
-	Own         int           `db:"own"`
+	ID          int64          `db:"id"`
+	Code        string         `db:"code"`
+	Parent      sql.NullInt64  `db:"parent_id"`
+	Name        string         `db:"name"`
+	Description string         `db:"description"`
+	Date        string         `db:"date"`
+	Parked      bool           `db:"parked"`
+	Position    sql.NullString `db:"position"`
+	Tags        pq.Int64Array  `db:"tags"`
 }
+
+const folderColumns = `f.id, f.code, f.parent_id, f.name, f.description, coalesce(f.happened_on::text, '') as date, f.parked, f.position,
+	array(select tag_id from folder_tag t where t.folder_id = f.id order by tag_id) as tags from folder f`
 
 const folderMissing = "That folder is not there any more."
 
@@ -33,16 +43,14 @@ func FolderTree(ctx context.Context, r Reader, brand int64) (access.Tree, error)
 	return tree, err
 }
 
-// Folders lists all folders of a brand in natural order of their names.
+// Folders lists all folders of a brand: those with a place by hand first, and the others in natural order of their names.
 func Folders(ctx context.Context, r Reader, brand int64) ([]Folder, error) {
-	return list[Folder](ctx, r, `select f.id, f.code, f.parent_id, f.name, f.description, coalesce(c.n, 0) as own from folder f
-		left join (select folder_id, count(*) as n from asset where brand_id = $1 and binned_at is null and folder_id is not null group by folder_id) c
-		on c.folder_id = f.id where f.brand_id = $1 order by f.name collate natural_name, f.id`, brand)
+	return list[Folder](ctx, r, `select `+folderColumns+` where f.brand_id = $1 order by f.position nulls last, f.name collate natural_name, f.id`, brand)
 }
 
 // FolderByID reads one folder of a brand.
 func FolderByID(ctx context.Context, r Reader, brand, id int64) (Folder, error) {
-	return get[Folder](ctx, r, folderMissing, `select id, code, parent_id, name, description, 0 as own from folder where id = $1 and brand_id = $2`, id, brand)
+	return get[Folder](ctx, r, folderMissing, `select `+folderColumns+` where f.id = $1 and f.brand_id = $2`, id, brand)
 }
 
 // EnsureFolder returns the folder of that name in parent (0 is the top), and whether it had to be made. The name is
@@ -82,10 +90,96 @@ func folderNameTaken(err error, name string) error {
 	return err
 }
 
-// ChangeFolder writes name, description and parent (0 is the top) of a folder.
-func (tx *Tx) ChangeFolder(ctx context.Context, id int64, name, description string, parent int64) error {
-	_, err := tx.ExecContext(ctx, `update folder set name = $2, description = $3, parent_id = nullif($4::bigint, 0) where id = $1`, id, name, description, parent)
-	return folderNameTaken(err, name)
+// ChangeFolder writes everything about a folder that people set, but its tags and its place among its siblings. One that
+// goes to another parent comes after those that were placed there by hand.
+func (tx *Tx) ChangeFolder(ctx context.Context, f Folder) error {
+	_, err := tx.ExecContext(ctx, `update folder set name = $2, description = $3, parent_id = $4, happened_on = nullif($5, '')::date, parked = $6,
+		position = case when parent_id is not distinct from $4 then position end where id = $1`, f.ID, f.Name, f.Description, f.Parent, f.Date, f.Parked)
+	return folderNameTaken(err, f.Name)
+}
+
+// TagFolder makes tags the tags of a folder and says whether that changed anything.
+func (tx *Tx) TagFolder(ctx context.Context, brand, folder int64, tags []int64) (bool, error) {
+	gone, err := tx.ExecContext(ctx, `delete from folder_tag where folder_id = $1 and tag_id <> all($2)`, folder, tags)
+	if err != nil {
+		return false, err
+	}
+	come, err := tx.ExecContext(ctx, `insert into folder_tag (brand_id, folder_id, tag_id) select $1, $2, unnest($3::bigint[]) on conflict do nothing`, brand, folder, tags)
+	if err != nil {
+		return false, err
+	}
+	return affected(gone)+affected(come) > 0, nil
+}
+
+// OrderFolders puts folders before another one of the same parent, or at the end of those when before is 0.
+func (tx *Tx) OrderFolders(ctx context.Context, brand, parent int64, ids []int64, before int64) (int, error) {
+	siblings, err := list[placed](ctx, tx, `select id, coalesce(position, '') as position from folder where brand_id = $1 and coalesce(parent_id, 0) = $2
+		order by folder.position nulls last, name collate natural_name, id`, brand, parent)
+	if err != nil {
+		return 0, err
+	}
+	return tx.placeByHand(ctx, "folder", siblings, ids, before)
+}
+
+// OrderFoldersByName takes the places by hand from the folders in parent and returns how many had one.
+func (tx *Tx) OrderFoldersByName(ctx context.Context, brand, parent int64) (int, error) {
+	res, err := tx.ExecContext(ctx, `update folder set position = null where brand_id = $1 and coalesce(parent_id, 0) = $2 and position is not null`, brand, parent)
+	if err != nil {
+		return 0, err
+	}
+	return affected(res), nil
+}
+
+// OrderInFolder puts items of a folder before another one in it, or at its end when before is 0.
+func (tx *Tx) OrderInFolder(ctx context.Context, folder int64, ids []int64, before int64) (int, error) {
+	siblings, err := list[placed](ctx, tx, `select id, coalesce(position, '') as position from asset where folder_id = $1 and binned_at is null
+		order by asset.position nulls last, name_key, id`, folder)
+	if err != nil {
+		return 0, err
+	}
+	return tx.placeByHand(ctx, "asset", siblings, ids, before)
+}
+
+// placed is a row with its place by hand, or "".
+type placed struct {
+	ID       int64  `db:"id"`
+	Position string `db:"position"`
+}
+
+// placeByHand moves rows before another of their siblings, which come in their present order: first those with a place by
+// hand. Of the others only those that are to stay before the moved ones get a place too.
+func (tx *Tx) placeByHand(ctx context.Context, table string, siblings []placed, ids []int64, before int64) (int, error) {
+	rest := slices.DeleteFunc(siblings, func(p placed) bool { return slices.Contains(ids, p.ID) })
+	at := len(rest)
+	if before != 0 {
+		if at = slices.IndexFunc(rest, func(p placed) bool { return p.ID == before }); at < 0 {
+			return 0, fault.NotFoundf("What to put it before is not there any more.")
+		}
+	}
+	from, lower, upper := at, "", ""
+	for from > 0 && rest[from-1].Position == "" {
+		from--
+	}
+	if from > 0 {
+		lower = rest[from-1].Position
+	}
+	if at < len(rest) {
+		upper = rest[at].Position
+	}
+	moved := make([]int64, 0, at-from+len(ids))
+	for _, p := range rest[from:at] {
+		moved = append(moved, p.ID)
+	}
+	moved = append(moved, ids...)
+	keys, err := ordering.Spread(lower, upper, len(moved))
+	if err != nil {
+		return 0, err
+	}
+	res, err := tx.ExecContext(ctx, `update `+table+` x set position = u.key from unnest($1::bigint[], $2::text[]) u(id, key) where x.id = u.id`, moved, keys)
+	if err != nil {
+		return 0, err
+	}
+	return affected(res), nil
 }
 
 // RemoveFolder moves what is in a folder to its parent (0: items become Unfiled, folders go to the top) and removes it.
@@ -127,4 +221,35 @@ func FolderPath(ctx context.Context, r Reader, id int64) (string, error) {
 			select id, parent_id, name, 0 as depth from folder where id = $1
 			union all select f.id, f.parent_id, f.name, up.depth + 1 from folder f join up on f.id = up.parent_id where up.depth < 100)
 		select string_agg(name, ' / ' order by depth desc) from up`, id)
+}
+
+// CopyFoldersBelow makes the folders below one folder below another too, with their descriptions and order and nothing in
+// them. It returns how many that were.
+func (tx *Tx) CopyFoldersBelow(ctx context.Context, brand, from, to int64) (int, error) {
+	rows, err := list[Folder](ctx, tx, `select `+folderColumns+` where f.brand_id = $1`, brand)
+	if err != nil {
+		return 0, err
+	}
+	inside := map[int64][]Folder{}
+	for _, f := range rows {
+		if f.ID != to {
+			inside[f.Parent.Int64] = append(inside[f.Parent.Int64], f)
+		}
+	}
+	n := 0
+	var copyInto func(from, to int64) error
+	copyInto = func(from, to int64) error {
+		for _, f := range inside[from] {
+			id, err := get[int64](ctx, tx, "", `insert into folder (brand_id, parent_id, name, description, position) values ($1, $2, $3, $4, $5) returning id`, brand, to, f.Name, f.Description, f.Position)
+			if err != nil {
+				return err
+			}
+			n++
+			if err := copyInto(f.ID, id); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+	return n, copyInto(from, to)
 }

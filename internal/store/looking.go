@@ -134,3 +134,22 @@ func (tx *Tx) Stack(ctx context.Context, brand int64, ids []int64, pick int64) e
 	_, err = tx.ExecContext(ctx, `update asset set stack_id = $2, stack_pick = (id = $3) where brand_id = $4 and (id = any($1) or stack_id = any($5))`, ids, stack, pick, brand, stacks)
 	return err
 }
+
+// Unstack takes apart the stacks that items are in, and returns how many items that concerned.
+func (tx *Tx) Unstack(ctx context.Context, ids []int64) (int, error) {
+	res, err := tx.ExecContext(ctx, `update asset set stack_id = null, stack_pick = false
+		where stack_id in (select stack_id from asset where id = any($1) and stack_id is not null)`, ids)
+	if err != nil {
+		return 0, err
+	}
+	return affected(res), nil
+}
+
+// PickOfStack makes an item the pick of its stack, and returns how many items changed.
+func (tx *Tx) PickOfStack(ctx context.Context, id int64) (int, error) {
+	res, err := tx.ExecContext(ctx, `update asset a set stack_pick = (a.id = $1) from asset one where one.id = $1 and a.stack_id = one.stack_id and a.stack_pick <> (a.id = $1)`, id)
+	if err != nil {
+		return 0, err
+	}
+	return affected(res), nil
+}

@@ -58,3 +58,10 @@ func (db *DB) AddRendition(ctx context.Context, brand, version int64, recipe str
 		on conflict (version_id, recipe) do nothing`, brand, version, recipe, n.Blob, n.Width, n.Height, n.Bytes)
 	return err
 }
+
+// AddFirstSizes gives a new brand the output sizes of another one.
+func (tx *Tx) AddFirstSizes(ctx context.Context, from, to int64) error {
+	_, err := tx.ExecContext(ctx, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
+		select $2, name, width, height, fit, format, quality, metadata, pattern from output_size where brand_id = $1`, from, to)
+	return err
+}

@@ -17,12 +17,8 @@ import (
 
 func sheet(t *testing.T, db *store.DB, v *access.Viewer, q query.Query) []int64 {
 	t.Helper()
-	rows, err := store.Sheet(ctx, db, v, q)
+	ids, err := db.Find().IDs(ctx, v, q)
 	require.NoError(t, err)
-	ids := make([]int64, len(rows))
-	for i, r := range rows {
-		ids[i] = r.ID
-	}
 	return ids
 }
 
@@ -79,7 +75,7 @@ func TestWhatASheetShows(t *testing.T) {
 	for _, c := range cases {
 		assert.Equal(t, c.want, sheet(t, db, v, c.q), c.name)
 	}
-	counts, err := store.CountAll(ctx, db, v)
+	counts, err := db.Find().Counts(ctx, v)
 	require.NoError(t, err)
 	assert.Equal(t, store.Counts{Everything: 3, Unfiled: 0, Undescribed: 3, Unchosen: 2, Bin: 1}, counts)
 }

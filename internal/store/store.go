@@ -26,9 +26,11 @@ import (
 var migrations embed.FS
 
 // DB is the database. Pool is the same connections as pgx gives them, for the queue and for listening.
+// Finder, when there is one, resolves selections that are queries.
 type DB struct {
 	*sqlx.DB
-	Pool *pgxpool.Pool
+	Pool   *pgxpool.Pool
+	Finder Finder
 }
 
 // Reader is what queries that only read need.

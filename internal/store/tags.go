@@ -1,6 +1,11 @@
 package store
 
-import "context"
+import (
+	"context"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+)
 
 // Tag is a tag with the name of its group, or "", and a number of uses: in the brand or in a selection.
 type Tag struct {
@@ -69,4 +74,36 @@ func (tx *Tx) AddTagsFrom(ctx context.Context, brand int64, ids, tags []int64, o
 func (tx *Tx) TakeTagsOff(ctx context.Context, ids, tags []int64) (int, error) {
 	return get[int](ctx, tx, "", `with off as (delete from asset_tag where asset_id = any($1) and tag_id = any($2) returning asset_id)
 		select count(distinct asset_id) from off`, ids, tags)
+}
+
+// EnsureTags returns the tags of those names and makes the ones that are new. Tags in a closed group are for stewards and
+// coordinators.
+func (tx *Tx) EnsureTags(ctx context.Context, v *access.Viewer, names []string) ([]int64, error) {
+	tags := []int64{}
+	for _, name := range names {
+		if closed, err := ClosedTagGroup(ctx, tx, v.Brand, name); err != nil {
+			return nil, err
+		} else if closed != "" && v.Role != access.Steward && v.Role != access.Coordinator {
+			return nil, fault.Forbiddenf("“%s” is in the group %s, which only stewards and coordinators add to.", name, closed)
+		}
+		tag, err := tx.EnsureTag(ctx, v.Brand, name, "")
+		if err != nil {
+			return nil, err
+		}
+		tags = append(tags, tag)
+	}
+	return tags, nil
+}
+
+// NamesOf reads the names in a table of things with names, by id.
+func NamesOf(ctx context.Context, r Reader, table string, brand int64) (map[int64]string, error) {
+	rows, err := list[struct {
+		ID   int64  `db:"id"`
+		Name string `db:"name"`
+	}](ctx, r, `select id, name from `+table+` where brand_id = $1`, brand)
+	out := make(map[int64]string, len(rows))
+	for _, row := range rows {
+		out[row.ID] = row.Name
+	}
+	return out, err
 }

@@ -133,7 +133,8 @@ func SameContent(ctx context.Context, r Reader, brand int64, sha256 []byte, exce
 	return &rows[0], nil
 }
 
-// LockContent makes racing transactions that bring in the same bytes to one brand wait for each other.
+// LockContent makes racing transactions that bring in the same bytes to one brand wait for each other; brand 0 stands for
+// the stored bytes themselves, which all brands share.
 func (tx *Tx) LockContent(ctx context.Context, brand int64, sha256 []byte) error {
 	_, err := tx.ExecContext(ctx, `select pg_advisory_xact_lock($1::int, ('x' || encode(substr($2::bytea, 1, 4), 'hex'))::bit(32)::int)`, brand, sha256)
 	return err
@@ -176,4 +177,22 @@ func Alike(ctx context.Context, r Reader, brand, asset int64, h likeness.Hash) (
 		}
 	}
 	return near, err
+}
+
+// Version is a file that an item has or had.
+type Version struct {
+	ID        int64     `db:"id"`
+	FileName  string    `db:"file_name"`
+	MediaType string    `db:"media_type"`
+	Bytes     int64     `db:"bytes"`
+	Width     int       `db:"width"`
+	Height    int       `db:"height"`
+	Created   time.Time `db:"created_at"`
+	Current   bool      `db:"current"`
+}
+
+// VersionsOf lists the versions of an item, the newest first.
+func VersionsOf(ctx context.Context, r Reader, brand, asset int64) ([]Version, error) {
+	return list[Version](ctx, r, `select v.id, v.file_name, v.media_type, v.bytes, v.width, v.height, v.created_at, v.id = a.version_id as current
+		from version v join asset a on a.id = v.asset_id where a.id = $1 and a.brand_id = $2 order by v.id desc`, asset, brand)
 }

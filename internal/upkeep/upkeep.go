@@ -5,11 +5,15 @@ import (
 	"context"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
 
 // Service looks after the library.
-type Service struct{ DB *store.DB }
+type Service struct {
+	DB    *store.DB
+	Queue *queue.Queue
+}
 
 // Trail lists the last entries: everybody's for stewards and coordinators, else the viewer's own.
 func (s *Service) Trail(ctx context.Context, v *access.Viewer) ([]store.TrailEntry, error) {
@@ -18,9 +22,4 @@ func (s *Service) Trail(ctx context.Context, v *access.Viewer) ([]store.TrailEnt
 		person = 0
 	}
 	return store.Trail(ctx, s.DB, v.Brand, person)
-}
-
-// Undo takes back what a trail entry changed.
-func (s *Service) Undo(ctx context.Context, v *access.Viewer, entry int64) (store.Done, error) {
-	return s.DB.Undo(ctx, v, entry)
 }

@@ -2,9 +2,11 @@ package web
 
 import (
 	"database/sql"
+	"time"
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/keeping"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/filing"
 	"brightsatchel/internal/finding"
@@ -55,8 +57,20 @@ func queryOf(q *api.SheetQuery) *query.Query {
 	return &query.Query{
 		Place: string(q.Place), ID: value(q.ID), Below: value(q.Below), Words: value(q.Words), Stars: value(q.Stars), Tag: value(q.Tag),
 		Kinds:  each(value(q.Kinds), func(k api.Kind) string { return string(k) }),
-		Source: string(value(q.Source)), Outlet: value(q.Outlet), SetAside: value(q.SetAside), Sort: string(value(q.Sort)), Descending: value(q.Descending),
+		Filter: ruleOf(q.Filter), Source: string(value(q.Source)), Outlet: value(q.Outlet), SetAside: value(q.SetAside), Sort: string(value(q.Sort)), Descending: value(q.Descending),
 	}
+}
+
+func ruleOf(r *api.Rule) *query.Rule {
+	if r == nil {
+		return nil
+	}
+	out := query.Rule{Match: string(value(r.Match)), Field: value(r.Field), IDs: value(r.Ids), Names: value(r.Names), Below: value(r.Below), Missing: value(r.Missing),
+		From: r.From, To: r.To, Since: value(r.Since), Until: value(r.Until)}
+	for _, x := range value(r.Rules) {
+		out.Rules = append(out.Rules, *ruleOf(&x))
+	}
+	return &out
 }
 
 func selectionOf(s api.Selection) query.Selection {
@@ -90,10 +104,23 @@ func done(d store.Done) api.DoneJSONResponse {
 	return out
 }
 
+// localTime is a time without a zone, as cameras write it.
+const localTime = "2006-01-02T15:04:05"
+
 func assetRow(a store.AssetRow) api.AssetRow {
 	out := api.AssetRow{
 		ID: a.ID, Code: a.Code, Version: a.Version, Kind: api.Kind(a.Kind), Title: a.Title, Alt: a.Alt, FileName: a.FileName,
 		Width: a.Width, Height: a.Height, Seconds: nullFloat(a.Seconds), Stars: a.Stars, Keeper: a.Keeper, Tint: a.Tint, Live: a.Live,
+	}
+	out.Bytes, out.Added, out.AddedBy, out.Changed = a.Bytes, a.Added, nullString(a.AddedBy), a.Changed
+	out.Folder, out.Stage, out.TagNames = nullInt(a.Folder), nullString(a.Stage), each(a.Tags, func(t string) string { return t })
+	if a.Taken.Valid {
+		taken := a.Taken.Time.Format(localTime)
+		out.Taken = &taken
+	}
+	if a.Binned.Valid {
+		left := keeping.DaysLeft(a.Binned.Time, time.Now())
+		out.DaysLeft = &left
 	}
 	if a.Pages.Valid {
 		pages := int(a.Pages.Int64)
@@ -115,12 +142,12 @@ func assetCard(c finding.Card) api.Asset {
 		ID: row.ID, Code: row.Code, Version: row.Version, Kind: row.Kind, Title: row.Title, Alt: row.Alt, FileName: row.FileName,
 		Width: row.Width, Height: row.Height, Seconds: row.Seconds, Pages: row.Pages, Stars: row.Stars, Keeper: row.Keeper, Tint: row.Tint, Live: row.Live,
 		Revision: c.Revision, Description: c.Description, Credit: c.Credit, Copyright: c.Copyright,
-		Camera: some(c.Camera), Lens: some(c.Lens), Place: some(c.Place), MediaType: c.MediaType, Bytes: c.Bytes,
-		Added: c.Added, AddedBy: nullString(c.AddedBy), Folder: nullInt(c.Folder), FolderPath: some(c.FolderPath),
+		Camera: some(c.Camera), Lens: some(c.Lens), Place: some(c.Place), MediaType: c.MediaType,
+		Bytes: row.Bytes, Taken: row.Taken, Added: row.Added, AddedBy: row.AddedBy, Changed: row.Changed, Folder: row.Folder, Stage: row.Stage, TagNames: row.TagNames, DaysLeft: row.DaysLeft, FolderPath: some(c.FolderPath),
 		TakenZone: some(c.TakenZone), Tags: each(c.Tags, tag), People: []string{}, Galleries: c.Galleries, May: actions(c.May),
 		Albums: each(c.Albums, func(a store.Album) api.AlbumName { return api.AlbumName{ID: a.ID, Name: a.Name} }),
 	}
-	out.Source, out.Exposure, out.Codec, out.Stage = api.Source(c.Source), some(c.Exposure), some(c.Codec), nullString(c.Stage)
+	out.Source, out.Exposure, out.Codec = api.Source(c.Source), some(c.Exposure), some(c.Codec)
 	out.Latitude, out.Longitude, out.Sharpness = nullFloat(c.Latitude), nullFloat(c.Longitude), nullFloat(c.Sharpness)
 	out.FocalX, out.FocalY = c.FocalX, c.FocalY
 	out.Stacked = row.Stacked
@@ -139,10 +166,6 @@ func assetCard(c finding.Card) api.Asset {
 	out.Origins = each(c.Origins, func(o store.Origin) api.Origin {
 		return api.Origin{Outlet: o.OutletName, Album: o.Album, PostedBy: o.PostedBy, Own: o.Own}
 	})
-	if c.Taken.Valid {
-		taken := c.Taken.Time.Format("2006-01-02T15:04:05")
-		out.Taken = &taken
-	}
 	if c.Binned.Valid {
 		out.Binned = &c.Binned.Time
 	}
@@ -155,7 +178,13 @@ func assetCard(c finding.Card) api.Asset {
 }
 
 func folder(f filing.Folder) api.Folder {
-	return api.Folder{ID: f.ID, Code: f.Code, Parent: nullInt(f.Parent), Name: f.Name, Description: f.Description, Own: f.Own, Below: f.Below, May: actions(f.May)}
+	out := api.Folder{ID: f.ID, Code: f.Code, Parent: nullInt(f.Parent), Name: f.Name, Description: f.Description, Own: f.Own, Below: f.Below, All: f.All, Parked: f.Parked,
+		Placed: f.Position.Valid, Date: some(f.Date), May: actions(f.May)}
+	if len(f.Tags) > 0 {
+		ids := []int64(f.Tags)
+		out.Tags = &ids
+	}
+	return out
 }
 
 func tag(t store.Tag) api.Tag {

@@ -1,11 +1,14 @@
 package web
 
 import (
+	"cmp"
 	"context"
+	"slices"
 
 	"github.com/gin-gonic/gin"
 
 	"brightsatchel/api"
+	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/filing"
 	"brightsatchel/internal/gathering"
 	"brightsatchel/internal/sendout"
@@ -15,16 +18,17 @@ import (
 // handler answers the operations of the contract: each passes what was asked on to the step that does it.
 type handler struct{ *Server }
 
-func (h *handler) WhoAmI(ctx context.Context, _ api.WhoAmIRequestObject) (api.WhoAmIResponseObject, error) {
+func (h *handler) WhoAmI(ctx context.Context, r api.WhoAmIRequestObject) (api.WhoAmIResponseObject, error) {
 	person := h.sessions.GetInt64(ctx, "person")
 	if person == 0 {
 		return nil, errSignedOut
 	}
-	me, err := h.me(ctx, person)
+	me, err := h.me(ctx, person, value(r.Params.Brand))
 	return api.WhoAmI200JSONResponse{MeJSONResponse: api.MeJSONResponse(me)}, err
 }
 
-func (h *handler) me(ctx context.Context, person int64) (api.Me, error) {
+// me is a person in a brand of theirs, or in the first one if they do not belong to that.
+func (h *handler) me(ctx context.Context, person int64, brand string) (api.Me, error) {
 	brands, err := h.house.People.Brands(ctx, person)
 	if err != nil {
 		return api.Me{}, err
@@ -32,7 +36,10 @@ func (h *handler) me(ctx context.Context, person int64) (api.Me, error) {
 	if len(brands) == 0 {
 		return api.Me{}, errSignedOut
 	}
-	v, err := h.house.People.Viewer(ctx, person, brands[0].Code)
+	if !slices.ContainsFunc(brands, func(b store.Brand) bool { return b.Code == brand }) {
+		brand = brands[0].Code
+	}
+	v, err := h.house.People.Viewer(ctx, person, brand)
 	if err != nil {
 		return api.Me{}, err
 	}
@@ -52,7 +59,7 @@ func (h *handler) SignIn(ctx context.Context, r api.SignInRequestObject) (api.Si
 		return nil, err
 	}
 	h.sessions.Put(ctx, "person", person.ID)
-	me, err := h.me(ctx, person.ID)
+	me, err := h.me(ctx, person.ID, "")
 	return api.SignIn200JSONResponse{MeJSONResponse: api.MeJSONResponse(me)}, err
 }
 
@@ -65,12 +72,16 @@ func (h *handler) GetOverview(ctx context.Context, _ api.GetOverviewRequestObjec
 	return api.GetOverview200JSONResponse{Everything: c.Everything, Unfiled: c.Unfiled, Undescribed: c.Undescribed, Unchosen: c.Unchosen, Bin: c.Bin}, err
 }
 
+// mostOfSheet is how many items of a sheet travel at once.
+const mostOfSheet = 20_000
+
 func (h *handler) ListSheet(ctx context.Context, r api.ListSheetRequestObject) (api.ListSheetResponseObject, error) {
-	rows, err := h.house.Finding.Sheet(ctx, viewerOf(ctx), *queryOf(r.Body))
+	page, err := h.house.Finding.Sheet(ctx, viewerOf(ctx), *queryOf(r.Body), value(r.Params.From), cmp.Or(value(r.Params.Most), mostOfSheet))
 	if err != nil {
 		return nil, err
 	}
-	out := api.ListSheet200JSONResponse{Ids: make([]int64, len(rows)), Ratios: make([]int, len(rows)), Tints: make([]int, len(rows))}
+	rows := page.Rows
+	out := api.ListSheet200JSONResponse{Total: page.Total, Ids: make([]int64, len(rows)), Ratios: make([]int, len(rows)), Tints: make([]int, len(rows))}
 	for i, row := range rows {
 		out.Ids[i], out.Tints[i] = row.ID, row.Tint
 		out.Ratios[i] = max(1, row.Width*1000/max(1, row.Height))
@@ -103,7 +114,7 @@ func (h *handler) CreateFolder(ctx context.Context, r api.CreateFolderRequestObj
 
 func (h *handler) ChangeFolder(ctx context.Context, r api.ChangeFolderRequestObject) (api.ChangeFolderResponseObject, error) {
 	d, err := h.house.Filing.Change(ctx, viewerOf(ctx), r.ID, filing.Change{
-		Name: r.Body.Name, Description: r.Body.Description, Move: value(r.Body.Move), Parent: value(r.Body.Parent)})
+		Name: r.Body.Name, Description: r.Body.Description, Date: r.Body.Date, Tags: r.Body.Tags, Parked: r.Body.Parked, Move: value(r.Body.Move), Parent: value(r.Body.Parent)})
 	return api.ChangeFolder200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
@@ -263,9 +274,13 @@ func (h *handler) ChangeGallery(ctx context.Context, r api.ChangeGalleryRequestO
 func (h *handler) ListTrail(ctx context.Context, _ api.ListTrailRequestObject) (api.ListTrailResponseObject, error) {
 	v := viewerOf(ctx)
 	entries, err := h.house.Upkeep.Trail(ctx, v)
-	return api.ListTrail200JSONResponse(each(entries, func(e store.TrailEntry) api.TrailEntry {
+	return api.ListTrail200JSONResponse(each(entries, trailEntry(v))), err
+}
+
+func trailEntry(v *access.Viewer) func(store.TrailEntry) api.TrailEntry {
+	return func(e store.TrailEntry) api.TrailEntry {
 		return api.TrailEntry{ID: e.ID, By: e.By, At: e.At, Said: e.Said, Undone: e.Undone, Mine: e.Person == v.Person}
-	})), err
+	}
 }
 
 func (h *handler) Undo(ctx context.Context, r api.UndoRequestObject) (api.UndoResponseObject, error) {

@@ -51,6 +51,12 @@ var operations = map[string]rule{
 	"ConnectOutlet": may(access.Settings), "DisconnectOutlet": may(access.Settings),
 	"GetMetadata": signedIn, "ListTwins": signedIn, "DecideTwins": may(access.Describe),
 	"GetLimits": may(access.BringIn), "SetLimits": may(access.Settings), "GetLooking": signedIn, "LookAgain": may(access.Settings),
+	"GetFacets": signedIn, "ListDays": signedIn, "GetHistory": signedIn, "GetPreferences": signedIn, "SetPreferences": signedIn, "ListPieces": signedIn,
+	"OrderFolders": may(access.File), "DuplicateFolder": may(access.File), "OrderInFolder": may(access.File), "GetAudience": may(access.File), "TellAudience": may(access.File),
+	"CopyAssets": may(access.File), "ProposeShoots": may(access.File), "FileByDate": may(access.File),
+	"StackAssets": may(access.File), "UnstackAssets": may(access.File), "PickOfStack": may(access.File),
+	"EmptyBin": may(access.Settings), "GetRights": may(access.Settings), "SetRole": may(access.Settings), "SeesAs": may(access.Settings),
+	"GiveGrant": may(access.Settings), "TakeGrant": may(access.Settings), "CreateBrand": may(access.Settings),
 	"Undo": may(access.Undo),
 }
 

@@ -67,6 +67,7 @@ func New(ctx context.Context, h *house.House) (*Server, error) {
 	s.addGuests()
 	s.addPages()
 	go s.events.listen(ctx, h.DB)
+	go h.Index.Follow(ctx)
 	return s, nil
 }
 

@@ -74,6 +74,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/facets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["getFacets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listDays"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/folders": {
         parameters: {
             query?: never;
@@ -111,6 +147,62 @@ export interface paths {
         patch: operations["changeFolder"];
         trace?: never;
     };
+    "/api/brands/{brand}/folders/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["orderFolders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/folders/{id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["duplicateFolder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/folders/{id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["orderInFolder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/assets/{id}": {
         parameters: {
             query?: never;
@@ -142,6 +234,317 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["moveAssets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/move/audience": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["tellAudience"];
+        post: operations["getAudience"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["copyAssets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/shoots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["proposeShoots"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/shoots/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["fileByDate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listPieces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/stacks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["stackAssets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/stacks/take-apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["unstackAssets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/assets/{id}/pick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pickOfStack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/assets/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/bin/empty": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["emptyBin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/preferences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["getPreferences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["setPreferences"];
+        trace?: never;
+    };
+    "/api/brands/{brand}/rights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["getRights"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/people/{id}/role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setRole"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/people/{id}/sees": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["seesAs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/grants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["giveGrant"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/grants/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["takeGrant"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/brands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["createBrand"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1130,15 +1533,190 @@ export interface components {
             outlet?: number;
             /** @description Also what was set aside */
             setAside?: boolean;
+            filter?: components["schemas"]["Rule"];
             sort?: components["schemas"]["Sort"];
             descending?: boolean;
         };
         Sheet: {
+            /** @description How many items there are in all */
+            total: number;
             ids: number[];
             /** @description Width / height in thousandths */
             ratios: number[];
             /** @description Colour shown while a picture loads as 0xRRGGBB */
             tints: number[];
+        };
+        /** @description A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes */
+        Rule: {
+            /** @enum {string} */
+            match?: "all" | "any" | "none";
+            rules?: components["schemas"]["Rule"][];
+            field?: string;
+            ids?: number[];
+            names?: string[];
+            below?: boolean;
+            missing?: boolean;
+            /** Format: int64 */
+            from?: number;
+            /** Format: int64 */
+            to?: number;
+            since?: string;
+            until?: string;
+        };
+        FacetId: {
+            /** Format: int64 */
+            id: number;
+            name?: string;
+            items: number;
+        };
+        FacetName: {
+            name: string;
+            items: number;
+        };
+        Facets: {
+            total: number;
+            tags: components["schemas"]["FacetId"][];
+            stages: components["schemas"]["FacetId"][];
+            kinds: components["schemas"]["FacetName"][];
+            cameras: components["schemas"]["FacetName"][];
+            sources: components["schemas"]["FacetName"][];
+            years: components["schemas"]["FacetName"][];
+            stars: components["schemas"]["FacetId"][];
+        };
+        Day: {
+            /** @description YYYY-MM-DD or nothing for undated */
+            date: string;
+            items: number;
+        };
+        /** @description Puts folders before another one of a parent or at the end; byName takes all places by hand away instead */
+        FolderOrder: {
+            /** Format: int64 */
+            parent?: number;
+            ids?: number[];
+            /** Format: int64 */
+            before?: number;
+            byName?: boolean;
+        };
+        Audience: {
+            /** @description Who could see them then and cannot now */
+            gains: string[];
+            items: number;
+            /** @description Was told before */
+            told: boolean;
+        };
+        ShootsWanted: {
+            selection: components["schemas"]["Selection"];
+            gapMinutes: number;
+        };
+        Shoot: {
+            /** @description Local time */
+            first: string;
+            /** @description Local time */
+            last: string;
+            items: number;
+            year: string;
+            /** @description Proposed name of its folder */
+            name: string;
+            sample: components["schemas"]["AssetRow"][];
+        };
+        Shoots: {
+            shoots: components["schemas"]["Shoot"][];
+            undated: number[];
+        };
+        FileByDate: {
+            selection: components["schemas"]["Selection"];
+            gapMinutes: number;
+            /** Format: int64 */
+            parent?: number;
+            shoots: {
+                first: string;
+                items: number;
+                /** @description Nothing leaves its items where they are */
+                name: string;
+            }[];
+        };
+        Pieces: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            trail?: number;
+            said: string;
+            total: number;
+            left: number;
+            failed: string;
+            finished: boolean;
+        };
+        Stacking: {
+            selection: components["schemas"]["Selection"];
+            /** Format: int64 */
+            pick?: number;
+        };
+        Version: {
+            /** Format: int64 */
+            id: number;
+            fileName: string;
+            /** Format: int64 */
+            bytes: number;
+            mediaType: string;
+            width: number;
+            height: number;
+            /** Format: date-time */
+            created: string;
+            current: boolean;
+        };
+        History: {
+            versions: components["schemas"]["Version"][];
+            trail: components["schemas"]["TrailEntry"][];
+        };
+        /** @enum {string} */
+        Level: "look" | "contribute" | "manage";
+        NewGrant: {
+            /** Format: int64 */
+            person?: number;
+            role?: components["schemas"]["Role"];
+            /** Format: int64 */
+            folder?: number;
+            /** Format: int64 */
+            album?: number;
+            level: components["schemas"]["Level"];
+        };
+        Grant: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            person?: number;
+            role?: components["schemas"]["Role"];
+            /** Format: int64 */
+            folder?: number;
+            /** Format: int64 */
+            album?: number;
+            level: components["schemas"]["Level"];
+        };
+        Member: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            email: string;
+            role: components["schemas"]["Role"];
+            can: components["schemas"]["Action"][];
+        };
+        Reachable: {
+            title: string;
+            code: string;
+            items: number;
+            hasPassword: boolean;
+        };
+        Rights: {
+            people: components["schemas"]["Member"][];
+            grants: components["schemas"]["Grant"][];
+            public: components["schemas"]["Reachable"][];
+        };
+        Sees: {
+            /** @description How many items they see in all */
+            items: number;
+            can: components["schemas"]["Action"][];
+            folders: components["schemas"]["Folder"][];
+            albums: components["schemas"]["Album"][];
         };
         Ids: {
             ids: number[];
@@ -1178,6 +1756,21 @@ export interface components {
              * @enum {string}
              */
             left?: "missing" | "changed";
+            /** Format: int64 */
+            bytes: number;
+            /** @description Local time as the camera wrote it */
+            taken?: string;
+            /** Format: date-time */
+            added: string;
+            addedBy?: string;
+            /** Format: date-time */
+            changed: string;
+            /** Format: int64 */
+            folder?: number;
+            stage?: string;
+            tagNames: string[];
+            /** @description In the bin; how many days it stays there */
+            daysLeft?: number;
         };
         Asset: components["schemas"]["AssetRow"] & {
             /** Format: int64 */
@@ -1290,10 +1883,18 @@ export interface components {
             own: number;
             /** @description Items in it and in every folder below */
             below: number;
+            /** @description Items in it with those that are set aside or behind the pick of a stack */
+            all: number;
+            /** @description YYYY-MM-DD */
+            date?: string;
+            tags?: number[];
+            parked: boolean;
+            /** @description Has a place by hand */
+            placed: boolean;
             may: components["schemas"]["Action"][];
         };
         NewFolder: {
-            /** @description a/b makes the chain */
+            /** @description One for each line; a/b makes the chain */
             name: string;
             /** Format: int64 */
             parent?: number;
@@ -1301,6 +1902,12 @@ export interface components {
         FolderChange: {
             name?: string;
             description?: string;
+            /** @description YYYY-MM-DD, or nothing */
+            date?: string;
+            /** @description All of them with commas between */
+            tags?: string;
+            /** @description Out of the way but still to be found */
+            parked?: boolean;
             /** @description The folder goes to the parent given here or to the top */
             move?: boolean;
             /** Format: int64 */
@@ -1815,7 +2422,10 @@ export type $defs = Record<string, never>;
 export interface operations {
     whoAmI: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The brand in which one works */
+                brand?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1887,7 +2497,11 @@ export interface operations {
     };
     listSheet: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The first item that is wanted counted from 0 */
+                from?: number;
+                most?: number;
+            };
             header?: never;
             path: {
                 brand: components["parameters"]["brand"];
@@ -1934,6 +2548,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AssetRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getFacets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetQuery"];
+            };
+        };
+        responses: {
+            /** @description What the items of a sheet are with how many of each */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Facets"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetQuery"];
+            };
+        };
+        responses: {
+            /** @description On which days the items of a sheet were taken with the last one first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Day"][];
                 };
             };
             default: components["responses"]["Problem"];
@@ -2017,6 +2685,67 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    orderFolders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FolderOrder"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    duplicateFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    orderInFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reorder"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
     getAsset: {
         parameters: {
             query?: never;
@@ -2077,6 +2806,438 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    tellAudience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move"];
+            };
+        };
+        responses: {
+            /** @description The widening which is not told again */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Audience"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAudience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move"];
+            };
+        };
+        responses: {
+            /** @description Who would see the items that cannot see them now */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Audience"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    copyAssets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    proposeShoots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShootsWanted"];
+            };
+        };
+        responses: {
+            /** @description How a selection would be filed by date */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shoots"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    fileByDate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileByDate"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Changes of many items that go on or ended just now */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pieces"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    stackAssets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Stacking"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    unstackAssets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Selection"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    pickOfStack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The versions of an item and what was done to it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    emptyBin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPreferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What I set for myself */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setPreferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description What I set for myself */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Who may do what and what the public can reach */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rights"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setRole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    role: components["schemas"]["Role"];
+                };
+            };
+        };
+        responses: {
+            /** @description Who may do what now */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rights"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    seesAs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What this looks like for somebody */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sees"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    giveGrant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewGrant"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeGrant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    createBrand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The new brand */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrandName"];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

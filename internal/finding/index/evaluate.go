@@ -1,0 +1,210 @@
+package index
+
+import (
+	"runtime"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/RoaringBitmap/roaring/v2"
+
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/store"
+)
+
+// evaluate returns those of some items that match an expanded rule. What comes back may be somebody else's: it is not
+// changed in place.
+func (s *shelf) evaluate(r query.Rule, within *roaring.Bitmap, person int64) *roaring.Bitmap {
+	switch r.Match {
+	case query.All:
+		rules := slices.Clone(r.Rules)
+		slices.SortStableFunc(rules, func(a, b query.Rule) int { return cost(a) - cost(b) })
+		for _, x := range rules {
+			within = s.evaluate(x, within, person)
+		}
+		return within
+	case query.Any:
+		return s.any(r.Rules, within, person)
+	case query.None:
+		return roaring.AndNot(within, s.any(r.Rules, within, person))
+	}
+	sets, scan := s.leaf(r, person)
+	if scan != nil {
+		return s.scan(within, scan)
+	}
+	if r.Missing {
+		sets = append(sets, s.missing(r, within))
+	}
+	if len(sets) == 1 {
+		return roaring.And(within, sets[0])
+	}
+	return roaring.And(within, roaring.FastOr(sets...))
+}
+
+func (s *shelf) any(rules []query.Rule, within *roaring.Bitmap, person int64) *roaring.Bitmap {
+	out := roaring.New()
+	for _, x := range rules {
+		out.Or(s.evaluate(x, within, person))
+	}
+	return out
+}
+
+// cost says which rules to leave to the last, when few items are left.
+func cost(r query.Rule) int {
+	most := 0
+	for _, x := range r.Rules {
+		most = max(most, cost(x))
+	}
+	switch r.Field {
+	case "words":
+		return 3
+	case "taken", "added", "bytes", "width", "height", "longer":
+		return 2
+	}
+	return most
+}
+
+// leaf gives the sets of which a comparison wants any, or what tells whether an item is wanted.
+func (s *shelf) leaf(r query.Rule, person int64) ([]*roaring.Bitmap, func(slot uint32) bool) {
+	switch r.Field {
+	case "folder":
+		return pick(s.folder, r.IDs), nil
+	case "stage":
+		return pick(s.stage, r.IDs), nil
+	case "album":
+		return pick(s.relations[store.InAlbum], r.IDs), nil
+	case "tag":
+		return pick(s.relations[store.HasTag], r.IDs), nil
+	case "outlet":
+		return pick(s.relations[store.FromOutlet], r.IDs), nil
+	case "intake":
+		return pick(s.relations[store.OfIntake], r.IDs), nil
+	case "keeper":
+		return pick(s.relations[store.KeptBy], []int64{person}), nil
+	case "kind":
+		return pick(s.kinds, r.Names), nil
+	case "source":
+		return pick(s.from, r.Names), nil
+	case "camera":
+		return pick(s.cameras, r.Names), nil
+	case "described":
+		return []*roaring.Bitmap{s.described}, nil
+	case "binned":
+		return []*roaring.Bitmap{s.binned}, nil
+	case "behind":
+		return []*roaring.Bitmap{s.behind}, nil
+	case "stars":
+		var sets []*roaring.Bitmap
+		for value, set := range s.starred {
+			if inRange(r, int64(value)) {
+				sets = append(sets, set)
+			}
+		}
+		return sets, nil
+	}
+	return nil, s.scanner(r)
+}
+
+func pick[K comparable](p postings[K], keys []K) []*roaring.Bitmap {
+	out := make([]*roaring.Bitmap, 0, len(keys)+1)
+	for _, k := range keys {
+		if set := p[k]; set != nil {
+			out = append(out, set)
+		}
+	}
+	return out
+}
+
+// missing is those of some items that have no value of a field.
+func (s *shelf) missing(r query.Rule, within *roaring.Bitmap) *roaring.Bitmap {
+	rest := within.Clone()
+	without := func(sets []*roaring.Bitmap) {
+		rest.AndNot(roaring.FastOr(sets...))
+	}
+	switch r.Field {
+	case "folder":
+		without(all(s.folder))
+	case "stage":
+		without(all(s.stage))
+	case "camera":
+		without(all(s.cameras))
+	case "tag":
+		without(all(s.relations[store.HasTag]))
+	}
+	return rest
+}
+
+func all[K comparable](p postings[K]) []*roaring.Bitmap {
+	out := make([]*roaring.Bitmap, 0, len(p))
+	for _, set := range p {
+		out = append(out, set)
+	}
+	return out
+}
+
+// scanner tells of one item whether a comparison wants it, for fields of which there are no sets.
+func (s *shelf) scanner(r query.Rule) func(slot uint32) bool {
+	switch r.Field {
+	case "words":
+		return func(slot uint32) bool {
+			return !slices.ContainsFunc(r.Names, func(w string) bool { return !strings.Contains(s.text[slot], w) })
+		}
+	case "bytes":
+		return func(slot uint32) bool { return inRange(r, s.bytes[slot]) }
+	case "width":
+		return func(slot uint32) bool { return inRange(r, int64(s.width[slot])) }
+	case "height":
+		return func(slot uint32) bool { return inRange(r, int64(s.height[slot])) }
+	case "longer":
+		return func(slot uint32) bool { return inRange(r, int64(max(s.width[slot], s.height[slot]))) }
+	}
+	from, until := int64(-1<<42), int64(1<<42) // far away, also in microseconds
+	if day, err := time.Parse(time.DateOnly, r.Since); err == nil {
+		from = day.Unix()
+	}
+	if day, err := time.Parse(time.DateOnly, r.Until); err == nil {
+		until = day.AddDate(0, 0, 1).Unix()
+	}
+	if r.Field == "added" {
+		return func(slot uint32) bool { return s.added[slot] >= from*1_000_000 && s.added[slot] < until*1_000_000 }
+	}
+	bounded := r.Since != "" || r.Until != "" || !r.Missing
+	return func(slot uint32) bool {
+		if s.taken[slot] == store.Undated {
+			return r.Missing
+		}
+		return bounded && s.taken[slot] >= from && s.taken[slot] < until
+	}
+}
+
+func inRange(r query.Rule, n int64) bool {
+	return (r.From == nil || n >= *r.From) && (r.To == nil || n <= *r.To)
+}
+
+// A scan of more items than this is shared by the processors.
+const share = 20_000
+
+func (s *shelf) scan(within *roaring.Bitmap, wanted func(slot uint32) bool) *roaring.Bitmap {
+	items := within.ToArray()
+	parts := 1
+	if len(items) > share {
+		parts = runtime.GOMAXPROCS(0)
+	}
+	found := make([]*roaring.Bitmap, parts)
+	var group sync.WaitGroup
+	for i := range parts {
+		part := items[len(items)*i/parts : len(items)*(i+1)/parts]
+		group.Go(func() {
+			kept := make([]uint32, 0, len(part)/8)
+			for _, slot := range part {
+				if wanted(slot) {
+					kept = append(kept, slot)
+				}
+			}
+			found[i] = roaring.BitmapOf(kept...)
+		})
+	}
+	group.Wait()
+	return roaring.FastOr(found...)
+}

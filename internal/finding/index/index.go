@@ -1,0 +1,314 @@
+// Package index answers what is in a sheet, in which order, how many and with which facets, from memory: PostgreSQL holds
+// the truth, and the index follows it. Each query first takes in what was committed until then, so that nobody sees less
+// than what was done, by whichever process. Until a brand is loaded, SQL answers behind the same interface.
+package index
+
+import (
+	"context"
+	"log/slog"
+	"slices"
+	"sync"
+	"time"
+
+	"github.com/RoaringBitmap/roaring/v2"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/store"
+)
+
+// Index is a store.Finder in this process.
+type Index struct {
+	db  *store.DB
+	sql store.SQL
+
+	mu      sync.Mutex
+	shelves map[int64]*shelf
+}
+
+// New returns an index that loads brands when it is told to follow the database.
+func New(db *store.DB) *Index {
+	return &Index{db: db, sql: store.SQL{DB: db}, shelves: map[int64]*shelf{}}
+}
+
+// How often the index looks for changes of which it was not told, and tries again what did not load.
+const lookEvery = 20 * time.Second
+
+// Follow loads every brand and keeps them current until ctx ends.
+func (x *Index) Follow(ctx context.Context) {
+	wake := make(chan int64, 256)
+	go x.db.Listen(ctx, func(brand int64, _ string) {
+		select {
+		case wake <- brand:
+		default: // the next look finds it
+		}
+	}, func() {})
+	x.look(ctx)
+	tick := time.NewTicker(lookEvery)
+	defer tick.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+			x.look(ctx)
+		case brand := <-wake:
+			if s := x.ready(brand); s != nil {
+				x.note(s.catchUp(ctx))
+			}
+		}
+	}
+}
+
+// look loads what is not loaded yet, and takes in changes of the rest.
+func (x *Index) look(ctx context.Context) {
+	brands, err := store.BrandIDs(ctx, x.db)
+	x.note(err)
+	for _, brand := range brands {
+		if s := x.ready(brand); s != nil {
+			x.note(s.catchUp(ctx))
+			continue
+		}
+		x.note(x.Load(ctx, brand))
+	}
+}
+
+func (x *Index) note(err error) {
+	if err != nil {
+		slog.Warn("the index of a brand could not be read; SQL answers meanwhile", "error", err)
+	}
+}
+
+// Load reads a brand into memory.
+func (x *Index) Load(ctx context.Context, brand int64) error {
+	x.mu.Lock()
+	s := x.shelves[brand]
+	if s == nil {
+		s = newShelf(x.db, brand)
+		x.shelves[brand] = s
+	}
+	x.mu.Unlock()
+	return s.load(ctx)
+}
+
+func (x *Index) ready(brand int64) *shelf {
+	x.mu.Lock()
+	s := x.shelves[brand]
+	x.mu.Unlock()
+	if s == nil || !s.loaded.Load() {
+		return nil
+	}
+	return s
+}
+
+// current is the shelf of a brand with all that is committed, locked for reading, or nil if it is not loaded.
+func (x *Index) current(ctx context.Context, brand int64) *shelf {
+	s := x.ready(brand)
+	if s == nil {
+		return nil
+	}
+	if err := s.catchUp(ctx); err != nil {
+		x.note(err)
+		return nil
+	}
+	s.mu.RLock()
+	return s
+}
+
+// Sheet implements store.Finder.
+func (x *Index) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from, most int) (store.SheetPage, error) {
+	if err := q.Check(); err != nil {
+		return store.SheetPage{}, err
+	}
+	s := x.current(ctx, v.Brand)
+	if s == nil {
+		return x.sql.Sheet(ctx, v, q, from, most)
+	}
+	defer s.mu.RUnlock()
+	slots, err := s.answer(ctx, v, &q)
+	if err != nil {
+		return store.SheetPage{}, err
+	}
+	page := store.SheetPage{Total: len(slots), Rows: []store.SheetRow{}}
+	for _, slot := range slots[min(from, len(slots)):min(from+most, len(slots))] {
+		page.Rows = append(page.Rows, store.SheetRow{ID: s.ids[slot], Width: int(s.width[slot]), Height: int(s.height[slot]), Tint: int(s.tint[slot])})
+	}
+	return page, nil
+}
+
+// IDs implements store.Finder.
+func (x *Index) IDs(ctx context.Context, v *access.Viewer, q query.Query) ([]int64, error) {
+	if err := q.Check(); err != nil {
+		return nil, err
+	}
+	s := x.current(ctx, v.Brand)
+	if s == nil {
+		return x.sql.IDs(ctx, v, q)
+	}
+	defer s.mu.RUnlock()
+	slots, err := s.answer(ctx, v, &q)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]int64, len(slots))
+	for i, slot := range slots {
+		out[i] = s.ids[slot]
+	}
+	return out, nil
+}
+
+// answer is every item of a sheet in order.
+func (s *shelf) answer(ctx context.Context, v *access.Viewer, q *query.Query) ([]uint32, error) {
+	reach := v.May(access.Look)
+	return s.last.get(key(v.Person, [2][]int64{reach.FolderIDs(), reach.AlbumIDs()}, q), s.version, func() ([]uint32, error) {
+		items, err := s.matching(ctx, v, q)
+		if err != nil {
+			return nil, err
+		}
+		if q.Sort == "hand" && q.Place == "album" {
+			return s.albumOrder(ctx, q, items)
+		}
+		return s.sorted(items, q), nil
+	})
+}
+
+// matching is every item that a query asks for among those that the viewer may look at.
+func (s *shelf) matching(ctx context.Context, v *access.Viewer, q *query.Query) (*roaring.Bitmap, error) {
+	rule, err := store.ResolvedIn(ctx, s.db, v, s.world, q.Rule())
+	if err != nil {
+		return nil, err
+	}
+	return s.evaluate(rule, s.visible(v), v.Person), nil
+}
+
+func (s *shelf) visible(v *access.Viewer) *roaring.Bitmap {
+	reach := v.May(access.Look)
+	if reach.All {
+		return s.used
+	}
+	return s.evaluate(query.Within(query.Rule{Match: query.All}, reach.FolderIDs(), reach.AlbumIDs()), s.used, v.Person)
+}
+
+// albumOrder reads the order that was made by hand, which is the album's own.
+func (s *shelf) albumOrder(ctx context.Context, q *query.Query, items *roaring.Bitmap) ([]uint32, error) {
+	ids, err := store.AlbumOrder(ctx, s.db, s.brand, q.ID)
+	out := make([]uint32, 0, len(ids))
+	for _, id := range ids {
+		if slot, known := s.slots[id]; known && items.Contains(slot) {
+			out = append(out, slot)
+		}
+	}
+	return out, err
+}
+
+// Counts implements store.Finder.
+func (x *Index) Counts(ctx context.Context, v *access.Viewer) (store.Counts, error) {
+	s := x.current(ctx, v.Brand)
+	if s == nil {
+		return x.sql.Counts(ctx, v)
+	}
+	defer s.mu.RUnlock()
+	var c store.Counts
+	for place, n := range map[string]*int{"everything": &c.Everything, "unfiled": &c.Unfiled, "undescribed": &c.Undescribed, "unchosen": &c.Unchosen, "bin": &c.Bin} {
+		items, err := s.matching(ctx, v, &query.Query{Place: place})
+		if err != nil {
+			return c, err
+		}
+		*n = int(items.GetCardinality())
+	}
+	return c, nil
+}
+
+// FolderCounts implements store.Finder.
+func (x *Index) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]store.FolderCount, error) {
+	s := x.current(ctx, v.Brand)
+	if s == nil {
+		return x.sql.FolderCounts(ctx, v)
+	}
+	defer s.mu.RUnlock()
+	shown, err := s.matching(ctx, v, &query.Query{Place: "everything"})
+	if err != nil {
+		return nil, err
+	}
+	kept := roaring.AndNot(s.visible(v), s.binned)
+	out := make(map[int64]store.FolderCount, len(s.folder))
+	for id, in := range s.folder {
+		out[id] = store.FolderCount{Shown: int(in.AndCardinality(shown)), All: int(in.AndCardinality(kept))}
+	}
+	return out, nil
+}
+
+// Facets implements store.Finder.
+func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (store.Facets, error) {
+	if err := q.Check(); err != nil {
+		return store.Facets{}, err
+	}
+	s := x.current(ctx, v.Brand)
+	if s == nil {
+		return x.sql.Facets(ctx, v, q)
+	}
+	defer s.mu.RUnlock()
+	items, err := s.matching(ctx, v, &q)
+	if err != nil {
+		return store.Facets{}, err
+	}
+	f := store.Facets{Total: int(items.GetCardinality()), Tags: among(s.relations[store.HasTag], items), Stages: among(s.stage, items),
+		Kinds: among(s.kinds, items), Cameras: among(s.cameras, items), Sources: among(s.from, items), Years: among(s.years, items), Stars: map[int]int{}}
+	for value, n := range among(s.starred, items) {
+		f.Stars[int(value)] = n
+	}
+	return f, nil
+}
+
+func among[K comparable](p postings[K], items *roaring.Bitmap) map[K]int {
+	out := map[K]int{}
+	for value, set := range p {
+		if n := set.AndCardinality(items); n > 0 {
+			out[value] = int(n)
+		}
+	}
+	return out
+}
+
+// Days implements store.Finder.
+func (x *Index) Days(ctx context.Context, v *access.Viewer, q query.Query) ([]store.Day, error) {
+	if err := q.Check(); err != nil {
+		return nil, err
+	}
+	s := x.current(ctx, v.Brand)
+	if s == nil {
+		return x.sql.Days(ctx, v, q)
+	}
+	defer s.mu.RUnlock()
+	items, err := s.matching(ctx, v, &q)
+	if err != nil {
+		return nil, err
+	}
+	const day = 24 * 60 * 60
+	counts := map[int64]int{}
+	undated := 0
+	for it := items.Iterator(); it.HasNext(); {
+		if at := s.taken[it.Next()]; at == store.Undated {
+			undated++
+		} else {
+			counts[floor(at, day)]++
+		}
+	}
+	out := make([]store.Day, 0, len(counts)+1)
+	for at, n := range counts {
+		out = append(out, store.Day{Date: time.Unix(at*day, 0).UTC().Format(time.DateOnly), Items: n})
+	}
+	slices.SortFunc(out, store.LaterFirst)
+	if undated > 0 {
+		out = append(out, store.Day{Items: undated})
+	}
+	return out, nil
+}
+
+// floor divides, downwards also below 0.
+func floor(n, by int64) int64 {
+	if n < 0 {
+		return (n - by + 1) / by
+	}
+	return n / by
+}

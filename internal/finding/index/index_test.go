@@ -1,0 +1,265 @@
+package index_test
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/lib/pq"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/finding/index"
+	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
+)
+
+var ctx = context.Background()
+
+// TestIndexSQLAndPlainEvaluationAgree asks random queries of random libraries that change, in three ways.
+func TestIndexSQLAndPlainEvaluationAgree(t *testing.T) {
+	db := storetest.New(t)
+	people := storetest.Brand(t, db, "equal")
+	v := people[access.Coordinator]
+	storetest.Library(t, db, v.Brand, v.Person, 600)
+	x := index.New(db)
+	require.NoError(t, x.Load(ctx, v.Brand))
+	ids := everyID(t, db)
+	folders, albums, tags := idsOf(t, db, "folder"), idsOf(t, db, "album"), idsOf(t, db, "tag")
+	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
+		if err := tx.Stack(ctx, v.Brand, ids[:4], ids[1]); err != nil {
+			return err
+		}
+		_ = tx.AddGrant(ctx, v.Brand, people[access.Associate].Person, access.Grant{Album: albums[0], Level: access.LevelLook})
+		return tx.AddGrant(ctx, v.Brand, people[access.Associate].Person, access.Grant{Folder: folders[1], Level: access.LevelContribute})
+	}))
+	viewers := []*access.Viewer{storetest.See(t, db, v.Person, "equal"), storetest.See(t, db, people[access.Associate].Person, "equal")}
+	rapid.Check(t, func(rt *rapid.T) {
+		change(rt, db, v, ids, folders, albums, tags)
+		viewer := rapid.SampledFrom(viewers).Draw(rt, "viewer")
+		q := anyQuery(rt, folders, albums, tags)
+		want, err := store.SQL{DB: db}.IDs(ctx, viewer, q)
+		require.NoError(rt, err)
+		got, err := x.IDs(ctx, viewer, q)
+		require.NoError(rt, err)
+		require.Equal(rt, want, got, "the index and SQL show the same in the same order")
+		plain := plainly(rt, db, viewer, q)
+		sorted := slices.Sorted(slices.Values(got))
+		require.Equal(rt, plain, sorted, "and it is what the rule says")
+	})
+	for _, viewer := range viewers {
+		sameCounts(t, db, x, viewer)
+	}
+}
+
+func sameCounts(t *testing.T, db *store.DB, x *index.Index, v *access.Viewer) {
+	t.Helper()
+	sql := store.SQL{DB: db}
+	all := query.Query{Place: "everything", SetAside: true}
+	wantCounts, err := sql.Counts(ctx, v)
+	require.NoError(t, err)
+	counts, err := x.Counts(ctx, v)
+	require.NoError(t, err)
+	assert.Equal(t, wantCounts, counts)
+	wantFolders, err := sql.FolderCounts(ctx, v)
+	require.NoError(t, err)
+	folders, err := x.FolderCounts(ctx, v)
+	require.NoError(t, err)
+	for id, n := range wantFolders {
+		assert.Equal(t, n, folders[id])
+	}
+	wantFacets, err := sql.Facets(ctx, v, all)
+	require.NoError(t, err)
+	facets, err := x.Facets(ctx, v, all)
+	require.NoError(t, err)
+	assert.Equal(t, wantFacets, facets)
+	wantDays, err := sql.Days(ctx, v, all)
+	require.NoError(t, err)
+	days, err := x.Days(ctx, v, all)
+	require.NoError(t, err)
+	assert.Equal(t, wantDays, days)
+	page, err := x.Sheet(ctx, v, all, 3, 2)
+	require.NoError(t, err)
+	wantPage, err := sql.Sheet(ctx, v, all, 3, 2)
+	require.NoError(t, err)
+	assert.Equal(t, wantPage, page)
+}
+
+// change does one of the things that people do to a library.
+func change(rt *rapid.T, db *store.DB, v *access.Viewer, ids, folders, albums, tags []int64) {
+	some := rapid.SliceOfNDistinct(rapid.SampledFrom(ids), 1, 5, rapid.ID[int64]).Draw(rt, "some")
+	one := func(of []int64) int64 { return rapid.SampledFrom(of).Draw(rt, "one") }
+	what := rapid.IntRange(0, 9).Draw(rt, "what")
+	require.NoError(rt, db.InTx(ctx, func(tx *store.Tx) (err error) {
+		switch what {
+		case 0:
+			_, err = tx.MoveAssets(ctx, some, one(append(folders, 0)))
+		case 1:
+			_, err = tx.RateAssets(ctx, some, rapid.IntRange(-1, 5).Draw(rt, "stars"))
+		case 2:
+			_, err = tx.AddTags(ctx, v.Brand, some, []int64{one(tags)})
+		case 3:
+			_, err = tx.TakeTagsOff(ctx, some, []int64{one(tags)})
+		case 4:
+			_, err = tx.BinAssets(ctx, some, rapid.Bool().Draw(rt, "binned"))
+		case 5:
+			_, err = tx.AddToAlbum(ctx, v.Brand, one(albums), some)
+		case 6:
+			_, err = tx.KeepAssets(ctx, v.Brand, v.Person, some, rapid.Bool().Draw(rt, "keep"))
+		case 7:
+			_, err = tx.Exec(`update asset set title = $2, position = $3 where id = $1`, some[0], rapid.SampledFrom([]string{"", "Ærø 10", "shot 9", "Shot 10", "shot 010"}).Draw(rt, "title"), rapid.SampledFrom([]string{"B", "V"}).Draw(rt, "position"))
+		case 8:
+			_, err = tx.Exec(`update folder set name = 'Kite ' || id, happened_on = $2 where id = $1`, one(folders), "2019-03-04")
+		case 9:
+			_, err = tx.Exec(`update asset set captured_at = $2 where id = any($1)`, some, rapid.SampledFrom([]any{nil, "2012-02-29 23:59:59", "2012-03-01"}).Draw(rt, "taken"))
+		}
+		return err
+	}))
+}
+
+func anyQuery(rt *rapid.T, folders, albums, tags []int64) query.Query {
+	q := query.Query{Place: rapid.SampledFrom([]string{"everything", "everything", "unfiled", "folder", "album", "bin", "keepers", "undescribed", "unchosen"}).Draw(rt, "place")}
+	switch q.Place {
+	case "folder":
+		q.ID, q.Below = rapid.SampledFrom(folders).Draw(rt, "folder"), rapid.Bool().Draw(rt, "below")
+	case "album":
+		q.ID = rapid.SampledFrom(albums).Draw(rt, "album")
+	}
+	q.SetAside = rapid.Bool().Draw(rt, "aside")
+	q.Words = rapid.SampledFrom([]string{"", "", "kite", "ete mer", "OST_1", "Kite 3", "%"}).Draw(rt, "words")
+	q.Sort = rapid.SampledFrom([]string{"", "taken", "added", "changed", "name", "size", "stars", "kind"}).Draw(rt, "sort")
+	if q.Sort == "" && q.Place == "folder" && !q.Below {
+		q.Sort = "hand"
+	} else {
+		q.Descending = rapid.Bool().Draw(rt, "descending") && q.Sort != ""
+	}
+	if rapid.Bool().Draw(rt, "filtered") {
+		rule := anyRule(rt, 2, folders, albums, tags)
+		q.Filter = &rule
+	}
+	require.NoError(rt, q.Check())
+	return q
+}
+
+func anyRule(rt *rapid.T, depth int, folders, albums, tags []int64) query.Rule {
+	if depth > 0 && rapid.Bool().Draw(rt, "group") {
+		r := query.Rule{Match: rapid.SampledFrom([]string{query.All, query.Any, query.None}).Draw(rt, "match")}
+		for range rapid.IntRange(0, 3).Draw(rt, "rules") {
+			r.Rules = append(r.Rules, anyRule(rt, depth-1, folders, albums, tags))
+		}
+		return r
+	}
+	r := query.Rule{Field: rapid.SampledFrom([]string{"folder", "album", "tag", "stage", "outlet", "intake", "kind", "source", "camera", "words", "stars", "bytes", "width", "height", "longer", "taken", "added", "keeper", "described", "behind"}).Draw(rt, "field")}
+	f := query.Fields[r.Field]
+	from := map[string][]int64{"folder": folders, "album": albums, "tag": tags}[r.Field]
+	if f.IDs && from != nil {
+		r.IDs = rapid.SliceOfN(rapid.SampledFrom(from), 0, 3).Draw(rt, "ids")
+	}
+	r.Below = r.Field == "folder" && rapid.Bool().Draw(rt, "below")
+	r.Missing = f.Missing && rapid.Bool().Draw(rt, "missing")
+	if f.Names {
+		r.Names = rapid.SliceOfN(rapid.SampledFrom([]string{"picture", "clip", "Tarn K2", "Ostler 40", "server", "upload", "rope", "ÉTÉ", "field"}), 0, 2).Draw(rt, "names")
+	}
+	bound := func(values ...int64) *int64 {
+		return rapid.Ptr(rapid.SampledFrom(values), true).Draw(rt, "bound")
+	}
+	if f.Range {
+		r.From, r.To = bound(-1, 0, 3, 1600, 1_000_000), bound(2, 4, 4000, 6000, 5_000_000)
+	}
+	if f.Days {
+		days := rapid.SampledFrom([]string{"", "2012-02-29", "2012-03-01", "2015-06-01", "2019-03-04", "2020-01-02"})
+		r.Since, r.Until = days.Draw(rt, "since"), days.Draw(rt, "until")
+	}
+	return r
+}
+
+// plainly asks the rule of each item by itself.
+func plainly(rt *rapid.T, db *store.DB, v *access.Viewer, q query.Query) []int64 {
+	rule, err := store.Resolved(ctx, db, v, q.Rule())
+	require.NoError(rt, err)
+	reach := v.May(access.Look)
+	var out []int64
+	for _, it := range everyItem(rt, db, v.Person) {
+		visible := reach.All || reach.Folders[it.Folder] || slices.ContainsFunc(it.Albums, func(a int64) bool { return reach.Albums[a] })
+		if visible && rule.Matches(&it) {
+			out = append(out, it.ID)
+		}
+	}
+	return out
+}
+
+func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
+	var rows []struct {
+		ID, Folder, Stage, Stack, Bytes, Width, Height int64
+		Albums, Tags, Outlets, Intakes                 pq.Int64Array
+		Kind, Camera, Source, Text                     string
+		Stars                                          int
+		Taken                                          *time.Time
+		Added                                          time.Time
+		Keeper, Described, Binned, Pick                bool
+	}
+	require.NoError(rt, db.Select(&rows, `select a.id, coalesce(folder_id, 0) as folder, coalesce(stage_id, 0) as stage, coalesce(stack_id, 0) as stack, bytes, width, height,
+		array(select album_id from album_item x where x.asset_id = a.id) as albums, array(select tag_id from asset_tag x where x.asset_id = a.id) as tags,
+		array(select outlet_id from asset_origin x where x.asset_id = a.id) as outlets, array(select intake_id from intake_file x where x.asset_id = a.id) as intakes,
+		kind, camera, source, search as text, stars, captured_at as taken, added_at as added, exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
+		title <> '' and alt <> '' as described, binned_at is not null as binned, stack_pick as pick from asset a order by a.id`, person))
+	out := make([]query.Item, len(rows))
+	for i, r := range rows {
+		out[i] = query.Item{ID: r.ID, Folder: r.Folder, Stage: r.Stage, Albums: r.Albums, Tags: r.Tags, Outlets: r.Outlets, Intakes: r.Intakes, Kind: r.Kind, Camera: r.Camera, Source: r.Source,
+			Text: r.Text, Stars: r.Stars, Bytes: r.Bytes, Width: r.Width, Height: r.Height, Taken: r.Taken, Added: r.Added, Keeper: r.Keeper, Described: r.Described, Binned: r.Binned}
+		for _, p := range rows {
+			out[i].Behind = out[i].Behind || r.Stack != 0 && !r.Pick && p.Stack == r.Stack && p.Pick && !p.Binned && p.Folder == r.Folder
+		}
+	}
+	return out
+}
+
+func everyID(t *testing.T, db *store.DB) []int64 { return idsOf(t, db, "asset") }
+
+func idsOf(t *testing.T, db *store.DB, table string) []int64 {
+	var out []int64
+	require.NoError(t, db.Select(&out, `select id from `+table+` order by id`))
+	return out
+}
+
+func TestAnIndexFollowsOtherProcesses(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "follow")[access.Coordinator]
+	x, y := index.New(db), index.New(db)
+	everything := query.Query{Place: "everything"}
+	storetest.Items(t, db, v, 0, "a.jpg")
+	ids, err := x.IDs(ctx, v, everything)
+	require.NoError(t, err)
+	assert.Len(t, ids, 1, "before it is loaded SQL answers")
+	require.NoError(t, x.Load(ctx, v.Brand))
+	require.NoError(t, y.Load(ctx, v.Brand))
+	// A transaction that was begun before others and ends after them is not missed.
+	slow, err := db.Beginx()
+	require.NoError(t, err)
+	_, err = slow.Exec(`update asset set stars = 4`)
+	require.NoError(t, err)
+	storetest.Items(t, db, v, 0, "b.jpg")
+	for _, one := range []*index.Index{x, y} {
+		ids, err = one.IDs(ctx, v, everything)
+		require.NoError(t, err)
+		assert.Len(t, ids, 2)
+	}
+	require.NoError(t, slow.Commit())
+	for _, one := range []*index.Index{x, y} {
+		starred, err := one.IDs(ctx, v, query.Query{Place: "everything", Stars: 4})
+		require.NoError(t, err)
+		assert.Len(t, starred, 1, "what was committed late is there")
+	}
+	_, err = db.Exec(`delete from asset where stars = 4`)
+	require.NoError(t, err)
+	ids, err = x.IDs(ctx, v, everything)
+	require.NoError(t, err)
+	assert.Len(t, ids, 1, "what is deleted is gone")
+	_, err = y.IDs(ctx, v, query.Query{Place: "everything", Words: strings.Repeat("x ", 50)})
+	require.NoError(t, err)
+}

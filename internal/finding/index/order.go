@@ -1,0 +1,166 @@
+package index
+
+import (
+	"cmp"
+	"encoding/json"
+	"slices"
+	"strings"
+	"sync"
+
+	"github.com/RoaringBitmap/roaring/v2"
+
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/store"
+)
+
+// order is all items in the rising order of one sort. It is made when it is first asked for; what changed since is folded
+// in when it is asked for again.
+type order struct {
+	mu    sync.Mutex
+	built bool
+	list  []uint32 // never changed in place
+	dirty *roaring.Bitmap
+}
+
+// compare has the rising orders; the store has the same ones. What is undated comes first.
+var compare = map[string]func(s *shelf, a, b uint32) int{
+	"taken":   func(s *shelf, a, b uint32) int { return cmp.Compare(s.taken[a], s.taken[b]) },
+	"added":   func(s *shelf, a, b uint32) int { return cmp.Compare(s.added[a], s.added[b]) },
+	"changed": func(s *shelf, a, b uint32) int { return cmp.Compare(s.changed[a], s.changed[b]) },
+	"name":    func(s *shelf, a, b uint32) int { return strings.Compare(s.name[a], s.name[b]) },
+	"size":    func(s *shelf, a, b uint32) int { return cmp.Compare(s.bytes[a], s.bytes[b]) },
+	"stars": func(s *shelf, a, b uint32) int {
+		return cmp.Or(cmp.Compare(s.stars[a], s.stars[b]), cmp.Compare(s.taken[a], s.taken[b]))
+	},
+	"kind": func(s *shelf, a, b uint32) int {
+		return cmp.Or(strings.Compare(s.kind[a], s.kind[b]), cmp.Compare(s.taken[a], s.taken[b]))
+	},
+}
+
+func (s *shelf) by(name string) func(a, b uint32) int {
+	less := compare[name]
+	return func(a, b uint32) int { return cmp.Or(less(s, a, b), cmp.Compare(s.ids[a], s.ids[b])) }
+}
+
+// inOrder is every item in a rising order.
+func (s *shelf) inOrder(name string) []uint32 {
+	o := s.orders[name]
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	by := s.by(name)
+	switch {
+	case !o.built:
+		o.list = s.used.ToArray()
+		slices.SortFunc(o.list, by)
+		o.built = true
+		o.dirty.Clear()
+	case !o.dirty.IsEmpty():
+		moved := roaring.And(o.dirty, s.used).ToArray()
+		slices.SortFunc(moved, by)
+		o.list = fold(o.list, o.dirty, moved, by)
+		o.dirty = roaring.New()
+	}
+	return o.list
+}
+
+// fold merges what moved into a list from which it is taken out.
+func fold(list []uint32, dirty *roaring.Bitmap, moved []uint32, by func(a, b uint32) int) []uint32 {
+	out := make([]uint32, 0, len(list)+len(moved))
+	for _, slot := range list {
+		if dirty.Contains(slot) {
+			continue
+		}
+		for len(moved) > 0 && by(moved[0], slot) < 0 {
+			out, moved = append(out, moved[0]), moved[1:]
+		}
+		out = append(out, slot)
+	}
+	return append(out, moved...)
+}
+
+// Below this share of all, items are sorted by themselves instead of picked from all in order.
+const few = 24
+
+// sorted puts items in the order of a query.
+func (s *shelf) sorted(items *roaring.Bitmap, q *query.Query) []uint32 {
+	if q.Sort == "hand" { // of a folder
+		out := items.ToArray()
+		slices.SortFunc(out, func(a, b uint32) int {
+			return cmp.Or(cmp.Compare(last(s.hand[a]), last(s.hand[b])), strings.Compare(s.hand[a], s.hand[b]), strings.Compare(s.name[a], s.name[b]), cmp.Compare(s.ids[a], s.ids[b]))
+		})
+		return out
+	}
+	var out []uint32
+	if n := items.GetCardinality(); n*few < s.used.GetCardinality() {
+		out = items.ToArray()
+		slices.SortFunc(out, s.by(q.Sort))
+	} else {
+		in := items.ToDense()
+		out = make([]uint32, 0, n)
+		for _, slot := range s.inOrder(q.Sort) {
+			if word := int(slot >> 6); word < len(in) && in[word]&(1<<(slot&63)) != 0 {
+				out = append(out, slot)
+			}
+		}
+	}
+	if q.Descending {
+		slices.Reverse(out)
+	} else if q.Sort == "taken" { // undated comes last both ways
+		dated := slices.IndexFunc(out, func(slot uint32) bool { return s.taken[slot] != store.Undated })
+		if dated > 0 {
+			out = slices.Concat(out[dated:], out[:dated])
+		}
+	}
+	return out
+}
+
+func last(position string) int {
+	if position == "" {
+		return 1
+	}
+	return 0
+}
+
+// answers keeps the last sheets, so that the next page of one costs nothing.
+type answers struct {
+	mu   sync.Mutex
+	kept []answer
+}
+
+type answer struct {
+	key     string
+	version uint64
+	slots   []uint32
+}
+
+const keepAnswers = 12
+
+// get returns a sheet that was asked for before and that nothing has changed since, or makes it.
+func (a *answers) get(key string, version uint64, make func() ([]uint32, error)) ([]uint32, error) {
+	a.mu.Lock()
+	at := slices.IndexFunc(a.kept, func(k answer) bool { return k.key == key && k.version == version })
+	if at >= 0 {
+		slots := a.kept[at].slots
+		a.mu.Unlock()
+		return slots, nil
+	}
+	a.mu.Unlock()
+	slots, err := make()
+	if err != nil {
+		return nil, err
+	}
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	a.kept = slices.DeleteFunc(a.kept, func(k answer) bool { return k.version != version || k.key == key })
+	if len(a.kept) >= keepAnswers {
+		a.kept = a.kept[1:]
+	}
+	a.kept = append(a.kept, answer{key, version, slots})
+	return slots, nil
+}
+
+// key names a query of somebody.
+func key(person int64, reach [2][]int64, q *query.Query) string {
+	text, _ := json.Marshal([]any{person, reach, q})
+	return string(text)
+}

@@ -1,0 +1,67 @@
+package people
+
+import (
+	"context"
+	"strings"
+	"unicode"
+
+	"golang.org/x/text/unicode/norm"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/store"
+)
+
+// CreateBrand makes a brand of which the viewer, a steward of another one, is the steward, and returns its code.
+func (s *Service) CreateBrand(ctx context.Context, v *access.Viewer, name string) (string, error) {
+	if v.Role != access.Steward {
+		return "", fault.Forbiddenf("Only a steward makes a brand.")
+	}
+	name = strings.Join(strings.Fields(norm.NFC.String(name)), " ")
+	code := codeFrom(name)
+	if code == "" {
+		return "", fault.Invalidf("name", "A brand needs a name with letters in it.")
+	}
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
+		for {
+			there, err := store.BrandByCode(ctx, tx, code)
+			if err != nil {
+				return err
+			}
+			if there == nil {
+				break
+			}
+			if strings.EqualFold(there.Name, name) {
+				return fault.Invalidf("name", "There is a brand “%s” already.", there.Name)
+			}
+			code += "-2"
+		}
+		brand, err := tx.AddBrand(ctx, code, name)
+		if err != nil {
+			return err
+		}
+		if err := tx.AddFirstSizes(ctx, v.Brand, brand); err != nil {
+			return err
+		}
+		return tx.AddMembership(ctx, brand, v.Person, access.Steward)
+	})
+	return code, err
+}
+
+const longestCode = 30
+
+// codeFrom makes what stands in addresses of a name: lower case letters without accents, digits and hyphens.
+func codeFrom(name string) string {
+	var out strings.Builder
+	for _, r := range norm.NFD.String(strings.ToLower(name)) {
+		switch {
+		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
+			out.WriteRune(r)
+		case unicode.Is(unicode.Mn, r):
+		case out.Len() > 0 && !strings.HasSuffix(out.String(), "-"):
+			out.WriteByte('-')
+		}
+	}
+	code := out.String()
+	return strings.Trim(code[:min(len(code), longestCode)], "-")
+}

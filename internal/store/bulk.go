@@ -1,0 +1,78 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"github.com/lib/pq"
+)
+
+// Bulk is a change of many items that is done in pieces. Rest is what is still to do.
+type Bulk struct {
+	ID       int64           `db:"id"`
+	Brand    int64           `db:"brand_id"`
+	Person   int64           `db:"person_id"`
+	Trail    int64           `db:"trail_id"`
+	Action   string          `db:"action"`
+	Argument json.RawMessage `db:"argument"`
+	Said     string          `db:"said"`
+	Total    int             `db:"total"`
+	Left     int             `db:"left"`
+	Changed  int             `db:"changed"`
+	Failed   string          `db:"failed"`
+	Finished *time.Time      `db:"finished_at"`
+}
+
+const bulkColumns = `b.id, b.brand_id, b.person_id, b.trail_id, b.action, b.argument, t.said, b.total, cardinality(b.rest) as left, b.changed, b.failed, b.finished_at
+	from bulk b join trail t on t.id = b.trail_id`
+
+// AddBulk notes a change of many items in the trail entry of the transaction.
+func (tx *Tx) AddBulk(ctx context.Context, brand, person int64, action string, argument any, ids []int64) (int64, error) {
+	entry, err := tx.TrailEntry(ctx)
+	if err != nil {
+		return 0, err
+	}
+	text, err := json.Marshal(argument)
+	if err != nil {
+		return 0, err
+	}
+	return get[int64](ctx, tx, "", `insert into bulk (brand_id, person_id, trail_id, action, argument, rest, total) values ($1, $2, $3, $4, $5, $6, cardinality($6::bigint[])) returning id`,
+		brand, person, entry, action, text, ids)
+}
+
+// BulkByID reads a bulk change.
+func BulkByID(ctx context.Context, r Reader, id int64) (Bulk, error) {
+	return get[Bulk](ctx, r, "That change is not there.", `select `+bulkColumns+` where b.id = $1`, id)
+}
+
+// OpenBulks lists the bulk changes of a person that go on, and those that ended within the last minute.
+func OpenBulks(ctx context.Context, r Reader, brand, person int64) ([]Bulk, error) {
+	return list[Bulk](ctx, r, `select `+bulkColumns+` where b.brand_id = $1 and b.person_id = $2 and (b.finished_at is null or b.finished_at > now() - interval '1 minute') order by b.id`, brand, person)
+}
+
+// TakeBulk locks a bulk change and returns the next items of it, none when it is done.
+func (tx *Tx) TakeBulk(ctx context.Context, id int64, most int) ([]int64, error) {
+	next, err := get[struct {
+		IDs pq.Int64Array `db:"ids"`
+	}](ctx, tx, "That change is not there.", `select rest[1:$2] as ids from bulk where id = $1 and finished_at is null for update`, id, most)
+	return next.IDs, err
+}
+
+// AdvanceBulk notes that so many of the next items are done, of which some changed.
+func (tx *Tx) AdvanceBulk(ctx context.Context, id int64, done, changed int) error {
+	_, err := tx.ExecContext(ctx, `update bulk set rest = rest[$2::int + 1:], changed = changed + $3 where id = $1`, id, done, changed)
+	return err
+}
+
+// EndBulk ends a bulk change: said becomes the words of its trail entry unless it is "", failed says why it did not go on.
+func (tx *Tx) EndBulk(ctx context.Context, id int64, said, failed string) error {
+	_, err := tx.ExecContext(ctx, `with ended as (update bulk set finished_at = now(), rest = '{}', failed = $3 where id = $1 returning trail_id)
+		update trail set said = $2 from ended where trail.id = ended.trail_id and $2 <> ''`, id, said, failed)
+	return err
+}
+
+// BulkGoesOn says whether what a trail entry stands for is still being done.
+func BulkGoesOn(ctx context.Context, r Reader, entry int64) (bool, error) {
+	return get[bool](ctx, r, "", `select exists (select from bulk where trail_id = $1 and finished_at is null)`, entry)
+}

@@ -1,0 +1,221 @@
+package store
+
+import (
+	"cmp"
+	"context"
+	"database/sql"
+	"strings"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/query"
+)
+
+// Finder answers what is in a sheet, in which order and how many, within what a viewer may look at. SQL does, and the
+// index in internal/finding/index does the same from memory.
+type Finder interface {
+	// Sheet returns a page of the matching items in order: at most so many from a place, counted from 0.
+	Sheet(ctx context.Context, v *access.Viewer, q query.Query, from, most int) (SheetPage, error)
+	// IDs returns every matching item in order.
+	IDs(ctx context.Context, v *access.Viewer, q query.Query) ([]int64, error)
+	// Counts returns how many items wait at each step.
+	Counts(ctx context.Context, v *access.Viewer) (Counts, error)
+	// FolderCounts returns how many items lie in each folder that is not empty.
+	FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]FolderCount, error)
+	// Facets returns what the matching items are, with how many of each.
+	Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facets, error)
+	// Days returns on which days the matching items were taken, the last one first, and how many are undated at the end.
+	Days(ctx context.Context, v *access.Viewer, q query.Query) ([]Day, error)
+}
+
+// SheetPage is a part of a sheet.
+type SheetPage struct {
+	Total int
+	Rows  []SheetRow
+}
+
+// SheetRow is what the sheet needs of every item, also of those far out of view.
+type SheetRow struct {
+	ID     int64 `db:"id"`
+	Width  int   `db:"width"`
+	Height int   `db:"height"`
+	Tint   int   `db:"tint"`
+}
+
+// Counts are the numbers on the path and in the cabinet: what the sheets of those places show.
+type Counts struct {
+	Everything  int `db:"everything"`
+	Unfiled     int `db:"unfiled"`
+	Undescribed int `db:"undescribed"`
+	Unchosen    int `db:"unchosen"`
+	Bin         int `db:"bin"`
+}
+
+// FolderCount is how many items a folder shows, and how many lie in it with what was set aside or is behind the pick of a stack.
+type FolderCount struct{ Shown, All int }
+
+// Facets are the values that some items have, with how many have each.
+type Facets struct {
+	Total                   int
+	Tags, Stages            map[int64]int
+	Kinds, Cameras, Sources map[string]int
+	Years, Stars            map[int]int
+}
+
+// Day is a day on which items were taken (YYYY-MM-DD, as their cameras had it); "" stands for undated.
+type Day struct {
+	Date  string `db:"date"`
+	Items int    `db:"items"`
+}
+
+// LaterFirst orders days.
+func LaterFirst(a, b Day) int { return cmp.Compare(b.Date, a.Date) }
+
+// SQL is the Finder that asks the database each time.
+type SQL struct{ DB Reader }
+
+// Find is the Finder of a database: the index when there is one, else SQL.
+func (db *DB) Find() Finder { return finderOf(db) }
+
+func finderOf(r Reader) Finder {
+	switch x := r.(type) {
+	case *DB:
+		if x.Finder != nil {
+			return x.Finder
+		}
+	case *Tx:
+		if x.finder != nil {
+			return x.finder
+		}
+	}
+	return SQL{DB: r}
+}
+
+// Sheet implements Finder.
+func (f SQL) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from, most int) (SheetPage, error) {
+	var page SheetPage
+	c, err := build(ctx, f.DB, v, &q)
+	if err != nil {
+		return page, err
+	}
+	if page.Total, err = get[int](ctx, f.DB, "", "select count(*) "+c.sql(), c.args...); err != nil {
+		return page, err
+	}
+	page.Rows, err = list[SheetRow](ctx, f.DB, "select a.id, a.width, a.height, a.tint "+c.sql()+" order by "+orderOf(&q)+" limit "+c.arg(most)+" offset "+c.arg(from), c.args...)
+	return page, err
+}
+
+// IDs implements Finder.
+func (f SQL) IDs(ctx context.Context, v *access.Viewer, q query.Query) ([]int64, error) {
+	c, err := build(ctx, f.DB, v, &q)
+	if err != nil {
+		return nil, err
+	}
+	return list[int64](ctx, f.DB, "select a.id "+c.sql()+" order by "+orderOf(&q), c.args...)
+}
+
+// Counts implements Finder.
+func (f SQL) Counts(ctx context.Context, v *access.Viewer) (Counts, error) {
+	c := clause{from: "from asset a"}
+	parts := []string{}
+	for _, place := range []string{"everything", "unfiled", "undescribed", "unchosen", "bin"} {
+		parts = append(parts, "count(*) filter (where "+c.rule((&query.Query{Place: place}).Rule(), v.Person)+") as "+place)
+	}
+	c.and("a.brand_id = %s", v.Brand)
+	c.within(v.May(access.Look))
+	return get[Counts](ctx, f.DB, "", "select "+strings.Join(parts, ", ")+" "+c.sql(), c.args...)
+}
+
+// FolderCounts implements Finder.
+func (f SQL) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]FolderCount, error) {
+	c := clause{from: "from asset a"}
+	shown := c.rule((&query.Query{Place: "everything"}).Rule(), v.Person)
+	c.and("a.brand_id = %s", v.Brand)
+	c.where = append(c.where, "a.binned_at is null and a.folder_id is not null")
+	c.within(v.May(access.Look))
+	rows, err := list[struct {
+		Folder int64 `db:"folder_id"`
+		Shown  int   `db:"shown"`
+		All    int   `db:"n"`
+	}](ctx, f.DB, "select a.folder_id, count(*) as n, count(*) filter (where "+shown+") as shown "+c.sql()+" group by a.folder_id", c.args...)
+	out := make(map[int64]FolderCount, len(rows))
+	for _, r := range rows {
+		out[r.Folder] = FolderCount{Shown: r.Shown, All: r.All}
+	}
+	return out, err
+}
+
+// Facets implements Finder.
+func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facets, error) {
+	out := Facets{Tags: map[int64]int{}, Stages: map[int64]int{}, Kinds: map[string]int{}, Cameras: map[string]int{}, Sources: map[string]int{}, Years: map[int]int{}, Stars: map[int]int{}}
+	q.Sort = ""
+	c, err := build(ctx, f.DB, v, &q)
+	if err != nil {
+		return out, err
+	}
+	rows, err := list[struct {
+		Facet string         `db:"facet"`
+		ID    int64          `db:"id"`
+		Name  sql.NullString `db:"name"`
+		Items int            `db:"n"`
+	}](ctx, f.DB, `with found as materialized (select a.id, a.stage_id, a.kind, a.camera, a.source, a.stars, a.captured_at `+c.sql()+`)
+		select 'total' as facet, 0::bigint as id, '' as name, count(*) as n from found
+		union all select 'tag', t.tag_id, '', count(*) from found f join asset_tag t on t.asset_id = f.id group by t.tag_id
+		union all select 'stage', stage_id, '', count(*) from found where stage_id is not null group by stage_id
+		union all select 'kind', 0, kind, count(*) from found group by kind
+		union all select 'camera', 0, camera, count(*) from found where camera <> '' group by camera
+		union all select 'source', 0, source, count(*) from found group by source
+		union all select 'year', extract(year from captured_at)::bigint, '', count(*) from found where captured_at is not null group by 2
+		union all select 'stars', stars, '', count(*) from found group by stars`, c.args...)
+	for _, r := range rows {
+		switch r.Facet {
+		case "total":
+			out.Total = r.Items
+		case "tag":
+			out.Tags[r.ID] = r.Items
+		case "stage":
+			out.Stages[r.ID] = r.Items
+		case "kind":
+			out.Kinds[r.Name.String] = r.Items
+		case "camera":
+			out.Cameras[r.Name.String] = r.Items
+		case "source":
+			out.Sources[r.Name.String] = r.Items
+		case "year":
+			out.Years[int(r.ID)] = r.Items
+		case "stars":
+			out.Stars[int(r.ID)] = r.Items
+		}
+	}
+	return out, err
+}
+
+// Days implements Finder.
+func (f SQL) Days(ctx context.Context, v *access.Viewer, q query.Query) ([]Day, error) {
+	q.Sort = ""
+	c, err := build(ctx, f.DB, v, &q)
+	if err != nil {
+		return nil, err
+	}
+	return list[Day](ctx, f.DB, "select coalesce(a.captured_at::date::text, '') as date, count(*) as items "+c.sql()+" group by 1 order by 1 desc", c.args...)
+}
+
+func orderOf(q *query.Query) string {
+	if q.Sort == "hand" && q.Place == "folder" {
+		return "a.position nulls last, a.name_key, a.id"
+	}
+	direction := "asc"
+	if q.Descending {
+		direction = "desc"
+	}
+	return strings.ReplaceAll(orders[q.Sort], "DIR", direction)
+}
+
+// AlbumOrder is the order of an album that was made by hand.
+func AlbumOrder(ctx context.Context, r Reader, brand, album int64) ([]int64, error) {
+	return list[int64](ctx, r, `select asset_id from album_item where album_id = $1 and brand_id = $2 order by position, asset_id`, album, brand)
+}
+
+// BrandIDs lists all brands.
+func BrandIDs(ctx context.Context, r Reader) ([]int64, error) {
+	return list[int64](ctx, r, `select id from brand order by id`)
+}

@@ -1,0 +1,225 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/lib/pq"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/query"
+)
+
+// World reads what rules mean in a brand beyond its items.
+func World(ctx context.Context, r Reader, brand int64) (*query.World, error) {
+	w := &query.World{Folders: map[int64]query.Folder{}, Tags: map[int64]string{}}
+	folders, err := list[struct {
+		ID     int64         `db:"id"`
+		Parent int64         `db:"parent"`
+		Date   string        `db:"date"`
+		Text   string        `db:"text"`
+		Tags   pq.Int64Array `db:"tags"`
+	}](ctx, r, `select f.id, coalesce(f.parent_id, 0) as parent, coalesce(f.happened_on::text, '') as date, search_text(f.name, f.description) as text,
+		array(select tag_id from folder_tag t where t.folder_id = f.id) as tags from folder f where f.brand_id = $1`, brand)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range folders {
+		w.Folders[f.ID] = query.Folder{Parent: f.Parent, Date: f.Date, Text: f.Text, Tags: f.Tags}
+	}
+	tags, err := list[struct {
+		ID   int64  `db:"id"`
+		Text string `db:"text"`
+	}](ctx, r, `select id, search_text(name) as text from tag where brand_id = $1`, brand)
+	for _, t := range tags {
+		w.Tags[t.ID] = t.Text
+	}
+	return w, err
+}
+
+// Normal writes words as search_text does, in which they are looked for.
+func Normal(ctx context.Context, r Reader, words []string) ([]string, error) {
+	return list[string](ctx, r, `select search_text(w) from unnest($1::text[]) with ordinality as u(w, n) order by n`, words)
+}
+
+// Resolved is a rule with its words as they are looked for, and expanded in the world of the brand. Folders that the
+// viewer may not look into tell nothing.
+func Resolved(ctx context.Context, r Reader, v *access.Viewer, rule query.Rule) (query.Rule, error) {
+	if !needsWorld(rule) {
+		return rule, nil
+	}
+	w, err := World(ctx, r, v.Brand)
+	if err != nil {
+		return rule, err
+	}
+	return ResolvedIn(ctx, r, v, w, rule)
+}
+
+// ResolvedIn is Resolved with a world that is known already.
+func ResolvedIn(ctx context.Context, r Reader, v *access.Viewer, w *query.World, rule query.Rule) (query.Rule, error) {
+	if err := normalise(ctx, r, &rule); err != nil {
+		return rule, err
+	}
+	if reach := v.May(access.Look); !reach.All {
+		seen := &query.World{Folders: make(map[int64]query.Folder, len(w.Folders)), Tags: w.Tags}
+		for id, f := range w.Folders {
+			if !reach.Folder(id) {
+				f = query.Folder{Parent: f.Parent}
+			}
+			seen.Folders[id] = f
+		}
+		w = seen
+	}
+	return w.Expand(rule), nil
+}
+
+func needsWorld(r query.Rule) bool {
+	return r.Below || slices.Contains([]string{"tag", "words", "taken"}, r.Field) || slices.ContainsFunc(r.Rules, needsWorld)
+}
+
+// normalise brings the words in a rule into the form in which they are looked for.
+func normalise(ctx context.Context, r Reader, rule *query.Rule) (err error) {
+	if rule.Field == "words" {
+		rule.Names, err = Normal(ctx, r, rule.Names)
+		return err
+	}
+	rule.Rules = slices.Clone(rule.Rules) // it may be somebody's
+	for i := range rule.Rules {
+		if err = normalise(ctx, r, &rule.Rules[i]); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// rule turns an expanded rule into one SQL condition on the table asset, called a.
+func (c *clause) rule(r query.Rule, person int64) string {
+	if r.Match != "" {
+		return c.group(r, person)
+	}
+	switch r.Field {
+	case "folder":
+		return c.among("a.folder_id", r)
+	case "stage":
+		return c.among("a.stage_id", r)
+	case "album":
+		return c.related("select asset_id from album_item where album_id = any(%s)", r, "")
+	case "tag":
+		return c.related("select asset_id from asset_tag where tag_id = any(%s)", r, "not exists (select from asset_tag t where t.asset_id = a.id)")
+	case "outlet":
+		return c.related("select asset_id from asset_origin where outlet_id = any(%s)", r, "")
+	case "intake":
+		return c.related("select asset_id from intake_file where intake_id = any(%s) and state in ('added', 'version')", r, "")
+	case "kind", "source":
+		return fmt.Sprintf("a.%s = any(%s)", r.Field, c.arg(r.Names))
+	case "camera":
+		names := slices.DeleteFunc(slices.Clone(r.Names), func(n string) bool { return n == "" })
+		if r.Missing {
+			names = append(names, "")
+		}
+		return fmt.Sprintf("a.camera = any(%s)", c.arg(names))
+	case "words":
+		parts := []string{"true"}
+		for _, w := range r.Names {
+			parts = append(parts, fmt.Sprintf("a.search like '%%' || %s || '%%'", c.arg(likeLiteral(w))))
+		}
+		return "(" + strings.Join(parts, " and ") + ")"
+	case "taken":
+		return c.days("a.captured_at", r)
+	case "added":
+		return c.days("a.added_at at time zone 'UTC'", r)
+	}
+	if simple, ok := simpleRules[r.Field]; ok {
+		if r.Field == "keeper" {
+			return fmt.Sprintf(simple, c.arg(person))
+		}
+		return simple
+	}
+	return c.numbers(numbers[r.Field], r)
+}
+
+var simpleRules = map[string]string{
+	"binned":    "a.binned_at is not null",
+	"described": "(a.title <> '' and a.alt <> '')",
+	"keeper":    "exists (select from keeper k where k.asset_id = a.id and k.person_id = %s)",
+	// A stack shows its pick. What is not stacked beside its pick any more is shown by itself.
+	"behind": `(a.stack_id is not null and not a.stack_pick and exists (select from asset p where p.stack_id = a.stack_id and p.stack_pick
+		and p.binned_at is null and p.folder_id is not distinct from a.folder_id))`,
+}
+
+var numbers = map[string]string{"stars": "a.stars", "bytes": "a.bytes", "width": "a.width", "height": "a.height", "longer": "greatest(a.width, a.height)"}
+
+func (c *clause) group(r query.Rule, person int64) string {
+	join, empty := " and ", "true"
+	if r.Match != query.All {
+		join, empty = " or ", "false"
+	}
+	parts := make([]string, len(r.Rules))
+	for i, x := range r.Rules {
+		parts[i] = c.rule(x, person)
+	}
+	text := empty
+	if len(parts) > 0 {
+		text = "(" + strings.Join(parts, join) + ")"
+	}
+	if r.Match == query.None {
+		return "not " + text
+	}
+	return text
+}
+
+func (c *clause) among(column string, r query.Rule) string {
+	if !r.Missing {
+		return fmt.Sprintf("coalesce(%s = any(%s), false)", column, c.arg(r.IDs))
+	}
+	if len(r.IDs) == 0 {
+		return column + " is null"
+	}
+	return fmt.Sprintf("(%s is null or %s = any(%s))", column, column, c.arg(r.IDs))
+}
+
+func (c *clause) related(ids string, r query.Rule, missing string) string {
+	if r.Missing && len(r.IDs) == 0 {
+		return missing
+	}
+	text := "a.id in (" + fmt.Sprintf(ids, c.arg(r.IDs)) + ")"
+	if r.Missing {
+		return "(" + text + " or " + missing + ")"
+	}
+	return text
+}
+
+func (c *clause) days(column string, r query.Rule) string {
+	parts := []string{column + " is not null"}
+	if r.Since != "" {
+		parts = append(parts, fmt.Sprintf("%s >= %s::text::date", column, c.arg(r.Since)))
+	}
+	if r.Until != "" {
+		parts = append(parts, fmt.Sprintf("%s < %s::text::date + 1", column, c.arg(r.Until)))
+	}
+	text := "(" + strings.Join(parts, " and ") + ")"
+	switch {
+	case !r.Missing:
+		return text
+	case len(parts) == 1:
+		return column + " is null"
+	}
+	return "(" + column + " is null or " + text + ")"
+}
+
+func (c *clause) numbers(column string, r query.Rule) string {
+	parts := []string{"true"}
+	if r.From != nil {
+		parts = append(parts, fmt.Sprintf("%s >= %s::bigint", column, c.arg(*r.From)))
+	}
+	if r.To != nil {
+		parts = append(parts, fmt.Sprintf("%s <= %s::bigint", column, c.arg(*r.To)))
+	}
+	return "(" + strings.Join(parts, " and ") + ")"
+}
+
+func likeLiteral(word string) string {
+	return strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(word)
+}
