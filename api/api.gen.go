@@ -920,11 +920,13 @@ type Folder struct {
 	Code  string `json:"code"`
 
 	// Date YYYY-MM-DD
-	Date        *string  `json:"date,omitempty"`
-	Description string   `json:"description"`
-	ID          int64    `json:"id"`
-	May         []Action `json:"may"`
-	Name        string   `json:"name"`
+	Date        *string `json:"date,omitempty"`
+	Description string  `json:"description"`
+	ID          int64   `json:"id"`
+
+	// May What I may do in it; absent is what I may do everywhere
+	May  *[]Action `json:"may,omitempty"`
+	Name string    `json:"name"`
 
 	// Own Items in it
 	Own    int    `json:"own"`
@@ -1642,12 +1644,15 @@ type Tagging struct {
 
 // TrailEntry defines model for TrailEntry.
 type TrailEntry struct {
-	At     time.Time `json:"at"`
-	By     string    `json:"by"`
-	ID     int64     `json:"id"`
-	Mine   bool      `json:"mine"`
-	Said   string    `json:"said"`
-	Undone bool      `json:"undone"`
+	At   time.Time `json:"at"`
+	By   string    `json:"by"`
+	ID   int64     `json:"id"`
+	Mine bool      `json:"mine"`
+	Said string    `json:"said"`
+
+	// Undoable It changed something that can be put back
+	Undoable bool `json:"undoable"`
+	Undone   bool `json:"undone"`
 }
 
 // TwinDecision defines model for TwinDecision.
@@ -1907,6 +1912,9 @@ type OrderSatchelJSONRequestBody = Reorder
 
 // TakeOutOfSatchelJSONRequestBody defines body for TakeOutOfSatchel for application/json ContentType.
 type TakeOutOfSatchelJSONRequestBody = Selection
+
+// SizeUpJSONRequestBody defines body for SizeUp for application/json ContentType.
+type SizeUpJSONRequestBody = Selection
 
 // AllowServerFolderJSONRequestBody defines body for AllowServerFolder for application/json ContentType.
 type AllowServerFolderJSONRequestBody = NewServerFolder
@@ -2171,6 +2179,9 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/satchel/take-out)
 	TakeOutOfSatchel(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/selection)
+	SizeUp(c *gin.Context, brand Brand)
 
 	// (GET /api/brands/{brand}/server-folders)
 	ListServerFolders(c *gin.Context, brand Brand)
@@ -4373,6 +4384,31 @@ func (siw *ServerInterfaceWrapper) TakeOutOfSatchel(c *gin.Context) {
 	siw.Handler.TakeOutOfSatchel(c, brand)
 }
 
+// SizeUp operation middleware
+func (siw *ServerInterfaceWrapper) SizeUp(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SizeUp(c, brand)
+}
+
 // ListServerFolders operation middleware
 func (siw *ServerInterfaceWrapper) ListServerFolders(c *gin.Context) {
 
@@ -5120,6 +5156,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/overview", wrapper.GetOverview)
 	router.POST(options.BaseURL+"/api/brands/:brand/sheet", wrapper.ListSheet)
 	router.POST(options.BaseURL+"/api/brands/:brand/rows", wrapper.LoadRows)
+	router.POST(options.BaseURL+"/api/brands/:brand/selection", wrapper.SizeUp)
 	router.POST(options.BaseURL+"/api/brands/:brand/facets", wrapper.GetFacets)
 	router.POST(options.BaseURL+"/api/brands/:brand/days", wrapper.ListDays)
 	router.GET(options.BaseURL+"/api/brands/:brand/folders", wrapper.ListFolders)
@@ -8141,6 +8178,49 @@ func (response TakeOutOfSatcheldefaultApplicationProblemPlusJSONResponse) VisitT
 	return err
 }
 
+type SizeUpRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *SizeUpJSONRequestBody
+}
+
+type SizeUpResponseObject interface {
+	VisitSizeUpResponse(w http.ResponseWriter) error
+}
+
+type SizeUp200JSONResponse struct {
+	Bytes int64 `json:"bytes"`
+	Items int   `json:"items"`
+}
+
+func (response SizeUp200JSONResponse) VisitSizeUpResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SizeUpdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SizeUpdefaultApplicationProblemPlusJSONResponse) VisitSizeUpResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListServerFoldersRequestObject struct {
 	Brand Brand `json:"brand"`
 }
@@ -9384,6 +9464,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/satchel/take-out)
 	TakeOutOfSatchel(ctx context.Context, request TakeOutOfSatchelRequestObject) (TakeOutOfSatchelResponseObject, error)
+
+	// (POST /api/brands/{brand}/selection)
+	SizeUp(ctx context.Context, request SizeUpRequestObject) (SizeUpResponseObject, error)
 
 	// (GET /api/brands/{brand}/server-folders)
 	ListServerFolders(ctx context.Context, request ListServerFoldersRequestObject) (ListServerFoldersResponseObject, error)
@@ -12182,6 +12265,50 @@ func (sh *strictHandler) TakeOutOfSatchel(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(TakeOutOfSatchelResponseObject); ok {
 		if err := validResponse.VisitTakeOutOfSatchelResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SizeUp operation middleware
+func (sh *strictHandler) SizeUp(ctx *gin.Context, brand Brand) {
+	var request SizeUpRequestObject
+
+	request.Brand = brand
+
+	var body SizeUpJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SizeUp(ctx, request.(SizeUpRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SizeUp")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SizeUpResponseObject); ok {
+		if err := validResponse.VisitSizeUpResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

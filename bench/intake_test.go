@@ -2,7 +2,6 @@ package bench
 
 import (
 	"context"
-	"crypto/rand"
 	"fmt"
 	"os"
 	"os/exec"
@@ -17,19 +16,15 @@ import (
 
 	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
-	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/house/housetest"
-	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 )
 
 const (
-	arriving   = 500
-	fewer      = 50
-	oneByOne   = 40
-	knownFiles = 1_000_000
-	asked      = 400
+	arriving = 500
+	fewer    = 50
+	oneByOne = 40
 )
 
 // TestSustainedIntake brings 500 pictures of about 5 MB in, and does the same work, hashing, copying and making the
@@ -68,59 +63,6 @@ func TestTimeToAThumbnail(t *testing.T) {
 		waitUntilLooked(t, h, v)
 	}
 	t.Logf("last byte to thumbnail of a 5 MB picture: median %.2f s, p95 %.2f s (wanted under 1 s)", median(took), percentile(took, 95))
-}
-
-// TestDuplicatesAmongAMillion asks for duplicates and for likely twins in a brand of a million files.
-func TestDuplicatesAmongAMillion(t *testing.T) {
-	measured(t)
-	ctx := context.Background()
-	db := storetest.New(t)
-	v := storetest.Brand(t, db, "bench")[access.Coordinator]
-	fill(t, db, v.Brand)
-	var exact, alike []float64
-	for range asked {
-		sum := make([]byte, 32)
-		_, _ = rand.Read(sum)
-		began := time.Now()
-		same, err := store.SameContent(ctx, db, v.Brand, sum, 0)
-		require.NoError(t, err)
-		require.Nil(t, same)
-		exact = append(exact, time.Since(began).Seconds()*1000)
-		hash := likeness.Hash(uint64(sum[0])<<56 | uint64(sum[1])<<48 | uint64(sum[2])<<40 | uint64(sum[3])<<32 | uint64(sum[4])<<24 | uint64(sum[5])<<16 | uint64(sum[6])<<8 | uint64(sum[7]))
-		began = time.Now()
-		_, err = store.Alike(ctx, db, v.Brand, 0, hash)
-		require.NoError(t, err)
-		alike = append(alike, time.Since(began).Seconds()*1000)
-	}
-	t.Logf("exact duplicate among 1,000,000: median %.2f ms, p95 %.2f ms (wanted under 5 ms)", median(exact), percentile(exact, 95))
-	t.Logf("likely twins among 1,000,000: median %.2f ms, p95 %.2f ms", median(alike), percentile(alike, 95))
-}
-
-func fill(t *testing.T, db *store.DB, brand int64) {
-	t.Helper()
-	for _, statement := range []string{
-		`set statement_timeout = 0`,
-		`insert into asset (brand_id, kind, file_name, media_type, bytes, width, height) select $1, 'picture', 'shot ' || n, 'image/jpeg', 5000000, 4500, 3000 from generate_series(1, $2::int) n`,
-		`insert into version (brand_id, asset_id, file_name, media_type, bytes, sha256, likeness, likeness_bands)
-			select $1, a.id, a.file_name, a.media_type, a.bytes, sha256(int8send(a.id)), h.h,
-				array[(h.h & 65535)::int, (65536 + ((h.h >> 16) & 65535))::int, (131072 + ((h.h >> 32) & 65535))::int, (196608 + ((h.h >> 48) & 65535))::int]
-			from asset a cross join lateral (select ('x' || encode(substr(sha256(int8send(a.id * 7919)), 1, 8), 'hex'))::bit(64)::bigint as h) h where a.brand_id = $1 and $2 > 0`,
-		`update asset a set version_id = v.id from version v where v.asset_id = a.id and a.brand_id = $1 and $2 > 0`,
-	} {
-		args := []any{brand, knownFiles}
-		if strings.HasPrefix(statement, "set") {
-			args = nil
-		}
-		connection, err := db.Connx(context.Background())
-		require.NoError(t, err)
-		_, err = connection.ExecContext(context.Background(), `set statement_timeout = 0`)
-		require.NoError(t, err)
-		_, err = connection.ExecContext(context.Background(), statement, args...)
-		require.NoError(t, err, statement)
-		require.NoError(t, connection.Close())
-	}
-	_, err := db.Exec(`analyze`)
-	require.NoError(t, err)
 }
 
 // cameraFiles makes JPEGs of 4500 × 3000 pixels and about 5 MB: one picture, each time with another note behind its end.

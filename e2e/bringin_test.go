@@ -60,7 +60,7 @@ func TestAFolderTreeIsDropped(t *testing.T) {
 	}
 	p.click("File")
 	p.click("New folder")
-	p.fill("[role=dialog] input", "Weather/Gale week")
+	p.fill("[role=dialog] textarea", "Weather/Gale week")
 	p.press("Enter")
 	p.see(`[data-place="Gale week"]`)
 	p.dropFiles(css(`[data-place="Weather"]`), filepath.Join(root, "Gale week"), filepath.Join(root, "Spare"))

@@ -30,11 +30,11 @@ func (p *page) shown() []int64 {
 func TestKeepingOrderInTheCabinet(t *testing.T) {
 	p := signIn(t, coordinator)
 	p.click("New folder")
-	p.fill("[role=dialog] input", "Wind socks")
+	p.fill("[role=dialog] textarea", "Wind socks")
 	p.press("Enter")
 	p.see(`[data-place="Wind socks"]`)
 	p.click("New folder")
-	p.fill("[role=dialog] input", "WIND SOCKS")
+	p.fill("[role=dialog] textarea", "WIND SOCKS")
 	p.press("Enter")
 	p.seeText("There is a folder “WIND SOCKS” here already")
 	p.accessible("a name that is taken")
@@ -43,7 +43,7 @@ func TestKeepingOrderInTheCabinet(t *testing.T) {
 
 	long := "A name that goes on and on, as they do when everybody adds a word to it and nobody takes one away, final, final 2"
 	p.menu("Wind socks", "Rename")
-	p.fill("[role=dialog] input", long)
+	p.fill(`[aria-label="New name of Wind socks"]`, long)
 	p.press("Enter")
 	p.see(`[data-place="` + long + `"]`)
 	p.until(`document.querySelector("[data-board]").scrollWidth <= document.querySelector("[data-board]").clientWidth`)
@@ -52,7 +52,7 @@ func TestKeepingOrderInTheCabinet(t *testing.T) {
 	p.drag(item(id), css(`[data-place="`+long+`"]`), 0.4)
 	p.until(own(long) + ` === 1`)
 	p.menu(long, "Remove")
-	p.seeText("1 item move to Unfiled. Nothing is deleted.")
+	p.seeText("1 item moves to Unfiled. Nothing is deleted.")
 	p.click("Remove the folder")
 	p.gone(`[data-place="` + long + `"]`)
 	p.undo()

@@ -55,6 +55,8 @@ func signIn(t *testing.T, email string) *page {
 	p.fill("input[name=email]", email)
 	p.fill("input[name=password]", demo.Password)
 	p.press("Enter")
+	p.see("[data-sheet]") // where somebody was last
+	p.open("/b/tansyloft/file?place=everything")
 	p.see("[data-sheet] [data-id] img")
 	return p
 }

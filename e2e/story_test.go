@@ -121,7 +121,7 @@ func fileThem(p *page, ids map[string]int64) {
 	p.t.Helper()
 	p.click("File")
 	p.click("New folder")
-	p.fill("[role=dialog] input", "Harbour/First walk")
+	p.fill("[role=dialog] textarea", "Harbour/First walk")
 	p.click("Make the folder")
 	p.see(`[data-place="First walk"]`)
 	p.accessible("the cabinet")

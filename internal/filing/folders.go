@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -16,7 +17,7 @@ import (
 )
 
 // Folder is a folder with how many items it shows, by itself and with everything below it, how many lie in it with what is
-// not shown (set aside, or behind the pick of a stack), and what the viewer may do there.
+// not shown (set aside, or behind the pick of a stack), and what the viewer may do there: nil is what they may everywhere.
 type Folder struct {
 	store.Folder
 	Own, Below, All int
@@ -25,7 +26,7 @@ type Folder struct {
 
 // Folders lists the folders that the viewer may look into, with the way down to them.
 func (s *Service) Folders(ctx context.Context, v *access.Viewer) ([]Folder, error) {
-	rows, err := store.Folders(ctx, s.DB, v.Brand)
+	rows, err := s.DB.FoldersNow(ctx, v.Brand)
 	if err != nil {
 		return nil, err
 	}
@@ -45,7 +46,7 @@ func (s *Service) Folders(ctx context.Context, v *access.Viewer) ([]Folder, erro
 			shown[id] = true
 		}
 	}
-	out, rights := []Folder{}, v.Rights()
+	out, rights := []Folder{}, rightsIn(v)
 	for _, f := range rows {
 		if !shown[f.ID] {
 			continue
@@ -56,6 +57,18 @@ func (s *Service) Folders(ctx context.Context, v *access.Viewer) ([]Folder, erro
 		out = append(out, Folder{Folder: f, Own: counts[f.ID].Shown, All: counts[f.ID].All, Below: below[f.ID], May: rights(f.ID)})
 	}
 	return out, nil
+}
+
+// rightsIn tells what a viewer may do in a folder; nil is what they may everywhere.
+func rightsIn(v *access.Viewer) func(int64) []access.Action {
+	in := v.Rights()
+	everywhere := v.Offered()
+	return func(folder int64) []access.Action {
+		if may := in(folder); !slices.Equal(may, everywhere) {
+			return may
+		}
+		return nil
+	}
 }
 
 // Most folders that are made at once.
@@ -69,6 +82,9 @@ func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, li
 	}
 	var chains [][]string
 	for line := range strings.Lines(lines) {
+		if strings.TrimSpace(line) == "" {
+			continue
+		}
 		if parts := outputs.CleanPath(line); len(parts) > 0 {
 			chains = append(chains, parts)
 		}

@@ -11,6 +11,7 @@ import (
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/store"
 )
@@ -94,6 +95,16 @@ func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, e
 		card.Stack, err = store.StackRows(ctx, s.DB, v, asset.Stack.Int64)
 	}
 	return card, err
+}
+
+// SizeUp says how many items a selection has, and how many bytes their present versions take.
+func (s *Service) SizeUp(ctx context.Context, v *access.Viewer, sel query.Selection) (items int, bytes int64, err error) {
+	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+	if err != nil {
+		return 0, 0, err
+	}
+	bytes, err = store.BytesOf(ctx, s.DB, ids)
+	return len(ids), bytes, err
 }
 
 // Names are what tags and stages are called.

@@ -24,6 +24,11 @@ func (s *Service) Albums(ctx context.Context, v *access.Viewer) ([]store.Album, 
 func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, name string, sel *query.Selection) (store.Done, error) {
 	name = outputs.CleanName(name)
 	return s.DB.Act(ctx, v, "create_album", func(tx *store.Tx) (store.Done, error) {
+		if parent != 0 {
+			if _, err := store.AlbumByID(ctx, tx, v, parent); err != nil {
+				return store.Done{}, err
+			}
+		}
 		id, err := tx.AddAlbum(ctx, v.Brand, parent, name)
 		if err != nil {
 			return store.Done{}, err

@@ -271,3 +271,8 @@ const (
 func Shots(ctx context.Context, r Reader, ids []int64) ([]calendar.Shot, error) {
 	return list[calendar.Shot](ctx, r, `select id, captured_at as taken, title from asset where id = any($1) order by id`, ids)
 }
+
+// BytesOf adds up the bytes of the present versions of items.
+func BytesOf(ctx context.Context, r Reader, ids []int64) (int64, error) {
+	return get[int64](ctx, r, "", `select coalesce(sum(bytes), 0)::bigint from asset where id = any($1)`, ids)
+}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"slices"
+	"sync"
 
 	"github.com/lib/pq"
 
@@ -252,4 +253,52 @@ func (tx *Tx) CopyFoldersBelow(ctx context.Context, brand, from, to int64) (int,
 		return nil
 	}
 	return n, copyInto(from, to)
+}
+
+// shelvedFolders are the folders of brands as they were read last, so that thousands of them are not read for each request.
+type shelvedFolders struct {
+	mu      sync.Mutex
+	byBrand map[int64]foldersAt
+}
+
+type foldersAt struct {
+	stamp string
+	rows  []Folder
+	tree  access.Tree
+}
+
+// foldersNow gives the folders of a brand, anew only when the feed tells that one has changed. Neither may be changed.
+func (db *DB) foldersNow(ctx context.Context, brand int64) (foldersAt, error) {
+	// A transaction that ends late can have a lower number than one that was seen; then there is one more.
+	stamp, err := get[string](ctx, db, "", `select count(*) || ' ' || coalesce(max(seq), 0) from feed where brand_id = $1 and what in ('folder', 'folder_tag')`, brand)
+	if err != nil {
+		return foldersAt{}, err
+	}
+	db.folders.mu.Lock()
+	known, ok := db.folders.byBrand[brand]
+	db.folders.mu.Unlock()
+	if ok && known.stamp == stamp {
+		return known, nil
+	}
+	now := foldersAt{stamp: stamp}
+	if now.rows, err = Folders(ctx, db, brand); err != nil {
+		return now, err
+	}
+	now.tree = make(access.Tree, len(now.rows))
+	for _, f := range now.rows {
+		now.tree[f.ID] = f.Parent.Int64
+	}
+	db.folders.mu.Lock()
+	defer db.folders.mu.Unlock()
+	if db.folders.byBrand == nil {
+		db.folders.byBrand = map[int64]foldersAt{}
+	}
+	db.folders.byBrand[brand] = now
+	return now, nil
+}
+
+// FoldersNow lists all folders of a brand as Folders does. They may not be changed.
+func (db *DB) FoldersNow(ctx context.Context, brand int64) ([]Folder, error) {
+	now, err := db.foldersNow(ctx, brand)
+	return now.rows, err
 }

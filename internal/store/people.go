@@ -64,6 +64,11 @@ func LoadViewer(ctx context.Context, r Reader, person int64, brandCode string) (
 	for _, g := range grants {
 		v.Grants = append(v.Grants, access.Grant{Folder: g.Folder.Int64, Album: g.Album.Int64, Level: access.Level(g.Level)})
 	}
+	if db, ok := r.(*DB); ok {
+		now, err := db.foldersNow(ctx, row.ID)
+		v.Tree = now.tree
+		return v, err
+	}
 	v.Tree, err = FolderTree(ctx, r, row.ID)
 	return v, err
 }

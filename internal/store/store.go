@@ -31,6 +31,8 @@ type DB struct {
 	*sqlx.DB
 	Pool   *pgxpool.Pool
 	Finder Finder
+
+	folders shelvedFolders
 }
 
 // Reader is what queries that only read need.

@@ -179,7 +179,11 @@ func assetCard(c finding.Card) api.Asset {
 
 func folder(f filing.Folder) api.Folder {
 	out := api.Folder{ID: f.ID, Code: f.Code, Parent: nullInt(f.Parent), Name: f.Name, Description: f.Description, Own: f.Own, Below: f.Below, All: f.All, Parked: f.Parked,
-		Placed: f.Position.Valid, Date: some(f.Date), May: actions(f.May)}
+		Placed: f.Position.Valid, Date: some(f.Date)}
+	if f.May != nil {
+		may := actions(f.May)
+		out.May = &may
+	}
 	if len(f.Tags) > 0 {
 		ids := []int64(f.Tags)
 		out.Tags = &ids

@@ -70,3 +70,8 @@ func (h *handler) GetHistory(ctx context.Context, r api.GetHistoryRequestObject)
 		Trail: each(found.Trail, trailEntry(v)),
 	}, err
 }
+
+func (h *handler) SizeUp(ctx context.Context, r api.SizeUpRequestObject) (api.SizeUpResponseObject, error) {
+	items, bytes, err := h.house.Finding.SizeUp(ctx, viewerOf(ctx), selectionOf(*r.Body))
+	return api.SizeUp200JSONResponse{Items: items, Bytes: bytes}, err
+}

@@ -51,7 +51,7 @@ var operations = map[string]rule{
 	"ConnectOutlet": may(access.Settings), "DisconnectOutlet": may(access.Settings),
 	"GetMetadata": signedIn, "ListTwins": signedIn, "DecideTwins": may(access.Describe),
 	"GetLimits": may(access.BringIn), "SetLimits": may(access.Settings), "GetLooking": signedIn, "LookAgain": may(access.Settings),
-	"GetFacets": signedIn, "ListDays": signedIn, "GetHistory": signedIn, "GetPreferences": signedIn, "SetPreferences": signedIn, "ListPieces": signedIn,
+	"GetFacets": signedIn, "SizeUp": signedIn, "ListDays": signedIn, "GetHistory": signedIn, "GetPreferences": signedIn, "SetPreferences": signedIn, "ListPieces": signedIn,
 	"OrderFolders": may(access.File), "DuplicateFolder": may(access.File), "OrderInFolder": may(access.File), "GetAudience": may(access.File), "TellAudience": may(access.File),
 	"CopyAssets": may(access.File), "ProposeShoots": may(access.File), "FileByDate": may(access.File),
 	"StackAssets": may(access.File), "UnstackAssets": may(access.File), "PickOfStack": may(access.File),

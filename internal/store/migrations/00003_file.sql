@@ -83,6 +83,7 @@ create table feed (
   assets bigint[] not null default '{}'
 );
 create index feed_brand on feed (brand_id, xid);
+create index feed_folders on feed (brand_id, seq) where what in ('folder', 'folder_tag');
 
 -- +goose StatementBegin
 -- The argument is the column that names the item, or '' for a table that concerns all items.

@@ -45,31 +45,22 @@ export const messageOf = (error: unknown) => (error instanceof Error ? error.mes
  * answered, or undefined when it refused, which has been said then. */
 export async function act(brand: string, answer: Promise<{ data?: Done; error?: Schema["Problem"]; response: Response }>): Promise<Done | undefined> {
   try {
-    const done = await ask(answer);
-    tell(done.said, done.trail ? { label: "Undo", run: () => void undo(brand, done.trail!) } : undefined);
-    if (done.trail) lastTrail = done.trail;
-    return done;
+    return told(brand, await ask(answer));
   } catch (error) {
     warn(messageOf(error));
     return undefined;
   }
 }
 
-let lastTrail: number | undefined;
+/** told says what was done, with a way to undo it. */
+export function told(brand: string, done: Done) {
+  tell(done.said, done.trail ? { label: "Undo", run: () => void undo(brand, done.trail!) } : undefined);
+  return done;
+}
 
 /** undo takes back a trail entry. */
 export async function undo(brand: string, id: number) {
-  if (lastTrail === id) lastTrail = undefined;
   await act(brand, client.POST("/api/brands/{brand}/trail/{id}/undo", { params: { path: { brand, id } } }));
-}
-
-/** undoLast takes back the last thing that was done on this screen. */
-export async function undoLast(brand: string) {
-  if (lastTrail === undefined) {
-    tell("There is nothing to undo on this screen.");
-    return;
-  }
-  await undo(brand, lastTrail);
 }
 
 /** mediaAddress is where a picture of an item is. The version in it lets browsers keep it for good. */

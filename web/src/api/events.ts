@@ -4,13 +4,16 @@ import { rows } from "./rows";
 
 /** What shows rows of a table and is to be loaded again when one changes. */
 const shownBy: Record<string, string[]> = {
-  asset: ["sheet", "overview", "folders", "asset", "albums", "satchel", "looking", "limits", "twins"],
-  folder: ["folders", "sheet", "asset"],
+  asset: ["sheet", "facets", "days", "size", "overview", "folders", "asset", "albums", "satchel", "looking", "limits", "twins"],
+  folder: ["folders", "sheet", "asset", "rights"],
+  folder_tag: ["folders", "sheet", "facets"],
+  bulk: ["pieces"],
+  preference: ["preferences"],
   album: ["albums", "asset", "galleries"],
   album_item: ["albums", "sheet", "asset", "galleries"],
-  asset_tag: ["asset", "selection-tags", "tags"],
+  asset_tag: ["asset", "facets", "selection-tags", "tags"],
   tag: ["tags", "asset", "selection-tags"],
-  keeper: ["asset", "sheet"],
+  keeper: ["asset", "sheet", "facets"],
   satchel_item: ["satchel"],
   gallery: ["galleries", "asset"],
   intake: ["intakes"],
@@ -23,7 +26,7 @@ const shownBy: Record<string, string[]> = {
   download: ["downloads"],
   download_item: ["downloads"],
   trail: ["trail"],
-  access_grant: ["me", "folders", "albums", "sheet"],
+  access_grant: ["me", "folders", "albums", "sheet", "rights", "overview"],
 };
 const showsTiles = new Set(["asset", "keeper", "gallery", "album_item", "everything"]);
 

@@ -1,13 +1,27 @@
 import { keepPreviousData, QueryClient, useQuery } from "@tanstack/react-query";
-import { ask, client, type SheetQuery } from "./client";
+import { useCallback } from "react";
+import { ask, client, type Action, type Schema, type Selection, type SheetQuery } from "./client";
 
 export const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 60_000, retry: 1, refetchOnWindowFocus: false } } });
 
 const at = (brand: string) => ({ params: { path: { brand } } });
 
-export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => ask(client.GET("/api/session")), retry: false });
+/** The brand in the address: another one is another page load, so that nothing of the one is left on the screen. */
+const presentBrand = () => /^\/b\/([^/]+)/.exec(window.location.pathname)?.[1];
+
+export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => ask(client.GET("/api/session", { params: { query: { brand: presentBrand() } } })), retry: false });
 export const useOverview = (brand: string) => useQuery({ queryKey: ["overview"], queryFn: () => ask(client.GET("/api/brands/{brand}/overview", at(brand))) });
-export const useFolders = (brand: string) => useQuery({ queryKey: ["folders"], queryFn: () => ask(client.GET("/api/brands/{brand}/folders", at(brand))) });
+export type Folder = Schema["Folder"] & { may: Action[] };
+
+/** useFolders lists the folders; what one may do in each is as everywhere unless the server says otherwise. */
+export function useFolders(brand: string) {
+  const can = useMe().data?.can;
+  return useQuery({
+    queryKey: ["folders"],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/folders", at(brand))),
+    select: useCallback((folders: Schema["Folder"][]): Folder[] => folders.map((f) => ({ ...f, may: f.may ?? can ?? [] })), [can]),
+  });
+}
 export const useAlbums = (brand: string) => useQuery({ queryKey: ["albums"], queryFn: () => ask(client.GET("/api/brands/{brand}/albums", at(brand))) });
 export const useTags = (brand: string) => useQuery({ queryKey: ["tags"], queryFn: () => ask(client.GET("/api/brands/{brand}/tags", at(brand))) });
 export const useSatchel = (brand: string, on = true) => useQuery({ queryKey: ["satchel"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/satchel", at(brand))) });
@@ -38,9 +52,15 @@ export const useSelectionTags = (brand: string, ids: number[]) =>
     queryFn: () => ask(client.POST("/api/brands/{brand}/tags/of-selection", { ...at(brand), body: { ids } })),
   });
 
-export const useSheet = (brand: string, query: SheetQuery) =>
-  useQuery({
-    queryKey: ["sheet", query],
-    placeholderData: keepPreviousData,
-    queryFn: () => ask(client.POST("/api/brands/{brand}/sheet", { ...at(brand), body: query })),
-  });
+export const useSize = (brand: string, selection: Selection, on: boolean) =>
+  useQuery({ queryKey: ["size", selection], enabled: on, placeholderData: keepPreviousData, queryFn: () => ask(client.POST("/api/brands/{brand}/selection", { ...at(brand), body: selection })) });
+export const useFacets = (brand: string, query: SheetQuery, on: boolean) =>
+  useQuery({ queryKey: ["facets", query], enabled: on, placeholderData: keepPreviousData, queryFn: () => ask(client.POST("/api/brands/{brand}/facets", { ...at(brand), body: query })) });
+export const useDays = (brand: string, on: boolean) =>
+  useQuery({ queryKey: ["days"], enabled: on, queryFn: () => ask(client.POST("/api/brands/{brand}/days", { ...at(brand), body: { place: "everything" } })) });
+export const useHistory = (brand: string, id: number | undefined) =>
+  useQuery({ queryKey: ["asset", id, "history"], enabled: id !== undefined, queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}/history", { params: { path: { brand, id: id! } } })) });
+export const usePieces = (brand: string) => useQuery({ queryKey: ["pieces"], queryFn: () => ask(client.GET("/api/brands/{brand}/pieces", at(brand))) });
+export const useRights = (brand: string) => useQuery({ queryKey: ["rights"], queryFn: () => ask(client.GET("/api/brands/{brand}/rights", at(brand))) });
+export const useSees = (brand: string, id: number | undefined) =>
+  useQuery({ queryKey: ["rights", "sees", id], enabled: id !== undefined, queryFn: () => ask(client.GET("/api/brands/{brand}/people/{id}/sees", { params: { path: { brand, id: id! } } })) });

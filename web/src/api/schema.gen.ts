@@ -74,6 +74,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/selection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sizeUp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/facets": {
         parameters: {
             query?: never;
@@ -1891,7 +1909,8 @@ export interface components {
             parked: boolean;
             /** @description Has a place by hand */
             placed: boolean;
-            may: components["schemas"]["Action"][];
+            /** @description What I may do in it; absent is what I may do everywhere */
+            may?: components["schemas"]["Action"][];
         };
         NewFolder: {
             /** @description One for each line; a/b makes the chain */
@@ -2354,6 +2373,8 @@ export interface components {
             at: string;
             said: string;
             undone: boolean;
+            /** @description It changed something that can be put back */
+            undoable: boolean;
             mine: boolean;
         };
         GuestGallery: {
@@ -2548,6 +2569,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AssetRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sizeUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Selection"];
+            };
+        };
+        responses: {
+            /** @description How much a selection is */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        items: number;
+                        /** Format: int64 */
+                        bytes: number;
+                    };
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,59 +1,164 @@
-import { FolderInput, Trash2, Undo2 } from "lucide-react";
+import { CalendarDays, CopyPlus, FolderInput, Layers, MoreHorizontal, Scissors, SquareStack, Trash2, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { act, client, type Me } from "~/api/client";
-import { Button } from "~/kit/Button";
+import { useFolders } from "~/api/queries";
+import { useRow } from "~/api/rows";
+import { Button, IconButton } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { useKeys } from "~/kit/keys";
-import { items } from "~/kit/words";
+import { Menu } from "~/kit/Menu";
+import { tell } from "~/kit/notes";
+import { items, plural } from "~/kit/words";
+import { pathOf } from "~/sheet/Heading";
 import { usePlace } from "~/sheet/place";
-import { asSelection, useChosen } from "~/sheet/selection";
+import { asSelection, cut, inOrder, useChosen, useCount } from "~/sheet/selection";
+import { ByDateDialog } from "./ByDateDialog";
 import { MoveDialog } from "./MoveDialog";
+import { fromBin, moveAnyway, moveTo, toBin, useWidening } from "./moving";
 
-/** FilingActions is what can be done with a selection: move it, put it in the bin, or back. It keeps its place when nothing
- * is selected: a drag selects, and the rows that one drags to must not jump then. */
+type Asked = "move" | "copy" | "bin" | "empty" | "by date" | "all by date";
+
+/** FilingActions is what can be done with a selection. It keeps its place when nothing is selected: a drag selects, and the
+ * rows that one drags to must not jump then. */
 export function FilingActions({ me }: { me: Me }) {
   const { brand, place } = usePlace();
-  const count = useChosen((s) => s.selected.size);
-  const [asked, setAsked] = useState<"move" | "bin">();
+  const count = useCount();
+  const total = useChosen((s) => s.ids.length);
+  const [asked, setAsked] = useState<Asked>();
   const mayFile = me.can.includes("file");
   const mayRemove = me.can.includes("remove");
   const inBin = place.place === "bin";
-  const restore = () => void act(brand, client.POST("/api/brands/{brand}/bin/restore", { params: { path: { brand } }, body: asSelection() }));
-  const bin = () => {
-    setAsked(undefined);
-    void act(brand, client.POST("/api/brands/{brand}/bin", { params: { path: { brand } }, body: asSelection() }));
+  const at = { params: { path: { brand } } };
+  const anyCut = useChosen((s) => s.cut.size > 0);
+  const pasteTo = place.place === "unfiled" ? { folder: undefined } : place.place === "folder" ? { folder: place.id } : undefined;
+  const cutThese = () => {
+    if (count === 0 || inBin) return;
+    cut();
+    tell(`${items(inOrder().length)} cut. Open a folder and paste them there with Ctrl+V.`);
   };
+  const paste = () => pasteTo && void moveTo(brand, { ids: [...useChosen.getState().cut] }, pasteTo.folder);
   useKeys("File", [
-    ...(mayFile ? [{ press: "m", does: "move the selection to…", run: () => count > 0 && setAsked("move") }] : []),
+    ...(mayFile ? [{ press: "m", does: "move the selection to…", run: () => count > 0 && !inBin && setAsked("move") }] : []),
+    ...(mayFile ? [{ press: "Ctrl+x", does: "cut the selection", run: cutThese }] : []),
+    ...(mayFile && anyCut && pasteTo ? [{ press: "Ctrl+v", does: "paste what was cut into this folder", run: paste }] : []),
     ...(mayRemove ? [{ press: "Delete", does: "put the selection in the bin", run: () => count > 0 && !inBin && setAsked("bin") }] : []),
   ]);
   if (!mayFile && !mayRemove) return null;
-  if (count === 0) return <p className="mb-4 flex h-8 items-center text-dense text-ink-soft">{inBin ? "Select items to put them back." : "Drag items onto a folder, or select them."}</p>;
+  const more = [
+    { label: "Make second items in…", icon: <CopyPlus size={16} />, onSelect: () => setAsked("copy") },
+    { label: "Cut", icon: <Scissors size={16} />, onSelect: cutThese },
+    { label: "File by date…", icon: <CalendarDays size={16} />, onSelect: () => setAsked("by date") },
+    null,
+    ...(count > 1 ? [{ label: `Stack ${count}`, icon: <SquareStack size={16} />, onSelect: () => void act(brand, client.POST("/api/brands/{brand}/stacks", { ...at, body: { selection: asSelection() } })) }] : []),
+    { label: "Take the stack apart", icon: <Layers size={16} />, onSelect: () => void act(brand, client.POST("/api/brands/{brand}/stacks/take-apart", { ...at, body: asSelection() })) },
+  ];
   return (
-    <div className="mb-4 flex min-h-8 flex-wrap gap-2">
-      {mayFile && !inBin && (
-        <Button tone="main" icon={<FolderInput size={18} />} onClick={() => setAsked("move")}>
-          Move {count} to…
-        </Button>
-      )}
-      {mayRemove && !inBin && (
-        <Button tone="danger" icon={<Trash2 size={18} />} onClick={() => setAsked("bin")}>
-          Put {count} in the bin
-        </Button>
-      )}
-      {mayRemove && inBin && (
-        <Button tone="main" icon={<Undo2 size={18} />} onClick={restore}>
-          Put {count} back
-        </Button>
+    <>
+      {count === 0 ? (
+        <div className="flex min-h-8 items-center gap-2 text-dense text-ink-soft">
+          {anyCut && pasteTo ? (
+            <Button tone="main" onClick={paste}>
+              Paste {useChosen.getState().cut.size} here
+            </Button>
+          ) : (
+            <span className="flex-1">{inBin ? "Select items to put them back." : "Drag items onto a folder, or select them."}</span>
+          )}
+          {place.place === "unfiled" && mayFile && total > 0 && <Button icon={<CalendarDays size={16} />} onClick={() => setAsked("all by date")}>File by date…</Button>}
+          {inBin && me.role === "steward" && total > 0 && (
+            <Button tone="danger" onClick={() => setAsked("empty")}>
+              Empty the bin
+            </Button>
+          )}
+        </div>
+      ) : (
+        <div className="flex min-h-8 flex-wrap gap-2">
+          {mayFile && !inBin && (
+            <Button tone="main" icon={<FolderInput size={18} />} onClick={() => setAsked("move")}>
+              Move {count.toLocaleString("en-GB")} to…
+            </Button>
+          )}
+          {mayRemove && !inBin && (
+            <Button tone="danger" icon={<Trash2 size={18} />} onClick={() => setAsked("bin")}>
+              Put {count.toLocaleString("en-GB")} in the bin
+            </Button>
+          )}
+          {mayRemove && inBin && (
+            <Button tone="main" icon={<Undo2 size={18} />} onClick={() => void fromBin(brand, asSelection())}>
+              Put {count.toLocaleString("en-GB")} back
+            </Button>
+          )}
+          {mayFile && !inBin && <Menu trigger={<IconButton label="More to do with the selection" icon={<MoreHorizontal size={18} />} />} items={more} />}
+        </div>
       )}
       {asked === "move" && <MoveDialog brand={brand} selection={asSelection()} count={count} onClose={() => setAsked(undefined)} />}
+      {asked === "copy" && <MoveDialog copy brand={brand} selection={asSelection()} count={count} onClose={() => setAsked(undefined)} />}
+      {asked === "by date" && <ByDateDialog brand={brand} selection={asSelection()} onClose={() => setAsked(undefined)} />}
+      {asked === "all by date" && <ByDateDialog brand={brand} selection={{ everything: useChosen.getState().query }} onClose={() => setAsked(undefined)} />}
       {asked === "bin" && (
-        <Dialog title={`Put ${items(count)} in the bin?`} about="They stay there for 60 days and can be put back. Albums and galleries stop showing them meanwhile." onClose={() => setAsked(undefined)}>
-          <Button tone="danger" autoFocus onClick={bin}>
-            Put {count} in the bin
+        <Dialog title={`Put ${items(count)} in the bin?`} about={`${items(count)} ${count === 1 ? "goes" : "go"} to the bin and ${count === 1 ? "stays" : "stay"} there for 60 days. ${count === 1 ? "It" : "They"} can be put back. Albums and galleries stop showing ${count === 1 ? "it" : "them"} meanwhile.`} onClose={() => setAsked(undefined)}>
+          <Button
+            tone="danger"
+            autoFocus
+            onClick={() => {
+              setAsked(undefined);
+              void toBin(brand, asSelection());
+            }}
+          >
+            Put {count.toLocaleString("en-GB")} in the bin
           </Button>
         </Dialog>
       )}
-    </div>
+      {asked === "empty" && (
+        <Dialog title="Empty the bin?" about={`${items(total)} ${total === 1 ? "is" : "are"} deleted for good, with ${total === 1 ? "its file" : "their files"}. This cannot be undone.`} onClose={() => setAsked(undefined)}>
+          <Button
+            tone="danger"
+            onClick={() => {
+              setAsked(undefined);
+              void act(brand, client.POST("/api/brands/{brand}/bin/empty", at));
+            }}
+          >
+            Delete {items(total)} for good
+          </Button>
+        </Dialog>
+      )}
+      <OnlyNote />
+      <WideningDialog />
+    </>
+  );
+}
+
+/** WideningDialog says who will see items that they cannot see now, before they are moved. */
+function WideningDialog() {
+  const asked = useWidening((s) => s.asked);
+  if (!asked) return null;
+  const { gains, items: n } = asked.audience;
+  return (
+    <Dialog title={`${plural(gains.length, "more person").replace("more persons", "more people")} will see ${n === 1 ? "it" : "them"}`} about={`After this move ${gains.join(", ")} can see ${items(n)} that they cannot see now. This is asked once for this folder.`} onClose={() => useWidening.setState({ asked: undefined })}>
+      <Button tone="main" autoFocus onClick={() => void moveAnyway(asked)}>
+        Move {n.toLocaleString("en-GB")}
+      </Button>
+    </Dialog>
+  );
+}
+
+/** OnlyNote says of a single selected item where it lives, and goes there on a click. It keeps its place without one. */
+function OnlyNote() {
+  const { brand, goTo } = usePlace();
+  const folders = useFolders(brand).data;
+  const only = useChosen((s) => (s.selected.size === 1 && !s.wholly ? [...s.selected][0] : undefined));
+  const row = useRow(only ?? -1);
+  const where = row?.folder === undefined ? "Unfiled" : pathOf(folders, row.folder).map((f) => f.name).join(" / ");
+  return (
+    <p className="mt-1 mb-3 flex h-5 items-center gap-1.5 text-dense text-ink-soft" data-lives>
+      {row && (
+        <>
+          Lives in
+          <button type="button" className="min-w-0 truncate text-sea hover:underline" title={where} onClick={() => goTo(row.folder === undefined ? { place: "unfiled" } : { place: "folder", id: row.folder })}>
+            {where}
+          </button>
+          {row.stacked && <span className="shrink-0">· one of a stack of {row.stacked}</span>}
+        </>
+      )}
+    </p>
   );
 }

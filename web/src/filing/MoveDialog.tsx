@@ -1,66 +1,135 @@
-import { Folder as FolderIcon, FolderPlus, Inbox } from "lucide-react";
-import { useState } from "react";
+import { ChevronRight, CornerLeftUp, Folder as FolderIcon, FolderPlus, Inbox } from "lucide-react";
+import { useMemo, useState } from "react";
 import { act, client, type Selection } from "~/api/client";
-import { useFolders } from "~/api/queries";
-import { Button } from "~/kit/Button";
+import { usePreferences } from "~/api/preferences";
+import { useFolders, type Folder } from "~/api/queries";
+import { Button, IconButton } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { TextField } from "~/kit/Field";
 import { items } from "~/kit/words";
-import { pathOf } from "~/sheet/Heading";
+import { moveTo } from "./moving";
+import { treeOf } from "./tree";
 
-/** moveTo files a selection in a folder; undefined is Unfiled. */
-export const moveTo = (brand: string, selection: Selection, folder: number | undefined) =>
-  act(brand, client.POST("/api/brands/{brand}/move", { params: { path: { brand } }, body: { selection, folder } }));
+interface MoveDialogProps {
+  brand: string;
+  selection: Selection;
+  count: number;
+  /** Makes second items there instead of moving. */
+  copy?: boolean;
+  onClose: () => void;
+}
 
-/** MoveDialog is the twin of dragging: it finds a folder by its name, or makes one on the way. */
-export function MoveDialog({ brand, selection, count, onClose }: { brand: string; selection: Selection; count: number; onClose: () => void }) {
-  const folders = useFolders(brand).data ?? [];
+const mostFound = 50;
+
+/** MoveDialog is the twin of dragging: one walks the tree up and down, finds a folder by its name, takes a recent one, or
+ * makes one on the way; one button moves. */
+export function MoveDialog({ brand, selection, count, copy, onClose }: MoveDialogProps) {
+  const folders = useFolders(brand).data;
+  const tree = useMemo(() => treeOf(folders ?? []), [folders]);
+  const recent = (usePreferences(brand).targets ?? []).flatMap((id) => tree.byId.get(id) ?? []);
   const [words, setWords] = useState("");
-  const named = folders
-    .filter((f) => f.may.includes("file"))
-    .map((f) => ({ id: f.id, path: pathOf(folders, f.id).map((p) => p.name).join(" / ") }))
-    .sort((a, b) => a.path.localeCompare(b.path, "en-GB", { numeric: true }));
-  const hits = named.filter((f) => words.toLowerCase().split(/\s+/).every((w) => f.path.toLowerCase().includes(w)));
-  const move = async (folder: number | undefined) => {
+  const [at, setAt] = useState<number>(); // the folder one looks into; undefined is the top
+  const [chosen, setChosen] = useState<number | "unfiled">();
+  const mayEverywhere = tree.all.every((f) => f.may.includes("file"));
+  const wanted = words.trim().toLowerCase().split(/\s+/).filter(Boolean);
+  const found = tree.all.filter((f) => f.may.includes("file") && wanted.every((w) => tree.path(f.id).toLowerCase().includes(w))).slice(0, mostFound);
+  const searching = wanted.length > 0;
+  const target = chosen === "unfiled" ? undefined : (chosen ?? (searching ? found[0]?.id : at));
+  const named = chosen === "unfiled" ? "Unfiled" : target === undefined ? undefined : tree.byId.get(target)?.name;
+  const verb = copy ? "Make second items of" : "Move";
+  const go = async (folder: number | undefined) => {
     onClose();
-    await moveTo(brand, selection, folder);
+    if (copy) await act(brand, client.POST("/api/brands/{brand}/copy", { params: { path: { brand } }, body: { selection, folder } }));
+    else await moveTo(brand, selection, folder);
   };
-  const makeAndMove = async () => {
-    const made = await act(brand, client.POST("/api/brands/{brand}/folders", { params: { path: { brand } }, body: { name: words.trim() } }));
-    if (made?.id) await move(made.id);
+  const make = async () => {
+    const made = await act(brand, client.POST("/api/brands/{brand}/folders", { params: { path: { brand } }, body: { name: words.trim(), parent: at } }));
+    if (made?.id) {
+      setWords("");
+      setChosen(made.id);
+    }
   };
-  const everywhere = named.length === folders.length;
+  const row = (f: Folder, path: boolean) => (
+    <li key={f.id} className={`flex items-center rounded-patch ${chosen === f.id || (chosen === undefined && target === f.id && searching) ? "bg-saffron-wash" : "hover:bg-sunk"}`}>
+      <button type="button" disabled={!f.may.includes("file")} className="flex min-w-0 flex-1 items-center gap-2 px-2 py-1.5 text-left disabled:text-ink-soft" onClick={() => setChosen(f.id)} onDoubleClick={() => void go(f.id)}>
+        <FolderIcon size={18} className="shrink-0 text-ink-soft" />
+        <span className="min-w-0">
+          <span className="block truncate">{f.name}</span>
+          {path && f.parent !== undefined && <span className="block truncate text-small text-ink-soft">{tree.path(f.parent)}</span>}
+        </span>
+      </button>
+      {!path && tree.inside(f.id).length > 0 && (
+        <IconButton
+          label={`Look into ${f.name}`}
+          icon={<ChevronRight size={18} />}
+          onClick={() => {
+            setAt(f.id);
+            setChosen(undefined);
+          }}
+        />
+      )}
+    </li>
+  );
   return (
-    <Dialog title={`Move ${items(count)} to…`} onClose={onClose}>
+    <Dialog title={`${verb} ${items(count)}${copy ? " in…" : " to…"}`} about={copy ? "A second item on the same file: words and tags are copied, the file is not." : undefined} onClose={onClose}>
       <form
         onSubmit={(e) => {
           e.preventDefault();
-          if (hits[0]) void move(hits[0].id);
+          if (named) void go(target);
         }}
       >
-        <TextField label="Folder" autoFocus value={words} onChange={(e) => setWords(e.target.value)} placeholder="Part of its name" autoComplete="off" />
-      </form>
-      <ul className="mt-3 max-h-72 overflow-y-auto" aria-label="Folders">
-        {everywhere && !words && (
-          <li>
-            <button type="button" className="flex w-full items-center gap-2 rounded-patch px-2 py-1.5 text-left hover:bg-sunk" onClick={() => void move(undefined)}>
-              <Inbox size={18} /> Unfiled
-            </button>
-          </li>
+        <TextField
+          label="Folder"
+          autoFocus
+          value={words}
+          onChange={(e) => {
+            setWords(e.target.value);
+            setChosen(undefined);
+          }}
+          placeholder="Part of its name, or a new one"
+          autoComplete="off"
+        />
+        {!searching && at === undefined && recent.length > 0 && (
+          <>
+            <h3 className="mt-3 text-small text-ink-soft">Recent</h3>
+            <ul aria-label="Recent folders">{recent.slice(0, 4).map((f) => row(f, true))}</ul>
+            <h3 className="mt-2 text-small text-ink-soft">All folders</h3>
+          </>
         )}
-        {hits.map((f) => (
-          <li key={f.id}>
-            <button type="button" className="flex w-full items-center gap-2 rounded-patch px-2 py-1.5 text-left hover:bg-sunk" onClick={() => void move(f.id)}>
-              <FolderIcon size={18} className="shrink-0" /> {f.path}
-            </button>
-          </li>
-        ))}
-      </ul>
-      {everywhere && words.trim() && (
-        <Button className="mt-2" icon={<FolderPlus size={18} />} onClick={() => void makeAndMove()}>
-          Make “{words.trim()}” and move {count} there
-        </Button>
-      )}
+        {at !== undefined && !searching && (
+          <div className="mt-3 flex items-center gap-1 text-dense text-ink-soft">
+            <IconButton
+              label="One up"
+              icon={<CornerLeftUp size={16} />}
+              onClick={() => {
+                setAt(tree.byId.get(at)?.parent);
+                setChosen(undefined);
+              }}
+            />
+            <span className="truncate">{tree.path(at)}</span>
+          </div>
+        )}
+        <ul className="mt-1 max-h-60 overflow-y-auto" aria-label="Folders">
+          {mayEverywhere && !searching && at === undefined && (
+            <li className={`rounded-patch ${chosen === "unfiled" ? "bg-saffron-wash" : "hover:bg-sunk"}`}>
+              <button type="button" className="flex w-full items-center gap-2 px-2 py-1.5 text-left" onClick={() => setChosen("unfiled")}>
+                <Inbox size={18} className="text-ink-soft" /> Unfiled
+              </button>
+            </li>
+          )}
+          {(searching ? found : tree.inside(at)).map((f) => row(f, searching))}
+        </ul>
+        {searching && (at !== undefined || mayEverywhere) && (
+          <Button className="mt-2" icon={<FolderPlus size={18} />} onClick={() => void make()}>
+            Make “{words.trim()}” {at === undefined ? "at the top" : `in ${tree.byId.get(at)?.name}`}
+          </Button>
+        )}
+        <div className="mt-4">
+          <Button type="submit" tone="main" disabled={!named}>
+            {named ? `${verb} ${count.toLocaleString("en-GB")} ${copy ? "in" : "to"} ${named}` : "Choose a folder"}
+          </Button>
+        </div>
+      </form>
     </Dialog>
   );
 }

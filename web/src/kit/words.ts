@@ -24,6 +24,11 @@ export function moment(local: string) {
   return new Date(`${local}Z`).toLocaleString("en-GB", { timeZone: "UTC", day: "numeric", month: "long", year: "numeric", hour: "2-digit", minute: "2-digit" });
 }
 
+/** shortMoment is moment for a narrow column. */
+export function shortMoment(local: string) {
+  return new Date(`${local}Z`).toLocaleString("en-GB", { timeZone: "UTC", day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" });
+}
+
 /** when says how long ago something was, or on which day. */
 export function when(at: string) {
   const date = new Date(at);

@@ -1,11 +1,12 @@
 import { Link, useLocation } from "@tanstack/react-router";
-import { CircleHelp, Search } from "lucide-react";
+import { ChevronDown, CircleHelp, Search } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { Me } from "~/api/client";
 import { useOverview } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
 import { useKeys } from "~/kit/keys";
 import { Mark } from "~/kit/Mark";
+import { Menu } from "~/kit/Menu";
 import { usePlace, type Step } from "~/sheet/place";
 import { PersonMenu } from "./PersonMenu";
 
@@ -36,6 +37,13 @@ export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => voi
         <Mark />
         <span className="truncate font-display text-base font-semibold">{me.brandName}</span>
       </Link>
+      {me.brands.length > 1 && (
+        <Menu
+          align="start"
+          trigger={<IconButton label="Switch the brand" className="size-7" icon={<ChevronDown size={16} />} />}
+          items={me.brands.map((b) => ({ label: b.name, checked: b.code === me.brand, onSelect: () => (window.location.href = `/b/${b.code}`) }))}
+        />
+      )}
       <nav aria-label="Steps of the work" className="steps mx-auto flex items-center max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:z-30 max-md:h-[52px] max-md:justify-around max-md:overflow-x-auto max-md:border-t max-md:border-line max-md:bg-card max-md:px-1">
         {stepsFor(me).map((s, i) => (
           <span key={s} className="flex items-center">

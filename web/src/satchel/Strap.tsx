@@ -1,21 +1,23 @@
 import { combine } from "@atlaskit/pragmatic-drag-and-drop/combine";
-import { ChevronDown, ChevronUp, X } from "lucide-react";
+import { ChevronDown, ChevronUp, Undo2, X } from "lucide-react";
 import { useCallback, useEffect, useRef, useState, type ReactNode } from "react";
-import { act, client, mediaAddress, type AssetRow, type Me } from "~/api/client";
-import { useSatchel } from "~/api/queries";
+import { act, client, mediaAddress, type AssetRow, type Me, type Selection } from "~/api/client";
+import { useSatchel, useSize } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
 import { useKeys } from "~/kit/keys";
 import { Mark } from "~/kit/Mark";
-import { tint } from "~/kit/words";
+import { bytes, tint } from "~/kit/words";
 import { dragItems, reorderTarget, useDropTarget } from "~/sheet/drag";
-import { asSelection, selectNothing, useChosen } from "~/sheet/selection";
+import { asSelection, selectNothing, useChosen, useCount } from "~/sheet/selection";
 
 /** Strap is the bottom edge: the satchel on the left, work in progress in the middle, the selection on the right. */
-export function Strap({ brand, me, progress }: { brand: string; me: Me; progress: ReactNode }) {
+export function Strap({ brand, me, progress, undo }: { brand: string; me: Me; progress: ReactNode; undo: { said: string | undefined; run: () => void } }) {
   const may = me.can.includes("carry");
   const carried = useSatchel(brand, may).data ?? [];
   const [open, setOpen] = useState(false);
-  const count = useChosen((s) => s.selected.size);
+  const count = useCount();
+  const mode = useChosen((s) => s.mode);
+  const size = useSelectionSize(brand);
   const at = { params: { path: { brand } } };
   const carry = (ids?: number[]) => void act(brand, client.POST("/api/brands/{brand}/satchel", { ...at, body: ids ? { ids } : asSelection() }));
   const putDown = (ids: number[]) => void act(brand, client.POST("/api/brands/{brand}/satchel/take-out", { ...at, body: { ids } }));
@@ -58,7 +60,8 @@ export function Strap({ brand, me, progress }: { brand: string; me: Me; progress
             {open ? <ChevronDown size={16} /> : <ChevronUp size={16} />}
           </button>
         )}
-        <div className="flex min-w-0 flex-1 justify-center">{progress}</div>
+        <div className="flex min-w-0 flex-1 items-center justify-center gap-4">{progress}</div>
+        {undo.said && <IconButton label={`Undo: ${undo.said}`} icon={<Undo2 size={18} />} onClick={undo.run} />}
         {count > 0 && (
           <div className="flex items-center gap-2">
             {may && (
@@ -66,13 +69,32 @@ export function Strap({ brand, me, progress }: { brand: string; me: Me; progress
                 Put {count} in the satchel
               </Button>
             )}
-            <span data-selected={count}>{count.toLocaleString("en-GB")} selected</span>
+            <span data-selected={count} className="whitespace-nowrap">
+              {count.toLocaleString("en-GB")} selected{size !== undefined && <span className="max-md:hidden"> · {bytes(size)}</span>}
+            </span>
+            {mode && <span className="text-small text-ink-soft md:hidden">tap adds</span>}
             <IconButton label="Select nothing" icon={<X size={18} />} onClick={selectNothing} />
           </div>
         )}
       </div>
     </footer>
   );
+}
+
+/** How long a selection stays the same until it is sized up. */
+const settles = 250;
+
+/** useSelectionSize is how many bytes the selection has, once it has stayed the same for a moment. */
+function useSelectionSize(brand: string) {
+  const selected = useChosen((s) => s.selected);
+  const wholly = useChosen((s) => s.wholly);
+  const [settled, setSettled] = useState<Selection>();
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(selected.size > 0 ? asSelection() : undefined), settles);
+    return () => clearTimeout(timer);
+  }, [selected, wholly]);
+  const size = useSize(brand, settled ?? { ids: [] }, settled !== undefined).data;
+  return selected.size > 0 ? size?.bytes : undefined;
 }
 
 function Carried({ brand, row, next, onOrder, onPutDown }: { brand: string; row: AssetRow; next: number | undefined; onOrder: (ids: number[], before: number | undefined) => void; onPutDown: () => void }) {

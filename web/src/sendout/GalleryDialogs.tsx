@@ -1,7 +1,8 @@
 import { useNavigate } from "@tanstack/react-router";
 import { useState, type FormEvent } from "react";
 import { ask, client, messageOf, ProblemError, type Schema } from "~/api/client";
-import { useAlbums, useSheet } from "~/api/queries";
+import { useAlbums } from "~/api/queries";
+import { useSheet } from "~/api/sheets";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { Choice, TextField } from "~/kit/Field";
@@ -76,7 +77,7 @@ export function CoverDialog({ brand, gallery, onChoose, onClose }: { brand: stri
   return (
     <Dialog title="Choose the cover" wide onClose={onClose}>
       <ul className="flex flex-wrap gap-2">
-        {sheet?.ids.slice(0, 200).map((id) => (
+        {sheet?.ids.filter((id) => id > 0).slice(0, 200).map((id) => (
           <li key={id}>
             <CoverChoice brand={brand} id={id} onChoose={onChoose} />
           </li>

@@ -1,10 +1,15 @@
-import { ArrowDownNarrowWide, ArrowUpNarrowWide, X } from "lucide-react";
-import type { Schema } from "~/api/client";
-import { useAlbums, useFolders, useIntakes, useOutlets, useTags } from "~/api/queries";
+import { ArrowDownNarrowWide, ArrowUpNarrowWide, LayoutGrid, Rows3, Text, X } from "lucide-react";
+import type { ReactNode } from "react";
+import type { View } from "~/api/preferences";
+import { useAlbums, useFolders, useIntakes, useOutlets, useTags, type Folder } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
+import { Menu } from "~/kit/Menu";
 import { useSettings } from "~/kit/settings";
 import { items, when } from "~/kit/words";
 import { useDropTarget } from "./drag";
+import { FilterPanel, sourceNames } from "./FilterPanel";
+import { fromRule, periodName, toRule, without, type Facet } from "./filters";
+import { useOrder } from "./order";
 import { usePlace, type Place } from "./place";
 import { openBig, useChosen } from "./selection";
 
@@ -17,7 +22,6 @@ const sorts: { value: NonNullable<Place["sort"]>; label: string }[] = [
   { value: "size", label: "file size" },
   { value: "kind", label: "kind" },
 ];
-const sources = { upload: "from people’s own devices", server: "from the server", watched: "from a watched folder", outlet: "from an outlet" };
 const names: Record<Place["place"], string> = {
   everything: "Library",
   unfiled: "Unfiled",
@@ -30,20 +34,11 @@ const names: Record<Place["place"], string> = {
   intake: "Just in",
 };
 
-/** Heading is the line above the sheet: where one is, how much there is, in which order and how large. */
+/** Heading is the line above the sheet: where one is, how much there is, what is filtered, in which order and how large. */
 export function Heading({ count }: { count: number | undefined }) {
-  const { brand, place, change, goTo } = usePlace();
+  const { place, change, goTo } = usePlace();
   const { rowHeight, set } = useSettings();
-  const tags = useTags(brand).data;
-  const outlets = useOutlets(brand, place.outlet !== undefined).data;
-  const sort = place.sort ?? (place.place === "album" ? "hand" : place.place === "intake" ? "added" : "taken");
-  const descending = place.sort ? !!place.descending : sort === "taken";
-  const chips: { label: string; off: Partial<Place> }[] = [];
-  if (place.words) chips.push({ label: `“${place.words}”`, off: { words: undefined } });
-  if (place.stars) chips.push({ label: `${place.stars} ★ or more`, off: { stars: undefined } });
-  if (place.tag) chips.push({ label: tags?.find((t) => t.id === place.tag)?.name ?? "tag", off: { tag: undefined } });
-  if (place.source || place.outlet) chips.push({ label: outlets?.find((o) => o.id === place.outlet)?.name ?? sources[place.source ?? "outlet"], off: { source: undefined, outlet: undefined } });
-  if (place.setAside) chips.push({ label: "with set aside", off: { setAside: undefined } });
+  const { sort, descending, view, mayHand, order, setView } = useOrder();
   return (
     <div className="stitch-b px-4 py-2">
       <div className="flex min-h-8 flex-wrap items-center gap-x-3 gap-y-1">
@@ -51,10 +46,17 @@ export function Heading({ count }: { count: number | undefined }) {
         <span className="ml-auto shrink-0 text-ink-soft" data-count>
           {count === undefined ? "Counting…" : items(count)}
         </span>
+        {place.place === "folder" && (
+          <label className="flex min-h-8 items-center gap-1.5 text-dense" title="Show everything in the folders below too">
+            <input type="checkbox" className="size-4 accent-sea" checked={!!place.below} onChange={(e) => change({ below: e.target.checked || undefined })} />
+            with below
+          </label>
+        )}
+        <FilterPanel />
         <label className="flex items-center gap-1.5">
           <span className="sr-only">Order</span>
-          <select className="rounded-patch border border-line bg-card px-2 py-1" value={sort} onChange={(e) => change({ sort: e.target.value as Place["sort"], descending: e.target.value !== "name" && e.target.value !== "hand" })}>
-            {place.place === "album" && <option value="hand">by hand</option>}
+          <select className="rounded-patch border border-line bg-card px-2 py-1" value={sort} onChange={(e) => order(e.target.value as typeof sort)}>
+            {mayHand && <option value="hand">by hand</option>}
             {sorts.map((s) => (
               <option key={s.value} value={s.value}>
                 by {s.label}
@@ -66,23 +68,65 @@ export function Heading({ count }: { count: number | undefined }) {
           <IconButton
             label={descending ? "Falling; turn round" : "Rising; turn round"}
             icon={descending ? <ArrowDownNarrowWide size={18} /> : <ArrowUpNarrowWide size={18} />}
-            onClick={() => change({ sort, descending: !descending })}
+            onClick={() => order(sort, !descending)}
           />
         )}
-        <label className="flex items-center gap-2 max-md:hidden">
-          <span className="sr-only">Picture size</span>
-          <input type="range" min={90} max={320} step={10} value={rowHeight} onChange={(e) => set({ rowHeight: Number(e.target.value) })} className="w-24 accent-sea" />
-        </label>
+        <Menu
+          trigger={<IconButton label={`Show as ${viewNames[view]}`} icon={viewIcons[view]} />}
+          items={(Object.keys(viewNames) as (typeof view)[]).map((v) => ({ label: viewNames[v][0]!.toUpperCase() + viewNames[v].slice(1), icon: viewIcons[v], checked: v === view, onSelect: () => setView(v) }))}
+        />
+        {view === "pictures" && (
+          <label className="flex items-center gap-2 max-lg:hidden">
+            <span className="sr-only">Picture size</span>
+            <input type="range" min={90} max={320} step={10} value={rowHeight} onChange={(e) => set({ rowHeight: Number(e.target.value) })} className="w-20 accent-sea" />
+          </label>
+        )}
       </div>
-      {chips.length > 0 && (
-        <div className="flex flex-wrap gap-1.5 pt-1.5">
-          {chips.map((c) => (
-            <button key={c.label} type="button" onClick={() => change(c.off)} className="inline-flex items-center gap-1 rounded-full bg-sunk px-2.5 py-0.5 text-dense hover:bg-line">
-              {c.label}
-              <X size={14} aria-label="remove this filter" />
-            </button>
-          ))}
-        </div>
+      <Chips />
+    </div>
+  );
+}
+
+const viewNames: Record<View, string> = { pictures: "pictures", list: "a list", names: "names only" };
+const viewIcons: Record<View, ReactNode> = { pictures: <LayoutGrid size={18} />, list: <Rows3 size={18} />, names: <Text size={18} /> };
+const hows = { any: "", all: "also ", none: "not " };
+
+/** Chips are the filters of the place; each can be taken away by itself. */
+function Chips() {
+  const { brand, place, change } = usePlace();
+  const tags = useTags(brand).data;
+  const outlets = useOutlets(brand, place.outlet !== undefined).data;
+  const filters = fromRule(place.filter);
+  const chips: { label: string; off: Partial<Place> }[] = [];
+  if (place.words) chips.push({ label: `“${place.words}”`, off: { words: undefined } });
+  if (place.stars) chips.push({ label: `${place.stars} ★ or more`, off: { stars: undefined } });
+  if (place.tag) chips.push({ label: tags?.find((t) => t.id === place.tag)?.name ?? "tag", off: { tag: undefined } });
+  if (place.source || place.outlet) chips.push({ label: outlets?.find((o) => o.id === place.outlet)?.name ?? `from ${sourceNames[place.source ?? "outlet"]}`, off: { source: undefined, outlet: undefined } });
+  if (place.setAside) chips.push({ label: "with set aside", off: { setAside: undefined } });
+  const say = (facet: Facet, value: string | number) => {
+    if (facet === "tag") return value === 0 ? "without tags" : (tags?.find((t) => t.id === value)?.name ?? "tag");
+    if (facet === "stars") return Number(value) > 0 ? `${value} ★` : Number(value) < 0 ? "set aside" : "no stars";
+    if (facet === "taken") return value === "" ? "undated" : `taken ${periodName(String(value))}`;
+    if (facet === "stage") return "stage";
+    if (facet === "source") return `from ${sourceNames[value]}`;
+    return String(value);
+  };
+  for (const [facet, chosen] of Object.entries(filters) as [Facet, NonNullable<(typeof filters)[Facet]>][])
+    for (const value of chosen.values) chips.push({ label: `${hows[chosen.how]}${say(facet, value)}`, off: { filter: toRule(without(filters, facet, value)) } });
+  if (place.filter && Object.keys(filters).length === 0) chips.push({ label: "filtered", off: { filter: undefined } });
+  if (chips.length === 0) return null;
+  return (
+    <div className="flex flex-wrap gap-1.5 pt-1.5" data-chips>
+      {chips.map((c) => (
+        <button key={c.label} type="button" onClick={() => change(c.off)} className="inline-flex min-h-6 items-center gap-1 rounded-full bg-sunk px-2.5 py-0.5 text-dense hover:bg-line">
+          {c.label}
+          <X size={14} aria-label="remove this filter" />
+        </button>
+      ))}
+      {chips.length > 1 && (
+        <button type="button" className="min-h-6 px-1 text-dense text-sea hover:underline" onClick={() => change({ words: undefined, stars: undefined, tag: undefined, source: undefined, outlet: undefined, setAside: undefined, filter: undefined })}>
+          Take all filters away
+        </button>
       )}
     </div>
   );
@@ -137,8 +181,8 @@ function Crumb({ label, folder, onOpen }: { label: string; folder: number | unde
 }
 
 /** pathOf is a folder with everything above it, from the top. */
-export function pathOf(folders: Schema["Folder"][] | undefined, id: number | undefined) {
-  const path: Schema["Folder"][] = [];
+export function pathOf(folders: Folder[] | undefined, id: number | undefined) {
+  const path: Folder[] = [];
   for (let f = folders?.find((x) => x.id === id); f; f = folders?.find((x) => x.id === f!.parent)) path.unshift(f);
   return path;
 }

@@ -1,18 +1,23 @@
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent, type ReactNode } from "react";
-import type { Schema } from "~/api/client";
+import { autoScrollForElements } from "@atlaskit/pragmatic-drag-and-drop-auto-scroll/element";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import type { View } from "~/api/preferences";
+import type { SheetData } from "~/api/sheets";
 import { rows } from "~/api/rows";
 import { useKeys } from "~/kit/keys";
 import { useSettings } from "~/kit/settings";
 import { useDropTarget } from "./drag";
 import type { Target } from "./dropped";
-import { gap, inside, layOut, rowOf, upOrDown, visible, type Layout } from "./layout";
-import { extendTo, moveCursor, openBig, selectEverything, selectNothing, selectOnly, selectThese, toggle, useChosen } from "./selection";
+import { useLasso } from "./lasso";
+import { gap, layOut, layOutNames, layOutRows, rowOf, upOrDown, visible, type Layout } from "./layout";
+import { ListHead, useColumns } from "./ListHead";
+import { ListRow } from "./ListRow";
+import { invert, moveCursor, openBig, selectEverything, selectNothing, useChosen } from "./selection";
 import { Ghost, Tile } from "./Tile";
 
 const grounds = {
-  paper: "bg-paper [--on-backdrop:var(--ink-soft)]",
-  grey: "bg-grey [--on-backdrop:#ffffff]",
-  night: "bg-night [--on-backdrop:#dfe7e2]",
+  paper: "bg-paper [--on-backdrop:var(--ink-soft)] [--on-backdrop-strong:var(--ink)]",
+  grey: "bg-grey [--on-backdrop:#ffffff] [--on-backdrop-strong:#ffffff]",
+  night: "bg-night [--on-backdrop:#dfe7e2] [--on-backdrop-strong:#dfe7e2]",
 };
 // Pixels in one frame from which on pictures wait, and below which they are shown again while one still scrolls.
 const hurry = 240;
@@ -21,7 +26,10 @@ const ghosts = 256; // more than a screen holds, so that each is moved and none 
 
 interface SheetProps {
   brand: string;
-  sheet: Schema["Sheet"] | undefined;
+  sheet: SheetData | undefined;
+  view: View;
+  /** Called with the items that are in view, so that what is missing of them is loaded. */
+  onView: (from: number, to: number) => void;
   empty: ReactNode;
   filesGoTo: Target;
   dragLabel: (n: number) => string;
@@ -30,17 +38,26 @@ interface SheetProps {
 }
 
 /** Sheet shows the pictures of a place. It draws only what is in view, and stays smooth with 100,000. */
-export function Sheet({ brand, sheet, empty, filesGoTo, dragLabel, onOrder }: SheetProps) {
+export function Sheet({ brand, sheet, view, onView, empty, filesGoTo, dragLabel, onOrder }: SheetProps) {
   const { rowHeight, backdrop } = useSettings();
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
-  const layout = useMemo(() => layOut(sheet?.ratios ?? [], width, Math.min(rowHeight, Math.max(80, width / 3.4))), [sheet, width, rowHeight]);
+  const columns = useColumns(brand);
+  const layout = useMemo(() => {
+    const ratios = sheet?.ratios ?? [];
+    if (view === "list") return layOutRows(ratios.length, width);
+    if (view === "names") return layOutNames(ratios.length, width);
+    return layOut(ratios, width, Math.min(rowHeight, Math.max(80, width / 3.4)));
+  }, [sheet, width, rowHeight, view]);
   const { range, hurried } = useWindow(scroller, layout, setWidth);
   const ids = useMemo(() => sheet?.ids ?? [], [sheet]);
   useEffect(() => {
-    if (!hurried) rows.want(ids.slice(range[0], range[1]));
-  }, [ids, range, hurried]);
+    if (hurried) return;
+    rows.want(ids.slice(range[0], range[1]).filter((id) => id > 0));
+    onView(range[0], range[1]);
+  }, [ids, range, hurried, onView]);
   useSheetKeys(layout, scroller);
+  useEffect(() => (scroller.current ? autoScrollForElements({ element: scroller.current }) : undefined), []);
   const lasso = useLasso(scroller, layout, ids);
   const { ref, over } = useDropTarget<HTMLDivElement>(undefined, filesGoTo);
   const reorder = useCallback(
@@ -58,10 +75,13 @@ export function Sheet({ brand, sheet, empty, filesGoTo, dragLabel, onOrder }: Sh
   for (let i = range[0]; i < range[1] && i < ids.length; i++) {
     if (i >= layout.first[row + 1]!) row++;
     const at = { left: layout.left[i]!, top: row * layout.rowStep, width: layout.width[i]!, height: layout.rowHeight, ground: sheet!.tints[i]! };
-    if (hurried) tiles.push(<Ghost key={`ghost ${i % ghosts}`} {...at} />);
+    if ((hurried && view === "pictures") || ids[i]! < 0) tiles.push(<Ghost key={`ghost ${i % ghosts}`} {...at} />);
+    else if (view !== "pictures") tiles.push(<ListRow key={ids[i]} brand={brand} id={ids[i]!} {...at} dragLabel={dragLabel} onReorder={onOrder ? reorder : undefined} columns={view === "list" ? columns : noColumns} />);
     else tiles.push(<Tile key={ids[i]} brand={brand} id={ids[i]!} {...at} dragLabel={dragLabel} onReorder={onOrder ? reorder : undefined} />);
   }
   return (
+    <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+      {view === "list" && !nothing && <ListHead brand={brand} />}
     <div ref={ref} className={`relative min-h-0 flex-1 ${grounds[backdrop]} ${over ? "drop-here" : ""}`}>
       <div ref={scroller} data-sheet tabIndex={0} aria-label="Items" {...(nothing ? { role: "region" } : { role: "listbox", "aria-multiselectable": true })} className="absolute inset-0 overflow-y-auto px-4 py-3 outline-none [scrollbar-gutter:stable]" {...lasso.handlers}>
         {nothing ? (
@@ -76,8 +96,11 @@ export function Sheet({ brand, sheet, empty, filesGoTo, dragLabel, onOrder }: Sh
         )}
       </div>
     </div>
+    </div>
   );
 }
+
+const noColumns: never[] = [];
 
 /** useWindow says which items are in view, changing only when rows come or go, and whether one scrolls too fast to look. */
 function useWindow(scroller: React.RefObject<HTMLDivElement | null>, layout: Layout, setWidth: (width: number) => void) {
@@ -145,6 +168,7 @@ function useSheetKeys(layout: Layout, scroller: React.RefObject<HTMLDivElement |
     },
     { press: "Escape", does: "back to the sheet, then select nothing", run: () => (useChosen.getState().open !== undefined ? openBig(undefined) : selectNothing()) },
     { press: "Ctrl+a", does: "select everything here", run: selectEverything },
+    { press: "i", does: "select the others instead", run: invert },
   ]);
   const cursor = useChosen((s) => s.cursor);
   useEffect(() => {
@@ -155,51 +179,4 @@ function useSheetKeys(layout: Layout, scroller: React.RefObject<HTMLDivElement |
     if (top < element.scrollTop) element.scrollTop = top;
     else if (top + layout.rowStep > element.scrollTop + element.clientHeight - 24) element.scrollTop = top + layout.rowStep - element.clientHeight + 24;
   }, [cursor, layout, scroller]);
-}
-
-/** useLasso selects by click, and by drawing a box from an empty spot. */
-function useLasso(scroller: React.RefObject<HTMLDivElement | null>, layout: Layout, ids: number[]) {
-  const start = useRef<{ x: number; y: number; before: Set<number> }>(undefined);
-  const [box, setBox] = useState<{ left: number; top: number; width: number; height: number }>();
-  const at = (event: { clientX: number; clientY: number }) => {
-    const element = scroller.current!;
-    const edge = element.getBoundingClientRect();
-    return { x: event.clientX - edge.left - 16, y: event.clientY - edge.top - 12 + element.scrollTop };
-  };
-  const handlers = {
-    onClick(event: React.MouseEvent) {
-      const id = Number((event.target as HTMLElement).closest<HTMLElement>("[data-id]")?.dataset.id);
-      if (!id) return;
-      if (event.shiftKey) extendTo(id);
-      else if (event.ctrlKey || event.metaKey) toggle(id);
-      else selectOnly(id);
-    },
-    onDoubleClick(event: React.MouseEvent) {
-      const id = Number((event.target as HTMLElement).closest<HTMLElement>("[data-id]")?.dataset.id);
-      if (id) openBig(id);
-    },
-    onPointerDown(event: PointerEvent) {
-      if (event.button !== 0 || event.pointerType === "touch" || (event.target as HTMLElement).closest("[data-id], button, a")) return;
-      if (event.clientX > scroller.current!.getBoundingClientRect().left + scroller.current!.clientWidth) return; // the scroll bar
-      const keep = event.ctrlKey || event.metaKey || event.shiftKey;
-      start.current = { ...at(event), before: keep ? new Set(useChosen.getState().selected) : new Set() };
-      if (!keep) selectNothing();
-      scroller.current!.setPointerCapture(event.pointerId);
-    },
-    onPointerMove(event: PointerEvent) {
-      const from = start.current;
-      if (!from) return;
-      const to = at(event);
-      const next = { left: Math.min(from.x, to.x), top: Math.min(from.y, to.y), width: Math.abs(to.x - from.x), height: Math.abs(to.y - from.y) };
-      if (next.width + next.height < 6) return;
-      setBox(next);
-      const hit = inside(layout, { left: next.left, top: next.top, right: next.left + next.width, bottom: next.top + next.height });
-      selectThese([...from.before, ...hit.map((i) => ids[i]!)]);
-    },
-    onPointerUp() {
-      start.current = undefined;
-      setBox(undefined);
-    },
-  };
-  return { handlers, box };
 }

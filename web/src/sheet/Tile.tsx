@@ -5,9 +5,9 @@ import { mediaAddress } from "~/api/client";
 import { useRow } from "~/api/rows";
 import { duration, tint } from "~/kit/words";
 import { dragItems, reorderTarget } from "./drag";
-import { inOrder, selectOnly, useChosen, useTileState } from "./selection";
+import { takeForDrag, useChosen, useTileState } from "./selection";
 
-interface TileProps {
+export interface TileProps {
   brand: string;
   id: number;
   left: number;
@@ -24,15 +24,12 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
   const row = useRow(id);
   const state = useTileState(id);
   const selected = state === "selected";
+  const isCut = useChosen((s) => s.cut.has(id));
   const [side, setSide] = useState<"before" | "after">();
   const ref = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const element = ref.current!;
-    const take = () => {
-      if (!useChosen.getState().selected.has(id)) selectOnly(id);
-      return inOrder();
-    };
-    const drag = dragItems(element, "sheet", take, dragLabel);
+    const drag = dragItems(element, "sheet", () => takeForDrag(id), dragLabel);
     if (!onReorder) return drag;
     return combine(
       drag,
@@ -49,7 +46,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       aria-selected={selected}
       aria-label={row ? describeTile(row) : name}
       title={name}
-      className="absolute select-none"
+      className={`absolute select-none ${isCut ? "opacity-45" : ""}`}
       style={{ left, top, width, contain: "layout size", height: height + 22 }}
     >
       <div
@@ -72,6 +69,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       </div>
       {side && <span aria-hidden="true" className={`absolute top-0 h-full w-1 rounded bg-saffron ${side === "before" ? "-left-2" : "-right-2"}`} />}
       <div className="flex h-[22px] items-center gap-2 overflow-hidden pt-0.5 text-small whitespace-nowrap text-[var(--on-backdrop)]" aria-hidden="true">
+        {row?.daysLeft !== undefined && <span>{row.daysLeft === 1 ? "1 day left" : `${row.daysLeft} days left`}</span>}
         {row && row.stars > 0 && <span>{row.stars} ★</span>}
         {row && row.stars < 0 && <span>set aside</span>}
         {row?.keeper && <Bookmark size={13} className="fill-saffron" />}
@@ -129,6 +127,7 @@ export const Ghost = memo(function Ghost({ left, top, width, height, ground }: P
 /** describeTile says a tile in words, those that stand below it first and as they stand there. */
 function describeTile(row: NonNullable<ReturnType<typeof useRow>>) {
   const marks = [row.title || row.fileName];
+  if (row.daysLeft !== undefined) marks.push(row.daysLeft === 1 ? "1 day left" : `${row.daysLeft} days left`);
   if (row.stars > 0) marks.push(`${row.stars} ★`);
   if (row.stars < 0) marks.push("set aside");
   if (row.kind === "clip") marks.push(duration(row.seconds ?? 0));

@@ -96,19 +96,19 @@ export function useDropTarget<E extends HTMLElement>(onItems: ((ids: number[], f
 }
 
 /** reorderTarget lets a tile take items before or after itself. */
-export function reorderTarget(element: HTMLElement, hover: (side: "before" | "after" | undefined) => void, drop: (ids: number[], side: "before" | "after") => void) {
-  const sideOf = (x: number) => {
+export function reorderTarget(element: HTMLElement, hover: (side: "before" | "after" | undefined) => void, drop: (ids: number[], side: "before" | "after") => void, way: "across" | "down" = "across") {
+  const sideOf = (at: { clientX: number; clientY: number }) => {
     const box = element.getBoundingClientRect();
-    return x < box.left + box.width / 2 ? "before" : "after";
+    return (way === "across" ? at.clientX < box.left + box.width / 2 : at.clientY < box.top + box.height / 2) ? "before" : "after";
   };
   return dropTargetForElements({
     element,
     canDrop: ({ source }) => source.data.load === "items",
-    onDrag: ({ location }) => hover(sideOf(location.current.input.clientX)),
+    onDrag: ({ location }) => hover(sideOf(location.current.input)),
     onDragLeave: () => hover(undefined),
     onDrop: ({ source, location }) => {
       hover(undefined);
-      drop((source.data as Load).ids, sideOf(location.current.input.clientX));
+      drop((source.data as Load).ids, sideOf(location.current.input));
     },
   });
 }

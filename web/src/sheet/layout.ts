@@ -37,6 +37,30 @@ export function layOut(ratios: ArrayLike<number>, available: number, rowHeight: 
   return { rowHeight, rowStep, rows, height: rows * rowStep, first, left, width };
 }
 
+/** layOutRows places one item in each row, for a list. */
+export function layOutRows(n: number, available: number): Layout {
+  const first = new Int32Array(n + 1);
+  for (let i = 0; i <= n; i++) first[i] = i;
+  return { rowHeight: listRow, rowStep: listRow, rows: n, height: n * listRow, first, left: new Float32Array(n), width: new Float32Array(n).fill(available) };
+}
+
+/** layOutNames places names in columns, row by row. */
+export function layOutNames(n: number, available: number): Layout {
+  const columns = Math.max(1, Math.floor((available + gap) / (nameWidth + gap)));
+  const width = (available + gap) / columns - gap;
+  const rows = Math.ceil(n / columns);
+  const first = new Int32Array(rows + 1);
+  const left = new Float32Array(n);
+  for (let r = 0; r < rows; r++) first[r] = r * columns;
+  first[rows] = n;
+  for (let i = 0; i < n; i++) left[i] = (i % columns) * (width + gap);
+  return { rowHeight: nameRow, rowStep: nameRow, rows, height: rows * nameRow, first, left, width: new Float32Array(n).fill(width) };
+}
+
+export const listRow = 40;
+const nameRow = 28;
+const nameWidth = 240;
+
 /** visible is the range of items [from, to) in the rows that touch a window, with some rows more on either side. */
 export function visible(l: Layout, top: number, height: number, overscan = 2): [number, number] {
   const from = Math.max(0, Math.floor(top / l.rowStep) - overscan);

@@ -6,7 +6,8 @@ export type Step = "bring-in" | "file" | "describe" | "choose" | "send-out";
 export const steps: Step[] = ["bring-in", "file", "describe", "choose", "send-out"];
 
 /** Place is what the sheet shows, as it stands in the address. */
-export type Place = SheetQuery;
+/** item is one to be seen big, as in a link to it. */
+export type Place = SheetQuery & { item?: number };
 
 const places: Place["place"][] = ["everything", "unfiled", "folder", "album", "intake", "bin", "keepers", "undescribed", "unchosen"];
 const sources = ["upload", "server", "watched", "outlet"] as const;
@@ -26,11 +27,13 @@ export function readPlace(search: Record<string, unknown>): Place {
   if (source) place.source = source;
   if (Number.isInteger(search.outlet)) place.outlet = search.outlet as number;
   if (search.setAside === true) place.setAside = true;
+  if (search.filter && typeof search.filter === "object") place.filter = search.filter as Place["filter"];
   const sort = sorts.find((s) => s === search.sort);
-  if (sort && (sort !== "hand" || place.place === "album")) {
+  if (sort && (sort !== "hand" || place.place === "album" || (place.place === "folder" && !place.below))) {
     place.sort = sort;
     place.descending = search.descending === true;
   }
+  if (Number.isInteger(search.item)) place.item = search.item as number;
   return place;
 }
 
@@ -40,11 +43,13 @@ export function usePlace() {
   const { brand = "", step } = useParams({ strict: false }) as { brand?: string; step?: string };
   const search = useSearch({ strict: false }) as Record<string, unknown>;
   const text = JSON.stringify(readPlace(search));
-  const place = useMemo(() => JSON.parse(text) as Place, [text]);
+  const { item, ...rest } = JSON.parse(text) as Place;
+  const shown = JSON.stringify(rest);
+  const place = useMemo(() => JSON.parse(shown) as SheetQuery, [shown]);
   const navigate = useNavigate();
   const present = (steps.find((s) => s === step) ?? "file") as Step;
   const goTo = useCallback((to: Place) => void navigate({ to: "/b/$brand/$step", params: { brand, step: present }, search: to as never }), [navigate, brand, present]);
   const change = useCallback((by: Partial<Place>) => goTo({ ...place, ...by }), [goTo, place]);
   const goToStep = useCallback((to: Step) => void navigate({ to: "/b/$brand/$step", params: { brand, step: to }, search: place as never }), [navigate, brand, place]);
-  return { brand, step: present, place, goTo, change, goToStep };
+  return { brand, step: present, place, item, goTo, change, goToStep };
 }

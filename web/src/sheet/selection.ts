@@ -2,47 +2,82 @@ import { create } from "zustand";
 import type { Selection, SheetQuery } from "~/api/client";
 
 interface Chosen {
-  /** The items of the sheet in order. */
+  /** The items of the sheet in order; a number below 0 stands for one whose page is not loaded yet. */
   ids: number[];
   query: SheetQuery;
   selected: Set<number>;
+  /** Everything that the query shows is selected but these, also what is not loaded. */
+  wholly: boolean;
+  except: Set<number>;
   /** The item that the keyboard is at, and where a range begins. */
   cursor: number | undefined;
   anchor: number | undefined;
   /** The item in the big view. */
   open: number | undefined;
+  /** A click or tap adds to the selection, as on a phone after a long press. */
+  mode: boolean;
+  /** Items that were cut, to be pasted into another folder. */
+  cut: Set<number>;
 }
 
-export const useChosen = create<Chosen>(() => ({ ids: [], query: { place: "everything" }, selected: new Set(), cursor: undefined, anchor: undefined, open: undefined }));
+export const useChosen = create<Chosen>(() => ({
+  ids: [],
+  query: { place: "everything" },
+  selected: new Set(),
+  wholly: false,
+  except: new Set(),
+  cursor: undefined,
+  anchor: undefined,
+  open: undefined,
+  mode: false,
+  cut: new Set(),
+}));
 
 const set = useChosen.setState;
 const get = useChosen.getState;
+const counted = (s: Chosen) => (s.wholly ? s.ids.length - s.except.size : s.selected.size);
 
 /** useTileState says how one item stands, so that only its tile is drawn again when that changes. */
 export const useTileState = (id: number) => useChosen((s) => (s.selected.has(id) ? "selected" : s.cursor === id ? "cursor" : ""));
 
+/** useCount is how many items are selected. */
+export const useCount = () => useChosen(counted);
+
+/** What a sheet shows, whatever the order. */
+const contents = (query: SheetQuery) => JSON.stringify({ ...query, sort: undefined, descending: undefined });
+
 /** showSheet takes over what a sheet shows. What is not in it any more is not selected any more. */
 export function showSheet(ids: number[], query: SheetQuery) {
   const present = new Set(ids);
-  const { selected, cursor, open } = get();
-  const kept = [...selected].filter((id) => present.has(id));
+  const s = get();
+  const wholly = s.wholly && contents(s.query) === contents(query);
+  const kept = wholly ? ids.filter((id) => id > 0 && !s.except.has(id)) : [...s.selected].filter((id) => present.has(id));
   set({
     ids,
     query,
-    selected: kept.length === selected.size ? selected : new Set(kept),
-    cursor: cursor !== undefined && present.has(cursor) ? cursor : undefined,
-    open: open !== undefined && present.has(open) ? open : undefined,
+    wholly,
+    selected: !wholly && kept.length === s.selected.size ? s.selected : new Set(kept),
+    cursor: s.cursor !== undefined && present.has(s.cursor) ? s.cursor : undefined,
+    open: s.open !== undefined && present.has(s.open) ? s.open : undefined,
+    mode: s.mode && kept.length > 0,
   });
 }
 
+const choose = (selected: Set<number>, more: Partial<Chosen> = {}) => set({ selected, wholly: false, except: new Set(), ...more });
+
 export function selectOnly(id: number) {
-  set({ selected: new Set([id]), cursor: id, anchor: id });
+  choose(new Set([id]), { cursor: id, anchor: id });
 }
 
 export function toggle(id: number) {
-  const selected = new Set(get().selected);
-  if (!selected.delete(id)) selected.add(id);
-  set({ selected, cursor: id, anchor: id });
+  const { selected, wholly, except, mode } = get();
+  const next = new Set(selected);
+  const off = next.delete(id);
+  if (!off) next.add(id);
+  const left = new Set(except);
+  if (wholly && off) left.add(id);
+  else left.delete(id);
+  set({ selected: next, except: left, cursor: id, anchor: id, mode: mode && next.size > 0 });
 }
 
 /** extendTo selects everything from where the range begins to the item. */
@@ -50,12 +85,33 @@ export function extendTo(id: number) {
   const { ids, anchor } = get();
   const from = Math.max(0, ids.indexOf(anchor ?? id));
   const to = ids.indexOf(id);
-  set({ selected: new Set(ids.slice(Math.min(from, to), Math.max(from, to) + 1)), cursor: id });
+  choose(new Set(ids.slice(Math.min(from, to), Math.max(from, to) + 1).filter((i) => i > 0)), { cursor: id });
 }
 
-export const selectThese = (ids: Iterable<number>) => set({ selected: new Set(ids) });
-export const selectEverything = () => set({ selected: new Set(get().ids) });
-export const selectNothing = () => set({ selected: new Set(), anchor: undefined });
+export const selectThese = (ids: Iterable<number>) => choose(new Set([...ids].filter((id) => id > 0)));
+export const selectEverything = () => choose(new Set(get().ids.filter((id) => id > 0)), { wholly: true });
+export const selectNothing = () => choose(new Set(), { anchor: undefined, mode: false });
+
+/** invert selects what is not selected, and the other way round. */
+export function invert() {
+  const { ids, selected, wholly, except } = get();
+  if (wholly) selectThese(except);
+  else if (selected.size === 0) selectEverything();
+  else choose(new Set(ids.filter((id) => id > 0 && !selected.has(id))), ids.some((id) => id < 0) ? { wholly: true, except: new Set(selected) } : {});
+}
+
+/** takeForDrag is what a drag of an item takes along: the selection, or the item alone if it is not in it. */
+export function takeForDrag(id: number) {
+  if (!get().selected.has(id)) selectOnly(id);
+  return inOrder();
+}
+
+/** selectMode makes clicks and taps add to the selection. */
+export const selectMode = (mode: boolean) => set({ mode });
+
+/** cut marks the selection to be pasted elsewhere. */
+export const cut = () => set({ cut: new Set(inOrder()) });
+export const cutNothing = () => set({ cut: new Set() });
 
 /** moveCursor goes so many items on; with extend the selection grows, otherwise it moves. In the big view it turns pages. */
 export function moveCursor(by: number, extend = false) {
@@ -63,6 +119,7 @@ export function moveCursor(by: number, extend = false) {
   if (ids.length === 0) return;
   const at = ids.indexOf(open ?? cursor ?? -1);
   const next = ids[Math.max(0, Math.min(ids.length - 1, at < 0 ? 0 : at + by))]!;
+  if (next < 0) return;
   if (open !== undefined) set({ open: next });
   if (extend && open === undefined) extendTo(next);
   else selectOnly(next);
@@ -73,15 +130,15 @@ export function openBig(id: number | undefined) {
   if (id !== undefined) selectOnly(id);
 }
 
-/** inOrder is the selection in the order of the sheet. */
+/** inOrder is the selection in the order of the sheet, as far as it is loaded. */
 export function inOrder(): number[] {
   const { ids, selected } = get();
   return selected.size === 1 ? [...selected] : ids.filter((id) => selected.has(id));
 }
 
-/** asSelection words the selection for the server; everything in a large sheet goes as its query. */
+/** asSelection words the selection for the server: everything that a large sheet shows goes as its query. */
 export function asSelection(): Selection {
-  const { ids, selected, query } = get();
-  if (selected.size > 2000 && selected.size === ids.length) return { everything: query };
+  const s = get();
+  if (s.wholly && counted(s) > 2000) return { everything: s.query, except: [...s.except] };
   return { ids: inOrder() };
 }

@@ -21,7 +21,7 @@ export function TrailPage({ brand, me }: { brand: string; me: Me }) {
             <span className="text-dense text-ink-soft">
               {t.by}, {when(t.at)}
             </span>
-            {!t.undone && (all || t.mine) && (
+            {t.undoable && (all || t.mine) && (
               <Button tone="quiet" onClick={() => void undo(brand, t.id)}>
                 Undo
               </Button>

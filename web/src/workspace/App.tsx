@@ -1,8 +1,10 @@
-import { createRootRoute, createRoute, createRouter, Outlet, redirect, useNavigate, useParams } from "@tanstack/react-router";
+import { createRootRoute, createRoute, createRouter, Outlet, useNavigate, useParams } from "@tanstack/react-router";
 import { useEffect } from "react";
 import { useSession, type Me } from "~/api/client";
+import { usePreferencesOnce } from "~/api/preferences";
 import { queries, useMe } from "~/api/queries";
 import { ArrivalsPage } from "~/bringin/ArrivalsPage";
+import { RightsPage } from "~/people/RightsPage";
 import { SignIn } from "~/people/SignIn";
 import { GalleriesPage } from "~/sendout/GalleriesPage";
 import { readPlace } from "~/sheet/place";
@@ -29,16 +31,15 @@ const brand = createRoute({
 const brandHome = createRoute({
   getParentRoute: () => brand,
   path: "/",
-  beforeLoad: ({ params }) => {
-    throw redirect({ to: "/b/$brand/$step", params: { ...params, step: "file" }, search: { place: "everything" } });
-  },
+  component: Begin,
 });
 const step = createRoute({ getParentRoute: () => brand, path: "$step", validateSearch: readPlace, component: () => <ForMe>{(me) => <Workspace me={me} />}</ForMe> });
 const galleries = createRoute({ getParentRoute: () => brand, path: "galleries", component: () => <ForMe>{(me) => <GalleriesPage brand={me.brand} />}</ForMe> });
 const arrivals = createRoute({ getParentRoute: () => brand, path: "arrivals", component: () => <ForMe>{(me) => <ArrivalsPage brand={me.brand} me={me} />}</ForMe> });
+const people = createRoute({ getParentRoute: () => brand, path: "people", component: () => <ForMe>{(me) => <RightsPage me={me} />}</ForMe> });
 const trail = createRoute({ getParentRoute: () => brand, path: "trail", component: () => <ForMe>{(me) => <TrailPage brand={me.brand} me={me} />}</ForMe> });
 
-export const router = createRouter({ routeTree: root.addChildren([home, signIn, brand.addChildren([brandHome, galleries, trail, arrivals, step])]) });
+export const router = createRouter({ routeTree: root.addChildren([home, signIn, brand.addChildren([brandHome, galleries, trail, arrivals, people, step])]) });
 
 declare module "@tanstack/react-router" {
   interface Register {
@@ -51,10 +52,23 @@ function Home() {
   const { data: me, isPending } = useMe();
   const navigate = useNavigate();
   useEffect(() => {
-    if (me) void navigate({ to: "/b/$brand/$step", params: { brand: me.brand, step: "file" }, search: { place: "everything" }, replace: true });
+    if (me) void navigate({ to: "/b/$brand", params: { brand: me.brand }, replace: true });
   }, [me, navigate]);
   if (isPending || me) return null;
   return <SignIn onIn={welcome} />;
+}
+
+/** Begin goes to the start place that one chose, else to the last place. */
+function Begin() {
+  const { brand: code = "" } = useParams({ strict: false }) as { brand?: string };
+  const preferences = usePreferencesOnce(code);
+  const navigate = useNavigate();
+  useEffect(() => {
+    if (!preferences) return;
+    const to = readPlace((preferences.start ?? preferences.last ?? {}) as Record<string, unknown>);
+    void navigate({ to: "/b/$brand/$step", params: { brand: code, step: "file" }, search: to as never, replace: true });
+  }, [preferences, navigate, code]);
+  return null;
 }
 
 function welcome(me: Me) {

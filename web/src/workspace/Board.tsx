@@ -1,4 +1,5 @@
-import { useRef, type ReactNode } from "react";
+import { autoScrollForElements } from "@atlaskit/pragmatic-drag-and-drop-auto-scroll/element";
+import { useEffect, useRef, type ReactNode } from "react";
 import { create } from "zustand";
 import { useSettings } from "~/kit/settings";
 
@@ -11,6 +12,8 @@ export const putBoard = (up: boolean) => useBoard.setState({ up });
 export function Board({ children }: { children: ReactNode }) {
   const up = useBoard((s) => s.up);
   const { boardWidth, boardFolded, set } = useSettings();
+  const scroller = useRef<HTMLDivElement>(null);
+  useEffect(() => (scroller.current ? autoScrollForElements({ element: scroller.current }) : undefined), [boardFolded]);
   const edge = useRef<{ x: number; width: number }>(undefined);
   if (boardFolded)
     return (
@@ -53,7 +56,7 @@ export function Board({ children }: { children: ReactNode }) {
             e.stopPropagation();
           }}
         />
-        <div className="min-h-0 flex-1 overflow-y-auto p-4" tabIndex={-1}>
+        <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto p-4" tabIndex={-1}>
           {children}
         </div>
       </aside>

@@ -6,10 +6,10 @@ import { usePlace, type Place } from "~/sheet/place";
 export function Empty({ place, me }: { place: Place; me: Me }) {
   const { goTo, change, goToStep } = usePlace();
   const mayBringIn = me.can.includes("bring_in");
-  if (place.words || place.stars || place.tag || place.source || place.outlet)
+  if (place.words || place.stars || place.tag || place.source || place.outlet || place.filter)
     return (
       <Nothing text={place.words ? `Nothing here matches “${place.words}”.` : "Nothing here passes the filters."}>
-        <Button onClick={() => change({ words: undefined, stars: undefined, tag: undefined, source: undefined, outlet: undefined })}>Show everything here</Button>
+        <Button onClick={() => change({ words: undefined, stars: undefined, tag: undefined, source: undefined, outlet: undefined, filter: undefined })}>Show everything here</Button>
         {place.place !== "everything" && place.words && <Button onClick={() => goTo({ place: "everything", words: place.words })}>Search the whole library</Button>}
       </Nothing>
     );

@@ -1,9 +1,10 @@
 import { useEffect, useState, type ReactNode } from "react";
-import { undoLast, type Me } from "~/api/client";
+import type { Me } from "~/api/client";
 import { useLiveChanges } from "~/api/events";
 import { Progress } from "~/bringin/Progress";
 import { bringIn } from "~/bringin/queue";
 import { useTarget } from "~/bringin/target";
+import { PiecesProgress } from "~/filing/PiecesProgress";
 import { useKeys } from "~/kit/keys";
 import { Path } from "~/path/Path";
 import { Strap } from "~/satchel/Strap";
@@ -11,10 +12,12 @@ import { takeFiles } from "~/sheet/dropped";
 import { putBoard } from "./Board";
 import { GoTo } from "./GoTo";
 import { KeysDialog } from "./KeysDialog";
+import { useUndo } from "./useUndo";
 
 /** Frame is what stays while one works: the path above, the strap below, live changes, and files that are on their way. */
 export function Frame({ me, children }: { me: Me; children: ReactNode }) {
   const [shown, setShown] = useState<"keys" | "go">();
+  const last = useUndo(me);
   useLiveChanges(me.brand);
   useEffect(() => {
     takeFiles((dropped, target) => void bringIn(me.brand, dropped, { policy: useTarget.getState().policy, ...target }));
@@ -30,13 +33,20 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
   useKeys("Everywhere", [
     { press: "?", does: "list the keys", run: () => setShown("keys") },
     { press: "Ctrl+k", does: "go to…", run: () => setShown("go") },
-    { press: "Ctrl+z", does: "undo the last thing done here", run: () => void undoLast(me.brand) },
+    { press: "Ctrl+z", does: last.said ? `undo: ${last.said}` : "undo the last thing that I did", run: last.run },
   ]);
   return (
     <div className="flex h-full flex-col max-md:pb-[52px]">
       <Path me={me} onKeys={() => setShown("keys")} onGoTo={() => setShown("go")} onStep={() => putBoard(true)} />
       {children}
-      <Strap brand={me.brand} me={me} progress={<Progress brand={me.brand} />} />
+      <Strap brand={me.brand} me={me} undo={last}
+        progress={
+          <>
+            <PiecesProgress brand={me.brand} />
+            <Progress brand={me.brand} />
+          </>
+        }
+      />
       {shown === "keys" && <KeysDialog onClose={() => setShown(undefined)} />}
       {shown === "go" && <GoTo me={me} onClose={() => setShown(undefined)} />}
     </div>

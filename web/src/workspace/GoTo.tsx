@@ -1,5 +1,6 @@
 import { useState } from "react";
-import type { Me } from "~/api/client";
+import type { Me, SheetQuery } from "~/api/client";
+import { usePreferences } from "~/api/preferences";
 import { useAlbums, useFolders, useTags } from "~/api/queries";
 import { Dialog } from "~/kit/Dialog";
 import { TextField } from "~/kit/Field";
@@ -14,6 +15,7 @@ interface Goal {
 }
 
 const most = 12;
+const placeNames: Partial<Record<SheetQuery["place"], string>> = { everything: "Everything", unfiled: "Unfiled", keepers: "My keepers", bin: "Bin" };
 
 /** GoTo finds folders, albums, tags and steps by part of their names. */
 export function GoTo({ me, onClose }: { me: Me; onClose: () => void }) {
@@ -23,7 +25,14 @@ export function GoTo({ me, onClose }: { me: Me; onClose: () => void }) {
   const tags = useTags(brand).data ?? [];
   const [words, setWords] = useState("");
   const [at, setAt] = useState(0);
+  const nameOf = (p: SheetQuery) =>
+    p.place === "folder" ? pathOf(folders, p.id).map((f) => f.name).join(" / ") : p.place === "album" ? albums.find((a) => a.id === p.id)?.name : placeNames[p.place];
+  const recent = (usePreferences(brand).recent ?? []).slice(1, 6).flatMap((p) => {
+    const name = nameOf(p);
+    return name ? [{ name, what: "recent", go: () => goTo(p) }] : [];
+  });
   const goals: Goal[] = [
+    ...recent,
     { name: "Everything", what: "place", go: () => goTo({ place: "everything" }) },
     { name: "Unfiled", what: "place", go: () => goTo({ place: "unfiled" }) },
     { name: "My keepers", what: "place", go: () => goTo({ place: "keepers" }) },

@@ -1,35 +1,61 @@
 import { useCallback, useEffect } from "react";
 import { act, client, type Me } from "~/api/client";
-import { useSheet } from "~/api/queries";
+import { prefer, preferences } from "~/api/preferences";
 import { rows } from "~/api/rows";
+import { fillSheet, useSheet } from "~/api/sheets";
 import { BringInBoard } from "~/bringin/BringInBoard";
 import { ChooseBoard } from "~/choosing/ChooseBoard";
 import { DescribeBoard } from "~/describing/DescribeBoard";
 import { Cabinet } from "~/filing/Cabinet";
 import { FilingActions } from "~/filing/FilingActions";
+import { ItemPage } from "~/filing/ItemPage";
 import { Albums } from "~/gathering/Albums";
 import { stepsFor } from "~/path/Path";
 import { SendOutBoard } from "~/sendout/SendOutBoard";
 import { BigView } from "~/sheet/BigView";
 import { Heading } from "~/sheet/Heading";
-import { usePlace, type Step } from "~/sheet/place";
-import { showSheet, useChosen } from "~/sheet/selection";
+import { useOrder } from "~/sheet/order";
+import { usePlace, type Place, type Step } from "~/sheet/place";
+import { openBig, showSheet, useChosen } from "~/sheet/selection";
 import { Sheet } from "~/sheet/Sheet";
 import { Board } from "./Board";
 import { Empty } from "./Empty";
 
+/** How many recent places are remembered. */
+const recentPlaces = 8;
+
+/** withRecent puts a place first among the recent ones. */
+function withRecent(place: Place): Place[] {
+  const same = (p: Place) => p.place === place.place && p.id === place.id;
+  return [{ place: place.place, id: place.id }, ...(preferences().recent ?? []).filter((p) => !same(p))].slice(0, recentPlaces);
+}
+
 /** Workspace is the sheet on the left and the board of the present step on the right. */
 export function Workspace({ me }: { me: Me }) {
-  const { brand, step: asked, place } = usePlace();
+  const { brand, step: asked, place, item } = usePlace();
   rows.brand = brand;
   const step = stepsFor(me).includes(asked) ? asked : "file";
-  const sheet = useSheet(brand, place);
+  const { query, sort, view } = useOrder();
+  const sheet = useSheet(brand, query);
   const open = useChosen((s) => s.open);
   useEffect(() => {
-    if (sheet.data && !sheet.isPlaceholderData) showSheet(sheet.data.ids, place);
-  }, [sheet.data, sheet.isPlaceholderData, place]);
-  const album = place.place === "album" && (place.sort === undefined || place.sort === "hand") && me.can.includes("gather") ? place.id : undefined;
-  const onOrder = useCallback((ids: number[], before: number | undefined) => void act(brand, client.POST("/api/brands/{brand}/albums/{id}/order", { params: { path: { brand, id: album! } }, body: { ids, before } })), [brand, album]);
+    if (sheet.data && !sheet.isPlaceholderData) showSheet(sheet.data.ids, query);
+  }, [sheet.data, sheet.isPlaceholderData, query]);
+  useEffect(() => prefer(brand, { last: place, recent: withRecent(place) }), [brand, place]);
+  useEffect(() => {
+    if (item !== undefined && sheet.data?.ids.includes(item)) openBig(item);
+    // when the sheet is there for the first time, and not whenever it changes
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [item, sheet.data === undefined]);
+  const onView = useCallback((from: number, to: number) => void fillSheet(brand, query, from, to), [brand, query]);
+  const byHand = sort === "hand" && me.can.includes(place.place === "album" ? "gather" : "file") ? (place.place as "album" | "folder") : undefined;
+  const onOrder = useCallback(
+    (ids: number[], before: number | undefined) => {
+      const to = { params: { path: { brand, id: place.id! } }, body: { ids, before: before !== undefined && before > 0 ? before : undefined } };
+      void act(brand, byHand === "album" ? client.POST("/api/brands/{brand}/albums/{id}/order", to) : client.POST("/api/brands/{brand}/folders/{id}/order", to));
+    },
+    [brand, place.id, byHand],
+  );
   const verb = me.can.includes("file") ? "Move" : "Carry";
   const dragLabel = useCallback((n: number) => `${verb} ${n}`, [verb]);
   return (
@@ -47,10 +73,12 @@ export function Workspace({ me }: { me: Me }) {
               <Sheet
                 brand={brand}
                 sheet={sheet.data}
+                view={view}
+                onView={onView}
                 empty={<Empty place={place} me={me} />}
                 filesGoTo={{ folder: place.place === "folder" ? place.id : undefined, album: place.place === "album" ? place.id : undefined }}
                 dragLabel={dragLabel}
-                onOrder={album === undefined ? undefined : onOrder}
+                onOrder={byHand && onOrder}
               />
             </div>
           </>
@@ -60,6 +88,24 @@ export function Workspace({ me }: { me: Me }) {
         <BoardOf step={step} me={me} />
       </Board>
     </div>
+  );
+}
+
+/** FileBoard is the cabinet, or, while one item is seen big, everything known about that one. */
+function FileBoard({ me }: { me: Me }) {
+  const open = useChosen((s) => s.open);
+  return (
+    <>
+      <FilingActions me={me} />
+      {open === undefined ? (
+        <>
+          <Cabinet me={me} />
+          <Albums me={me} />
+        </>
+      ) : (
+        <ItemPage me={me} id={open} />
+      )}
+    </>
   );
 }
 
@@ -74,12 +120,6 @@ function BoardOf({ step, me }: { step: Step; me: Me }) {
     case "send-out":
       return <SendOutBoard me={me} />;
     case "file":
-      return (
-        <>
-          <FilingActions me={me} />
-          <Cabinet me={me} />
-          <Albums me={me} />
-        </>
-      );
+      return <FileBoard me={me} />;
   }
 }

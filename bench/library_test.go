@@ -1,0 +1,225 @@
+package bench
+
+import (
+	"bytes"
+	"context"
+	"crypto/rand"
+	"encoding/binary"
+	"encoding/json"
+	"fmt"
+	"io"
+	"math"
+	mathrand "math/rand/v2"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"runtime"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/likeness"
+	"brightsatchel/internal/house"
+	"brightsatchel/internal/house/housetest"
+	"brightsatchel/internal/passwords"
+	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/web"
+)
+
+// What is measured at both sizes of library, each so often.
+const (
+	smallLibrary = 10_000
+	largeLibrary = 1_000_000
+	repeated     = 60
+)
+
+// TestLibrary asks what people wait for, over HTTP with everything that belongs to a request, in a library of 10,000 items
+// and in one of 1,000,000.
+func TestLibrary(t *testing.T) {
+	measured(t)
+	small, large := ask(t, "bench_small", smallLibrary), ask(t, "bench_large", largeLibrary)
+	for _, what := range asked {
+		s, l := small[what], large[what]
+		if len(s) == 0 { // moving many is for large libraries
+			t.Logf("%-40s %d items: median %6.1f p95 %6.1f ms", what, largeLibrary, median(l), percentile(l, 95))
+			continue
+		}
+		t.Logf("%-40s %6d items: median %6.1f p95 %6.1f ms | %d items: median %6.1f p95 %6.1f ms | grows %.1f times",
+			what, smallLibrary, median(s), percentile(s, 95), largeLibrary, median(l), percentile(l, 95), median(l)/math.Max(median(s), 0.1))
+	}
+}
+
+var asked = []string{"open a folder", "open a folder with everything below", "first page of Everything", "jump to the middle of Everything", "rows of a screen", "counts of the path", "folders with their counts", "facets of Everything", "days of Everything",
+	"move 1,000 (the answer)", "move 1,000 (until done)", "move 40,000 (the answer)", "move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)"}
+
+// desk is a person at work in a library.
+type desk struct {
+	t       *testing.T
+	h       *house.House
+	address string
+	client  *http.Client
+	took    map[string][]float64 // milliseconds
+	items   int
+}
+
+func ask(t *testing.T, name string, items int) map[string][]float64 {
+	h := housetest.New(t, name)
+	v := storetest.Brand(t, h.DB, "bench")[access.Coordinator]
+	began := time.Now()
+	storetest.Library(t, h.DB, v.Brand, v.Person, items)
+	t.Logf("%d items made in %.0f s", items, time.Since(began).Seconds())
+	var before, after runtime.MemStats
+	runtime.GC()
+	runtime.ReadMemStats(&before)
+	began = time.Now()
+	require.NoError(t, h.Index.Load(context.Background(), v.Brand))
+	loading := time.Since(began).Seconds()
+	runtime.GC()
+	runtime.ReadMemStats(&after)
+	t.Logf("%d items: the index loads in %.1f s and takes %d MB", items, loading, (int64(after.HeapInuse)-int64(before.HeapInuse))>>20)
+	d := &desk{t: t, h: h, took: map[string][]float64{}, items: items}
+	d.signIn(v.Person)
+	require.NoError(t, h.Work(context.Background(), name))
+	d.look()
+	if items >= 100_000 {
+		d.moveMany()
+	}
+	return d.took
+}
+
+func (d *desk) signIn(person int64) {
+	hash, err := passwords.Hash("correct horse")
+	require.NoError(d.t, err)
+	_, err = d.h.DB.Exec(`update person set password_hash = $2 where id = $1`, person, hash)
+	require.NoError(d.t, err)
+	ctx, cancel := context.WithCancel(context.Background())
+	d.t.Cleanup(cancel)
+	site, err := web.New(ctx, d.h)
+	require.NoError(d.t, err)
+	d.t.Cleanup(site.Close)
+	server := httptest.NewServer(site.Handler())
+	d.t.Cleanup(server.Close)
+	jar, err := cookiejar.New(nil)
+	require.NoError(d.t, err)
+	d.client, d.address = &http.Client{Jar: jar}, server.URL
+	d.ask("", http.MethodPost, "/api/session", map[string]any{"email": "coordinator@bench.example", "password": "correct horse"}, nil)
+}
+
+// ask sends a request and notes how long the answer took under a name, unless that is "".
+func (d *desk) ask(what, method, path string, body, answer any) {
+	text, err := json.Marshal(body)
+	require.NoError(d.t, err)
+	request, err := http.NewRequest(method, d.address+path, bytes.NewReader(text))
+	require.NoError(d.t, err)
+	request.Header.Set("Content-Type", "application/json")
+	began := time.Now()
+	response, err := d.client.Do(request)
+	require.NoError(d.t, err)
+	got, err := io.ReadAll(response.Body)
+	require.NoError(d.t, err)
+	if what != "" {
+		d.took[what] = append(d.took[what], time.Since(began).Seconds()*1000)
+	}
+	require.NoError(d.t, response.Body.Close())
+	require.Equal(d.t, http.StatusOK, response.StatusCode, "%s %s: %s", method, path, got)
+	if answer != nil {
+		require.NoError(d.t, json.Unmarshal(got, answer))
+	}
+}
+
+type sheetPage struct {
+	Total int     `json:"total"`
+	IDs   []int64 `json:"ids"`
+}
+
+func (d *desk) look() {
+	folders := d.items / 200
+	const brand = "/api/brands/bench"
+	for i := range repeated + 3 {
+		name := func(what string) string {
+			if i < 3 {
+				return "" // the first ones warm up
+			}
+			return what
+		}
+		folder := 1 + mathrand.IntN(folders)
+		var page sheetPage
+		d.ask(name("open a folder"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "folder", "id": folder}, nil)
+		d.ask(name("open a folder with everything below"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "folder", "id": folder, "below": true}, nil)
+		sort := []string{"taken", "added", "name", "size", "stars"}[i%5]
+		d.ask(name("first page of Everything"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything", "sort": sort, "descending": i%2 == 0}, nil)
+		d.ask(name("jump to the middle of Everything"), http.MethodPost, fmt.Sprintf("%s/sheet?most=2000&from=%d", brand, d.items/2+i), map[string]any{"place": "everything", "stars": 1 + i%3, "setAside": i%2 == 0}, nil)
+		d.ask("", http.MethodPost, fmt.Sprintf("%s/sheet?most=60&from=%d", brand, mathrand.IntN(d.items/2)), map[string]any{"place": "everything"}, &page)
+		d.ask(name("rows of a screen"), http.MethodPost, brand+"/rows", map[string]any{"ids": page.IDs}, nil)
+		d.ask(name("counts of the path"), http.MethodGet, brand+"/overview", nil, nil)
+		d.ask(name("folders with their counts"), http.MethodGet, brand+"/folders", nil, nil)
+		d.ask(name("facets of Everything"), http.MethodPost, brand+"/facets", map[string]any{"place": "everything"}, nil)
+		d.ask(name("days of Everything"), http.MethodPost, brand+"/days", map[string]any{"place": "everything"}, nil)
+	}
+}
+
+type moved struct {
+	Trail int64 `json:"trail"`
+}
+
+// moveMany moves 1,000 picked items and 40,000 as "everything that this shows", and takes the latter back.
+func (d *desk) moveMany() {
+	const brand = "/api/brands/bench"
+	for i := range 10 {
+		var page sheetPage
+		d.ask("", http.MethodPost, fmt.Sprintf("%s/sheet?most=1000&from=%d", brand, 5000*(i+1)), map[string]any{"place": "everything"}, &page)
+		began := time.Now()
+		d.ask("move 1,000 (the answer)", http.MethodPost, brand+"/move", map[string]any{"selection": map[string]any{"ids": page.IDs}, "folder": 1 + i}, nil)
+		d.untilDone("move 1,000 (until done)", began)
+	}
+	everything := map[string]any{"place": "unfiled", "setAside": true}
+	for i := range 3 {
+		var done moved
+		began := time.Now()
+		d.ask("move 40,000 (the answer)", http.MethodPost, brand+"/move", map[string]any{"selection": map[string]any{"everything": everything}, "folder": 20 + i}, &done)
+		d.untilDone("move 40,000 (until done)", began)
+		began = time.Now()
+		d.ask("undo 40,000 (the answer)", http.MethodPost, fmt.Sprintf("%s/trail/%d/undo", brand, done.Trail), nil, nil)
+		d.untilDone("undo 40,000 (until done)", began)
+	}
+}
+
+func (d *desk) untilDone(what string, began time.Time) {
+	require.Eventually(d.t, func() bool {
+		var open int
+		require.NoError(d.t, d.h.DB.Get(&open, `select count(*) from bulk where finished_at is null`))
+		return open == 0
+	}, 5*time.Minute, 20*time.Millisecond)
+	var failed []string
+	require.NoError(d.t, d.h.DB.Select(&failed, `select failed from bulk where failed <> ''`))
+	require.Empty(d.t, failed)
+	d.took[what] = append(d.took[what], time.Since(began).Seconds()*1000)
+}
+
+// TestDuplicatesAmongAMillion asks for duplicates and for likely twins in a brand of a million files.
+func TestDuplicatesAmongAMillion(t *testing.T) {
+	measured(t)
+	ctx := context.Background()
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "bench")[access.Coordinator]
+	storetest.Library(t, db, v.Brand, v.Person, largeLibrary)
+	var exact, alike []float64
+	for range 400 {
+		sum := make([]byte, 32)
+		_, _ = rand.Read(sum)
+		began := time.Now()
+		same, err := store.SameContent(ctx, db, v.Brand, sum, 0)
+		require.NoError(t, err)
+		require.Nil(t, same)
+		exact = append(exact, time.Since(began).Seconds()*1000)
+		began = time.Now()
+		_, err = store.Alike(ctx, db, v.Brand, 0, likeness.Hash(binary.BigEndian.Uint64(sum)))
+		require.NoError(t, err)
+		alike = append(alike, time.Since(began).Seconds()*1000)
+	}
+	t.Logf("exact duplicate among 1,000,000: median %.2f ms, p95 %.2f ms (wanted under 5 ms)", median(exact), percentile(exact, 95))
+	t.Logf("likely twins among 1,000,000: median %.2f ms, p95 %.2f ms", median(alike), percentile(alike, 95))
+}

@@ -1,0 +1,74 @@
+import { useState } from "react";
+import { useDays, useFacets } from "~/api/queries";
+import { fromRule, periodName, toRule } from "~/sheet/filters";
+import { sourceNames } from "~/sheet/FilterPanel";
+import { usePlace } from "~/sheet/place";
+import { CabinetRow } from "./CabinetRow";
+
+/** ByDate opens years into months and those into the days on which something was taken, each with its count. */
+export function ByDate() {
+  const { brand, place, goTo } = usePlace();
+  const days = useDays(brand, true).data;
+  const [open, setOpen] = useState<Record<string, boolean>>({});
+  if (!days) return <p className="pl-8 text-dense text-ink-soft">Counting…</p>;
+  const present = place.place === "everything" ? fromRule(place.filter).taken?.values : undefined;
+  const row = (period: string, name: string, count: number, indent: number, folds: boolean) => (
+    <CabinetRow
+      key={period || "undated"}
+      name={name}
+      count={count}
+      indent={indent}
+      here={present?.length === 1 && present[0] === period}
+      onOpen={() => goTo({ place: "everything", filter: toRule({ taken: { how: "any", values: [period] } }) })}
+      fold={folds ? { open: !!open[period], toggle: () => setOpen({ ...open, [period]: !open[period] }) } : undefined}
+    />
+  );
+  const rows = [];
+  for (const [year, inYear] of grouped(days.filter((d) => d.date), 4)) {
+    rows.push(row(year, year, sum(inYear), 1, true));
+    if (!open[year]) continue;
+    for (const [month, inMonth] of grouped(inYear, 7)) {
+      rows.push(row(month, periodName(month).split(" ")[0]!, sum(inMonth), 2, true));
+      if (open[month]) for (const d of inMonth) rows.push(row(d.date, periodName(d.date), d.items, 3, false));
+    }
+  }
+  const undated = days.find((d) => !d.date);
+  if (undated) rows.push(row("", "Undated", undated.items, 1, false));
+  return <>{rows}</>;
+}
+
+type Counted = { date: string; items: number };
+const sum = (days: Counted[]) => days.reduce((n, d) => n + d.items, 0);
+
+/** grouped puts days together that begin alike, keeping their order. */
+function grouped(days: Counted[], letters: number) {
+  const out = new Map<string, Counted[]>();
+  for (const d of days) {
+    const key = d.date.slice(0, letters);
+    const list = out.get(key);
+    if (list) list.push(d);
+    else out.set(key, [d]);
+  }
+  return out;
+}
+
+/** BySource opens what came from where. */
+export function BySource() {
+  const { brand, place, goTo } = usePlace();
+  const found = useFacets(brand, { place: "everything" }, true).data;
+  if (!found) return <p className="pl-8 text-dense text-ink-soft">Counting…</p>;
+  return (
+    <>
+      {found.sources.map((s) => (
+        <CabinetRow
+          key={s.name}
+          name={`From ${sourceNames[s.name] ?? s.name}`}
+          count={s.items}
+          indent={1}
+          here={place.place === "everything" && fromRule(place.filter).source?.values[0] === s.name}
+          onOpen={() => goTo({ place: "everything", filter: toRule({ source: { how: "any", values: [s.name] } }) })}
+        />
+      ))}
+    </>
+  );
+}

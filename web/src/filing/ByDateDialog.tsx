@@ -1,0 +1,70 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { act, ask, client, mediaAddress, messageOf, type Selection } from "~/api/client";
+import { Button } from "~/kit/Button";
+import { Dialog } from "~/kit/Dialog";
+import { Choice } from "~/kit/Field";
+import { items, moment, plural } from "~/kit/words";
+
+const gaps = [
+  { value: 60, label: "an hour" },
+  { value: 180, label: "3 hours" },
+  { value: 360, label: "6 hours" },
+  { value: 720, label: "12 hours" },
+  { value: 2880, label: "2 days" },
+];
+
+/** ByDateDialog proposes folders by the gaps in the capture times; the names can be changed before anything moves. */
+export function ByDateDialog({ brand, selection, onClose }: { brand: string; selection: Selection; onClose: () => void }) {
+  const [gap, setGap] = useState(360);
+  const [names, setNames] = useState<Record<string, string>>({});
+  const { data, error } = useQuery({
+    queryKey: ["shoots", selection, gap],
+    staleTime: 0,
+    queryFn: () => ask(client.POST("/api/brands/{brand}/shoots", { params: { path: { brand } }, body: { selection, gapMinutes: gap } })),
+  });
+  const nameOf = (s: { first: string; name: string }) => names[s.first] ?? s.name;
+  const named = data?.shoots.filter((s) => nameOf(s).trim()) ?? [];
+  const file = () => {
+    onClose();
+    void act(brand, client.POST("/api/brands/{brand}/shoots/file", { params: { path: { brand } }, body: { selection, gapMinutes: gap, shoots: data!.shoots.map((s) => ({ first: s.first, items: s.items, name: nameOf(s).trim() })) } }));
+  };
+  return (
+    <Dialog wide title="File by date" about="Each shoot goes into a folder of its day, inside one of its year. An empty name leaves its items where they are." onClose={onClose}>
+      <div className="w-48">
+        <Choice label="A new shoot begins after" value={gap} options={gaps} onChange={setGap} />
+      </div>
+      {error && (
+        <p role="alert" className="mt-3 text-tomato">
+          {messageOf(error)}
+        </p>
+      )}
+      {!data && !error && <p className="mt-3 text-ink-soft">Looking at the capture times…</p>}
+      <ol className="mt-3 max-h-[46vh] space-y-2 overflow-y-auto" aria-label="Shoots">
+        {data?.shoots.map((s) => (
+          <li key={s.first} className="flex flex-wrap items-center gap-3 rounded-lg border border-line p-2">
+            <span className="flex gap-0.5" aria-hidden="true">
+              {s.sample.slice(0, 4).map((row) => (
+                <img key={row.id} src={mediaAddress(brand, row, "small")} alt="" className="h-9 w-11 rounded-sm object-cover" />
+              ))}
+            </span>
+            <label className="flex min-w-52 flex-1 items-center gap-1">
+              <span className="text-ink-soft">{s.year} /</span>
+              <input aria-label={`Folder for the shoot of ${moment(s.first)}`} className="min-w-0 flex-1 rounded-patch border border-line-strong bg-card px-2 py-1" value={nameOf(s)} maxLength={300} onChange={(e) => setNames({ ...names, [s.first]: e.target.value })} />
+            </label>
+            <span className="text-dense text-ink-soft" title={`${moment(s.first)} to ${moment(s.last)}`}>
+              {items(s.items)}
+            </span>
+          </li>
+        ))}
+      </ol>
+      {!!data?.undated.length && <p className="mt-2 text-ink-soft">{items(data.undated.length)} without a capture time {data.undated.length === 1 ? "stays" : "stay"} where {data.undated.length === 1 ? "it is" : "they are"}.</p>}
+      {data?.shoots.length === 0 && <p className="mt-2 text-ink-soft">None of them has a capture time.</p>}
+      <div className="mt-4">
+        <Button tone="main" disabled={named.length === 0} onClick={file}>
+          File {items(named.reduce((n, s) => n + s.items, 0))} into {plural(named.length, "folder")}
+        </Button>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,175 @@
+import { Copy, Download, Link2, SquareStack } from "lucide-react";
+import type { ReactNode } from "react";
+import { act, client, mediaAddress, undo, type Asset, type Me } from "~/api/client";
+import { useAsset, useHistory } from "~/api/queries";
+import { Button } from "~/kit/Button";
+import { tell } from "~/kit/notes";
+import { bytes, moment, when } from "~/kit/words";
+import { usePlace } from "~/sheet/place";
+import { openBig } from "~/sheet/selection";
+
+/** ItemPage is everything known about the item in the big view: where it lives, what it belongs to, what it had and what
+ * was done to it. */
+export function ItemPage({ me, id }: { me: Me; id: number }) {
+  const { brand, goTo } = usePlace();
+  const asset = useAsset(brand, id).data;
+  const history = useHistory(brand, id).data;
+  if (!asset) return <p className="text-ink-soft">Loading…</p>;
+  const copy = (text: string, what: string) => {
+    void navigator.clipboard?.writeText(text);
+    tell(`Copied ${what}`);
+  };
+  return (
+    <section className="space-y-4" aria-label="About the item" data-item-page={id}>
+      <h2 className="text-lg break-words">{asset.title || asset.fileName}</h2>
+      <Part title="Lives in">
+        <button type="button" className="text-left text-sea underline" onClick={() => goTo(asset.folder === undefined ? { place: "unfiled" } : { place: "folder", id: asset.folder })}>
+          {asset.folderPath ?? "Unfiled"}
+        </button>
+        {asset.daysLeft !== undefined && <p className="text-tomato">In the bin, {asset.daysLeft === 1 ? "1 day left" : `${asset.daysLeft} days left`}</p>}
+      </Part>
+      {asset.albums.length > 0 && (
+        <Part title="In albums">
+          <ul>
+            {asset.albums.map((a) => (
+              <li key={a.id}>
+                <button type="button" className="text-left text-sea underline" onClick={() => goTo({ place: "album", id: a.id })}>
+                  {a.name}
+                </button>
+              </li>
+            ))}
+          </ul>
+        </Part>
+      )}
+      {asset.galleries.length > 0 && <Part title="Shown outside in">{asset.galleries.join(", ")}</Part>}
+      {asset.tags.length > 0 && (
+        <Part title="Tags">
+          <span className="flex flex-wrap gap-1">
+            {asset.tags.map((t) => (
+              <button key={t.id} type="button" className="rounded-full bg-sunk px-2 py-0.5 text-dense hover:bg-line" onClick={() => goTo({ place: "everything", tag: t.id })}>
+                {t.name}
+              </button>
+            ))}
+          </span>
+        </Part>
+      )}
+      <Facts asset={asset} />
+      {asset.stack.length > 1 && <StackPart brand={brand} asset={asset} mayFile={asset.may.includes("file")} />}
+      <div className="flex flex-wrap gap-2">
+        {me.can.includes("download") && (
+          <a className="inline-flex items-center gap-1.5 rounded-patch border border-line-strong px-3 py-1.5 hover:bg-sunk" href={mediaAddress(brand, asset, "original")} download={asset.fileName}>
+            <Download size={16} aria-hidden="true" /> Original, {bytes(asset.bytes)}
+          </a>
+        )}
+        <Button icon={<Copy size={16} />} onClick={() => copy(asset.code, asset.code)}>
+          Copy its id
+        </Button>
+        <Button icon={<Link2 size={16} />} onClick={() => copy(linkTo(brand, asset), "a link to this item")}>
+          Copy a link
+        </Button>
+      </div>
+      <Part title={`Versions, ${history?.versions.length ?? 1}`}>
+        <ol className="space-y-1">
+          {history?.versions.map((v) => (
+            <li key={v.id} className="text-dense">
+              <span className="break-all">{v.fileName}</span>
+              <span className="block text-ink-soft">
+                {v.current ? "what everybody sees" : "earlier"}, {v.width > 0 ? `${v.width} × ${v.height}, ` : ""}
+                {bytes(v.bytes)}, {when(v.created)}
+              </span>
+            </li>
+          ))}
+        </ol>
+      </Part>
+      <Part title="What was done to it">
+        <ol className="space-y-1">
+          {history?.trail.length === 0 && <li className="text-dense text-ink-soft">Nothing since it came in.</li>}
+          {history?.trail.map((t) => (
+            <li key={t.id} className="flex items-start gap-2 text-dense">
+              <span className={`min-w-0 flex-1 ${t.undone ? "text-ink-soft line-through" : ""}`}>
+                {t.said}
+                <span className="block text-ink-soft">
+                  {t.by}, {when(t.at)}
+                </span>
+              </span>
+              {t.undoable && t.mine && (
+                <Button tone="quiet" onClick={() => void undo(brand, t.id)}>
+                  Undo
+                </Button>
+              )}
+            </li>
+          ))}
+        </ol>
+      </Part>
+    </section>
+  );
+}
+
+const linkTo = (brand: string, a: Asset) => {
+  const place = a.folder === undefined ? "place=unfiled" : `place=folder&id=${a.folder}`;
+  return `${window.location.origin}/b/${brand}/file?${place}&item=${a.id}`;
+};
+
+function Part({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <div>
+      <h3 className="mb-0.5 text-dense font-medium text-ink-soft">{title}</h3>
+      <div className="break-words">{children}</div>
+    </div>
+  );
+}
+
+function Facts({ asset }: { asset: Asset }) {
+  const facts: [string, string | undefined][] = [
+    ["File", asset.fileName],
+    ["Kind", `${asset.kind}, ${asset.mediaType}`],
+    ["Dimensions", asset.width ? `${asset.width} × ${asset.height} pixels` : undefined],
+    ["Taken", asset.taken ? moment(asset.taken) : "undated"],
+    ["Camera", [asset.camera, asset.lens].filter(Boolean).join(", ")],
+    ["Exposure", asset.exposure],
+    ["Place", asset.place],
+    ["Stars", asset.stars < 0 ? "set aside" : asset.stars ? `${asset.stars} ★` : undefined],
+    ["Stage", asset.stage],
+    ["Added", `${when(asset.added)}${asset.addedBy ? ` by ${asset.addedBy}` : ""}`],
+  ];
+  return (
+    <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5 text-dense">
+      {facts.map(([name, value]) =>
+        value ? (
+          <div key={name} className="contents">
+            <dt className="text-ink-soft">{name}</dt>
+            <dd className="min-w-0 break-words">{value}</dd>
+          </div>
+        ) : null,
+      )}
+    </dl>
+  );
+}
+
+function StackPart({ brand, asset, mayFile }: { brand: string; asset: Asset; mayFile: boolean }) {
+  return (
+    <Part title={`Stack of ${asset.stack.length}`}>
+      <ul className="space-y-1">
+        {asset.stack.map((row, i) => (
+          <li key={row.id} className="flex items-center gap-2">
+            <button type="button" className="flex min-w-0 flex-1 items-center gap-2 text-left text-dense" onClick={() => openBig(row.id)}>
+              <img src={mediaAddress(brand, row, "small")} alt="" className="h-9 w-12 rounded-sm object-cover" />
+              <span className="truncate">{row.fileName}</span>
+            </button>
+            {i === 0 ? (
+              <span className="flex items-center gap-1 text-small text-ink-soft">
+                <SquareStack size={14} aria-hidden="true" /> the pick
+              </span>
+            ) : (
+              mayFile && (
+                <Button tone="quiet" onClick={() => void act(brand, client.POST("/api/brands/{brand}/assets/{id}/pick", { params: { path: { brand, id: row.id } } }))}>
+                  Make it the pick
+                </Button>
+              )
+            )}
+          </li>
+        ))}
+      </ul>
+    </Part>
+  );
+}

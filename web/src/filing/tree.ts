@@ -1,0 +1,37 @@
+import type { Folder } from "~/api/queries";
+
+/** Tree is the folders with what lies in which, made once for all rows. */
+export interface Tree {
+  all: Folder[];
+  byId: Map<number, Folder>;
+  parked: Folder[];
+  /** The folders in one, or at the top. */
+  inside: (id: number | undefined) => Folder[];
+  /** The names from the top down to a folder. */
+  path: (id: number | undefined) => string;
+  /** Whether one folder is another or lies below it. */
+  within: (id: number, above: number) => boolean;
+}
+
+export function treeOf(all: Folder[]): Tree {
+  const byId = new Map(all.map((f) => [f.id, f]));
+  const children = new Map<number | undefined, Folder[]>();
+  for (const f of all) {
+    const list = children.get(f.parent);
+    if (list) list.push(f);
+    else children.set(f.parent, [f]);
+  }
+  const up = (id: number | undefined) => {
+    const out: Folder[] = [];
+    for (let f = id === undefined ? undefined : byId.get(id); f && out.length < 100; f = f.parent === undefined ? undefined : byId.get(f.parent)) out.unshift(f);
+    return out;
+  };
+  return {
+    all,
+    byId,
+    parked: all.filter((f) => f.parked),
+    inside: (id) => children.get(id) ?? [],
+    path: (id) => up(id).map((f) => f.name).join(" / "),
+    within: (id, above) => up(id).some((f) => f.id === above),
+  };
+}

@@ -1,0 +1,36 @@
+import { useMemo } from "react";
+import type { SheetQuery } from "~/api/client";
+import { placeKey, prefer, preferences, usePreferences, type View } from "~/api/preferences";
+import { usePlace } from "./place";
+
+type Sort = NonNullable<SheetQuery["sort"]>;
+
+/** What a place is ordered by if nobody chose anything. */
+const usual = (place: SheetQuery): { sort: Sort; descending: boolean } => {
+  if (place.place === "album") return { sort: "hand", descending: false };
+  if (place.place === "intake") return { sort: "added", descending: false };
+  return { sort: "taken", descending: true };
+};
+
+/** risesAtFirst says which orders one wants from the beginning. */
+const risesAtFirst = (sort: Sort) => sort === "name" || sort === "hand" || sort === "kind";
+
+/** useOrder is the order and the view of the present place, which are remembered for it. */
+export function useOrder() {
+  const { brand, place, change } = usePlace();
+  const remembered = usePreferences(brand).places?.[placeKey(place)];
+  const mayHand = place.place === "album" || (place.place === "folder" && !place.below);
+  const sort = place.sort ?? (remembered?.sort === "hand" && !mayHand ? undefined : remembered?.sort) ?? usual(place).sort;
+  const descending = place.sort ? !!place.descending : remembered?.sort === sort ? !!remembered.descending : usual(place).descending;
+  const view: View = remembered?.view ?? "pictures";
+  const query = useMemo<SheetQuery>(() => ({ ...place, sort, descending }), [place, sort, descending]);
+  const remember = (by: { sort?: Sort; descending?: boolean; view?: View }) => {
+    const places = preferences().places ?? {};
+    prefer(brand, { places: { ...places, [placeKey(place)]: { ...places[placeKey(place)], ...by } } });
+  };
+  const order = (to: Sort, falling = !risesAtFirst(to)) => {
+    remember({ sort: to, descending: falling });
+    if (place.sort) change({ sort: undefined, descending: undefined });
+  };
+  return { query, sort, descending, view, mayHand, order, setView: (to: View) => remember({ view: to }) };
+}
