@@ -62,7 +62,7 @@ func TestKeepingOrderInTheCabinet(t *testing.T) {
 	p.until(`document.querySelector("[data-count]").innerText === "1 item"`)
 	p.clickAt(p.middle(item(id)))
 	p.press("Delete")
-	p.seeText("They stay there for 60 days")
+	p.seeText("stays there for 60 days. It can be put back")
 	p.accessible("before the bin")
 	p.click("Put 1 in the bin")
 	p.seeText("This folder is empty")
