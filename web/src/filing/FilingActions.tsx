@@ -16,6 +16,9 @@ import { ByDateDialog } from "./ByDateDialog";
 import { MoveDialog } from "./MoveDialog";
 import { fromBin, moveAnyway, moveTo, toBin, useWidening } from "./moving";
 
+/** From so many on the buttons have to make do with words. */
+const large = 1000;
+
 type Asked = "move" | "copy" | "bin" | "empty" | "by date" | "all by date";
 
 /** FilingActions is what can be done with a selection. It keeps its place when nothing is selected: a drag selects, and the
@@ -61,7 +64,7 @@ export function FilingActions({ me }: { me: Me }) {
               Paste {useChosen.getState().cut.size} here
             </Button>
           ) : (
-            <span className="flex-1">{inBin ? "Select items to put them back." : "Drag items onto a folder, or select them."}</span>
+            <span className="min-w-0 flex-1 truncate">{inBin ? "Select items to put them back." : "Drag items onto a folder, or select them."}</span>
           )}
           {place.place === "unfiled" && mayFile && total > 0 && <Button icon={<CalendarDays size={16} />} onClick={() => setAsked("all by date")}>File by date…</Button>}
           {inBin && me.role === "steward" && total > 0 && (
@@ -71,14 +74,14 @@ export function FilingActions({ me }: { me: Me }) {
           )}
         </div>
       ) : (
-        <div className="flex min-h-8 flex-wrap gap-2">
+        <div className={`flex h-8 gap-2 whitespace-nowrap ${count >= large ? "text-dense" : ""}`}>
           {mayFile && !inBin && (
-            <Button tone="main" icon={<FolderInput size={18} />} onClick={() => setAsked("move")}>
+            <Button tone="main" icon={count < large && <FolderInput size={18} />} onClick={() => setAsked("move")}>
               Move {count.toLocaleString("en-GB")} to…
             </Button>
           )}
           {mayRemove && !inBin && (
-            <Button tone="danger" icon={<Trash2 size={18} />} onClick={() => setAsked("bin")}>
+            <Button tone="danger" icon={count < large && <Trash2 size={18} />} onClick={() => setAsked("bin")}>
               Put {count.toLocaleString("en-GB")} in the bin
             </Button>
           )}
@@ -87,7 +90,6 @@ export function FilingActions({ me }: { me: Me }) {
               Put {count.toLocaleString("en-GB")} back
             </Button>
           )}
-          {mayFile && !inBin && <Menu trigger={<IconButton label="More to do with the selection" icon={<MoreHorizontal size={18} />} />} items={more} />}
         </div>
       )}
       {asked === "move" && <MoveDialog brand={brand} selection={asSelection()} count={count} onClose={() => setAsked(undefined)} />}
@@ -121,7 +123,10 @@ export function FilingActions({ me }: { me: Me }) {
           </Button>
         </Dialog>
       )}
-      <OnlyNote />
+      <div className="mt-1 mb-2 flex h-8 items-center gap-1">
+        <OnlyNote />
+        {count > 0 && mayFile && !inBin && <Menu trigger={<IconButton label="More to do with the selection" icon={<MoreHorizontal size={18} />} />} items={more} />}
+      </div>
       <WideningDialog />
     </>
   );
@@ -146,11 +151,12 @@ function OnlyNote() {
   const { brand, goTo } = usePlace();
   const folders = useFolders(brand).data;
   const only = useChosen((s) => (s.selected.size === 1 && !s.wholly ? [...s.selected][0] : undefined));
+  const open = useChosen((s) => s.open);
   const row = useRow(only ?? -1);
   const where = row?.folder === undefined ? "Unfiled" : pathOf(folders, row.folder).map((f) => f.name).join(" / ");
   return (
-    <p className="mt-1 mb-3 flex h-5 items-center gap-1.5 text-dense text-ink-soft" data-lives>
-      {row && (
+    <p className="flex min-w-0 flex-1 items-center gap-1.5 text-dense text-ink-soft" data-lives>
+      {row && open === undefined && (
         <>
           Lives in
           <button type="button" className="min-w-0 truncate text-sea hover:underline" title={where} onClick={() => goTo(row.folder === undefined ? { place: "unfiled" } : { place: "folder", id: row.folder })}>
