@@ -18,15 +18,17 @@ import (
 	"brightsatchel/demo"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/media/pictures"
+	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/internal/web"
 	"brightsatchel/standins/social"
 )
 
-// site is the address of the server under test; browser is the context that tabs are opened from.
+// site is the address of the server under test, and database is behind it; browser is the context that tabs are opened from.
 var (
-	site    string
-	browser context.Context
+	site     string
+	database *store.DB
+	browser  context.Context
 )
 
 func TestMain(m *testing.M) {
@@ -74,6 +76,7 @@ func startSite(ctx context.Context) (func(), error) {
 	if err != nil {
 		return nil, err
 	}
+	database = h.DB
 	if err := demo.Load(ctx, h); err != nil { // it leaves the workers of this process running
 		return nil, err
 	}

@@ -143,10 +143,16 @@ func (s *shelf) takeOver(f *shelf) {
 	s.version++
 }
 
-// catchUp takes in what was committed until now. What takes part in no query does not wait for it.
+// patience is how long taking in changes may take.
+const patience = time.Minute
+
+// catchUp takes in what was committed until now. It goes on when whoever asked has gone: broken off in the middle, all would
+// have to be loaded again.
 func (s *shelf) catchUp(ctx context.Context) error {
 	s.reading.Lock()
 	defer s.reading.Unlock()
+	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), patience)
+	defer cancel()
 	changes, err := s.db.Changed(ctx, s.brand, &s.mark)
 	if err == nil && (len(changes.Assets) > 0 || changes.World) {
 		err = s.takeIn(ctx, changes)

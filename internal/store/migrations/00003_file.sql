@@ -15,7 +15,10 @@ alter table asset
   add position text collate "C",
   add binned_folder bigint, -- where it lay when it was put in the bin; that folder may have gone since
   add name_key text collate "C" generated always as (natural_key(coalesce(nullif(title, ''), file_name))) stored;
-create index asset_name on asset (brand_id, name_key, id) where binned_at is null;
+-- The index in the server processes finds and sorts. These cost every change of an item more than they save while it loads.
+drop index asset_search;
+drop index asset_added;
+drop index asset_unfiled;
 create index folder_parent on folder (parent_id);
 create index album_parent on album (parent_id);
 create index version_sha256 on version (sha256);

@@ -37,12 +37,18 @@ export function prefer(brand: string, change: Preferences) {
   queries.setQueryData<Preferences>(["preferences"], (old) => ({ ...old, ...change }));
   waiting = { ...waiting, ...change };
   clearTimeout(timer);
-  timer = setTimeout(() => {
+  send = () => {
+    clearTimeout(timer);
+    if (Object.keys(waiting).length === 0) return;
     const body = waiting as Record<string, never>;
     waiting = {};
-    ask(client.PATCH("/api/brands/{brand}/preferences", { params: { path: { brand } }, body })).catch((error: unknown) => warn(messageOf(error)));
-  }, 400);
+    ask(client.PATCH("/api/brands/{brand}/preferences", { params: { path: { brand } }, body, keepalive: true })).catch((error: unknown) => warn(messageOf(error)));
+  };
+  timer = setTimeout(send, 400);
 }
+
+let send: (() => void) | undefined;
+window.addEventListener("pagehide", () => send?.());
 
 /** preferences is what is set now, outside of what is drawn. */
 export const preferences = () => queries.getQueryData<Preferences>(["preferences"]) ?? none;

@@ -12,10 +12,11 @@ import { CabinetRow } from "./CabinetRow";
 import { FolderCard } from "./FolderCard";
 import { DuplicateDialog, NewFoldersDialog, RemoveFolderDialog } from "./FolderDialogs";
 import { FolderRow } from "./FolderRow";
+import { MoveDialog } from "./MoveDialog";
 import { moveTo } from "./moving";
 import { treeOf } from "./tree";
 
-export type Ask = (what: "new" | "about" | "duplicate" | "remove", folder?: Folder) => void;
+export type Ask = (what: "new" | "about" | "duplicate" | "move" | "remove", folder?: Folder) => void;
 
 /** With up to so many folders all are unfolded until somebody folds one. */
 const allUnfolded = 60;
@@ -110,6 +111,7 @@ export function Cabinet({ me }: { me: Me }) {
       </div>
       {asked?.what === "new" && <NewFoldersDialog brand={brand} folder={asked.folder} onClose={() => setAsked(undefined)} />}
       {asked?.what === "about" && <FolderCard brand={brand} folder={tree.all.find((f) => f.id === asked.folder!.id) ?? asked.folder!} onClose={() => setAsked(undefined)} />}
+      {asked?.what === "move" && <MoveDialog brand={brand} selection={{}} count={1} folder={asked.folder} onClose={() => setAsked(undefined)} />}
       {asked?.what === "duplicate" && <DuplicateDialog brand={brand} folder={asked.folder!} onClose={() => setAsked(undefined)} />}
       {asked?.what === "remove" && <RemoveFolderDialog brand={brand} folder={asked.folder!} inside={tree.inside(asked.folder!.id).length} parent={asked.folder!.parent === undefined ? undefined : tree.byId.get(asked.folder!.parent)?.name} onClose={() => setAsked(undefined)} />}
     </section>

@@ -35,14 +35,14 @@ export const FolderRow = memo(function FolderRow({ folder, tree, level, ask, unf
   const may = (action: Action) => folder.may.includes(action);
   const { grip, mark } = useFolderDrag(brand, folder, tree, may("file"), () => !open && inside.length > 0 && fold(folder.id, true));
   const path = { params: { path: { brand, id: folder.id } } };
-  const change = (body: { parked?: boolean; move?: boolean }) => void act(brand, client.PATCH("/api/brands/{brand}/folders/{id}", { ...path, body }));
+  const change = (body: { parked: boolean }) => void act(brand, client.PATCH("/api/brands/{brand}/folders/{id}", { ...path, body }));
   const menu = [
     ...(may("file")
       ? [
           { label: "New folder inside", onSelect: () => ask("new", folder) },
           { label: "Rename", onSelect: () => setRenaming(true) },
           { label: "Date, tags, description", onSelect: () => ask("about", folder) },
-          ...(folder.parent !== undefined ? [{ label: "Move to the top", onSelect: () => change({ move: true }) }] : []),
+          { label: "Move to…", onSelect: () => ask("move", folder) },
           { label: "Make another like it, empty", onSelect: () => ask("duplicate", folder) },
           { label: folder.parked ? "Bring it back" : "Park it", onSelect: () => change({ parked: !folder.parked }) },
           ...(inside.some((f) => f.placed) ? [{ label: "Order its folders by name", onSelect: () => void act(brand, client.POST("/api/brands/{brand}/folders/order", { params: { path: { brand } }, body: { parent: folder.id, byName: true } })) }] : []),

@@ -14,6 +14,8 @@ interface MoveDialogProps {
   brand: string;
   selection: Selection;
   count: number;
+  /** Moves this folder instead of items: into another, or to the top. */
+  folder?: Folder;
   /** Makes second items there instead of moving. */
   copy?: boolean;
   onClose: () => void;
@@ -23,9 +25,10 @@ const mostFound = 50;
 
 /** MoveDialog is the twin of dragging: one walks the tree up and down, finds a folder by its name, takes a recent one, or
  * makes one on the way; one button moves. */
-export function MoveDialog({ brand, selection, count, copy, onClose }: MoveDialogProps) {
+export function MoveDialog({ brand, selection, count, folder: moved, copy, onClose }: MoveDialogProps) {
   const folders = useFolders(brand).data;
-  const tree = useMemo(() => treeOf(folders ?? []), [folders]);
+  const whole = useMemo(() => treeOf(folders ?? []), [folders]);
+  const tree = useMemo(() => (moved ? treeOf(whole.all.filter((f) => !whole.within(f.id, moved.id))) : whole), [whole, moved]);
   const recent = (usePreferences(brand).targets ?? []).flatMap((id) => tree.byId.get(id) ?? []);
   const [words, setWords] = useState("");
   const [at, setAt] = useState<number>(); // the folder one looks into; undefined is the top
@@ -35,11 +38,14 @@ export function MoveDialog({ brand, selection, count, copy, onClose }: MoveDialo
   const found = tree.all.filter((f) => f.may.includes("file") && wanted.every((w) => tree.path(f.id).toLowerCase().includes(w))).slice(0, mostFound);
   const searching = wanted.length > 0;
   const target = chosen === "unfiled" ? undefined : (chosen ?? (searching ? found[0]?.id : at));
-  const named = chosen === "unfiled" ? "Unfiled" : target === undefined ? undefined : tree.byId.get(target)?.name;
+  const none = moved ? "the top" : "Unfiled";
+  const named = chosen === "unfiled" ? none : target === undefined ? undefined : tree.byId.get(target)?.name;
   const verb = copy ? "Make second items of" : "Move";
+  const what = moved ? `“${moved.name}”` : count.toLocaleString("en-GB");
   const go = async (folder: number | undefined) => {
     onClose();
-    if (copy) await act(brand, client.POST("/api/brands/{brand}/copy", { params: { path: { brand } }, body: { selection, folder } }));
+    if (moved) await act(brand, client.PATCH("/api/brands/{brand}/folders/{id}", { params: { path: { brand, id: moved.id } }, body: { move: true, parent: folder } }));
+    else if (copy) await act(brand, client.POST("/api/brands/{brand}/copy", { params: { path: { brand } }, body: { selection, folder } }));
     else await moveTo(brand, selection, folder);
   };
   const make = async () => {
@@ -71,7 +77,7 @@ export function MoveDialog({ brand, selection, count, copy, onClose }: MoveDialo
     </li>
   );
   return (
-    <Dialog title={`${verb} ${items(count)}${copy ? " in…" : " to…"}`} about={copy ? "A second item on the same file: words and tags are copied, the file is not." : undefined} onClose={onClose}>
+    <Dialog title={`${verb} ${moved ? what : items(count)}${copy ? " in…" : " to…"}`} about={copy ? "A second item on the same file: words and tags are copied, the file is not." : undefined} onClose={onClose}>
       <form
         onSubmit={(e) => {
           e.preventDefault();
@@ -113,7 +119,7 @@ export function MoveDialog({ brand, selection, count, copy, onClose }: MoveDialo
           {mayEverywhere && !searching && at === undefined && (
             <li className={`rounded-patch ${chosen === "unfiled" ? "bg-saffron-wash" : "hover:bg-sunk"}`}>
               <button type="button" className="flex w-full items-center gap-2 px-2 py-1.5 text-left" onClick={() => setChosen("unfiled")}>
-                <Inbox size={18} className="text-ink-soft" /> Unfiled
+                <Inbox size={18} className="text-ink-soft" /> {moved ? "The top" : "Unfiled"}
               </button>
             </li>
           )}
@@ -126,7 +132,7 @@ export function MoveDialog({ brand, selection, count, copy, onClose }: MoveDialo
         )}
         <div className="mt-4">
           <Button type="submit" tone="main" disabled={!named}>
-            {named ? `${verb} ${count.toLocaleString("en-GB")} ${copy ? "in" : "to"} ${named}` : "Choose a folder"}
+            {named ? `${verb} ${what} ${copy ? "in" : "to"} ${named}` : "Choose a folder"}
           </Button>
         </div>
       </form>

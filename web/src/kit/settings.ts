@@ -10,13 +10,15 @@ interface Settings {
   rowHeight: number;
   boardWidth: number;
   boardFolded: boolean;
+  /** Whether the folders inside an open folder stand before its items. */
+  foldersFirst: boolean;
   set: (change: Partial<Omit<Settings, "set">>) => void;
 }
 
 /** useSettings is how this browser likes its screens; every change is kept at once. */
 export const useSettings = create<Settings>()(
   persist(
-    (set) => ({ theme: "as the system", backdrop: "paper", rowHeight: 150, boardWidth: 340, boardFolded: false, set }),
+    (set) => ({ theme: "as the system", backdrop: "paper", rowHeight: 150, boardWidth: 340, boardFolded: false, foldersFirst: true, set }),
     { name: "bright-satchel-settings" },
   ),
 );

@@ -38,7 +38,7 @@ export const ListRow = memo(function ListRow({ brand, id, left, top, width, heig
       data-id={id}
       role="option"
       aria-selected={state === "selected"}
-      aria-label={name || "Loading"}
+      aria-label={row ? undefined : "Loading"}
       title={name}
       className={`absolute flex items-center rounded-[3px] text-dense whitespace-nowrap text-[var(--on-backdrop-strong)] select-none ${ground2} ${side === "before" ? "border-t-2 border-saffron" : side === "after" ? "border-b-2 border-saffron" : ""}`}
       style={{ left, top, width, height, contain: "strict" }}

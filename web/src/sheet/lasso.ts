@@ -18,6 +18,7 @@ export function useLasso(scroller: React.RefObject<HTMLDivElement | null>, layou
   const start = useRef<Point & { before: Set<number> }>(undefined);
   const pointer = useRef<{ clientX: number; clientY: number }>(undefined);
   const press = useRef<{ timer: ReturnType<typeof setTimeout>; x: number; y: number }>(undefined);
+  const held = useRef(false); // a long press has selected: letting go is no tap
   const [box, setBox] = useState<{ left: number; top: number; width: number; height: number }>();
   const idAt = (event: { target: EventTarget }) => Number((event.target as HTMLElement).closest<HTMLElement>("[data-id]")?.dataset.id) || undefined;
   const at = (event: { clientX: number; clientY: number }): Point => {
@@ -56,6 +57,10 @@ export function useLasso(scroller: React.RefObject<HTMLDivElement | null>, layou
   const handlers = {
     onClick(event: React.MouseEvent) {
       const id = idAt(event);
+      if (held.current) {
+        held.current = false;
+        return;
+      }
       if (!id) return;
       if (event.shiftKey) extendTo(id);
       else if (event.ctrlKey || event.metaKey || useChosen.getState().mode) toggle(id);
@@ -71,12 +76,14 @@ export function useLasso(scroller: React.RefObject<HTMLDivElement | null>, layou
     onPointerDown(event: PointerEvent) {
       if (event.pointerType === "touch") {
         const id = idAt(event);
+        held.current = false;
         endPress();
         if (id)
           press.current = {
             x: event.clientX,
             y: event.clientY,
             timer: setTimeout(() => {
+              held.current = true;
               selectMode(true);
               if (!useChosen.getState().selected.has(id)) toggle(id);
               selectMode(true);

@@ -8,6 +8,7 @@ import { ChooseBoard } from "~/choosing/ChooseBoard";
 import { DescribeBoard } from "~/describing/DescribeBoard";
 import { Cabinet } from "~/filing/Cabinet";
 import { FilingActions } from "~/filing/FilingActions";
+import { FoldersInside } from "~/filing/FoldersInside";
 import { ItemPage } from "~/filing/ItemPage";
 import { Albums } from "~/gathering/Albums";
 import { stepsFor } from "~/path/Path";
@@ -69,6 +70,7 @@ export function Workspace({ me }: { me: Me }) {
         ) : (
           <>
             {open !== undefined && <BigView brand={brand} id={open} />}
+            {open === undefined && <FoldersInside me={me} />}
             <div className={open === undefined ? "flex min-h-0 flex-1" : "hidden"}>
               <Sheet
                 brand={brand}

@@ -1,0 +1,372 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
+)
+
+const (
+	steward   = "greta@tansyloft.example"
+	associate = "wren@fieldfare-studio.example"
+)
+
+// count is what the heading says, as a number.
+const count = `Number(document.querySelector("[data-count]").innerText.replace(/\D/g, ""))`
+
+func (p *page) goTo(place string) {
+	p.t.Helper()
+	p.open("/b/tansyloft/file?place=" + place)
+	p.until(`/item/.test(document.querySelector("[data-count]")?.innerText)`)
+	p.until(`document.querySelector("[data-sheet] [data-id]") || ` + count + ` === 0`)
+}
+
+// folder makes a folder, and returns its id.
+func (p *page) folder(name string) int64 {
+	p.t.Helper()
+	p.click("New folder")
+	p.fill("[role=dialog] textarea", name)
+	p.press("Enter")
+	p.gone("[role=dialog]")
+	var id int64
+	require.NoError(p.t, database.Get(&id, `select max(id) from folder`))
+	return id
+}
+
+// TestAnAfternoonOfFiling gets the unfiled down to nothing: by date, and the undated by hand; and takes it all back, also
+// after a reload.
+func TestAnAfternoonOfFiling(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.goTo("unfiled")
+	before := read[int](p, count)
+	paths := files(t, []namedFile{
+		{"weir-1.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 610, 400, 33), "-DateTimeOriginal=2024:03:02 10:00:00")},
+		{"weir-2.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 612, 400, 66), "-DateTimeOriginal=2024:03:02 11:00:00")},
+		{"weir-3.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 614, 400, 99), "-DateTimeOriginal=2024:03:05 11:00:00")},
+		{"undated.jpg", mediatest.JPEG(t, 616, 400, 120)},
+	})
+	p.dropFiles(css("[data-sheet]"), paths...)
+	p.until(fmt.Sprintf(`%s === %d`, count, before+4))
+	p.click("File by date…")
+	p.seeText("A new shoot begins after")
+	p.accessible("file by date")
+	p.fill(`[aria-label^="Folder for the shoot of 2 March 2024"]`, "2024-03-02 At the weir")
+	p.seeText("1 item without a capture time stays where it is.")
+	p.click(fmt.Sprintf("File %d items into", before+3))
+	p.until(count + ` === 1`)
+	p.see(`[data-place="2024-03-02 At the weir"]`)
+
+	p.press("a", chromedp.ModifierCtrl)
+	p.press("m")
+	p.see("[role=dialog] input")
+	p.typeText("Odds and ends")
+	p.click("Make “Odds and ends” at the top")
+	p.click("Move 1 to Odds and ends")
+	p.seeText("Nothing is unfiled. Everything has its place.")
+	p.until(own("Unfiled") + ` === 0`)
+
+	p.do(chromedp.Reload())
+	p.click("Undo: Moved 1 item to Odds and ends")
+	p.until(count + ` === 1`)
+	p.press("z", chromedp.ModifierCtrl) // the folder that was made on the way
+	p.gone(`[data-place="Odds and ends"]`)
+	p.press("z", chromedp.ModifierCtrl)
+	p.until(fmt.Sprintf(`%s === %d`, count, before+4))
+	p.gone(`[data-place="2024-03-02 At the weir"]`)
+	p.click("Undo: Brought in 4 files")
+	p.until(fmt.Sprintf(`%s === %d`, count, before))
+}
+
+// TestFoldersByHand makes several at once, renames one in its place, and drags them into and beside each other.
+func TestFoldersByHand(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.folder("Drawer")
+	p.menu("Drawer", "New folder inside")
+	p.fill("[role=dialog] textarea", "Pegs 10")
+	p.press("Enter", chromedp.ModifierShift)
+	p.typeText("Pegs 9")
+	p.press("Enter", chromedp.ModifierShift)
+	p.typeText("String/Blue")
+	p.click("Make 3 folders")
+	inside := `[...document.querySelectorAll('[data-place="Drawer"]')].at(-1).closest("[role=treeitem]").innerText.replace(/\s+/g, " ")`
+	p.until(inside + `.startsWith("Drawer 0 Pegs 9 0 Pegs 10 0 String 0 Blue 0")`)
+
+	edge := func(place string, at float64) {
+		p.middle(css(`[data-place="Blue"]`)) // the last one, so that all of them are in view
+		from := p.middle(css(`[data-place="Pegs 10"] button[title]`))
+		to := read[spot](p, `(b => ({ X: b.x + b.width / 2, Y: b.y + b.height * `+fmt.Sprint(at)+` }))(`+css(`[data-place="`+place+`"]`)+`.getBoundingClientRect())`)
+		p.do(chromedp.DragAndDropXY(from.X, from.Y, to.X, to.Y))
+	}
+	edge("Pegs 9", 0.1)
+	p.until(inside + `.startsWith("Drawer 0 Pegs 10 0 Pegs 9 0 String 0")`)
+	edge("String", 0.5)
+	p.until(inside + `.startsWith("Drawer 0 Pegs 9 0 String 0 Blue 0 Pegs 10 0")`)
+	p.press("z", chromedp.ModifierCtrl)
+	p.until(inside + `.startsWith("Drawer 0 Pegs 10 0 Pegs 9 0 String 0")`)
+	p.menu("Drawer", "Order its folders by name")
+	p.until(inside + `.startsWith("Drawer 0 Pegs 9 0 Pegs 10 0")`)
+
+	p.menu("String", "Rename")
+	p.fill(`[aria-label="New name of String"]`, "pegs 9")
+	p.press("Enter")
+	p.seeText("There is a folder “pegs 9” here already. Try “pegs 9 2”.")
+	p.press("Escape")
+	p.menu("Drawer", "Date, tags, description")
+	p.fill("[role=dialog] textarea", "Where the string lives")
+	p.press("Tab")
+	p.seeText("Saved")
+	p.accessible("about a folder")
+	p.press("Escape")
+	p.gone("[role=dialog]")
+	p.menu("Drawer", "Park it")
+	p.see(`[data-place="Parked"]`)
+	p.gone(`[data-place="Drawer"]`)
+	p.fill(`[aria-label="Find a folder"]`, "pegs 9")
+	p.see(`[data-place="Pegs 9"]`)
+	p.accessible("folders found")
+	p.fill(`[aria-label="Find a folder"]`, "")
+	p.click("Unfold Parked")
+	p.menu("Drawer", "Make another like it, empty")
+	p.click("Make “Drawer 2”")
+	p.see(`[data-place="Drawer 2"]`)
+}
+
+// TestTwoPeopleMoveTheSameItems: the later one wins, and the earlier cannot undo over it.
+func TestTwoPeopleMoveTheSameItems(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.folder("Left pile")
+	p.folder("Right pile")
+	q := signIn(t, steward)
+	ids := p.shown()[:2]
+	for _, tab := range []*page{p, q} {
+		tab.clickAt(tab.middle(item(ids[0])))
+		tab.clickAt(tab.middle(item(ids[1])), chromedp.ModifierShift)
+		tab.see(`[data-selected="2"]`)
+		tab.press("m")
+		tab.see("[role=dialog] input")
+	}
+	p.typeText("Left pile")
+	p.press("Enter")
+	q.until(own("Left pile") + ` === 2`)
+	q.typeText("Right pile")
+	q.press("Enter")
+	p.until(own("Right pile") + ` === 2 && ` + own("Left pile") + ` === 0`)
+	p.click("Undo: Moved 2 items to Left pile")
+	p.seeText("Greta Ollin has changed it since, so it cannot be undone. Nothing was touched.")
+	q.press("z", chromedp.ModifierCtrl)
+	p.until(own("Left pile") + ` === 2`)
+	p.click("Undo: Moved 2 items to Left pile")
+	p.until(own("Left pile") + ` === 0`)
+}
+
+// TestCutCopyAndStack moves by cutting and pasting, makes a second item, stacks it with the first, and looks at one item.
+func TestCutCopyAndStack(t *testing.T) {
+	p := signIn(t, coordinator)
+	folder := p.folder("Bench")
+	id := p.shown()[3]
+	p.clickAt(p.middle(item(id)))
+	p.press("x", chromedp.ModifierCtrl)
+	p.seeText("1 item cut")
+	p.clickOn(`[data-place="Bench"] button[title]`)
+	p.seeText("This folder is empty")
+	p.press("v", chromedp.ModifierCtrl)
+	p.see(fmt.Sprintf(`[data-id="%d"]`, id))
+	p.clickAt(p.middle(item(id)))
+	p.click("More to do with the selection")
+	p.click("Make second items in…")
+	p.see("[role=dialog] input")
+	p.typeText("bench")
+	p.accessible("second items")
+	p.click("Make second items of 1 in Bench")
+	p.until(count + ` === 2`)
+	p.press("a", chromedp.ModifierCtrl)
+	p.click("More to do with the selection")
+	p.click("Stack 2")
+	p.until(count + ` === 1`)
+	p.clickOn("[data-sheet] [data-id]")
+	p.seeText("one of a stack of 2")
+	p.press("Enter")
+	p.seeText("What was done to it")
+	p.seeText("Stack of 2")
+	p.accessible("an item")
+	p.click("Make it the pick")
+	p.seeText("Chose another pick for the stack")
+	p.press("Escape")
+	p.menu("Bench", "Remove")
+	p.seeText("2 items move to Unfiled. Nothing is deleted.")
+	p.press("Escape")
+	assert.Positive(t, folder)
+}
+
+// TestListsNamesAndOrder looks at a folder as a list, sorts and sizes it by its heads, and finds it so again.
+func TestListsNamesAndOrder(t *testing.T) {
+	p := signIn(t, "hugo@tansyloft.example")
+	p.click("Show as pictures")
+	p.click("A list")
+	p.see("[data-list-head]")
+	p.accessible("a list")
+	p.click("Title, sort by it")
+	p.until(`document.querySelector("[data-list-head] [aria-label^='Title']").getAttribute("aria-label").includes("rising")`)
+	titles := read[[]string](p, `[...document.querySelectorAll("[data-column=title]")].slice(0, 2).map(e => e.innerText)`)
+	p.click("Title, sort by it")
+	p.until(`document.querySelector("[data-column=title]").innerText !== ` + quote(titles[0]))
+	p.click("Choose columns")
+	p.click("Tags")
+	p.see("[data-column=tags]")
+	p.do(chromedp.Reload())
+	p.see("[data-column=tags]")
+	p.click("Show as a list")
+	p.click("Names only")
+	p.gone("[data-list-head]")
+	p.until(`document.querySelectorAll("[data-sheet] [data-id]").length > 30`)
+	p.accessible("names only")
+	p.click("Show as names only")
+	p.click("Pictures")
+	p.see("[data-sheet] [data-id] img")
+	p.do(chromedp.Reload())
+	p.see("[data-sheet] [data-id] img")
+}
+
+// TestFilters filters by facets, all, any and none, with the counts that were said.
+func TestFilters(t *testing.T) {
+	p := signIn(t, "hugo@tansyloft.example")
+	p.click("Filter")
+	p.seeText("Year taken")
+	p.accessible("the filters")
+	said := read[int](p, `Number([...document.querySelectorAll("label")].find(l => l.innerText.startsWith("Studio"))?.innerText.replace(/\D/g, ""))`)
+	value := func(begins string) string { return `[...document.querySelectorAll("fieldset label")].find(l => l.innerText.startsWith(` + quote(begins) + `))` }
+	p.clickAt(p.middle(value("Studio")))
+	p.until(fmt.Sprintf(`%s === %d`, count, said))
+	p.clickAt(p.middle(value("clip")))
+	p.until(fmt.Sprintf(`%s < %d`, count, said))
+	p.press("Escape")
+	p.until(`document.querySelectorAll("[data-chips] button").length === 3`)
+	p.clickOn(`[data-chips] button:nth-child(2)`)
+	p.until(fmt.Sprintf(`%s === %d`, count, said))
+	p.click("Unfold By date")
+	p.click("Unfold 2025")
+	p.clickOn(`[data-place="2025"] button[title]`)
+	p.until(own("2025") + ` === ` + count)
+	p.click("taken 2025")
+	p.until(count + ` > 60`)
+}
+
+// TestSelectingOnAPhone selects by a long press and taps.
+func TestSelectingOnAPhone(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.do(chromedp.EmulateViewport(390, 800, chromedp.EmulateMobile), func(ctx context.Context, target *chromedp.Target) (chromedp.Void, error) {
+		points := int64(1)
+		_, err := cdp.Call(ctx, target, emulation.SetTouchEmulationEnabled, emulation.SetTouchEmulationEnabledParams{Enabled: true, MaxTouchPoints: points})
+		return chromedp.Void{}, err
+	})
+	p.do(chromedp.Reload())
+	p.see("[data-sheet] [data-id] img")
+	ids := p.shown()
+	touch := func(kind input.DispatchTouchEventType, points ...*input.TouchPoint) {
+		p.do(func(ctx context.Context, target *chromedp.Target) (chromedp.Void, error) {
+			_, err := cdp.Call(ctx, target, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
+			return chromedp.Void{}, err
+		})
+	}
+	first, second := p.middle(item(ids[0])), p.middle(item(ids[1]))
+	touch(input.DispatchTouchEventTypeTouchStart, &input.TouchPoint{X: first.X, Y: first.Y})
+	p.see(`[data-selected="1"]`)
+	touch(input.DispatchTouchEventTypeTouchEnd)
+	touch(input.DispatchTouchEventTypeTouchStart, &input.TouchPoint{X: second.X, Y: second.Y})
+	touch(input.DispatchTouchEventTypeTouchEnd)
+	p.see(`[data-selected="2"]`)
+	p.click("File")
+	p.click("Move 2 to…")
+	p.seeText("Choose a folder")
+	p.accessible("moving on a phone")
+	p.until(`document.documentElement.scrollWidth <= 390`)
+}
+
+// TestGrants gives somebody a folder, shows what that looks like for them, and asks once before more is shown to them.
+func TestGrants(t *testing.T) {
+	p := signIn(t, steward)
+	folder := p.folder("For the printers")
+	w := signIn(t, associate)
+	seen := read[int](w, count)
+	p.click("GO: Greta Ollin, steward")
+	p.click("People and what they may do")
+	p.seeText("What the public can reach")
+	p.accessible("people and what they may do")
+	p.clickOn(`li:has(select[aria-label="What Wren Tolliver is"]) button:nth-of-type(1):not([aria-label])`)
+	p.see("[role=dialog] select")
+	read[any](p, fmt.Sprintf(`(s => { s.value = "folder %d"; s.dispatchEvent(new Event("change", { bubbles: true })); })(document.querySelector("[role=dialog] select"))`, folder))
+	p.click("Give the grant")
+	p.seeText("Let Wren Tolliver look in “For the printers”")
+	p.click("What Wren sees")
+	p.see("[data-sees]")
+	p.seeText("For the printers")
+	p.accessible("what this looks like for somebody")
+	p.press("Escape")
+
+	p.goTo("unfiled")
+	id := p.shown()[0]
+	p.drag(item(id), css(`[data-place="For the printers"]`), 0.4)
+	p.seeText("1 more person will see it")
+	p.accessible("who will see it")
+	p.click("Move 1")
+	w.until(fmt.Sprintf(`%s === %d`, count, seen+1))
+	second := p.shown()[0]
+	p.drag(item(second), css(`[data-place="For the printers"]`), 0.4)
+	w.until(fmt.Sprintf(`%s === %d`, count, seen+2)) // not asked again
+	p.press("z", chromedp.ModifierCtrl)
+	p.press("z", chromedp.ModifierCtrl)
+	w.until(fmt.Sprintf(`%s === %d`, count, seen))
+}
+
+// TestDraggingThousands drags 3,000 of 100,000 items onto a folder, and takes them back.
+func TestDraggingThousands(t *testing.T) {
+	ctx := context.Background()
+	var person int64
+	require.NoError(t, database.Get(&person, `select id from person where email = $1`, steward))
+	var brand int64
+	require.NoError(t, database.InTx(ctx, func(tx *store.Tx) (err error) {
+		if brand, err = tx.AddBrand(ctx, "crowd", "Crowd"); err != nil {
+			return err
+		}
+		return tx.AddMembership(ctx, brand, person, access.Steward)
+	}))
+	storetest.Library(t, database, brand, person, 100_000)
+	p := newVisitor(t)
+	p.open("/")
+	p.fill("input[name=email]", steward)
+	p.fill("input[name=password]", "windy-day-2026")
+	p.press("Enter")
+	p.see("[data-sheet]")
+	p.open("/b/crowd/file?place=everything")
+	p.until(count + ` > 80000`)
+	p.clickAt(p.middle(item(p.shown()[0])))
+	read[any](p, `document.querySelector("[data-sheet]").scrollTop = 3000 / 4 * 184; null`)
+	p.until(`document.querySelector("[data-sheet] [data-id]") && Number(document.querySelector("[data-sheet]").scrollTop) > 100000`)
+	last := read[int64](p, `Number([...document.querySelectorAll("[data-sheet] [data-id]")].find(e => e.getBoundingClientRect().top > 300).dataset.id)`)
+	p.clickAt(p.middle(item(last)), chromedp.ModifierShift)
+	p.until(`Number(document.querySelector("[data-selected]")?.dataset.selected) > 2000`)
+	n := read[int](p, `Number(document.querySelector("[data-selected]").dataset.selected)`)
+	target := read[string](p, `document.querySelector('[role=tree] [data-place]').dataset.place`)
+	before := read[int](p, own(target))
+	p.drag(item(last), css(`[data-place="`+target+`"]`), 0.4)
+	p.until(`document.querySelector("[data-pieces]") || ` + own(target) + fmt.Sprintf(` > %d`, before))
+	began := time.Now()
+	p.until(fmt.Sprintf(`%s >= %d - 600 && !document.querySelector("[data-pieces]")`, own(target), before+n)) // some of them lay there already
+	t.Logf("%d items were moved in %s", n, time.Since(began).Round(time.Millisecond))
+	p.until(fmt.Sprintf(`document.querySelector("[aria-label^='Undo: Moved']")`))
+	p.press("z", chromedp.ModifierCtrl)
+	p.until(fmt.Sprintf(`%s === %d`, own(target), before))
+}
