@@ -12,7 +12,7 @@ import (
 
 // Library fills a brand with so many made-up items, without pictures: for each 1,000 of them 5 folders up to six levels
 // deep, 2 albums with 2,000 members, and 3 tags with 5,800 uses; skewed and correlated as in real libraries. The same
-// number gives the same library. Nothing is told to anybody: load an index afterwards.
+// number gives the same library. Indexes are told at the end.
 func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 	t.Helper()
 	ctx := context.Background()
@@ -75,6 +75,8 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 		exec(fmt.Sprintf(`select setval(pg_get_serial_sequence('%[1]s', 'id'), (select max(id) from %[1]s))`, table))
 	}
 	exec(`set session_replication_role = origin`)
+	exec(`insert into feed (brand_id, what, assets) select brand_id, 'asset', array_agg(id) from asset where brand_id = $1 group by brand_id`, brand)
+	exec(`insert into feed (brand_id, what) values ($1, 'folder')`, brand)
 	exec(`analyze`)
 	exec(`reset all`)
 }
