@@ -8,7 +8,6 @@ const shownBy: Record<string, string[]> = {
   folder: ["folders", "sheet", "asset", "rights"],
   folder_tag: ["folders", "sheet", "facets"],
   bulk: ["pieces"],
-  preference: ["preferences"],
   album: ["albums", "asset", "galleries"],
   album_item: ["albums", "sheet", "asset", "galleries"],
   asset_tag: ["asset", "facets", "selection-tags", "tags"],

@@ -19,8 +19,21 @@ export function useFolders(brand: string) {
   return useQuery({
     queryKey: ["folders"],
     queryFn: () => ask(client.GET("/api/brands/{brand}/folders", at(brand))),
-    select: useCallback((folders: Schema["Folder"][]): Folder[] => folders.map((f) => ({ ...f, may: f.may ?? can ?? [] })), [can]),
+    select: useCallback((folders: Schema["Folder"][]) => withRights(folders, can ?? none), [can]),
   });
+}
+
+const none: Action[] = [];
+const rightsKnown = new WeakMap<Schema["Folder"][], { can: Action[]; folders: Folder[] }>();
+
+/** withRights fills in what one may do, once for all who ask: there can be thousands of folders. */
+function withRights(folders: Schema["Folder"][], can: Action[]): Folder[] {
+  let known = rightsKnown.get(folders);
+  if (known?.can !== can) {
+    known = { can, folders: folders.map((f) => ({ ...f, may: f.may ?? can })) };
+    rightsKnown.set(folders, known);
+  }
+  return known.folders;
 }
 export const useAlbums = (brand: string) => useQuery({ queryKey: ["albums"], queryFn: () => ask(client.GET("/api/brands/{brand}/albums", at(brand))) });
 export const useTags = (brand: string) => useQuery({ queryKey: ["tags"], queryFn: () => ask(client.GET("/api/brands/{brand}/tags", at(brand))) });
