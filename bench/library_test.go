@@ -53,7 +53,7 @@ func TestLibrary(t *testing.T) {
 }
 
 var asked = []string{"open a folder", "open a folder with everything below", "first page of Everything", "jump to the middle of Everything", "rows of a screen", "counts of the path", "folders with their counts", "facets of Everything", "days of Everything",
-	"move 1,000 (the answer)", "move 1,000 (until done)", "move 40,000 (the answer)", "move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)"}
+	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)", "move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)"}
 
 // desk is a person at work in a library.
 type desk struct {
@@ -177,6 +177,7 @@ func (d *desk) moveMany() {
 	}
 	everything := map[string]any{"place": "unfiled", "setAside": true}
 	for i := range 3 {
+		d.ask("first sheet after many changed", http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything"}, nil)
 		var done moved
 		began := time.Now()
 		d.ask("move 40,000 (the answer)", http.MethodPost, brand+"/move", map[string]any{"selection": map[string]any{"everything": everything}, "folder": 20 + i}, &done)

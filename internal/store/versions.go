@@ -168,8 +168,10 @@ type Likely struct {
 // Alike finds the items of a brand, other than the given one and outside of the bin, whose present version has a hash
 // within likeness.Near of h.
 func Alike(ctx context.Context, r Reader, brand, asset int64, h likeness.Hash) ([]Likely, error) {
-	found, err := list[Likely](ctx, r, `select a.id, a.width, a.height, a.captured_at, v.likeness from version v join asset a on a.version_id = v.id
-		where v.brand_id = $1 and v.likeness_bands && $2::int[] and a.id <> $3 and a.binned_at is null`, brand, h.Probes(), asset)
+	// The planner takes the bands for less choosy than they are, so they are looked up first, by themselves.
+	found, err := list[Likely](ctx, r, `with near as materialized (select id, asset_id, brand_id, likeness from version where likeness_bands && $2::int[])
+		select a.id, a.width, a.height, a.captured_at, v.likeness from near v join asset a on a.id = v.asset_id and a.version_id = v.id
+		where v.brand_id = $1 and a.id <> $3 and a.binned_at is null`, brand, h.Probes(), asset)
 	near := found[:0]
 	for _, l := range found {
 		if likeness.Distance(h, likeness.Hash(l.Likeness)) <= likeness.Near {

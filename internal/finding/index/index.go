@@ -54,7 +54,7 @@ func (x *Index) Follow(ctx context.Context) {
 			x.look(ctx)
 		case brand := <-wake:
 			if s := x.ready(brand); s != nil {
-				x.note(s.catchUp(ctx))
+				x.note(ctx, s.catchUp(ctx))
 			}
 		}
 	}
@@ -63,18 +63,18 @@ func (x *Index) Follow(ctx context.Context) {
 // look loads what is not loaded yet, and takes in changes of the rest.
 func (x *Index) look(ctx context.Context) {
 	brands, err := store.BrandIDs(ctx, x.db)
-	x.note(err)
+	x.note(ctx, err)
 	for _, brand := range brands {
 		if s := x.ready(brand); s != nil {
-			x.note(s.catchUp(ctx))
+			x.note(ctx, s.catchUp(ctx))
 			continue
 		}
-		x.note(x.Load(ctx, brand))
+		x.note(ctx, x.Load(ctx, brand))
 	}
 }
 
-func (x *Index) note(err error) {
-	if err != nil {
+func (x *Index) note(ctx context.Context, err error) {
+	if err != nil && ctx.Err() == nil {
 		slog.Warn("the index of a brand could not be read; SQL answers meanwhile", "error", err)
 	}
 }
@@ -108,7 +108,7 @@ func (x *Index) current(ctx context.Context, brand int64) *shelf {
 		return nil
 	}
 	if err := s.catchUp(ctx); err != nil {
-		x.note(err)
+		x.note(ctx, err)
 		return nil
 	}
 	s.mu.RLock()
