@@ -249,7 +249,9 @@ func TestFilters(t *testing.T) {
 	p.seeText("Year taken")
 	p.accessible("the filters")
 	said := read[int](p, `Number([...document.querySelectorAll("label")].find(l => l.innerText.startsWith("Studio"))?.innerText.replace(/\D/g, ""))`)
-	value := func(begins string) string { return `[...document.querySelectorAll("fieldset label")].find(l => l.innerText.startsWith(` + quote(begins) + `))` }
+	value := func(begins string) string {
+		return `[...document.querySelectorAll("fieldset label")].find(l => l.innerText.startsWith(` + quote(begins) + `))`
+	}
 	p.clickAt(p.middle(value("Studio")))
 	p.until(fmt.Sprintf(`%s === %d`, count, said))
 	p.clickAt(p.middle(value("clip")))
@@ -369,7 +371,7 @@ func TestDraggingThousands(t *testing.T) {
 	began := time.Now()
 	p.until(fmt.Sprintf(`%s >= %d - 600 && !document.querySelector("[data-pieces]")`, own(target), before+n)) // some of them lay there already
 	t.Logf("%d items were moved in %s", n, time.Since(began).Round(time.Millisecond))
-	p.until(fmt.Sprintf(`document.querySelector("[aria-label^='Undo: Moved']")`))
+	p.until(`document.querySelector("[aria-label^='Undo: Moved']")`)
 	p.press("z", chromedp.ModifierCtrl)
 	p.until(fmt.Sprintf(`%s === %d`, own(target), before))
 }

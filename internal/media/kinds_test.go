@@ -1,8 +1,10 @@
 package media
 
 import (
+	"fmt"
 	"image/png"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"testing"
 
@@ -75,6 +77,27 @@ func TestColoursOfDeepAndPrintPicturesStay(t *testing.T) {
 		assert.InDelta(t, 40, g, 40, name)
 		assert.InDelta(t, 40, b, 40, name)
 	}
+}
+
+// TestAWideProfileIsHonoured has the same red twice: in sRGB, and in Display P3, where it is stored by other numbers.
+func TestAWideProfileIsHonoured(t *testing.T) {
+	e := engine(t)
+	narrow := mediatest.File(t, "narrow.tif", mediatest.TIFF(120, 80, 8, 200, 40, 40))
+	wide := filepath.Join(t.TempDir(), "wide.tif")
+	out, err := exec.Command("vips", "icc_transform", narrow, wide, "p3", "--input-profile", "srgb").CombinedOutput()
+	require.NoError(t, err, "%s", out)
+	stored, err := exec.Command("vips", "getpoint", wide, "60", "40").Output()
+	require.NoError(t, err)
+	var r, g, b float64
+	_, err = fmt.Sscan(string(stored), &r, &g, &b)
+	require.NoError(t, err)
+	require.Less(t, r, 192.0, "it is stored by other numbers")
+	facts, previews, err := e.Read(ctx, wide, t.TempDir(), 0)
+	require.NoError(t, err)
+	red, green, blue := colourOf(t, e, previews[0].Path, facts.Size, 0.5, 0.5)
+	assert.InDelta(t, 200, red, 6)
+	assert.InDelta(t, 40, green, 8)
+	assert.InDelta(t, 40, blue, 8)
 }
 
 func TestTurningPutsTheBrightQuarterWhereItBelongs(t *testing.T) {
