@@ -171,12 +171,17 @@ function useSheetKeys(layout: Layout, scroller: React.RefObject<HTMLDivElement |
     { press: "i", does: "select the others instead", run: invert },
   ]);
   const cursor = useChosen((s) => s.cursor);
+  const latest = useRef(layout);
   useEffect(() => {
+    latest.current = layout; // pages that come in later change it, and must not bring one back to the item one was at
+  }, [layout]);
+  useEffect(() => {
+    const layout = latest.current;
     const element = scroller.current;
     const at = cursor === undefined ? -1 : useChosen.getState().ids.indexOf(cursor);
     if (!element || at < 0) return;
     const top = rowOf(layout, at) * layout.rowStep;
     if (top < element.scrollTop) element.scrollTop = top;
     else if (top + layout.rowStep > element.scrollTop + element.clientHeight - 24) element.scrollTop = top + layout.rowStep - element.clientHeight + 24;
-  }, [cursor, layout, scroller]);
+  }, [cursor, scroller]);
 }
