@@ -116,6 +116,7 @@ func TestFoldersByHand(t *testing.T) {
 	p.until(inside + `.startsWith("Drawer 0 Pegs 10 0 Pegs 9 0 String 0")`)
 	edge("String", 0.5)
 	p.until(inside + `.startsWith("Drawer 0 Pegs 9 0 String 0 Blue 0 Pegs 10 0")`)
+	p.see(`[aria-label="Undo: Moved the folder “Pegs 10” to “String”"]`)
 	p.press("z", chromedp.ModifierCtrl)
 	p.until(inside + `.startsWith("Drawer 0 Pegs 10 0 Pegs 9 0 String 0")`)
 	p.menu("Drawer", "Order its folders by name")
@@ -168,6 +169,7 @@ func TestTwoPeopleMoveTheSameItems(t *testing.T) {
 	p.until(own("Right pile") + ` === 2 && ` + own("Left pile") + ` === 0`)
 	p.click("Undo: Moved 2 items to Left pile")
 	p.seeText("Greta Ollin has changed it since, so it cannot be undone. Nothing was touched.")
+	q.see(`[aria-label="Undo: Moved 2 items to Right pile"]`)
 	q.press("z", chromedp.ModifierCtrl)
 	p.until(own("Left pile") + ` === 2`)
 	p.click("Undo: Moved 2 items to Left pile")
@@ -330,6 +332,9 @@ func TestGrants(t *testing.T) {
 	second := p.shown()[0]
 	p.drag(item(second), css(`[data-place="For the printers"]`), 0.4)
 	w.until(fmt.Sprintf(`%s === %d`, count, seen+2)) // not asked again
+	var last int64
+	require.NoError(t, database.Get(&last, `select max(id) from trail where action = 'move'`))
+	p.see(fmt.Sprintf(`[data-undoes="%d"]`, last))
 	p.press("z", chromedp.ModifierCtrl)
 	p.press("z", chromedp.ModifierCtrl)
 	w.until(fmt.Sprintf(`%s === %d`, count, seen))

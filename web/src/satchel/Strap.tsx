@@ -11,7 +11,7 @@ import { dragItems, reorderTarget, useDropTarget } from "~/sheet/drag";
 import { asSelection, selectNothing, useChosen, useCount } from "~/sheet/selection";
 
 /** Strap is the bottom edge: the satchel on the left, work in progress in the middle, the selection on the right. */
-export function Strap({ brand, me, progress, undo }: { brand: string; me: Me; progress: ReactNode; undo: { said: string | undefined; run: () => void } }) {
+export function Strap({ brand, me, progress, undo }: { brand: string; me: Me; progress: ReactNode; undo: { id: number | undefined; said: string | undefined; run: () => void } }) {
   const may = me.can.includes("carry");
   const carried = useSatchel(brand, may).data ?? [];
   const [open, setOpen] = useState(false);
@@ -61,7 +61,7 @@ export function Strap({ brand, me, progress, undo }: { brand: string; me: Me; pr
           </button>
         )}
         <div className="flex min-w-0 flex-1 items-center justify-center gap-4">{progress}</div>
-        {undo.said && <IconButton label={`Undo: ${undo.said}`} icon={<Undo2 size={18} />} onClick={undo.run} />}
+        {undo.said && <IconButton data-undoes={undo.id} label={`Undo: ${undo.said}`} icon={<Undo2 size={18} />} onClick={undo.run} />}
         {count > 0 && (
           <div className="flex items-center gap-2">
             {may && (

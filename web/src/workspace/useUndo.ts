@@ -8,7 +8,7 @@ const lastOf = (trail: Entry[] | undefined) => trail?.find((e) => e.mine && e.un
 
 /** useUndo is the last thing that I did and that can still be undone, as the trail has it: also after a reload. */
 export function useUndo(me: Me) {
-  const said = lastOf(useTrail(me.brand).data)?.said;
+  const present = lastOf(useTrail(me.brand).data);
   const run = () => {
     const last = lastOf(queries.getQueryData<Entry[]>(["trail"]));
     if (!last) {
@@ -19,5 +19,5 @@ export function useUndo(me: Me) {
     queries.setQueryData<Entry[]>(["trail"], (old) => old?.map((e) => (e.id === last.id ? { ...e, undoable: false } : e)));
     void undo(me.brand, last.id).finally(() => void queries.invalidateQueries({ queryKey: ["trail"] }));
   };
-  return { said, run };
+  return { id: present?.id, said: present?.said, run };
 }
