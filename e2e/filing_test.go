@@ -107,7 +107,8 @@ func TestFoldersByHand(t *testing.T) {
 	p.until(inside + `.startsWith("Drawer 0 Pegs 9 0 Pegs 10 0 String 0 Blue 0")`)
 
 	edge := func(place string, at float64) {
-		p.middle(css(`[data-place="Blue"]`)) // the last one, so that all of them are in view
+		// in the middle of the board: near its edges it scrolls on under a drag
+		read[any](p, css(`[data-place="Pegs 9"]`)+`.scrollIntoView({ block: "center" }); null`)
 		from := p.middle(css(`[data-place="Pegs 10"] button[title]`))
 		to := read[spot](p, `(b => ({ X: b.x + b.width / 2, Y: b.y + b.height * `+fmt.Sprint(at)+` }))(`+css(`[data-place="`+place+`"]`)+`.getBoundingClientRect())`)
 		p.do(chromedp.DragAndDropXY(from.X, from.Y, to.X, to.Y))

@@ -52,7 +52,8 @@ export const useLooking = (brand: string, on = true) => useQuery({ queryKey: ["l
 export const useDownloads = (brand: string, on = true) => useQuery({ queryKey: ["downloads"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/downloads", at(brand))) });
 export const useOutputSizes = (brand: string) => useQuery({ queryKey: ["sizes"], queryFn: () => ask(client.GET("/api/brands/{brand}/output-sizes", at(brand))) });
 export const useGalleries = (brand: string) => useQuery({ queryKey: ["galleries"], queryFn: () => ask(client.GET("/api/brands/{brand}/galleries", at(brand))) });
-export const useTrail = (brand: string) => useQuery({ queryKey: ["trail"], queryFn: () => ask(client.GET("/api/brands/{brand}/trail", at(brand))) });
+export const trailQuery = (brand: string) => ({ queryKey: ["trail"], queryFn: () => ask(client.GET("/api/brands/{brand}/trail", at(brand))) });
+export const useTrail = (brand: string) => useQuery(trailQuery(brand));
 
 export const useAsset = (brand: string, id: number | undefined) =>
   useQuery({ queryKey: ["asset", id], enabled: id !== undefined, queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}", { params: { path: { brand, id: id! } } })) });

@@ -1,23 +1,25 @@
-import { undo, type Me, type Schema } from "~/api/client";
-import { queries, useTrail } from "~/api/queries";
-import { tell } from "~/kit/notes";
+import { messageOf, undo, type Me, type Schema } from "~/api/client";
+import { queries, trailQuery, useTrail } from "~/api/queries";
+import { tell, warn } from "~/kit/notes";
 
-type Entry = Schema["TrailEntry"];
+const lastOf = (trail: Schema["TrailEntry"][] | undefined) => trail?.find((e) => e.mine && e.undoable);
 
-const lastOf = (trail: Entry[] | undefined) => trail?.find((e) => e.mine && e.undoable);
+let underway = Promise.resolve();
 
-/** useUndo is the last thing that I did and that can still be undone, as the trail has it: also after a reload. */
+/** useUndo is the last thing that I did and that can still be undone, as the trail has it: also after a reload. Each time
+ * the trail is asked anew, one undo after the other, so that it is never a step before or the same twice. */
 export function useUndo(me: Me) {
   const present = lastOf(useTrail(me.brand).data);
   const run = () => {
-    const last = lastOf(queries.getQueryData<Entry[]>(["trail"]));
-    if (!last) {
-      tell("There is nothing of yours to undo.");
-      return;
-    }
-    // so that pressed again at once it takes back the step before
-    queries.setQueryData<Entry[]>(["trail"], (old) => old?.map((e) => (e.id === last.id ? { ...e, undoable: false } : e)));
-    void undo(me.brand, last.id).finally(() => void queries.invalidateQueries({ queryKey: ["trail"] }));
+    underway = underway.then(async () => {
+      try {
+        const last = lastOf(await queries.fetchQuery({ ...trailQuery(me.brand), staleTime: 0 }));
+        if (last) await undo(me.brand, last.id);
+        else tell("There is nothing of yours to undo.");
+      } catch (error) {
+        warn(messageOf(error));
+      }
+    });
   };
   return { id: present?.id, said: present?.said, run };
 }
