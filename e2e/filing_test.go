@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"testing"
-	"time"
 
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
@@ -13,10 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/media/mediatest"
-	"brightsatchel/internal/store"
-	"brightsatchel/internal/store/storetest"
 )
 
 const (
@@ -341,43 +337,42 @@ func TestGrants(t *testing.T) {
 	w.until(fmt.Sprintf(`%s === %d`, count, seen))
 }
 
-// TestDraggingThousands drags 3,000 of 100,000 items onto a folder, and takes them back.
-func TestDraggingThousands(t *testing.T) {
-	ctx := context.Background()
-	var person int64
-	require.NoError(t, database.Get(&person, `select id from person where email = $1`, steward))
-	var brand int64
-	require.NoError(t, database.InTx(ctx, func(tx *store.Tx) (err error) {
-		if brand, err = tx.AddBrand(ctx, "crowd", "Crowd"); err != nil {
-			return err
-		}
-		return tx.AddMembership(ctx, brand, person, access.Steward)
-	}))
-	storetest.Library(t, database, brand, person, 100_000)
-	p := newVisitor(t)
-	p.open("/")
-	p.fill("input[name=email]", steward)
-	p.fill("input[name=password]", "windy-day-2026")
+// TestTheNewViewsInTheDark has axe-core look at them in the dark theme.
+func TestTheNewViewsInTheDark(t *testing.T) {
+	p := signIn(t, steward)
+	dark := func() { read[any](p, `document.documentElement.dataset.theme = "dark"; null`) }
+	dark()
+	p.click("Show as pictures")
+	p.click("A list")
+	p.see("[data-list-head]")
+	p.accessible("a list in the dark")
+	p.click("Filter")
+	p.seeText("Year taken")
+	p.clickAt(p.middle(`[...document.querySelectorAll("fieldset label")].find(l => l.innerText.startsWith("Web"))`))
+	p.see("[data-chips]")
+	p.accessible("filters in the dark")
+	p.press("Escape")
+	p.click("Show as a list")
+	p.click("Names only")
+	p.gone("[data-list-head]")
+	p.accessible("names in the dark")
+	p.click("Show as names only")
+	p.click("Pictures")
+	p.see("[data-sheet] [data-id] img")
+	p.clickOn("[data-sheet] [data-id]")
+	p.press("m")
+	p.seeText("Choose a folder")
+	p.accessible("moving in the dark")
+	p.press("Escape")
+	p.gone("[role=dialog]")
 	p.press("Enter")
-	p.see("[data-sheet]")
-	p.open("/b/crowd/file?place=everything")
-	p.until(count + ` > 80000`)
-	p.clickAt(p.middle(item(p.shown()[0])))
-	p.until(`(s => { s.scrollTop = 3000 / 4 * 184; return s.scrollTop > 100000 && s.querySelector("[data-id]") })(document.querySelector("[data-sheet]"))`)
-	middle := `[...document.querySelectorAll("[data-sheet] [data-id]")].find(e => e.getBoundingClientRect().top > 300 && e.getBoundingClientRect().top < 600)`
-	p.until(middle)
-	last := read[int64](p, `Number(`+middle+`.dataset.id)`)
-	p.clickAt(p.middle(item(last)), chromedp.ModifierShift)
-	p.until(`Number(document.querySelector("[data-selected]")?.dataset.selected) > 2000`)
-	n := read[int](p, `Number(document.querySelector("[data-selected]").dataset.selected)`)
-	target := read[string](p, `document.querySelector('[role=tree] [data-place]').dataset.place`)
-	before := read[int](p, own(target))
-	p.drag(item(last), css(`[data-place="`+target+`"]`), 0.4)
-	p.until(`document.querySelector("[data-pieces]") || ` + own(target) + fmt.Sprintf(` > %d`, before))
-	began := time.Now()
-	p.until(fmt.Sprintf(`%s >= %d - 600 && !document.querySelector("[data-pieces]")`, own(target), before+n)) // some of them lay there already
-	t.Logf("%d items were moved in %s", n, time.Since(began).Round(time.Millisecond))
-	p.until(`document.querySelector("[aria-label^='Undo: Moved']")`)
-	p.press("z", chromedp.ModifierCtrl)
-	p.until(fmt.Sprintf(`%s === %d`, own(target), before))
+	p.seeText("What was done to it")
+	p.accessible("an item in the dark")
+	p.open("/b/tansyloft/people")
+	p.seeText("What the public can reach")
+	dark()
+	p.accessible("people in the dark")
+	p.goTo("bin")
+	dark()
+	p.accessible("the bin in the dark")
 }

@@ -1,0 +1,90 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
+)
+
+// TestDraggingThousands drags 3,000 of 100,000 items onto a folder, and takes them back.
+func TestDraggingThousands(t *testing.T) {
+	ctx := context.Background()
+	var person int64
+	require.NoError(t, database.Get(&person, `select id from person where email = $1`, steward))
+	var brand int64
+	require.NoError(t, database.InTx(ctx, func(tx *store.Tx) (err error) {
+		if brand, err = tx.AddBrand(ctx, "crowd", "Crowd"); err != nil {
+			return err
+		}
+		return tx.AddMembership(ctx, brand, person, access.Steward)
+	}))
+	storetest.Library(t, database, brand, person, 100_000)
+	p := newVisitor(t)
+	p.open("/")
+	p.fill("input[name=email]", steward)
+	p.fill("input[name=password]", "windy-day-2026")
+	p.press("Enter")
+	p.see("[data-sheet]")
+	p.open("/b/crowd/file?place=everything")
+	p.until(count + ` > 80000`)
+	p.clickAt(p.middle(item(p.shown()[0])))
+	p.until(`(s => { s.scrollTop = 3000 / 4 * 184; return s.scrollTop > 100000 && s.querySelector("[data-id]") })(document.querySelector("[data-sheet]"))`)
+	middle := `[...document.querySelectorAll("[data-sheet] [data-id]")].find(e => e.getBoundingClientRect().top > 300 && e.getBoundingClientRect().top < 600)`
+	p.until(middle)
+	last := read[int64](p, `Number(`+middle+`.dataset.id)`)
+	p.clickAt(p.middle(item(last)), chromedp.ModifierShift)
+	p.until(`Number(document.querySelector("[data-selected]")?.dataset.selected) > 2000`)
+	n := read[int](p, `Number(document.querySelector("[data-selected]").dataset.selected)`)
+	target := read[string](p, `document.querySelector('[role=tree] [data-place]').dataset.place`)
+	before := read[int](p, own(target))
+	p.drag(item(last), css(`[data-place="`+target+`"]`), 0.4)
+	p.until(`document.querySelector("[data-pieces]") || ` + own(target) + fmt.Sprintf(` > %d`, before))
+	began := time.Now()
+	p.until(fmt.Sprintf(`%s >= %d - 600 && !document.querySelector("[data-pieces]")`, own(target), before+n)) // some of them lay there already
+	t.Logf("%d items were moved in %s", n, time.Since(began).Round(time.Millisecond))
+	p.until(`document.querySelector("[aria-label^='Undo: Moved']")`)
+	p.press("z", chromedp.ModifierCtrl)
+	p.until(fmt.Sprintf(`%s === %d`, own(target), before))
+}
+
+// TestThousandsOfFolders draws only what is unfolded, and finds one of 5,000 by its name.
+func TestThousandsOfFolders(t *testing.T) {
+	ctx := context.Background()
+	var person, brand int64
+	require.NoError(t, database.Get(&person, `select id from person where email = $1`, steward))
+	require.NoError(t, database.InTx(ctx, func(tx *store.Tx) (err error) {
+		if brand, err = tx.AddBrand(ctx, "cupboard", "Cupboard"); err != nil {
+			return err
+		}
+		return tx.AddMembership(ctx, brand, person, access.Steward)
+	}))
+	_, err := database.Exec(`insert into folder (brand_id, name) select $1, 'Year ' || n from generate_series(1, 50) n`, brand)
+	require.NoError(t, err)
+	_, err = database.Exec(`insert into folder (brand_id, parent_id, name) select $1, f.id, f.name || ' day ' || n from folder f, generate_series(1, 99) n where f.brand_id = $1`, brand)
+	require.NoError(t, err)
+	p := signIn(t, steward)
+	p.open("/b/cupboard/file?place=everything")
+	p.see(`[data-place="Year 50"]`)
+	const rows = `document.querySelectorAll("[role=tree] [data-place]").length`
+	assert.Equal(t, 50, read[int](p, rows))
+	assert.Equal(t, []string{"Year 9", "Year 10"}, read[[]string](p, `[...document.querySelectorAll("[role=tree] [data-place]")].slice(8, 10).map(e => e.dataset.place)`))
+	p.click("Unfold Year 7")
+	p.until(rows + ` === 149`)
+	p.fill(`[aria-label="Find a folder"]`, "year 33 day 77")
+	p.see(`[data-place="Year 33 day 77"]`)
+	read[any](p, `(() => { const began = performance.now(); const input = document.querySelector("[aria-label='Find a folder']"); const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set;
+		set.call(input, "day 4"); input.dispatchEvent(new Event("input", { bubbles: true })); window.searched = performance.now() - began })(); null`)
+	p.see(`[data-place="Year 1 day 4"]`)
+	t.Logf("one search over 5,000 folders kept the page busy for %.0f ms", read[float64](p, `window.searched`))
+	p.clickOn(`[data-place="Year 1 day 4"] button[title]`)
+	p.until(`document.querySelector("nav[aria-label=Place]").innerText.replace(/\s+/g, " ") === "Library / Year 1 / Year 1 day 4"`)
+}
