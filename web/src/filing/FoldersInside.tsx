@@ -16,7 +16,7 @@ export function FoldersInside({ me }: { me: Me }) {
   const inside = folders?.filter((f) => f.parent === place.id && !f.parked) ?? [];
   if (inside.length === 0) return null;
   return (
-    <section aria-label="Folders inside" className="flex items-start gap-2 border-b border-line px-4 py-1.5">
+    <section aria-label="Folders inside" className="flex items-start gap-2 border-b border-line px-4 py-1.5 max-md:flex-col max-md:gap-0">
       <button type="button" aria-expanded={foldersFirst} className="flex min-h-8 shrink-0 items-center gap-1 text-dense text-ink-soft" onClick={() => set({ foldersFirst: !foldersFirst })}>
         {foldersFirst ? <ChevronDown size={16} aria-hidden="true" /> : <ChevronRight size={16} aria-hidden="true" />}
         {plural(inside.length, "folder")} inside

@@ -1,5 +1,5 @@
 import { ArrowDown, ArrowUp, Columns3 } from "lucide-react";
-import { useRef } from "react";
+import { useEffect, useMemo, useRef, type RefObject } from "react";
 import { prefer, usePreferences } from "~/api/preferences";
 import { IconButton } from "~/kit/Button";
 import { Menu } from "~/kit/Menu";
@@ -8,25 +8,39 @@ import { useOrder } from "./order";
 
 /** useColumns are the columns that somebody chose, with their widths in pixels. */
 export function useColumns(brand: string) {
-  const { shown = atFirst, columns: widths = {} } = usePreferences(brand);
-  return columns.filter((c) => shown.includes(c.key)).map((column) => ({ column, width: widths[column.key] ?? column.width }));
+  const { shown = atFirst, columns: widths = noWidths } = usePreferences(brand);
+  return useMemo(() => columns.filter((c) => shown.includes(c.key)).map((column) => ({ column, width: widths[column.key] ?? column.width })), [shown, widths]);
 }
 
+const noWidths: Record<string, number> = {};
+
+/** listWidth is how wide a list is, in pixels, whatever the room for it. */
+export const listWidth = (present: ReturnType<typeof useColumns>) => present.reduce((sum, c) => sum + c.width, thumbnail);
+
 /** ListHead is the line above a list: a click sorts, its edges size, and its menu chooses the columns. */
-export function ListHead({ brand }: { brand: string }) {
+export function ListHead({ brand, scroller }: { brand: string; scroller: RefObject<HTMLDivElement | null> }) {
+  const line = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const element = scroller.current!;
+    const follow = () => line.current && (line.current.style.transform = `translateX(${-element.scrollLeft}px)`);
+    element.addEventListener("scroll", follow, { passive: true });
+    return () => element.removeEventListener("scroll", follow);
+  }, [scroller]);
   const { sort, descending, order } = useOrder();
   const present = useColumns(brand);
   const widths = usePreferences(brand).columns ?? {};
   const shown = usePreferences(brand).shown ?? atFirst;
   const choose = (key: string) => prefer(brand, { shown: shown.includes(key) ? shown.filter((k) => k !== key) : [...shown, key] });
   return (
-    <div className="flex h-8 items-center border-b border-line bg-card px-4 text-small text-ink-soft" role="toolbar" aria-label="Columns" data-list-head>
+    <div className="overflow-hidden border-b border-line bg-card" role="toolbar" aria-label="Columns" data-list-head>
+      <div ref={line} className="flex h-8 items-center px-4 text-small text-ink-soft">
       <span className="flex shrink-0 items-center" style={{ width: thumbnail }}>
         <Menu align="start" trigger={<IconButton label="Choose columns" className="size-7" icon={<Columns3 size={16} />} />} items={columns.map((c) => ({ label: c.label, checked: shown.includes(c.key), onSelect: () => choose(c.key) }))} />
       </span>
       {present.map(({ column, width }) => (
         <Head key={column.key} column={column} width={width} sorted={column.sort === sort ? (descending ? "falling" : "rising") : undefined} onSort={() => order(column.sort!, column.sort === sort ? !descending : undefined)} onWidth={(w) => prefer(brand, { columns: { ...widths, [column.key]: w } })} />
       ))}
+      </div>
     </div>
   );
 }

@@ -9,7 +9,7 @@ import { useDropTarget } from "./drag";
 import type { Target } from "./dropped";
 import { useLasso } from "./lasso";
 import { gap, layOut, layOutNames, layOutRows, rowOf, upOrDown, visible, type Layout } from "./layout";
-import { ListHead, useColumns } from "./ListHead";
+import { ListHead, listWidth, useColumns } from "./ListHead";
 import { ListRow } from "./ListRow";
 import { invert, moveCursor, openBig, selectEverything, selectNothing, useChosen } from "./selection";
 import { Ghost, Tile } from "./Tile";
@@ -45,10 +45,10 @@ export function Sheet({ brand, sheet, view, onView, empty, filesGoTo, dragLabel,
   const columns = useColumns(brand);
   const layout = useMemo(() => {
     const ratios = sheet?.ratios ?? [];
-    if (view === "list") return layOutRows(ratios.length, width);
+    if (view === "list") return layOutRows(ratios.length, Math.max(width, listWidth(columns)));
     if (view === "names") return layOutNames(ratios.length, width);
     return layOut(ratios, width, Math.min(rowHeight, Math.max(80, width / 3.4)));
-  }, [sheet, width, rowHeight, view]);
+  }, [sheet, width, rowHeight, view, columns]);
   const { range, hurried } = useWindow(scroller, layout, setWidth);
   const ids = useMemo(() => sheet?.ids ?? [], [sheet]);
   useEffect(() => {
@@ -81,9 +81,9 @@ export function Sheet({ brand, sheet, view, onView, empty, filesGoTo, dragLabel,
   }
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
-      {view === "list" && !nothing && <ListHead brand={brand} />}
+      {view === "list" && !nothing && <ListHead brand={brand} scroller={scroller} />}
     <div ref={ref} className={`relative min-h-0 flex-1 ${grounds[backdrop]} ${over ? "drop-here" : ""}`}>
-      <div ref={scroller} data-sheet tabIndex={0} aria-label="Items" {...(nothing ? { role: "region" } : { role: "listbox", "aria-multiselectable": true })} className="absolute inset-0 overflow-y-auto px-4 py-3 outline-none [scrollbar-gutter:stable]" {...lasso.handlers}>
+      <div ref={scroller} data-sheet tabIndex={0} aria-label="Items" {...(nothing ? { role: "region" } : { role: "listbox", "aria-multiselectable": true })} className="absolute inset-0 overflow-y-auto [&:has([data-column])]:overflow-x-auto px-4 py-3 outline-none [scrollbar-gutter:stable]" {...lasso.handlers}>
         {nothing ? (
           <div className="grid h-full place-items-center text-[var(--on-backdrop)]">
             {empty}

@@ -24,7 +24,7 @@ export function useLasso(scroller: React.RefObject<HTMLDivElement | null>, layou
   const at = (event: { clientX: number; clientY: number }): Point => {
     const element = scroller.current!;
     const edge = element.getBoundingClientRect();
-    return { x: event.clientX - edge.left - 16, y: event.clientY - edge.top - 12 + element.scrollTop };
+    return { x: event.clientX - edge.left - 16 + element.scrollLeft, y: event.clientY - edge.top - 12 + element.scrollTop };
   };
   const draw = useRef<() => void>(() => undefined);
   useEffect(() => {

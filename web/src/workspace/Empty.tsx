@@ -1,10 +1,14 @@
 import type { Me } from "~/api/client";
+import { useFolders } from "~/api/queries";
 import { Button } from "~/kit/Button";
+import { items } from "~/kit/words";
 import { usePlace, type Place } from "~/sheet/place";
 
 /** Empty says what belongs in a place where there is nothing, and offers the first step. */
 export function Empty({ place, me }: { place: Place; me: Me }) {
-  const { goTo, change, goToStep } = usePlace();
+  const { brand, goTo, change, goToStep } = usePlace();
+  const folder = useFolders(brand).data?.find((f) => place.place === "folder" && f.id === place.id);
+  const below = place.below ? 0 : (folder?.below ?? 0);
   const mayBringIn = me.can.includes("bring_in");
   if (place.words || place.stars || place.tag || place.source || place.outlet || place.filter)
     return (
@@ -28,6 +32,13 @@ export function Empty({ place, me }: { place: Place; me: Me }) {
     case "album":
       return <Nothing text="This album is empty. Drag items onto it, or select some and press G." />;
     case "folder":
+      if (below > 0)
+        return (
+          <Nothing text={`Nothing lies in this folder itself. ${items(below)} ${below === 1 ? "lies" : "lie"} in the folders inside.`}>
+            <Button onClick={() => change({ below: true })}>Show what is below</Button>
+            {bring}
+          </Nothing>
+        );
       return <Nothing text="This folder is empty. Drag items onto it, or drop files here to bring them in.">{bring}</Nothing>;
     case "intake":
       return <Nothing text="Nothing of this intake was added, or it has been moved to the bin." />;
