@@ -53,6 +53,7 @@ func TestLibrary(t *testing.T) {
 }
 
 var asked = []string{"open a folder", "open a folder with everything below", "first page of Everything", "jump to the middle of Everything", "rows of a screen", "counts of the path", "folders with their counts", "facets of Everything", "days of Everything",
+	"give stars", "counts of the path, after a change", "folders with their counts, after a change", "facets of Everything, after a change", "days of Everything, after a change",
 	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)", "move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)"}
 
 // desk is a person at work in a library.
@@ -138,9 +139,9 @@ type sheetPage struct {
 func (d *desk) look() {
 	folders := d.items / 200
 	const brand = "/api/brands/bench"
-	for i := range repeated + 3 {
+	for i := range repeated + 5 {
 		name := func(what string) string {
-			if i < 3 {
+			if i < 5 {
 				return "" // the first ones warm up
 			}
 			return what
@@ -158,6 +159,13 @@ func (d *desk) look() {
 		d.ask(name("folders with their counts"), http.MethodGet, brand+"/folders", nil, nil)
 		d.ask(name("facets of Everything"), http.MethodPost, brand+"/facets", map[string]any{"place": "everything"}, nil)
 		d.ask(name("days of Everything"), http.MethodPost, brand+"/days", map[string]any{"place": "everything"}, nil)
+		if i%4 == 0 { // what was counted is counted anew
+			d.ask(name("give stars"), http.MethodPost, brand+"/stars", map[string]any{"selection": map[string]any{"ids": page.IDs[:1]}, "stars": i / 4 % 6}, nil)
+			d.ask(name("counts of the path, after a change"), http.MethodGet, brand+"/overview", nil, nil)
+			d.ask(name("folders with their counts, after a change"), http.MethodGet, brand+"/folders", nil, nil)
+			d.ask(name("facets of Everything, after a change"), http.MethodPost, brand+"/facets", map[string]any{"place": "everything"}, nil)
+			d.ask(name("days of Everything, after a change"), http.MethodPost, brand+"/days", map[string]any{"place": "everything"}, nil)
+		}
 	}
 }
 

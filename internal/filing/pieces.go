@@ -20,7 +20,7 @@ import (
 // Up to so many items are changed while one waits; more are changed in pieces, which others can see growing.
 const (
 	atOnce     = 250
-	piece      = 500
+	piece      = 1000
 	mostCopies = 2000
 )
 

@@ -1,7 +1,6 @@
 package store
 
 import (
-	"cmp"
 	"context"
 	"database/sql"
 	"strings"
@@ -66,9 +65,6 @@ type Day struct {
 	Date  string `db:"date"`
 	Items int    `db:"items"`
 }
-
-// LaterFirst orders days.
-func LaterFirst(a, b Day) int { return cmp.Compare(b.Date, a.Date) }
 
 // SQL is the Finder that asks the database each time.
 type SQL struct{ DB Reader }

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"maps"
+	"slices"
 	"strconv"
 	"time"
 
@@ -31,15 +32,17 @@ type Relation string
 
 // The relations of an item: pairs of an item and an id.
 const (
-	InAlbum    Relation = "select asset_id, album_id from album_item"
-	HasTag     Relation = "select asset_id, tag_id from asset_tag"
-	KeptBy     Relation = "select asset_id, person_id from keeper"
-	FromOutlet Relation = "select asset_id, outlet_id from asset_origin"
-	OfIntake   Relation = "select asset_id, intake_id from intake_file"
+	InAlbum    Relation = "album_item"
+	HasTag     Relation = "asset_tag"
+	KeptBy     Relation = "keeper"
+	FromOutlet Relation = "asset_origin"
+	OfIntake   Relation = "intake_file"
 )
 
 // Relations are all of them.
 var Relations = []Relation{InAlbum, HasTag, KeptBy, FromOutlet, OfIntake}
+
+var otherColumn = map[Relation]string{InAlbum: "album_id", HasTag: "tag_id", KeptBy: "person_id", FromOutlet: "outlet_id", OfIntake: "intake_id"}
 
 // Snapshot reads a brand as it stood at one moment.
 type Snapshot struct {
@@ -134,7 +137,7 @@ func (s *Snapshot) Related(ctx context.Context, of Relation, ids []int64, f func
 	if of == OfIntake {
 		where += " and asset_id is not null and state in ('added', 'version')"
 	}
-	return s.each(ctx, string(of)+where, args, func(row pgx.CollectableRow) error {
+	return s.each(ctx, "select asset_id, "+otherColumn[of]+" from "+string(of)+where, args, func(row pgx.CollectableRow) error {
 		var asset, other int64
 		err := row.Scan(&asset, &other)
 		f(asset, other)
@@ -142,11 +145,16 @@ func (s *Snapshot) Related(ctx context.Context, of Relation, ids []int64, f func
 	})
 }
 
-// Changes are what the feed tells: items that changed, and whether folders or the names of tags did.
+// Changes are what the feed tells: items that changed, those whose relations did, and whether folders or the names of tags
+// did.
 type Changes struct {
-	Assets []int64
-	World  bool
+	Assets  []int64
+	Related map[Relation][]int64
+	World   bool
 }
+
+// None says that nothing changed.
+func (c *Changes) None() bool { return len(c.Assets) == 0 && len(c.Related) == 0 && !c.World }
 
 // Changed reads what was committed since a mark, and moves the mark on.
 func (db *DB) Changed(ctx context.Context, brand int64, mark *Mark) (Changes, error) {
@@ -163,7 +171,7 @@ func (db *DB) Changed(ctx context.Context, brand int64, mark *Mark) (Changes, er
 	}
 	defer rows.Close()
 	xmin := int64(0)
-	known := map[int64]bool{}
+	changed := map[string][]int64{}
 	for rows.Next() {
 		var seq, xid *int64
 		var what *string
@@ -171,16 +179,9 @@ func (db *DB) Changed(ctx context.Context, brand int64, mark *Mark) (Changes, er
 		if err := rows.Scan(&seq, &xid, &what, &assets, &xmin); err != nil {
 			return out, err
 		}
-		if seq == nil {
-			continue
-		}
-		mark.Seen[*seq] = uint64(*xid)
-		out.World = out.World || *what != "asset"
-		for _, id := range assets {
-			if !known[id] {
-				known[id] = true
-				out.Assets = append(out.Assets, id)
-			}
+		if seq != nil {
+			mark.Seen[*seq] = uint64(*xid)
+			changed[*what] = append(changed[*what], assets...)
 		}
 	}
 	if err := rows.Err(); err != nil {
@@ -188,5 +189,20 @@ func (db *DB) Changed(ctx context.Context, brand int64, mark *Mark) (Changes, er
 	}
 	mark.XMin = max(mark.XMin, uint64(xmin))
 	maps.DeleteFunc(mark.Seen, func(_ int64, xid uint64) bool { return xid < mark.XMin })
+	for what, assets := range changed {
+		slices.Sort(assets)
+		assets = slices.Compact(assets)
+		switch _, relation := otherColumn[Relation(what)]; {
+		case what == "asset":
+			out.Assets = assets
+		case relation:
+			if out.Related == nil {
+				out.Related = map[Relation][]int64{}
+			}
+			out.Related[Relation(what)] = assets
+		default:
+			out.World = true
+		}
+	}
 	return out, nil
 }

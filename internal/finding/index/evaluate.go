@@ -69,25 +69,25 @@ func cost(r query.Rule) int {
 func (s *shelf) leaf(r query.Rule, person int64) ([]*roaring.Bitmap, func(slot uint32) bool) {
 	switch r.Field {
 	case "folder":
-		return pick(s.folder, r.IDs), nil
+		return s.folder.of(r.IDs...), nil
 	case "stage":
-		return pick(s.stage, r.IDs), nil
+		return s.stage.of(r.IDs...), nil
 	case "album":
-		return pick(s.relations[store.InAlbum], r.IDs), nil
+		return s.relations[store.InAlbum].of(r.IDs...), nil
 	case "tag":
-		return pick(s.relations[store.HasTag], r.IDs), nil
+		return s.relations[store.HasTag].of(r.IDs...), nil
 	case "outlet":
-		return pick(s.relations[store.FromOutlet], r.IDs), nil
+		return s.relations[store.FromOutlet].of(r.IDs...), nil
 	case "intake":
-		return pick(s.relations[store.OfIntake], r.IDs), nil
+		return s.relations[store.OfIntake].of(r.IDs...), nil
 	case "keeper":
-		return pick(s.relations[store.KeptBy], []int64{person}), nil
+		return s.relations[store.KeptBy].of(person), nil
 	case "kind":
-		return pick(s.kinds, r.Names), nil
+		return s.kinds.of(r.Names...), nil
 	case "source":
-		return pick(s.from, r.Names), nil
+		return s.from.of(r.Names...), nil
 	case "camera":
-		return pick(s.cameras, r.Names), nil
+		return s.cameras.of(r.Names...), nil
 	case "described":
 		return []*roaring.Bitmap{s.described}, nil
 	case "binned":
@@ -96,7 +96,7 @@ func (s *shelf) leaf(r query.Rule, person int64) ([]*roaring.Bitmap, func(slot u
 		return []*roaring.Bitmap{s.behind}, nil
 	case "stars":
 		var sets []*roaring.Bitmap
-		for value, set := range s.starred {
+		for value, set := range s.starred.sets {
 			if inRange(r, int64(value)) {
 				sets = append(sets, set)
 			}
@@ -106,41 +106,17 @@ func (s *shelf) leaf(r query.Rule, person int64) ([]*roaring.Bitmap, func(slot u
 	return nil, s.scanner(r)
 }
 
-func pick[K comparable](p postings[K], keys []K) []*roaring.Bitmap {
-	out := make([]*roaring.Bitmap, 0, len(keys)+1)
-	for _, k := range keys {
-		if set := p[k]; set != nil {
-			out = append(out, set)
-		}
-	}
-	return out
-}
-
 // missing is those of some items that have no value of a field.
 func (s *shelf) missing(r query.Rule, within *roaring.Bitmap) *roaring.Bitmap {
-	rest := within.Clone()
-	without := func(sets []*roaring.Bitmap) {
-		rest.AndNot(roaring.FastOr(sets...))
-	}
 	switch r.Field {
 	case "folder":
-		without(all(s.folder))
+		return roaring.AndNot(within, s.folder.some)
 	case "stage":
-		without(all(s.stage))
+		return roaring.AndNot(within, s.stage.some)
 	case "camera":
-		without(all(s.cameras))
-	case "tag":
-		without(all(s.relations[store.HasTag]))
+		return roaring.AndNot(within, s.cameras.some)
 	}
-	return rest
-}
-
-func all[K comparable](p postings[K]) []*roaring.Bitmap {
-	out := make([]*roaring.Bitmap, 0, len(p))
-	for _, set := range p {
-		out = append(out, set)
-	}
-	return out
+	return roaring.AndNot(within, s.relations[store.HasTag].some)
 }
 
 // scanner tells of one item whether a comparison wants it, for fields of which there are no sets.

@@ -6,7 +6,6 @@ package index
 import (
 	"context"
 	"log/slog"
-	"slices"
 	"sync"
 	"time"
 
@@ -159,8 +158,7 @@ func (x *Index) IDs(ctx context.Context, v *access.Viewer, q query.Query) ([]int
 
 // answer is every item of a sheet in order.
 func (s *shelf) answer(ctx context.Context, v *access.Viewer, q *query.Query) ([]uint32, error) {
-	reach := v.May(access.Look)
-	return s.last.get(key(v.Person, [2][]int64{reach.FolderIDs(), reach.AlbumIDs()}, q), s.version, func() ([]uint32, error) {
+	return answered(s.sheets, s.asked(v, "sheet", q), s.version, func() ([]uint32, error) {
 		items, err := s.matching(ctx, v, q)
 		if err != nil {
 			return nil, err
@@ -170,6 +168,12 @@ func (s *shelf) answer(ctx context.Context, v *access.Viewer, q *query.Query) ([
 		}
 		return s.sorted(items, q), nil
 	})
+}
+
+// asked names a question of somebody, with what they may look at. Rules by days depend on nothing but the query.
+func (s *shelf) asked(v *access.Viewer, what string, q *query.Query) string {
+	reach := v.May(access.Look)
+	return keyOf(v.Person, reach.All, reach.FolderIDs(), reach.AlbumIDs(), what, q)
 }
 
 // matching is every item that a query asks for among those that the viewer may look at.
@@ -199,116 +203,4 @@ func (s *shelf) albumOrder(ctx context.Context, q *query.Query, items *roaring.B
 		}
 	}
 	return out, err
-}
-
-// Counts implements store.Finder.
-func (x *Index) Counts(ctx context.Context, v *access.Viewer) (store.Counts, error) {
-	s := x.current(ctx, v.Brand)
-	if s == nil {
-		return x.sql.Counts(ctx, v)
-	}
-	defer s.mu.RUnlock()
-	var c store.Counts
-	for place, n := range map[string]*int{"everything": &c.Everything, "unfiled": &c.Unfiled, "undescribed": &c.Undescribed, "unchosen": &c.Unchosen, "bin": &c.Bin} {
-		items, err := s.matching(ctx, v, &query.Query{Place: place})
-		if err != nil {
-			return c, err
-		}
-		*n = int(items.GetCardinality())
-	}
-	return c, nil
-}
-
-// FolderCounts implements store.Finder.
-func (x *Index) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]store.FolderCount, error) {
-	s := x.current(ctx, v.Brand)
-	if s == nil {
-		return x.sql.FolderCounts(ctx, v)
-	}
-	defer s.mu.RUnlock()
-	shown, err := s.matching(ctx, v, &query.Query{Place: "everything"})
-	if err != nil {
-		return nil, err
-	}
-	kept := roaring.AndNot(s.visible(v), s.binned)
-	out := make(map[int64]store.FolderCount, len(s.folder))
-	for id, in := range s.folder {
-		out[id] = store.FolderCount{Shown: int(in.AndCardinality(shown)), All: int(in.AndCardinality(kept))}
-	}
-	return out, nil
-}
-
-// Facets implements store.Finder.
-func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (store.Facets, error) {
-	if err := q.Check(); err != nil {
-		return store.Facets{}, err
-	}
-	s := x.current(ctx, v.Brand)
-	if s == nil {
-		return x.sql.Facets(ctx, v, q)
-	}
-	defer s.mu.RUnlock()
-	items, err := s.matching(ctx, v, &q)
-	if err != nil {
-		return store.Facets{}, err
-	}
-	f := store.Facets{Total: int(items.GetCardinality()), Tags: among(s.relations[store.HasTag], items), Stages: among(s.stage, items),
-		Kinds: among(s.kinds, items), Cameras: among(s.cameras, items), Sources: among(s.from, items), Years: among(s.years, items), Stars: map[int]int{}}
-	for value, n := range among(s.starred, items) {
-		f.Stars[int(value)] = n
-	}
-	return f, nil
-}
-
-func among[K comparable](p postings[K], items *roaring.Bitmap) map[K]int {
-	out := map[K]int{}
-	for value, set := range p {
-		if n := set.AndCardinality(items); n > 0 {
-			out[value] = int(n)
-		}
-	}
-	return out
-}
-
-// Days implements store.Finder.
-func (x *Index) Days(ctx context.Context, v *access.Viewer, q query.Query) ([]store.Day, error) {
-	if err := q.Check(); err != nil {
-		return nil, err
-	}
-	s := x.current(ctx, v.Brand)
-	if s == nil {
-		return x.sql.Days(ctx, v, q)
-	}
-	defer s.mu.RUnlock()
-	items, err := s.matching(ctx, v, &q)
-	if err != nil {
-		return nil, err
-	}
-	const day = 24 * 60 * 60
-	counts := map[int64]int{}
-	undated := 0
-	for it := items.Iterator(); it.HasNext(); {
-		if at := s.taken[it.Next()]; at == store.Undated {
-			undated++
-		} else {
-			counts[floor(at, day)]++
-		}
-	}
-	out := make([]store.Day, 0, len(counts)+1)
-	for at, n := range counts {
-		out = append(out, store.Day{Date: time.Unix(at*day, 0).UTC().Format(time.DateOnly), Items: n})
-	}
-	slices.SortFunc(out, store.LaterFirst)
-	if undated > 0 {
-		out = append(out, store.Day{Items: undated})
-	}
-	return out, nil
-}
-
-// floor divides, downwards also below 0.
-func floor(n, by int64) int64 {
-	if n < 0 {
-		return (n - by + 1) / by
-	}
-	return n / by
 }

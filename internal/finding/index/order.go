@@ -2,7 +2,6 @@ package index
 
 import (
 	"cmp"
-	"encoding/json"
 	"slices"
 	"strings"
 	"sync"
@@ -119,48 +118,4 @@ func last(position string) int {
 		return 1
 	}
 	return 0
-}
-
-// answers keeps the last sheets, so that the next page of one costs nothing.
-type answers struct {
-	mu   sync.Mutex
-	kept []answer
-}
-
-type answer struct {
-	key     string
-	version uint64
-	slots   []uint32
-}
-
-const keepAnswers = 12
-
-// get returns a sheet that was asked for before and that nothing has changed since, or makes it.
-func (a *answers) get(key string, version uint64, make func() ([]uint32, error)) ([]uint32, error) {
-	a.mu.Lock()
-	at := slices.IndexFunc(a.kept, func(k answer) bool { return k.key == key && k.version == version })
-	if at >= 0 {
-		slots := a.kept[at].slots
-		a.mu.Unlock()
-		return slots, nil
-	}
-	a.mu.Unlock()
-	slots, err := make()
-	if err != nil {
-		return nil, err
-	}
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	a.kept = slices.DeleteFunc(a.kept, func(k answer) bool { return k.version != version || k.key == key })
-	if len(a.kept) >= keepAnswers {
-		a.kept = a.kept[1:]
-	}
-	a.kept = append(a.kept, answer{key, version, slots})
-	return slots, nil
-}
-
-// key names a query of somebody.
-func key(person int64, reach [2][]int64, q *query.Query) string {
-	text, _ := json.Marshal([]any{person, reach, q})
-	return string(text)
 }

@@ -44,49 +44,26 @@ type shelf struct {
 
 	used, binned, described, picks, behind *roaring.Bitmap
 
-	folder, stage, stack postings[int64]
-	years                postings[int]
-	kinds, cameras, from postings[string]
-	starred              postings[int8]
-	relations            map[store.Relation]postings[int64]
+	folder, stage, stack *postings[int64]
+	years                *postings[int]
+	kinds, cameras, from *postings[string]
+	starred              *postings[int8]
+	relations            map[store.Relation]*postings[int64]
 
-	orders map[string]*order
-	last   *answers
-}
-
-// postings are the sets of items by a value that they have.
-type postings[K comparable] map[K]*roaring.Bitmap
-
-func (p postings[K]) add(key K, slot uint32) {
-	set := p[key]
-	if set == nil {
-		set = roaring.New()
-		p[key] = set
-	}
-	set.Add(slot)
-}
-
-func (p postings[K]) drop(slots *roaring.Bitmap) {
-	for key, set := range p {
-		if !set.Intersects(slots) {
-			continue
-		}
-		if set.AndNot(slots); set.IsEmpty() {
-			delete(p, key)
-		}
-	}
+	orders         map[string]*order
+	sheets, counts *answers // given lately
 }
 
 func newShelf(db *store.DB, brand int64) *shelf {
-	s := &shelf{db: db, brand: brand, slots: map[int64]uint32{}, orders: map[string]*order{}, last: &answers{}}
+	s := &shelf{db: db, brand: brand, slots: map[int64]uint32{}, orders: map[string]*order{}, sheets: &answers{most: 12}, counts: &answers{most: 60}}
 	for _, set := range []**roaring.Bitmap{&s.used, &s.binned, &s.described, &s.picks, &s.behind} {
 		*set = roaring.New()
 	}
-	s.folder, s.stage, s.stack, s.years = postings[int64]{}, postings[int64]{}, postings[int64]{}, postings[int]{}
-	s.kinds, s.cameras, s.from, s.starred = postings[string]{}, postings[string]{}, postings[string]{}, postings[int8]{}
-	s.relations = map[store.Relation]postings[int64]{}
+	s.folder, s.stage, s.stack, s.years = newPostings[int64](), newPostings[int64](), newPostings[int64](), newPostings[int]()
+	s.kinds, s.cameras, s.from, s.starred = newPostings[string](), newPostings[string](), newPostings[string](), newPostings[int8]()
+	s.relations = map[store.Relation]*postings[int64]{}
 	for _, r := range store.Relations {
-		s.relations[r] = postings[int64]{}
+		s.relations[r] = newPostings[int64]()
 	}
 	for name := range compare {
 		s.orders[name] = &order{dirty: roaring.New()}
@@ -107,7 +84,7 @@ func (s *shelf) load(ctx context.Context) error {
 	}
 	defer snapshot.Close(ctx)
 	fresh := newShelf(s.db, s.brand)
-	if err := snapshot.Items(ctx, nil, fresh.put); err != nil {
+	if err := snapshot.Items(ctx, nil, func(i store.Indexed) { fresh.put(&i) }); err != nil {
 		return err
 	}
 	for _, relation := range store.Relations {
@@ -121,10 +98,12 @@ func (s *shelf) load(ctx context.Context) error {
 	for _, set := range []*roaring.Bitmap{fresh.used, fresh.described, fresh.binned} {
 		set.RunOptimize()
 	}
-	fresh.hideBehind(fresh.stack)
-	for _, name := range []string{"taken", "added"} { // what sheets are shown by at first
-		fresh.inOrder(name)
+	fresh.hideBehind(fresh.stack.keys())
+	var sorting sync.WaitGroup
+	for name := range compare { // so that nobody waits for the first sheet in an order
+		sorting.Go(func() { fresh.inOrder(name) })
 	}
+	sorting.Wait()
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	s.takeOver(fresh)
@@ -154,13 +133,19 @@ func (s *shelf) catchUp(ctx context.Context) error {
 	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), patience)
 	defer cancel()
 	changes, err := s.db.Changed(ctx, s.brand, &s.mark)
-	if err == nil && (len(changes.Assets) > 0 || changes.World) {
+	if err == nil && !changes.None() {
 		err = s.takeIn(ctx, changes)
 	}
 	if err != nil {
 		s.loaded.Store(false) // the mark has moved on: what was missed would stay missed
 	}
 	return err
+}
+
+// news is what was read of the things that changed.
+type news struct {
+	items []store.Indexed
+	pairs map[store.Relation][][2]int64
 }
 
 func (s *shelf) takeIn(ctx context.Context, changes store.Changes) error {
@@ -171,72 +156,94 @@ func (s *shelf) takeIn(ctx context.Context, changes store.Changes) error {
 			return err
 		}
 	}
-	var items []store.Indexed
-	pairs := map[store.Relation][][2]int64{}
-	if len(changes.Assets) > 0 {
-		snapshot, _, err := s.db.Freeze(ctx, s.brand)
-		if err != nil {
-			return err
-		}
-		defer snapshot.Close(ctx)
-		if err := snapshot.Items(ctx, changes.Assets, func(i store.Indexed) { items = append(items, i) }); err != nil {
-			return err
-		}
-		for _, relation := range store.Relations {
-			if err := snapshot.Related(ctx, relation, changes.Assets, func(a, b int64) { pairs[relation] = append(pairs[relation], [2]int64{a, b}) }); err != nil {
-				return err
-			}
-		}
+	now, err := s.read(ctx, changes)
+	if err != nil {
+		return err
 	}
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	s.world = world
 	s.version++
-	s.replace(changes.Assets, items, pairs)
+	if len(changes.Assets) > 0 {
+		s.replace(changes.Assets, now.items)
+	}
+	for relation, assets := range changes.Related {
+		s.relations[relation].drop(s.known(assets))
+		relate := s.relate(relation)
+		for _, pair := range now.pairs[relation] {
+			relate(pair[0], pair[1])
+		}
+	}
 	return nil
 }
 
-// replace puts items in place of what was known of the ids; those that are not among the items are gone.
-func (s *shelf) replace(ids []int64, items []store.Indexed, pairs map[store.Relation][][2]int64) {
-	old := roaring.New()
-	for _, id := range ids {
-		if slot, known := s.slots[id]; known {
-			old.Add(slot)
+func (s *shelf) read(ctx context.Context, changes store.Changes) (news, error) {
+	now := news{pairs: map[store.Relation][][2]int64{}}
+	if len(changes.Assets)+len(changes.Related) == 0 {
+		return now, nil
+	}
+	snapshot, _, err := s.db.Freeze(ctx, s.brand)
+	if err != nil {
+		return now, err
+	}
+	defer snapshot.Close(ctx)
+	if len(changes.Assets) > 0 {
+		if err := snapshot.Items(ctx, changes.Assets, func(i store.Indexed) { now.items = append(now.items, i) }); err != nil {
+			return now, err
 		}
 	}
-	stacks := postings[int64]{}
+	for relation, assets := range changes.Related {
+		if err := snapshot.Related(ctx, relation, assets, func(a, b int64) { now.pairs[relation] = append(now.pairs[relation], [2]int64{a, b}) }); err != nil {
+			return now, err
+		}
+	}
+	return now, nil
+}
+
+// known is the slots of those ids that have one.
+func (s *shelf) known(ids []int64) *roaring.Bitmap {
+	out := roaring.New()
+	for _, id := range ids {
+		if slot, known := s.slots[id]; known {
+			out.Add(slot)
+		}
+	}
+	return out
+}
+
+// replace puts items in place of what was known of the ids; those that are not among the items are gone. What an item is
+// related to stays, for other entries of the feed tell of that.
+func (s *shelf) replace(ids []int64, items []store.Indexed) {
+	old := s.known(ids)
+	stacks := map[int64]bool{}
 	s.touchStacks(stacks, old)
 	gone := old.Clone()
 	for _, set := range []*roaring.Bitmap{s.used, s.binned, s.described, s.picks, s.behind} {
 		set.AndNot(old)
 	}
-	for _, p := range []postings[int64]{s.folder, s.stage, s.stack} {
-		p.drop(old)
-	}
+	s.folder.dropFrom(old, s.home)
+	s.stack.dropFrom(old, s.piled)
+	s.stage.drop(old)
 	s.years.drop(old)
 	s.starred.drop(old)
-	for _, p := range []postings[string]{s.kinds, s.cameras, s.from} {
-		p.drop(old)
-	}
-	for _, p := range s.relations {
+	for _, p := range []*postings[string]{s.kinds, s.cameras, s.from} {
 		p.drop(old)
 	}
 	now := roaring.New()
-	for _, i := range items {
-		s.put(i)
-		now.Add(s.slots[i.ID])
-		gone.Remove(s.slots[i.ID])
+	for i := range items {
+		s.put(&items[i])
+		now.Add(s.slots[items[i].ID])
 	}
-	for relation, list := range pairs {
-		relate := s.relate(relation)
-		for _, pair := range list {
-			relate(pair[0], pair[1])
-		}
-	}
+	gone.AndNot(now)
 	for _, slot := range gone.ToArray() {
 		delete(s.slots, s.ids[slot])
 		for _, o := range s.orders {
 			o.dirty.Add(slot)
+		}
+	}
+	if !gone.IsEmpty() {
+		for _, p := range s.relations {
+			p.drop(gone)
 		}
 	}
 	s.touchStacks(stacks, now)
@@ -244,21 +251,21 @@ func (s *shelf) replace(ids []int64, items []store.Indexed, pairs map[store.Rela
 }
 
 // touchStacks notes the stacks that some items are in.
-func (s *shelf) touchStacks(noted postings[int64], slots *roaring.Bitmap) {
+func (s *shelf) touchStacks(noted map[int64]bool, slots *roaring.Bitmap) {
 	for _, slot := range slots.ToArray() {
 		if id := s.piled[slot]; id != 0 {
-			noted[id] = nil
+			noted[id] = true
 		}
 	}
 }
 
 // hideBehind finds out anew what is behind the picks of stacks: what lies in the folder of one.
-func (s *shelf) hideBehind(stacks postings[int64]) {
+func (s *shelf) hideBehind(stacks map[int64]bool) {
 	for id := range stacks {
-		if s.stack[id] == nil {
+		if s.stack.sets[id] == nil {
 			continue
 		}
-		members := s.stack[id].ToArray()
+		members := s.stack.sets[id].ToArray()
 		shown := map[int64]bool{}
 		for _, slot := range members {
 			if s.picks.Contains(slot) && !s.binned.Contains(slot) {
@@ -276,7 +283,7 @@ func (s *shelf) hideBehind(stacks postings[int64]) {
 }
 
 // put sets the columns of an item and adds it to the sets that it is in.
-func (s *shelf) put(i store.Indexed) {
+func (s *shelf) put(i *store.Indexed) {
 	slot, known := s.slots[i.ID]
 	if !known {
 		slot = uint32(len(s.ids))
@@ -293,24 +300,32 @@ func (s *shelf) put(i store.Indexed) {
 	s.width[slot], s.height[slot], s.tint[slot], s.bytes[slot] = i.Width, i.Height, i.Tint, i.Bytes
 	s.taken[slot], s.added[slot], s.changed[slot] = i.Taken, i.Added, i.Changed
 	s.used.Add(slot)
-	for set, in := range map[*roaring.Bitmap]bool{s.binned: i.Binned, s.described: i.Described, s.picks: i.Pick} {
-		if in {
-			set.Add(slot)
-		}
-	}
-	for p, id := range map[*postings[int64]]int64{&s.folder: i.Folder, &s.stage: i.Stage, &s.stack: i.Stack} {
-		if id != 0 {
-			p.add(id, slot)
-		}
-	}
+	mark(s.binned, slot, i.Binned)
+	mark(s.described, slot, i.Described)
+	mark(s.picks, slot, i.Pick)
+	addTo(s.folder, i.Folder, slot)
+	addTo(s.stage, i.Stage, slot)
+	addTo(s.stack, i.Stack, slot)
+	addTo(s.cameras, i.Camera, slot)
 	s.kinds.add(i.Kind, slot)
 	s.from.add(i.Source, slot)
 	s.starred.add(int8(i.Stars), slot)
-	if i.Camera != "" {
-		s.cameras.add(i.Camera, slot)
-	}
 	if i.Taken != store.Undated {
 		s.years.add(time.Unix(i.Taken, 0).UTC().Year(), slot)
+	}
+}
+
+func mark(set *roaring.Bitmap, slot uint32, in bool) {
+	if in {
+		set.Add(slot)
+	}
+}
+
+// addTo adds an item to the set of a value, unless it has none.
+func addTo[K comparable](p *postings[K], value K, slot uint32) {
+	var none K
+	if value != none {
+		p.add(value, slot)
 	}
 }
 
@@ -322,7 +337,7 @@ func (s *shelf) grow() {
 }
 
 // moves says whether an item, as it is now, has another place in an order than as it is known.
-func (s *shelf) moves(name string, slot uint32, i store.Indexed) bool {
+func (s *shelf) moves(name string, slot uint32, i *store.Indexed) bool {
 	switch name {
 	case "taken":
 		return s.taken[slot] != i.Taken

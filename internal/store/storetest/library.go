@@ -76,6 +76,9 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 	}
 	exec(`set session_replication_role = origin`)
 	exec(`insert into feed (brand_id, what, assets) select brand_id, 'asset', array_agg(id) from asset where brand_id = $1 group by brand_id`, brand)
+	for _, relation := range store.Relations {
+		exec(fmt.Sprintf(`insert into feed (brand_id, what, assets) select brand_id, '%[1]s', array_agg(distinct asset_id) from %[1]s where brand_id = $1 and asset_id is not null group by brand_id`, relation), brand)
+	}
 	exec(`insert into feed (brand_id, what) values ($1, 'folder')`, brand)
 	exec(`analyze`)
 	exec(`reset all`)
