@@ -8,6 +8,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"syscall"
 	"time"
 
 	"brightsatchel/internal/core/geometry"
@@ -88,7 +89,7 @@ func (e *Engine) Read(ctx context.Context, path, dir string, turn int) (Facts, [
 	facts := Facts{Type: kind, Turn: turn}
 	picture, head, err := e.measure(ctx, path, dir, &facts)
 	if err != nil {
-		return Facts{}, nil, refuse(err)
+		return Facts{}, nil, refuse(err, dir)
 	}
 	raw, err := e.Metadata.Read(ctx, path)
 	if err != nil {
@@ -105,7 +106,7 @@ func (e *Engine) Read(ctx context.Context, path, dir string, turn int) (Facts, [
 	picture.Turn = turn
 	previews, tint, err := e.previews(ctx, picture, facts.Size, dir)
 	facts.Tint = tint
-	return facts, previews, refuse(err)
+	return facts, previews, refuse(err, dir)
 }
 
 // turned is a size after turning by a multiple of 90 degrees.
@@ -211,25 +212,37 @@ func (e *Engine) Page(ctx context.Context, path, mediaType string, size geometry
 	fitted = geometry.Fit(fitted, geometry.Size{Width: 1600, Height: 1600})
 	_, err := e.Pictures.Do(ctx, pictures.Request{Path: path, MediaType: mediaType, Page: page,
 		Outputs: []pictures.Output{{Path: target, Width: fitted.Width, Height: fitted.Height, Format: "webp", Quality: 80}}})
-	return refuse(err)
+	return refuse(err, filepath.Dir(target))
 }
 
 // Look looks into a preview: likeness, sharpness, colour, focal point, faces.
 func (e *Engine) Look(ctx context.Context, preview string) (pictures.Seen, int, error) {
 	answer, err := e.Pictures.Do(ctx, pictures.Request{Path: preview, MediaType: "image/webp", Look: true})
 	if err != nil {
-		return pictures.Seen{}, 0, refuse(err)
+		return pictures.Seen{}, 0, refuse(err, "")
 	}
 	return *answer.Seen, answer.Tint, nil
 }
 
-// refuse words an error of the picture itself as the reason why it is not taken.
-func refuse(err error) error {
+// refuse words an error of the picture itself as the reason why it is not taken. What could not be written into dir because
+// the disk is full is no error of the picture; the engines tell it in words of their own, so the disk is asked.
+func refuse(err error, dir string) error {
 	var wrong *pictures.PictureError
-	if errors.As(err, &wrong) {
-		return &Refused{Why: "It cannot be shown: " + wrong.Text + "."}
+	if !errors.As(err, &wrong) {
+		return err
 	}
-	return err
+	if dir != "" && full(dir) {
+		return fmt.Errorf("%s: %w", wrong.Text, syscall.ENOSPC)
+	}
+	return &Refused{Why: "It cannot be shown: " + wrong.Text + "."}
+}
+
+// With less room than this, in bytes, what is made of a file may not find a place.
+const scarce = 16 << 20
+
+func full(dir string) bool {
+	var disk syscall.Statfs_t
+	return syscall.Statfs(dir, &disk) == nil && disk.Bavail*uint64(disk.Bsize) < scarce
 }
 
 // Notices are the texts that stay in a rendition when private metadata is stripped.
@@ -248,7 +261,7 @@ func (e *Engine) Render(ctx context.Context, original, mediaType string, turn in
 	if Raw(mediaType) {
 		developed, err := e.developed(ctx, original, filepath.Dir(target))
 		if err != nil {
-			return refuse(err)
+			return refuse(err, filepath.Dir(target))
 		}
 		request.Path, request.MediaType = developed.Path, developed.MediaType
 	}
@@ -264,7 +277,7 @@ func (e *Engine) Render(ctx context.Context, original, mediaType string, turn in
 	}
 	request.Outputs = []pictures.Output{output}
 	if _, err := e.Pictures.Do(ctx, request); err != nil {
-		return refuse(err)
+		return refuse(err, filepath.Dir(target))
 	}
 	return e.label(ctx, original, target, size.Metadata, notices)
 }
