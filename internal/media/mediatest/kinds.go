@@ -12,7 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// entry is a field of a TIFF directory: a tag, its type (3 short, 4 long, 1 byte, 7 undefined) and its values.
+// entry is a field of a TIFF directory: a tag, its type (3 short, 4 long, 1 byte, 2 text, 7 undefined) and its values.
 type entry struct {
 	tag, kind uint16
 	values    []uint32
@@ -20,7 +20,7 @@ type entry struct {
 
 // directory lays out a TIFF directory at an offset, with values that do not fit behind it, and says where it ends.
 func directory(at uint32, next uint32, entries []entry) []byte {
-	size := map[uint16]uint32{1: 1, 3: 2, 4: 4, 7: 1}
+	size := map[uint16]uint32{1: 1, 2: 1, 3: 2, 4: 4, 7: 1}
 	head := 2 + 12*uint32(len(entries)) + 4
 	var out, more bytes.Buffer
 	_ = binary.Write(&out, binary.LittleEndian, uint16(len(entries)))
@@ -107,6 +107,68 @@ func DNG(t testing.TB, width, height int, orientation uint32) []byte {
 		{254, 4, []uint32{1}}, {256, 4, []uint32{uint32(width)}}, {257, 4, []uint32{uint32(height)}}, {258, 3, []uint32{8, 8, 8}}, {259, 3, []uint32{7}},
 		{262, 3, []uint32{6}}, {273, 4, []uint32{previewAt}}, {277, 3, []uint32{3}}, {278, 4, []uint32{uint32(height)}}, {279, 4, []uint32{uint32(len(preview))}},
 	})...)
+}
+
+// text is the values of a field of text.
+func text(s string) []uint32 {
+	out := make([]uint32, 0, len(s)+1)
+	for _, c := range []byte(s + "\x00") {
+		out = append(out, uint32(c))
+	}
+	return out
+}
+
+// CR2 is a camera raw file that is told by its first bytes; its first directory is the picture to show.
+func CR2(t testing.TB, width, height int) []byte {
+	t.Helper()
+	preview := JPEG(t, width, height, 61)
+	const at = 16
+	fields := func(previewAt uint32) []byte {
+		return directory(at, 0, []entry{
+			{256, 4, []uint32{uint32(width)}}, {257, 4, []uint32{uint32(height)}}, {259, 3, []uint32{6}}, {271, 2, text("Canon")}, {272, 2, text("Made up")},
+			{273, 4, []uint32{previewAt}}, {274, 3, []uint32{1}}, {279, 4, []uint32{uint32(len(preview))}},
+		})
+	}
+	out := []byte("II*\x00\x10\x00\x00\x00CR\x02\x00\x00\x00\x00\x00")
+	return append(append(out, fields(at+uint32(len(fields(0))))...), preview...)
+}
+
+// NEF is a camera raw file that is told by its maker and its compression; the picture to show is in a directory below,
+// beside the raw one.
+func NEF(t testing.TB, width, height int) []byte {
+	t.Helper()
+	preview := JPEG(t, width, height, 62)
+	const at = 8
+	shown := func(previewAt, start uint32) []byte {
+		return directory(start, 0, []entry{{254, 4, []uint32{1}}, {259, 3, []uint32{6}}, {513, 4, []uint32{previewAt}}, {514, 4, []uint32{uint32(len(preview))}}})
+	}
+	raw := func(start uint32) []byte {
+		return directory(start, 0, []entry{{254, 4, []uint32{0}}, {256, 4, []uint32{8}}, {257, 4, []uint32{8}}, {258, 3, []uint32{14}}, {259, 3, []uint32{34713}},
+			{262, 3, []uint32{32803}}, {273, 4, []uint32{8}}, {277, 3, []uint32{1}}, {278, 4, []uint32{8}}, {279, 4, []uint32{8}}})
+	}
+	top := func(first, second uint32) []byte {
+		return directory(at, 0, []entry{{254, 4, []uint32{1}}, {271, 2, text("NIKON CORPORATION")}, {272, 2, text("Made up")}, {274, 3, []uint32{1}}, {330, 4, []uint32{first, second}}})
+	}
+	first := at + uint32(len(top(0, 0)))
+	second := first + uint32(len(shown(0, 0)))
+	previewAt := second + uint32(len(raw(0)))
+	out := append([]byte("II*\x00"), binary.LittleEndian.AppendUint32(nil, at)...)
+	for _, part := range [][]byte{top(first, second), shown(previewAt, first), raw(second), preview} {
+		out = append(out, part...)
+	}
+	return out
+}
+
+// RAF is a camera raw file with a header of its own, that says where the picture to show is.
+func RAF(t testing.TB, width, height int) []byte {
+	t.Helper()
+	preview := JPEG(t, width, height, 63)
+	head := make([]byte, 160)
+	copy(head, "FUJIFILMCCD-RAW 0201FF000000Made up")
+	copy(head[60:], "0100")
+	binary.BigEndian.PutUint32(head[84:], uint32(len(head)))
+	binary.BigEndian.PutUint32(head[88:], uint32(len(preview)))
+	return append(head, preview...)
 }
 
 // PDF is a document of so many pages, each with a bar that is further down than the last.
