@@ -45,13 +45,14 @@ type AssetRow struct {
 	Tags     pq.StringArray  `db:"tag_names"`
 }
 
-// rowColumns reads an AssetRow from asset a joined with its version v; $1 is the person.
+// rowColumns reads an AssetRow from asset a joined with its version v; $1 is the person. Each tag is looked up by itself:
+// joined, all tags of all brands would be read for every item.
 const rowColumns = `a.id, a.code, v.code || case when a.turn = 0 then '' else '-' || a.turn end as version, a.kind, a.title, a.alt, a.file_name, a.width, a.height, a.seconds, a.pages, a.stars, a.tint,
 	a.turn, v.left_state, case when a.stack_id is null then 0 else (select count(*)::int from asset s where s.stack_id = a.stack_id and s.binned_at is null) end as stacked,
 	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
 	exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id and g.open) as live,
 	a.bytes, a.captured_at, a.added_at, a.changed_at, a.folder_id, a.binned_at, (select name from person where id = a.added_by) as added_by_name, (select name from stage where id = a.stage_id) as stage,
-	array(select t.name from asset_tag x join tag t on t.id = x.tag_id where x.asset_id = a.id order by t.name collate natural_name) as tag_names`
+	array(select n from (select (select name from tag where id = x.tag_id) as n from asset_tag x where x.asset_id = a.id) named order by n collate natural_name) as tag_names`
 
 // Rows reads what tiles show, for those of the ids that the viewer may look at, in the order of the ids.
 func Rows(ctx context.Context, r Reader, v *access.Viewer, ids []int64) ([]AssetRow, error) {

@@ -62,19 +62,28 @@ func (s *shelf) inOrder(name string) []uint32 {
 	return o.list
 }
 
-// fold merges what moved into a list from which it is taken out.
+// fold merges what moved into a list from which it is taken out. Few moved among many in most cases: their places are searched for.
 func fold(list []uint32, dirty *roaring.Bitmap, moved []uint32, by func(a, b uint32) int) []uint32 {
+	gone := dirty.ToDense()
 	out := make([]uint32, 0, len(list)+len(moved))
 	for _, slot := range list {
-		if dirty.Contains(slot) {
-			continue
+		if !dense(gone, slot) {
+			out = append(out, slot)
 		}
-		for len(moved) > 0 && by(moved[0], slot) < 0 {
-			out, moved = append(out, moved[0]), moved[1:]
-		}
-		out = append(out, slot)
 	}
-	return append(out, moved...)
+	stay := out
+	out = make([]uint32, 0, len(stay)+len(moved))
+	for _, slot := range moved {
+		at, _ := slices.BinarySearchFunc(stay, slot, by)
+		out = append(append(out, stay[:at]...), slot)
+		stay = stay[at:]
+	}
+	return append(out, stay...)
+}
+
+func dense(set []uint64, slot uint32) bool {
+	word := int(slot >> 6)
+	return word < len(set) && set[word]&(1<<(slot&63)) != 0
 }
 
 // Below this share of all, items are sorted by themselves instead of picked from all in order.
@@ -97,7 +106,7 @@ func (s *shelf) sorted(items *roaring.Bitmap, q *query.Query) []uint32 {
 		in := items.ToDense()
 		out = make([]uint32, 0, n)
 		for _, slot := range s.inOrder(q.Sort) {
-			if word := int(slot >> 6); word < len(in) && in[word]&(1<<(slot&63)) != 0 {
+			if dense(in, slot) {
 				out = append(out, slot)
 			}
 		}
