@@ -802,6 +802,9 @@ type Description struct {
 type Done struct {
 	Changed int `json:"changed"`
 
+	// GoesOn It is done in pieces from now on
+	GoesOn *bool `json:"goesOn,omitempty"`
+
 	// ID What was made
 	ID *int64 `json:"id,omitempty"`
 

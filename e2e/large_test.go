@@ -54,6 +54,19 @@ func TestDraggingThousands(t *testing.T) {
 	p.until(`document.querySelector("[aria-label^='Undo: Moved']")`)
 	p.press("z", chromedp.ModifierCtrl)
 	p.until(fmt.Sprintf(`%s === %d`, own(target), before))
+
+	var full int64
+	require.NoError(t, database.Get(&full, `select folder_id from asset where brand_id = $1 and binned_at is null and folder_id is not null group by 1 order by count(*) desc limit 1`, brand))
+	p.open(fmt.Sprintf("/b/crowd/file?place=folder&id=%d", full))
+	p.until(count + ` > 1000`)
+	p.clickAt(p.middle(item(p.shown()[0])))
+	p.press("a", chromedp.ModifierCtrl)
+	others := read[[]string](p, `[...document.querySelectorAll('[role=tree] [data-place]:not([aria-selected=true])')].map(e => e.dataset.place)`)
+	p.drag(item(p.shown()[0]), css(`[data-place="`+others[len(others)/2]+`"]`), 0.4)
+	p.until(count + ` === 0`)
+	read[bool](p, `(window.seen = 0, (function look() { window.seen = Math.max(window.seen, `+count+`); requestAnimationFrame(look) })(), true)`)
+	p.until(`document.querySelector("[aria-label^='Undo: Moved']") && !document.querySelector("[data-pieces]")`)
+	assert.Zero(t, read[int](p, `window.seen`), "what is on its way out does not come back into sight")
 }
 
 // TestThousandsOfFolders draws only what is unfolded, and finds one of 5,000 by its name.

@@ -54,7 +54,7 @@ func (s *Service) inPieces(ctx context.Context, tx *store.Tx, v *access.Viewer, 
 	if err != nil {
 		return store.Done{}, err
 	}
-	return store.Done{Said: said, Changed: len(ids)}, s.Queue.Enqueue(ctx, tx, PiecesArgs{Bulk: id})
+	return store.Done{Said: said, Changed: len(ids), GoesOn: true}, s.Queue.Enqueue(ctx, tx, PiecesArgs{Bulk: id})
 }
 
 // Changer does the job.

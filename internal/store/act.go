@@ -21,12 +21,13 @@ type Tx struct {
 }
 
 // Done says what an action did: in words with numbers, to how many things, under which trail entry it can be undone
-// (0 when nothing changed), and the id of what it made, if anything.
+// (0 when nothing changed), the id of what it made, if anything, and whether it only begins now and is done in pieces.
 type Done struct {
 	Said    string
 	Changed int
 	Trail   int64
 	ID      int64
+	GoesOn  bool
 }
 
 // InTx runs f in a transaction that leaves no trail: for what the machine does by itself.

@@ -101,6 +101,9 @@ func done(d store.Done) api.DoneJSONResponse {
 	if d.ID != 0 {
 		out.ID = &d.ID
 	}
+	if d.GoesOn {
+		out.GoesOn = &d.GoesOn
+	}
 	return out
 }
 

@@ -1490,6 +1490,8 @@ export interface components {
              * @description What was made
              */
             id?: number;
+            /** @description It is done in pieces from now on */
+            goesOn?: boolean;
         };
         SignIn: {
             email: string;

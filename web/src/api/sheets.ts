@@ -1,4 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useCallback } from "react";
+import { create } from "zustand";
 import { ask, client, type SheetQuery } from "./client";
 import { queries } from "./queries";
 
@@ -28,24 +30,24 @@ async function firstPage(brand: string, query: SheetQuery): Promise<SheetData> {
   return data;
 }
 
-/** useSheet is what a place shows, the first page of it at once. */
-export const useSheet = (brand: string, query: SheetQuery) => useQuery({ queryKey: ["sheet", query], placeholderData: keepPreviousData, queryFn: () => firstPage(brand, query) });
+/** useSheet is what a place shows, the first page of it at once, without what is on its way out of it. */
+export function useSheet(brand: string, query: SheetQuery) {
+  const leaving = useLeaving((s) => s.list);
+  const select = useCallback((data: SheetData) => leaving.reduce((left, l) => without(left, l, query), data), [leaving, query]);
+  return useQuery({ queryKey: ["sheet", query], placeholderData: keepPreviousData, queryFn: () => firstPage(brand, query), select });
+}
 
 const underway = new Set<string>();
 
-/** fillSheet loads the first page that is missing among the items from … to, and then, of a sheet that is not too long, the
- * others. */
-export async function fillSheet(brand: string, query: SheetQuery, from: number, to: number) {
+/** fillSheet loads the page of the first of some items that is not loaded yet, and else, of a sheet that is not too long,
+ * the first page that is missing. */
+export async function fillSheet(brand: string, query: SheetQuery, seen: number[]) {
   const key = ["sheet", query];
   const data = queries.getQueryData<SheetData>(key);
   if (!data) return;
-  const missing = (a: number, b: number) => {
-    for (let i = a; i < Math.min(b, data.ids.length); i++) if (data.ids[i]! < 0) return i;
-    return -1;
-  };
-  let at = missing(from, to);
-  if (at < 0 && data.ids.length <= everything) at = missing(0, data.ids.length);
-  if (at < 0) return;
+  const ghost = seen.find((id) => id < 0) ?? (data.ids.length <= everything ? data.ids.find((id) => id < 0) : undefined);
+  if (ghost === undefined) return;
+  const at = -ghost - 1;
   const start = Math.floor(at / page) * page;
   const name = JSON.stringify([query, start]);
   if (underway.has(name)) return;
@@ -69,13 +71,38 @@ export async function fillSheet(brand: string, query: SheetQuery, from: number, 
   }
 }
 
-/** hideFromSheets takes items out of what every sheet of a kind shows, before the server has answered. */
-export function hideFromSheets(ids: Set<number>, from: (query: SheetQuery) => boolean) {
+/** Leaving is items that go out of what some sheets show: those of the ids, and those of the query that are not loaded. */
+export interface Leaving {
+  ids: Set<number>;
+  whole?: SheetQuery;
+  from: (query: SheetQuery) => boolean;
+}
+
+function without(data: SheetData, leaving: Leaving, query: SheetQuery): SheetData {
+  if (!leaving.from(query)) return data;
+  const whole = leaving.whole !== undefined && JSON.stringify(leaving.whole) === JSON.stringify(query);
+  const keep: number[] = [];
+  data.ids.forEach((id, i) => (id < 0 ? whole : leaving.ids.has(id)) || keep.push(i));
+  if (keep.length === data.ids.length) return data;
+  return { ids: keep.map((i) => data.ids[i]!), ratios: keep.map((i) => data.ratios[i]!), tints: keep.map((i) => data.tints[i]!) };
+}
+
+/** hideFromSheets takes items out of what sheets show, before the server has answered. */
+export function hideFromSheets(leaving: Leaving) {
   for (const [key, data] of queries.getQueriesData<SheetData>({ queryKey: ["sheet"] })) {
-    if (!data || !from(key[1] as SheetQuery)) continue;
-    const keep: number[] = [];
-    data.ids.forEach((id, i) => !ids.has(id) && keep.push(i));
-    if (keep.length === data.ids.length) continue;
-    queries.setQueryData<SheetData>(key, { ids: keep.map((i) => data.ids[i]!), ratios: keep.map((i) => data.ratios[i]!), tints: keep.map((i) => data.tints[i]!) });
+    if (data) queries.setQueryData<SheetData>(key, without(data, leaving, key[1] as SheetQuery));
   }
+}
+
+const useLeaving = create<{ list: (Leaving & { trail: number })[] }>(() => ({ list: [] }));
+
+/** hideUntilDone keeps items out of sight while the server takes them out in pieces. */
+export const hideUntilDone = (trail: number, leaving: Leaving) => useLeaving.setState((s) => ({ list: [...s.list, { ...leaving, trail }] }));
+
+/** showAllBut ends that for what does not go on any more, when the sheets are as the server left them. */
+export async function showAllBut(goesOn: Set<number>) {
+  const done = useLeaving.getState().list.filter((l) => !goesOn.has(l.trail));
+  if (done.length === 0) return;
+  await queries.invalidateQueries({ queryKey: ["sheet"] });
+  useLeaving.setState((s) => ({ list: s.list.filter((l) => !done.includes(l)) }));
 }

@@ -1,5 +1,6 @@
 import { useEffect, useRef } from "react";
 import { usePieces } from "~/api/queries";
+import { showAllBut } from "~/api/sheets";
 import { tell, warn } from "~/kit/notes";
 
 /** PiecesProgress is, in the strap, how far changes of many items are; it says when one is done or could not go on. */
@@ -8,6 +9,7 @@ export function PiecesProgress({ brand }: { brand: string }) {
   const open = (pieces ?? []).filter((p) => !p.finished);
   const watched = useRef(new Set<number>());
   useEffect(() => {
+    if (pieces) void showAllBut(new Set(pieces.flatMap((p) => (p.finished || p.trail === undefined ? [] : [p.trail]))));
     for (const p of pieces ?? []) {
       if (!p.finished) watched.current.add(p.id);
       else if (watched.current.delete(p.id)) {

@@ -2,9 +2,9 @@ import { create } from "zustand";
 import { act, ask, client, messageOf, type Schema, type Selection } from "~/api/client";
 import { prefer, preferences } from "~/api/preferences";
 import { queries } from "~/api/queries";
-import { hideFromSheets } from "~/api/sheets";
+import { hideFromSheets, hideUntilDone, type Leaving } from "~/api/sheets";
 import { warn } from "~/kit/notes";
-import { cutNothing, inOrder } from "~/sheet/selection";
+import { cutNothing, inOrder, useChosen } from "~/sheet/selection";
 
 interface Widening {
   brand: string;
@@ -51,20 +51,29 @@ export async function moveAnyway({ brand, selection, folder }: Widening) {
 }
 
 async function move(brand: string, selection: Selection, folder: number | undefined) {
-  hideFromSheets(new Set(selection.ids ?? inOrder()), (q) => (q.place === "unfiled" && folder !== undefined) || (q.place === "folder" && !q.below && q.id !== folder));
   cutNothing();
-  const done = await act(brand, client.POST("/api/brands/{brand}/move", { params: { path: { brand } }, body: { selection, folder } }));
-  if (!done) void queries.invalidateQueries({ queryKey: ["sheet"] }); // as it was
+  await take(
+    brand,
+    selection,
+    (q) => (q.place === "unfiled" && folder !== undefined) || (q.place === "folder" && !q.below && q.id !== folder),
+    () => client.POST("/api/brands/{brand}/move", { params: { path: { brand } }, body: { selection, folder } }),
+  );
 }
 
-/** toBin puts a selection in the bin, and takes it out of sight at once. */
-export async function toBin(brand: string, selection: Selection) {
-  hideFromSheets(new Set(selection.ids ?? inOrder()), (q) => q.place !== "bin");
-  if (!(await act(brand, client.POST("/api/brands/{brand}/bin", { params: { path: { brand } }, body: selection })))) void queries.invalidateQueries({ queryKey: ["sheet"] });
-}
+/** toBin puts a selection in the bin. */
+export const toBin = (brand: string, selection: Selection) =>
+  take(brand, selection, (q) => q.place !== "bin", () => client.POST("/api/brands/{brand}/bin", { params: { path: { brand } }, body: selection }));
 
 /** fromBin puts a selection back. */
-export async function fromBin(brand: string, selection: Selection) {
-  hideFromSheets(new Set(selection.ids ?? inOrder()), (q) => q.place === "bin");
-  if (!(await act(brand, client.POST("/api/brands/{brand}/bin/restore", { params: { path: { brand } }, body: selection })))) void queries.invalidateQueries({ queryKey: ["sheet"] });
+export const fromBin = (brand: string, selection: Selection) =>
+  take(brand, selection, (q) => q.place === "bin", () => client.POST("/api/brands/{brand}/bin/restore", { params: { path: { brand } }, body: selection }));
+
+/** take does what takes items out of some sheets: they go out of sight at once, and stay so while the server is at it. When
+ * it refuses, all is as it was. */
+async function take(brand: string, selection: Selection, from: Leaving["from"], send: () => Parameters<typeof act>[1]) {
+  const leaving = { ids: new Set(selection.ids ?? inOrder()), whole: selection.everything && useChosen.getState().query, from };
+  hideFromSheets(leaving);
+  const done = await act(brand, send());
+  if (!done) void queries.invalidateQueries({ queryKey: ["sheet"] });
+  else if (done.goesOn && done.trail) hideUntilDone(done.trail, leaving);
 }

@@ -29,7 +29,7 @@ interface SheetProps {
   sheet: SheetData | undefined;
   view: View;
   /** Called with the items that are in view, so that what is missing of them is loaded. */
-  onView: (from: number, to: number) => void;
+  onView: (seen: number[]) => void;
   empty: ReactNode;
   filesGoTo: Target;
   dragLabel: (n: number) => string;
@@ -54,7 +54,7 @@ export function Sheet({ brand, sheet, view, onView, empty, filesGoTo, dragLabel,
   useEffect(() => {
     if (hurried) return;
     rows.want(ids.slice(range[0], range[1]).filter((id) => id > 0));
-    onView(range[0], range[1]);
+    onView(ids.slice(range[0], range[1]));
   }, [ids, range, hurried, onView]);
   useSheetKeys(layout, scroller);
   useEffect(() => (scroller.current ? autoScrollForElements({ element: scroller.current }) : undefined), []);

@@ -48,7 +48,7 @@ export function Workspace({ me }: { me: Me }) {
     // when the sheet is there for the first time, and not whenever it changes
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [item, sheet.data === undefined]);
-  const onView = useCallback((from: number, to: number) => void fillSheet(brand, query, from, to), [brand, query]);
+  const onView = useCallback((seen: number[]) => void fillSheet(brand, query, seen), [brand, query]);
   const byHand = sort === "hand" && me.can.includes(place.place === "album" ? "gather" : "file") ? (place.place as "album" | "folder") : undefined;
   const onOrder = useCallback(
     (ids: number[], before: number | undefined) => {
