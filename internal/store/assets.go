@@ -97,13 +97,14 @@ type Asset struct {
 	Sharpness sql.NullFloat64 `db:"sharpness"`
 	FocalBy   string          `db:"focal_by"`
 	Stack     sql.NullInt64   `db:"stack_id"`
-	LeftRoot  sql.NullString  `db:"left_root"` // the server folder of a file that was left where it is
-	LeftAt    sql.NullString  `db:"left_at"`   // its path below that
+	LeftRoot  sql.NullString  `db:"left_root"`   // the server folder of a file that was left where it is
+	LeftIn    sql.NullString  `db:"left_folder"` // what that folder is called
+	LeftAt    sql.NullString  `db:"left_at"`     // its path below it
 }
 
 const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
 	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y,
-	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id, sf.path as left_root, v.left_at
+	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id, sf.path as left_root, sf.name as left_folder, v.left_at
 	from asset a join version v on v.id = a.version_id left join server_folder sf on sf.id = v.server_folder_id`
 
 const assetMissing = "That item is not there, or you may not see it."

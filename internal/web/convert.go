@@ -159,7 +159,7 @@ func assetCard(c finding.Card) api.Asset {
 		out.Left = &left
 	}
 	if c.LeftAt.Valid {
-		at := c.LeftRoot.String + "/" + c.LeftAt.String
+		at := c.LeftIn.String + "/" + c.LeftAt.String // where that is on the server is for stewards
 		out.LeftAt = &at
 	}
 	out.Stack = each(c.Stack, assetRow)

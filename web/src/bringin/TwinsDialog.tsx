@@ -48,8 +48,8 @@ function Side({ brand, row, heading }: { brand: string; row: AssetRow; heading: 
   return (
     <figure>
       <figcaption className="mb-1 text-dense text-ink-soft">{heading}</figcaption>
-      <div className="grid h-56 place-items-center overflow-hidden rounded bg-sunk">
-        <img src={mediaAddress(brand, row, "medium")} alt={row.alt || row.title || row.fileName} className="max-h-full max-w-full object-contain" />
+      <div className="h-64 rounded bg-sunk">
+        <img src={mediaAddress(brand, row, "medium")} alt={row.alt || row.title || row.fileName} className="size-full object-contain" />
       </div>
       <p className="mt-1 truncate" title={row.fileName}>
         {row.title || row.fileName}

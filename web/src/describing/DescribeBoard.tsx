@@ -4,10 +4,10 @@ import { queries, useAsset, useOverview, useSelectionTags } from "~/api/queries"
 import { Button } from "~/kit/Button";
 import { TextArea, TextField } from "~/kit/Field";
 import { useKeys } from "~/kit/keys";
-import { bytes, duration, items, moment } from "~/kit/words";
+import { items } from "~/kit/words";
+import { type Fact, Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
 import { usePlace } from "~/sheet/place";
 import { asSelection, inOrder, useChosen } from "~/sheet/selection";
-import { FileSays, LeftFile, Stack } from "./FileFacts";
 import { TagEntry } from "./TagEntry";
 
 /** DescribeBoard is the card of one item, or the tags of several. */
@@ -61,7 +61,7 @@ function Card({ brand, id }: { brand: string; id: number }) {
       <Words brand={brand} asset={asset} name="copyright" label="Copyright" may={may} />
       <LeftFile brand={brand} asset={asset} may={may} />
       <Stack brand={brand} asset={asset} />
-      <Facts asset={asset} />
+      <About asset={asset} />
       <FileSays brand={brand} id={id} />
     </section>
   );
@@ -134,42 +134,21 @@ function Words({ brand, asset, name, label, long, may, hint }: { brand: string; 
   );
 }
 
-function Facts({ asset }: { asset: Asset }) {
+function About({ asset }: { asset: Asset }) {
   const { goTo } = usePlace();
-  const facts: [string, React.ReactNode][] = [
-    ["File", asset.fileName],
-    ["Dimensions", `${asset.width} × ${asset.height} pixels, ${bytes(asset.bytes)}`],
+  const more: Fact[] = [
+    [
+      "Lives in",
+      <button key="folder" type="button" className="text-left text-sea underline" onClick={() => goTo(asset.folder ? { place: "folder", id: asset.folder } : { place: "unfiled" })}>
+        {asset.folderPath ?? "Unfiled"}
+      </button>,
+    ],
   ];
-  if (asset.seconds) facts.push(["Length", duration(asset.seconds)]);
-  if (asset.pages) facts.push(["Pages", asset.pages]);
-  facts.push(["Taken", asset.taken ? `${moment(asset.taken)}${asset.takenZone ? ` (${asset.takenZone})` : ""}` : "undated"]);
-  if (asset.camera) facts.push(["Camera", asset.lens ? `${asset.camera}, ${asset.lens}` : asset.camera]);
-  if (asset.exposure) facts.push(["Exposure", asset.exposure]);
-  if (asset.place) facts.push(["Place", asset.place]);
-  if (asset.latitude !== undefined && asset.longitude !== undefined) facts.push(["Position", `${asset.latitude.toFixed(5)}, ${asset.longitude.toFixed(5)}`]);
-  if (asset.stage) facts.push(["Stage", asset.stage]);
-  if (asset.codec) facts.push(["Codec", asset.codec]);
-  if (asset.sharpness !== undefined) facts.push(["Sharpness", Math.round(asset.sharpness).toLocaleString("en-GB")]);
-  if (asset.faces.length > 0) facts.push(["Faces", asset.faces.map((f) => f.name || "somebody").join(", ")]);
-  facts.push([
-    "Lives in",
-    <button key="folder" type="button" className="text-left text-sea underline" onClick={() => goTo(asset.folder ? { place: "folder", id: asset.folder } : { place: "unfiled" })}>
-      {asset.folderPath ?? "Unfiled"}
-    </button>,
-  ]);
-  if (asset.albums.length > 0) facts.push(["Albums", asset.albums.map((a) => a.name).join(", ")]);
-  if (asset.galleries.length > 0) facts.push(["Shown in", <span key="live" className="text-plum">{asset.galleries.join(", ")}</span>]);
-  facts.push(["Brought in", `${new Date(asset.added).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}${asset.addedBy ? ` by ${asset.addedBy}` : ""}`]);
-  for (const o of asset.origins) facts.push(["Came from", `${o.outlet} / ${o.album}${o.own ? "" : `, posted by ${o.postedBy}`}`]);
-  if (asset.leftAt) facts.push(["File left at", asset.leftAt]);
+  if (asset.albums.length > 0) more.push(["Albums", asset.albums.map((a) => a.name).join(", ")]);
+  if (asset.galleries.length > 0) more.push(["Shown in", <span key="live" className="text-plum">{asset.galleries.join(", ")}</span>]);
   return (
-    <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1 border-t border-line pt-3 text-dense">
-      {facts.map(([name, value]) => (
-        <div key={name} className="contents">
-          <dt className="text-ink-soft">{name}</dt>
-          <dd className="min-w-0 break-words">{value}</dd>
-        </div>
-      ))}
-    </dl>
+    <div className="border-t border-line pt-3">
+      <Facts asset={asset} more={more} />
+    </div>
   );
 }

@@ -4,7 +4,8 @@ import { act, client, mediaAddress, undo, type Asset, type Me } from "~/api/clie
 import { useAsset, useHistory } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { tell } from "~/kit/notes";
-import { bytes, moment, when } from "~/kit/words";
+import { bytes, when } from "~/kit/words";
+import { Facts, FileSays, LeftFile } from "~/sheet/FileFacts";
 import { usePlace } from "~/sheet/place";
 import { openBig } from "~/sheet/selection";
 
@@ -22,6 +23,7 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
   return (
     <section className="space-y-4" aria-label="About the item" data-item-page={id}>
       <h2 className="text-lg break-words">{asset.title || asset.fileName}</h2>
+      <LeftFile brand={brand} asset={asset} may={asset.may.includes("file")} />
       <Part title="Lives in">
         <button type="button" className="text-left text-sea underline" onClick={() => goTo(asset.folder === undefined ? { place: "unfiled" } : { place: "folder", id: asset.folder })}>
           {asset.folderPath ?? "Unfiled"}
@@ -53,6 +55,11 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
           </span>
         </Part>
       )}
+      {words(asset).map(([title, text]) => (
+        <Part key={title} title={title}>
+          {text}
+        </Part>
+      ))}
       <Facts asset={asset} />
       {asset.stack.length > 1 && <StackPart brand={brand} asset={asset} mayFile={asset.may.includes("file")} />}
       <div className="flex flex-wrap gap-2">
@@ -81,6 +88,7 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
           ))}
         </ol>
       </Part>
+      <FileSays brand={brand} id={id} />
       <Part title="What was done to it">
         <ol className="space-y-1">
           {history?.trail.length === 0 && <li className="text-dense text-ink-soft">Nothing since it came in.</li>}
@@ -105,6 +113,15 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
   );
 }
 
+/** words is what people wrote about an item. */
+const words = (a: Asset) =>
+  [
+    ["Description", a.description],
+    ["Alt text", a.alt],
+    ["Credit", a.credit],
+    ["Copyright", a.copyright],
+  ].filter(([, text]) => text);
+
 const linkTo = (brand: string, a: Asset) => {
   const place = a.folder === undefined ? "place=unfiled" : `place=folder&id=${a.folder}`;
   return `${window.location.origin}/b/${brand}/file?${place}&item=${a.id}`;
@@ -116,33 +133,6 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
       <h3 className="mb-0.5 text-dense font-medium text-ink-soft">{title}</h3>
       <div className="break-words">{children}</div>
     </div>
-  );
-}
-
-function Facts({ asset }: { asset: Asset }) {
-  const facts: [string, string | undefined][] = [
-    ["File", asset.fileName],
-    ["Kind", `${asset.kind}, ${asset.mediaType}`],
-    ["Dimensions", asset.width ? `${asset.width} × ${asset.height} pixels` : undefined],
-    ["Taken", asset.taken ? moment(asset.taken) : "undated"],
-    ["Camera", [asset.camera, asset.lens].filter(Boolean).join(", ")],
-    ["Exposure", asset.exposure],
-    ["Place", asset.place],
-    ["Stars", asset.stars < 0 ? "set aside" : asset.stars ? `${asset.stars} ★` : undefined],
-    ["Stage", asset.stage],
-    ["Added", `${when(asset.added)}${asset.addedBy ? ` by ${asset.addedBy}` : ""}`],
-  ];
-  return (
-    <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5 text-dense">
-      {facts.map(([name, value]) =>
-        value ? (
-          <div key={name} className="contents">
-            <dt className="text-ink-soft">{name}</dt>
-            <dd className="min-w-0 break-words">{value}</dd>
-          </div>
-        ) : null,
-      )}
-    </dl>
   );
 }
 

@@ -1,8 +1,50 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { act, ask, client, mediaAddress, type Asset } from "~/api/client";
 import { Button } from "~/kit/Button";
+import { bytes, duration, moment, when } from "~/kit/words";
 import { openBig } from "~/sheet/selection";
+
+/** Fact is the name of a fact and what it is. */
+export type Fact = [string, ReactNode];
+
+function factsOf(asset: Asset): Fact[] {
+  const facts: [string, ReactNode | false | undefined][] = [
+    ["File", asset.fileName],
+    ["Kind", `${asset.kind}, ${asset.mediaType}`],
+    ["Dimensions", `${asset.width ? `${asset.width} × ${asset.height} pixels, ` : ""}${bytes(asset.bytes)}`],
+    ["Length", asset.seconds ? duration(asset.seconds) : undefined],
+    ["Codec", asset.codec],
+    ["Pages", asset.pages],
+    ["Taken", asset.taken ? `${moment(asset.taken)}${asset.takenZone ? ` (${asset.takenZone})` : ""}` : "undated"],
+    ["Camera", [asset.camera, asset.lens].filter(Boolean).join(", ")],
+    ["Exposure", asset.exposure],
+    ["Place", asset.place],
+    ["Position", asset.latitude !== undefined && asset.longitude !== undefined && `${asset.latitude.toFixed(5)}, ${asset.longitude.toFixed(5)}`],
+    ["Stars", asset.stars < 0 ? "set aside" : asset.stars > 0 && `${asset.stars} ★`],
+    ["Stage", asset.stage],
+    ["Sharpness", asset.sharpness !== undefined && Math.round(asset.sharpness).toLocaleString("en-GB")],
+    ["Faces", asset.faces.map((f) => f.name || "somebody").join(", ")],
+    ["Brought in", `${when(asset.added)}${asset.addedBy ? ` by ${asset.addedBy}` : ""}`],
+    ...asset.origins.map((o): Fact => ["Came from", `${o.outlet} / ${o.album}${o.own ? "" : `, posted by ${o.postedBy}`}`]),
+    ["File left at", asset.leftAt],
+  ];
+  return facts.filter(([, value]) => value);
+}
+
+/** Facts is what is known of the file of an item, and more. */
+export function Facts({ asset, more = [] }: { asset: Asset; more?: Fact[] }) {
+  return (
+    <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5 text-dense">
+      {[...factsOf(asset), ...more].map(([name, value], i) => (
+        <div key={i} className="contents">
+          <dt className="text-ink-soft">{name}</dt>
+          <dd className="min-w-0 break-words">{value}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
 
 /** LeftFile says that a file which was left on the server has gone or changed, and offers the way out. */
 export function LeftFile({ brand, asset, may }: { brand: string; asset: Asset; may: boolean }) {
