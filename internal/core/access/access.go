@@ -214,8 +214,16 @@ func (v *Viewer) In(folder int64) []Action { return v.Rights()(folder) }
 // Rights is In for many folders.
 func (v *Viewer) Rights() func(folder int64) []Action {
 	reaches := make([]Reach, len(Actions))
+	everywhere, somewhere := []Action{}, false
 	for i, action := range Actions {
 		reaches[i] = v.May(action)
+		if reaches[i].All {
+			everywhere = append(everywhere, action)
+		}
+		somewhere = somewhere || !reaches[i].All && len(reaches[i].Folders) > 0
+	}
+	if !somewhere {
+		return func(int64) []Action { return everywhere }
 	}
 	return func(folder int64) []Action {
 		out := []Action{}

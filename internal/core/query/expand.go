@@ -3,6 +3,7 @@ package query
 import (
 	"slices"
 	"strings"
+	"sync"
 )
 
 // Folder is what a folder says about everything in it.
@@ -17,6 +18,9 @@ type Folder struct {
 type World struct {
 	Folders map[int64]Folder
 	Tags    map[int64]string // names, as search_text makes them
+
+	once     sync.Once
+	children map[int64][]int64 // of Folders, once they are asked for
 }
 
 // Expand rewrites a rule so that it asks items only for what is their own: everything in a folder answers to the tags,
@@ -78,24 +82,46 @@ func (w *World) orIn(r Rule, folders []int64) Rule {
 
 // below lists the folders that are meant, with everything below them.
 func (w *World) below(meant func(int64, Folder) bool) []int64 {
-	named := map[int64]bool{}
+	var out []int64
 	for id, f := range w.Folders {
 		if meant(id, f) {
-			named[id] = true
+			out = append(out, id)
 		}
 	}
-	if len(named) == 0 {
+	if len(out) == 0 {
 		return nil
 	}
-	return w.reach(func(id int64, _ Folder) (bool, bool) { return named[id], named[id] })
+	children, there := w.childrenOf(), make(map[int64]bool, len(out))
+	for _, id := range out {
+		there[id] = true
+	}
+	for next := 0; next < len(out); next++ { // out grows
+		for _, id := range children[out[next]] {
+			if !there[id] {
+				there[id] = true
+				out = append(out, id)
+			}
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+// childrenOf lists the folders in each folder. The folders of a world do not change.
+func (w *World) childrenOf() map[int64][]int64 {
+	w.once.Do(func() {
+		w.children = make(map[int64][]int64, len(w.Folders)/2)
+		for id, f := range w.Folders {
+			if f.Parent != 0 {
+				w.children[f.Parent] = append(w.children[f.Parent], id)
+			}
+		}
+	})
+	return w.children
 }
 
 // within lists the folders for which, going up, the first one that knows says yes.
 func (w *World) within(says func(Folder) (known, yes bool)) []int64 {
-	return w.reach(func(_ int64, f Folder) (bool, bool) { return says(f) })
-}
-
-func (w *World) reach(says func(int64, Folder) (known, yes bool)) []int64 {
 	answer := make(map[int64]bool, len(w.Folders))
 	var ask func(id int64, steps int) bool
 	ask = func(id int64, steps int) bool {
@@ -106,7 +132,7 @@ func (w *World) reach(says func(int64, Folder) (known, yes bool)) []int64 {
 		if yes, asked := answer[id]; asked {
 			return yes
 		}
-		known, yes := says(id, f)
+		known, yes := says(f)
 		if !known {
 			yes = ask(f.Parent, steps+1)
 		}

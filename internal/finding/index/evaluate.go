@@ -50,7 +50,8 @@ func (s *shelf) any(rules []query.Rule, within *roaring.Bitmap, person int64) *r
 	return out
 }
 
-// cost says which rules to leave to the last, when few items are left.
+// cost says which rules to leave to the last, when few items are left: first what few items match, then what many do, then
+// what must be asked of each.
 func cost(r query.Rule) int {
 	most := 0
 	for _, x := range r.Rules {
@@ -61,6 +62,8 @@ func cost(r query.Rule) int {
 		return 3
 	case "taken", "added", "bytes", "width", "height", "longer":
 		return 2
+	case "kind", "source", "camera", "stars", "stage", "described", "binned", "behind":
+		return 1
 	}
 	return most
 }
