@@ -67,7 +67,7 @@ export const useSelectionTags = (brand: string, ids: number[]) =>
   });
 
 export const useSize = (brand: string, selection: Selection, on: boolean) =>
-  useQuery({ queryKey: ["size", selection], enabled: on, placeholderData: keepPreviousData, queryFn: () => ask(client.POST("/api/brands/{brand}/selection", { ...at(brand), body: selection })) });
+  useQuery({ queryKey: ["size", selection], enabled: on, queryFn: () => ask(client.POST("/api/brands/{brand}/selection", { ...at(brand), body: selection })) });
 export const useFacets = (brand: string, query: SheetQuery, on: boolean) =>
   useQuery({ queryKey: ["facets", query], enabled: on, placeholderData: keepPreviousData, queryFn: () => ask(client.POST("/api/brands/{brand}/facets", { ...at(brand), body: query })) });
 export const useDays = (brand: string, on: boolean) =>

@@ -84,17 +84,17 @@ export function Strap({ brand, me, progress, undo }: { brand: string; me: Me; pr
 /** How long a selection stays the same until it is sized up. */
 const settles = 250;
 
-/** useSelectionSize is how many bytes the selection has, once it has stayed the same for a moment. */
+/** useSelectionSize is how many bytes the selection has, once it has stayed the same for a moment; never those of another one. */
 function useSelectionSize(brand: string) {
   const selected = useChosen((s) => s.selected);
   const wholly = useChosen((s) => s.wholly);
-  const [settled, setSettled] = useState<Selection>();
+  const [settled, setSettled] = useState<{ of: Set<number>; selection: Selection }>();
   useEffect(() => {
-    const timer = setTimeout(() => setSettled(selected.size > 0 ? asSelection() : undefined), settles);
+    const timer = setTimeout(() => setSettled(selected.size > 0 ? { of: selected, selection: asSelection() } : undefined), settles);
     return () => clearTimeout(timer);
   }, [selected, wholly]);
-  const size = useSize(brand, settled ?? { ids: [] }, settled !== undefined).data;
-  return selected.size > 0 ? size?.bytes : undefined;
+  const size = useSize(brand, settled?.selection ?? { ids: [] }, settled !== undefined).data;
+  return settled?.of === selected ? size?.bytes : undefined;
 }
 
 function Carried({ brand, row, next, onOrder, onPutDown }: { brand: string; row: AssetRow; next: number | undefined; onOrder: (ids: number[], before: number | undefined) => void; onPutDown: () => void }) {
