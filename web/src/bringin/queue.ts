@@ -192,7 +192,7 @@ function send(brand: string, s: Sending) {
       }
       change(s.code, { state: "stopped" });
       if (status === 401) useSession.setState({ signedOut: true });
-      else warn(`${s.file.name} has stopped: the server does not answer. What was sent is safe; it goes on from there.`);
+      else warn(`${s.file.name} has stopped: ${status >= 500 ? "the server cannot keep what is sent; its disk may be full" : "the server does not answer"}. What was sent is safe; it goes on from there.`);
       next(brand);
     },
   });
