@@ -168,3 +168,60 @@ func TestDescribingTellsWhoChangedTheSameField(t *testing.T) {
 	var invalid *fault.Invalid
 	require.ErrorAs(t, err, &invalid, "a revision that does not exist")
 }
+
+// TestTheTrailKeepsWhatDiffersInEachRow changes several columns of several items in one statement, not the same in each.
+func TestTheTrailKeepsWhatDiffersInEachRow(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "rows")[access.Coordinator]
+	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg")
+	act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids[:1], 4) })
+	done := act(t, db, v, func(tx *store.Tx) (int, error) {
+		_, err := tx.Exec(`update asset set stars = 4, title = case when id = $1 then title else 'Renamed' end where id = any($2)`, ids[2], ids)
+		return 3, err
+	})
+	var kept []struct{ Key, Before, After string }
+	require.NoError(t, db.Select(&kept, `select key ->> 'id' as key, before::text, after::text from trail_change where trail_id = $1 order by key`, done.Trail))
+	require.Len(t, kept, 3)
+	assert.JSONEq(t, `{"title": ""}`, kept[0].Before, "its stars were the same")
+	assert.JSONEq(t, `{"title": "Renamed", "stars": 4}`, kept[1].After)
+	assert.JSONEq(t, `{"stars": 0}`, kept[2].Before, "its title stayed")
+	unchanged := act(t, db, v, func(tx *store.Tx) (int, error) {
+		_, err := tx.Exec(`update asset set stars = 4 where id = any($1)`, ids)
+		return 3, err
+	})
+	var n int
+	require.NoError(t, db.Get(&n, `select count(*) from trail_change where trail_id = $1`, unchanged.Trail))
+	assert.Zero(t, n, "what changes nothing leaves nothing to undo")
+	_, err := db.Undo(ctx, v, done.Trail)
+	require.NoError(t, err)
+	var titles, stars []string
+	require.NoError(t, db.Select(&titles, `select title from asset where brand_id = $1 order by id`, v.Brand))
+	require.NoError(t, db.Select(&stars, `select stars from asset where brand_id = $1 order by id`, v.Brand))
+	assert.Equal(t, []string{"", "", ""}, titles)
+	assert.Equal(t, []string{"4", "0", "0"}, stars)
+}
+
+// TestWordsAreFoundAfterTheyChange derives what is searched in and sorted by when one of its sources changes.
+func TestWordsAreFoundAfterTheyChange(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "words")[access.Coordinator]
+	ids := storetest.Items(t, db, v, 0, "Été 2.jpg")
+	derived := func() (search, name string) {
+		require.NoError(t, db.QueryRow(`select search, name_key from asset where id = $1`, ids[0]).Scan(&search, &name))
+		return search, name
+	}
+	search, name := derived()
+	assert.Contains(t, search, "ete 2")
+	assert.Contains(t, name, "000000000000000000000002", "so that 2 sorts before 10")
+	act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids, 3) })
+	again, same := derived()
+	assert.Equal(t, []string{search, name}, []string{again, same}, "stars are neither")
+	act(t, db, v, func(tx *store.Tx) (int, error) {
+		_, err := tx.Exec(`update asset set title = 'Harbour', place = 'Brill' where id = $1`, ids[0])
+		return 1, err
+	})
+	search, name = derived()
+	assert.Contains(t, search, "harbour")
+	assert.Contains(t, search, "brill")
+	assert.Equal(t, "harbour", name)
+}

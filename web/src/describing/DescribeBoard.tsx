@@ -60,7 +60,7 @@ function Card({ brand, id }: { brand: string; id: number }) {
       <Words brand={brand} asset={asset} name="credit" label="Credit" may={may} />
       <Words brand={brand} asset={asset} name="copyright" label="Copyright" may={may} />
       <LeftFile brand={brand} asset={asset} may={may} />
-      <Stack brand={brand} asset={asset} />
+      <Stack brand={brand} asset={asset} may={asset.may.includes("file")} />
       <About asset={asset} />
       <FileSays brand={brand} id={id} />
     </section>

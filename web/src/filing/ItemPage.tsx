@@ -1,13 +1,12 @@
-import { Copy, Download, Link2, SquareStack } from "lucide-react";
+import { Copy, Download, Link2 } from "lucide-react";
 import type { ReactNode } from "react";
-import { act, client, mediaAddress, undo, type Asset, type Me } from "~/api/client";
+import { mediaAddress, undo, type Asset, type Me } from "~/api/client";
 import { useAsset, useHistory } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { tell } from "~/kit/notes";
 import { bytes, when } from "~/kit/words";
-import { Facts, FileSays, LeftFile } from "~/sheet/FileFacts";
+import { Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
 import { usePlace } from "~/sheet/place";
-import { openBig } from "~/sheet/selection";
 
 /** ItemPage is everything known about the item in the big view: where it lives, what it belongs to, what it had and what
  * was done to it. */
@@ -61,7 +60,7 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
         </Part>
       ))}
       <Facts asset={asset} />
-      {asset.stack.length > 1 && <StackPart brand={brand} asset={asset} mayFile={asset.may.includes("file")} />}
+      <Stack brand={brand} asset={asset} may={asset.may.includes("file")} />
       <div className="flex flex-wrap gap-2">
         {me.can.includes("download") && (
           <a className="inline-flex items-center gap-1.5 rounded-patch border border-line-strong px-3 py-1.5 hover:bg-sunk" href={mediaAddress(brand, asset, "original")} download={asset.fileName}>
@@ -133,33 +132,5 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
       <h3 className="mb-0.5 text-dense font-medium text-ink-soft">{title}</h3>
       <div className="break-words">{children}</div>
     </div>
-  );
-}
-
-function StackPart({ brand, asset, mayFile }: { brand: string; asset: Asset; mayFile: boolean }) {
-  return (
-    <Part title={`Stack of ${asset.stack.length}`}>
-      <ul className="space-y-1">
-        {asset.stack.map((row, i) => (
-          <li key={row.id} className="flex items-center gap-2">
-            <button type="button" className="flex min-w-0 flex-1 items-center gap-2 text-left text-dense" onClick={() => openBig(row.id)}>
-              <img src={mediaAddress(brand, row, "small")} alt="" className="h-9 w-12 rounded-sm object-cover" />
-              <span className="truncate">{row.fileName}</span>
-            </button>
-            {i === 0 ? (
-              <span className="flex items-center gap-1 text-small text-ink-soft">
-                <SquareStack size={14} aria-hidden="true" /> the pick
-              </span>
-            ) : (
-              mayFile && (
-                <Button tone="quiet" onClick={() => void act(brand, client.POST("/api/brands/{brand}/assets/{id}/pick", { params: { path: { brand, id: row.id } } }))}>
-                  Make it the pick
-                </Button>
-              )
-            )}
-          </li>
-        ))}
-      </ul>
-    </Part>
   );
 }

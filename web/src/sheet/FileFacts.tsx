@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { SquareStack } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { act, ask, client, mediaAddress, type Asset } from "~/api/client";
 import { Button } from "~/kit/Button";
@@ -67,20 +68,30 @@ export function LeftFile({ brand, asset, may }: { brand: string; asset: Asset; m
   );
 }
 
-/** Stack shows what belongs together with an item: the pick first. */
-export function Stack({ brand, asset }: { brand: string; asset: Asset }) {
+/** Stack shows what belongs together with an item, the pick first, and lets whoever may choose another. */
+export function Stack({ brand, asset, may }: { brand: string; asset: Asset; may: boolean }) {
   if (asset.stack.length < 2) return null;
   return (
     <section aria-label="Stack">
-      <h3 className="mb-1 text-dense font-medium text-ink-soft">Stack of {asset.stack.length}</h3>
-      <ul className="flex flex-wrap gap-2">
+      <h3 className="mb-0.5 text-dense font-medium text-ink-soft">Stack of {asset.stack.length}</h3>
+      <ul className="space-y-1">
         {asset.stack.map((row, i) => (
-          <li key={row.id} className="w-24">
-            <button type="button" className="block w-full text-left text-small" onClick={() => openBig(row.id)}>
-              <img src={mediaAddress(brand, row, "small")} alt="" className="h-16 w-full rounded-sm object-cover" />
-              <span className="block truncate">{row.fileName}</span>
-              {i === 0 && <span className="block text-ink-soft">the pick</span>}
+          <li key={row.id} className="flex items-center gap-2">
+            <button type="button" className="flex min-w-0 flex-1 items-center gap-2 text-left text-dense" onClick={() => openBig(row.id)}>
+              <img src={mediaAddress(brand, row, "small")} alt="" className="h-9 w-12 rounded-sm object-cover" />
+              <span className="truncate">{row.fileName}</span>
             </button>
+            {i === 0 ? (
+              <span className="flex items-center gap-1 text-small text-ink-soft">
+                <SquareStack size={14} aria-hidden="true" /> the pick
+              </span>
+            ) : (
+              may && (
+                <Button tone="quiet" onClick={() => void act(brand, client.POST("/api/brands/{brand}/assets/{id}/pick", { params: { path: { brand, id: row.id } } }))}>
+                  Make it the pick
+                </Button>
+              )
+            )}
           </li>
         ))}
       </ul>
