@@ -103,7 +103,11 @@ func Differences(first, second Picture) []string {
 		if second.Bytes > first.Bytes {
 			word = "heavier"
 		}
-		out = append(out, fmt.Sprintf("%s: %s instead of %s", word, arrival.Bytes(second.Bytes), arrival.Bytes(first.Bytes)))
+		if was, is := arrival.Bytes(first.Bytes), arrival.Bytes(second.Bytes); was != is {
+			out = append(out, fmt.Sprintf("%s: %s instead of %s", word, is, was))
+		} else {
+			out = append(out, fmt.Sprintf("%s by %d bytes", word, max(first.Bytes-second.Bytes, second.Bytes-first.Bytes)))
+		}
 	}
 	if first.MediaType != second.MediaType {
 		out = append(out, fmt.Sprintf("saved as %s instead of %s", format(second.MediaType), format(first.MediaType)))
