@@ -34,7 +34,7 @@ func TestSustainedIntake(t *testing.T) {
 	paths := cameraFiles(t, arriving)
 	h := housetest.New(t, "bench_intake")
 	v := storetest.Brand(t, h.DB, "bench")[access.Coordinator]
-	require.NoError(t, h.Work(context.Background(), "bench"))
+	require.NoError(t, h.Work(context.Background()))
 	_, small := takeIn(t, h, v, paths[:fewer])
 	mine, large := takeIn(t, h, v, paths[fewer:])
 	perFile := mine.Seconds() / float64(arriving-fewer)
@@ -50,7 +50,7 @@ func TestTimeToAThumbnail(t *testing.T) {
 	paths := cameraFiles(t, oneByOne+2)
 	h := housetest.New(t, "bench_thumbnail")
 	v := storetest.Brand(t, h.DB, "bench")[access.Coordinator]
-	require.NoError(t, h.Work(context.Background(), "bench"))
+	require.NoError(t, h.Work(context.Background()))
 	var took []float64
 	for i, path := range paths {
 		batch := announceAll(t, h, v, []string{path})
@@ -149,7 +149,7 @@ func takeIn(t *testing.T, h *house.House, v *access.Viewer, paths []string) (tim
 func waitUntilLooked(t *testing.T, h *house.House, v *access.Viewer) {
 	t.Helper()
 	require.Eventually(t, func() bool {
-		p, err := h.BringIn.LookProgress(context.Background(), v)
+		p, err := h.Looking.Progress(context.Background(), v)
 		require.NoError(t, err)
 		return p.Waiting == 0
 	}, time.Minute, 20*time.Millisecond)

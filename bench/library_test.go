@@ -83,7 +83,7 @@ func ask(t *testing.T, name string, items int) map[string][]float64 {
 	t.Logf("%d items: the index loads in %.1f s and takes %d MB", items, loading, (int64(after.HeapInuse)-int64(before.HeapInuse))>>20)
 	d := &desk{t: t, h: h, took: map[string][]float64{}, items: items}
 	d.signIn(v.Person)
-	require.NoError(t, h.Work(context.Background(), name))
+	require.NoError(t, h.Work(context.Background()))
 	d.look()
 	if items >= 100_000 {
 		d.moveMany()
@@ -98,7 +98,7 @@ func (d *desk) signIn(person int64) {
 	require.NoError(d.t, err)
 	ctx, cancel := context.WithCancel(context.Background())
 	d.t.Cleanup(cancel)
-	site, err := web.New(ctx, d.h)
+	site, err := web.New(ctx, d.h, web.Options{})
 	require.NoError(d.t, err)
 	d.t.Cleanup(site.Close)
 	server := httptest.NewServer(site.Handler())

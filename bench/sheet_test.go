@@ -53,7 +53,7 @@ func TestSheetOfAHundredThousand(t *testing.T) {
 	}
 	t.Logf("all ids of 100,000 items in order: %.0f ms", median(times))
 
-	site, err := web.New(ctx, h)
+	site, err := web.New(ctx, h, web.Options{})
 	require.NoError(t, err)
 	defer site.Close()
 	server := httptest.NewServer(site.Handler())

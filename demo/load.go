@@ -103,7 +103,7 @@ func Load(ctx context.Context, h *house.House) error {
 	if galleries, err := h.SendOut.Galleries(ctx, l.viewer); err != nil || len(galleries) > 0 {
 		return err
 	}
-	if err := h.Work(ctx, "demo "+h.Config.Data); err != nil {
+	if err := h.Work(ctx); err != nil {
 		return err
 	}
 	for _, step := range []func(context.Context) error{l.bringIn, l.describe, l.rate, l.gather, l.grant, l.gallery} {

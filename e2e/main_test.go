@@ -72,7 +72,7 @@ func startSite(ctx context.Context) (func(), error) {
 	disk := filepath.Join(data, "server-folders")
 	outside := httptest.NewServer(http.StripPrefix("/social", social.New()))
 	_ = os.Setenv("SATCHEL_STANDINS", outside.Listener.Addr().String())
-	h, err := house.Open(ctx, house.Config{Database: address, Data: data, Workers: 2, ServerFolders: []string{disk}})
+	h, err := house.Open(ctx, house.Config{Database: address, Data: data, Workers: 2, ServerFolders: []string{disk}, Outlets: []string{outside.Listener.Addr().String()}})
 	if err != nil {
 		return nil, err
 	}
@@ -86,7 +86,7 @@ func startSite(ctx context.Context) (func(), error) {
 			return nil, err
 		}
 	}
-	server, err := web.New(ctx, h)
+	server, err := web.New(ctx, h, web.Options{})
 	if err != nil {
 		return nil, err
 	}
@@ -95,7 +95,7 @@ func startSite(ctx context.Context) (func(), error) {
 		return nil, err
 	}
 	site = "http://" + listener.Addr().String()
-	serving := &http.Server{Handler: server.Handler(), ReadHeaderTimeout: 10 * time.Second}
+	serving := web.NewHTTPServer(server.Handler())
 	go func() { _ = serving.Serve(listener) }()
 	return func() {
 		server.Close()

@@ -25,7 +25,7 @@ type page struct {
 	ctx context.Context
 }
 
-const patience = 40 * time.Second
+const patience = 2 * time.Minute
 
 // newVisitor opens a tab in a browser profile of its own: nobody is signed in.
 func newVisitor(t *testing.T) *page {

@@ -110,7 +110,7 @@ func newProcess(t *testing.T) *process {
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
 	s := &process{t: t, program: program, address: at, client: &http.Client{Jar: jar}, db: db,
-		env: append(os.Environ(), "SATCHEL_DATABASE="+address, "SATCHEL_DATA="+t.TempDir(), "SATCHEL_ADDRESS="+at)}
+		env: append(os.Environ(), "SATCHEL_DATABASE="+address, "SATCHEL_DATA="+t.TempDir(), "SATCHEL_ADDRESS="+at, "SATCHEL_MEASURES=no")}
 	s.start()
 	t.Cleanup(func() { _ = s.command.Process.Kill() })
 	asJSON := map[string]string{"Content-Type": "application/json"}

@@ -19,7 +19,9 @@ var steps = []string{"bringin", "filing", "describing", "choosing", "gathering",
 // foundation is what steps are built on, with what each of it may import besides the core.
 var foundation = map[string][]string{
 	"store": {}, "blob": {}, "media": {"media"}, "media/pictures": {}, "media/clips": {}, "media/metadata": {},
-	"queue": {"store"}, "finding/index": {"store"}, "passwords": {"store"}, "outlets": {}, "store/storetest": {"store"},
+	"queue": {"store"}, "finding/index": {"store"}, "passwords": {"store"}, "outlets": {"store"}, "store/storetest": {"store"},
+	"pieces": {"store", "queue"}, "pieces/piecestest": {"store", "queue", "pieces"}, "looking": {"store", "blob", "media", "queue"},
+	"renditions": {"store", "blob", "media", "queue", "looking"}, "inplace": {"store", "blob", "media", "queue", "looking", "renditions"},
 }
 
 // mayImport says whether a package below internal may import another one.
@@ -35,7 +37,7 @@ func mayImport(from, to string) bool {
 		return slices.ContainsFunc(allowed, func(a string) bool { return within(to, a) })
 	}
 	if slices.Contains(steps, from) {
-		return slices.ContainsFunc([]string{"store", "blob", "media", "queue", "passwords", "outlets"}, func(a string) bool { return within(to, a) })
+		return slices.ContainsFunc([]string{"store", "blob", "media", "queue", "passwords", "outlets", "pieces", "looking", "renditions"}, func(a string) bool { return within(to, a) })
 	}
 	return false
 }

@@ -12,6 +12,7 @@ import (
 	"os/signal"
 	"path/filepath"
 	"runtime"
+	"strings"
 	"syscall"
 	"time"
 
@@ -35,7 +36,11 @@ SATCHEL_ADDRESS   address to listen on          (127.0.0.1:8460)
 SATCHEL_SERVER_FOLDERS  folders on this machine, with colons between them, inside of which
                   stewards can allow folders to bring in from
 SATCHEL_STANDINS  address of the stand-ins      (127.0.0.1:8470)
-SATCHEL_NAME      name of this process, when several run on one database
+SATCHEL_PROXIES   addresses or networks (CIDR), with commas between them, of proxies in front of the server
+                  whose forwarded address of a caller is believed
+SATCHEL_OUTLETS   addresses (host:port), with commas between them, on this machine or in private networks
+                  where outlets may be
+SATCHEL_MEASURES  address for metrics and profiles, or "no"  (127.0.0.1:8461)
 `
 
 func main() {
@@ -76,7 +81,7 @@ func run(ctx context.Context, command func(context.Context, *house.House) error)
 	}
 	h, err := house.Open(ctx, house.Config{
 		Database: database, Data: data, Workers: runtime.NumCPU(),
-		ServerFolders: filepath.SplitList(os.Getenv("SATCHEL_SERVER_FOLDERS")),
+		ServerFolders: filepath.SplitList(os.Getenv("SATCHEL_SERVER_FOLDERS")), Outlets: listed("SATCHEL_OUTLETS"),
 	})
 	if err != nil {
 		return err
@@ -96,14 +101,13 @@ func env(name, otherwise string) string {
 	return otherwise
 }
 
-// processName tells processes on one database apart, and stays the same when this one is started again.
-func processName(h *house.House) string {
-	host, _ := os.Hostname()
-	return env("SATCHEL_NAME", host+" "+h.Config.Data+" "+os.Args[1])
+// listed is an environment variable that holds a list with commas.
+func listed(name string) []string {
+	return strings.FieldsFunc(os.Getenv(name), func(r rune) bool { return r == ',' || r == ' ' })
 }
 
 func work(ctx context.Context, h *house.House) error {
-	if err := h.Work(ctx, processName(h)); err != nil {
+	if err := h.Work(ctx); err != nil {
 		return err
 	}
 	<-ctx.Done()
@@ -112,11 +116,11 @@ func work(ctx context.Context, h *house.House) error {
 
 func serve(ctx context.Context, h *house.House) error {
 	if os.Getenv("SATCHEL_WORK") != "no" {
-		if err := h.Work(context.WithoutCancel(ctx), processName(h)); err != nil {
+		if err := h.Work(context.WithoutCancel(ctx)); err != nil {
 			return err
 		}
 	}
-	site, err := web.New(ctx, h)
+	site, err := web.New(ctx, h, web.Options{Proxies: listed("SATCHEL_PROXIES")})
 	if err != nil {
 		return err
 	}
@@ -125,9 +129,14 @@ func serve(ctx context.Context, h *house.House) error {
 	if err != nil {
 		return fmt.Errorf("cannot listen on %s: %w", address, err)
 	}
-	server := &http.Server{Handler: site.Handler(), ReadHeaderTimeout: 10 * time.Second} // no read timeout: uploads are long
-	failed := make(chan error, 1)
-	go func() { failed <- server.Serve(listener) }()
+	server := web.NewHTTPServer(site.Handler())
+	failed := make(chan error, 2)
+	go func() { failed <- server.Serve(web.Bounded(listener)) }()
+	measures, err := serveMeasures(h, failed)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = measures.Close() }()
 	slog.Info("serving", "address", "http://"+address)
 	select {
 	case err := <-failed:
@@ -141,6 +150,25 @@ func serve(ctx context.Context, h *house.House) error {
 		return server.Close()
 	}
 	return nil
+}
+
+// serveMeasures serves metrics and profiles on an address of their own.
+func serveMeasures(h *house.House, failed chan<- error) (*http.Server, error) {
+	server := web.NewHTTPServer(web.Measures(h))
+	address := env("SATCHEL_MEASURES", "127.0.0.1:8461")
+	if address == "no" {
+		return server, nil
+	}
+	listener, err := net.Listen("tcp", address)
+	if err != nil {
+		return nil, fmt.Errorf("cannot listen on %s for metrics (SATCHEL_MEASURES): %w", address, err)
+	}
+	go func() {
+		if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+			failed <- err
+		}
+	}()
+	return server, nil
 }
 
 // standIn serves the simulated outside world until ctx ends.

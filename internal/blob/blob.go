@@ -9,13 +9,18 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"io/fs"
 	"os"
+	"path"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"gocloud.dev/blob"
 	"gocloud.dev/blob/fileblob"
 	"gocloud.dev/gcerrors"
+
+	"brightsatchel/internal/core/fault"
 )
 
 // Store keeps bytes under keys with slashes.
@@ -42,11 +47,11 @@ func Original(sum []byte) string {
 	return "originals/" + name[:2] + "/" + name
 }
 
-// Preview is the key of a preview of an original, turned clockwise by so many degrees.
-func Preview(sum []byte, size string, turn int) string {
+// Picture is the key of what is shown of an original at a size, made by the recipe of a hash ("" for none).
+func Picture(sum []byte, size, recipeHash string) string {
 	name := hex.EncodeToString(sum)
-	if turn != 0 {
-		size = fmt.Sprintf("%s-%d", size, turn)
+	if recipeHash != "" {
+		size += "-" + recipeHash
 	}
 	return "previews/" + name[:2] + "/" + name + "/" + size + ".webp"
 }
@@ -55,12 +60,6 @@ func Preview(sum []byte, size string, turn int) string {
 func Rendition(sum []byte, recipe, extension string) string {
 	name := hex.EncodeToString(sum)
 	return "renditions/" + name[:2] + "/" + name + "/" + recipe + "." + extension
-}
-
-// Film is the key of the rendition of a clip that browsers play.
-func Film(sum []byte) string {
-	name := hex.EncodeToString(sum)
-	return "previews/" + name[:2] + "/" + name + "/film.mp4"
 }
 
 // Source is where the bytes of an original are: in this storage under their sum, or left where they are, at a path below
@@ -99,20 +98,49 @@ func (s *Store) LocalSource(ctx context.Context, o Source) (string, error) {
 }
 
 // OpenBelow opens a plain file below a folder. No ".." and no link leads out of the folder.
-func OpenBelow(root, path string) (*os.File, error) {
-	file, err := os.OpenInRoot(root, filepath.FromSlash(path))
+func OpenBelow(root, below string) (*os.File, error) {
+	file, err := os.OpenInRoot(root, filepath.FromSlash(below))
 	if err != nil {
 		return nil, err
 	}
 	info, err := file.Stat()
 	if err == nil && !info.Mode().IsRegular() {
-		err = fmt.Errorf("%s is not a plain file", path)
+		err = fmt.Errorf("%s is not a plain file", below)
 	}
 	if err != nil {
 		return nil, errors.Join(err, file.Close())
 	}
 	return file, nil
 }
+
+// WalkBelow visits everything below a folder of a root but the folder itself: folders and plain files, no links.
+// ErrEnough ends the walk.
+func WalkBelow(root, below string, visit func(path string, entry fs.DirEntry) error) error {
+	opened, err := os.OpenRoot(root)
+	if err != nil {
+		return fault.NotFoundf("The folder %s is not there now. Is its disk connected?", filepath.Base(root))
+	}
+	defer func() { _ = opened.Close() }()
+	start := path.Join(".", below)
+	err = fs.WalkDir(opened.FS(), start, func(p string, entry fs.DirEntry, err error) error {
+		switch {
+		case err != nil && p == start:
+			return fault.NotFoundf("The folder %s is not there any more.", path.Base(p))
+		case err != nil:
+			return nil // a folder that cannot be read is passed over
+		case p == start || !entry.IsDir() && !entry.Type().IsRegular():
+			return nil
+		}
+		return visit(p, entry)
+	})
+	if errors.Is(err, ErrEnough) {
+		return nil
+	}
+	return err
+}
+
+// ErrEnough ends a walk through a folder.
+var ErrEnough = errors.New("blob: enough")
 
 // leftFile makes a file a Reader.
 type leftFile struct {
@@ -124,12 +152,12 @@ func (f leftFile) Size() int64        { return f.info.Size() }
 func (f leftFile) ModTime() time.Time { return f.info.ModTime() }
 
 // PutFile stores a file under a key unless it is there already.
-func (s *Store) PutFile(ctx context.Context, key, path string) error {
+func (s *Store) PutFile(ctx context.Context, key, from string) error {
 	there, err := s.bucket.Exists(ctx, key)
 	if err != nil || there {
 		return err
 	}
-	file, err := os.Open(path)
+	file, err := os.Open(from)
 	if err != nil {
 		return err
 	}
@@ -184,13 +212,23 @@ func (s *Store) Open(ctx context.Context, key string) (Reader, error) {
 // ErrMissing is returned for a key under which nothing is stored.
 var ErrMissing = errors.New("blob: nothing is stored there")
 
+// OpenFile opens what is stored under a key as a file of this machine, which the system can send by itself; ErrMissing when
+// nothing is, or when it is stored elsewhere.
+func (s *Store) OpenFile(key string) (*os.File, error) {
+	file, err := os.Open(filepath.Join(s.dir, filepath.FromSlash(key)))
+	if errors.Is(err, os.ErrNotExist) {
+		return nil, ErrMissing
+	}
+	return file, err
+}
+
 // Local gives the path of a stored file on this machine for programs that need one. It must not be changed.
 func (s *Store) Local(ctx context.Context, key string) (string, error) {
-	path := filepath.Join(s.dir, filepath.FromSlash(key))
-	if _, err := os.Stat(path); err != nil {
+	at := filepath.Join(s.dir, filepath.FromSlash(key))
+	if _, err := os.Stat(at); err != nil {
 		return "", ErrMissing
 	}
-	return path, ctx.Err()
+	return at, ctx.Err()
 }
 
 // RemoveContent removes an original and everything that was made of it.
@@ -216,6 +254,25 @@ func (s *Store) RemoveContent(ctx context.Context, sum []byte) error {
 		}
 	}
 	return nil
+}
+
+// ClearUnfinished removes files that were being written before a time and never were whole, and returns how many.
+func (s *Store) ClearUnfinished(ctx context.Context, before time.Time) (n int, err error) {
+	err = filepath.WalkDir(s.dir, func(at string, entry fs.DirEntry, err error) error {
+		if err != nil || entry.IsDir() || !strings.HasSuffix(entry.Name(), ".tmp") {
+			return ctx.Err()
+		}
+		info, err := entry.Info()
+		if err != nil || info.ModTime().After(before) {
+			return nil
+		}
+		if err := os.Remove(at); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return err
+		}
+		n++
+		return nil
+	})
+	return n, err
 }
 
 // Sum computes the SHA-256 of a file.

@@ -9,15 +9,15 @@ import (
 	"slices"
 	"syscall"
 
-	"github.com/riverqueue/river"
-
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/media"
+	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/queue"
+	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
 )
 
@@ -36,6 +36,9 @@ type Service struct {
 	Queue   *queue.Queue
 	Uploads string
 	Allowed []string
+
+	Renditions *renditions.Service
+	Outlets    *outlets.Connections
 }
 
 // Dropped is a file as it was dropped: its name, the folder path it lay in, and its size in bytes. Remote is its path
@@ -78,7 +81,7 @@ func (s *Service) Begin(ctx context.Context, v *access.Viewer, to Target, files 
 }
 
 // open makes an intake with its files. With fetch, the jobs that get the bytes are enqueued in the same transaction.
-func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where from, files []Dropped, leftOut int, fetch func(file int64) river.JobArgs) (int64, error) {
+func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where from, files []Dropped, leftOut int, fetch func(file int64) queue.Args) (int64, error) {
 	if to.Policy == "" {
 		to.Policy = arrival.Skip
 	}
@@ -167,7 +170,7 @@ func targetName(ctx context.Context, tx *store.Tx, v *access.Viewer, to Target) 
 
 // addFiles adds the files of an intake with cleaned names, pairs sidecars with their pictures, and refuses what is empty
 // or too large without its bytes having to travel.
-func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, files []Dropped, limits arrival.Limits, fetch func(int64) river.JobArgs) error {
+func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, files []Dropped, limits arrival.Limits, fetch func(int64) queue.Args) error {
 	rows, names := make([]store.NewIntakeFile, len(files)), make([][2]string, len(files))
 	for i, f := range files {
 		rows[i] = store.NewIntakeFile{Number: f.number, Name: outputs.CleanName(filepath.Base(f.Name)), Path: joinClean(f.Path), Remote: f.Remote, Bytes: f.Bytes}
@@ -184,7 +187,7 @@ func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, f
 		return err
 	}
 	limits.StorageLimit = 0 // what is here already takes no room, which is not known yet
-	var jobs []river.JobArgs
+	var jobs []queue.Args
 	for _, f := range added {
 		why := limits.Check("", f.Bytes)
 		switch {
@@ -246,11 +249,38 @@ func (s *Service) Load(ctx context.Context, v *access.Viewer, id int64) (Batch, 
 		return Batch{}, fault.NotFoundf("That intake is not there.")
 	}
 	files, err := store.IntakeFiles(ctx, s.DB, id)
+	if err != nil {
+		return Batch{}, err
+	}
+	if err := s.hideUnseen(ctx, v, files); err != nil {
+		return Batch{}, err
+	}
 	states := make([]arrival.State, len(files))
 	for i, f := range files {
 		states[i] = arrival.State(f.State)
 	}
 	return Batch{Intake: in, Files: files, Sums: arrival.Count(states)}, err
+}
+
+// hideUnseen takes out what the viewer may not see of the items that files became, or look like.
+func (s *Service) hideUnseen(ctx context.Context, v *access.Viewer, files []store.IntakeFile) error {
+	if v.May(access.Look).All {
+		return nil
+	}
+	var ids []int64
+	for _, f := range files {
+		ids = append(ids, f.Asset.Int64, f.Twin.Int64)
+	}
+	seen, err := store.Visible(ctx, s.DB, v, ids)
+	for i := range files {
+		if !seen[files[i].Twin.Int64] {
+			files[i].Twin.Valid = false
+		}
+		if !seen[files[i].Asset.Int64] {
+			files[i].HideAsset()
+		}
+	}
+	return err
 }
 
 // List returns the last intakes without their files, newest first.
@@ -343,8 +373,14 @@ func (s *Service) Uploadable(ctx context.Context, v *access.Viewer, code string)
 	if in.Person != v.Person {
 		return f, fault.NotFoundf("There is no such upload.")
 	}
+	if !v.May(access.BringIn).Folder(in.Folder.Int64) {
+		return f, errNoMore
+	}
 	return f, nil
 }
+
+// errNoMore is said when the right to bring in somewhere was taken away meanwhile.
+var errNoMore = &fault.Forbidden{Text: "You may no longer bring in there. What has arrived of the file is kept for an hour; ask a steward."}
 
 func count(n int, one, many string) string {
 	if n == 1 {

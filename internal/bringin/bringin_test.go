@@ -60,7 +60,7 @@ func states(b bringin.Batch) []string {
 func TestEveryFileHasItsOutcome(t *testing.T) {
 	h := housetest.New(t, "outcomes")
 	v := storetest.Brand(t, h.DB, "outcomes")[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	first, second := mediatest.JPEG(t, 300, 200, 1), mediatest.JPEG(t, 300, 200, 2)
 	names := []string{"Walk/Day 1/a.jpg", "b\n../\u202e.jpg", "same as a.jpg", "cut.jpg", "empty.jpg"}
 	batch := begin(t, h, v, 0, names, first, second, first, mediatest.Truncated(t), nil)
@@ -96,7 +96,7 @@ func TestEveryFileHasItsOutcome(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, a.SHA256, sum)
 		for _, size := range media.PreviewNames {
-			_, err := h.Blobs.Local(ctx, blob.Preview(a.SHA256, size, 0))
+			_, err := h.Blobs.Local(ctx, blob.Picture(a.SHA256, size, ""))
 			assert.NoError(t, err)
 		}
 	}
@@ -108,7 +108,7 @@ func TestRacingUploadsOfTheSameFileBecomeOneItem(t *testing.T) {
 	data := mediatest.JPEG(t, 600, 400, 9)
 	one := begin(t, h, people[access.Coordinator], 0, []string{"a.jpg"}, data)
 	two := begin(t, h, people[access.Steward], 0, []string{"b.jpg"}, data)
-	require.NoError(t, h.Work(ctx, "test")) // both jobs start at once
+	require.NoError(t, h.Work(ctx)) // both jobs start at once
 	got := append(states(housetest.Settled(t, h, people[access.Coordinator], one.ID)), states(housetest.Settled(t, h, people[access.Steward], two.ID))...)
 	assert.ElementsMatch(t, []string{"added", "skipped"}, got)
 }
@@ -117,13 +117,18 @@ func TestWhatAKilledWorkerLeftIsDoneAgain(t *testing.T) {
 	h := housetest.New(t, "killed")
 	v := storetest.Brand(t, h.DB, "killed")[access.Coordinator]
 	batch := begin(t, h, v, 0, []string{"a.jpg", "b.jpg"}, mediatest.JPEG(t, 300, 200, 1), mediatest.JPEG(t, 300, 200, 2))
-	// as a worker named "test" leaves it that is killed while it holds the first job
-	_, err := h.DB.Exec(`update river_job set state = 'running', attempt = 1, attempted_at = now(), attempted_by = array['test'] where id = (select min(id) from river_job)`)
+	// as a process leaves it that is killed while it holds the first job: nobody holds its identity any more
+	host, err := os.Hostname()
+	require.NoError(t, err)
+	gone := host + ".gone"
+	require.NoError(t, os.MkdirAll(filepath.Join(h.Config.Data, "processes"), 0o700))
+	require.NoError(t, os.WriteFile(filepath.Join(h.Config.Data, "processes", gone), nil, 0o600))
+	_, err = h.DB.Exec(`update river_job set state = 'running', attempt = 1, attempted_at = now(), attempted_by = array[$1] where id = (select min(id) from river_job)`, gone)
 	require.NoError(t, err)
 	// and as a server leaves it that is killed before it notes that the last byte came
 	_, err = h.DB.Exec(`update intake_file set state = 'waiting' where id = $1`, batch.Files[1].ID)
 	require.NoError(t, err)
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	assert.Equal(t, []string{"added", "added"}, states(housetest.Settled(t, h, v, batch.ID)))
 }
 
@@ -161,7 +166,7 @@ func TestContributorsBringInOnlyWhereTheyWereGranted(t *testing.T) {
 func TestCancellingKeepsWhatIsIn(t *testing.T) {
 	h := housetest.New(t, "cancel")
 	v := storetest.Brand(t, h.DB, "cancel")[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	data := mediatest.JPEG(t, 300, 200, 4)
 	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, []bringin.Dropped{{Name: "in.jpg", Bytes: int64(len(data))}, {Name: "never.jpg", Bytes: 99}}, 0)
 	require.NoError(t, err)
@@ -174,7 +179,7 @@ func TestCancellingKeepsWhatIsIn(t *testing.T) {
 func TestUndoingAnIntakePutsWhatItAddedInTheBin(t *testing.T) {
 	h := housetest.New(t, "undointake")
 	v := storetest.Brand(t, h.DB, "undointake")[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	batch := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"a.jpg"}, mediatest.JPEG(t, 300, 200, 1)).ID)
 	_, err := h.Upkeep.Undo(ctx, v, batch.Trail.Int64)
 	require.NoError(t, err)

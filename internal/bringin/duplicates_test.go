@@ -49,7 +49,7 @@ func TestWhatIsHereAlreadyIsSettledBeforeItTravels(t *testing.T) {
 	h := housetest.New(t, "announced")
 	people := storetest.Brand(t, h.DB, "announced")
 	v := people[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	data := mediatest.JPEG(t, 300, 200, 1)
 	first := announce(t, h, v, arrival.Skip, "a.jpg", data)
 	assert.Equal(t, "waiting", first.Files[0].State, "nobody has it yet")
@@ -78,7 +78,7 @@ func TestWhatIsHereAlreadyIsSettledBeforeItTravels(t *testing.T) {
 func TestNobodyGetsAtBytesByKnowingTheirSum(t *testing.T) {
 	h := housetest.New(t, "knowing")
 	people := storetest.Brand(t, h.DB, "knowing")
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	secret := mediatest.JPEG(t, 300, 200, 8)
 	housetest.Settled(t, h, people[access.Coordinator], begin(t, h, people[access.Coordinator], 0, []string{"secret.jpg"}, secret).ID)
 	var mine int64
@@ -101,7 +101,7 @@ func TestNobodyGetsAtBytesByKnowingTheirSum(t *testing.T) {
 func TestWhatIsNotWhatWasAnnouncedIsRefused(t *testing.T) {
 	h := housetest.New(t, "damaged")
 	v := storetest.Brand(t, h.DB, "damaged")[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	batch := announce(t, h, v, arrival.Skip, "a.jpg", mediatest.JPEG(t, 300, 200, 1))
 	require.NoError(t, h.BringIn.Receive(ctx, batch.Files[0].Code, bytes.NewReader(mediatest.JPEG(t, 300, 200, 2))))
 	done := housetest.Settled(t, h, v, batch.ID)
@@ -113,7 +113,7 @@ func TestWhatIsNotWhatWasAnnouncedIsRefused(t *testing.T) {
 func TestADecisionAboutADuplicateCanBeChangedAfterwards(t *testing.T) {
 	h := housetest.New(t, "decide")
 	v := storetest.Brand(t, h.DB, "decide")[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	data := mediatest.JPEG(t, 300, 200, 1)
 	first := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"a.jpg"}, data).ID)
 	second := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"b.jpg"}, data).ID)
@@ -146,7 +146,7 @@ func TestADecisionAboutADuplicateCanBeChangedAfterwards(t *testing.T) {
 func TestADuplicateOfSomethingInTheBinSaysSo(t *testing.T) {
 	h := housetest.New(t, "binned")
 	v := storetest.Brand(t, h.DB, "binned")[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	data := mediatest.JPEG(t, 300, 200, 1)
 	first := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"a.jpg"}, data).ID)
 	_, err := h.Filing.Bin(ctx, v, query.Selection{IDs: []int64{first.Files[0].Asset.Int64}})
@@ -160,7 +160,7 @@ func TestADuplicateOfSomethingInTheBinSaysSo(t *testing.T) {
 func TestLikelyTwinsAreShownAndAPersonDecides(t *testing.T) {
 	h := housetest.New(t, "twins")
 	v := storetest.Brand(t, h.DB, "twins")[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	portrait := mediatest.Portrait(t)
 	first := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"large.jpg"}, portrait).ID)
 	path, small := mediatest.File(t, "large.jpg", portrait), t.TempDir()+"/small.webp"
@@ -204,7 +204,7 @@ func TestLikelyTwinsAreShownAndAPersonDecides(t *testing.T) {
 func TestUndoingAnIntakeTakesBackExactlyWhatItDid(t *testing.T) {
 	h := housetest.New(t, "exactly")
 	v := storetest.Brand(t, h.DB, "exactly")[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	one, two, three := mediatest.JPEG(t, 300, 200, 1), mediatest.JPEG(t, 300, 200, 2), mediatest.JPEG(t, 300, 200, 3)
 	before := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"old.jpg"}, one).ID)
 	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{Policy: arrival.NewVersion}, []bringin.Dropped{

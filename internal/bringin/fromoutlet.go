@@ -9,12 +9,11 @@ import (
 	"slices"
 	"time"
 
-	"github.com/riverqueue/river"
-
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/outlets"
+	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
 
@@ -33,56 +32,11 @@ type remote struct {
 	Caption  string `json:"caption"`
 }
 
-// Outlets lists what the viewer may take over from.
-func (s *Service) Outlets(ctx context.Context, v *access.Viewer) ([]store.Outlet, error) {
-	if !v.May(access.BringIn).All {
-		return []store.Outlet{}, nil
-	}
-	return store.Outlets(ctx, s.DB, v.Brand)
-}
-
-// ConnectOutlet connects an outlet, once it has answered.
-func (s *Service) ConnectOutlet(ctx context.Context, v *access.Viewer, o store.Outlet) (store.Done, error) {
-	if !slices.Contains(outlets.Kinds, o.Kind) {
-		return store.Done{}, fault.Invalidf("kind", "%q is not a kind of outlet.", o.Kind)
-	}
-	to, err := outlets.Connect(o.Kind, o.Address, o.Token)
-	if err != nil {
-		return store.Done{}, fault.Invalidf("address", "%s.", err)
-	}
-	if _, err := to.Albums(ctx); err != nil {
-		return store.Done{}, outletFault(o.Name, err)
-	}
-	o.Brand = v.Brand
-	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		o.ID, err = tx.AddOutlet(ctx, o)
-		return err
-	})
-	return store.Done{Said: "“" + o.Name + "” is connected", Changed: 1, ID: o.ID}, err
-}
-
-func outletFault(name string, err error) error {
-	switch {
-	case errors.Is(err, outlets.ErrRefused):
-		return fault.Invalidf("token", "“%s” does not accept the access token. Ask for a new one there.", name)
-	case errors.Is(err, outlets.ErrGone):
-		return fault.NotFoundf("“%s” does not know that any more.", name)
-	case errors.Is(err, outlets.ErrAway):
-		return fault.Invalidf("address", "“%s” does not answer now. Nothing was changed; try again later.", name)
-	}
-	return err
-}
-
 func (s *Service) outlet(ctx context.Context, v *access.Viewer, id int64) (store.Outlet, outlets.Outlet, error) {
 	if !v.May(access.BringIn).All {
 		return store.Outlet{}, nil, fault.Forbiddenf("Only coordinators and stewards take over from outlets.")
 	}
-	o, err := store.OutletByID(ctx, s.DB, v.Brand, id)
-	if err != nil {
-		return o, nil, err
-	}
-	to, err := outlets.Connect(o.Kind, o.Address, o.Token)
-	return o, to, err
+	return s.Outlets.Open(ctx, v.Brand, id)
 }
 
 // OutletAlbums lists the albums of an outlet.
@@ -92,7 +46,7 @@ func (s *Service) OutletAlbums(ctx context.Context, v *access.Viewer, id int64) 
 		return nil, err
 	}
 	albums, err := to.Albums(ctx)
-	return albums, outletFault(o.Name, err)
+	return albums, outlets.Fault(o.Name, err)
 }
 
 // OutletMedia lists an album of an outlet, and what of it is here already.
@@ -103,7 +57,7 @@ func (s *Service) OutletMedia(ctx context.Context, v *access.Viewer, id int64, a
 	}
 	media, err := to.Media(ctx, album)
 	if err != nil {
-		return nil, outletFault(o.Name, err)
+		return nil, outlets.Fault(o.Name, err)
 	}
 	here, err := store.TakenOver(ctx, s.DB, id)
 	out := make([]OutletMedia, len(media))
@@ -120,7 +74,7 @@ func (s *Service) FetchMedia(ctx context.Context, v *access.Viewer, id int64, me
 		return nil, err
 	}
 	file, err := to.Fetch(ctx, media)
-	return file, outletFault(o.Name, err)
+	return file, outlets.Fault(o.Name, err)
 }
 
 // BeginFromOutlet takes over media of an album, all of it when media is empty. What is here already is left out and
@@ -165,34 +119,25 @@ func (s *Service) BeginFromOutlet(ctx context.Context, v *access.Viewer, to Targ
 		}
 		return Batch{}, fault.Invalidf("media", "%s.", why)
 	}
-	intake, err := s.open(ctx, v, to, from{source: "outlet", name: name, outlet: id}, files, here, func(file int64) river.JobArgs { return FetchArgs{File: file} })
+	intake, err := s.open(ctx, v, to, from{source: "outlet", name: name, outlet: id}, files, here, func(file int64) queue.Args { return fetchFile{File: file} })
 	if err != nil {
 		return Batch{}, err
 	}
 	return s.Load(ctx, v, intake)
 }
 
-// FetchArgs is the job that gets a file from an outlet.
-type FetchArgs struct {
+// fetchFile is the job that gets a file from an outlet.
+type fetchFile struct {
 	File int64 `json:"file"`
 }
 
 // Kind names the job in the queue.
-func (FetchArgs) Kind() string { return "fetch_file" }
+func (fetchFile) Kind() string { return "fetch_file" }
 
-// InsertOpts leaves room before it for intakes that are moved ahead.
-func (FetchArgs) InsertOpts() river.InsertOpts { return river.InsertOpts{Priority: 2} }
-
-// Fetcher does the job.
-type Fetcher struct {
-	river.WorkerDefaults[FetchArgs]
-	Service *Service
-}
-
-// Work gets one file. An outlet that is away is asked again later; a file that is gone there is refused.
-func (w *Fetcher) Work(ctx context.Context, job *river.Job[FetchArgs]) error {
-	s := w.Service
-	f, err := store.IntakeFileByID(ctx, s.DB, job.Args.File)
+// fetchFile gets one file. An outlet that is away is asked again later, and a fault of ours is no verdict on the file: only
+// what the outlet or the file says is final.
+func (s *Service) fetchFile(ctx context.Context, job fetchFile) error {
+	f, err := store.IntakeFileByID(ctx, s.DB, job.File)
 	if err != nil || f.State != string(arrival.Waiting) {
 		return err
 	}
@@ -201,23 +146,35 @@ func (w *Fetcher) Work(ctx context.Context, job *river.Job[FetchArgs]) error {
 		return err
 	}
 	if in.Paused {
-		return river.JobSnooze(pausedFor)
+		return queue.Later(pausedFor)
 	}
 	err = s.fetch(ctx, in, f)
-	switch {
-	case errors.Is(err, outlets.ErrGone), errors.Is(err, outlets.ErrRefused), err != nil && job.Attempt >= job.MaxAttempts:
-		return s.settle(ctx, f, store.Outcome{State: arrival.Refused, Why: fmt.Sprintf("It could not be fetched from “%s”: %s.", in.SourceName, reason(err))})
+	if errors.Is(err, outlets.ErrGone) || errors.Is(err, outlets.ErrRefused) || errors.Is(err, outlets.ErrForbiddenAddress) {
+		return s.couldNotFetch(ctx, job, err)
 	}
 	return err
 }
 
+// couldNotFetch refuses a file that cannot be had, or could not at any try.
+func (s *Service) couldNotFetch(ctx context.Context, job fetchFile, why error) error {
+	f, err := store.IntakeFileByID(ctx, s.DB, job.File)
+	if err != nil || f.State != string(arrival.Waiting) {
+		return err
+	}
+	in, err := store.IntakeFileIntake(ctx, s.DB, f)
+	if err != nil {
+		return err
+	}
+	return s.settle(ctx, f, store.Outcome{State: arrival.Refused, Why: fmt.Sprintf("It could not be fetched from “%s”: %s.", in.SourceName, reason(why))})
+}
+
 func reason(err error) string {
-	for _, known := range []error{outlets.ErrGone, outlets.ErrRefused, outlets.ErrAway} {
+	for _, known := range []error{outlets.ErrGone, outlets.ErrRefused, outlets.ErrForbiddenAddress, outlets.ErrAway} {
 		if errors.Is(err, known) {
 			return known.Error()
 		}
 	}
-	return "something went wrong on the way"
+	return "something went wrong on our side; bring it in again"
 }
 
 func (s *Service) fetch(ctx context.Context, in store.Intake, f store.IntakeFile) error {
@@ -225,11 +182,11 @@ func (s *Service) fetch(ctx context.Context, in store.Intake, f store.IntakeFile
 	if err := json.Unmarshal([]byte(f.Remote), &from); err != nil {
 		return err
 	}
-	o, err := store.OutletByID(ctx, s.DB, in.Brand, in.Outlet.Int64)
-	if err != nil {
+	_, to, err := s.Outlets.Open(ctx, in.Brand, in.Outlet.Int64)
+	var disconnected *fault.NotFound
+	if errors.As(err, &disconnected) {
 		return outlets.ErrGone
 	}
-	to, err := outlets.Connect(o.Kind, o.Address, o.Token)
 	if err != nil {
 		return err
 	}
@@ -261,10 +218,4 @@ func captionOf(f store.IntakeFile) string {
 		return ""
 	}
 	return from.Caption
-}
-
-// DisconnectOutlet forgets an outlet. What came from it stays.
-func (s *Service) DisconnectOutlet(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
-	err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.RemoveOutlet(ctx, v.Brand, id) })
-	return store.Done{Said: "The outlet is not connected any more. What came from it stays.", Changed: 1}, err
 }

@@ -10,13 +10,12 @@ import (
 	"path/filepath"
 	"strings"
 
-	"github.com/riverqueue/river"
-
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/media"
+	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
 
@@ -32,9 +31,6 @@ type Listing struct {
 }
 
 const listedFiles = 500
-
-// errEnough ends a walk through a folder that holds more than one intake takes.
-var errEnough = errors.New("enough")
 
 // ServerFolders lists the folders on the server that the viewer may bring in from.
 func (s *Service) ServerFolders(ctx context.Context, v *access.Viewer) ([]store.ServerFolder, error) {
@@ -82,7 +78,7 @@ func (s *Service) Browse(ctx context.Context, v *access.Viewer, serverFolder int
 		return Listing{}, err
 	}
 	out := Listing{Path: below, Folders: []string{}, Files: []string{}}
-	err = walk(root.Path, below, func(p string, entry fs.DirEntry) error {
+	err = blob.WalkBelow(root.Path, below, func(p string, entry fs.DirEntry) error {
 		direct := path.Dir(p) == path.Join(".", below)
 		if arrival.Stray(path.Dir(p), entry.Name()) {
 			out.LeftOut++
@@ -104,7 +100,7 @@ func (s *Service) Browse(ctx context.Context, v *access.Viewer, serverFolder int
 		out.Total++
 		out.Bytes += info.Size()
 		if out.Total > MaxFiles {
-			return errEnough
+			return blob.ErrEnough
 		}
 		return nil
 	})
@@ -116,31 +112,6 @@ func skip(entry fs.DirEntry) error {
 		return fs.SkipDir
 	}
 	return nil
-}
-
-// walk visits everything below a folder but the folder itself: folders and plain files, no links.
-func walk(root, below string, visit func(path string, entry fs.DirEntry) error) error {
-	opened, err := os.OpenRoot(root)
-	if err != nil {
-		return fault.NotFoundf("The folder %s is not there now. Is its disk connected?", filepath.Base(root))
-	}
-	defer func() { _ = opened.Close() }()
-	start := path.Join(".", below)
-	err = fs.WalkDir(opened.FS(), start, func(p string, entry fs.DirEntry, err error) error {
-		switch {
-		case err != nil && p == start:
-			return fault.NotFoundf("The folder %s is not there any more.", path.Base(p))
-		case err != nil:
-			return nil // a folder that cannot be read is passed over
-		case p == start || !entry.IsDir() && !entry.Type().IsRegular():
-			return nil
-		}
-		return visit(p, entry)
-	})
-	if errors.Is(err, errEnough) {
-		return nil
-	}
-	return err
 }
 
 func (s *Service) serverFolder(ctx context.Context, v *access.Viewer, id int64, below string) (store.ServerFolder, string, error) {
@@ -174,7 +145,7 @@ func (s *Service) BeginFromServer(ctx context.Context, v *access.Viewer, to Targ
 	return s.Load(ctx, v, id)
 }
 
-func takeJob(file int64) river.JobArgs { return TakeArgs{File: file} }
+func takeJob(file int64) queue.Args { return takeFile{File: file} }
 
 // landed lists the files in and below a folder, or only the named ones of it.
 func (s *Service) landed(root, below string, names []string) (files []Dropped, leftOut int, err error) {
@@ -182,7 +153,7 @@ func (s *Service) landed(root, below string, names []string) (files []Dropped, l
 	for _, n := range names {
 		wanted[path.Join(below, path.Base(n))] = true
 	}
-	err = walk(root, below, func(p string, entry fs.DirEntry) error {
+	err = blob.WalkBelow(root, below, func(p string, entry fs.DirEntry) error {
 		if arrival.Stray(path.Dir(p), entry.Name()) {
 			leftOut++
 			return skip(entry)
@@ -203,7 +174,7 @@ func (s *Service) landed(root, below string, names []string) (files []Dropped, l
 		}
 		files = append(files, Dropped{Name: entry.Name(), Path: folder, Bytes: info.Size(), Remote: p})
 		if len(files) > MaxFiles {
-			return errEnough
+			return blob.ErrEnough
 		}
 		return nil
 	})

@@ -56,7 +56,7 @@ func TestAFullDiskIsNotTheFaultOfTheFiles(t *testing.T) {
 	_, err = io.Copy(ballast, zeros{})
 	require.ErrorIs(t, err, syscall.ENOSPC)
 	require.ErrorIs(t, h.BringIn.Receive(ctx, late.Files[0].Code, bytes.NewReader(make([]byte, 1<<20))), syscall.ENOSPC)
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	require.Eventually(t, func() bool {
 		var tried int
 		require.NoError(t, h.DB.Get(&tried, `select count(*) from river_job where kind = 'bring_in_file' and cardinality(errors) > 0`))

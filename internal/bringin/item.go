@@ -8,8 +8,10 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
+	"brightsatchel/internal/looking"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/media/metadata"
+	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
 )
 
@@ -80,12 +82,12 @@ func (s *Service) addVersion(ctx context.Context, tx *store.Tx, f store.IntakeFi
 		o.Why += " It could not become a version of that."
 		return o, nil
 	}
-	version, err := tx.AddVersion(ctx, in.Brand, same.Asset, fileOf(f, got, facts))
+	version, err := tx.AddVersion(ctx, in.Brand, same.Asset, renditions.File(f.Name, got.size, got.sum, facts, got.left))
 	if err != nil {
 		return store.Outcome{}, err
 	}
 	return store.Outcome{State: arrival.Version, Why: fmt.Sprintf("It is the newest version of “%s”.", same.Title), Asset: same.Asset, Version: version},
-		s.Queue.Enqueue(ctx, tx, LookArgs{Brand: in.Brand, Asset: same.Asset})
+		s.Queue.Enqueue(ctx, tx, looking.Look{Brand: in.Brand, Asset: same.Asset})
 }
 
 // viewer is the person of an intake as they stand now.
@@ -135,13 +137,13 @@ func (s *Service) addAsset(ctx context.Context, tx *store.Tx, f store.IntakeFile
 	if err := s.noteOrigin(ctx, tx, in, f, asset); err != nil {
 		return store.Outcome{}, err
 	}
-	if words.Turn != nil && *words.Turn != facts.Turn && facts.Kind == "picture" {
-		if err := s.Queue.Enqueue(ctx, tx, TurnArgs{Brand: in.Brand, Asset: asset, Turn: *words.Turn}); err != nil {
+	if words.Turn != nil && *words.Turn != facts.Recipe.Turn && facts.Kind == "picture" {
+		if err := s.Queue.Enqueue(ctx, tx, renditions.Turn{Brand: in.Brand, Asset: asset, Turn: *words.Turn}); err != nil {
 			return store.Outcome{}, err
 		}
 	}
 	if facts.Kind != "file" {
-		err = s.Queue.Enqueue(ctx, tx, LookArgs{Brand: in.Brand, Asset: asset})
+		err = s.Queue.Enqueue(ctx, tx, looking.Look{Brand: in.Brand, Asset: asset})
 	}
 	return store.Outcome{State: arrival.Added, Why: plainFile(facts), Asset: asset}, err
 }
@@ -173,17 +175,10 @@ func stackWithRaw(ctx context.Context, tx *store.Tx, in store.Intake, f store.In
 	return nil
 }
 
-func fileOf(f store.IntakeFile, got fileBytes, facts media.Facts) store.File {
-	return store.File{
-		Kind: facts.Kind, FileName: f.Name, MediaType: facts.MediaType, Bytes: got.size, SHA256: got.sum, Width: facts.Size.Width, Height: facts.Size.Height, Turn: facts.Turn,
-		Seconds: facts.Seconds, Codec: facts.Codec, Pages: facts.Pages, Tint: facts.Tint, Metadata: facts.Raw, Left: got.left,
-	}
-}
-
 func newAsset(f store.IntakeFile, in store.Intake, folder int64, got fileBytes, facts media.Facts) store.NewAsset {
 	says := facts.Says
 	n := store.NewAsset{
-		File: fileOf(f, got, facts), Brand: in.Brand, Person: in.Person, Folder: folder, Source: in.Source,
+		File: renditions.File(f.Name, got.size, got.sum, facts, got.left), Brand: in.Brand, Person: in.Person, Folder: folder, Source: in.Source, Recipe: facts.Recipe,
 		Title: says.Title, Description: says.Description, Alt: says.Alt, Credit: says.Credit, Copyright: says.Copyright, Stars: says.Rating, Stage: says.Label,
 		Camera: says.Camera, Lens: says.Lens, Exposure: says.Exposure, Place: says.Place, Latitude: says.Latitude, Longitude: says.Longitude,
 	}

@@ -12,7 +12,11 @@ import (
 
 // Limits reads what the brand takes, and what of its storage is used.
 func (s *Service) Limits(ctx context.Context, v *access.Viewer) (arrival.Limits, error) {
-	return store.Limits(ctx, s.DB, v.Brand)
+	l, err := store.Limits(ctx, s.DB, v.Brand)
+	if !v.May(access.Look).All {
+		l.Used = 0 // how much others have is not theirs to know
+	}
+	return l, err
 }
 
 // SetLimits writes what the brand takes. What is here already stays, whatever the limits say.

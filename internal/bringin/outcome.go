@@ -65,7 +65,7 @@ func (s *Service) settleAnnounced(ctx context.Context, f store.IntakeFile, in st
 		if err != nil || !news {
 			return err
 		}
-		return s.Queue.Enqueue(ctx, tx, TakeArgs{File: f.ID})
+		return s.Queue.Enqueue(ctx, tx, takeFile{File: f.ID})
 	})
 }
 
@@ -132,11 +132,14 @@ func (s *Service) decideAnew(ctx context.Context, tx *store.Tx, v *access.Viewer
 		}
 	}
 	if policy == arrival.Skip {
-		o := skipped(*same)
+		o, err := s.skippedFor(ctx, tx, in, *same)
+		if err != nil {
+			return err
+		}
 		return tx.ChangeOutcome(ctx, f.ID, string(o.State), o.Why, o.Asset)
 	}
 	if err := tx.ReopenFile(ctx, f); err != nil {
 		return err
 	}
-	return s.Queue.Enqueue(ctx, tx, TakeArgs{File: f.ID})
+	return s.Queue.Enqueue(ctx, tx, takeFile{File: f.ID})
 }

@@ -5,10 +5,9 @@ import (
 	"encoding/json"
 	"fmt"
 
-	"github.com/riverqueue/river"
-
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/media/metadata"
+	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
 
@@ -22,7 +21,7 @@ func (s *Service) joinSidecar(ctx context.Context, f store.IntakeFile, in store.
 	joined := store.Outcome{State: arrival.Joined, Why: fmt.Sprintf("It belongs to “%s”.", picture.Name), Asset: picture.Asset.Int64}
 	switch {
 	case !state.Settled():
-		return river.JobSnooze(sidecarFor)
+		return queue.Later(sidecarFor)
 	case state != arrival.Added && state != arrival.Version:
 		joined.Why = fmt.Sprintf("It belongs to “%s”, which was %s.", picture.Name, state)
 		return s.settle(ctx, f, joined)

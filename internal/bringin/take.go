@@ -5,62 +5,64 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"log/slog"
 	"os"
 	"slices"
 	"syscall"
 	"time"
 
-	"github.com/riverqueue/river"
-
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/media"
+	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
 
-// TakeArgs is the job that makes an item of a file that has arrived.
-type TakeArgs struct {
+// takeFile is the job that makes an item of a file that has arrived.
+type takeFile struct {
 	File int64 `json:"file"`
 }
 
 // Kind names the job in the queue.
-func (TakeArgs) Kind() string { return "bring_in_file" }
+func (takeFile) Kind() string { return "bring_in_file" }
 
-// InsertOpts leaves room before it for intakes that are moved ahead.
-func (TakeArgs) InsertOpts() river.InsertOpts { return river.InsertOpts{Priority: 2} }
-
-// Taker does the job.
-type Taker struct {
-	river.WorkerDefaults[TakeArgs]
-	Service *Service
+// AddJobs makes the jobs known. There is room before files for intakes that are moved ahead.
+func (s *Service) AddJobs() {
+	queue.Add(s.Queue, queue.Kind[takeFile]{
+		Do:     func(ctx context.Context, job takeFile) error { return s.take(ctx, job.File) },
+		GaveUp: func(ctx context.Context, job takeFile, why error) error { return s.couldNotTake(ctx, job.File, why) },
+		Tries:  queue.Soon, Queue: queue.Waited, Priority: 2,
+	})
+	queue.Add(s.Queue, queue.Kind[fetchFile]{Do: s.fetchFile, GaveUp: s.couldNotFetch, Tries: queue.Patient, Queue: queue.Waited, Priority: 2})
+	queue.Add(s.Queue, queue.Kind[watchFolders]{
+		Do:     func(ctx context.Context, _ watchFolders) error { return s.LookAtWatched(ctx, stillFor) },
+		GaveUp: queue.Nothing[watchFolders], Tries: queue.Once, Queue: queue.Waited, Alone: true,
+	})
+	s.Queue.Regularly(watchEvery, false, watchFolders{})
+	s.addLeftovers()
 }
 
-// Work takes one file. A file that still fails at the last try is refused, so that the numbers add up.
-func (t *Taker) Work(ctx context.Context, job *river.Job[TakeArgs]) error {
-	err := t.Service.take(ctx, job.Args.File)
-	var later *river.JobSnoozeError
-	if err == nil || errors.As(err, &later) || ctx.Err() != nil || job.Attempt < queue.Attempts {
+// couldNotTake refuses a file that failed at every try, so that the numbers add up.
+func (s *Service) couldNotTake(ctx context.Context, file int64, why error) error {
+	said := "Something went wrong on the server. The file on your computer is untouched; bring it in again."
+	if errors.Is(why, syscall.ENOSPC) {
+		said = "The disk of the server is full. Nothing of this file was kept; bring it in again when there is room."
+	}
+	f, err := store.IntakeFileByID(ctx, s.DB, file)
+	if err != nil {
 		return err
 	}
-	slog.Error("a file could not be taken", "file", job.Args.File, "error", err)
-	why := "Something went wrong on the server. The file on your computer is untouched; bring it in again."
-	if errors.Is(err, syscall.ENOSPC) {
-		why = "The disk of the server is full. Nothing of this file was kept; bring it in again when there is room."
-	}
-	f, loadErr := store.IntakeFileByID(ctx, t.Service.DB, job.Args.File)
-	if loadErr != nil {
-		return loadErr
-	}
-	return t.Service.settle(ctx, f, store.Outcome{State: arrival.Refused, Why: why})
+	return s.settle(ctx, f, store.Outcome{State: arrival.Refused, Why: said})
 }
 
 // How long a job waits before it looks again whether its intake goes on, or its picture is in.
 const (
 	pausedFor  = 2 * time.Second
 	sidecarFor = time.Second
+	slowFor    = time.Second
 )
 
 // take reads a file, stores its bytes and previews, and makes the item. Bytes are stored before the row that names them,
@@ -78,9 +80,16 @@ func (s *Service) take(ctx context.Context, id int64) error {
 		return err
 	}
 	if in.Paused && in.Source != "upload" {
-		return river.JobSnooze(pausedFor)
+		return queue.Later(pausedFor)
 	}
-	work, err := os.MkdirTemp("", "satchel-take-")
+	if v, err := s.viewer(ctx, s.DB, in); err != nil || !v.May(access.BringIn).Folder(in.Folder.Int64) {
+		var gone *fault.NotFound
+		if err != nil && !errors.As(err, &gone) {
+			return err
+		}
+		return s.settleAndKeep(ctx, f, store.Outcome{State: arrival.Refused, Why: errNoMore.Text})
+	}
+	work, err := os.MkdirTemp("", "satchel-work-take-")
 	if err != nil {
 		return err
 	}
@@ -175,7 +184,10 @@ func (s *Service) takeBytes(ctx context.Context, f store.IntakeFile, in store.In
 	if err != nil {
 		return err
 	}
-	facts, previews, err := s.Media.Read(ctx, got.path, work, value(words.Turn))
+	facts, previews, err := s.Media.Read(ctx, got.path, work, recipe.Recipe{Turn: value(words.Turn)})
+	if errors.Is(err, pictures.ErrBusy) { // files that are quicker pass
+		return queue.Later(slowFor)
+	}
 	var refused *media.Refused
 	if errors.As(err, &refused) {
 		if !refused.Plain || !slices.Contains(limits.Kinds, "file") {
@@ -192,7 +204,11 @@ func (s *Service) takeBytes(ctx context.Context, f store.IntakeFile, in store.In
 	if why := limits.Check(facts.Kind, got.size); why != "" {
 		return s.settle(ctx, f, store.Outcome{State: arrival.Refused, Why: why})
 	}
-	if err := s.keepBytes(ctx, got, previews, facts.Turn); err != nil {
+	// Were the file not taken after all, or the process killed before it is, the clearing knows what to look at.
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.NoteContents(ctx, [][]byte{got.sum}) }); err != nil {
+		return err
+	}
+	if err := s.keepBytes(ctx, got, previews, facts.Recipe); err != nil {
 		return err
 	}
 	if err := s.makeItem(ctx, f, in, got, facts); err != nil {
@@ -238,20 +254,23 @@ func (s *Service) skippedFor(ctx context.Context, r store.Reader, in store.Intak
 	return skipped(same), nil
 }
 
-func (s *Service) keepBytes(ctx context.Context, got fileBytes, previews []media.Preview, turn int) error {
-	for _, p := range previews {
-		if err := s.Blobs.PutFile(ctx, blob.Preview(got.sum, p.Name, turn), p.Path); err != nil {
-			return err
-		}
-	}
-	if got.left != nil {
-		return nil
+func (s *Service) keepBytes(ctx context.Context, got fileBytes, previews []media.Preview, by recipe.Recipe) error {
+	if err := s.Renditions.Keep(ctx, got.sum, by, previews); err != nil || got.left != nil {
+		return err
 	}
 	return s.Blobs.PutFile(ctx, blob.Original(got.sum), got.path)
 }
 
 func (s *Service) settle(ctx context.Context, f store.IntakeFile, o store.Outcome) error {
-	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
+	if err := s.settleAndKeep(ctx, f, o); err != nil {
+		return err
+	}
+	return s.clean(s.uploadPath(f.Code))
+}
+
+// settleAndKeep gives a file its outcome and leaves its bytes to the clearing of what is left over, in an hour.
+func (s *Service) settleAndKeep(ctx context.Context, f store.IntakeFile, o store.Outcome) error {
+	return s.DB.InTx(ctx, func(tx *store.Tx) error {
 		if o.State == arrival.Skipped && o.Asset != 0 {
 			in, err := store.IntakeFileIntake(ctx, tx, f)
 			if err != nil {
@@ -264,8 +283,4 @@ func (s *Service) settle(ctx context.Context, f store.IntakeFile, o store.Outcom
 		_, err := tx.SettleFile(ctx, f, o)
 		return err
 	})
-	if err != nil {
-		return err
-	}
-	return s.clean(s.uploadPath(f.Code))
 }

@@ -6,6 +6,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/likeness"
+	"brightsatchel/internal/looking"
 	"brightsatchel/internal/store"
 )
 
@@ -35,17 +36,9 @@ func (s *Service) Twins(ctx context.Context, v *access.Viewer, intake int64) ([]
 	pairs := make([]Pair, len(open))
 	for i, t := range open {
 		later, earlier := byID[t.Asset], byID[t.Other]
-		pairs[i] = Pair{Later: later, Earlier: earlier, Differences: likeness.Differences(compared(earlier), compared(later))}
+		pairs[i] = Pair{Later: later, Earlier: earlier, Differences: likeness.Differences(store.Compared(earlier), store.Compared(later))}
 	}
 	return pairs, err
-}
-
-func compared(a store.Asset) likeness.Picture {
-	p := likeness.Picture{Width: a.Width, Height: a.Height, Bytes: a.Bytes, MediaType: a.MediaType}
-	if a.Taken.Valid {
-		p.Taken = &a.Taken.Time
-	}
-	return p
 }
 
 // DecideTwins settles a pair: "different" keeps both and does not ask again, "bin_later" and "bin_earlier" put one into
@@ -101,7 +94,7 @@ func (s *Service) mergeTwin(ctx context.Context, tx *store.Tx, v *access.Viewer,
 	if _, err := tx.BinAssets(ctx, []int64{later}, true); err != nil {
 		return err
 	}
-	return s.Queue.Enqueue(ctx, tx, LookArgs{Brand: v.Brand, Asset: earlier})
+	return s.Queue.Enqueue(ctx, tx, looking.Look{Brand: v.Brand, Asset: earlier})
 }
 
 func titleOf(a store.Asset) string {

@@ -22,7 +22,7 @@ func (s *Service) Arrived(ctx context.Context, code string) error {
 		if err != nil || !news {
 			return err
 		}
-		return s.Queue.Enqueue(ctx, tx, TakeArgs{File: f.ID})
+		return s.Queue.Enqueue(ctx, tx, takeFile{File: f.ID})
 	})
 }
 

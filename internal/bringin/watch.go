@@ -9,40 +9,24 @@ import (
 	"strings"
 	"time"
 
-	"github.com/riverqueue/river"
-
+	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
 
-// WatchEvery is how often watched folders are looked at, and StillFor how long a file there must not have changed.
+// watchEvery is how often watched folders are looked at, and stillFor how long a file there must not have changed.
 const (
-	WatchEvery = 3 * time.Second
-	StillFor   = 5 * time.Second
+	watchEvery = 3 * time.Second
+	stillFor   = 5 * time.Second
 )
 
-// WatchArgs is the job that looks at the watched folders of all brands.
-type WatchArgs struct{}
+// watchFolders is the job that looks at the watched folders of all brands.
+type watchFolders struct{}
 
 // Kind names the job in the queue.
-func (WatchArgs) Kind() string { return "watch_folders" }
-
-// InsertOpts keeps one such job at a time.
-func (WatchArgs) InsertOpts() river.InsertOpts { return queue.OneAtATime() }
-
-// Watcher does the job.
-type Watcher struct {
-	river.WorkerDefaults[WatchArgs]
-	Service *Service
-}
-
-// Work looks at every watched folder once.
-func (w *Watcher) Work(ctx context.Context, _ *river.Job[WatchArgs]) error {
-	return w.Service.LookAtWatched(ctx, StillFor)
-}
+func (watchFolders) Kind() string { return "watch_folders" }
 
 // Watch begins to bring in what lands in a folder on the server, for the person who asked for it.
 func (s *Service) Watch(ctx context.Context, v *access.Viewer, serverFolder int64, below string, folder int64, leave bool) (store.Done, error) {
@@ -53,7 +37,7 @@ func (s *Service) Watch(ctx context.Context, v *access.Viewer, serverFolder int6
 	if _, known := v.Tree[folder]; folder != 0 && !known {
 		return store.Done{}, fault.NotFoundf("That folder is not there any more.")
 	}
-	if err := walk(root.Path, below, func(string, fs.DirEntry) error { return errEnough }); err != nil {
+	if err := blob.WalkBelow(root.Path, below, func(string, fs.DirEntry) error { return blob.ErrEnough }); err != nil {
 		return store.Done{}, err
 	}
 	var id int64
@@ -86,7 +70,7 @@ func (s *Service) LookAtWatched(ctx context.Context, still time.Duration) error 
 
 func (s *Service) lookAt(ctx context.Context, w store.WatchedFolder, still time.Duration) error {
 	var seen []store.LandedFile
-	err := walk(w.Root, w.Path, func(p string, entry fs.DirEntry) error {
+	err := blob.WalkBelow(w.Root, w.Path, func(p string, entry fs.DirEntry) error {
 		if arrival.Stray(path.Dir(p), entry.Name()) {
 			return skip(entry)
 		}

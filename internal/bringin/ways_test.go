@@ -19,6 +19,9 @@ import (
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/outlets"
+	"brightsatchel/internal/renditions"
+	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/standins/social"
@@ -49,7 +52,7 @@ func TestBringingInFromAFolderOnTheServer(t *testing.T) {
 	h := housetest.New(t, "server")
 	people := storetest.Brand(t, h.DB, "server")
 	v := people[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	outside := mediatest.File(t, "outside.jpg", mediatest.JPEG(t, 90, 60, 77))
 	id, root := disk(t, h, people[access.Steward], map[string][]byte{
 		"Walk/Day 1/a.jpg": mediatest.JPEG(t, 300, 200, 1), "Walk/Day 1/.DS_Store": []byte("x"), "Walk/b.jpg": mediatest.JPEG(t, 300, 200, 2),
@@ -92,7 +95,7 @@ func TestFilesThatAreLeftWhereTheyAre(t *testing.T) {
 	h := housetest.New(t, "leftthere")
 	people := storetest.Brand(t, h.DB, "leftthere")
 	v := people[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	data := mediatest.JPEG(t, 300, 200, 1)
 	id, root := disk(t, h, people[access.Steward], map[string][]byte{"a.jpg": data})
 	batch, err := h.BringIn.BeginFromServer(ctx, v, bringin.Target{}, id, "", nil, true)
@@ -101,7 +104,7 @@ func TestFilesThatAreLeftWhereTheyAre(t *testing.T) {
 	require.Equal(t, 1, batch.Sums.Added)
 	asset := batch.Files[0].Asset.Int64
 	state := func() store.Asset {
-		require.NoError(t, h.BringIn.CheckLeft(ctx))
+		require.NoError(t, h.InPlace.Check(ctx))
 		a, err := store.AssetByID(ctx, h.DB, v, asset)
 		require.NoError(t, err)
 		return a
@@ -122,20 +125,20 @@ func TestFilesThatAreLeftWhereTheyAre(t *testing.T) {
 	require.NoError(t, os.MkdirAll(filepath.Join(root, "Elsewhere"), 0o700))
 	require.NoError(t, os.Rename(filepath.Join(root, "a.jpg"), filepath.Join(root, "Elsewhere", "b.jpg")))
 	assert.Equal(t, "missing", state().LeftOver)
-	done, err := h.BringIn.FindLeft(ctx, v, asset)
+	done, err := h.InPlace.Find(ctx, v, asset)
 	require.NoError(t, err)
 	assert.Contains(t, done.Said, "Elsewhere")
 	assert.Empty(t, state().LeftOver)
 	require.NoError(t, os.WriteFile(filepath.Join(root, "Elsewhere", "b.jpg"), mediatest.JPEG(t, 640, 480, 9), 0o600))
 	assert.Equal(t, "changed", state().LeftOver)
-	_, err = h.BringIn.TakeChanged(ctx, v, asset)
+	_, err = h.InPlace.TakeChanged(ctx, v, asset)
 	require.NoError(t, err)
 	a = state()
 	assert.Empty(t, a.LeftOver)
 	assert.Equal(t, 640, a.Width)
 	require.NoError(t, os.Remove(filepath.Join(root, "Elsewhere", "b.jpg")))
 	assert.Equal(t, "missing", state().LeftOver)
-	_, err = h.BringIn.FindLeft(ctx, v, asset)
+	_, err = h.InPlace.Find(ctx, v, asset)
 	require.ErrorContains(t, err, "Its previews are still here")
 	_, err = h.BringIn.RemoveServerFolder(ctx, people[access.Steward], id)
 	require.ErrorContains(t, err, "shown from there")
@@ -148,7 +151,7 @@ func TestAWatchedFolderTakesWhatHasStoppedGrowing(t *testing.T) {
 	id, root := disk(t, h, people[access.Steward], nil)
 	_, err := h.BringIn.Watch(ctx, v, id, "", 0, false)
 	require.NoError(t, err)
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	data := mediatest.JPEG(t, 300, 200, 1)
 	landing := filepath.Join(root, "Cards", "a.jpg")
 	require.NoError(t, os.MkdirAll(filepath.Dir(landing), 0o700))
@@ -182,13 +185,17 @@ func TestTakingOverFromAnOutlet(t *testing.T) {
 	h := housetest.New(t, "outlet")
 	people := storetest.Brand(t, h.DB, "outlet")
 	v := people[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	service := social.New()
 	site := httptest.NewServer(service)
 	t.Cleanup(site.Close)
-	_, err := h.BringIn.ConnectOutlet(ctx, people[access.Steward], store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: "wrong"})
+	private := store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: social.Token}
+	_, err := (&sendout.Service{DB: h.DB, Outlets: &outlets.Connections{DB: h.DB}}).ConnectOutlet(ctx, people[access.Steward], private)
+	require.ErrorContains(t, err, "private network", "unless whoever runs the server allowed it")
+	h.BringIn.Outlets.Allowed = []string{site.Listener.Addr().String()}
+	_, err = h.SendOut.ConnectOutlet(ctx, people[access.Steward], store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: "wrong"})
 	require.ErrorContains(t, err, "does not accept the access token")
-	done, err := h.BringIn.ConnectOutlet(ctx, people[access.Steward], store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: social.Token})
+	done, err := h.SendOut.ConnectOutlet(ctx, people[access.Steward], store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: social.Token})
 	require.NoError(t, err)
 	albums, err := h.BringIn.OutletAlbums(ctx, v, done.ID)
 	require.NoError(t, err)
@@ -222,7 +229,7 @@ func TestTakingOverFromAnOutlet(t *testing.T) {
 	_, err = h.BringIn.OutletAlbums(ctx, v, done.ID)
 	require.ErrorContains(t, err, "does not answer now")
 	service.SetDown(false)
-	_, err = h.BringIn.DisconnectOutlet(ctx, people[access.Steward], done.ID)
+	_, err = h.SendOut.DisconnectOutlet(ctx, people[access.Steward], done.ID)
 	require.NoError(t, err)
 	assert.Equal(t, 5, count(t, h, v, "everything"), "what came from it stays")
 }
@@ -237,7 +244,7 @@ func TestPausedIntakesWaitAndCancelledOnesStop(t *testing.T) {
 	yes, no := true, false
 	_, err = h.BringIn.Change(ctx, v, batch.ID, store.IntakeChange{Paused: &yes, Ahead: true})
 	require.NoError(t, err)
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	require.Eventually(t, func() bool {
 		var waits int
 		require.NoError(t, h.DB.Get(&waits, `select count(*) from river_job where kind = 'bring_in_file' and metadata ? 'snoozes'`))
@@ -264,7 +271,7 @@ func TestRawJPEGAndSidecarBelongTogether(t *testing.T) {
 	h := housetest.New(t, "raws")
 	v := storetest.Brand(t, h.DB, "raws")[access.Coordinator]
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.AddStage(ctx, v.Brand, "Cleared") }))
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	xmp := []byte(`<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about=""
 		xmlns:xmp="http://ns.adobe.com/xap/1.0/" xmlns:dc="http://purl.org/dc/elements/1.1/" xmp:Rating="4" xmp:Label="cleared">
 		<dc:title><rdf:Alt><rdf:li xml:lang="x-default">Told by the sidecar</rdf:li></rdf:Alt></dc:title>
@@ -294,7 +301,7 @@ func TestDescribingWhileFilesTravel(t *testing.T) {
 	v := storetest.Brand(t, h.DB, "travel")[access.Coordinator]
 	album, err := h.Gathering.Create(ctx, v, 0, "Picks", nil)
 	require.NoError(t, err)
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	text := func(s string) *string { return &s }
 	data := [][]byte{mediatest.JPEG(t, 300, 200, 1), mediatest.JPEG(t, 300, 200, 2), mediatest.JPEG(t, 300, 200, 3)}
 	var dropped []bringin.Dropped
@@ -327,7 +334,7 @@ func TestDescribingWhileFilesTravel(t *testing.T) {
 		require.Len(t, card.Tags, 2)
 		assert.Zero(t, card.Tags[0].Files, "typed, not inherited")
 		if i == 1 {
-			assert.Equal(t, []int{200, 300, 90}, []int{card.Width, card.Height, card.Turn})
+			assert.Equal(t, []int{200, 300, 90}, []int{card.Width, card.Height, card.Recipe.Turn})
 		}
 	}
 	half := 180
@@ -336,7 +343,7 @@ func TestDescribingWhileFilesTravel(t *testing.T) {
 	require.Eventually(t, func() bool {
 		a, err := store.AssetByID(ctx, h.DB, v, batch.Files[2].Asset.Int64)
 		require.NoError(t, err)
-		return a.Turn == 180
+		return a.Recipe.Turn == 180
 	}, 20*time.Second, 20*time.Millisecond)
 	_, err = h.BringIn.Describe(ctx, v, batch.ID, nil, arrival.Words{Title: text("{what}")})
 	require.ErrorContains(t, err, "{what}")
@@ -346,7 +353,7 @@ func TestLimitsOfABrand(t *testing.T) {
 	h := housetest.New(t, "limits")
 	people := storetest.Brand(t, h.DB, "limits")
 	v := people[access.Coordinator]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	data := mediatest.JPEG(t, 300, 200, 1)
 	limits, err := h.BringIn.SetLimits(ctx, people[access.Steward], arrival.Limits{LargestFile: 100_000, Kinds: []string{"picture", "file"}, StorageLimit: int64(len(data)) + 100})
 	require.NoError(t, err)
@@ -370,10 +377,10 @@ func TestLookingAgainIntoEverything(t *testing.T) {
 	h := housetest.New(t, "again")
 	people := storetest.Brand(t, h.DB, "again")
 	v := people[access.Steward]
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	batch := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"a.jpg", "b.mp4"}, mediatest.Portrait(t), mediatest.Film(t, "mpeg4", "mp4", 2)).ID)
 	looked := func() bool {
-		p, err := h.BringIn.LookProgress(ctx, v)
+		p, err := h.Looking.Progress(ctx, v)
 		require.NoError(t, err)
 		return p.Total == 2 && p.Waiting == 0
 	}
@@ -384,13 +391,15 @@ func TestLookingAgainIntoEverything(t *testing.T) {
 	assert.NotEmpty(t, card.Faces)
 	film, err := store.AssetByID(ctx, h.DB, v, batch.Files[1].Asset.Int64)
 	require.NoError(t, err)
-	for _, key := range []string{blob.Film(film.SHA256), blob.Preview(film.SHA256, "strip", 0)} {
-		_, err = h.Blobs.Local(ctx, key)
-		require.NoError(t, err, key)
-	}
+	_, err = h.Blobs.Local(ctx, renditions.Strip(film))
+	require.NoError(t, err)
+	made, err := h.Renditions.Film(ctx, v.Brand, film, access.Allowance{Original: true, Take: true})
+	require.NoError(t, err)
+	_, err = h.Blobs.Local(ctx, made)
+	require.NoError(t, err, "browsers do not play the original, so a film was made")
 	_, err = h.DB.Exec(`update asset set sharpness = -1, focal_by = 'person', focal_x = 0.25`)
 	require.NoError(t, err)
-	_, err = h.BringIn.LookAgain(ctx, v, "sharpness")
+	_, err = h.Looking.Again(ctx, v, "sharpness")
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
 		a, err := store.AssetByID(ctx, h.DB, v, batch.Files[0].Asset.Int64)
@@ -400,6 +409,6 @@ func TestLookingAgainIntoEverything(t *testing.T) {
 	a, err := store.AssetByID(ctx, h.DB, v, batch.Files[0].Asset.Int64)
 	require.NoError(t, err)
 	assert.InDelta(t, 0.25, a.FocalX, 0.001, "what a person set stays")
-	_, err = h.BringIn.LookAgain(ctx, v, "beauty")
+	_, err = h.Looking.Again(ctx, v, "beauty")
 	require.Error(t, err)
 }

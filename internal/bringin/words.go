@@ -8,6 +8,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
 )
 
@@ -99,10 +100,10 @@ func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Vie
 	if err := gatherByWords(ctx, tx, in, asset.ID, words); err != nil {
 		return err
 	}
-	if words.Turn == nil || *words.Turn == asset.Turn || asset.Kind != "picture" {
+	if words.Turn == nil || *words.Turn == asset.Recipe.Turn || asset.Kind != "picture" {
 		return nil
 	}
-	return s.Queue.Enqueue(ctx, tx, TurnArgs{Brand: in.Brand, Asset: asset.ID, Turn: *words.Turn})
+	return s.Queue.Enqueue(ctx, tx, renditions.Turn{Brand: in.Brand, Asset: asset.ID, Turn: *words.Turn})
 }
 
 // nameByWords puts what was typed while a file travelled in place of what the file says. The caption at an outlet is the
@@ -141,7 +142,7 @@ func gatherByWords(ctx context.Context, tx *store.Tx, in store.Intake, asset int
 			tags = append(tags, tag)
 		}
 	}
-	if _, err := tx.AddTags(ctx, in.Brand, []int64{asset}, tags); err != nil {
+	if _, err := tx.ChangeTags(ctx, in.Brand, []int64{asset}, tags, nil); err != nil {
 		return fmt.Errorf("tagging what was brought in: %w", err)
 	}
 	albums := []int64{}

@@ -7,44 +7,84 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 )
 
 // Service records choices.
-type Service struct{ DB *store.DB }
+type Service struct {
+	rate *pieces.Registered[stars]
+	keep *pieces.Registered[keeping]
+}
+
+// New returns the service, with its acts made known.
+func New(many *pieces.Service) *Service {
+	return &Service{rate: pieces.Register(many, rateAct), keep: pieces.Register(many, keepAct)}
+}
+
+// stars is what items get: 0 to 5, or -1 to set them aside.
+type stars struct {
+	Stars int `json:"stars"`
+}
+
+var rateAct = pieces.Act[stars]{
+	Name: string(access.Rate), Needs: access.Rate,
+	Doing: func(n int, s stars) string {
+		switch {
+		case s.Stars < 0:
+			return fmt.Sprintf("Setting %s aside", query.Items(n))
+		case s.Stars == 0:
+			return fmt.Sprintf("Taking the stars off %s", query.Items(n))
+		}
+		return fmt.Sprintf("Giving %s %d ★", query.Items(n), s.Stars)
+	},
+	Done: func(n, _ int, s stars) string {
+		switch {
+		case s.Stars < 0:
+			return fmt.Sprintf("Set %s aside", query.Items(n))
+		case s.Stars == 0:
+			return fmt.Sprintf("Took the stars off %s", query.Items(n))
+		}
+		return fmt.Sprintf("Gave %s %d ★", query.Items(n), s.Stars)
+	},
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, s stars) (int, error) {
+		return tx.RateAssets(ctx, p.IDs, s.Stars)
+	},
+}
 
 // Rate gives a selection stars from 0 to 5, or sets it aside with -1 (XMP Rating).
-func (s *Service) Rate(ctx context.Context, v *access.Viewer, sel query.Selection, stars int) (store.Done, error) {
-	return s.act(ctx, v, access.Rate, sel, func(tx *store.Tx, ids []int64) (int, string, error) {
-		n, err := tx.RateAssets(ctx, ids, stars)
-		switch {
-		case stars < 0:
-			return n, fmt.Sprintf("Set %s aside", query.Items(n)), err
-		case stars == 0:
-			return n, fmt.Sprintf("Took the stars off %s", query.Items(n)), err
+func (s *Service) Rate(ctx context.Context, v *access.Viewer, sel query.Selection, to int) (store.Done, error) {
+	return s.rate.Do(ctx, v, sel, pieces.Just(stars{to}))
+}
+
+// keeping says whether items get a person's own mark or lose it.
+type keeping struct {
+	Keep bool `json:"keep"`
+}
+
+var keepAct = pieces.Act[keeping]{
+	Name: string(access.Keep), Needs: access.Keep,
+	Doing: func(n int, k keeping) string {
+		if k.Keep {
+			return fmt.Sprintf("Making %s keepers", query.Items(n))
 		}
-		return n, fmt.Sprintf("Gave %s %d ★", query.Items(n), stars), err
-	})
+		return fmt.Sprintf("Taking the keeper mark off %s", query.Items(n))
+	},
+	Done: func(n, _ int, k keeping) string {
+		switch {
+		case k.Keep && n == 1:
+			return "Made 1 item a keeper"
+		case k.Keep:
+			return fmt.Sprintf("Made %s keepers", query.Items(n))
+		}
+		return fmt.Sprintf("Took the keeper mark off %s", query.Items(n))
+	},
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, k keeping) (int, error) {
+		return tx.KeepAssets(ctx, p.Viewer.Brand, p.Viewer.Person, p.IDs, k.Keep)
+	},
 }
 
 // Keep sets or takes away the viewer's own mark on a selection.
 func (s *Service) Keep(ctx context.Context, v *access.Viewer, sel query.Selection, keep bool) (store.Done, error) {
-	return s.act(ctx, v, access.Keep, sel, func(tx *store.Tx, ids []int64) (int, string, error) {
-		n, err := tx.KeepAssets(ctx, v.Brand, v.Person, ids, keep)
-		if keep {
-			return n, fmt.Sprintf("Made %s a keeper", query.Items(n)), err
-		}
-		return n, fmt.Sprintf("Took the keeper mark off %s", query.Items(n)), err
-	})
-}
-
-func (s *Service) act(ctx context.Context, v *access.Viewer, action access.Action, sel query.Selection, do func(*store.Tx, []int64) (int, string, error)) (store.Done, error) {
-	return s.DB.Act(ctx, v, string(action), func(tx *store.Tx) (store.Done, error) {
-		ids, err := store.Select(ctx, tx, v, action, sel)
-		if err != nil {
-			return store.Done{}, err
-		}
-		n, said, err := do(tx, ids)
-		return store.Done{Said: said, Changed: n}, err
-	})
+	return s.keep.Do(ctx, v, sel, pieces.Just(keeping{keep}))
 }

@@ -12,6 +12,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/finding"
+	"brightsatchel/internal/pieces/piecestest"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/internal/upkeep"
 )
@@ -21,7 +22,8 @@ func TestVerdicts(t *testing.T) {
 	db := storetest.New(t)
 	people := storetest.Brand(t, db, "verdict")
 	reviewer, coordinator := people[access.Reviewer], people[access.Coordinator]
-	s := &choosing.Service{DB: db}
+	many, jobs := piecestest.New(t, db)
+	s := choosing.New(many)
 	find := &finding.Service{Finder: db.Find(), DB: db}
 	ids := storetest.Items(t, db, coordinator, 0, "a.jpg", "b.jpg", "c.jpg")
 	all := query.Selection{IDs: ids}
@@ -55,7 +57,7 @@ func TestVerdicts(t *testing.T) {
 	var missing *fault.NotFound
 	require.ErrorAs(t, err, &missing, "without a grant nothing is there")
 
-	look := &upkeep.Service{DB: db}
+	look := upkeep.New(db, jobs)
 	own, err := look.Trail(ctx, reviewer)
 	require.NoError(t, err)
 	assert.Len(t, own, 4)
@@ -66,7 +68,10 @@ func TestVerdicts(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, everybody, 4)
 	assert.Equal(t, "The reviewer", everybody[0].By)
-	undone, err := look.Undo(ctx, coordinator, everybody[0].ID)
+	_, err = look.Undo(ctx, coordinator, everybody[0].ID)
+	var forbidden *fault.Forbidden
+	require.ErrorAs(t, err, &forbidden, "a keeper is the reviewer's own, and nobody else takes it away")
+	undone, err := look.Undo(ctx, reviewer, everybody[0].ID)
 	require.NoError(t, err)
 	assert.Equal(t, "Undone: made 1 item a keeper", undone.Said)
 }

@@ -11,16 +11,25 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/tags"
+	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 )
 
 // Service describes items.
-type Service struct{ DB *store.DB }
+type Service struct {
+	DB  *store.DB
+	tag *pieces.Registered[tagging]
+}
+
+// New returns the service, with its acts made known.
+func New(db *store.DB, many *pieces.Service) *Service {
+	return &Service{DB: db, tag: pieces.Register(many, tagAct)}
+}
 
 // Describe changes the words on one item. See store.Tx.Describe for what happens when somebody else changed them too.
 func (s *Service) Describe(ctx context.Context, v *access.Viewer, id int64, d store.Description) (store.Done, error) {
 	return s.DB.Act(ctx, v, "describe", func(tx *store.Tx) (store.Done, error) {
-		if _, err := store.Select(ctx, tx, v, access.Describe, query.Selection{IDs: []int64{id}}); err != nil {
+		if err := store.Reachable(ctx, tx, v, access.Describe, []int64{id}); err != nil {
 			return store.Done{}, err
 		}
 		for _, text := range []*string{d.Title, d.Alt, d.Credit, d.Copyright} {
@@ -40,54 +49,65 @@ func oneLine(text string) string {
 	return strings.Join(strings.Fields(norm.NFC.String(text)), " ")
 }
 
+// tagging is which tags items get and lose.
+type tagging struct {
+	Names  []string `json:"names"` // of those to add, as they were typed
+	Add    []int64  `json:"add"`
+	Remove []int64  `json:"remove"`
+}
+
+var tagAct = pieces.Act[tagging]{
+	Name: "tag", Needs: access.Describe,
+	Doing: func(n int, t tagging) string {
+		if len(t.Add) > 0 {
+			return fmt.Sprintf("Tagging %s with %s", query.Items(n), strings.Join(t.Names, ", "))
+		}
+		return fmt.Sprintf("Taking tags off %s", query.Items(n))
+	},
+	Done: func(n, _ int, t tagging) string {
+		switch {
+		case n == 0:
+			return "They have those tags already"
+		case len(t.Add) > 0 && len(t.Remove) > 0:
+			return fmt.Sprintf("Changed the tags of %s", query.Items(n))
+		case len(t.Add) > 0:
+			return fmt.Sprintf("Tagged %s with %s", query.Items(n), strings.Join(t.Names, ", "))
+		}
+		return fmt.Sprintf("Took a tag off %s", query.Items(n))
+	},
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, t tagging) (int, error) {
+		return tx.ChangeTags(ctx, p.Viewer.Brand, p.IDs, t.Add, t.Remove)
+	},
+}
+
 // Tag puts tags on a selection, making those that are new, and takes others off.
 func (s *Service) Tag(ctx context.Context, v *access.Viewer, sel query.Selection, add string, remove []int64) (store.Done, error) {
 	names, err := tags.Split(add)
 	if err != nil {
 		return store.Done{}, err
 	}
-	return s.DB.Act(ctx, v, "tag", func(tx *store.Tx) (store.Done, error) {
-		ids, err := store.Select(ctx, tx, v, access.Describe, sel)
-		if err != nil {
-			return store.Done{}, err
-		}
-		added, err := s.add(ctx, tx, v, ids, names)
-		if err != nil {
-			return store.Done{}, err
-		}
-		removed := 0
-		if len(remove) > 0 {
-			if removed, err = tx.TakeTagsOff(ctx, ids, remove); err != nil {
-				return store.Done{}, err
-			}
-		}
-		return store.Done{Said: said(names, added, removed), Changed: added + removed}, nil
+	return s.tag.Do(ctx, v, sel, func(tx *store.Tx) (tagging, error) {
+		put, err := tx.EnsureTags(ctx, v, names)
+		return tagging{Names: names, Add: put, Remove: remove}, err
 	})
 }
 
-func (s *Service) add(ctx context.Context, tx *store.Tx, v *access.Viewer, ids []int64, names []string) (int, error) {
-	put, err := tx.EnsureTags(ctx, v, names)
-	if err != nil || len(put) == 0 {
-		return 0, err
-	}
-	return tx.AddTags(ctx, v.Brand, ids, put)
-}
-
-func said(names []string, added, removed int) string {
-	switch {
-	case added > 0 && removed > 0:
-		return fmt.Sprintf("Tagged %s and took tags off %s", query.Items(added), query.Items(removed))
-	case added > 0:
-		return fmt.Sprintf("Tagged %s with %s", query.Items(added), strings.Join(names, ", "))
-	case removed > 0:
-		return fmt.Sprintf("Took a tag off %s", query.Items(removed))
-	}
-	return "They have those tags already"
-}
-
-// Tags lists every tag of the brand.
+// Tags lists the tags of the brand with how often they are used. Whoever may not look everywhere sees those that are on
+// something they see.
 func (s *Service) Tags(ctx context.Context, v *access.Viewer) ([]store.Tag, error) {
-	return store.Tags(ctx, s.DB, v.Brand)
+	all, err := store.Tags(ctx, s.DB, v.Brand)
+	if err != nil {
+		return nil, err
+	}
+	uses, err := s.DB.Find().Uses(ctx, v, store.HasTag)
+	everywhere := v.May(access.Look).All
+	out := all[:0]
+	for _, t := range all {
+		if t.Uses = uses[t.ID]; t.Uses > 0 || everywhere {
+			out = append(out, t)
+		}
+	}
+	return out, err
 }
 
 // TagsOf lists the tags on a selection, each with on how many items it is, and the number of items.

@@ -11,6 +11,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/describing"
+	"brightsatchel/internal/pieces/piecestest"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 )
@@ -20,7 +21,8 @@ var ctx = context.Background()
 func TestTaggingSeveral(t *testing.T) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "tags")[access.Coordinator]
-	s := &describing.Service{DB: db}
+	many, _ := piecestest.New(t, db)
+	s := describing.New(db, many)
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg")
 	done, err := s.Tag(ctx, v, query.Selection{IDs: ids[:2]}, "Kite, Wind", nil)
 	require.NoError(t, err)
@@ -52,7 +54,8 @@ func TestClosedGroupsAreForThoseWhoKeepThem(t *testing.T) {
 	db := storetest.New(t)
 	people := storetest.Brand(t, db, "closed")
 	v := people[access.Coordinator]
-	s := &describing.Service{DB: db}
+	many, _ := piecestest.New(t, db)
+	s := describing.New(db, many)
 	var folder int64
 	contributor := people[access.Contributor]
 	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) (err error) {
@@ -80,7 +83,8 @@ func TestClosedGroupsAreForThoseWhoKeepThem(t *testing.T) {
 func TestDescribingTidiesWhatIsTyped(t *testing.T) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "words")[access.Coordinator]
-	s := &describing.Service{DB: db}
+	many, _ := piecestest.New(t, db)
+	s := describing.New(db, many)
 	id := storetest.Items(t, db, v, 0, "a.jpg")[0]
 	title, description := "  Two\nlines  and\tmore ", "Kept\nas it is"
 	now, err := store.AssetByID(ctx, db, v, id)

@@ -4,52 +4,62 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
-
-	"github.com/riverqueue/river"
+	"time"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/keeping"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
 
+var binAct = pieces.Act[struct{}]{
+	Name: "bin", Needs: access.Remove,
+	Doing: func(n int, _ struct{}) string { return fmt.Sprintf("Putting %s in the bin", query.Items(n)) },
+	Done:  func(n, _ int, _ struct{}) string { return fmt.Sprintf("Put %s in the bin", query.Items(n)) },
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ struct{}) (int, error) {
+		return tx.BinAssets(ctx, p.IDs, true)
+	},
+}
+
 // Bin puts a selection in the bin, from where it can be put back for keeping.BinDays days.
 func (s *Service) Bin(ctx context.Context, v *access.Viewer, sel query.Selection) (store.Done, error) {
-	return s.DB.Act(ctx, v, "bin", func(tx *store.Tx) (store.Done, error) {
-		ids, err := store.Select(ctx, tx, v, access.Remove, sel)
-		if err != nil {
-			return store.Done{}, err
-		}
-		if len(ids) > atOnce {
-			return s.inPieces(ctx, tx, v, "bin", nil, ids, fmt.Sprintf("Putting %s in the bin", query.Items(len(ids))))
-		}
-		n, err := tx.BinAssets(ctx, ids, true)
-		return store.Done{Said: fmt.Sprintf("Put %s in the bin", query.Items(n)), Changed: n}, err
-	})
+	return s.acts.bin.Do(ctx, v, sel, pieces.Just(struct{}{}))
+}
+
+// putBack says of what cannot go back to where it was where it goes instead.
+type putBack struct {
+	Also string `json:"also"`
+}
+
+var restoreAct = pieces.Act[putBack]{
+	Name: "restore", Needs: access.Remove,
+	Doing: func(n int, b putBack) string {
+		return fmt.Sprintf("Putting %s back from the bin%s", query.Items(n), b.Also)
+	},
+	Done: func(n, _ int, b putBack) string {
+		return fmt.Sprintf("Put %s back from the bin%s", query.Items(n), b.Also)
+	},
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ putBack) (int, error) {
+		return tx.BinAssets(ctx, p.IDs, false)
+	},
 }
 
 // Restore puts a selection from the bin back to where it was, or to the nearest folder above that is still there, and says so.
 func (s *Service) Restore(ctx context.Context, v *access.Viewer, sel query.Selection) (store.Done, error) {
-	return s.DB.Act(ctx, v, "restore", func(tx *store.Tx) (store.Done, error) {
-		ids, err := store.Select(ctx, tx, v, access.Remove, sel)
-		if err != nil {
-			return store.Done{}, err
-		}
+	ids, err := store.Select(ctx, s.DB, v, access.Remove, sel)
+	if err != nil {
+		return store.Done{}, err
+	}
+	return s.acts.restore.DoTo(ctx, v, ids, func(tx *store.Tx) (putBack, error) {
 		elsewhere, err := store.ElsewhereOf(ctx, tx, ids)
-		if err != nil {
-			return store.Done{}, err
-		}
-		also := ""
+		b := putBack{}
 		for _, e := range elsewhere {
-			also += fmt.Sprintf("; %s now in %s, since “%s” is not there any more", query.Items(e.Items), e.Now, e.Was)
+			b.Also += fmt.Sprintf("; %s now in %s, since “%s” is not there any more", query.Items(e.Items), e.Now, e.Was)
 		}
-		if len(ids) > atOnce {
-			return s.inPieces(ctx, tx, v, "restore", nil, ids, fmt.Sprintf("Putting %s back from the bin%s", query.Items(len(ids)), also))
-		}
-		n, err := tx.BinAssets(ctx, ids, false)
-		return store.Done{Said: fmt.Sprintf("Put %s back from the bin%s", query.Items(n), also), Changed: n}, err
+		return b, err
 	})
 }
 
@@ -67,7 +77,7 @@ func (s *Service) Empty(ctx context.Context, v *access.Viewer) (store.Done, erro
 	}
 	erased := 0
 	for len(ids) > 0 {
-		n := min(len(ids), piece)
+		n := min(len(ids), pieces.Size)
 		gone, err := s.erase(ctx, ids[:n])
 		if err != nil {
 			return store.Done{}, err
@@ -130,29 +140,22 @@ type ClearArgs struct{}
 // Kind names the job in the queue.
 func (ClearArgs) Kind() string { return "clear_away" }
 
-// InsertOpts lets it run once at a time, behind what people wait for.
-func (ClearArgs) InsertOpts() river.InsertOpts {
-	o := queue.OneAtATime()
-	o.Queue = queue.Background
-	return o
-}
+// ClearEvery is how often what is due is cleared away.
+const ClearEvery = 24 * time.Hour
 
-// Clearer does the job.
-type Clearer struct {
-	river.WorkerDefaults[ClearArgs]
-	Service *Service
-}
-
-// Work removes items whose days in the bin are over, and bytes that a killed server left behind.
-func (c *Clearer) Work(ctx context.Context, _ *river.Job[ClearArgs]) error {
-	return c.Service.ClearDue(ctx)
+func (s *Service) addClearing(jobs *queue.Queue) {
+	queue.Add(jobs, queue.Kind[ClearArgs]{
+		Do:     func(ctx context.Context, _ ClearArgs) error { return s.ClearDue(ctx) },
+		GaveUp: queue.Nothing[ClearArgs], Tries: queue.Once, Queue: queue.Background, Alone: true,
+	})
+	jobs.Regularly(ClearEvery, true, ClearArgs{})
 }
 
 // ClearDue removes items whose days in the bin are over, and bytes that a killed server left behind.
 func (s *Service) ClearDue(ctx context.Context) error {
 	cleared := 0
 	for {
-		ids, err := store.DueItems(ctx, s.DB, keeping.BinDays, piece)
+		ids, err := store.DueItems(ctx, s.DB, keeping.BinDays, pieces.Size)
 		if err != nil {
 			return err
 		}

@@ -11,6 +11,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/filing"
+	"brightsatchel/internal/pieces/piecestest"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 )
@@ -22,7 +23,8 @@ func cabinet(t *testing.T) (*filing.Service, map[access.Role]*access.Viewer, map
 	t.Helper()
 	db := storetest.New(t)
 	people := storetest.Brand(t, db, "cabinet")
-	s := &filing.Service{DB: db}
+	many, jobs := piecestest.New(t, db)
+	s := filing.New(db, nil, many, jobs)
 	_, err := s.Create(ctx, people[access.Coordinator], 0, "Shoots/2025/May")
 	require.NoError(t, err)
 	_, err = s.Create(ctx, people[access.Coordinator], 0, "Brand")

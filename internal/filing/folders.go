@@ -24,7 +24,8 @@ type Folder struct {
 	May             []access.Action
 }
 
-// Folders lists the folders that the viewer may look into, with the way down to them.
+// Folders lists the folders that the viewer may look into. Of those above them nobody learns even the names: a folder whose
+// parent may not be seen stands at the top.
 func (s *Service) Folders(ctx context.Context, v *access.Viewer) ([]Folder, error) {
 	rows, err := s.DB.FoldersNow(ctx, v.Brand)
 	if err != nil {
@@ -41,7 +42,7 @@ func (s *Service) Folders(ctx context.Context, v *access.Viewer) ([]Folder, erro
 		if !reach.Folder(f.ID) {
 			continue
 		}
-		for id, steps := f.ID, 0; id != 0 && steps <= len(rows); id, steps = v.Tree[id], steps+1 {
+		for id, steps := f.ID, 0; reach.Folder(id) && id != 0 && steps <= len(rows); id, steps = v.Tree[id], steps+1 {
 			below[id] += counts[f.ID].Shown
 			shown[id] = true
 		}
@@ -51,8 +52,8 @@ func (s *Service) Folders(ctx context.Context, v *access.Viewer) ([]Folder, erro
 		if !shown[f.ID] {
 			continue
 		}
-		if !reach.Folder(f.ID) {
-			f.Description, f.Date, f.Tags = "", "", nil // only on the way to a folder that was granted
+		if !reach.Folder(f.Parent.Int64) {
+			f.Parent = sql.NullInt64{}
 		}
 		out = append(out, Folder{Folder: f, Own: counts[f.ID].Shown, All: counts[f.ID].All, Below: below[f.ID], May: rights(f.ID)})
 	}
@@ -77,7 +78,7 @@ const mostAtOnce = 200
 // Create makes folders in parent (0 is the top), one for each line; "a/b" makes the chain. The last name of each line must
 // be new. ID is the last one made.
 func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, lines string) (store.Done, error) {
-	if err := s.mayFile(v, parent); err != nil {
+	if err := mayFile(v, parent); err != nil {
 		return store.Done{}, err
 	}
 	var chains [][]string
@@ -148,7 +149,7 @@ type Change struct {
 
 // Change renames, describes, dates, tags, parks or moves a folder.
 func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Change) (store.Done, error) {
-	if err := s.mayFile(v, id); err != nil {
+	if err := mayFile(v, id); err != nil {
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "change_folder", func(tx *store.Tx) (store.Done, error) {
@@ -229,13 +230,13 @@ func (c *Change) apply(f *store.Folder) (string, error) {
 // Order puts folders of one parent (0 is the top) before another one there, or at the end when before is 0; folders from
 // elsewhere are moved there first.
 func (s *Service) Order(ctx context.Context, v *access.Viewer, parent int64, ids []int64, before int64) (store.Done, error) {
-	if err := s.mayFile(v, parent); err != nil {
+	if err := mayFile(v, parent); err != nil {
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "order_folders", func(tx *store.Tx) (store.Done, error) {
 		said := ""
 		for _, id := range ids {
-			if err := s.mayFile(v, id); err != nil {
+			if err := mayFile(v, id); err != nil {
 				return store.Done{}, err
 			}
 			f, err := store.FolderByID(ctx, tx, v.Brand, id)
@@ -264,7 +265,7 @@ func (s *Service) Order(ctx context.Context, v *access.Viewer, parent int64, ids
 
 // OrderByName gives the folders in parent (0 is the top) the natural order of their names again.
 func (s *Service) OrderByName(ctx context.Context, v *access.Viewer, parent int64) (store.Done, error) {
-	if err := s.mayFile(v, parent); err != nil {
+	if err := mayFile(v, parent); err != nil {
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "order_folders", func(tx *store.Tx) (store.Done, error) {
@@ -284,7 +285,7 @@ func (s *Service) Duplicate(ctx context.Context, v *access.Viewer, id int64, nam
 		if err != nil {
 			return store.Done{}, err
 		}
-		if err := s.mayFile(v, f.Parent.Int64); err != nil {
+		if err := mayFile(v, f.Parent.Int64); err != nil {
 			return store.Done{}, err
 		}
 		if !v.May(access.Look).Folder(id) {
@@ -300,7 +301,7 @@ func (s *Service) Duplicate(ctx context.Context, v *access.Viewer, id int64, nam
 }
 
 func (s *Service) checkFolderMove(ctx context.Context, tx *store.Tx, v *access.Viewer, f store.Folder, parent int64) (string, error) {
-	if err := s.mayFile(v, parent); err != nil {
+	if err := mayFile(v, parent); err != nil {
 		return "", err
 	}
 	// The tree is read again under a lock, since two moves at once could otherwise close a ring.
@@ -331,6 +332,10 @@ func (s *Service) Remove(ctx context.Context, v *access.Viewer, id int64) (store
 		f, err := store.FolderByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
+		}
+		// Whoever manages a folder by a grant on it removes what is in it, and not the folder that the grant is for.
+		if !v.May(access.Remove).Folder(f.Parent.Int64) {
+			return store.Done{}, fault.Forbiddenf("You may remove the folders in “%s”, and not the folder itself.", f.Name)
 		}
 		target := "Unfiled"
 		if f.Parent.Valid {

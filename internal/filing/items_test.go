@@ -42,7 +42,7 @@ func settled(t *testing.T, h *house.House, v *access.Viewer) store.Bulk {
 	t.Helper()
 	var last store.Bulk
 	require.Eventually(t, func() bool {
-		list, err := h.Filing.Pieces(ctx, v)
+		list, err := h.Pieces.Open(ctx, v)
 		require.NoError(t, err)
 		require.NotEmpty(t, list)
 		last = list[len(list)-1]
@@ -53,7 +53,7 @@ func settled(t *testing.T, h *house.House, v *access.Viewer) store.Bulk {
 
 func TestMovingManyGoesInPiecesAndIsUndoneAsOne(t *testing.T) {
 	h, v, ids := many(t, 3000)
-	require.NoError(t, h.Work(ctx, "filing"))
+	require.NoError(t, h.Work(ctx))
 	where := func(folder int64) int {
 		got, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "folder", ID: folder, SetAside: true})
 		require.NoError(t, err)
@@ -81,7 +81,7 @@ func TestMovingManyGoesInPiecesAndIsUndoneAsOne(t *testing.T) {
 
 func TestUndoOfManyRefusesWhenSomebodyChangedOne(t *testing.T) {
 	h, v, ids := many(t, 1500)
-	require.NoError(t, h.Work(ctx, "filing"))
+	require.NoError(t, h.Work(ctx))
 	done, err := h.Filing.Move(ctx, v, query.Selection{IDs: ids}, 1)
 	require.NoError(t, err)
 	settled(t, h, v)
@@ -105,10 +105,10 @@ func TestMovingManyIntoAFolderThatGoes(t *testing.T) {
 	require.NoError(t, err)
 	_, err = h.Filing.Remove(ctx, v, made.ID)
 	require.NoError(t, err)
-	require.NoError(t, h.Work(ctx, "filing"))
+	require.NoError(t, h.Work(ctx))
 	bulk := settled(t, h, v)
 	assert.Contains(t, bulk.Failed, "has been removed")
-	assert.Contains(t, bulk.Said, "only 0 of them")
+	assert.Contains(t, bulk.Said, "Nothing was changed")
 }
 
 func TestWhoGainsByAMoveIsToldOnce(t *testing.T) {
@@ -230,7 +230,7 @@ func TestTheBin(t *testing.T) {
 	items := storetest.Items(t, s.DB, v, ids["May"], "a.jpg", "b.jpg", "kept.jpg")
 	for _, name := range []string{"a.jpg", "b.jpg", "kept.jpg"} {
 		require.NoError(t, s.Blobs.PutFile(ctx, blob.Original([]byte(name)), source))
-		require.NoError(t, s.Blobs.PutFile(ctx, blob.Preview([]byte(name), "small", 0), source))
+		require.NoError(t, s.Blobs.PutFile(ctx, blob.Picture([]byte(name), "small", ""), source))
 	}
 	_, err = s.Copy(ctx, v, query.Selection{IDs: items[1:2]}, ids["Brand"]) // refers to the same bytes
 	require.NoError(t, err)
@@ -255,7 +255,7 @@ func TestTheBin(t *testing.T) {
 		return err == nil
 	}
 	assert.False(t, there(blob.Original([]byte("a.jpg"))), "its days are over and nothing refers to it")
-	assert.False(t, there(blob.Preview([]byte("a.jpg"), "small", 0)))
+	assert.False(t, there(blob.Picture([]byte("a.jpg"), "small", "")))
 	done, err = s.Empty(ctx, steward)
 	require.NoError(t, err)
 	assert.Equal(t, "Emptied the bin: 1 item deleted for good", done.Said)

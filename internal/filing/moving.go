@@ -8,32 +8,53 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 )
 
+// moveTo is where items go: a folder (0 is Unfiled), by its name.
+type moveTo struct {
+	Folder int64  `json:"folder"`
+	Name   string `json:"name"`
+}
+
+var moveAct = pieces.Act[moveTo]{
+	Name: "move", Needs: access.File,
+	Doing: func(n int, to moveTo) string { return fmt.Sprintf("Moving %s to %s", query.Items(n), to.Name) },
+	Done: func(n, _ int, to moveTo) string {
+		if n == 0 {
+			return "They are in " + to.Name + " already"
+		}
+		return fmt.Sprintf("Moved %s to %s", query.Items(n), to.Name)
+	},
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, to moveTo) (int, error) {
+		if err := mayFile(p.Viewer, to.Folder); err != nil {
+			return 0, err
+		}
+		return tx.MoveAssets(ctx, p.IDs, to.Folder)
+	},
+	Blocked: folderGone,
+}
+
+// folderGone says so when an act cannot go on because the folder that it puts items into has been removed.
+func folderGone(err error) string {
+	if store.ReferenceGone(err) {
+		return "The folder they were to go to has been removed."
+	}
+	return ""
+}
+
 // Move puts a selection into a folder; 0 is Unfiled. A large selection is moved in pieces, of which the first words tell.
 func (s *Service) Move(ctx context.Context, v *access.Viewer, sel query.Selection, folder int64) (store.Done, error) {
-	if err := s.mayFile(v, folder); err != nil {
-		return store.Done{}, err
+	return s.acts.move.Do(ctx, v, sel, func(tx *store.Tx) (moveTo, error) { return target(ctx, tx, v, folder) })
+}
+
+func target(ctx context.Context, tx *store.Tx, v *access.Viewer, folder int64) (moveTo, error) {
+	if err := mayFile(v, folder); err != nil {
+		return moveTo{}, err
 	}
-	return s.DB.Act(ctx, v, "move", func(tx *store.Tx) (store.Done, error) {
-		target, err := nameOf(ctx, tx, v, folder)
-		if err != nil {
-			return store.Done{}, err
-		}
-		ids, err := store.Select(ctx, tx, v, access.File, sel)
-		if err != nil {
-			return store.Done{}, err
-		}
-		if len(ids) > atOnce {
-			return s.inPieces(ctx, tx, v, "move", moveTo{Folder: folder, Name: target}, ids, fmt.Sprintf("Moving %s to %s", query.Items(len(ids)), target))
-		}
-		n, err := tx.MoveAssets(ctx, ids, folder)
-		if n == 0 {
-			return store.Done{Said: "They are in " + target + " already"}, err
-		}
-		return store.Done{Said: fmt.Sprintf("Moved %s to %s", query.Items(n), target), Changed: n}, err
-	})
+	name, err := nameOf(ctx, tx, v, folder)
+	return moveTo{Folder: folder, Name: name}, err
 }
 
 func nameOf(ctx context.Context, r store.Reader, v *access.Viewer, folder int64) (string, error) {
@@ -93,44 +114,47 @@ func (s *Service) Tell(ctx context.Context, v *access.Viewer, folder int64, a Au
 	})
 }
 
-// Copy makes a second item of each, on the same bytes, in a folder; 0 is Unfiled.
-func (s *Service) Copy(ctx context.Context, v *access.Viewer, sel query.Selection, folder int64) (store.Done, error) {
-	if err := s.mayFile(v, folder); err != nil {
-		return store.Done{}, err
-	}
-	return s.DB.Act(ctx, v, "copy", func(tx *store.Tx) (store.Done, error) {
-		target, err := nameOf(ctx, tx, v, folder)
-		if err != nil {
-			return store.Done{}, err
-		}
-		ids, err := store.Select(ctx, tx, v, access.Look, sel)
-		if err != nil {
-			return store.Done{}, err
-		}
-		if len(ids) > mostCopies {
-			return store.Done{}, tooMany(len(ids), mostCopies)
-		}
-		n, err := tx.CopyAssets(ctx, v.Brand, v.Person, ids, folder)
-		said := fmt.Sprintf("Made a second item of each of %d in %s. They share their files, so hardly any room is taken", n, target)
+var copyAct = pieces.Act[moveTo]{
+	Name: "copy", Needs: access.Look,
+	Doing: func(n int, to moveTo) string {
+		return fmt.Sprintf("Making a second item of each of %d in %s", n, to.Name)
+	},
+	Done: func(n, _ int, to moveTo) string {
 		if n == 1 {
-			said = fmt.Sprintf("Made a second item in %s. It shares its file with the first, so hardly any room is taken", target)
+			return fmt.Sprintf("Made a second item in %s. It shares its file with the first, so hardly any room is taken", to.Name)
 		}
-		return store.Done{Said: said, Changed: n}, err
-	})
+		return fmt.Sprintf("Made a second item of each of %d in %s. They share their files, so hardly any room is taken", n, to.Name)
+	},
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, to moveTo) (int, error) {
+		if err := mayFile(p.Viewer, to.Folder); err != nil {
+			return 0, err
+		}
+		// Whoever may only look at something gets no copy of it to do more with.
+		if err := store.StillReachable(ctx, tx, p.Viewer, access.File, p.IDs); err != nil {
+			return 0, err
+		}
+		return tx.CopyAssets(ctx, p.Viewer.Brand, p.Viewer.Person, p.IDs, to.Folder)
+	},
+	Blocked: folderGone,
+}
+
+// Copy makes a second item of each, on the same bytes, in a folder; 0 is Unfiled. It takes the right to file where they
+// are and where they go.
+func (s *Service) Copy(ctx context.Context, v *access.Viewer, sel query.Selection, folder int64) (store.Done, error) {
+	return s.acts.copy.Do(ctx, v, sel, func(tx *store.Tx) (moveTo, error) { return target(ctx, tx, v, folder) })
 }
 
 // Order puts items of a folder before another one in it, or at its end when before is 0.
 func (s *Service) OrderItems(ctx context.Context, v *access.Viewer, folder int64, ids []int64, before int64) (store.Done, error) {
-	if err := s.mayFile(v, folder); err != nil {
+	if err := mayFile(v, folder); err != nil {
 		return store.Done{}, err
 	}
+	if len(ids) > pieces.AtOnce {
+		return store.Done{}, tooMany(len(ids), pieces.AtOnce)
+	}
 	return s.DB.Act(ctx, v, "order_in_folder", func(tx *store.Tx) (store.Done, error) {
-		ids, err := store.Select(ctx, tx, v, access.File, query.Selection{IDs: ids})
-		if err != nil {
+		if err := store.Reachable(ctx, tx, v, access.File, ids); err != nil {
 			return store.Done{}, err
-		}
-		if len(ids) > atOnce {
-			return store.Done{}, tooMany(len(ids), atOnce)
 		}
 		inside, err := store.FoldersOf(ctx, tx, ids)
 		if err != nil {

@@ -10,11 +10,9 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 )
-
-// Most items that are filed by date at once.
-const mostByDate = 20_000
 
 // Shoots is how a selection would be filed by date: each shoot into a folder of its day within one of its year. Undated
 // items stay where they are.
@@ -25,17 +23,14 @@ type Shoots struct {
 
 // ByDate proposes how to file a selection by date. A shoot ends where more than gap passes without a picture.
 func (s *Service) ByDate(ctx context.Context, v *access.Viewer, sel query.Selection, gap time.Duration) (Shoots, error) {
-	return s.byDate(ctx, s.DB, v, sel, gap)
-}
-
-func (s *Service) byDate(ctx context.Context, r store.Reader, v *access.Viewer, sel query.Selection, gap time.Duration) (Shoots, error) {
-	ids, err := store.Select(ctx, r, v, access.File, sel)
+	ids, err := store.Select(ctx, s.DB, v, access.File, sel)
 	if err != nil {
 		return Shoots{}, err
 	}
-	if len(ids) > mostByDate {
-		return Shoots{}, tooMany(len(ids), mostByDate)
-	}
+	return shootsOf(ctx, s.DB, ids, gap)
+}
+
+func shootsOf(ctx context.Context, r store.Reader, ids []int64, gap time.Duration) (Shoots, error) {
 	shots, err := store.Shots(ctx, r, ids)
 	if err != nil {
 		return Shoots{}, err
@@ -53,59 +48,106 @@ type NamedShoot struct {
 	Name  string
 }
 
-// FileByDate files a selection by date into folders in parent (0 is the top), which are made where they are not there, as
-// one step that can be undone. It refuses when the shoots are not the proposed ones any more.
-func (s *Service) FileByDate(ctx context.Context, v *access.Viewer, sel query.Selection, gap time.Duration, parent int64, named []NamedShoot) (store.Done, error) {
-	if err := s.mayFile(v, parent); err != nil {
-		return store.Done{}, err
-	}
-	return s.DB.Act(ctx, v, "file_by_date", func(tx *store.Tx) (store.Done, error) {
-		now, err := s.byDate(ctx, tx, v, sel, gap)
-		if err != nil {
-			return store.Done{}, err
-		}
-		if len(now.Shoots) != len(named) {
-			return store.Done{}, &fault.Conflict{Text: "Items came or went meanwhile, so the shoots are others now. Look at them again."}
-		}
-		moved, folders := 0, 0
-		for i, shoot := range now.Shoots {
-			if !shoot.First.Equal(named[i].First) || len(shoot.IDs) != named[i].Items {
-				return store.Done{}, &fault.Conflict{Text: "Items came or went meanwhile, so the shoots are others now. Look at them again."}
-			}
-			if named[i].Name == "" {
+// byDate says how many of the items, in their order, go to which folder.
+type byDate struct {
+	Into []intoFolder `json:"into"`
+}
+
+type intoFolder struct {
+	Folder int64 `json:"folder"`
+	Items  int   `json:"items"`
+}
+
+var byDateAct = pieces.Act[byDate]{
+	Name: "file_by_date", Needs: access.File,
+	Doing: func(n int, b byDate) string {
+		return fmt.Sprintf("Filing %s by date into %s", query.Items(n), plural(len(b.Into), "folder"))
+	},
+	Done: func(n, _ int, b byDate) string {
+		return fmt.Sprintf("Filed %s by date into %s", query.Items(n), plural(len(b.Into), "folder"))
+	},
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, b byDate) (int, error) {
+		moved, at := 0, 0 // at is where the items of a folder begin
+		for _, into := range b.Into {
+			from, to := max(0, at-p.Before), min(len(p.IDs), at+into.Items-p.Before)
+			at += into.Items
+			if from >= to {
 				continue
 			}
-			parts := outputs.CleanPath(named[i].Name)
-			if len(parts) == 0 {
-				return store.Done{}, fault.Invalidf("name", "%q cannot be the name of a folder.", named[i].Name)
-			}
-			year, _ := shoot.Folder()
-			into, first := parent, true
-			for _, part := range append([]string{year}, parts...) {
-				var made bool
-				if into, made, err = tx.EnsureFolder(ctx, v.Brand, into, part); err != nil {
-					return store.Done{}, err
-				}
-				if made && !first {
-					folders++
-				}
-				first = false
-			}
-			n, err := tx.MoveAssets(ctx, shoot.IDs, into)
+			n, err := tx.MoveAssets(ctx, p.IDs[from:to], into.Folder)
 			if err != nil {
-				return store.Done{}, err
+				return 0, err
 			}
 			moved += n
 		}
-		return store.Done{Said: fmt.Sprintf("Filed %s by date into %s", query.Items(moved), plural(len(namedOnly(named)), "folder")), Changed: moved + folders}, nil
+		return moved, nil
+	},
+	Blocked: folderGone,
+}
+
+// FileByDate files a selection by date into folders in parent (0 is the top), which are made where they are not there, as
+// one step that can be undone. It refuses when the shoots are not the proposed ones any more.
+func (s *Service) FileByDate(ctx context.Context, v *access.Viewer, sel query.Selection, gap time.Duration, parent int64, named []NamedShoot) (store.Done, error) {
+	if err := mayFile(v, parent); err != nil {
+		return store.Done{}, err
+	}
+	ids, err := store.Select(ctx, s.DB, v, access.File, sel)
+	if err != nil {
+		return store.Done{}, err
+	}
+	now, err := shootsOf(ctx, s.DB, ids, gap)
+	if err != nil {
+		return store.Done{}, err
+	}
+	if err := asProposed(now, named); err != nil {
+		return store.Done{}, err
+	}
+	var dated []int64
+	for i, shoot := range now.Shoots {
+		if named[i].Name != "" {
+			dated = append(dated, shoot.IDs...)
+		}
+	}
+	return s.acts.byDate.DoTo(ctx, v, dated, func(tx *store.Tx) (b byDate, err error) {
+		for i, shoot := range now.Shoots {
+			if named[i].Name == "" {
+				continue
+			}
+			into, err := folderOfShoot(ctx, tx, v, parent, shoot, named[i].Name)
+			if err != nil {
+				return b, err
+			}
+			b.Into = append(b.Into, intoFolder{Folder: into, Items: len(shoot.IDs)})
+		}
+		return b, nil
 	})
 }
 
-func namedOnly(all []NamedShoot) (out []NamedShoot) {
-	for _, s := range all {
-		if s.Name != "" {
-			out = append(out, s)
+// asProposed refuses where the shoots are not those that a person named.
+func asProposed(now Shoots, named []NamedShoot) error {
+	same := len(now.Shoots) == len(named)
+	for i := 0; same && i < len(named); i++ {
+		same = now.Shoots[i].First.Equal(named[i].First) && len(now.Shoots[i].IDs) == named[i].Items
+	}
+	if !same {
+		return &fault.Conflict{Text: "Items came or went meanwhile, so the shoots are others now. Look at them again."}
+	}
+	return nil
+}
+
+// folderOfShoot is the folder of a shoot within one of its year, made where it is not there.
+func folderOfShoot(ctx context.Context, tx *store.Tx, v *access.Viewer, parent int64, shoot calendar.Shoot, name string) (int64, error) {
+	parts := outputs.CleanPath(name)
+	if len(parts) == 0 {
+		return 0, fault.Invalidf("name", "%q cannot be the name of a folder.", name)
+	}
+	year, _ := shoot.Folder()
+	into := parent
+	for _, part := range append([]string{year}, parts...) {
+		var err error
+		if into, _, err = tx.EnsureFolder(ctx, v.Brand, into, part); err != nil {
+			return 0, err
 		}
 	}
-	return out
+	return into, nil
 }

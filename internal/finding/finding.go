@@ -4,46 +4,16 @@ package finding
 import (
 	"context"
 	"encoding/json"
-	"fmt"
-	"os"
-	"path/filepath"
 
-	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
-	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/media"
 	"brightsatchel/internal/store"
 )
 
 // Service finds items and reads them.
 type Service struct {
 	store.Finder
-	DB    *store.DB
-	Blobs *blob.Store
-	Media *media.Engine
-}
-
-// Page returns the key of a page of a document, counted from 0, as a WebP; it is made when it is first looked at.
-func (s *Service) Page(ctx context.Context, a store.Asset, page int) (string, error) {
-	key := blob.Preview(a.SHA256, fmt.Sprintf("page-%d", page+1), 0)
-	if _, err := s.Blobs.Local(ctx, key); err == nil {
-		return key, nil
-	}
-	original, err := s.Blobs.LocalSource(ctx, blob.Source{Sum: a.SHA256, Root: a.LeftRoot.String, Path: a.LeftAt.String})
-	if err != nil {
-		return "", err
-	}
-	dir, err := os.MkdirTemp("", "satchel-page-")
-	if err != nil {
-		return "", err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	target := filepath.Join(dir, "page.webp")
-	if err := s.Media.Page(ctx, original, a.MediaType, geometry.Size{Width: a.Width, Height: a.Height}, page, target); err != nil {
-		return "", err
-	}
-	return key, s.Blobs.PutFile(ctx, key, target)
+	DB *store.DB
 }
 
 // Rows reads what tiles show.
@@ -71,8 +41,11 @@ func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, e
 		return Card{}, err
 	}
 	card := Card{Asset: asset, May: v.In(asset.Folder.Int64)}
-	if asset.Folder.Valid {
-		if card.FolderPath, err = store.FolderPath(ctx, s.DB, asset.Folder.Int64); err != nil {
+	if asset.Folder.Valid && !v.May(access.Look).Folder(asset.Folder.Int64) {
+		card.Folder.Valid = false // it is seen in an album; where it lives is not theirs to know
+	}
+	if card.Folder.Valid {
+		if card.FolderPath, err = store.FolderPath(ctx, s.DB, v, asset.Folder.Int64); err != nil {
 			return Card{}, err
 		}
 	}
@@ -82,14 +55,18 @@ func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, e
 	if card.Albums, err = store.AlbumsOf(ctx, s.DB, v, id); err != nil {
 		return Card{}, err
 	}
-	if card.Galleries, err = store.GalleriesShowing(ctx, s.DB, id); err != nil {
-		return Card{}, err
+	if v.Can(access.Galleries) {
+		if card.Galleries, err = store.GalleriesShowing(ctx, s.DB, id); err != nil {
+			return Card{}, err
+		}
 	}
 	if card.Faces, err = store.FacesOf(ctx, s.DB, id); err != nil {
 		return Card{}, err
 	}
-	if card.Origins, err = store.OriginsOf(ctx, s.DB, id); err != nil {
-		return Card{}, err
+	if v.May(access.Look).All {
+		if card.Origins, err = store.OriginsOf(ctx, s.DB, id); err != nil {
+			return Card{}, err
+		}
 	}
 	if asset.Stack.Valid {
 		card.Stack, err = store.StackRows(ctx, s.DB, v, asset.Stack.Int64)
@@ -112,8 +89,8 @@ type Names struct{ Tags, Stages map[int64]string }
 
 // Names reads what the tags and stages of the brand are called.
 func (s *Service) Names(ctx context.Context, v *access.Viewer) (n Names, err error) {
-	if n.Tags, err = store.NamesOf(ctx, s.DB, "tag", v.Brand); err == nil {
-		n.Stages, err = store.NamesOf(ctx, s.DB, "stage", v.Brand)
+	if n.Tags, err = store.TagNames(ctx, s.DB, v.Brand); err == nil {
+		n.Stages, err = store.StageNames(ctx, s.DB, v.Brand)
 	}
 	return n, err
 }
@@ -135,6 +112,13 @@ func (s *Service) History(ctx context.Context, v *access.Viewer, id int64) (Hist
 		return h, err
 	}
 	h.Trail, err = store.TrailOf(ctx, s.DB, v.Brand, id)
+	if !v.May(access.Look).All {
+		for i := range h.Trail {
+			if h.Trail[i].Person != v.Person { // its words may name what they may not see
+				h.Trail[i].Said, h.Trail[i].Can = "Changed this item", false
+			}
+		}
+	}
 	return h, err
 }
 

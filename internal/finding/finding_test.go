@@ -38,7 +38,7 @@ func TestTheCardOfAnItem(t *testing.T) {
 		if err != nil {
 			return err
 		}
-		if _, err = tx.AddTags(ctx, v.Brand, []int64{id}, []int64{tag}); err != nil {
+		if _, err = tx.ChangeTags(ctx, v.Brand, []int64{id}, []int64{tag}, nil); err != nil {
 			return err
 		}
 		_, err = tx.AddToAlbum(ctx, v.Brand, album, []int64{id})

@@ -9,40 +9,103 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 )
 
 // Service gathers items.
-type Service struct{ DB *store.DB }
+type Service struct {
+	DB   *store.DB
+	acts acts
+}
 
-// Albums lists the albums that the viewer may look at.
+// acts are what is done to selections of items here.
+type acts struct {
+	fill, add, takeOut *pieces.Registered[inAlbum]
+	carry, putDown     *pieces.Registered[struct{}]
+}
+
+// New returns the service, with its acts made known.
+func New(db *store.DB, many *pieces.Service) *Service {
+	return &Service{DB: db, acts: acts{
+		fill: pieces.Register(many, fillAct), add: pieces.Register(many, addAct), takeOut: pieces.Register(many, takeOutAct),
+		carry: pieces.Register(many, carryAct), putDown: pieces.Register(many, putDownAct),
+	}}
+}
+
+// inAlbum is the album that items are put into or taken out of, by its name.
+type inAlbum struct {
+	Album int64  `json:"album"`
+	Name  string `json:"name"`
+}
+
+// Albums lists the albums that the viewer may look at, with how many items of each they see.
 func (s *Service) Albums(ctx context.Context, v *access.Viewer) ([]store.Album, error) {
-	return store.Albums(ctx, s.DB, v)
+	albums, err := store.Albums(ctx, s.DB, v)
+	if err != nil {
+		return nil, err
+	}
+	items, err := s.DB.Find().Uses(ctx, v, store.InAlbum)
+	reach := v.May(access.Look)
+	for i := range albums {
+		albums[i].Items = items[albums[i].ID]
+		if !reach.All && !reach.Albums[albums[i].Parent.Int64] {
+			albums[i].Parent.Valid = false // of what is above nobody learns that it is there
+		}
+	}
+	return albums, err
+}
+
+var fillAct = pieces.Act[inAlbum]{
+	Name: "create_album", Needs: access.Look,
+	Doing: func(n int, a inAlbum) string {
+		return fmt.Sprintf("Making the album “%s” with %s", a.Name, query.Items(n))
+	},
+	Done: func(n, _ int, a inAlbum) string {
+		return fmt.Sprintf("Made the album “%s” with %s", a.Name, query.Items(n))
+	},
+	Apply:   addToAlbum,
+	Blocked: albumGone,
+}
+
+func addToAlbum(ctx context.Context, tx *store.Tx, p pieces.Piece, a inAlbum) (int, error) {
+	if !p.Viewer.Can(access.Gather) {
+		return 0, fault.Forbiddenf("You may not add to albums.")
+	}
+	return tx.AddToAlbum(ctx, p.Viewer.Brand, a.Album, p.IDs)
+}
+
+// albumGone says so when an act cannot go on because the album has been removed.
+func albumGone(err error) string {
+	if store.ReferenceGone(err) {
+		return "The album has been removed."
+	}
+	return ""
 }
 
 // Create makes an album, with a selection in it unless sel is nil.
 func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, name string, sel *query.Selection) (store.Done, error) {
 	name = outputs.CleanName(name)
-	return s.DB.Act(ctx, v, "create_album", func(tx *store.Tx) (store.Done, error) {
+	var ids []int64
+	if sel != nil {
+		var err error
+		if ids, err = store.Select(ctx, s.DB, v, access.Look, *sel); err != nil {
+			return store.Done{}, err
+		}
+	}
+	return s.DB.Act(ctx, v, fillAct.Name, func(tx *store.Tx) (store.Done, error) {
 		if parent != 0 {
 			if _, err := store.AlbumByID(ctx, tx, v, parent); err != nil {
 				return store.Done{}, err
 			}
 		}
 		id, err := tx.AddAlbum(ctx, v.Brand, parent, name)
-		if err != nil {
-			return store.Done{}, err
+		if err != nil || sel == nil {
+			return store.Done{Said: fmt.Sprintf("Made the album “%s”", name), Changed: 1, ID: id}, err
 		}
-		done := store.Done{Said: fmt.Sprintf("Made the album “%s”", name), Changed: 1, ID: id}
-		if sel == nil {
-			return done, nil
-		}
-		ids, err := store.Select(ctx, tx, v, access.Look, *sel)
-		if err != nil {
-			return store.Done{}, err
-		}
-		n, err := tx.AddToAlbum(ctx, v.Brand, id, ids)
-		done.Said += " with " + query.Items(n)
+		done, err := s.acts.fill.Within(ctx, tx, v, ids, inAlbum{Album: id, Name: name})
+		done.ID = id
+		done.Changed = max(1, done.Changed)
 		return done, err
 	})
 }
@@ -55,7 +118,7 @@ type Change struct {
 
 // Change renames, describes or covers an album.
 func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Change) (store.Done, error) {
-	return s.inAlbum(ctx, v, id, "change_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
+	return s.with(ctx, v, id, "change_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
 		name, description, cover := a.Name, a.Description, a.Chosen.Int64
 		if c.Name != nil {
 			name = outputs.CleanName(*c.Name)
@@ -67,7 +130,7 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 			cover = *c.Cover
 		}
 		if cover != 0 {
-			if _, err := store.Select(ctx, tx, v, access.Look, query.Selection{IDs: []int64{cover}}); err != nil {
+			if err := store.Reachable(ctx, tx, v, access.Look, []int64{cover}); err != nil {
 				return store.Done{}, err
 			}
 		}
@@ -77,49 +140,62 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 
 // Remove removes an album; its items stay.
 func (s *Service) Remove(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
-	return s.inAlbum(ctx, v, id, "remove_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
+	return s.with(ctx, v, id, "remove_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
 		said := fmt.Sprintf("Removed the album “%s”; its items stay in the library", a.Name)
 		return store.Done{Said: said, Changed: 1}, tx.RemoveAlbum(ctx, id)
 	})
 }
 
-// Add puts a selection at the end of an album.
-func (s *Service) Add(ctx context.Context, v *access.Viewer, id int64, sel query.Selection) (store.Done, error) {
-	return s.inAlbum(ctx, v, id, "add_to_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
-		ids, err := store.Select(ctx, tx, v, access.Look, sel)
-		if err != nil {
-			return store.Done{}, err
-		}
-		n, err := tx.AddToAlbum(ctx, v.Brand, id, ids)
+var addAct = pieces.Act[inAlbum]{
+	Name: "add_to_album", Needs: access.Look,
+	Doing: func(n int, a inAlbum) string { return fmt.Sprintf("Adding %s to %s", query.Items(n), a.Name) },
+	Done: func(n, of int, a inAlbum) string {
 		said := fmt.Sprintf("Added %s to %s", query.Items(n), a.Name)
-		if here := len(ids) - n; here > 0 {
+		if here := of - n; here > 0 {
 			said += fmt.Sprintf("; %d were in it already", here)
 		}
-		return store.Done{Said: said, Changed: n}, err
-	})
+		return said
+	},
+	Apply:   addToAlbum,
+	Blocked: albumGone,
+}
+
+// Add puts a selection at the end of an album.
+func (s *Service) Add(ctx context.Context, v *access.Viewer, id int64, sel query.Selection) (store.Done, error) {
+	return s.acts.add.Do(ctx, v, sel, album(ctx, v, id))
+}
+
+// album is the argument of what is done to items of an album.
+func album(ctx context.Context, v *access.Viewer, id int64) func(*store.Tx) (inAlbum, error) {
+	return func(tx *store.Tx) (inAlbum, error) {
+		a, err := store.AlbumByID(ctx, tx, v, id)
+		return inAlbum{Album: a.ID, Name: a.Name}, err
+	}
+}
+
+var takeOutAct = pieces.Act[inAlbum]{
+	Name: "take_out_of_album", Needs: access.Look,
+	Doing: func(n int, a inAlbum) string { return fmt.Sprintf("Taking %s out of %s", query.Items(n), a.Name) },
+	Done:  func(n, _ int, a inAlbum) string { return fmt.Sprintf("Took %s out of %s", query.Items(n), a.Name) },
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, a inAlbum) (int, error) {
+		return tx.TakeOutOfAlbum(ctx, a.Album, p.IDs)
+	},
 }
 
 // TakeOut takes a selection out of an album. The items stay in the library.
 func (s *Service) TakeOut(ctx context.Context, v *access.Viewer, id int64, sel query.Selection) (store.Done, error) {
-	return s.inAlbum(ctx, v, id, "take_out_of_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
-		ids, err := store.Select(ctx, tx, v, access.Look, sel)
-		if err != nil {
-			return store.Done{}, err
-		}
-		n, err := tx.TakeOutOfAlbum(ctx, id, ids)
-		return store.Done{Said: fmt.Sprintf("Took %s out of %s", query.Items(n), a.Name), Changed: n}, err
-	})
+	return s.acts.takeOut.Do(ctx, v, sel, album(ctx, v, id))
 }
 
 // Order moves items of an album before another one, or to the end when before is 0.
 func (s *Service) Order(ctx context.Context, v *access.Viewer, id int64, ids []int64, before int64) (store.Done, error) {
-	return s.inAlbum(ctx, v, id, "order_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
+	return s.with(ctx, v, id, "order_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
 		n, err := tx.OrderAlbum(ctx, id, ids, before)
 		return store.Done{Said: fmt.Sprintf("Moved %s within %s", query.Items(n), a.Name), Changed: n}, err
 	})
 }
 
-func (s *Service) inAlbum(ctx context.Context, v *access.Viewer, id int64, action string, do func(*store.Tx, store.Album) (store.Done, error)) (store.Done, error) {
+func (s *Service) with(ctx context.Context, v *access.Viewer, id int64, action string, do func(*store.Tx, store.Album) (store.Done, error)) (store.Done, error) {
 	return s.DB.Act(ctx, v, action, func(tx *store.Tx) (store.Done, error) {
 		a, err := store.AlbumByID(ctx, tx, v, id)
 		if err != nil {
@@ -138,27 +214,43 @@ func (s *Service) Satchel(ctx context.Context, v *access.Viewer) ([]store.AssetR
 	return store.Rows(ctx, s.DB, v, ids)
 }
 
-// Carry puts a selection at the end of the viewer's satchel.
-func (s *Service) Carry(ctx context.Context, v *access.Viewer, sel query.Selection) (store.Done, error) {
-	return s.DB.Act(ctx, v, "carry", func(tx *store.Tx) (store.Done, error) {
-		ids, err := store.Select(ctx, tx, v, access.Carry, sel)
-		if err != nil {
-			return store.Done{}, err
-		}
-		n, err := tx.AddToSatchel(ctx, v, ids)
+var carryAct = pieces.Act[struct{}]{
+	Name: "carry", Needs: access.Carry,
+	Doing: func(n int, _ struct{}) string { return fmt.Sprintf("Putting %s in the satchel", query.Items(n)) },
+	Done: func(n, _ int, _ struct{}) string {
 		if n == 0 {
-			return store.Done{Said: "They are in the satchel already"}, err
+			return "They are in the satchel already"
 		}
-		return store.Done{Said: fmt.Sprintf("Put %s in the satchel", query.Items(n)), Changed: n}, err
-	})
+		return fmt.Sprintf("Put %s in the satchel", query.Items(n))
+	},
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ struct{}) (int, error) {
+		return tx.AddToSatchel(ctx, p.Viewer, p.IDs)
+	},
 }
 
-// PutDown takes a selection out of the viewer's satchel.
+// Carry puts a selection at the end of the viewer's satchel.
+func (s *Service) Carry(ctx context.Context, v *access.Viewer, sel query.Selection) (store.Done, error) {
+	return s.acts.carry.Do(ctx, v, sel, pieces.Just(struct{}{}))
+}
+
+var putDownAct = pieces.Act[struct{}]{
+	Name: "put_down", Needs: access.Carry,
+	Doing: func(n int, _ struct{}) string { return fmt.Sprintf("Taking %s out of the satchel", query.Items(n)) },
+	Done:  func(n, _ int, _ struct{}) string { return fmt.Sprintf("Took %s out of the satchel", query.Items(n)) },
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ struct{}) (int, error) {
+		return tx.TakeOutOfSatchel(ctx, p.Viewer, p.IDs)
+	},
+}
+
+// PutDown takes a selection out of the viewer's satchel; what they may not look at any more goes out too.
 func (s *Service) PutDown(ctx context.Context, v *access.Viewer, sel query.Selection) (store.Done, error) {
-	return s.DB.Act(ctx, v, "put_down", func(tx *store.Tx) (store.Done, error) {
-		n, err := tx.TakeOutOfSatchel(ctx, v, sel.IDs)
-		return store.Done{Said: fmt.Sprintf("Took %s out of the satchel", query.Items(n)), Changed: n}, err
-	})
+	if sel.Everything == nil {
+		return s.DB.Act(ctx, v, putDownAct.Name, func(tx *store.Tx) (store.Done, error) {
+			n, err := tx.TakeOutOfSatchel(ctx, v, sel.IDs)
+			return store.Done{Said: putDownAct.Done(n, n, struct{}{}), Changed: n}, err
+		})
+	}
+	return s.acts.putDown.Do(ctx, v, sel, pieces.Just(struct{}{}))
 }
 
 // OrderSatchel moves items of the satchel before another one, or to the end when before is 0.

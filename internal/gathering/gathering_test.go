@@ -11,6 +11,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/gathering"
+	"brightsatchel/internal/pieces/piecestest"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 )
@@ -21,7 +22,8 @@ func started(t *testing.T) (*gathering.Service, *access.Viewer, []int64) {
 	t.Helper()
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "gather")[access.Coordinator]
-	return &gathering.Service{DB: db}, v, storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg", "d.jpg")
+	many, _ := piecestest.New(t, db)
+	return gathering.New(db, many), v, storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg", "d.jpg")
 }
 
 func TestAnAlbumOfASelection(t *testing.T) {

@@ -7,9 +7,6 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
-	"time"
-
-	"github.com/riverqueue/river"
 
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/bringin"
@@ -19,9 +16,15 @@ import (
 	"brightsatchel/internal/finding"
 	"brightsatchel/internal/finding/index"
 	"brightsatchel/internal/gathering"
+	"brightsatchel/internal/inplace"
+	"brightsatchel/internal/looking"
 	"brightsatchel/internal/media"
+	"brightsatchel/internal/outlets"
+	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/people"
+	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/queue"
+	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/upkeep"
@@ -34,6 +37,8 @@ type Config struct {
 	Workers  int
 	// ServerFolders are the folders on this machine inside of which stewards can allow folders to bring in from.
 	ServerFolders []string
+	// Outlets are addresses (host:port) on this machine or in private networks where outlets may be.
+	Outlets []string
 }
 
 // House is the application.
@@ -44,6 +49,10 @@ type House struct {
 	Media      *media.Engine
 	Queue      *queue.Queue
 	Index      *index.Index
+	Pieces     *pieces.Service
+	Renditions *renditions.Service
+	Looking    *looking.Service
+	InPlace    *inplace.Service
 	BringIn    *bringin.Service
 	Filing     *filing.Service
 	Describing *describing.Service
@@ -53,6 +62,8 @@ type House struct {
 	SendOut    *sendout.Service
 	Upkeep     *upkeep.Service
 	People     *people.Service
+
+	identity *queue.Identity
 }
 
 // Open connects to everything and brings the database to its present form.
@@ -74,59 +85,67 @@ func Open(ctx context.Context, c Config) (*House, error) {
 		db.Close()
 		return nil, err
 	}
-	found := index.New(db)
-	db.Finder = found
 	jobs, err := queue.New(db)
 	if err != nil {
 		db.Close()
 		return nil, err
 	}
-	engine := media.NewEngine(c.Workers)
-	return &House{
-		Config: c, DB: db, Blobs: blobs, Media: engine, Queue: jobs, Index: found,
-		BringIn:    &bringin.Service{DB: db, Blobs: blobs, Media: engine, Queue: jobs, Uploads: uploads, Allowed: c.ServerFolders},
-		Filing:     &filing.Service{DB: db, Blobs: blobs, Queue: jobs},
-		Describing: &describing.Service{DB: db},
-		Choosing:   &choosing.Service{DB: db},
-		Gathering:  &gathering.Service{DB: db},
-		Finding:    &finding.Service{Finder: db.Find(), DB: db, Blobs: blobs, Media: engine},
-		SendOut:    &sendout.Service{DB: db, Blobs: blobs, Media: engine, Queue: jobs},
-		Upkeep:     &upkeep.Service{DB: db, Queue: jobs},
-		People:     &people.Service{DB: db},
-	}, nil
+	h := &House{Config: c, DB: db, Blobs: blobs, Queue: jobs, Media: media.NewEngine(c.Workers), Index: index.New(db)}
+	db.Finder = h.Index
+	h.build(uploads)
+	return h, nil
 }
 
-// Work starts doing background work in this process, and takes up what was left when it was last ended. Name is unique
-// to the process among those running, and the same from one start to the next.
-func (h *House) Work(ctx context.Context, name string) error {
-	workers := river.NewWorkers()
-	river.AddWorker(workers, &bringin.Taker{Service: h.BringIn})
-	river.AddWorker(workers, &bringin.Fetcher{Service: h.BringIn})
-	river.AddWorker(workers, &bringin.Looker{Service: h.BringIn})
-	river.AddWorker(workers, &bringin.Again{Service: h.BringIn})
-	river.AddWorker(workers, &bringin.Turner{Service: h.BringIn})
-	river.AddWorker(workers, &bringin.Watcher{Service: h.BringIn})
-	river.AddWorker(workers, &bringin.LeftChecker{Service: h.BringIn})
-	river.AddWorker(workers, &filing.Changer{Service: h.Filing})
-	river.AddWorker(workers, &filing.Clearer{Service: h.Filing})
-	river.AddWorker(workers, &upkeep.Undoer{Service: h.Upkeep})
-	river.AddWorker(workers, &sendout.Maker{Service: h.SendOut})
+// build makes the steps of the work on their foundation. Each makes its acts and jobs known.
+func (h *House) build(uploads string) {
+	guard := passwords.NewGuard(h.DB)
+	connections := &outlets.Connections{DB: h.DB, Allowed: h.Config.Outlets}
+	h.Pieces = pieces.New(h.DB, h.Queue)
+	h.Renditions = renditions.New(h.DB, h.Blobs, h.Media, h.Queue, h.Config.Workers)
+	h.Looking = &looking.Service{DB: h.DB, Blobs: h.Blobs, Media: h.Media, Queue: h.Queue, Clips: h.Renditions.Prepare}
+	h.Looking.AddJobs()
+	h.InPlace = &inplace.Service{DB: h.DB, Blobs: h.Blobs, Media: h.Media, Queue: h.Queue, Renditions: h.Renditions}
+	h.InPlace.AddJobs()
+	h.BringIn = &bringin.Service{
+		DB: h.DB, Blobs: h.Blobs, Media: h.Media, Queue: h.Queue, Uploads: uploads, Allowed: h.Config.ServerFolders,
+		Renditions: h.Renditions, Outlets: connections,
+	}
+	h.BringIn.AddJobs()
+	h.Filing = filing.New(h.DB, h.Blobs, h.Pieces, h.Queue)
+	h.Describing = describing.New(h.DB, h.Pieces)
+	h.Choosing = choosing.New(h.Pieces)
+	h.Gathering = gathering.New(h.DB, h.Pieces)
+	h.Finding = &finding.Service{Finder: h.DB.Find(), DB: h.DB}
+	h.SendOut = &sendout.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions, Outlets: connections, Passwords: guard}
+	h.SendOut.AddJobs()
+	h.Upkeep = upkeep.New(h.DB, h.Queue)
+	h.People = &people.Service{DB: h.DB, Passwords: guard}
+}
+
+// Work starts doing background work in this process, and takes up what processes that are gone left.
+func (h *House) Work(ctx context.Context) error {
+	dir := filepath.Join(h.Config.Data, "processes")
+	self, err := queue.Identify(dir)
+	if err != nil {
+		return err
+	}
+	h.identity = self
 	if err := h.BringIn.Recover(ctx); err != nil {
 		return err
 	}
-	return h.Queue.Start(ctx, name, workers, []*river.PeriodicJob{
-		river.NewPeriodicJob(river.PeriodicInterval(bringin.WatchEvery), func() (river.JobArgs, *river.InsertOpts) { return bringin.WatchArgs{}, nil }, nil),
-		river.NewPeriodicJob(river.PeriodicInterval(bringin.CheckLeftEvery), func() (river.JobArgs, *river.InsertOpts) { return bringin.CheckLeftArgs{}, nil }, &river.PeriodicJobOpts{RunOnStart: true}),
-		river.NewPeriodicJob(river.PeriodicInterval(clearEvery), func() (river.JobArgs, *river.InsertOpts) { return filing.ClearArgs{}, nil }, &river.PeriodicJobOpts{RunOnStart: true}),
-	}, h.Config.Workers)
+	if err := h.Queue.Start(ctx, self, h.Config.Workers+2); err != nil {
+		return err
+	}
+	self.Settled(dir)
+	return nil
 }
-
-// clearEvery is how often what is due is cleared away.
-const clearEvery = 24 * time.Hour
 
 // Close ends background work, at most until ctx ends, and lets go of everything.
 func (h *House) Close(ctx context.Context) {
-	h.Queue.Stop(ctx)
+	clean := h.Queue.Stop(ctx)
+	if h.identity != nil {
+		h.identity.Release(clean)
+	}
 	h.Media.Close()
 	_ = h.Blobs.Close()
 	h.DB.Close()

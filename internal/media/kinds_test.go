@@ -13,6 +13,7 @@ import (
 
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/likeness"
+	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/media/clips"
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/media/pictures"
@@ -60,7 +61,7 @@ func TestEveryKindIsShown(t *testing.T) {
 		{"strange [page=7], -name.jpg", mediatest.JPEG(t, 64, 48, 1), "image/jpeg", "picture", geometry.Size{Width: 64, Height: 48}, 0},
 	}
 	for _, c := range cases {
-		facts, previews, err := e.Read(ctx, mediatest.File(t, c.name, c.data), t.TempDir(), 0)
+		facts, previews, err := e.Read(ctx, mediatest.File(t, c.name, c.data), t.TempDir(), recipe.Recipe{})
 		require.NoError(t, err, c.name)
 		assert.Equal(t, Type{MediaType: c.mediaType, Kind: c.kind}, facts.Type, c.name)
 		assert.Equal(t, c.size, facts.Size, c.name)
@@ -74,7 +75,7 @@ func TestEveryKindIsShown(t *testing.T) {
 func TestColoursOfDeepAndPrintPicturesStay(t *testing.T) {
 	e := engine(t)
 	for name, data := range map[string][]byte{"deep": mediatest.TIFF(120, 80, 16, 200, 40, 40), "print": mediatest.TIFF(120, 80, 8, 0, 230, 230, 20)} {
-		facts, previews, err := e.Read(ctx, mediatest.File(t, name+".tif", data), t.TempDir(), 0)
+		facts, previews, err := e.Read(ctx, mediatest.File(t, name+".tif", data), t.TempDir(), recipe.Recipe{})
 		require.NoError(t, err)
 		r, g, b := colourOf(t, e, previews[0].Path, facts.Size, 0.5, 0.5)
 		assert.InDelta(t, 200, r, 40, name)
@@ -96,7 +97,7 @@ func TestAWideProfileIsHonoured(t *testing.T) {
 	_, err = fmt.Sscan(string(stored), &r, &g, &b)
 	require.NoError(t, err)
 	require.Less(t, r, 192.0, "it is stored by other numbers")
-	facts, previews, err := e.Read(ctx, wide, t.TempDir(), 0)
+	facts, previews, err := e.Read(ctx, wide, t.TempDir(), recipe.Recipe{})
 	require.NoError(t, err)
 	red, green, blue := colourOf(t, e, previews[0].Path, facts.Size, 0.5, 0.5)
 	assert.InDelta(t, 200, red, 6)
@@ -109,14 +110,11 @@ func TestTurningPutsTheBrightQuarterWhereItBelongs(t *testing.T) {
 	path := mediatest.File(t, "a.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 900, 600, 20), "-Orientation#=6")) // bright upper right when upright
 	bright := map[int][2]float64{0: {0.75, 0.25}, 90: {0.75, 0.75}, 180: {0.25, 0.75}, 270: {0.25, 0.25}}
 	for turn, at := range bright {
-		facts, previews, err := e.Read(ctx, path, t.TempDir(), turn)
+		facts, previews, err := e.Read(ctx, path, t.TempDir(), recipe.Recipe{Turn: turn})
 		require.NoError(t, err)
-		want := geometry.Size{Width: 600, Height: 900}
-		if turn%180 == 90 {
-			want = geometry.Size{Width: 900, Height: 600}
-		}
-		assert.Equal(t, want, facts.Size, turn)
-		r, _, _ := colourOf(t, e, previews[0].Path, facts.Size, at[0], at[1])
+		assert.Equal(t, geometry.Size{Width: 600, Height: 900}, facts.Size, "what is known of the file stays, however it is turned")
+		shown := facts.Recipe.Size(facts.Size)
+		r, _, _ := colourOf(t, e, previews[0].Path, shown, at[0], at[1])
 		assert.Greater(t, r, 200, "turned by %d", turn)
 	}
 }
@@ -125,7 +123,7 @@ func TestFaceRegionsFollowThePicture(t *testing.T) {
 	e := engine(t)
 	data := mediatest.Tagged(t, mediatest.JPEG(t, 900, 600, 1), "-Orientation#=6",
 		"-XMP-mwg-rs:RegionInfo={AppliedToDimensions={W=900,H=600,Unit=pixel},RegionList=[{Area={X=0.25,Y=0.5,W=0.1,H=0.2,Unit=normalized},Name=Greta Ollin,Type=Face}]}")
-	facts, _, err := e.Read(ctx, mediatest.File(t, "a.jpg", data), t.TempDir(), 0)
+	facts, _, err := e.Read(ctx, mediatest.File(t, "a.jpg", data), t.TempDir(), recipe.Recipe{})
 	require.NoError(t, err)
 	require.Len(t, facts.Says.Faces, 1)
 	face := facts.Says.Faces[0]
@@ -155,7 +153,7 @@ func TestPagesOfADocument(t *testing.T) {
 func TestLookingIntoPictures(t *testing.T) {
 	e := engine(t)
 	look := func(data []byte) pictures.Seen {
-		_, previews, err := e.Read(ctx, mediatest.File(t, "a.jpg", data), t.TempDir(), 0)
+		_, previews, err := e.Read(ctx, mediatest.File(t, "a.jpg", data), t.TempDir(), recipe.Recipe{})
 		require.NoError(t, err)
 		seen, _, err := e.Look(ctx, previews[0].Path)
 		require.NoError(t, err)
@@ -182,7 +180,7 @@ func TestLookingIntoPictures(t *testing.T) {
 func TestStripsAndFilmsForBrowsers(t *testing.T) {
 	e := engine(t)
 	path := mediatest.File(t, "a.mp4", mediatest.Film(t, "mpeg4", "mp4", 3))
-	facts, _, err := e.Read(ctx, path, t.TempDir(), 0)
+	facts, _, err := e.Read(ctx, path, t.TempDir(), recipe.Recipe{})
 	require.NoError(t, err)
 	assert.Equal(t, "mpeg4", facts.Codec)
 	assert.False(t, clips.Playable(facts.Codec))
@@ -199,12 +197,12 @@ func TestStripsAndFilmsForBrowsers(t *testing.T) {
 }
 
 func TestWhatIsNotShownCanBeKeptAsAPlainFile(t *testing.T) {
-	_, _, err := engine(t).Read(ctx, mediatest.File(t, "prices.csv", []byte("kite,price\nmoth,40\n")), t.TempDir(), 0)
+	_, _, err := engine(t).Read(ctx, mediatest.File(t, "prices.csv", []byte("kite,price\nmoth,40\n")), t.TempDir(), recipe.Recipe{})
 	var refused *Refused
 	require.ErrorAs(t, err, &refused)
 	assert.True(t, refused.Plain)
 	assert.Equal(t, "file", refused.Type.Kind)
-	_, _, err = engine(t).Read(ctx, mediatest.File(t, "cut.jpg", mediatest.Truncated(t)), t.TempDir(), 0)
+	_, _, err = engine(t).Read(ctx, mediatest.File(t, "cut.jpg", mediatest.Truncated(t)), t.TempDir(), recipe.Recipe{})
 	require.ErrorAs(t, err, &refused)
 	assert.False(t, refused.Plain, "a damaged picture is not kept as something else")
 }

@@ -13,6 +13,7 @@ import (
 
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/media/clips"
 	"brightsatchel/internal/media/metadata"
 	"brightsatchel/internal/media/pictures"
@@ -26,7 +27,7 @@ type Engine struct {
 
 // NewEngine returns an engine that decodes at most workers pictures at a time.
 func NewEngine(workers int) *Engine {
-	return &Engine{Pictures: pictures.NewPool(workers), Metadata: &metadata.Tool{}}
+	return &Engine{Pictures: pictures.NewPool(workers), Metadata: metadata.NewTool()}
 }
 
 // Close ends the processes of the engine.
@@ -40,8 +41,8 @@ type Facts struct {
 	Type
 	Size    geometry.Size
 	Seconds *float64
-	Codec   string // of a clip
-	Turn    int    // degrees clockwise by which the previews and Size are turned
+	Codec   string        // of a clip
+	Recipe  recipe.Recipe // by which the previews are made; Size is before it
 	Pages   *int
 	Says    metadata.Facts
 	Raw     json.RawMessage // all metadata as JSON
@@ -66,12 +67,22 @@ var previewBoxes = []struct {
 	{"small", geometry.Size{Width: 900, Height: 400}, 74},
 }
 
+// PreviewBox is the box that a preview fits in, in pixels, by its name.
+func PreviewBox(name string) (geometry.Size, bool) {
+	for _, p := range previewBoxes {
+		if p.name == name {
+			return p.box, true
+		}
+	}
+	return geometry.Size{}, false
+}
+
 // PreviewNames are the names of the previews, largest first.
 var PreviewNames = []string{"large", "medium", "small"}
 
-// Read identifies a file, reads what it says, and writes its previews, turned clockwise by a multiple of 90 degrees, into
-// dir. Only pictures are turned. What cannot be shown is Refused; what went wrong on our side is any other error and worth another try.
-func (e *Engine) Read(ctx context.Context, path, dir string, turn int) (Facts, []Preview, error) {
+// Read identifies a file, reads what it says, and writes its previews, made by a recipe, into dir. Only
+// pictures have one. What cannot be shown is Refused; what went wrong on our side is any other error and worth another try.
+func (e *Engine) Read(ctx context.Context, path, dir string, by recipe.Recipe) (Facts, []Preview, error) {
 	info, err := os.Stat(path)
 	if err != nil {
 		return Facts{}, nil, err
@@ -84,9 +95,9 @@ func (e *Engine) Read(ctx context.Context, path, dir string, turn int) (Facts, [
 		return Facts{}, nil, err
 	}
 	if kind.Kind != "picture" {
-		turn = 0 // pages and film would have to be turned as a whole
+		by = recipe.Recipe{} // pages and film would have to be turned as a whole
 	}
-	facts := Facts{Type: kind, Turn: turn}
+	facts := Facts{Type: kind, Recipe: by}
 	picture, head, err := e.measure(ctx, path, dir, &facts)
 	if err != nil {
 		return Facts{}, nil, refuse(err, dir)
@@ -97,29 +108,20 @@ func (e *Engine) Read(ctx context.Context, path, dir string, turn int) (Facts, [
 	}
 	facts.Says = metadata.Interpret(raw)
 	for i, face := range facts.Says.Faces {
-		facts.Says.Faces[i] = upright(face, head, turn)
+		facts.Says.Faces[i] = upright(face, head, by)
 	}
 	if facts.Raw, err = json.Marshal(raw); err != nil {
 		return Facts{}, nil, err
 	}
-	facts.Size = turned(facts.Size, turn)
-	picture.Turn = turn
-	previews, tint, err := e.previews(ctx, picture, facts.Size, dir)
+	picture.Turn = by.Turn
+	previews, tint, err := e.previews(ctx, picture, by.Size(facts.Size), dir)
 	facts.Tint = tint
 	return facts, previews, refuse(err, dir)
 }
 
-// turned is a size after turning by a multiple of 90 degrees.
-func turned(size geometry.Size, turn int) geometry.Size {
-	if turn%180 != 0 {
-		return geometry.Size{Width: size.Height, Height: size.Width}
-	}
-	return size
-}
-
 // upright carries a face region from the stored picture to the upright and turned one. Programs differ in which of the
 // two they mean; the dimensions they applied it to tell, where width and height differ.
-func upright(f metadata.Face, head pictures.Facts, turn int) metadata.Face {
+func upright(f metadata.Face, head pictures.Facts, by recipe.Recipe) metadata.Face {
 	orientation := geometry.Orientation(head.Orientation)
 	meansStored := f.AppliedTo == [2]int{} || f.AppliedTo == [2]int{head.Width, head.Height}
 	move := func(o geometry.Orientation) {
@@ -132,7 +134,7 @@ func upright(f metadata.Face, head pictures.Facts, turn int) metadata.Face {
 	if meansStored {
 		move(orientation)
 	}
-	move(map[int]geometry.Orientation{0: 1, 90: 6, 180: 3, 270: 8}[turn])
+	move(by.Orientation())
 	return f
 }
 
@@ -158,11 +160,13 @@ func (e *Engine) measure(ctx context.Context, path, dir string, facts *Facts) (p
 			return request, pictures.Facts{}, err
 		}
 	}
+	request.Slow = pictures.MaySlow(request, 0)
 	answer, err := e.Pictures.Do(ctx, request)
 	if err != nil {
 		return request, pictures.Facts{}, err
 	}
 	head := answer.Facts
+	request.Slow = pictures.MaySlow(request, head.Width*head.Height)
 	facts.Size = geometry.Orientation(head.Orientation).Size(geometry.Size{Width: head.Width, Height: head.Height})
 	if head.Pages > 1 {
 		facts.Pages = &head.Pages
@@ -210,8 +214,15 @@ func (e *Engine) Page(ctx context.Context, path, mediaType string, size geometry
 	// Pages of a document differ in their proportions; the box of the cover keeps a page of the usual ones upright.
 	fitted := geometry.Size{Width: size.Width * 2, Height: size.Height * 2}
 	fitted = geometry.Fit(fitted, geometry.Size{Width: 1600, Height: 1600})
-	_, err := e.Pictures.Do(ctx, pictures.Request{Path: path, MediaType: mediaType, Page: page,
+	_, err := e.Pictures.Do(ctx, pictures.Request{Path: path, MediaType: mediaType, Page: page, Slow: true,
 		Outputs: []pictures.Output{{Path: target, Width: fitted.Width, Height: fitted.Height, Format: "webp", Quality: 80}}})
+	return refuse(err, filepath.Dir(target))
+}
+
+// Shrink writes a preview at a smaller size in pixels, as a WebP.
+func (e *Engine) Shrink(ctx context.Context, preview string, size geometry.Size, target string) error {
+	_, err := e.Pictures.Do(ctx, pictures.Request{Path: preview, MediaType: "image/webp",
+		Outputs: []pictures.Output{{Path: target, Width: size.Width, Height: size.Height, Format: "webp", Quality: 80}}})
 	return refuse(err, filepath.Dir(target))
 }
 
@@ -248,8 +259,8 @@ func full(dir string) bool {
 // Notices are the texts that stay in a rendition when private metadata is stripped.
 type Notices struct{ Copyright, Creator, Credit string }
 
-// Render makes one file from an original, turned by so many degrees, as a plan says, with the metadata that the size allows.
-func (e *Engine) Render(ctx context.Context, original, mediaType string, turn int, target string, source outputs.Source, plan outputs.Plan, size outputs.Size, notices Notices) error {
+// Render makes one file from an original, made by a recipe and as a plan says, with the metadata that the size allows.
+func (e *Engine) Render(ctx context.Context, original, mediaType string, by recipe.Recipe, target string, source outputs.Source, plan outputs.Plan, size outputs.Size, notices Notices) error {
 	if plan.Format == "mp4" {
 		notice := notices.Copyright
 		if size.Metadata == outputs.StripAll {
@@ -257,7 +268,7 @@ func (e *Engine) Render(ctx context.Context, original, mediaType string, turn in
 		}
 		return clips.Web(ctx, original, target, plan.Size, notice)
 	}
-	request := pictures.Request{Path: original, MediaType: mediaType, Turn: turn}
+	request := pictures.Request{Path: original, MediaType: mediaType, Turn: by.Turn}
 	if Raw(mediaType) {
 		developed, err := e.developed(ctx, original, filepath.Dir(target))
 		if err != nil {
@@ -276,6 +287,7 @@ func (e *Engine) Render(ctx context.Context, original, mediaType string, turn in
 		output.CropWidth, output.CropHeight = plan.Size.Width, plan.Size.Height
 	}
 	request.Outputs = []pictures.Output{output}
+	request.Slow = pictures.MaySlow(request, source.Size.Width*source.Size.Height)
 	if _, err := e.Pictures.Do(ctx, request); err != nil {
 		return refuse(err, filepath.Dir(target))
 	}

@@ -15,6 +15,7 @@ import (
 
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/media/pictures"
 )
@@ -38,7 +39,7 @@ func TestWhatFilesAreAndSay(t *testing.T) {
 	tagged := mediatest.Tagged(t, mediatest.JPEG(t, 900, 600, 1), "-Orientation#=6", "-Make=Ostrel", "-Model=M2", "-LensModel=28 mm",
 		"-DateTimeOriginal=2026:05:17 10:21:37", "-OffsetTimeOriginal=+01:00", "-XMP-dc:Title=A kite", "-IPTC:Keywords=kite", "-IPTC:Keywords=wind",
 		"-XMP-dc:Subject=Kite", "-XMP-xmp:Rating=4", "-XMP-dc:Rights=© Tansyloft", "-XMP-iptcCore:AltTextAccessibility=A kite in the air", "-IPTC:City=Hallow")
-	facts, previews, err := e.Read(ctx, mediatest.File(t, "misnamed.png", tagged), t.TempDir(), 0)
+	facts, previews, err := e.Read(ctx, mediatest.File(t, "misnamed.png", tagged), t.TempDir(), recipe.Recipe{})
 	require.NoError(t, err)
 	assert.Equal(t, Type{MediaType: "image/jpeg", Kind: "picture"}, facts.Type, "told by content, not by name")
 	assert.Equal(t, geometry.Size{Width: 600, Height: 900}, facts.Size, "upright")
@@ -60,13 +61,13 @@ func TestWhatFilesAreAndSay(t *testing.T) {
 		assert.Positive(t, info.Size())
 	}
 
-	clip, _, err := e.Read(ctx, mediatest.File(t, "a.mp4", mediatest.Clip(t, 320, 240)), t.TempDir(), 0)
+	clip, _, err := e.Read(ctx, mediatest.File(t, "a.mp4", mediatest.Clip(t, 320, 240)), t.TempDir(), recipe.Recipe{})
 	require.NoError(t, err)
 	assert.Equal(t, "clip", clip.Kind)
 	assert.Equal(t, geometry.Size{Width: 320, Height: 240}, clip.Size)
 	assert.InDelta(t, 2, *clip.Seconds, 0.1)
 
-	moving, _, err := e.Read(ctx, mediatest.File(t, "a.gif", mediatest.Animation(t, 12)), t.TempDir(), 0)
+	moving, _, err := e.Read(ctx, mediatest.File(t, "a.gif", mediatest.Animation(t, 12)), t.TempDir(), recipe.Recipe{})
 	require.NoError(t, err)
 	assert.Equal(t, "animation", moving.Kind)
 	assert.Equal(t, 12, *moving.Pages)
@@ -95,14 +96,14 @@ func TestDamagedAndHostileFiles(t *testing.T) {
 	}
 	for name, c := range cases {
 		began := time.Now()
-		_, _, err := e.Read(ctx, mediatest.File(t, name, c.data), t.TempDir(), 0)
+		_, _, err := e.Read(ctx, mediatest.File(t, name, c.data), t.TempDir(), recipe.Recipe{})
 		var refused *Refused
 		require.ErrorAs(t, err, &refused, name)
 		assert.Contains(t, refused.Why, c.why, name)
 		assert.Less(t, time.Since(began), 20*time.Second, name)
 	}
 
-	facts, previews, err := e.Read(ctx, mediatest.File(t, "drawing.svg", mediatest.SVG(secret)), t.TempDir(), 0)
+	facts, previews, err := e.Read(ctx, mediatest.File(t, "drawing.svg", mediatest.SVG(secret)), t.TempDir(), recipe.Recipe{})
 	require.NoError(t, err, "a drawing with a script is taken; the script and what it refers to are not")
 	assert.Equal(t, "vector", facts.Kind)
 	assert.Greater(t, facts.Tint&0xff, 0x60, "the half that is not drawn stays light")
@@ -144,7 +145,7 @@ func TestRenditionsKeepTheCopyrightAndNothingPrivate(t *testing.T) {
 		plan, err := outputs.Make(source, size)
 		require.NoError(t, err)
 		target := filepath.Join(t.TempDir(), "out.jpg")
-		require.NoError(t, e.Render(ctx, original, "image/jpeg", 0, target, source, plan, size, Notices{Copyright: "© Tansyloft Kites", Credit: "Greta"}))
+		require.NoError(t, e.Render(ctx, original, "image/jpeg", recipe.Recipe{}, target, source, plan, size, Notices{Copyright: "© Tansyloft Kites", Credit: "Greta"}))
 		said, err := e.Metadata.Read(ctx, target)
 		require.NoError(t, err)
 		file, err := os.Open(target)

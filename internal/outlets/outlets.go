@@ -53,14 +53,14 @@ var (
 var Kinds = []string{"social"}
 
 // Connect returns the outlet of a kind at an address. It does not ask the outlet anything yet.
-func Connect(kind, address, token string) (Outlet, error) {
+func (c *Connections) Connect(kind, address, token string) (Outlet, error) {
 	at, err := url.Parse(address)
 	if err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https" {
 		return nil, fmt.Errorf("%q is not a web address", address)
 	}
 	switch kind {
 	case "social":
-		return social{at, token}, nil
+		return social{at, token, c.client()}, nil
 	}
 	return nil, fmt.Errorf("%q is not a kind of outlet", kind)
 }

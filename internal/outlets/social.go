@@ -3,6 +3,7 @@ package outlets
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"net/http"
@@ -15,15 +16,13 @@ import (
 type social struct {
 	address *url.URL
 	token   string
+	client  *http.Client
 }
 
 const (
 	answerLimit = 8 << 20 // bytes of one page of a list
 	pageLimit   = 200     // pages of one list
 )
-
-// socialClient follows no redirects: a token goes to the address that the steward typed and to no other.
-var socialClient = &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 
 func (s social) Albums(ctx context.Context) ([]Album, error) {
 	type album struct {
@@ -105,7 +104,10 @@ func (s social) get(ctx context.Context, at *url.URL) (*http.Response, error) {
 		return nil, err
 	}
 	request.Header.Set("Authorization", "Bearer "+s.token)
-	answer, err := socialClient.Do(request)
+	answer, err := s.client.Do(request)
+	if errors.Is(err, ErrForbiddenAddress) {
+		return nil, err
+	}
 	if err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrAway, err)
 	}

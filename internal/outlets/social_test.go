@@ -20,7 +20,7 @@ func connect(t *testing.T, service http.Handler, token string) Outlet {
 	t.Helper()
 	site := httptest.NewServer(service)
 	t.Cleanup(site.Close)
-	to, err := Connect("social", site.URL+"/page", token)
+	to, err := (&Connections{Allowed: []string{site.Listener.Addr().String()}}).Connect("social", site.URL+"/page", token)
 	require.NoError(t, err)
 	return to
 }
@@ -98,9 +98,9 @@ func TestAListThatNeverEndsEnds(t *testing.T) {
 
 func TestAddressesAndKinds(t *testing.T) {
 	for _, wrong := range []string{"", "page", "ftp://page.example", "file:///etc/passwd", "http://", "://"} {
-		_, err := Connect("social", wrong, "")
+		_, err := (&Connections{}).Connect("social", wrong, "")
 		require.Error(t, err, wrong)
 	}
-	_, err := Connect("pigeon", "https://page.example", "")
+	_, err := (&Connections{}).Connect("pigeon", "https://page.example", "")
 	require.Error(t, err)
 }

@@ -23,6 +23,9 @@ func (s *Service) CreateBrand(ctx context.Context, v *access.Viewer, name string
 		return "", fault.Invalidf("name", "A brand needs a name with letters in it.")
 	}
 	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
+		if err := tx.LockBrands(ctx); err != nil {
+			return err
+		}
 		for {
 			there, err := store.BrandByCode(ctx, tx, code)
 			if err != nil {

@@ -13,7 +13,10 @@ import (
 )
 
 // Service signs people in.
-type Service struct{ DB *store.DB }
+type Service struct {
+	DB        *store.DB
+	Passwords *passwords.Guard
+}
 
 // SignIn checks an address and a password. From says where the attempt comes from, for the limit. An unknown address
 // and a wrong password give the same answer.
@@ -25,8 +28,8 @@ func (s *Service) SignIn(ctx context.Context, email, password, from string) (sto
 	} else if err != nil {
 		return store.Person{}, err
 	}
-	key := "sign-in " + strings.ToLower(email) + " " + from
-	return person, passwords.Check(ctx, s.DB, key, password, person.PasswordHash, "That address and password do not go together.")
+	attempt := passwords.Attempt{What: "sign-in " + strings.ToLower(email), From: from}
+	return person, s.Passwords.Check(ctx, attempt, password, person.PasswordHash, "That address and password do not go together.")
 }
 
 // Viewer reads what a person may do in a brand.

@@ -5,6 +5,7 @@ package queue
 import (
 	"context"
 	"database/sql"
+	"fmt"
 	"log/slog"
 	"time"
 
@@ -12,41 +13,63 @@ import (
 	"github.com/riverqueue/river"
 	"github.com/riverqueue/river/riverdriver/riverdatabasesql"
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
-	"github.com/riverqueue/river/rivertype"
 
 	"brightsatchel/internal/store"
 )
 
-// Attempts is how often a job is tried before it counts as failed.
-const Attempts = 5
+// Args is what a job is told. It is kept as JSON, and says which kind of job it is.
+type Args = river.JobArgs
 
 // Queue takes jobs, and runs them where Start was called.
 type Queue struct {
-	db     *store.DB
-	insert *river.Client[*sql.Tx]
-	run    *river.Client[pgx.Tx]
+	db      *store.DB
+	insert  *river.Client[*sql.Tx]
+	run     *river.Client[pgx.Tx]
+	workers *river.Workers
+	kinds   map[string]river.InsertOpts
+	regular []*river.PeriodicJob
 }
 
-// New returns a queue that only takes jobs.
+// mostTries is more than any kind of job has: the kinds count their tries themselves, so that the queue never lets go of a
+// job without the kind knowing.
+const mostTries = 1000
+
+// New returns a queue that only takes jobs. Add the kinds of jobs before any is enqueued.
 func New(db *store.DB) (*Queue, error) {
-	insert, err := river.NewClient(riverdatabasesql.New(db.DB.DB), &river.Config{MaxAttempts: Attempts, Logger: quiet()})
-	return &Queue{db: db, insert: insert}, err
+	insert, err := river.NewClient(riverdatabasesql.New(db.DB.DB), &river.Config{MaxAttempts: mostTries, Logger: quiet()})
+	return &Queue{db: db, insert: insert, workers: river.NewWorkers(), kinds: map[string]river.InsertOpts{}}, err
+}
+
+func (q *Queue) opts(job Args) (*river.InsertOpts, error) {
+	opts, known := q.kinds[job.Kind()]
+	if !known {
+		return nil, fmt.Errorf("nobody knows how to do a job of the kind %q", job.Kind())
+	}
+	return &opts, nil
 }
 
 // Enqueue adds a job in a transaction.
-func (q *Queue) Enqueue(ctx context.Context, tx *store.Tx, job river.JobArgs) error {
-	_, err := q.insert.InsertTx(ctx, tx.Tx.Tx, job, nil)
+func (q *Queue) Enqueue(ctx context.Context, tx *store.Tx, job Args) error {
+	opts, err := q.opts(job)
+	if err != nil {
+		return err
+	}
+	_, err = q.insert.InsertTx(ctx, tx.Tx.Tx, job, opts)
 	return err
 }
 
 // EnqueueAll adds many jobs in a transaction.
-func (q *Queue) EnqueueAll(ctx context.Context, tx *store.Tx, jobs []river.JobArgs) error {
+func (q *Queue) EnqueueAll(ctx context.Context, tx *store.Tx, jobs []Args) error {
 	const piece = 1000
 	for len(jobs) > 0 {
 		n := min(piece, len(jobs))
 		params := make([]river.InsertManyParams, n)
 		for i, job := range jobs[:n] {
-			params[i].Args = job
+			opts, err := q.opts(job)
+			if err != nil {
+				return err
+			}
+			params[i] = river.InsertManyParams{Args: job, InsertOpts: opts}
 		}
 		if _, err := q.insert.InsertManyFastTx(ctx, tx.Tx.Tx, params); err != nil {
 			return err
@@ -56,28 +79,37 @@ func (q *Queue) EnqueueAll(ctx context.Context, tx *store.Tx, jobs []river.JobAr
 	return nil
 }
 
-// Background is the queue for work that nobody waits for: it never takes a place from what people started.
-const Background = "background"
+// Regularly has a job done now and then: in one process of all that run. AtStart has it done at once too.
+func (q *Queue) Regularly(every time.Duration, atStart bool, job Args) {
+	opts, err := q.opts(job)
+	if err != nil {
+		panic(err)
+	}
+	q.regular = append(q.regular, river.NewPeriodicJob(river.PeriodicInterval(every),
+		func() (river.JobArgs, *river.InsertOpts) { return job, opts }, &river.PeriodicJobOpts{RunOnStart: atStart}))
+}
 
-// Start runs jobs with the given workers, so many at a time, until Stop, and enqueues the periodic ones when they are due,
-// in one process of all that run. Name is unique to this process among those that
-// run now, and the same when it is started again: jobs that it left running when it was killed are taken up at once.
-func (q *Queue) Start(ctx context.Context, name string, workers *river.Workers, periodic []*river.PeriodicJob, atOnce int) error {
-	if err := q.db.ReleaseJobs(ctx, name); err != nil {
-		return err
+// Start runs jobs, so many of those that people wait for at a time, until Stop. Jobs that processes which are gone left
+// running are taken up at once.
+func (q *Queue) Start(ctx context.Context, self *Identity, atOnce int) error {
+	for _, name := range self.inherited {
+		if err := q.db.ReleaseJobs(ctx, name); err != nil {
+			return err
+		}
 	}
 	client, err := river.NewClient(riverpgxv5.New(q.db.Pool), &river.Config{
-		ID:                   name,
-		Logger:               quiet(),
-		Workers:              workers,
-		PeriodicJobs:         periodic,
-		Queues:               map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: atOnce}, Background: {MaxWorkers: 1}},
-		MaxAttempts:          Attempts,
+		ID:           self.Name,
+		Logger:       quiet(),
+		Workers:      q.workers,
+		PeriodicJobs: q.regular,
+		Queues: map[string]river.QueueConfig{
+			river.QueueDefault: {MaxWorkers: atOnce}, background: {MaxWorkers: 1}, films: {MaxWorkers: filmsAtOnce},
+		},
+		MaxAttempts:          mostTries,
 		FetchCooldown:        5 * time.Millisecond,
 		FetchPollInterval:    time.Second,
 		JobTimeout:           25 * time.Minute,
 		RescueStuckJobsAfter: 30 * time.Minute,
-		RetryPolicy:          soon{},
 	})
 	if err != nil {
 		return err
@@ -86,24 +118,18 @@ func (q *Queue) Start(ctx context.Context, name string, workers *river.Workers, 
 	return client.Start(ctx)
 }
 
-// Stop waits for the running jobs, at most until ctx ends, and then cuts them off; they are done again later.
-func (q *Queue) Stop(ctx context.Context) {
+// Stop waits for the running jobs, at most until ctx ends, and then cuts them off; they are done again later. It says whether
+// none is left running.
+func (q *Queue) Stop(ctx context.Context) (clean bool) {
 	if q.run == nil {
-		return
+		return true
 	}
-	if err := q.run.Stop(ctx); err != nil {
-		cut, cancel := context.WithTimeout(context.WithoutCancel(ctx), 5*time.Second)
-		defer cancel()
-		_ = q.run.StopAndCancel(cut)
+	if err := q.run.Stop(ctx); err == nil {
+		return true
 	}
-}
-
-// soon tries again after 1, 4, 9 and 16 seconds: somebody is waiting.
-type soon struct{ river.DefaultClientRetryPolicy }
-
-func (soon) NextRetry(job *rivertype.JobRow) time.Time {
-	n := len(job.Errors) + 1
-	return time.Now().Add(time.Duration(n*n) * time.Second)
+	cut, cancel := context.WithTimeout(context.WithoutCancel(ctx), 5*time.Second)
+	defer cancel()
+	return q.run.StopAndCancel(cut) == nil
 }
 
 func quiet() *slog.Logger {
@@ -117,10 +143,4 @@ type levelAtLeast struct {
 
 func (h levelAtLeast) Enabled(ctx context.Context, level slog.Level) bool {
 	return level >= h.level && h.Handler.Enabled(ctx, level)
-}
-
-// OneAtATime are the options of a job that runs now and then: while one waits or runs, no other of its kind is enqueued.
-func OneAtATime() river.InsertOpts {
-	return river.InsertOpts{MaxAttempts: 1, UniqueOpts: river.UniqueOpts{ByState: []rivertype.JobState{
-		rivertype.JobStateAvailable, rivertype.JobStatePending, rivertype.JobStateRunning, rivertype.JobStateRetryable, rivertype.JobStateScheduled}}}
 }

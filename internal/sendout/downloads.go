@@ -6,11 +6,8 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"log/slog"
 	"strings"
 	"time"
-
-	"github.com/riverqueue/river"
 
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
@@ -18,6 +15,8 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/media"
+	"brightsatchel/internal/queue"
+	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
 )
 
@@ -42,8 +41,8 @@ func (s *Service) Sizes(ctx context.Context, v *access.Viewer) ([]store.OutputSi
 }
 
 // plan works out every file of a download, before any is made.
-func (s *Service) plan(ctx context.Context, r store.Reader, v *access.Viewer, w Wanted) (store.OutputSize, []store.DownloadItem, error) {
-	size, err := store.OutputSizeByID(ctx, r, v.Brand, w.OutputSize)
+func (s *Service) plan(ctx context.Context, v *access.Viewer, w Wanted) (store.OutputSize, []store.DownloadItem, error) {
+	size, err := store.OutputSizeByID(ctx, s.DB, v.Brand, w.OutputSize)
 	if err != nil {
 		return size, nil, err
 	}
@@ -53,11 +52,11 @@ func (s *Service) plan(ctx context.Context, r store.Reader, v *access.Viewer, w 
 	if err := outputs.CheckPattern(size.Pattern); err != nil {
 		return size, nil, fault.Invalidf("pattern", "%s", strings.TrimPrefix(err.Error(), "pattern: "))
 	}
-	ids, err := store.Select(ctx, r, v, access.Download, w.Selection)
+	ids, err := store.Select(ctx, s.DB, v, access.Download, w.Selection)
 	if err != nil {
 		return size, nil, err
 	}
-	assets, err := store.AssetsIn(ctx, r, v.Brand, ids)
+	assets, err := store.AssetsIn(ctx, s.DB, v.Brand, ids)
 	if err != nil {
 		return size, nil, err
 	}
@@ -66,12 +65,12 @@ func (s *Service) plan(ctx context.Context, r store.Reader, v *access.Viewer, w 
 	items := make([]store.DownloadItem, len(assets))
 	for i, a := range assets {
 		items[i] = store.DownloadItem{Number: i + 1, Asset: a.ID, Item: title(a), State: "waiting"}
-		if plans[i], err = outputs.Make(source(a), size.Size); err != nil {
+		if plans[i], err = outputs.Make(renditions.Source(a), size.Size); err != nil {
 			items[i].State, items[i].Why = "failed", "It has no width or height to resize by."
 		}
 		items[i].Width, items[i].Height = plans[i].Size.Width, plans[i].Size.Height
 		if w.KeepFolders && a.Folder.Valid && folders[a.Folder.Int64] == "" {
-			path, err := store.FolderPath(ctx, r, a.Folder.Int64)
+			path, err := store.FolderPath(ctx, s.DB, v, a.Folder.Int64)
 			if err != nil {
 				return size, nil, err
 			}
@@ -93,18 +92,18 @@ func title(a store.Asset) string {
 
 // Preview says which files a download would have, with their names and dimensions.
 func (s *Service) Preview(ctx context.Context, v *access.Viewer, w Wanted) ([]store.DownloadItem, error) {
-	_, items, err := s.plan(ctx, s.DB, v, w)
+	_, items, err := s.plan(ctx, v, w)
 	return items, err
 }
 
 // Take starts making a download.
 func (s *Service) Take(ctx context.Context, v *access.Viewer, w Wanted) (Taken, error) {
+	size, items, err := s.plan(ctx, v, w)
+	if err != nil {
+		return Taken{}, err
+	}
 	var id int64
-	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
-		size, items, err := s.plan(ctx, tx, v, w)
-		if err != nil {
-			return err
-		}
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
 		name := fmt.Sprintf("%s %s %s", v.BrandName, size.Name, time.Now().Format("2006-01-02 1504"))
 		id, err = tx.AddDownload(ctx, store.Download{
 			Brand: v.Brand, Person: v.Person, SizeID: size.ID, Name: outputs.CleanName(name) + ".zip", Pattern: size.Pattern, KeepFolders: w.KeepFolders,
@@ -112,7 +111,7 @@ func (s *Service) Take(ctx context.Context, v *access.Viewer, w Wanted) (Taken, 
 		if err != nil {
 			return err
 		}
-		return s.Queue.Enqueue(ctx, tx, MakeArgs{Download: id})
+		return s.Queue.Enqueue(ctx, tx, makeZIP{Download: id})
 	})
 	if err != nil {
 		return Taken{}, err
@@ -162,7 +161,7 @@ func (s *Service) Retry(ctx context.Context, v *access.Viewer, id int64) (Taken,
 		if err := tx.RetryDownload(ctx, id); err != nil {
 			return err
 		}
-		return s.Queue.Enqueue(ctx, tx, MakeArgs{Download: id})
+		return s.Queue.Enqueue(ctx, tx, makeZIP{Download: id})
 	})
 	if err != nil {
 		return Taken{}, err
@@ -185,23 +184,27 @@ func (s *Service) Archive(ctx context.Context, v *access.Viewer, code string) (s
 
 func archiveKey(d store.Download) string { return "downloads/" + d.Code + ".zip" }
 
-// MakeArgs is the job that makes the files of a download and packs them.
-type MakeArgs struct {
+// makeZIP is the job that makes the files of a download and packs them.
+type makeZIP struct {
 	Download int64 `json:"download"`
 }
 
 // Kind names the job in the queue.
-func (MakeArgs) Kind() string { return "make_download" }
+func (makeZIP) Kind() string { return "make_download" }
 
-// Maker does the job.
-type Maker struct {
-	river.WorkerDefaults[MakeArgs]
-	Service *Service
+// AddJobs makes the job known. It makes what is not made yet; after a crash that is what was left.
+func (s *Service) AddJobs() {
+	queue.Add(s.Queue, queue.Kind[makeZIP]{
+		Do:     func(ctx context.Context, job makeZIP) error { return s.makeDownload(ctx, job.Download) },
+		GaveUp: s.couldNotMake, Tries: queue.Soon, Queue: queue.Waited,
+	})
 }
 
-// Work makes what is not made yet; after a crash that is what was left.
-func (m *Maker) Work(ctx context.Context, job *river.Job[MakeArgs]) error {
-	return m.Service.makeDownload(ctx, job.Args.Download)
+// couldNotMake ends a download, so that it says so and can be tried again: what was not made counts as failed.
+func (s *Service) couldNotMake(ctx context.Context, job makeZIP, _ error) error {
+	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		return tx.FailDownload(ctx, job.Download, "Something went wrong on the server. Try again.")
+	})
 }
 
 func (s *Service) makeDownload(ctx context.Context, id int64) error {
@@ -247,7 +250,7 @@ func (s *Service) makeDownloadItem(ctx context.Context, d store.Download, size o
 	if len(assets) == 0 {
 		err = &media.Refused{Why: "It is not in the library any more."}
 	} else {
-		made, err = s.ensure(ctx, d.Brand, assets[0], size)
+		made, err = s.ensureAtLast(ctx, d.Brand, assets[0], size)
 	}
 	var refused *media.Refused
 	switch {
@@ -256,12 +259,21 @@ func (s *Service) makeDownloadItem(ctx context.Context, d store.Download, size o
 	case errors.As(err, &refused):
 		item.State, item.Why = "failed", refused.Why
 	case err != nil:
-		slog.Error("a rendition failed", "asset", item.Asset, "error", err)
-		item.State, item.Why = "failed", "It could not be made. Try again."
+		return err // our own fault, which is tried again
 	default:
 		item.State, item.Blob, item.Width, item.Height = "made", made.Blob, made.Width, made.Height
 	}
 	return s.DB.SetDownloadItem(ctx, *item)
+}
+
+// ensureAtLast makes a rendition however long that takes, as it may for a film.
+func (s *Service) ensureAtLast(ctx context.Context, brand int64, a store.Asset, size outputs.Size) (store.Rendition, error) {
+	for {
+		made, err := s.Renditions.Ensure(ctx, brand, a, size)
+		if !errors.Is(err, renditions.ErrMaking) || ctx.Err() != nil {
+			return made, err
+		}
+	}
 }
 
 // pack writes the ZIP. Pictures are packed already, so they are stored and not compressed once more.

@@ -9,19 +9,25 @@ import (
 	"strings"
 	"time"
 
-	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
-	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/media"
 	"brightsatchel/internal/passwords"
+	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
 )
 
 // Galleries lists the client galleries of the brand.
 func (s *Service) Galleries(ctx context.Context, v *access.Viewer) ([]store.Gallery, error) {
-	return store.Galleries(ctx, s.DB, v.Brand)
+	galleries, err := store.Galleries(ctx, s.DB, v.Brand)
+	if err != nil {
+		return nil, err
+	}
+	items, err := s.DB.Find().Uses(ctx, v, store.InAlbum)
+	for i := range galleries {
+		galleries[i].Items = items[galleries[i].Album]
+	}
+	return galleries, err
 }
 
 // GalleryChange is what can be set about a gallery; nil stays as it is. An empty Password or Ends takes it away.
@@ -93,7 +99,7 @@ func (s *Service) apply(ctx context.Context, tx *store.Tx, v *access.Viewer, g *
 			if len(*c.Password) < 6 {
 				return fault.Invalidf("password", "A password has at least 6 characters.")
 			}
-			hash, err := passwords.Hash(*c.Password)
+			hash, err := s.Passwords.Hash(ctx, *c.Password)
 			if err != nil {
 				return err
 			}
@@ -107,7 +113,7 @@ func (s *Service) apply(ctx context.Context, tx *store.Tx, v *access.Viewer, g *
 		g.Ends = sql.NullString{String: *c.Ends, Valid: *c.Ends != ""}
 	}
 	if c.Cover != nil {
-		if _, err := store.Select(ctx, tx, v, access.Look, query.Selection{IDs: []int64{*c.Cover}}); err != nil {
+		if err := store.Reachable(ctx, tx, v, access.Look, []int64{*c.Cover}); err != nil {
 			return err
 		}
 		g.Chosen = sql.NullInt64{Int64: *c.Cover, Valid: true}
@@ -127,12 +133,16 @@ func (s *Service) apply(ctx context.Context, tx *store.Tx, v *access.Viewer, g *
 	return nil
 }
 
-// GuestView is a gallery as a guest sees it. State is open, locked or closed; only an open one has pictures.
+// GuestView is a gallery as a guest sees it. State is open, locked or closed.
 type GuestView struct {
 	store.Gallery
-	State    string
-	Size     outputs.Size
-	Pictures []store.Asset
+	State string
+	Size  outputs.Size
+}
+
+// Allowance is what guests may have of what the gallery shows.
+func (g *GuestView) Allowance() access.Allowance {
+	return access.ForGuests(g.Size.Width, g.Size.Height, g.Downloads)
 }
 
 // Visit reads a gallery for a guest; unlocked says whether this guest has given the present password.
@@ -151,72 +161,74 @@ func (s *Service) Visit(ctx context.Context, code string, unlocked func(store.Ga
 		return view, nil
 	}
 	size, err := store.OutputSizeByID(ctx, s.DB, g.Brand, g.SizeID)
-	if err != nil {
-		return view, err
-	}
 	view.Size = size.Size
-	ids, err := store.AlbumItemIDs(ctx, s.DB, g.Album)
-	if err != nil {
-		return view, err
-	}
-	view.Pictures, err = store.AssetsIn(ctx, s.DB, g.Brand, ids)
 	return view, err
 }
 
-// Unlock checks a guest's password. From says where the attempt comes from, for the limit.
-func (s *Service) Unlock(ctx context.Context, g store.Gallery, password, from string) error {
-	if g.PasswordHash == "" {
-		return nil
+// Pictures reads what an open gallery shows, in its order.
+func (s *Service) Pictures(ctx context.Context, view GuestView) ([]store.Asset, error) {
+	ids, err := store.AlbumItemIDs(ctx, s.DB, view.Album)
+	if err != nil {
+		return nil, err
 	}
-	return passwords.Check(ctx, s.DB, "gallery "+g.Code+" "+from, password, g.PasswordHash, "That is not the password of this gallery.")
+	return store.AssetsIn(ctx, s.DB, view.Brand, ids)
 }
 
-// ForGuest opens the file of one picture for a guest who may see the gallery: a preview by its name, or "download" for
-// the size that was allowed. There is no way to an original. It returns the name to save it under.
-func (s *Service) ForGuest(ctx context.Context, view GuestView, asset, size string) (string, blob.Reader, error) {
+// Unlock checks a guest's password. From says where the attempt comes from, for the limit. A gallery that is closed does not
+// say whether a password is right, and one without a password has none to give: it says false.
+func (s *Service) Unlock(ctx context.Context, g store.Gallery, password, from string) (bool, error) {
+	if !g.Open || g.Ended {
+		return false, fault.Forbiddenf("This gallery is closed.")
+	}
+	if g.PasswordHash == "" {
+		return false, nil
+	}
+	return true, s.Passwords.Check(ctx, passwords.Attempt{What: "gallery " + g.Code, From: from}, password, g.PasswordHash, "That is not the password of this gallery.")
+}
+
+// ForGuest gives the key of one file for a guest who may see the gallery: a preview by its name, the film of a clip, or
+// "download" for the size that was allowed; none is larger than that. There is no way to an original. It returns the name to
+// save it under.
+func (s *Service) ForGuest(ctx context.Context, view GuestView, asset, size string) (name, key string, err error) {
 	if view.State != "open" {
-		return "", nil, fault.Forbiddenf("This gallery is not open to you.")
+		return "", "", fault.Forbiddenf("This gallery is not open to you.")
 	}
 	a, err := store.GalleryAsset(ctx, s.DB, view.Gallery, asset)
 	if err != nil {
-		return "", nil, err
+		return "", "", err
 	}
-	for _, name := range media.PreviewNames {
-		if name == size {
-			r, err := s.Blobs.Open(ctx, blob.Preview(a.SHA256, size, a.Turn))
-			return size + ".webp", r, err
-		}
+	may := view.Allowance()
+	switch {
+	case size == "film" && a.Kind == "clip":
+		key, err = s.Renditions.Film(ctx, view.Brand, a, may)
+		return "film.mp4", key, err
+	case size != "download":
+		key, err = s.Renditions.Preview(ctx, a, size, may)
+		return size + ".webp", key, err
+	case !may.Take:
+		return "", "", fault.Forbiddenf("This gallery is for looking at only.")
 	}
-	if size != "download" && size != "film" {
-		return "", nil, fault.NotFoundf("There is no such size.")
-	}
-	if size == "download" && !view.Downloads {
-		return "", nil, fault.Forbiddenf("This gallery is for looking at only.")
-	}
-	if size == "film" && a.Kind != "clip" {
-		return "", nil, fault.NotFoundf("That is not a clip.")
-	}
-	made, err := s.ensure(ctx, view.Brand, a, view.Size)
+	plan, err := outputs.Make(renditions.Source(a), view.Size)
 	if err != nil {
-		return "", nil, err
+		return "", "", err
 	}
-	plan, err := outputs.Make(source(a), view.Size)
-	if err != nil {
-		return "", nil, err
-	}
-	r, err := s.Blobs.Open(ctx, made.Blob)
-	return names([]store.Asset{a}, view.Size, []outputs.Plan{plan}, nil)[0], r, err
+	made, err := s.Renditions.Ensure(ctx, view.Brand, a, view.Size)
+	return names([]store.Asset{a}, view.Size, []outputs.Plan{plan}, nil)[0], made.Blob, err
 }
 
 // ZipForGuest writes all pictures of a gallery at the size that was allowed as a ZIP.
 func (s *Service) ZipForGuest(ctx context.Context, view GuestView, w io.Writer) error {
-	archive := zip.NewWriter(w)
-	plans := make([]outputs.Plan, len(view.Pictures))
-	for i, a := range view.Pictures {
-		plans[i], _ = outputs.Make(source(a), view.Size)
+	pictures, err := s.Pictures(ctx, view)
+	if err != nil {
+		return err
 	}
-	for i, name := range names(view.Pictures, view.Size, plans, nil) {
-		made, err := s.ensure(ctx, view.Brand, view.Pictures[i], view.Size)
+	archive := zip.NewWriter(w)
+	plans := make([]outputs.Plan, len(pictures))
+	for i, a := range pictures {
+		plans[i], _ = outputs.Make(renditions.Source(a), view.Size)
+	}
+	for i, name := range names(pictures, view.Size, plans, nil) {
+		made, err := s.ensureAtLast(ctx, view.Brand, pictures[i], view.Size)
 		if err != nil {
 			return fmt.Errorf("%s: %w", name, err)
 		}

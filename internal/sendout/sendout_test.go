@@ -4,11 +4,16 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
+	"image"
 	"image/jpeg"
 	"io"
 	"os"
 	"testing"
 	"time"
+
+	"golang.org/x/image/webp"
+
+	"brightsatchel/internal/media"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -39,7 +44,7 @@ func TestMain(m *testing.M) {
 func stocked(t *testing.T, name string) (*house.House, map[access.Role]*access.Viewer, []int64, int64) {
 	t.Helper()
 	h := housetest.New(t, name)
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	people := storetest.Brand(t, h.DB, name)
 	v := people[access.Coordinator]
 	var dropped []bringin.Dropped
@@ -194,29 +199,37 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	view, err := h.SendOut.Visit(ctx, code, locked)
 	require.NoError(t, err)
 	assert.Equal(t, "locked", view.State)
-	assert.Empty(t, view.Pictures)
 	inside, err := store.AssetByID(ctx, h.DB, v, ids[0])
 	require.NoError(t, err)
 	outside, err := store.AssetByID(ctx, h.DB, v, ids[2])
 	require.NoError(t, err)
 	_, _, err = h.SendOut.ForGuest(ctx, view, inside.Code, "small")
 	require.Error(t, err, "locked is locked, also for who knows an address")
-	require.ErrorContains(t, h.SendOut.Unlock(ctx, view.Gallery, "wrong", "here"), "not the password")
-	require.NoError(t, h.SendOut.Unlock(ctx, view.Gallery, password, "here"))
+	_, err = h.SendOut.Unlock(ctx, view.Gallery, "wrong", "here")
+	require.ErrorContains(t, err, "not the password")
+	given, err := h.SendOut.Unlock(ctx, view.Gallery, password, "here")
+	require.NoError(t, err)
+	assert.True(t, given)
 
 	view, err = h.SendOut.Visit(ctx, code, unlocked)
 	require.NoError(t, err)
-	require.Len(t, view.Pictures, 2)
-	name, r, err := h.SendOut.ForGuest(ctx, view, inside.Code, "download")
+	shown, err := h.SendOut.Pictures(ctx, view)
+	require.NoError(t, err)
+	require.Len(t, shown, 2)
+	name, key, err := h.SendOut.ForGuest(ctx, view, inside.Code, "download")
 	require.NoError(t, err)
 	assert.Equal(t, "shot.jpg", name)
-	config, err := jpeg.DecodeConfig(r)
-	require.NoError(t, err)
-	require.NoError(t, r.Close())
+	config := sizeOf(t, h, key, jpeg.DecodeConfig)
 	assert.Equal(t, [2]int{200, 100}, [2]int{config.Width, config.Height})
 	for _, size := range []string{"original", "film", "../original", ""} {
 		_, _, err = h.SendOut.ForGuest(ctx, view, inside.Code, size)
 		assert.Error(t, err, size)
+	}
+	for _, size := range media.PreviewNames {
+		_, key, err := h.SendOut.ForGuest(ctx, view, inside.Code, size)
+		require.NoError(t, err)
+		looked := sizeOf(t, h, key, webp.DecodeConfig)
+		assert.LessOrEqual(t, max(looked.Width, looked.Height), 200, "nothing is larger than the size that the gallery allows: %s", size)
 	}
 	_, _, err = h.SendOut.ForGuest(ctx, view, outside.Code, "small")
 	require.ErrorAs(t, err, &missing, "a picture of the library that is not in the gallery")
@@ -243,6 +256,19 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	view, err = h.SendOut.Visit(ctx, code, unlocked)
 	require.NoError(t, err)
 	assert.Equal(t, "closed", view.State)
+	_, err = h.SendOut.Unlock(ctx, view.Gallery, password, "there")
+	require.ErrorContains(t, err, "closed", "a closed gallery does not say whether a password is right")
+}
+
+// sizeOf reads the dimensions of what is stored under a key.
+func sizeOf(t *testing.T, h *house.House, key string, decode func(io.Reader) (image.Config, error)) image.Config {
+	t.Helper()
+	r, err := h.Blobs.Open(ctx, key)
+	require.NoError(t, err)
+	defer func() { _ = r.Close() }()
+	config, err := decode(r)
+	require.NoError(t, err)
+	return config
 }
 
 func TestAGalleryNeedsSense(t *testing.T) {

@@ -7,7 +7,6 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/core/ordering"
 )
 
 // Cover is a picture that stands for an album or a gallery.
@@ -18,7 +17,7 @@ type Cover struct {
 	CoverAlt     sql.NullString `db:"cover_alt"`
 }
 
-// Album is an album with the number of its items that are not in the bin. Its cover is the one that was chosen, or else
+// Album is an album. Items, where they were counted, are those of it that are not in the bin. Its cover is the one that was chosen, or else
 // its first item.
 type Album struct {
 	ID          int64         `db:"id"`
@@ -31,9 +30,9 @@ type Album struct {
 	Cover
 }
 
-const coverColumns = `ca.id as cover_id, ca.code as cover_code, cv.code as cover_version, ca.alt as cover_alt`
+const coverColumns = `ca.id as cover_id, ca.code as cover_code, picture_version(cv.code, ca.recipe_hash) as cover_version, ca.alt as cover_alt`
 
-const coverJoin = ` left join lateral (select a.id, a.code, a.alt, a.version_id from asset a where a.binned_at is null and a.id = coalesce(
+const coverJoin = ` left join lateral (select a.id, a.code, a.alt, a.version_id, a.recipe_hash from asset a where a.binned_at is null and a.id = coalesce(
 		(select c.id from asset c where c.id = CHOSEN and c.binned_at is null),
 		(select i.asset_id from album_item i join asset b on b.id = i.asset_id and b.binned_at is null where i.album_id = al.id order by i.position, i.asset_id limit 1))) ca on true
 	left join version cv on cv.id = ca.version_id`
@@ -45,8 +44,7 @@ func Albums(ctx context.Context, r Reader, v *access.Viewer) ([]Album, error) {
 	if reach := v.May(access.Look); !reach.All {
 		c.and("al.id = any(%s)", reach.AlbumIDs())
 	}
-	return list[Album](ctx, r, `select al.id, al.code, al.parent_id, al.name, al.description, al.cover_id as chosen,
-			(select count(*) from album_item i join asset a on a.id = i.asset_id and a.binned_at is null where i.album_id = al.id) as items, `+coverColumns+`
+	return list[Album](ctx, r, `select al.id, al.code, al.parent_id, al.name, al.description, al.cover_id as chosen, `+coverColumns+`
 		from album al`+replaceChosen("al.cover_id")+c.sql()+` order by al.name collate natural_name, al.id`, c.args...)
 }
 
@@ -126,68 +124,17 @@ func (tx *Tx) OrderAlbum(ctx context.Context, album int64, ids []int64, before i
 	return tx.reorder(ctx, orderedTable{"album_item", "album_id"}, album, ids, before)
 }
 
-// orderedTable is a table of items in a manual order, each row belonging to an owner.
-type orderedTable struct{ name, owner string }
-
-// lock makes changes to the order of one owner wait for each other, and returns the last key in it, or "".
-func (tx *Tx) lock(ctx context.Context, t orderedTable, owner int64) (string, error) {
-	if _, err := tx.ExecContext(ctx, `select pg_advisory_xact_lock(hashtext($1), $2::int)`, t.name, owner); err != nil {
-		return "", err
-	}
-	return get[string](ctx, tx, "", `select coalesce(max(position), '') from `+t.name+` where `+t.owner+` = $1`, owner)
+// AlbumOrder is the order of an album that was made by hand.
+func AlbumOrder(ctx context.Context, r Reader, brand, album int64) ([]int64, error) {
+	return list[int64](ctx, r, `select asset_id from album_item where album_id = $1 and brand_id = $2 order by position, asset_id`, album, brand)
 }
 
-func (tx *Tx) appendOrdered(ctx context.Context, t orderedTable, brand, owner int64, ids []int64) (int, error) {
-	last, err := tx.lock(ctx, t, owner)
-	if err != nil {
-		return 0, err
+// AlbumsOf lists the albums that an item is in.
+func AlbumsOf(ctx context.Context, r Reader, v *access.Viewer, asset int64) ([]Album, error) {
+	c := clause{from: " from album al join album_item i on i.album_id = al.id"}
+	c.and("i.asset_id = %s", asset)
+	if reach := v.May(access.Look); !reach.All {
+		c.and("al.id = any(%s)", reach.AlbumIDs())
 	}
-	keys, err := ordering.Spread(last, "", len(ids))
-	if err != nil {
-		return 0, err
-	}
-	res, err := tx.ExecContext(ctx, `insert into `+t.name+` (brand_id, `+t.owner+`, asset_id, position)
-		select $1, $2, u.id, u.key from unnest($3::bigint[], $4::text[]) u(id, key) on conflict do nothing`, brand, owner, ids, keys)
-	if err != nil {
-		return 0, err
-	}
-	return affected(res), nil
-}
-
-func (tx *Tx) takeOutOrdered(ctx context.Context, t orderedTable, owner int64, ids []int64) (int, error) {
-	res, err := tx.ExecContext(ctx, `delete from `+t.name+` where `+t.owner+` = $1 and asset_id = any($2)`, owner, ids)
-	if err != nil {
-		return 0, err
-	}
-	return affected(res), nil
-}
-
-func (tx *Tx) reorder(ctx context.Context, t orderedTable, owner int64, ids []int64, before int64) (int, error) {
-	if _, err := tx.lock(ctx, t, owner); err != nil {
-		return 0, err
-	}
-	upper := ""
-	if before != 0 {
-		var err error
-		upper, err = get[string](ctx, tx, "The picture to put them before is not there any more.",
-			`select position from `+t.name+` where `+t.owner+` = $1 and asset_id = $2`, owner, before)
-		if err != nil {
-			return 0, err
-		}
-	}
-	lower, err := get[string](ctx, tx, "", `select coalesce(max(position), '') from `+t.name+`
-		where `+t.owner+` = $1 and not asset_id = any($2) and ($3 = '' or position < $3)`, owner, ids, upper)
-	if err != nil {
-		return 0, err
-	}
-	keys, err := ordering.Spread(lower, upper, len(ids))
-	if err != nil {
-		return 0, err
-	}
-	res, err := tx.ExecContext(ctx, `update `+t.name+` x set position = u.key from unnest($2::bigint[], $3::text[]) u(id, key)
-		where x.`+t.owner+` = $1 and x.asset_id = u.id`, owner, ids, keys)
-	if err != nil {
-		return 0, err
-	}
-	return affected(res), nil
+	return list[Album](ctx, r, `select al.id, al.name`+c.sql()+` order by al.name collate natural_name`, c.args...)
 }

@@ -12,6 +12,8 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/calendar"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/recipe"
 )
 
 // AssetRow is what a tile shows.
@@ -31,7 +33,7 @@ type AssetRow struct {
 	Keeper   bool            `db:"keeper"`
 	Tint     int             `db:"tint"`
 	Live     bool            `db:"live"`
-	Turn     int             `db:"turn"`       // degrees clockwise
+	Recipe   Recipe          `db:"recipe"`
 	Stacked  int             `db:"stacked"`    // how many items its stack holds; 0 without one
 	LeftOver string          `db:"left_state"` // missing or changed, for a file that was left where it is
 	Bytes    int64           `db:"bytes"`
@@ -47,8 +49,8 @@ type AssetRow struct {
 
 // rowColumns reads an AssetRow from asset a joined with its version v; $1 is the person. Each tag is looked up by itself:
 // joined, all tags of all brands would be read for every item.
-const rowColumns = `a.id, a.code, v.code || case when a.turn = 0 then '' else '-' || a.turn end as version, a.kind, a.title, a.alt, a.file_name, a.width, a.height, a.seconds, a.pages, a.stars, a.tint,
-	a.turn, v.left_state, case when a.stack_id is null then 0 else (select count(*)::int from asset s where s.stack_id = a.stack_id and s.binned_at is null) end as stacked,
+const rowColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as version, a.kind, a.title, a.alt, a.file_name, a.width, a.height, a.seconds, a.pages, a.stars, a.tint,
+	a.recipe, v.left_state, case when a.stack_id is null then 0 else (select count(*)::int from asset s where s.stack_id = a.stack_id and s.binned_at is null) end as stacked,
 	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
 	exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id and g.open) as live,
 	a.bytes, a.captured_at, a.added_at, a.changed_at, a.folder_id, a.binned_at, (select name from person where id = a.added_by) as added_by_name, (select name from stage where id = a.stage_id) as stage,
@@ -64,12 +66,65 @@ func Rows(ctx context.Context, r Reader, v *access.Viewer, ids []int64) ([]Asset
 	if err != nil {
 		return nil, err
 	}
+	if err := hideUnseen(ctx, r, v, rows); err != nil {
+		return nil, err
+	}
 	place := make(map[int64]int, len(ids))
 	for i, id := range ids {
 		place[id] = i
 	}
 	slices.SortFunc(rows, func(a, b AssetRow) int { return place[a.ID] - place[b.ID] })
 	return rows, nil
+}
+
+// hideUnseen takes out of rows what the viewer may not know: folders that they may not look into, and how many items of a
+// stack they do not see.
+func hideUnseen(ctx context.Context, r Reader, v *access.Viewer, rows []AssetRow) error {
+	reach := v.May(access.Look)
+	if reach.All {
+		return nil
+	}
+	var stacked []int64
+	for i := range rows {
+		if !reach.Folder(rows[i].Folder.Int64) {
+			rows[i].Folder = sql.NullInt64{}
+		}
+		if rows[i].Stacked > 0 {
+			stacked = append(stacked, rows[i].ID)
+		}
+	}
+	if len(stacked) == 0 {
+		return nil
+	}
+	c := clause{from: "from asset one join asset a on a.stack_id = one.stack_id and a.binned_at is null"}
+	c.and("one.id = any(%s)", stacked)
+	c.within(reach)
+	seen, err := list[struct {
+		ID    int64 `db:"id"`
+		Items int   `db:"items"`
+	}](ctx, r, "select one.id, count(*) as items "+c.sql()+" group by one.id", c.args...)
+	for _, s := range seen {
+		for i := range rows {
+			if rows[i].ID == s.ID {
+				rows[i].Stacked = s.Items
+			}
+		}
+	}
+	return err
+}
+
+// Visible keeps those of some ids that the viewer may look at.
+func Visible(ctx context.Context, r Reader, v *access.Viewer, ids []int64) (map[int64]bool, error) {
+	c := clause{from: "from asset a"}
+	c.and("a.id = any(%s)", ids)
+	c.and("a.brand_id = %s", v.Brand)
+	c.within(v.May(access.Look))
+	seen, err := list[int64](ctx, r, "select a.id "+c.sql(), c.args...)
+	out := make(map[int64]bool, len(seen))
+	for _, id := range seen {
+		out[id] = true
+	}
+	return out, err
 }
 
 // Asset is one item with everything that its card shows.
@@ -135,20 +190,12 @@ func AssetsIn(ctx context.Context, r Reader, brand int64, ids []int64) ([]Asset,
 
 // MoveAssets puts items into a folder (0 is Unfiled) and returns how many were elsewhere before.
 func (tx *Tx) MoveAssets(ctx context.Context, ids []int64, folder int64) (int, error) {
-	res, err := tx.ExecContext(ctx, `update asset set folder_id = nullif($2::bigint, 0) where id = any($1) and folder_id is distinct from nullif($2::bigint, 0)`, ids, folder)
-	if err != nil {
-		return 0, err
-	}
-	return affected(res), nil
+	return tx.change(ctx, `update asset set folder_id = nullif($2::bigint, 0) where id = any($1) and folder_id is distinct from nullif($2::bigint, 0)`, ids, folder)
 }
 
 // RateAssets gives items stars from 0 to 5, or -1 to set them aside, and returns how many changed.
 func (tx *Tx) RateAssets(ctx context.Context, ids []int64, stars int) (int, error) {
-	res, err := tx.ExecContext(ctx, `update asset set stars = $2 where id = any($1) and stars <> $2`, ids, stars)
-	if err != nil {
-		return 0, err
-	}
-	return affected(res), nil
+	return tx.change(ctx, `update asset set stars = $2 where id = any($1) and stars <> $2`, ids, stars)
 }
 
 // KeepAssets sets or takes away a person's own mark and returns how many changed.
@@ -157,20 +204,12 @@ func (tx *Tx) KeepAssets(ctx context.Context, brand, person int64, ids []int64, 
 	if keep {
 		statement = `insert into keeper (brand_id, person_id, asset_id) select $1, $2, unnest($3::bigint[]) on conflict do nothing`
 	}
-	res, err := tx.ExecContext(ctx, statement, brand, person, ids)
-	if err != nil {
-		return 0, err
-	}
-	return affected(res), nil
+	return tx.change(ctx, statement, brand, person, ids)
 }
 
 // BinAssets puts items in the bin, or restores them, and returns how many changed.
 func (tx *Tx) BinAssets(ctx context.Context, ids []int64, binned bool) (int, error) {
-	res, err := tx.ExecContext(ctx, `update asset set binned_at = case when $2 then now() end where id = any($1) and (binned_at is not null) <> $2`, ids, binned)
-	if err != nil {
-		return 0, err
-	}
-	return affected(res), nil
+	return tx.change(ctx, `update asset set binned_at = case when $2 then now() end where id = any($1) and (binned_at is not null) <> $2`, ids, binned)
 }
 
 // Description is a change to the words on an item; a nil field stays as it is. Revision is what the person saw.
@@ -265,8 +304,8 @@ func (tx *Tx) CopyAssets(ctx context.Context, brand, person int64, ids []int64, 
 // What a second item takes over from the first, and its version from the first's.
 const (
 	copiedOfAsset = `kind, title, description, alt, credit, copyright, captured_at, captured_zone, camera, lens, place, focal_x, focal_y, file_name, media_type, bytes, width, height, seconds, pages, tint,
-		stage_id, source, turn, exposure, latitude, longitude, codec, sharpness, focal_by, looked_into`
-	copiedOfVersion = `v.file_name, v.media_type, v.bytes, v.sha256, v.metadata, v.server_folder_id, v.left_at, v.left_modified, v.left_state, v.likeness, v.likeness_bands, v.kind, v.width, v.height, v.seconds, v.pages, v.codec, v.tint, v.turn`
+		stage_id, source, recipe, recipe_hash, exposure, latitude, longitude, codec, sharpness, focal_by, looked_into`
+	copiedOfVersion = `v.file_name, v.media_type, v.bytes, v.sha256, v.metadata, v.server_folder_id, v.left_at, v.left_modified, v.left_state, v.likeness, v.likeness_bands, v.kind, v.width, v.height, v.seconds, v.pages, v.codec, v.tint`
 )
 
 // Shots reads when items were taken.
@@ -277,4 +316,52 @@ func Shots(ctx context.Context, r Reader, ids []int64) ([]calendar.Shot, error) 
 // BytesOf adds up the bytes of the present versions of items.
 func BytesOf(ctx context.Context, r Reader, ids []int64) (int64, error) {
 	return get[int64](ctx, r, "", `select coalesce(sum(bytes), 0)::bigint from asset where id = any($1)`, ids)
+}
+
+// NewAsset is an item that has just been brought in.
+type NewAsset struct {
+	File
+	Brand, Person       int64
+	Folder              int64 // 0 is Unfiled
+	Title               string
+	Description         string
+	Alt                 string
+	Credit              string
+	Copyright           string
+	Stars               int
+	Stage               string     // the name of a stage, if there is one of that name
+	Taken               *time.Time // local wall time
+	TakenZone           string
+	Camera              string
+	Lens                string
+	Exposure            string
+	Place               string
+	Latitude, Longitude *float64
+	Source              string // upload, server, watched, outlet; "" is upload
+	Recipe              recipe.Recipe
+}
+
+// AddAsset makes an item with its first version and returns its id.
+func (tx *Tx) AddAsset(ctx context.Context, n NewAsset) (int64, error) {
+	if n.Source == "" {
+		n.Source = "upload"
+	}
+	shown := n.Recipe.Size(geometry.Size{Width: n.Width, Height: n.Height})
+	var id int64
+	err := tx.GetContext(ctx, &id, `insert into asset (brand_id, folder_id, kind, title, description, alt, credit, copyright, stars, captured_at,
+			captured_zone, camera, lens, place, file_name, media_type, bytes, width, height, seconds, pages, tint, added_by, exposure, latitude, longitude, source, codec, stage_id, recipe, recipe_hash)
+		values ($1, nullif($2::bigint, 0), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, nullif($23::bigint, 0),
+			$24, $25, $26, $27, $28, (select id from stage where brand_id = $1 and lower(name) = lower($29)), $30, $31) returning id`,
+		n.Brand, n.Folder, n.Kind, n.Title, n.Description, n.Alt, n.Credit, n.Copyright, n.Stars, n.Taken,
+		n.TakenZone, n.Camera, n.Lens, n.Place, n.FileName, n.MediaType, n.Bytes, shown.Width, shown.Height, n.Seconds, n.Pages, n.Tint, n.Person,
+		n.Exposure, n.Latitude, n.Longitude, n.Source, n.Codec, n.Stage, string(n.Recipe.Canonical()), n.Recipe.Hash())
+	if err != nil {
+		return 0, err
+	}
+	version, err := tx.insertVersion(ctx, n.Brand, id, n.File)
+	if err != nil {
+		return 0, err
+	}
+	_, err = tx.ExecContext(ctx, `update asset set version_id = $2 where id = $1`, id, version)
+	return id, err
 }

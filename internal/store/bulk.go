@@ -51,12 +51,19 @@ func OpenBulks(ctx context.Context, r Reader, brand, person int64) ([]Bulk, erro
 	return list[Bulk](ctx, r, `select `+bulkColumns+` where b.brand_id = $1 and b.person_id = $2 and (b.finished_at is null or b.finished_at > now() - interval '1 minute') order by b.id`, brand, person)
 }
 
-// TakeBulk locks a bulk change and returns the next items of it, none when it is done.
-func (tx *Tx) TakeBulk(ctx context.Context, id int64, most int) ([]int64, error) {
+// LockBulk keeps others from a bulk change until the end of the transaction, and says whether it is still open.
+func (tx *Tx) LockBulk(ctx context.Context, id int64) (bool, error) {
+	open, err := list[int64](ctx, tx, `select id from bulk where id = $1 and finished_at is null for update`, id)
+	return len(open) > 0, err
+}
+
+// TakeBulk locks a bulk change and returns the next items of it, none when it is done, and how many came before them.
+func (tx *Tx) TakeBulk(ctx context.Context, id int64, most int) (ids []int64, before int, err error) {
 	next, err := get[struct {
-		IDs pq.Int64Array `db:"ids"`
-	}](ctx, tx, "That change is not there.", `select rest[1:$2] as ids from bulk where id = $1 and finished_at is null for update`, id, most)
-	return next.IDs, err
+		IDs    pq.Int64Array `db:"ids"`
+		Before int           `db:"before"`
+	}](ctx, tx, "That change is not there.", `select rest[1:$2] as ids, total - cardinality(rest) as before from bulk where id = $1 and finished_at is null for update`, id, most)
+	return next.IDs, next.Before, err
 }
 
 // AdvanceBulk notes that so many of the next items are done, of which some changed.
@@ -67,7 +74,7 @@ func (tx *Tx) AdvanceBulk(ctx context.Context, id int64, done, changed int) erro
 
 // EndBulk ends a bulk change: said becomes the words of its trail entry unless it is "", failed says why it did not go on.
 func (tx *Tx) EndBulk(ctx context.Context, id int64, said, failed string) error {
-	_, err := tx.ExecContext(ctx, `with ended as (update bulk set finished_at = now(), rest = '{}', failed = $3 where id = $1 returning trail_id)
+	_, err := tx.ExecContext(ctx, `with ended as (update bulk set finished_at = now(), rest = '{}', failed = $3 where id = $1 and finished_at is null returning trail_id)
 		update trail set said = $2 from ended where trail.id = ended.trail_id and $2 <> ''`, id, said, failed)
 	return err
 }

@@ -100,3 +100,13 @@ func (tx *Tx) RetryDownload(ctx context.Context, id int64) error {
 	_, err := tx.ExecContext(ctx, `update download set state = 'making' where id = $1`, id)
 	return err
 }
+
+// FailDownload ends a download that cannot be made now; what was not made is failed, and can be tried again.
+func (tx *Tx) FailDownload(ctx context.Context, id int64, why string) error {
+	if _, err := tx.ExecContext(ctx, `update download_item set state = 'failed', why = $2 where download_id = $1 and state = 'waiting'
+		and exists (select from download where id = $1 and state = 'making')`, id, why); err != nil {
+		return err
+	}
+	_, err := tx.ExecContext(ctx, `update download set state = 'failed' where id = $1 and state = 'making'`, id)
+	return err
+}

@@ -22,6 +22,8 @@ type Finder interface {
 	FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]FolderCount, error)
 	// Facets returns what the matching items are, with how many of each.
 	Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facets, error)
+	// Uses returns how many items outside of the bin have each tag, or are in each album, leaving out those without any.
+	Uses(ctx context.Context, v *access.Viewer, of Relation) (map[int64]int, error)
 	// Days returns on which days the matching items were taken, the last one first, and how many are undated at the end.
 	Days(ctx context.Context, v *access.Viewer, q query.Query) ([]Day, error)
 }
@@ -70,20 +72,11 @@ type Day struct {
 type SQL struct{ DB Reader }
 
 // Find is the Finder of a database: the index when there is one, else SQL.
-func (db *DB) Find() Finder { return finderOf(db) }
-
-func finderOf(r Reader) Finder {
-	switch x := r.(type) {
-	case *DB:
-		if x.Finder != nil {
-			return x.Finder
-		}
-	case *Tx:
-		if x.finder != nil {
-			return x.finder
-		}
+func (db *DB) Find() Finder {
+	if db.Finder != nil {
+		return db.Finder
 	}
-	return SQL{DB: r}
+	return SQL{DB: db}
 }
 
 // Sheet implements Finder.
@@ -185,6 +178,23 @@ func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facet
 	return out, err
 }
 
+// Uses implements Finder.
+func (f SQL) Uses(ctx context.Context, v *access.Viewer, of Relation) (map[int64]int, error) {
+	c := clause{from: "from asset a join " + string(of) + " x on x.asset_id = a.id"}
+	c.and("a.brand_id = %s", v.Brand)
+	c.where = append(c.where, "a.binned_at is null")
+	c.within(v.May(access.Look))
+	rows, err := list[struct {
+		ID    int64 `db:"id"`
+		Items int   `db:"items"`
+	}](ctx, f.DB, "select x."+otherColumn[of]+" as id, count(*) as items "+c.sql()+" group by 1", c.args...)
+	out := make(map[int64]int, len(rows))
+	for _, row := range rows {
+		out[row.ID] = row.Items
+	}
+	return out, err
+}
+
 // Days implements Finder.
 func (f SQL) Days(ctx context.Context, v *access.Viewer, q query.Query) ([]Day, error) {
 	q.Sort = ""
@@ -204,14 +214,4 @@ func orderOf(q *query.Query) string {
 		direction = "desc"
 	}
 	return strings.ReplaceAll(orders[q.Sort], "DIR", direction)
-}
-
-// AlbumOrder is the order of an album that was made by hand.
-func AlbumOrder(ctx context.Context, r Reader, brand, album int64) ([]int64, error) {
-	return list[int64](ctx, r, `select asset_id from album_item where album_id = $1 and brand_id = $2 order by position, asset_id`, album, brand)
-}
-
-// BrandIDs lists all brands.
-func BrandIDs(ctx context.Context, r Reader) ([]int64, error) {
-	return list[int64](ctx, r, `select id from brand order by id`)
 }

@@ -3,14 +3,12 @@ package store
 import (
 	"context"
 	"database/sql"
-	"slices"
 	"sync"
 
 	"github.com/lib/pq"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/core/ordering"
 )
 
 // Folder is a folder. Date is the day that what is in it belongs to, YYYY-MM-DD or "". Tags are ids.
@@ -70,13 +68,6 @@ func (tx *Tx) EnsureFolder(ctx context.Context, brand, parent int64, name string
 	return first(ids), false, err
 }
 
-func first(ids []int64) int64 {
-	if len(ids) == 0 {
-		return 0
-	}
-	return ids[0]
-}
-
 // AddFolder makes a folder. Two siblings cannot have one name.
 func (tx *Tx) AddFolder(ctx context.Context, brand, parent int64, name string) (int64, error) {
 	var id int64
@@ -101,15 +92,15 @@ func (tx *Tx) ChangeFolder(ctx context.Context, f Folder) error {
 
 // TagFolder makes tags the tags of a folder and says whether that changed anything.
 func (tx *Tx) TagFolder(ctx context.Context, brand, folder int64, tags []int64) (bool, error) {
-	gone, err := tx.ExecContext(ctx, `delete from folder_tag where folder_id = $1 and tag_id <> all($2)`, folder, tags)
+	gone, err := tx.change(ctx, `delete from folder_tag where folder_id = $1 and tag_id <> all($2)`, folder, tags)
 	if err != nil {
 		return false, err
 	}
-	come, err := tx.ExecContext(ctx, `insert into folder_tag (brand_id, folder_id, tag_id) select $1, $2, unnest($3::bigint[]) on conflict do nothing`, brand, folder, tags)
+	come, err := tx.change(ctx, `insert into folder_tag (brand_id, folder_id, tag_id) select $1, $2, unnest($3::bigint[]) on conflict do nothing`, brand, folder, tags)
 	if err != nil {
 		return false, err
 	}
-	return affected(gone)+affected(come) > 0, nil
+	return gone+come > 0, nil
 }
 
 // OrderFolders puts folders before another one of the same parent, or at the end of those when before is 0.
@@ -119,16 +110,16 @@ func (tx *Tx) OrderFolders(ctx context.Context, brand, parent int64, ids []int64
 	if err != nil {
 		return 0, err
 	}
-	return tx.placeByHand(ctx, "folder", siblings, ids, before)
+	moved, keys, err := placeByHand(siblings, ids, before)
+	if err != nil {
+		return 0, err
+	}
+	return tx.change(ctx, `update folder x set position = u.key from unnest($1::bigint[], $2::text[]) u(id, key) where x.id = u.id`, moved, keys)
 }
 
 // OrderFoldersByName takes the places by hand from the folders in parent and returns how many had one.
 func (tx *Tx) OrderFoldersByName(ctx context.Context, brand, parent int64) (int, error) {
-	res, err := tx.ExecContext(ctx, `update folder set position = null where brand_id = $1 and coalesce(parent_id, 0) = $2 and position is not null`, brand, parent)
-	if err != nil {
-		return 0, err
-	}
-	return affected(res), nil
+	return tx.change(ctx, `update folder set position = null where brand_id = $1 and coalesce(parent_id, 0) = $2 and position is not null`, brand, parent)
 }
 
 // OrderInFolder puts items of a folder before another one in it, or at its end when before is 0.
@@ -138,59 +129,21 @@ func (tx *Tx) OrderInFolder(ctx context.Context, folder int64, ids []int64, befo
 	if err != nil {
 		return 0, err
 	}
-	return tx.placeByHand(ctx, "asset", siblings, ids, before)
-}
-
-// placed is a row with its place by hand, or "".
-type placed struct {
-	ID       int64  `db:"id"`
-	Position string `db:"position"`
-}
-
-// placeByHand moves rows before another of their siblings, which come in their present order: first those with a place by
-// hand. Of the others only those that are to stay before the moved ones get a place too.
-func (tx *Tx) placeByHand(ctx context.Context, table string, siblings []placed, ids []int64, before int64) (int, error) {
-	rest := slices.DeleteFunc(siblings, func(p placed) bool { return slices.Contains(ids, p.ID) })
-	at := len(rest)
-	if before != 0 {
-		if at = slices.IndexFunc(rest, func(p placed) bool { return p.ID == before }); at < 0 {
-			return 0, fault.NotFoundf("What to put it before is not there any more.")
-		}
-	}
-	from, lower, upper := at, "", ""
-	for from > 0 && rest[from-1].Position == "" {
-		from--
-	}
-	if from > 0 {
-		lower = rest[from-1].Position
-	}
-	if at < len(rest) {
-		upper = rest[at].Position
-	}
-	moved := make([]int64, 0, at-from+len(ids))
-	for _, p := range rest[from:at] {
-		moved = append(moved, p.ID)
-	}
-	moved = append(moved, ids...)
-	keys, err := ordering.Spread(lower, upper, len(moved))
+	moved, keys, err := placeByHand(siblings, ids, before)
 	if err != nil {
 		return 0, err
 	}
-	res, err := tx.ExecContext(ctx, `update `+table+` x set position = u.key from unnest($1::bigint[], $2::text[]) u(id, key) where x.id = u.id`, moved, keys)
-	if err != nil {
-		return 0, err
-	}
-	return affected(res), nil
+	return tx.change(ctx, `update asset x set position = u.key from unnest($1::bigint[], $2::text[]) u(id, key) where x.id = u.id`, moved, keys)
 }
 
 // RemoveFolder moves what is in a folder to its parent (0: items become Unfiled, folders go to the top) and removes it.
 // It returns how many items and folders moved.
 func (tx *Tx) RemoveFolder(ctx context.Context, id, parent int64) (items, folders int, err error) {
-	moved, err := tx.ExecContext(ctx, `update asset set folder_id = nullif($2::bigint, 0) where folder_id = $1`, id, parent)
+	moved, err := tx.change(ctx, `update asset set folder_id = nullif($2::bigint, 0) where folder_id = $1`, id, parent)
 	if err != nil {
 		return 0, 0, err
 	}
-	up, err := tx.ExecContext(ctx, `update folder set parent_id = nullif($2::bigint, 0) where parent_id = $1`, id, parent)
+	up, err := tx.change(ctx, `update folder set parent_id = nullif($2::bigint, 0) where parent_id = $1`, id, parent)
 	if violates(err, "folder_sibling_name") {
 		return 0, 0, fault.Invalidf("name", "A folder inside has the same name as one beside it. Rename it first.")
 	}
@@ -200,12 +153,7 @@ func (tx *Tx) RemoveFolder(ctx context.Context, id, parent int64) (items, folder
 	if _, err = tx.ExecContext(ctx, `delete from folder where id = $1`, id); err != nil {
 		return 0, 0, err
 	}
-	return affected(moved), affected(up), nil
-}
-
-func affected(r sql.Result) int {
-	n, _ := r.RowsAffected()
-	return int(n)
+	return moved, up, nil
 }
 
 // LockFolderTree reads the tree and keeps other transactions from changing it with this function until the end.
@@ -216,12 +164,13 @@ func (tx *Tx) LockFolderTree(ctx context.Context, brand int64) (access.Tree, err
 	return FolderTree(ctx, tx, brand)
 }
 
-// FolderPath names a folder with everything above it, as in "Shoots / 2026 / Studio".
-func FolderPath(ctx context.Context, r Reader, id int64) (string, error) {
+// FolderPath names a folder with everything above it that the viewer may look into, as in "Shoots / 2026 / Studio".
+func FolderPath(ctx context.Context, r Reader, v *access.Viewer, id int64) (string, error) {
+	reach := v.May(access.Look)
 	return get[string](ctx, r, folderMissing, `with recursive up as (
 			select id, parent_id, name, 0 as depth from folder where id = $1
-			union all select f.id, f.parent_id, f.name, up.depth + 1 from folder f join up on f.id = up.parent_id where up.depth < 100)
-		select string_agg(name, ' / ' order by depth desc) from up`, id)
+			union all select f.id, f.parent_id, f.name, up.depth + 1 from folder f join up on f.id = up.parent_id where up.depth < 100 and ($2 or f.id = any($3)))
+		select string_agg(name, ' / ' order by depth desc) from up`, id, reach.All, reach.FolderIDs())
 }
 
 // CopyFoldersBelow makes the folders below one folder below another too, with their descriptions and order and nothing in

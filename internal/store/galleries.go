@@ -30,8 +30,7 @@ type Gallery struct {
 }
 
 var galleryColumns = `select g.id, g.brand_id, br.name as brand_name, g.code, g.title, g.message, g.album_id, al.name as album_name, g.password_hash, g.open, g.opened_at,
-		g.downloads, g.output_size_id, g.ends_on::text as ends_on, coalesce(g.ends_on < current_date, false) as ended, g.cover_id as chosen,
-		(select count(*) from album_item i join asset a on a.id = i.asset_id and a.binned_at is null where i.album_id = g.album_id) as items, ` + coverColumns + `
+		g.downloads, g.output_size_id, g.ends_on::text as ends_on, coalesce(g.ends_on < current_date, false) as ended, g.cover_id as chosen, ` + coverColumns + `
 	from gallery g join brand br on br.id = g.brand_id join album al on al.id = g.album_id` + replaceChosen("g.cover_id")
 
 const galleryMissing = "There is no gallery under this address."
@@ -76,14 +75,4 @@ func GalleryAsset(ctx context.Context, r Reader, g Gallery, code string) (Asset,
 // GalleriesShowing lists the titles of the open galleries that show an item.
 func GalleriesShowing(ctx context.Context, r Reader, asset int64) ([]string, error) {
 	return list[string](ctx, r, `select g.title from gallery g join album_item i on i.album_id = g.album_id where i.asset_id = $1 and g.open order by g.title`, asset)
-}
-
-// AlbumsOf lists the albums that an item is in.
-func AlbumsOf(ctx context.Context, r Reader, v *access.Viewer, asset int64) ([]Album, error) {
-	c := clause{from: " from album al join album_item i on i.album_id = al.id"}
-	c.and("i.asset_id = %s", asset)
-	if reach := v.May(access.Look); !reach.All {
-		c.and("al.id = any(%s)", reach.AlbumIDs())
-	}
-	return list[Album](ctx, r, `select al.id, al.name`+c.sql()+` order by al.name collate natural_name`, c.args...)
 }

@@ -7,7 +7,7 @@ import (
 )
 
 // Limits reads what a brand takes. Used counts the bytes of every distinct original in our storage, also of items in the
-// bin; files that were left where they are take none.
+// bin; files that were left where they are take none. It is kept as a sum (see count_usage in functions.sql).
 func Limits(ctx context.Context, r Reader, brand int64) (arrival.Limits, error) {
 	row, err := get[struct {
 		Largest int64  `db:"largest_file"`
@@ -17,18 +17,12 @@ func Limits(ctx context.Context, r Reader, brand int64) (arrival.Limits, error) 
 	if err != nil {
 		return arrival.Limits{}, err
 	}
-	used, err := get[int64](ctx, r, "", `select coalesce(sum(bytes), 0)::bigint from (select distinct on (sha256) bytes from version where brand_id = $1 and left_at is null order by sha256) v`, brand)
+	used, err := get[int64](ctx, r, "", `select coalesce((select bytes from brand_usage where brand_id = $1), 0)`, brand)
 	return arrival.Limits{LargestFile: row.Largest, Kinds: split(row.Kinds), StorageLimit: row.Limit, Used: used}, err
 }
 
 // SetLimits writes what a brand takes; a storage limit of 0 is none.
 func (tx *Tx) SetLimits(ctx context.Context, brand int64, l arrival.Limits) error {
 	_, err := tx.ExecContext(ctx, `update brand set largest_file = $2, kinds = $3, storage_limit = nullif($4::bigint, 0) where id = $1`, brand, l.LargestFile, l.Kinds, l.StorageLimit)
-	return err
-}
-
-// AddStage adds a stage after the others.
-func (tx *Tx) AddStage(ctx context.Context, brand int64, name string) error {
-	_, err := tx.ExecContext(ctx, `insert into stage (brand_id, name, number) values ($1, $2, (select count(*) from stage where brand_id = $1)) on conflict do nothing`, brand, name)
 	return err
 }

@@ -35,30 +35,6 @@ func (tx *Tx) AddOutputSize(ctx context.Context, brand int64, s outputs.Size) (i
 	return id, err
 }
 
-// Rendition is a file that was made from a version by a recipe.
-type Rendition struct {
-	Blob   string `db:"blob"`
-	Width  int    `db:"width"`
-	Height int    `db:"height"`
-	Bytes  int64  `db:"bytes"`
-}
-
-// RenditionOf finds what was made of a version by a recipe, or returns nil.
-func RenditionOf(ctx context.Context, r Reader, version int64, recipe string) (*Rendition, error) {
-	rows, err := list[Rendition](ctx, r, `select blob, width, height, bytes from rendition where version_id = $1 and recipe = $2`, version, recipe)
-	if err != nil || len(rows) == 0 {
-		return nil, err
-	}
-	return &rows[0], nil
-}
-
-// AddRendition remembers what was made; the same made twice is remembered once.
-func (db *DB) AddRendition(ctx context.Context, brand, version int64, recipe string, n Rendition) error {
-	_, err := db.ExecContext(ctx, `insert into rendition (brand_id, version_id, recipe, blob, width, height, bytes) values ($1, $2, $3, $4, $5, $6, $7)
-		on conflict (version_id, recipe) do nothing`, brand, version, recipe, n.Blob, n.Width, n.Height, n.Bytes)
-	return err
-}
-
 // AddFirstSizes gives a new brand the output sizes of another one.
 func (tx *Tx) AddFirstSizes(ctx context.Context, from, to int64) error {
 	_, err := tx.ExecContext(ctx, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)

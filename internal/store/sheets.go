@@ -74,32 +74,53 @@ func (c *clause) within(reach access.Reach) {
 }
 
 // Select resolves a selection to ids, in the order of the selection, and checks that the viewer may do the action to
-// every one of them. Ids that the viewer may not even look at, or that are gone, give NotFound.
-func Select(ctx context.Context, r Reader, v *access.Viewer, action access.Action, s query.Selection) ([]int64, error) {
-	ids := distinct(s.IDs)
-	if s.Everything != nil {
-		all, err := finderOf(r).IDs(ctx, v, *s.Everything)
-		if err != nil {
-			return nil, err
-		}
-		except := make(map[int64]bool, len(s.Except))
-		for _, id := range s.Except {
-			except[id] = true
-		}
-		ids = slices.DeleteFunc(all, func(id int64) bool { return except[id] })
+// every one of them. Ids that the viewer may not even look at, or that are gone, give NotFound. It takes the database and
+// not a transaction, since the index wants a connection of its own: whoever waits for one while holding another waits for
+// ever when all do. Select first, then begin; StillReachable looks again within the transaction.
+func Select(ctx context.Context, db *DB, v *access.Viewer, action access.Action, s query.Selection) ([]int64, error) {
+	if s.Everything == nil {
+		ids := distinct(s.IDs)
+		return ids, Reachable(ctx, db, v, action, ids)
 	}
+	ids, err := db.Find().IDs(ctx, v, *s.Everything) // a query shows nothing that may not be looked at
+	if err != nil {
+		return nil, err
+	}
+	except := make(map[int64]bool, len(s.Except))
+	for _, id := range s.Except {
+		except[id] = true
+	}
+	ids = slices.DeleteFunc(ids, func(id int64) bool { return except[id] })
 	if len(ids) == 0 {
-		return nil, fault.Invalidf("selection", "Nothing is selected.")
+		return nil, errNothing
 	}
-	if s.Everything == nil { // a query shows nothing that may not be looked at
-		if err := allReachable(ctx, r, v, access.Look, ids); err != nil {
-			return nil, err
-		}
+	return ids, StillReachable(ctx, db, v, action, ids)
+}
+
+var errNothing = fault.Invalidf("selection", "Nothing is selected.")
+
+// Reachable checks that the viewer may look at items and do the action to every one of them.
+func Reachable(ctx context.Context, r Reader, v *access.Viewer, action access.Action, ids []int64) error {
+	if len(ids) == 0 {
+		return errNothing
 	}
-	if action == access.Look || v.May(action).All {
-		return ids, nil
+	if err := allReachable(ctx, r, v, access.Look, ids); err != nil || action == access.Look {
+		return err
 	}
-	return ids, allReachable(ctx, r, v, action, ids)
+	return StillReachable(ctx, r, v, action, ids)
+}
+
+// StillReachable checks that the viewer may do the action to items that were there before.
+func StillReachable(ctx context.Context, r Reader, v *access.Viewer, action access.Action, ids []int64) error {
+	if v.May(action).All {
+		return nil
+	}
+	return allReachable(ctx, r, v, action, ids)
+}
+
+// ThoseThere leaves out the ids of items that are not in the brand any more.
+func ThoseThere(ctx context.Context, r Reader, brand int64, ids []int64) ([]int64, error) {
+	return list[int64](ctx, r, `select u.id from unnest($2::bigint[]) with ordinality as u(id, n) join asset a on a.id = u.id where a.brand_id = $1 order by u.n`, brand, ids)
 }
 
 func allReachable(ctx context.Context, r Reader, v *access.Viewer, action access.Action, ids []int64) error {

@@ -50,7 +50,7 @@ func TestWhatASheetShows(t *testing.T) {
 		if _, err := tx.KeepAssets(ctx, v.Brand, v.Person, inner, true); err != nil {
 			return 0, err
 		}
-		return tx.AddTags(ctx, v.Brand, inner, []int64{red})
+		return tx.ChangeTags(ctx, v.Brand, inner, []int64{red}, nil)
 	})
 	cases := []struct {
 		name string

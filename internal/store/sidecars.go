@@ -31,24 +31,3 @@ func (tx *Tx) ApplySidecar(ctx context.Context, brand, asset int64, c Sidecar) e
 	_, err = tx.ExecContext(ctx, `update version v set metadata = v.metadata || jsonb_build_object('Sidecar', $2::jsonb) from asset a where a.id = $1 and v.id = a.version_id`, asset, string(c.Metadata))
 	return err
 }
-
-// LockIntakeFiles reads the files of an intake and keeps others from settling them until the end of the transaction.
-func LockIntakeFiles(ctx context.Context, tx *Tx, intake int64) ([]IntakeFile, error) {
-	if _, err := tx.ExecContext(ctx, `select from intake_file where intake_id = $1 order by id for update`, intake); err != nil {
-		return nil, err
-	}
-	return IntakeFiles(ctx, tx, intake)
-}
-
-// LockIntakeFile reads one file of an intake by its code and keeps others from settling it.
-func LockIntakeFile(ctx context.Context, tx *Tx, code string) (IntakeFile, error) {
-	if _, err := tx.ExecContext(ctx, `select from intake_file where code = $1 for update`, code); err != nil {
-		return IntakeFile{}, err
-	}
-	return IntakeFileByCode(ctx, tx, code)
-}
-
-// CountIntakeFiles counts the files of an intake.
-func CountIntakeFiles(ctx context.Context, r Reader, intake int64) (int, error) {
-	return get[int](ctx, r, "", `select count(*) from intake_file where intake_id = $1`, intake)
-}

@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"strings"
 
 	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -24,6 +25,9 @@ import (
 
 //go:embed migrations/*.sql
 var migrations embed.FS
+
+//go:embed functions.sql
+var functions string
 
 // DB is the database. Pool is the same connections as pgx gives them, for the queue and for listening.
 // Finder, when there is one, resolves selections that are queries.
@@ -41,6 +45,9 @@ type Reader interface {
 	SelectContext(ctx context.Context, dest any, query string, args ...any) error
 }
 
+// connections is how many connections a process has at most, unless the address says otherwise (pool_max_conns).
+const connections = 20
+
 // Open connects to a PostgreSQL database by its URL. No statement runs longer than a minute.
 func Open(ctx context.Context, url string) (*DB, error) {
 	config, err := pgxpool.ParseConfig(url)
@@ -49,12 +56,16 @@ func Open(ctx context.Context, url string) (*DB, error) {
 	}
 	config.ConnConfig.RuntimeParams["statement_timeout"] = "60000"
 	config.ConnConfig.RuntimeParams["application_name"] = "bright-satchel"
-	config.MaxConns = max(config.MaxConns, 20)
+	if !strings.Contains(url, "pool_max_conns") {
+		config.MaxConns = connections
+	}
 	pool, err := pgxpool.NewWithConfig(ctx, config)
 	if err != nil {
 		return nil, err
 	}
-	db := &DB{DB: sqlx.NewDb(stdlib.OpenDBFromPool(pool), "pgx"), Pool: pool}
+	free := sql.OpenDB(bounded{stdlib.GetPoolConnector(pool)})
+	free.SetMaxIdleConns(0) // the pool keeps them
+	db := &DB{DB: sqlx.NewDb(free, "pgx"), Pool: pool}
 	if err := db.PingContext(ctx); err != nil {
 		pool.Close()
 		return nil, fmt.Errorf("the database does not answer: %w", err)
@@ -85,11 +96,23 @@ func (db *DB) Migrate(ctx context.Context) error {
 	if _, err := provider.Up(ctx); err != nil {
 		return fmt.Errorf("migrating: %w", err)
 	}
+	if err := db.InTx(ctx, func(tx *Tx) error { return tx.putFunctions(ctx) }); err != nil {
+		return fmt.Errorf("the functions of the database: %w", err)
+	}
 	queue, err := rivermigrate.New(riverpgxv5.New(db.Pool), nil)
 	if err != nil {
 		return err
 	}
 	_, err = queue.Migrate(ctx, rivermigrate.DirectionUp, nil)
+	return err
+}
+
+// putFunctions puts our functions in place as they are now. Processes that start together do so one after the other.
+func (tx *Tx) putFunctions(ctx context.Context) error {
+	if _, err := tx.ExecContext(ctx, `select pg_advisory_xact_lock(hashtext('functions'))`); err != nil {
+		return err
+	}
+	_, err := tx.ExecContext(ctx, functions)
 	return err
 }
 
@@ -114,4 +137,27 @@ func list[T any](ctx context.Context, r Reader, query string, args ...any) ([]T,
 func violates(err error, constraint string) bool {
 	var pg *pgconn.PgError
 	return errors.As(err, &pg) && pg.ConstraintName == constraint
+}
+
+func first(ids []int64) int64 {
+	if len(ids) == 0 {
+		return 0
+	}
+	return ids[0]
+}
+
+// change runs a statement and returns how many rows it changed.
+func (tx *Tx) change(ctx context.Context, statement string, args ...any) (int, error) {
+	res, err := tx.ExecContext(ctx, statement, args...)
+	if err != nil {
+		return 0, err
+	}
+	n, err := res.RowsAffected()
+	return int(n), err
+}
+
+// ReferenceGone says whether err is that of something which refers to what is not there any more.
+func ReferenceGone(err error) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && pg.Code == "23503"
 }

@@ -18,10 +18,10 @@ type Tag struct {
 
 const tagColumns = `t.id, t.name, coalesce(g.name, '') as group_name, count(x.asset_id)::int as uses, count(x.asset_id) filter (where x.origin = 'file')::int as files from tag t left join tag_group g on g.id = t.group_id`
 
-// Tags lists every tag of a brand, by group and name, with how often it is used outside of the bin.
+// Tags lists every tag of a brand, by group and name. How often each is used is not counted.
 func Tags(ctx context.Context, r Reader, brand int64) ([]Tag, error) {
-	return list[Tag](ctx, r, `select `+tagColumns+` left join (asset_tag x join asset a on a.id = x.asset_id and a.binned_at is null) on x.tag_id = t.id
-		where t.brand_id = $1 group by t.id, g.name order by g.name nulls last, t.name collate natural_name`, brand)
+	return list[Tag](ctx, r, `select t.id, t.name, coalesce(g.name, '') as group_name, 0 as uses, 0 as files from tag t left join tag_group g on g.id = t.group_id
+		where t.brand_id = $1 order by g.name nulls last, t.name collate natural_name`, brand)
 }
 
 // TagsOf lists the tags on any of the items, most used first, with on how many of them.
@@ -57,11 +57,6 @@ func ClosedTagGroup(ctx context.Context, r Reader, brand int64, name string) (st
 	return names[0], nil
 }
 
-// AddTags puts tags on items and returns how many items did not have all of them before.
-func (tx *Tx) AddTags(ctx context.Context, brand int64, ids, tags []int64) (int, error) {
-	return tx.AddTagsFrom(ctx, brand, ids, tags, "")
-}
-
 // AddTagsFrom puts tags on items and remembers where they come from: "file" for the keywords of a file. A tag that is on an
 // item already keeps its origin.
 func (tx *Tx) AddTagsFrom(ctx context.Context, brand int64, ids, tags []int64, origin string) (int, error) {
@@ -70,10 +65,12 @@ func (tx *Tx) AddTagsFrom(ctx context.Context, brand int64, ids, tags []int64, o
 		select count(distinct asset_id) from put`, brand, ids, tags, origin)
 }
 
-// TakeTagsOff takes tags off items and returns how many items had any of them.
-func (tx *Tx) TakeTagsOff(ctx context.Context, ids, tags []int64) (int, error) {
-	return get[int](ctx, tx, "", `with off as (delete from asset_tag where asset_id = any($1) and tag_id = any($2) returning asset_id)
-		select count(distinct asset_id) from off`, ids, tags)
+// ChangeTags puts tags on items and takes others off, and returns how many items changed.
+func (tx *Tx) ChangeTags(ctx context.Context, brand int64, ids, add, remove []int64) (int, error) {
+	return get[int](ctx, tx, "", `with put as (insert into asset_tag (brand_id, asset_id, tag_id)
+			select $1, a, t from unnest($2::bigint[]) a, unnest($3::bigint[]) t on conflict do nothing returning asset_id),
+		off as (delete from asset_tag where asset_id = any($2) and tag_id = any($4) returning asset_id)
+		select count(*) from (select asset_id from put union select asset_id from off) changed`, brand, ids, add, remove)
 }
 
 // EnsureTags returns the tags of those names and makes the ones that are new. Tags in a closed group are for stewards and
@@ -95,12 +92,17 @@ func (tx *Tx) EnsureTags(ctx context.Context, v *access.Viewer, names []string) 
 	return tags, nil
 }
 
-// NamesOf reads the names in a table of things with names, by id.
-func NamesOf(ctx context.Context, r Reader, table string, brand int64) (map[int64]string, error) {
+// TagNames reads what the tags of a brand are called, by id.
+func TagNames(ctx context.Context, r Reader, brand int64) (map[int64]string, error) {
+	return names(ctx, r, `select id, name from tag where brand_id = $1`, brand)
+}
+
+// names reads ids with names.
+func names(ctx context.Context, r Reader, query string, args ...any) (map[int64]string, error) {
 	rows, err := list[struct {
 		ID   int64  `db:"id"`
 		Name string `db:"name"`
-	}](ctx, r, `select id, name from `+table+` where brand_id = $1`, brand)
+	}](ctx, r, query, args...)
 	out := make(map[int64]string, len(rows))
 	for _, row := range rows {
 		out[row.ID] = row.Name

@@ -2,10 +2,11 @@ package store
 
 import (
 	"context"
-	"time"
+	"database/sql"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/likeness"
 )
 
 // Twin is a pair of items that look alike: the one that came later, and the one that was here.
@@ -40,38 +41,43 @@ func OpenTwins(ctx context.Context, r Reader, v *access.Viewer, intake int64, li
 
 // SettleTwin writes what was decided about a pair.
 func (tx *Tx) SettleTwin(ctx context.Context, brand, asset, other int64, state string) error {
-	res, err := tx.ExecContext(ctx, `update twin set state = $4 where brand_id = $1 and asset_id = $2 and other_id = $3 and state = 'open'`, brand, asset, other, state)
-	if err == nil && affected(res) == 0 {
+	n, err := tx.change(ctx, `update twin set state = $4 where brand_id = $1 and asset_id = $2 and other_id = $3 and state = 'open'`, brand, asset, other, state)
+	if err == nil && n == 0 {
 		return fault.NotFoundf("Somebody has decided about these two already.")
 	}
 	return err
 }
 
-// FileOf reads the file of an item's present version, to make it a version of another one.
-func FileOf(ctx context.Context, r Reader, asset int64) (File, error) {
-	row, err := get[struct {
-		FileName  string     `db:"file_name"`
-		MediaType string     `db:"media_type"`
-		Bytes     int64      `db:"bytes"`
-		SHA256    []byte     `db:"sha256"`
-		Kind      string     `db:"kind"`
-		Width     int        `db:"width"`
-		Height    int        `db:"height"`
-		Turn      int        `db:"turn"`
-		Seconds   *float64   `db:"seconds"`
-		Codec     string     `db:"codec"`
-		Pages     *int       `db:"pages"`
-		Tint      int        `db:"tint"`
-		Metadata  []byte     `db:"metadata"`
-		Folder    *int64     `db:"server_folder_id"`
-		LeftAt    *string    `db:"left_at"`
-		Modified  *time.Time `db:"left_modified"`
-	}](ctx, r, assetMissing, `select v.file_name, v.media_type, v.bytes, v.sha256, v.kind, v.width, v.height, v.turn, v.seconds, v.codec, v.pages, v.tint, v.metadata,
-		v.server_folder_id, v.left_at, v.left_modified from version v join asset a on a.version_id = v.id where a.id = $1`, asset)
-	f := File{Kind: row.Kind, FileName: row.FileName, MediaType: row.MediaType, Bytes: row.Bytes, SHA256: row.SHA256, Width: row.Width, Height: row.Height, Turn: row.Turn,
-		Seconds: row.Seconds, Codec: row.Codec, Pages: row.Pages, Tint: row.Tint, Metadata: row.Metadata}
-	if err == nil && row.LeftAt != nil {
-		f.Left = &Left{ServerFolder: *row.Folder, Path: *row.LeftAt, Modified: *row.Modified}
+// Likely is an item that looks like another one.
+type Likely struct {
+	Asset    int64        `db:"id"`
+	Width    int          `db:"width"`
+	Height   int          `db:"height"`
+	Taken    sql.NullTime `db:"captured_at"`
+	Likeness int64        `db:"likeness"`
+}
+
+// Alike finds the items of a brand, other than the given one and outside of the bin, whose present version has a hash
+// within likeness.Near of h.
+func Alike(ctx context.Context, r Reader, brand, asset int64, h likeness.Hash) ([]Likely, error) {
+	// The planner takes the bands for less choosy than they are, so they are looked up first, by themselves.
+	found, err := list[Likely](ctx, r, `with near as materialized (select id, asset_id, brand_id, likeness from version where likeness_bands && $2::int[])
+		select a.id, a.width, a.height, a.captured_at, v.likeness from near v join asset a on a.id = v.asset_id and a.version_id = v.id
+		where v.brand_id = $1 and a.id <> $3 and a.binned_at is null`, brand, h.Probes(), asset)
+	near := found[:0]
+	for _, l := range found {
+		if likeness.Distance(h, likeness.Hash(l.Likeness)) <= likeness.Near {
+			near = append(near, l)
+		}
 	}
-	return f, err
+	return near, err
+}
+
+// Compared is an item as it is compared with another one that looks like it.
+func Compared(a Asset) likeness.Picture {
+	p := likeness.Picture{Width: a.Width, Height: a.Height, Bytes: a.Bytes, MediaType: a.MediaType}
+	if a.Taken.Valid {
+		p.Taken = &a.Taken.Time
+	}
+	return p
 }

@@ -2,14 +2,13 @@ package store
 
 import (
 	"context"
-	"database/sql"
 	"encoding/json"
 	"time"
 
-	"brightsatchel/internal/core/likeness"
+	"brightsatchel/internal/core/geometry"
 )
 
-// File is what a version is made of: the bytes and all that they tell. Size is upright and turned, in pixels.
+// File is what a version is made of: the bytes and all that they tell. Size is upright, in pixels.
 type File struct {
 	Kind          string
 	FileName      string
@@ -17,7 +16,6 @@ type File struct {
 	Bytes         int64
 	SHA256        []byte
 	Width, Height int
-	Turn          int // degrees clockwise
 	Seconds       *float64
 	Codec         string
 	Pages         *int
@@ -33,52 +31,6 @@ type Left struct {
 	Modified     time.Time
 }
 
-// NewAsset is an item that has just been brought in.
-type NewAsset struct {
-	File
-	Brand, Person       int64
-	Folder              int64 // 0 is Unfiled
-	Title               string
-	Description         string
-	Alt                 string
-	Credit              string
-	Copyright           string
-	Stars               int
-	Stage               string     // the name of a stage, if there is one of that name
-	Taken               *time.Time // local wall time
-	TakenZone           string
-	Camera              string
-	Lens                string
-	Exposure            string
-	Place               string
-	Latitude, Longitude *float64
-	Source              string // upload, server, watched, outlet; "" is upload
-}
-
-// AddAsset makes an item with its first version and returns its id.
-func (tx *Tx) AddAsset(ctx context.Context, n NewAsset) (int64, error) {
-	if n.Source == "" {
-		n.Source = "upload"
-	}
-	var id int64
-	err := tx.GetContext(ctx, &id, `insert into asset (brand_id, folder_id, kind, title, description, alt, credit, copyright, stars, captured_at,
-			captured_zone, camera, lens, place, file_name, media_type, bytes, width, height, seconds, pages, tint, added_by, exposure, latitude, longitude, source, codec, turn, stage_id)
-		values ($1, nullif($2::bigint, 0), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, nullif($23::bigint, 0),
-			$24, $25, $26, $27, $28, $29, (select id from stage where brand_id = $1 and lower(name) = lower($30))) returning id`,
-		n.Brand, n.Folder, n.Kind, n.Title, n.Description, n.Alt, n.Credit, n.Copyright, n.Stars, n.Taken,
-		n.TakenZone, n.Camera, n.Lens, n.Place, n.FileName, n.MediaType, n.Bytes, n.Width, n.Height, n.Seconds, n.Pages, n.Tint, n.Person,
-		n.Exposure, n.Latitude, n.Longitude, n.Source, n.Codec, n.Turn, n.Stage)
-	if err != nil {
-		return 0, err
-	}
-	version, err := tx.insertVersion(ctx, n.Brand, id, n.File)
-	if err != nil {
-		return 0, err
-	}
-	_, err = tx.ExecContext(ctx, `update asset set version_id = $2 where id = $1`, id, version)
-	return id, err
-}
-
 func (tx *Tx) insertVersion(ctx context.Context, brand, asset int64, f File) (int64, error) {
 	var folder *int64
 	var path *string
@@ -87,10 +39,10 @@ func (tx *Tx) insertVersion(ctx context.Context, brand, asset int64, f File) (in
 		folder, path, modified = &f.Left.ServerFolder, &f.Left.Path, &f.Left.Modified
 	}
 	return get[int64](ctx, tx, "", `insert into version (brand_id, asset_id, file_name, media_type, bytes, sha256, metadata, server_folder_id, left_at, left_modified,
-			kind, width, height, seconds, codec, pages, tint, turn)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18) returning id`,
+			kind, width, height, seconds, codec, pages, tint)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17) returning id`,
 		brand, asset, f.FileName, f.MediaType, f.Bytes, f.SHA256, string(f.Metadata), folder, path, modified,
-		f.Kind, f.Width, f.Height, f.Seconds, f.Codec, f.Pages, f.Tint, f.Turn)
+		f.Kind, f.Width, f.Height, f.Seconds, f.Codec, f.Pages, f.Tint)
 }
 
 // AddVersion makes a file the newest version of an item and returns the id of the version. Titles, tags and all else that
@@ -105,38 +57,18 @@ func (tx *Tx) AddVersion(ctx context.Context, brand, asset int64, f File) (int64
 
 // showVersion makes one of the versions of an item the present one.
 func (tx *Tx) showVersion(ctx context.Context, asset, version int64) error {
-	_, err := tx.ExecContext(ctx, `update asset a set version_id = v.id, kind = v.kind, file_name = v.file_name, media_type = v.media_type, bytes = v.bytes,
-		width = v.width, height = v.height, seconds = v.seconds, codec = v.codec, pages = v.pages, tint = v.tint, turn = v.turn, looked_into = null
-		from version v where a.id = $1 and v.id = $2 and v.asset_id = a.id`, asset, version)
-	return err
-}
-
-// Duplicate is an item that has, or had, a version with certain bytes.
-type Duplicate struct {
-	Asset    int64          `db:"id"`
-	Title    string         `db:"title"`
-	Folder   sql.NullInt64  `db:"folder_id"`
-	Binned   sql.NullTime   `db:"binned_at"`
-	LeftRoot sql.NullString `db:"left_root"`
-	LeftAt   sql.NullString `db:"left_at"`
-}
-
-// SameContent finds the item of a brand, other than except, that has a version with these bytes, those outside of the bin
-// first; nil when there is none.
-func SameContent(ctx context.Context, r Reader, brand int64, sha256 []byte, except int64) (*Duplicate, error) {
-	rows, err := list[Duplicate](ctx, r, `select a.id, coalesce(nullif(a.title, ''), a.file_name) as title, a.folder_id, a.binned_at, sf.path as left_root, v.left_at
-		from version v join asset a on a.id = v.asset_id left join server_folder sf on sf.id = v.server_folder_id
-		where v.brand_id = $1 and v.sha256 = $2 and a.id <> $3 order by a.binned_at nulls first, v.left_at nulls first, a.id limit 1`, brand, sha256, except)
-	if err != nil || len(rows) == 0 {
-		return nil, err
+	now, err := get[struct {
+		Recipe Recipe `db:"recipe"`
+		Width  int    `db:"width"`
+		Height int    `db:"height"`
+	}](ctx, tx, assetMissing, `select a.recipe, v.width, v.height from asset a join version v on v.asset_id = a.id where a.id = $1 and v.id = $2`, asset, version)
+	if err != nil {
+		return err
 	}
-	return &rows[0], nil
-}
-
-// LockContent makes racing transactions that bring in the same bytes to one brand wait for each other; brand 0 stands for
-// the stored bytes themselves, which all brands share.
-func (tx *Tx) LockContent(ctx context.Context, brand int64, sha256 []byte) error {
-	_, err := tx.ExecContext(ctx, `select pg_advisory_xact_lock($1::int, ('x' || encode(substr($2::bytea, 1, 4), 'hex'))::bit(32)::int)`, brand, sha256)
+	shown := now.Recipe.Size(geometry.Size{Width: now.Width, Height: now.Height})
+	_, err = tx.ExecContext(ctx, `update asset a set version_id = v.id, kind = v.kind, file_name = v.file_name, media_type = v.media_type, bytes = v.bytes,
+		width = $3, height = $4, seconds = v.seconds, codec = v.codec, pages = v.pages, tint = v.tint, looked_into = null
+		from version v where a.id = $1 and v.id = $2 and v.asset_id = a.id`, asset, version, shown.Width, shown.Height)
 	return err
 }
 
@@ -156,31 +88,6 @@ func MetadataOf(ctx context.Context, r Reader, brand, asset int64) (json.RawMess
 	return json.RawMessage(text), err
 }
 
-// Likely is an item that looks like another one.
-type Likely struct {
-	Asset    int64        `db:"id"`
-	Width    int          `db:"width"`
-	Height   int          `db:"height"`
-	Taken    sql.NullTime `db:"captured_at"`
-	Likeness int64        `db:"likeness"`
-}
-
-// Alike finds the items of a brand, other than the given one and outside of the bin, whose present version has a hash
-// within likeness.Near of h.
-func Alike(ctx context.Context, r Reader, brand, asset int64, h likeness.Hash) ([]Likely, error) {
-	// The planner takes the bands for less choosy than they are, so they are looked up first, by themselves.
-	found, err := list[Likely](ctx, r, `with near as materialized (select id, asset_id, brand_id, likeness from version where likeness_bands && $2::int[])
-		select a.id, a.width, a.height, a.captured_at, v.likeness from near v join asset a on a.id = v.asset_id and a.version_id = v.id
-		where v.brand_id = $1 and a.id <> $3 and a.binned_at is null`, brand, h.Probes(), asset)
-	near := found[:0]
-	for _, l := range found {
-		if likeness.Distance(h, likeness.Hash(l.Likeness)) <= likeness.Near {
-			near = append(near, l)
-		}
-	}
-	return near, err
-}
-
 // Version is a file that an item has or had.
 type Version struct {
 	ID        int64     `db:"id"`
@@ -197,4 +104,32 @@ type Version struct {
 func VersionsOf(ctx context.Context, r Reader, brand, asset int64) ([]Version, error) {
 	return list[Version](ctx, r, `select v.id, v.file_name, v.media_type, v.bytes, v.width, v.height, v.created_at, v.id = a.version_id as current
 		from version v join asset a on a.id = v.asset_id where a.id = $1 and a.brand_id = $2 order by v.id desc`, asset, brand)
+}
+
+// FileOf reads the file of an item's present version, to make it a version of another one.
+func FileOf(ctx context.Context, r Reader, asset int64) (File, error) {
+	row, err := get[struct {
+		FileName  string     `db:"file_name"`
+		MediaType string     `db:"media_type"`
+		Bytes     int64      `db:"bytes"`
+		SHA256    []byte     `db:"sha256"`
+		Kind      string     `db:"kind"`
+		Width     int        `db:"width"`
+		Height    int        `db:"height"`
+		Seconds   *float64   `db:"seconds"`
+		Codec     string     `db:"codec"`
+		Pages     *int       `db:"pages"`
+		Tint      int        `db:"tint"`
+		Metadata  []byte     `db:"metadata"`
+		Folder    *int64     `db:"server_folder_id"`
+		LeftAt    *string    `db:"left_at"`
+		Modified  *time.Time `db:"left_modified"`
+	}](ctx, r, assetMissing, `select v.file_name, v.media_type, v.bytes, v.sha256, v.kind, v.width, v.height, v.seconds, v.codec, v.pages, v.tint, v.metadata,
+		v.server_folder_id, v.left_at, v.left_modified from version v join asset a on a.version_id = v.id where a.id = $1`, asset)
+	f := File{Kind: row.Kind, FileName: row.FileName, MediaType: row.MediaType, Bytes: row.Bytes, SHA256: row.SHA256, Width: row.Width, Height: row.Height,
+		Seconds: row.Seconds, Codec: row.Codec, Pages: row.Pages, Tint: row.Tint, Metadata: row.Metadata}
+	if err == nil && row.LeftAt != nil {
+		f.Left = &Left{ServerFolder: *row.Folder, Path: *row.LeftAt, Modified: *row.Modified}
+	}
+	return f, err
 }

@@ -6,19 +6,18 @@ import (
 	"errors"
 	"fmt"
 
-	"github.com/riverqueue/river"
-
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
 
 // Up to so many changes are undone while one waits.
 const atOnce = 500
 
-// Undo takes back what a trail entry changed, all of it or nothing; a large change in the background.
+// Undo takes back what a trail entry changed, all of it or nothing; a large change behind an answer that comes at once.
 func (s *Service) Undo(ctx context.Context, v *access.Viewer, entry int64) (store.Done, error) {
-	e, err := s.DB.MayUndo(ctx, v, entry)
+	e, err := store.MayUndo(ctx, s.DB, v, entry)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -30,7 +29,7 @@ func (s *Service) Undo(ctx context.Context, v *access.Viewer, entry int64) (stor
 		if err != nil {
 			return store.Done{}, err
 		}
-		return store.Done{Said: "Undoing: " + e.Said, Changed: e.Changes}, s.Queue.Enqueue(ctx, tx, UndoArgs{Bulk: id})
+		return store.Done{Said: "Undoing: " + e.Said, Changed: e.Changes, GoesOn: true}, s.Queue.Enqueue(ctx, tx, undoMany{Bulk: id})
 	})
 }
 
@@ -38,27 +37,21 @@ type undoOf struct {
 	Entry int64 `json:"entry"`
 }
 
-// UndoArgs is the job that undoes a change of many items.
-type UndoArgs struct {
+// undoMany is the job that undoes a change of many items.
+type undoMany struct {
 	Bulk int64 `json:"bulk"`
 }
 
 // Kind names the job in the queue.
-func (UndoArgs) Kind() string { return "undo_many" }
+func (undoMany) Kind() string { return "undo_many" }
 
-// InsertOpts puts it before files that are brought in: somebody watches.
-func (UndoArgs) InsertOpts() river.InsertOpts { return river.InsertOpts{Priority: 1} }
-
-// Undoer does the job.
-type Undoer struct {
-	river.WorkerDefaults[UndoArgs]
-	Service *Service
+func (s *Service) addUndoing() {
+	queue.Add(s.Queue, queue.Kind[undoMany]{Do: s.undoMany, GaveUp: s.gaveUpUndoing, Tries: queue.Soon, Queue: queue.Waited, Priority: 1})
 }
 
-// Work undoes in one transaction.
-func (u *Undoer) Work(ctx context.Context, job *river.Job[UndoArgs]) error {
-	db := u.Service.DB
-	b, err := store.BulkByID(ctx, db, job.Args.Bulk)
+// undoMany undoes in one transaction, which ends the bulk change too.
+func (s *Service) undoMany(ctx context.Context, job undoMany) error {
+	b, err := store.BulkByID(ctx, s.DB, job.Bulk)
 	if err != nil || b.Finished != nil {
 		return err
 	}
@@ -66,15 +59,20 @@ func (u *Undoer) Work(ctx context.Context, job *river.Job[UndoArgs]) error {
 	if err := json.Unmarshal(b.Argument, &of); err != nil {
 		return fmt.Errorf("the argument of bulk %d: %w", b.ID, err)
 	}
-	said, failed := "", ""
-	done, err := db.UndoInto(ctx, of.Entry, b.Trail)
-	said = done.Said
+	_, err = s.DB.UndoInto(ctx, of.Entry, b)
 	var refused *fault.Conflict
-	if errors.As(err, &refused) {
-		said, failed, err = "Could not undo it", refused.Text, nil
+	var forbidden *fault.Forbidden
+	if errors.As(err, &refused) || errors.As(err, &forbidden) {
+		return s.couldNotUndo(ctx, b.ID, err.Error())
 	}
-	if err != nil {
-		return err
-	}
-	return db.InTx(ctx, func(tx *store.Tx) error { return tx.EndBulk(ctx, b.ID, said, failed) })
+	return err
+}
+
+func (s *Service) couldNotUndo(ctx context.Context, bulk int64, why string) error {
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.EndBulk(ctx, bulk, "Could not undo it", why) })
+}
+
+// gaveUpUndoing says that nothing was undone; were it undone, the bulk change would have ended with it.
+func (s *Service) gaveUpUndoing(ctx context.Context, job undoMany, _ error) error {
+	return s.couldNotUndo(ctx, job.Bulk, "Something went wrong on the server. Nothing was undone; try again.")
 }

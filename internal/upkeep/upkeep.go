@@ -15,6 +15,13 @@ type Service struct {
 	Queue *queue.Queue
 }
 
+// New returns the service, with its job made known.
+func New(db *store.DB, jobs *queue.Queue) *Service {
+	s := &Service{DB: db, Queue: jobs}
+	s.addUndoing()
+	return s
+}
+
 // Trail lists the last entries: everybody's for stewards and coordinators, else the viewer's own.
 func (s *Service) Trail(ctx context.Context, v *access.Viewer) ([]store.TrailEntry, error) {
 	person := v.Person

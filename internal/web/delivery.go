@@ -4,10 +4,12 @@ import (
 	"errors"
 	"mime"
 	"net/http"
+	"os"
 	"path"
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -15,7 +17,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/media"
-	"brightsatchel/internal/media/clips"
+	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
 )
 
@@ -23,6 +25,91 @@ import (
 func (s *Server) addDelivery() {
 	s.route(http.MethodGet, "/media/:brand/:code/:size", signedIn, s.deliver)
 	s.route(http.MethodGet, "/downloads/:brand/:code", may(access.Download), s.deliverArchive)
+}
+
+// deliverQuickly sends previews that are there to people and guests who are known, without asking the database, and says
+// whether it did. Everything else, and everything that goes wrong, is left to the routes.
+func (s *Server) deliverQuickly(w http.ResponseWriter, r *http.Request) bool {
+	if r.Method != http.MethodGet && r.Method != http.MethodHead {
+		return false
+	}
+	parts := strings.Split(r.URL.Path, "/")
+	version, versioned := strings.CutPrefix(r.URL.RawQuery, "v=")
+	if !versioned || len(parts) < 5 || !slices.Contains(media.PreviewNames, parts[len(parts)-1]) {
+		return false
+	}
+	var key string
+	cache, found := keepForGood, false
+	switch {
+	case len(parts) == 5 && parts[1] == "media":
+		key, found = s.quickKey(r, parts[2], parts[3], version, parts[4])
+	case len(parts) == 6 && parts[1] == "g" && parts[3] == "media":
+		key, found = s.quickGuestKey(r, parts[2], parts[4], version, parts[5])
+		cache = keepForGuests
+	}
+	if !found {
+		return false
+	}
+	file, err := s.house.Blobs.OpenFile(key)
+	if err != nil {
+		return false
+	}
+	began := time.Now()
+	plainHeaders(w.Header())
+	sendFile(w, r, file, "image/webp", "", cache)
+	requests.WithLabelValues(r.Method, "/"+parts[1]+" quickly", "200").Observe(time.Since(began).Seconds())
+	return true
+}
+
+// quickKey is the key of a preview for somebody who is signed in.
+func (s *Server) quickKey(r *http.Request, brand, code, version, size string) (string, bool) {
+	person, err := s.personOf(r)
+	if err != nil || person == 0 {
+		return "", false
+	}
+	v, err := s.known.viewer(r.Context(), person, brand)
+	if err != nil {
+		return "", false
+	}
+	asked := false
+	d, err := s.known.delivered.get(code+" "+version, time.Hour, func() (store.Delivered, error) {
+		asked = true
+		return ofVersion(version)(store.DeliveredByCode(r.Context(), s.house.DB, v.Viewer, code))
+	})
+	if err != nil {
+		return "", false
+	}
+	if sees, known := s.house.Index.Sees(v.Viewer, v.look, d.ID); known && !sees || !known && !asked {
+		return "", false
+	}
+	return blob.Picture(d.SHA256, size, d.Recipe.Hash()), true
+}
+
+// ofVersion refuses what was found when it is not of the version that was asked for.
+func ofVersion(version string) func(store.Delivered, error) (store.Delivered, error) {
+	return func(d store.Delivered, err error) (store.Delivered, error) {
+		if err == nil && d.Version != version {
+			err = errOtherVersion
+		}
+		return d, err
+	}
+}
+
+var errOtherVersion = errors.New("the item has another version now")
+
+// personOf is the person of a session, remembered for a moment; 0 is nobody.
+func (s *Server) personOf(r *http.Request) (int64, error) {
+	cookie, err := r.Cookie(s.sessions.Cookie.Name)
+	if err != nil {
+		return 0, nil
+	}
+	return s.known.people.get(cookie.Value, holdFor, func() (int64, error) {
+		ctx, err := s.sessions.Load(r.Context(), cookie.Value)
+		if err != nil {
+			return 0, err
+		}
+		return s.sessions.GetInt64(ctx, "person"), nil
+	})
 }
 
 // deliver sends a preview, the film of a clip, or the original. The address of a preview names the version, so that
@@ -33,40 +120,51 @@ func (s *Server) deliver(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
+	may := v.Allowance(asset.Folder.Int64)
 	size := c.Param("size")
-	original := blob.Source{Sum: asset.SHA256, Root: asset.LeftRoot.String, Path: asset.LeftAt.String}
 	switch {
-	case slices.Contains(media.PreviewNames, size):
-		return s.send(c, blob.Preview(asset.SHA256, size, asset.Turn), "image/webp", keepForGood)
 	case size == "strip" && asset.Kind == "clip":
-		return s.send(c, blob.Preview(asset.SHA256, "strip", 0), "image/webp", keepForGood)
+		return s.send(c, renditions.Strip(asset), "image/webp", "", keepForGood)
 	case size == "film" && asset.Kind == "clip":
-		if !clips.Playable(asset.Codec) && asset.Codec != "" {
-			return s.send(c, blob.Film(asset.SHA256), "video/mp4", keepForGood)
+		key, err := s.house.Renditions.Film(c, v.Brand, asset, may)
+		if err != nil {
+			return err
 		}
-		return s.sendOriginal(c, original, strings.Replace(asset.MediaType, "quicktime", "mp4", 1), "", keepForGood)
-	case size == "film" && asset.Kind == "animation":
-		return s.sendOriginal(c, original, asset.MediaType, "", keepForGood)
+		if key != "" {
+			return s.send(c, key, "video/mp4", "", keepForGood)
+		}
+		return s.sendOriginal(c, asset, strings.Replace(asset.MediaType, "quicktime", "mp4", 1), "", keepForGood)
+	case size == "film" && asset.Kind == "animation" && may.Original:
+		return s.sendOriginal(c, asset, asset.MediaType, "", keepForGood)
+	case size == "film" && asset.Kind == "animation": // the moving picture is the original; who may not have that sees it still
+		size = media.PreviewNames[1]
 	case strings.HasPrefix(size, "page-") && asset.Kind == "document":
 		page, err := strconv.Atoi(size[len("page-"):])
 		if err != nil || page < 1 || int64(page) > max(1, asset.Pages.Int64) {
 			return fault.NotFoundf("There is no such page.")
 		}
-		key, err := s.house.Finding.Page(c, asset, page-1)
+		key, err := s.house.Renditions.Page(c, asset, page-1)
 		if err != nil {
 			return err
 		}
-		return s.send(c, key, "image/webp", keepForGood)
+		return s.send(c, key, "image/webp", "", keepForGood)
 	case size == "original":
-		if !v.May(access.Download).Folder(asset.Folder.Int64) {
+		if !may.Original {
 			return fault.Forbiddenf("You may look at this item, and not take its original.")
 		}
-		return s.sendOriginal(c, original, asset.MediaType, asset.FileName, "private, no-store")
+		return s.sendOriginal(c, asset, asset.MediaType, asset.FileName, "private, no-store")
 	}
-	return fault.NotFoundf("There is no such size.")
+	key, err := s.house.Renditions.Preview(c, asset, size, may)
+	if err != nil {
+		return err
+	}
+	return s.send(c, key, "image/webp", "", keepForGood)
 }
 
-const keepForGood = "private, max-age=31536000, immutable"
+const (
+	keepForGood   = "private, max-age=31536000, immutable"
+	keepForGuests = "private, max-age=600"
+)
 
 func (s *Server) deliverArchive(c *gin.Context) error {
 	download, file, err := s.house.SendOut.Archive(c, viewerOf(c), c.Param("code"))
@@ -76,13 +174,22 @@ func (s *Server) deliverArchive(c *gin.Context) error {
 	return sendReader(c, file, "application/zip", download.Name, "private, no-store")
 }
 
-func (s *Server) send(c *gin.Context, key, mediaType, cache string) error {
-	file, err := s.house.Blobs.Open(c, key)
-	return sendFound(c, file, err, mediaType, "", cache)
+// send sends what is stored under a key.
+func (s *Server) send(c *gin.Context, key, mediaType, saveAs, cache string) error {
+	file, err := s.house.Blobs.OpenFile(key)
+	if err == nil {
+		sendFile(unwrapped(c.Writer), c.Request, file, mediaType, saveAs, cache)
+		return nil
+	}
+	if !errors.Is(err, blob.ErrMissing) {
+		return err
+	}
+	stored, err := s.house.Blobs.Open(c, key) // it may be stored elsewhere
+	return sendFound(c, stored, err, mediaType, saveAs, cache)
 }
 
-func (s *Server) sendOriginal(c *gin.Context, original blob.Source, mediaType, saveAs, cache string) error {
-	file, err := s.house.Blobs.OpenSource(c, original)
+func (s *Server) sendOriginal(c *gin.Context, a store.Asset, mediaType, saveAs, cache string) error {
+	file, err := s.house.Blobs.OpenSource(c, renditions.Original(a))
 	return sendFound(c, file, err, mediaType, saveAs, cache)
 }
 
@@ -96,17 +203,56 @@ func sendFound(c *gin.Context, file blob.Reader, err error, mediaType, saveAs, c
 	return sendReader(c, file, mediaType, saveAs, cache)
 }
 
-// sendReader sends bytes with ranges. Nothing that was uploaded can act in our name: no sniffing, and a policy that
-// takes away scripts, forms and our origin. With saveAs it is to be saved and not shown.
+// sendReader sends bytes with ranges.
 func sendReader(c *gin.Context, file blob.Reader, mediaType, saveAs, cache string) error {
 	defer func() { _ = file.Close() }()
-	h := c.Writer.Header()
+	defer patiently(c.Writer, file.Size())()
+	mediaHeaders(c.Writer.Header(), mediaType, saveAs, cache)
+	http.ServeContent(c.Writer, c.Request, path.Base(saveAs), file.ModTime(), file)
+	return nil
+}
+
+// sendFile sends a file with ranges. Where the writer is the server's own, the system copies it straight to the connection.
+func sendFile(w http.ResponseWriter, r *http.Request, file *os.File, mediaType, saveAs, cache string) {
+	defer func() { _ = file.Close() }()
+	info, err := file.Stat()
+	if err != nil {
+		writeProblem(w, internalProblem())
+		return
+	}
+	defer patiently(w, info.Size())()
+	mediaHeaders(w.Header(), mediaType, saveAs, cache)
+	http.ServeContent(w, r, path.Base(saveAs), info.ModTime(), file)
+}
+
+// slowest is how slow a connection may be that something is sent through, in bytes a second.
+const slowest = 20_000
+
+// patiently gives an answer of a size the time that a slow connection needs, and returns what ends that.
+func patiently(w http.ResponseWriter, size int64) func() {
+	control := http.NewResponseController(w)
+	_ = control.SetWriteDeadline(time.Now().Add(time.Minute + time.Duration(size/slowest)*time.Second))
+	return func() { _ = control.SetWriteDeadline(time.Time{}) }
+}
+
+// unwrapped is the server's own writer, behind what wraps it.
+func unwrapped(w http.ResponseWriter) http.ResponseWriter {
+	for {
+		inner, wraps := w.(interface{ Unwrap() http.ResponseWriter })
+		if !wraps {
+			return w
+		}
+		w = inner.Unwrap()
+	}
+}
+
+// mediaHeaders: nothing that was uploaded can act in our name: no sniffing, and a policy that takes away scripts, forms and
+// our origin. With saveAs it is to be saved and not shown.
+func mediaHeaders(h http.Header, mediaType, saveAs, cache string) {
 	h.Set("Content-Type", mediaType)
 	h.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; sandbox")
 	h.Set("Cache-Control", cache)
 	if saveAs != "" {
 		h.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": saveAs}))
 	}
-	http.ServeContent(c.Writer, c.Request, path.Base(saveAs), file.ModTime(), file)
-	return nil
 }

@@ -30,7 +30,7 @@ func bringInDrawing(t *testing.T, h *house.House, v *access.Viewer) string {
 	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, []bringin.Dropped{{Name: "drawing.svg", Bytes: int64(len(data))}}, 0)
 	require.NoError(t, err)
 	require.NoError(t, h.BringIn.Receive(ctx, batch.Files[0].Code, bytes.NewReader(data)))
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 	batch = housetest.Settled(t, h, v, batch.ID)
 	require.Equal(t, "added", batch.Files[0].State, batch.Files[0].Why)
 	return batch.Files[0].AssetCode.String

@@ -33,8 +33,13 @@ func newEvents() *events {
 	return &events{open: map[*stream]bool{}, closed: make(chan struct{})}
 }
 
-func (e *events) listen(ctx context.Context, db *store.DB) {
-	db.Listen(ctx, e.changed, func() { e.changed(0, "everything") })
+// listen tells open screens, and also, of what changed in the database until ctx ends.
+func (e *events) listen(ctx context.Context, db *store.DB, also func(brand int64, table string)) {
+	told := func(brand int64, table string) {
+		also(brand, table)
+		e.changed(brand, table)
+	}
+	db.Listen(ctx, told, func() { told(0, "everything") })
 }
 
 // changed wakes the screens of a brand; brand 0 means all.
@@ -109,8 +114,12 @@ func (s *Server) stream(c *gin.Context) error {
 			}
 		case <-st.wake:
 			time.Sleep(foldFor)
-			tables, _ := json.Marshal(e.take(st))
-			if send("event: changed\ndata: "+string(tables)+"\n\n") != nil {
+			changed := e.take(st)
+			if len(changed) == 0 { // it was woken twice and has told everything
+				continue
+			}
+			tables, err := json.Marshal(changed)
+			if err != nil || send("event: changed\ndata: "+string(tables)+"\n\n") != nil {
 				return nil
 			}
 		}

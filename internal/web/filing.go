@@ -8,7 +8,6 @@ import (
 	"brightsatchel/internal/core/calendar"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/filing"
-	"brightsatchel/internal/store"
 )
 
 // The operations of filing: folders and their order, copies, filing by date, stacks, the bin.
@@ -102,13 +101,6 @@ func (h *handler) FileByDate(ctx context.Context, r api.FileByDateRequestObject)
 	return api.FileByDate200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
-func (h *handler) ListPieces(ctx context.Context, _ api.ListPiecesRequestObject) (api.ListPiecesResponseObject, error) {
-	list, err := h.house.Filing.Pieces(ctx, viewerOf(ctx))
-	return api.ListPieces200JSONResponse(each(list, func(b store.Bulk) api.Pieces {
-		return api.Pieces{ID: b.ID, Trail: &b.Trail, Said: b.Said, Total: b.Total, Left: b.Left, Failed: b.Failed, Finished: b.Finished != nil}
-	})), err
-}
-
 func (h *handler) StackAssets(ctx context.Context, r api.StackAssetsRequestObject) (api.StackAssetsResponseObject, error) {
 	d, err := h.house.Filing.Stack(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), value(r.Body.Pick))
 	return api.StackAssets200JSONResponse{DoneJSONResponse: done(d)}, err
@@ -127,4 +119,54 @@ func (h *handler) PickOfStack(ctx context.Context, r api.PickOfStackRequestObjec
 func (h *handler) EmptyBin(ctx context.Context, _ api.EmptyBinRequestObject) (api.EmptyBinResponseObject, error) {
 	d, err := h.house.Filing.Empty(ctx, viewerOf(ctx))
 	return api.EmptyBin200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) ListFolders(ctx context.Context, _ api.ListFoldersRequestObject) (api.ListFoldersResponseObject, error) {
+	folders, err := h.house.Filing.Folders(ctx, viewerOf(ctx))
+	return api.ListFolders200JSONResponse(each(folders, folder)), err
+}
+
+func (h *handler) CreateFolder(ctx context.Context, r api.CreateFolderRequestObject) (api.CreateFolderResponseObject, error) {
+	d, err := h.house.Filing.Create(ctx, viewerOf(ctx), value(r.Body.Parent), r.Body.Name)
+	return api.CreateFolder200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) ChangeFolder(ctx context.Context, r api.ChangeFolderRequestObject) (api.ChangeFolderResponseObject, error) {
+	d, err := h.house.Filing.Change(ctx, viewerOf(ctx), r.ID, filing.Change{
+		Name: r.Body.Name, Description: r.Body.Description, Date: r.Body.Date, Tags: r.Body.Tags, Parked: r.Body.Parked, Move: value(r.Body.Move), Parent: value(r.Body.Parent)})
+	return api.ChangeFolder200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) RemoveFolder(ctx context.Context, r api.RemoveFolderRequestObject) (api.RemoveFolderResponseObject, error) {
+	d, err := h.house.Filing.Remove(ctx, viewerOf(ctx), r.ID)
+	return api.RemoveFolder200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) MoveAssets(ctx context.Context, r api.MoveAssetsRequestObject) (api.MoveAssetsResponseObject, error) {
+	d, err := h.house.Filing.Move(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), value(r.Body.Folder))
+	return api.MoveAssets200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) BinAssets(ctx context.Context, r api.BinAssetsRequestObject) (api.BinAssetsResponseObject, error) {
+	d, err := h.house.Filing.Bin(ctx, viewerOf(ctx), selectionOf(*r.Body))
+	return api.BinAssets200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) RestoreAssets(ctx context.Context, r api.RestoreAssetsRequestObject) (api.RestoreAssetsResponseObject, error) {
+	d, err := h.house.Filing.Restore(ctx, viewerOf(ctx), selectionOf(*r.Body))
+	return api.RestoreAssets200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func folder(f filing.Folder) api.Folder {
+	out := api.Folder{ID: f.ID, Code: f.Code, Parent: nullInt(f.Parent), Name: f.Name, Description: f.Description, Own: f.Own, Below: f.Below, All: f.All, Parked: f.Parked,
+		Placed: f.Position.Valid, Date: some(f.Date)}
+	if f.May != nil {
+		may := actions(f.May)
+		out.May = &may
+	}
+	if len(f.Tags) > 0 {
+		ids := []int64(f.Tags)
+		out.Tags = &ids
+	}
+	return out
 }

@@ -3,10 +3,15 @@ package web
 import (
 	"cmp"
 	"context"
+	"encoding/json"
 	"slices"
 	"strconv"
+	"time"
 
 	"brightsatchel/api"
+	"brightsatchel/internal/core/keeping"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/finding"
 	"brightsatchel/internal/store"
 )
 
@@ -75,3 +80,156 @@ func (h *handler) SizeUp(ctx context.Context, r api.SizeUpRequestObject) (api.Si
 	items, bytes, err := h.house.Finding.SizeUp(ctx, viewerOf(ctx), selectionOf(*r.Body))
 	return api.SizeUp200JSONResponse{Items: items, Bytes: bytes}, err
 }
+
+func (h *handler) GetOverview(ctx context.Context, _ api.GetOverviewRequestObject) (api.GetOverviewResponseObject, error) {
+	c, err := h.house.Finding.Counts(ctx, viewerOf(ctx))
+	return api.GetOverview200JSONResponse{Everything: c.Everything, Unfiled: c.Unfiled, Undescribed: c.Undescribed, Unchosen: c.Unchosen, Bin: c.Bin}, err
+}
+
+// mostOfSheet is how many items of a sheet travel at once.
+const mostOfSheet = 20_000
+
+func (h *handler) ListSheet(ctx context.Context, r api.ListSheetRequestObject) (api.ListSheetResponseObject, error) {
+	page, err := h.house.Finding.Sheet(ctx, viewerOf(ctx), *queryOf(r.Body), value(r.Params.From), cmp.Or(value(r.Params.Most), mostOfSheet))
+	if err != nil {
+		return nil, err
+	}
+	rows := page.Rows
+	out := api.ListSheet200JSONResponse{Total: page.Total, Ids: make([]int64, len(rows)), Ratios: make([]int, len(rows)), Tints: make([]int, len(rows))}
+	for i, row := range rows {
+		out.Ids[i], out.Tints[i] = row.ID, row.Tint
+		out.Ratios[i] = max(1, row.Width*1000/max(1, row.Height))
+	}
+	return out, nil
+}
+
+func (h *handler) LoadRows(ctx context.Context, r api.LoadRowsRequestObject) (api.LoadRowsResponseObject, error) {
+	rows, err := h.house.Finding.Rows(ctx, viewerOf(ctx), r.Body.Ids)
+	return api.LoadRows200JSONResponse(each(rows, assetRow)), err
+}
+
+func (h *handler) GetAsset(ctx context.Context, r api.GetAssetRequestObject) (api.GetAssetResponseObject, error) {
+	card, err := h.house.Finding.Card(ctx, viewerOf(ctx), r.ID)
+	if err != nil {
+		return nil, err
+	}
+	return api.GetAsset200JSONResponse(assetCard(card)), nil
+}
+
+func (h *handler) GetMetadata(ctx context.Context, r api.GetMetadataRequestObject) (api.GetMetadataResponseObject, error) {
+	raw, err := h.house.Finding.Metadata(ctx, viewerOf(ctx), r.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]any{}
+	return api.GetMetadata200JSONResponse(out), json.Unmarshal(raw, &out)
+}
+
+func queryOf(q *api.SheetQuery) *query.Query {
+	return &query.Query{
+		Place: string(q.Place), ID: value(q.ID), Below: value(q.Below), Words: value(q.Words), Stars: value(q.Stars), Tag: value(q.Tag),
+		Kinds:  each(value(q.Kinds), func(k api.Kind) string { return string(k) }),
+		Filter: ruleOf(q.Filter), Source: string(value(q.Source)), Outlet: value(q.Outlet), SetAside: value(q.SetAside), Sort: string(value(q.Sort)), Descending: value(q.Descending),
+	}
+}
+
+func ruleOf(r *api.Rule) *query.Rule {
+	if r == nil {
+		return nil
+	}
+	out := query.Rule{Match: string(value(r.Match)), Field: value(r.Field), IDs: value(r.Ids), Names: value(r.Names), Below: value(r.Below), Missing: value(r.Missing),
+		From: r.From, To: r.To, Since: value(r.Since), Until: value(r.Until)}
+	for _, x := range value(r.Rules) {
+		out.Rules = append(out.Rules, *ruleOf(&x))
+	}
+	return &out
+}
+
+func selectionOf(s api.Selection) query.Selection {
+	out := query.Selection{IDs: value(s.Ids), Except: value(s.Except)}
+	if s.Everything != nil {
+		out.Everything = queryOf(s.Everything)
+	}
+	return out
+}
+
+func maybeSelection(s *api.Selection) *query.Selection {
+	if s == nil {
+		return nil
+	}
+	out := selectionOf(*s)
+	return &out
+}
+
+func assetRow(a store.AssetRow) api.AssetRow {
+	out := api.AssetRow{
+		ID: a.ID, Code: a.Code, Version: a.Version, Kind: api.Kind(a.Kind), Title: a.Title, Alt: a.Alt, FileName: a.FileName,
+		Width: a.Width, Height: a.Height, Seconds: nullFloat(a.Seconds), Stars: a.Stars, Keeper: a.Keeper, Tint: a.Tint, Live: a.Live,
+	}
+	out.Bytes, out.Added, out.AddedBy, out.Changed = a.Bytes, a.Added, nullString(a.AddedBy), a.Changed
+	out.Folder, out.Stage, out.TagNames = nullInt(a.Folder), nullString(a.Stage), each(a.Tags, func(t string) string { return t })
+	if a.Taken.Valid {
+		taken := a.Taken.Time.Format(localTime)
+		out.Taken = &taken
+	}
+	if a.Binned.Valid {
+		left := keeping.DaysLeft(a.Binned.Time, time.Now())
+		out.DaysLeft = &left
+	}
+	if a.Pages.Valid {
+		pages := int(a.Pages.Int64)
+		out.Pages = &pages
+	}
+	if a.Stacked > 1 {
+		out.Stacked = &a.Stacked
+	}
+	if a.LeftOver != "" {
+		left := api.AssetRowLeft(a.LeftOver)
+		out.Left = &left
+	}
+	return out
+}
+
+func assetCard(c finding.Card) api.Asset {
+	row := assetRow(c.AssetRow)
+	out := api.Asset{
+		ID: row.ID, Code: row.Code, Version: row.Version, Kind: row.Kind, Title: row.Title, Alt: row.Alt, FileName: row.FileName,
+		Width: row.Width, Height: row.Height, Seconds: row.Seconds, Pages: row.Pages, Stars: row.Stars, Keeper: row.Keeper, Tint: row.Tint, Live: row.Live,
+		Revision: c.Revision, Description: c.Description, Credit: c.Credit, Copyright: c.Copyright,
+		Camera: some(c.Camera), Lens: some(c.Lens), Place: some(c.Place), MediaType: c.MediaType,
+		Bytes: row.Bytes, Taken: row.Taken, Added: row.Added, AddedBy: row.AddedBy, Changed: row.Changed, Folder: row.Folder, Stage: row.Stage, TagNames: row.TagNames, DaysLeft: row.DaysLeft, FolderPath: some(c.FolderPath),
+		TakenZone: some(c.TakenZone), Tags: each(c.Tags, tag), People: []string{}, Galleries: c.Galleries, May: actions(c.May),
+		Albums: each(c.Albums, func(a store.Album) api.AlbumName { return api.AlbumName{ID: a.ID, Name: a.Name} }),
+	}
+	out.Source, out.Exposure, out.Codec = api.Source(c.Source), some(c.Exposure), some(c.Codec)
+	out.Latitude, out.Longitude, out.Sharpness = nullFloat(c.Latitude), nullFloat(c.Longitude), nullFloat(c.Sharpness)
+	out.FocalX, out.FocalY = c.FocalX, c.FocalY
+	out.Stacked = row.Stacked
+	if row.Left != nil {
+		left := api.AssetLeft(*row.Left)
+		out.Left = &left
+	}
+	if c.LeftAt.Valid {
+		at := c.LeftIn.String + "/" + c.LeftAt.String // where that is on the server is for stewards
+		out.LeftAt = &at
+	}
+	out.Stack = each(c.Stack, assetRow)
+	out.Faces = each(c.Faces, func(f store.Region) api.Face {
+		return api.Face{ID: f.ID, X: f.X, Y: f.Y, Width: f.Width, Height: f.Height, Name: f.Name}
+	})
+	out.Origins = each(c.Origins, func(o store.Origin) api.Origin {
+		return api.Origin{Outlet: o.OutletName, Album: o.Album, PostedBy: o.PostedBy, Own: o.Own}
+	})
+	if c.Binned.Valid {
+		out.Binned = &c.Binned.Time
+	}
+	for _, t := range c.Tags {
+		if t.Group == "People" {
+			out.People = append(out.People, t.Name)
+		}
+	}
+	return out
+}
+
+// localTime is a time without a zone, as cameras write it.
+const localTime = "2006-01-02T15:04:05"

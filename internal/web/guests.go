@@ -6,12 +6,16 @@ import (
 	"log/slog"
 	"mime"
 	"net/http"
+	"path"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"brightsatchel/api"
+	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/media"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 )
@@ -38,24 +42,61 @@ func (s *Server) guestMedia(c *gin.Context) error {
 		return err
 	}
 	size := c.Param("size")
-	name, file, err := s.house.SendOut.ForGuest(c, view, c.Param("asset"), size)
+	name, key, err := s.house.SendOut.ForGuest(c, view, c.Param("asset"), size)
 	if err != nil {
 		return err
 	}
-	mediaType := mime.TypeByExtension("." + extensionOf(name))
+	mediaType := mime.TypeByExtension(path.Ext(name))
 	if size == "download" {
-		return sendReader(c, file, mediaType, name, "private, no-store")
+		return s.send(c, key, mediaType, name, "private, no-store")
 	}
-	return sendReader(c, file, mediaType, "", "private, max-age=600")
+	return s.send(c, key, mediaType, "", keepForGuests)
 }
 
-func extensionOf(name string) string {
-	for i := len(name) - 1; i >= 0; i-- {
-		if name[i] == '.' {
-			return name[i+1:]
-		}
+// quickGuestKey is the key of a preview for a guest of an open gallery, if it is one that guests may have.
+func (s *Server) quickGuestKey(r *http.Request, gallery, code, version, size string) (string, bool) {
+	view, err := s.known.visits.get(gallery, holdFor, func() (sendout.GuestView, error) {
+		return s.house.SendOut.Visit(r.Context(), gallery, func(store.Gallery) bool { return true })
+	})
+	if err != nil || view.State != "open" || view.PasswordHash != "" && s.givenBy(r, gallery) != view.PasswordHash {
+		return "", false
 	}
-	return ""
+	box, known := media.PreviewBox(size)
+	if may := view.Allowance(); !known || may.Largest > 0 && max(box.Width, box.Height) > may.Largest {
+		return "", false
+	}
+	asked := false
+	d, err := s.known.delivered.get(gallery+" "+code+" "+version, time.Hour, func() (store.Delivered, error) {
+		asked = true
+		return ofVersion(version)(store.DeliveredInGallery(r.Context(), s.house.DB, view.Gallery, code))
+	})
+	if err != nil {
+		return "", false
+	}
+	shown, known := s.house.Index.Shown(view.Brand, view.Album, d.ID)
+	if !asked && (!known || !shown && d.ID != view.CoverID.Int64) {
+		return "", false
+	}
+	return blob.Picture(d.SHA256, size, d.Recipe.Hash()), true
+}
+
+// givenBy is the stored form of the password that a guest gave for a gallery, remembered for a moment.
+func (s *Server) givenBy(r *http.Request, gallery string) string {
+	cookie, err := r.Cookie(s.sessions.Cookie.Name)
+	if err != nil {
+		return ""
+	}
+	given, err := s.known.unlocked.get(cookie.Value+" "+gallery, holdFor, func() (string, error) {
+		ctx, err := s.sessions.Load(r.Context(), cookie.Value)
+		if err != nil {
+			return "", err
+		}
+		return s.sessions.GetString(ctx, unlockedKey(gallery)), nil
+	})
+	if err != nil {
+		return ""
+	}
+	return given
 }
 
 func (s *Server) guestArchive(c *gin.Context) error {
@@ -69,7 +110,7 @@ func (s *Server) guestArchive(c *gin.Context) error {
 	c.Header("Content-Type", "application/zip")
 	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": outputs.CleanName(view.Title) + ".zip"}))
 	if err := s.house.SendOut.ZipForGuest(c, view, c.Writer); err != nil {
-		slog.Error("a gallery's ZIP broke off", "gallery", view.ID, "error", err)
+		slog.Error("a gallery's ZIP broke off", append(about(c), "gallery", view.ID, "error", err)...)
 		panic(http.ErrAbortHandler) // headers are out: break the connection, so that nobody takes it for whole
 	}
 	return nil
@@ -90,7 +131,11 @@ func (h *handler) ViewGallery(ctx context.Context, r api.ViewGalleryRequestObjec
 	out.Message, out.Downloads = view.Message, view.Downloads
 	out.SizeName = some(sizeInWords(view.Size))
 	out.Cover = nullString(view.CoverCode)
-	for _, a := range view.Pictures {
+	pictures, err := h.house.SendOut.Pictures(ctx, view)
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range pictures {
 		out.Pictures = append(out.Pictures, api.GuestPicture{
 			Code: a.Code, Version: a.Version, Kind: api.Kind(a.Kind), Title: a.Title, Alt: a.Alt,
 			Width: a.Width, Height: a.Height, Seconds: nullFloat(a.Seconds), Tint: a.Tint,
@@ -108,9 +153,12 @@ func (h *handler) UnlockGallery(ctx context.Context, r api.UnlockGalleryRequestO
 	if err != nil {
 		return nil, err
 	}
-	if err := h.house.SendOut.Unlock(ctx, g, r.Body.Password, callerOf(ctx.(*gin.Context))); err != nil {
+	given, err := h.house.SendOut.Unlock(ctx, g, r.Body.Password, callerOf(ctx.(*gin.Context)))
+	if err != nil {
 		return nil, err
 	}
-	h.sessions.Put(ctx, unlockedKey(r.Code), g.PasswordHash)
+	if given {
+		h.sessions.Put(ctx, unlockedKey(r.Code), g.PasswordHash)
+	}
 	return api.UnlockGallery204Response{}, nil
 }

@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"net"
 
 	"github.com/gin-gonic/gin"
 
@@ -105,11 +104,5 @@ func (s *Server) route(method, path string, r rule, handle func(*gin.Context) er
 	})
 }
 
-// callerOf is the address that attempts are counted by.
-func callerOf(c *gin.Context) string {
-	host, _, err := net.SplitHostPort(c.Request.RemoteAddr)
-	if err != nil {
-		return c.Request.RemoteAddr
-	}
-	return host
-}
+// callerOf is the address that attempts are counted by: what a trusted proxy forwards, else that of the connection.
+func callerOf(c *gin.Context) string { return c.ClientIP() }

@@ -13,7 +13,6 @@ import (
 	"github.com/alexedwards/scs/postgresstore"
 	"github.com/alexedwards/scs/v2"
 	"github.com/getkin/kin-openapi/openapi3"
-	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/getkin/kin-openapi/routers"
 	"github.com/getkin/kin-openapi/routers/gorillamux"
 	"github.com/gin-gonic/gin"
@@ -30,14 +29,17 @@ type Server struct {
 	contract routers.Router
 	rules    map[string]rule // routes outside of the contract, by "METHOD path"
 	events   *events
+	known    *known
 	cleanup  *postgresstore.PostgresStore
 	ended    sync.Once
 }
 
-const bodyLimit = 8 << 20 // bytes of a request of the contract
+// Options are what whoever runs the server decides. Proxies are the addresses or networks (CIDR) of proxies whose forwarded
+// address of a caller is believed.
+type Options struct{ Proxies []string }
 
 // New builds the server; it listens for changes in the database until ctx ends.
-func New(ctx context.Context, h *house.House) (*Server, error) {
+func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	document, err := openapi3.NewLoader().LoadFromData(api.Contract)
 	if err != nil {
 		return nil, fmt.Errorf("the contract: %w", err)
@@ -47,15 +49,19 @@ func New(ctx context.Context, h *house.House) (*Server, error) {
 		return nil, fmt.Errorf("the contract: %w", err)
 	}
 	gin.SetMode(gin.ReleaseMode)
-	s := &Server{house: h, engine: gin.New(), sessions: scs.New(), contract: contract, rules: map[string]rule{}, events: newEvents()}
+	s := &Server{house: h, engine: gin.New(), sessions: scs.New(), contract: contract, rules: map[string]rule{}, events: newEvents(), known: newKnown(h)}
 	s.engine.ContextWithFallback = true
-	s.engine.Use(recovery, headers)
+	if err := s.engine.SetTrustedProxies(o.Proxies); err != nil {
+		return nil, fmt.Errorf("the addresses of proxies: %w", err)
+	}
+	s.engine.Use(name, measure, recovery, headers, s.limit)
 	s.cleanup = postgresstore.New(h.DB.DB.DB)
 	s.sessions.Store = s.cleanup
 	s.sessions.Lifetime = 14 * 24 * time.Hour // no idle time: it would set a cookie with every picture and keep browsers from caching any
 	s.sessions.Cookie.Name = "satchel"
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
 	s.sessions.Cookie.Secure = os.Getenv("SATCHEL_HTTPS") != "" // plain HTTP on one's own machine would drop a secure cookie
+	s.sessions.ErrorFunc = noSession
 
 	s.addContract()
 	s.addEvents()
@@ -66,14 +72,21 @@ func New(ctx context.Context, h *house.House) (*Server, error) {
 	s.addOutletPictures()
 	s.addGuests()
 	s.addPages()
-	go s.events.listen(ctx, h.DB)
+	go s.events.listen(ctx, h.DB, s.known.forget)
 	go h.Index.Follow(ctx)
 	return s, nil
 }
 
-// Handler is what to serve: everything, behind sessions and the protection against requests forged by other sites.
+// Handler is what to serve: everything, behind sessions and the protection against requests forged by other sites. The bytes
+// of media go past both, since they would hide the connection that files are sent through; they are only ever read.
 func (s *Server) Handler() http.Handler {
-	return http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(s.engine))
+	pages := http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(s.engine))
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if s.deliverQuickly(w, r) {
+			return
+		}
+		pages.ServeHTTP(w, r)
+	})
 }
 
 // Close ends open event streams and the cleaning of old sessions. Calling it again does nothing.
@@ -101,23 +114,8 @@ func (s *Server) addContract() {
 	})
 	api.RegisterHandlersWithOptions(s.engine, handlers, api.GinServerOptions{
 		Middlewares:  []api.MiddlewareFunc{s.validate},
-		ErrorHandler: func(c *gin.Context, err error, _ int) { fail(c, err) },
+		ErrorHandler: func(c *gin.Context, err error, _ int) { fail(c, wrongParameter(err)) },
 	})
-}
-
-// validate checks a request against the contract: required fields, lengths, enumerations, bounds.
-func (s *Server) validate(c *gin.Context) {
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, bodyLimit)
-	route, params, err := s.contract.FindRoute(c.Request)
-	if err == nil {
-		err = openapi3filter.ValidateRequest(c, &openapi3filter.RequestValidationInput{
-			Request: c.Request, PathParams: params, Route: route,
-			Options: &openapi3filter.Options{AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
-		})
-	}
-	if err != nil {
-		fail(c, err)
-	}
 }
 
 // headers sets what every answer carries. Scripts come from files only; style attributes are set by the interface parts
@@ -126,19 +124,11 @@ func headers(c *gin.Context) {
 	h := c.Writer.Header()
 	h.Set("Content-Security-Policy", "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; media-src 'self' blob:; "+
 		"font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
-	h.Set("X-Content-Type-Options", "nosniff")
-	h.Set("Referrer-Policy", "same-origin")
+	plainHeaders(h)
 	c.Next()
 }
 
-func recovery(c *gin.Context) {
-	defer func() {
-		if r := recover(); r != nil {
-			if r == http.ErrAbortHandler {
-				panic(r)
-			}
-			fail(c, fmt.Errorf("panic: %v", r))
-		}
-	}()
-	c.Next()
+func plainHeaders(h http.Header) {
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "same-origin")
 }

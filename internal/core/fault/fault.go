@@ -2,7 +2,10 @@
 // happened, to what, and what to do next. The HTTP side turns them into problem details.
 package fault
 
-import "fmt"
+import (
+	"fmt"
+	"time"
+)
 
 // Invalid is something that was sent and cannot be used; Field names the field or file.
 type Invalid struct{ Field, Text string }
@@ -26,7 +29,10 @@ type Conflict struct{ Text, Field, Mine, Theirs, By string }
 func (e *Conflict) Error() string { return e.Text }
 
 // TooMany is one attempt too many within a time.
-type TooMany struct{ Text string }
+type TooMany struct {
+	Text  string
+	After time.Duration // when to try again
+}
 
 func (e *TooMany) Error() string { return e.Text }
 

@@ -69,6 +69,9 @@ func (q *Query) Check() error {
 	if q.Sort == "hand" && q.Place != "album" && (q.Place != "folder" || q.Below) {
 		return fault.Invalidf("sort", "Only an album and a folder by itself have an order made by hand.")
 	}
+	if len(q.Terms()) > mostWords {
+		return fault.Invalidf("words", "Up to %d words can be searched for at once.", mostWords)
+	}
 	if q.Filter != nil {
 		return q.Filter.Check()
 	}

@@ -41,19 +41,28 @@ var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
 
 // Limits of a rule that somebody sends.
 const (
-	deepest = 6
-	most    = 200
+	deepest    = 6
+	most       = 200    // conditions
+	mostValues = 20_000 // ids and names in all of them
+	mostWords  = 40     // words that are searched for in all of them
 )
 
 // Check says what is wrong with a rule that somebody sends, naming the field.
 func (r *Rule) Check() error {
-	n := 0
-	return r.check(1, &n)
+	var all counted
+	return r.check(1, &all)
 }
 
-func (r *Rule) check(depth int, n *int) error {
-	*n++
-	if depth > deepest || *n > most || len(r.IDs)+len(r.Names) > 10_000 {
+// counted is how much of what counts a rule has, with all below it.
+type counted struct{ conditions, values, words int }
+
+func (r *Rule) check(depth int, all *counted) error {
+	all.conditions++
+	all.values += len(r.IDs) + len(r.Names)
+	if r.Field == "words" {
+		all.words += len(r.Names)
+	}
+	if depth > deepest || all.conditions > most || all.values > mostValues || all.words > mostWords {
 		return fault.Invalidf("filter", "The filter is too long.")
 	}
 	if r.Match != "" {
@@ -61,7 +70,7 @@ func (r *Rule) check(depth int, n *int) error {
 			return fault.Invalidf("filter", "%q is not a way to put conditions together.", r.Match)
 		}
 		for i := range r.Rules {
-			if err := r.Rules[i].check(depth+1, n); err != nil {
+			if err := r.Rules[i].check(depth+1, all); err != nil {
 				return err
 			}
 		}

@@ -102,9 +102,9 @@ func change(rt *rapid.T, db *store.DB, v *access.Viewer, ids, folders, albums, t
 		case 1:
 			_, err = tx.RateAssets(ctx, some, rapid.IntRange(-1, 5).Draw(rt, "stars"))
 		case 2:
-			_, err = tx.AddTags(ctx, v.Brand, some, []int64{one(tags)})
+			_, err = tx.ChangeTags(ctx, v.Brand, some, []int64{one(tags)}, nil)
 		case 3:
-			_, err = tx.TakeTagsOff(ctx, some, []int64{one(tags)})
+			_, err = tx.ChangeTags(ctx, v.Brand, some, nil, []int64{one(tags)})
 		case 4:
 			_, err = tx.BinAssets(ctx, some, rapid.Bool().Draw(rt, "binned"))
 		case 5:
@@ -260,6 +260,6 @@ func TestAnIndexFollowsOtherProcesses(t *testing.T) {
 	ids, err = x.IDs(ctx, v, everything)
 	require.NoError(t, err)
 	assert.Len(t, ids, 1, "what is deleted is gone")
-	_, err = y.IDs(ctx, v, query.Query{Place: "everything", Words: strings.Repeat("x ", 50)})
+	_, err = y.IDs(ctx, v, query.Query{Place: "everything", Words: strings.Repeat("x ", 30)})
 	require.NoError(t, err)
 }

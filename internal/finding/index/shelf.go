@@ -21,6 +21,7 @@ type shelf struct {
 	reading sync.Mutex // held while the feed is read
 	mark    store.Mark
 	loaded  atomic.Bool
+	current atomic.Int64 // when it was last brought up to date, nanoseconds since 1970
 
 	mu      sync.RWMutex // held for writing while what was read is put in
 	version uint64       // counts changes
@@ -92,6 +93,8 @@ func (s *shelf) load(ctx context.Context) error {
 			return err
 		}
 	}
+	snapshot.Close(ctx) // never a second connection while holding one
+	// What is read of folders and tags now may be newer than the rest; then the feed tells of it once more.
 	if fresh.world, err = store.World(ctx, s.db, s.brand); err != nil {
 		return err
 	}
@@ -135,6 +138,9 @@ func (s *shelf) catchUp(ctx context.Context) error {
 	changes, err := s.db.Changed(ctx, s.brand, &s.mark)
 	if err == nil && !changes.None() {
 		err = s.takeIn(ctx, changes)
+	}
+	if err == nil {
+		s.current.Store(time.Now().UnixNano())
 	}
 	if err != nil {
 		s.loaded.Store(false) // the mark has moved on: what was missed would stay missed

@@ -1,4 +1,4 @@
-// Package metadata reads and writes EXIF, IPTC and XMP through one exiftool process that is kept open.
+// Package metadata reads and writes EXIF, IPTC and XMP through exiftool processes that are kept open.
 package metadata
 
 import (
@@ -12,43 +12,62 @@ import (
 	"os"
 	"os/exec"
 	"strings"
-	"sync"
 	"time"
 )
 
-// Tool is an exiftool process, started when it is needed and again when it died. It ends with its input. Calls wait for each other.
-type Tool struct {
-	mu      sync.Mutex
+// Tool is a few exiftool processes, started when they are needed and again when they died. A call takes one that is free.
+// What a file says is hostile: each process runs under a limit of memory, each call under limits of time and of output.
+type Tool struct{ free chan *process }
+
+// Limits of a process and of a call.
+const (
+	memoryLimit = 768 << 20 // bytes of address space of a process
+	outputLimit = 4 << 20   // bytes that a call prints
+	callTimeout = 20 * time.Second
+	atOnce      = 2
+)
+
+// NewTool returns a tool whose processes are not started yet.
+func NewTool() *Tool {
+	t := &Tool{free: make(chan *process, atOnce)}
+	for range atOnce {
+		t.free <- &process{}
+	}
+	return t
+}
+
+// Close ends the processes after their present calls.
+func (t *Tool) Close() {
+	for range cap(t.free) {
+		p := <-t.free
+		p.stop()
+	}
+}
+
+// process is one exiftool that is kept open. It ends with its input.
+type process struct {
 	command *exec.Cmd
 	input   io.WriteCloser
 	output  *bufio.Reader
 	n       int
 }
 
-const callTimeout = 30 * time.Second
-
-// Close ends the process.
-func (t *Tool) Close() {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	t.stop()
-}
-
-func (t *Tool) stop() {
-	if t.command == nil {
+func (p *process) stop() {
+	if p.command == nil {
 		return
 	}
-	_ = t.input.Close()
-	_ = t.command.Process.Kill()
-	_ = t.command.Wait()
-	t.command = nil
+	_ = p.input.Close()
+	_ = p.command.Process.Kill()
+	_ = p.command.Wait()
+	p.command = nil
 }
 
-func (t *Tool) start() error {
-	if t.command != nil {
+func (p *process) start() error {
+	if p.command != nil {
 		return nil
 	}
-	command := exec.Command("exiftool", "-stay_open", "True", "-@", "-", "-common_args", "-charset", "filename=utf8")
+	limited := fmt.Sprintf(`ulimit -v %d; exec exiftool -stay_open True -@ - -common_args -charset filename=utf8`, memoryLimit/1024)
+	command := exec.Command("/bin/sh", "-c", limited)
 	input, err := command.StdinPipe()
 	if err != nil {
 		return err
@@ -61,9 +80,12 @@ func (t *Tool) start() error {
 	if err := command.Start(); err != nil {
 		return fmt.Errorf("starting exiftool: %w", err)
 	}
-	t.command, t.input, t.output = command, input, bufio.NewReaderSize(output, 1<<16)
+	p.command, p.input, p.output = command, input, bufio.NewReaderSize(output, 1<<16)
 	return nil
 }
+
+// ErrTooMuch is returned when a file says more than fits the limits of memory, time and output.
+var ErrTooMuch = errors.New("metadata: the file says more than can be read")
 
 // call runs one command, an argument a line, and returns what it printed. An argument cannot hold a line break.
 func (t *Tool) call(ctx context.Context, args ...string) ([]byte, error) {
@@ -72,39 +94,62 @@ func (t *Tool) call(ctx context.Context, args ...string) ([]byte, error) {
 			return nil, errors.New("metadata: an argument holds a line break")
 		}
 	}
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	if err := t.start(); err != nil {
+	var p *process
+	select {
+	case p = <-t.free:
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
+	defer func() { t.free <- p }()
+	if err := p.start(); err != nil {
 		return nil, err
 	}
+	out, err := p.call(ctx, args)
+	if err != nil {
+		p.stop()
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+	}
+	return out, err
+}
+
+// call asks the process. After an error it has to be stopped: the next answer would be that to this question.
+func (p *process) call(ctx context.Context, args []string) ([]byte, error) {
 	ctx, cancel := context.WithTimeout(ctx, callTimeout)
 	defer cancel()
-	process := t.command.Process
-	unwatch := context.AfterFunc(ctx, func() { _ = process.Kill() })
+	running := p.command.Process
+	unwatch := context.AfterFunc(ctx, func() { _ = running.Kill() })
 	defer unwatch()
-	t.n++
-	if _, err := fmt.Fprintf(t.input, "%s\n-execute%d\n", strings.Join(args, "\n"), t.n); err != nil {
-		t.stop()
-		return nil, err
+	p.n++
+	if _, err := fmt.Fprintf(p.input, "%s\n-execute%d\n", strings.Join(args, "\n"), p.n); err != nil {
+		return nil, fmt.Errorf("asking exiftool: %w", err)
 	}
-	ready := fmt.Appendf(nil, "{ready%d}", t.n)
+	ready := fmt.Appendf(nil, "{ready%d}", p.n)
 	var out bytes.Buffer
-	for {
-		line, err := t.output.ReadBytes('\n')
-		if err != nil {
-			t.stop()
-			return nil, fmt.Errorf("exiftool ended: %w", err)
+	for start := true; ; {
+		line, err := p.output.ReadSlice('\n')
+		if err != nil && !errors.Is(err, bufio.ErrBufferFull) { // it died: of its memory, or of its time
+			return nil, fmt.Errorf("%w: exiftool ended: %w", ErrTooMuch, err)
 		}
-		if bytes.HasPrefix(bytes.TrimSpace(line), ready) {
+		if start && bytes.HasPrefix(bytes.TrimSpace(line), ready) {
 			return out.Bytes(), nil
 		}
+		if out.Len()+len(line) > outputLimit {
+			return nil, ErrTooMuch
+		}
 		out.Write(line)
+		start = err == nil
 	}
 }
 
-// Read returns all that a file says, by group and name as exiftool has them (for example "XMP-dc:Title").
+// Read returns what a file says, by group and name as exiftool has them (for example "XMP-dc:Title"), cut at sane lengths.
+// What was cut is listed under Cut.
 func (t *Tool) Read(ctx context.Context, path string) (map[string]any, error) {
 	out, err := t.call(ctx, "-j", "-G1", "-struct", "-c", "%+.6f", "-x", "System:all", "-x", "ExifTool:all", path)
+	if errors.Is(err, ErrTooMuch) { // that is no reason to refuse a picture
+		return map[string]any{Cut: []any{"everything: the file says more than can be read here"}}, nil
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -117,7 +162,7 @@ func (t *Tool) Read(ctx context.Context, path string) (map[string]any, error) {
 		return map[string]any{}, nil // nothing readable is no metadata, and no reason to refuse a picture
 	}
 	delete(files[0], "SourceFile")
-	return files[0], nil
+	return bounded(files[0]), nil
 }
 
 // FileType tells what exiftool takes a file for, as an IANA media type such as "image/x-canon-cr2", or "".

@@ -13,7 +13,7 @@ import (
 
 func TestWritingAndReadingBack(t *testing.T) {
 	ctx := context.Background()
-	tool := &metadata.Tool{}
+	tool := metadata.NewTool()
 	defer tool.Close()
 	path := mediatest.File(t, "a.jpg", mediatest.JPEG(t, 60, 40, 1))
 	hostile := "-execute\nEvil; $(rm -rf /) “quotes” 🪁"

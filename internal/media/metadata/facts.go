@@ -31,6 +31,12 @@ type Face struct {
 	AppliedTo           [2]int
 }
 
+// So many keywords and faces of a file are taken.
+const (
+	mostKeywords = 200
+	mostFaces    = 200
+)
+
 // Interpret maps what exiftool read to Facts. Where several standards say the same thing, XMP goes before IPTC before
 // EXIF, as the Metadata Working Group's guidelines (2.0, section 3) have it for files whose blocks agree.
 func Interpret(raw map[string]any) Facts {
@@ -49,6 +55,14 @@ func Interpret(raw map[string]any) Facts {
 		Label:       text(raw, "XMP-xmp:Label"),
 		Faces:       faces(raw["XMP-mwg-rs:RegionInfo"]),
 	}
+	for _, text := range []struct {
+		at   *string
+		most int // characters, as many as people can type
+	}{{&f.Title, 300}, {&f.Description, 5000}, {&f.Alt, 1000}, {&f.Credit, 300}, {&f.Copyright, 300}, {&f.Lens, 200}, {&f.Camera, 200}, {&f.Place, 300}, {&f.Label, 100}} {
+		*text.at = firstRunes(*text.at, text.most)
+	}
+	f.Keywords = f.Keywords[:min(len(f.Keywords), mostKeywords)]
+	f.Faces = f.Faces[:min(len(f.Faces), mostFaces)]
 	f.Latitude, f.Longitude = position(raw)
 	for _, source := range [][2]string{
 		{"ExifIFD:DateTimeOriginal", "ExifIFD:OffsetTimeOriginal"}, {"XMP-exif:DateTimeOriginal", ""}, {"XMP-photoshop:DateCreated", ""},

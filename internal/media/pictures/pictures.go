@@ -60,6 +60,7 @@ type Request struct {
 	Page      int
 	Turn      int
 	Look      bool
+	Slow      bool // it may take long, and so must not take the last worker
 	Outputs   []Output
 }
 

@@ -15,16 +15,42 @@ import (
 // A worker is replaced after so many jobs, so that what a decoder leaks does not add up.
 const jobsPerWorker = 500
 
-// jobTimeout is how long one picture may take.
-const jobTimeout = 60 * time.Second
+// How long one picture may take: drawings and documents, which say by themselves how much work they are, and all others.
+const (
+	drawingTimeout = 20 * time.Second
+	jobTimeout     = 60 * time.Second
+)
 
-// ErrDied is returned when a picture made its worker crash, run out of memory or take too long.
-var ErrDied = errors.New("it could not be decoded within the limits of memory and time")
+// slowPixels is from how many pixels on a picture counts as slow.
+const slowPixels = 80_000_000
 
-// Pool runs jobs in worker processes, at most size at a time. It starts them when they are needed.
+// What a picture did to its worker: made it crash or run out of memory, or took too long.
+var (
+	ErrDied = errors.New("it could not be decoded within the limits of memory and time")
+	errLate = errors.New("it takes too long to be drawn")
+)
+
+// ErrBusy is returned for what may be slow while as much of that is being done as is allowed. It is worth another try soon.
+var ErrBusy = errors.New("pictures: all that may be slow has to wait")
+
+// Pool runs jobs in worker processes, at most size at a time. It starts them when they are needed. What may be slow never
+// takes all of them.
 type Pool struct {
 	slots chan *worker
+	slow  chan struct{}
 	close sync.Once
+}
+
+// Busy is how many workers are at work.
+func (p *Pool) Busy() int { return cap(p.slots) - len(p.slots) }
+
+// MaySlow says whether a job may be slow: it draws something, decodes frames or pages, or is very large.
+func MaySlow(r Request, pixels int) bool {
+	return drawn(r.MediaType) || pixels > slowPixels
+}
+
+func drawn(mediaType string) bool {
+	return mediaType == "image/svg+xml" || mediaType == "application/pdf"
 }
 
 type worker struct {
@@ -34,9 +60,10 @@ type worker struct {
 	jobs    int
 }
 
-// NewPool returns a pool of size workers.
+// NewPool returns a pool of size workers, at least two.
 func NewPool(size int) *Pool {
-	p := &Pool{slots: make(chan *worker, size)}
+	size = max(2, size)
+	p := &Pool{slots: make(chan *worker, size), slow: make(chan struct{}, size-1)}
 	for range size {
 		p.slots <- nil
 	}
@@ -55,15 +82,28 @@ func (p *Pool) Close() {
 }
 
 // Do runs one job. An error of the picture itself comes as a *PictureError; ErrDied counts as one too. A job that ends a
-// worker which had done others before gets one more try in a new one, since what they left behind may be to blame.
+// worker which had done others before gets one more try in a new one, since what they left behind may be to blame; one that
+// took too long would take as long again. With r.Slow it may be told ErrBusy.
 func (p *Pool) Do(ctx context.Context, r Request) (Response, error) {
+	if r.Slow {
+		select {
+		case p.slow <- struct{}{}:
+			defer func() { <-p.slow }()
+		case <-ctx.Done():
+			return Response{}, ctx.Err()
+		case <-time.After(slowWait):
+			return Response{}, ErrBusy
+		}
+	}
 	response, used, err := p.once(ctx, r)
-	if err != nil && used && ctx.Err() == nil {
+	if err != nil && used && !errors.Is(err, errLate) && ctx.Err() == nil {
 		response, _, err = p.once(ctx, r)
 	}
 	switch {
 	case ctx.Err() != nil:
 		return Response{}, ctx.Err()
+	case errors.Is(err, errLate):
+		return Response{}, &PictureError{Text: errLate.Error()}
 	case errors.Is(err, ErrDied):
 		return Response{}, &PictureError{Text: ErrDied.Error()}
 	case err != nil:
@@ -95,11 +135,14 @@ func (p *Pool) once(ctx context.Context, r Request) (response Response, used boo
 		w = nil
 	}
 	p.slots <- w
-	if err != nil {
+	if err != nil && !errors.Is(err, errLate) {
 		err = fmt.Errorf("%w: %w", ErrDied, err)
 	}
 	return response, used, err
 }
+
+// slowWait is how long what may be slow waits for its turn before it is told to come again.
+const slowWait = time.Second
 
 // PictureError is something wrong with the picture and not with us.
 type PictureError struct{ Text string }
@@ -131,7 +174,12 @@ func startWorker() (*worker, error) {
 
 func (w *worker) run(ctx context.Context, r Request) (Response, error) {
 	w.jobs++
-	ctx, cancel := context.WithTimeout(ctx, jobTimeout)
+	limit := jobTimeout
+	if drawn(r.MediaType) {
+		limit = drawingTimeout
+	}
+	caller := ctx
+	ctx, cancel := context.WithTimeout(ctx, limit)
 	defer cancel()
 	kill := context.AfterFunc(ctx, func() { _ = w.command.Process.Kill() })
 	defer kill()
@@ -140,6 +188,9 @@ func (w *worker) run(ctx context.Context, r Request) (Response, error) {
 	}
 	var response Response
 	err := w.answers.Decode(&response)
+	if err != nil && ctx.Err() != nil && caller.Err() == nil {
+		return response, errLate
+	}
 	return response, err
 }
 

@@ -80,6 +80,8 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 		exec(fmt.Sprintf(`insert into feed (brand_id, what, assets) select brand_id, '%[1]s', array_agg(distinct asset_id) from %[1]s where brand_id = $1 and asset_id is not null group by brand_id`, relation), brand)
 	}
 	exec(`insert into feed (brand_id, what) values ($1, 'folder')`, brand)
+	exec(`insert into brand_usage select $1, sum(bytes) from (select distinct on (sha256) bytes from version where brand_id = $1 and left_at is null order by sha256) v
+		on conflict (brand_id) do update set bytes = excluded.bytes`, brand)
 	exec(`analyze`)
 	exec(`reset all`)
 }

@@ -1,4 +1,6 @@
-package bringin
+// Package inplace looks after files that were left where they are, in folders on the server: whether they are still there
+// and as they were, where they went, and what stands in their place now.
+package inplace
 
 import (
 	"bytes"
@@ -8,43 +10,48 @@ import (
 	"os"
 	"path"
 	"path/filepath"
+	"strings"
 	"time"
-
-	"github.com/riverqueue/river"
 
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/looking"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/queue"
+	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
 )
 
-// CheckLeftEvery is how often files that were left where they are are looked at.
-const CheckLeftEvery = time.Minute
+// Service looks after files that were left where they are.
+type Service struct {
+	DB         *store.DB
+	Blobs      *blob.Store
+	Media      *media.Engine
+	Queue      *queue.Queue
+	Renditions *renditions.Service
+}
 
-// CheckLeftArgs is the job that looks whether files that were left where they are are still there and as they were.
-type CheckLeftArgs struct{}
+// checkEvery is how often the files are looked at.
+const checkEvery = time.Minute
+
+// check is the job that looks whether the files are still there and as they were.
+type check struct{}
 
 // Kind names the job in the queue.
-func (CheckLeftArgs) Kind() string { return "check_left_files" }
+func (check) Kind() string { return "check_left_files" }
 
-// InsertOpts keeps one such job at a time, behind everything that somebody waits for.
-func (CheckLeftArgs) InsertOpts() river.InsertOpts { return queue.OneAtATime() }
-
-// LeftChecker does the job.
-type LeftChecker struct {
-	river.WorkerDefaults[CheckLeftArgs]
-	Service *Service
+// AddJobs makes the job known.
+func (s *Service) AddJobs() {
+	queue.Add(s.Queue, queue.Kind[check]{
+		Do:     func(ctx context.Context, _ check) error { return s.Check(ctx) },
+		GaveUp: queue.Nothing[check], Tries: queue.Once, Queue: queue.Waited, Priority: 4, Alone: true,
+	})
+	s.Queue.Regularly(checkEvery, true, check{})
 }
 
-// Work looks at every such file once.
-func (c *LeftChecker) Work(ctx context.Context, _ *river.Job[CheckLeftArgs]) error {
-	return c.Service.CheckLeft(ctx)
-}
-
-// CheckLeft notes which files that were left where they are have gone or changed since, and which are back.
-func (s *Service) CheckLeft(ctx context.Context) error {
+// Check notes which files that were left where they are have gone or changed since, and which are back.
+func (s *Service) Check(ctx context.Context) error {
 	for after := int64(0); ; {
 		files, err := store.LeftFiles(ctx, s.DB, after)
 		if err != nil || len(files) == 0 {
@@ -84,8 +91,8 @@ func leftState(f store.LeftFile) string {
 	return ""
 }
 
-// FindLeft looks for the file of an item, by its content, in all folders on the server that the brand may bring in from.
-func (s *Service) FindLeft(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
+// Find looks for the file of an item, by its content, in all folders on the server that the brand may bring in from.
+func (s *Service) Find(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
 	asset, err := s.leftAsset(ctx, v, id)
 	if err != nil {
 		return store.Done{}, err
@@ -101,7 +108,7 @@ func (s *Service) FindLeft(ctx context.Context, v *access.Viewer, id int64) (sto
 		}
 		return s.DB.Act(ctx, v, "find_left", func(tx *store.Tx) (store.Done, error) {
 			to := store.Left{ServerFolder: root.ID, Path: found, Modified: info.ModTime()}
-			return store.Done{Said: "Found “" + asset.FileName + "” in “" + watchedName(root.Name, path.Dir(found)) + "”", Changed: 1}, tx.MoveLeft(ctx, asset.VersionID, to)
+			return store.Done{Said: "Found “" + asset.FileName + "” in “" + strings.ReplaceAll(path.Join(root.Name, path.Dir(found)), "/", " / ") + "”", Changed: 1}, tx.MoveLeft(ctx, asset.VersionID, to)
 		})
 	}
 	return store.Done{}, fault.NotFoundf("A file with the content of “%s” is in none of the folders on the server. Its previews are still here.", asset.FileName)
@@ -121,7 +128,7 @@ func (s *Service) leftAsset(ctx context.Context, v *access.Viewer, id int64) (st
 }
 
 func findBySum(root string, size int64, sum []byte) (found string, info fs.FileInfo, err error) {
-	err = walk(root, "", func(p string, entry fs.DirEntry) error {
+	err = blob.WalkBelow(root, "", func(p string, entry fs.DirEntry) error {
 		if entry.IsDir() {
 			return nil
 		}
@@ -134,7 +141,7 @@ func findBySum(root string, size int64, sum []byte) (found string, info fs.FileI
 			return nil
 		}
 		found, info = p, i
-		return errEnough
+		return blob.ErrEnough
 	})
 	return found, info, err
 }
@@ -149,7 +156,7 @@ func (s *Service) TakeChanged(ctx context.Context, v *access.Viewer, id int64) (
 	if err != nil {
 		return store.Done{}, fault.NotFoundf("“%s” is not where it was left. Look for it first.", asset.FileName)
 	}
-	work, err := os.MkdirTemp("", "satchel-changed-")
+	work, err := os.MkdirTemp("", "satchel-work-changed-")
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -158,11 +165,11 @@ func (s *Service) TakeChanged(ctx context.Context, v *access.Viewer, id int64) (
 	if err != nil {
 		return store.Done{}, err
 	}
-	got := fileBytes{path: source, size: info.Size()}
-	if got.sum, err = blob.Sum(source); err != nil {
+	sum, err := blob.Sum(source)
+	if err != nil {
 		return store.Done{}, err
 	}
-	facts, previews, err := s.Media.Read(ctx, source, work, asset.Turn)
+	facts, previews, err := s.Media.Read(ctx, source, work, asset.Recipe.Recipe)
 	var refused *media.Refused
 	if errors.As(err, &refused) {
 		return store.Done{}, fault.Invalidf("file", "“%s” cannot be taken. %s The version that is here stays.", asset.FileName, refused.Why)
@@ -170,18 +177,18 @@ func (s *Service) TakeChanged(ctx context.Context, v *access.Viewer, id int64) (
 	if err != nil {
 		return store.Done{}, err
 	}
+	if err := s.Renditions.Keep(ctx, sum, facts.Recipe, previews); err != nil {
+		return store.Done{}, err
+	}
 	return s.DB.Act(ctx, v, "take_changed", func(tx *store.Tx) (store.Done, error) {
 		folder, err := store.LeftFolder(ctx, tx, asset.VersionID)
 		if err != nil {
 			return store.Done{}, err
 		}
-		got.left = &store.Left{ServerFolder: folder, Path: asset.LeftAt.String, Modified: info.ModTime()}
-		if err := s.keepBytes(ctx, got, previews, facts.Turn); err != nil {
+		file := renditions.File(asset.FileName, info.Size(), sum, facts, &store.Left{ServerFolder: folder, Path: asset.LeftAt.String, Modified: info.ModTime()})
+		if _, err := tx.AddVersion(ctx, v.Brand, id, file); err != nil {
 			return store.Done{}, err
 		}
-		if _, err := tx.AddVersion(ctx, v.Brand, id, fileOf(store.IntakeFile{Name: asset.FileName}, got, facts)); err != nil {
-			return store.Done{}, err
-		}
-		return store.Done{Said: "The changed file is the newest version of “" + asset.FileName + "”", Changed: 1}, s.Queue.Enqueue(ctx, tx, LookArgs{Brand: v.Brand, Asset: id})
+		return store.Done{Said: "The changed file is the newest version of “" + asset.FileName + "”", Changed: 1}, s.Queue.Enqueue(ctx, tx, looking.Look{Brand: v.Brand, Asset: id})
 	})
 }

@@ -2,21 +2,11 @@ package web
 
 import (
 	"context"
-	"encoding/json"
-	"io"
-	"mime"
-	"net/http"
-	"strconv"
-	"strings"
-
-	"github.com/gin-gonic/gin"
 
 	"brightsatchel/api"
 	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
-	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/store"
 )
 
@@ -133,64 +123,10 @@ func (h *handler) StopWatching(ctx context.Context, r api.StopWatchingRequestObj
 	return api.StopWatching200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
-func (h *handler) FindLeftFile(ctx context.Context, r api.FindLeftFileRequestObject) (api.FindLeftFileResponseObject, error) {
-	d, err := h.house.BringIn.FindLeft(ctx, viewerOf(ctx), r.ID)
-	return api.FindLeftFile200JSONResponse{DoneJSONResponse: done(d)}, err
-}
-
-func (h *handler) TakeChangedFile(ctx context.Context, r api.TakeChangedFileRequestObject) (api.TakeChangedFileResponseObject, error) {
-	d, err := h.house.BringIn.TakeChanged(ctx, viewerOf(ctx), r.ID)
-	return api.TakeChangedFile200JSONResponse{DoneJSONResponse: done(d)}, err
-}
-
-func (h *handler) ListOutlets(ctx context.Context, _ api.ListOutletsRequestObject) (api.ListOutletsResponseObject, error) {
-	found, err := h.house.BringIn.Outlets(ctx, viewerOf(ctx))
-	return api.ListOutlets200JSONResponse(each(found, func(o store.Outlet) api.Outlet {
-		return api.Outlet{ID: o.ID, Code: o.Code, Kind: api.OutletKind(o.Kind), Name: o.Name, Address: o.Address, Items: o.Items}
-	})), err
-}
-
-func (h *handler) ConnectOutlet(ctx context.Context, r api.ConnectOutletRequestObject) (api.ConnectOutletResponseObject, error) {
-	d, err := h.house.BringIn.ConnectOutlet(ctx, viewerOf(ctx), store.Outlet{Kind: string(r.Body.Kind), Name: r.Body.Name, Address: r.Body.Address, Token: value(r.Body.Token)})
-	return api.ConnectOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
-}
-
-func (h *handler) DisconnectOutlet(ctx context.Context, r api.DisconnectOutletRequestObject) (api.DisconnectOutletResponseObject, error) {
-	d, err := h.house.BringIn.DisconnectOutlet(ctx, viewerOf(ctx), r.ID)
-	return api.DisconnectOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
-}
-
-func (h *handler) ListOutletAlbums(ctx context.Context, r api.ListOutletAlbumsRequestObject) (api.ListOutletAlbumsResponseObject, error) {
-	albums, err := h.house.BringIn.OutletAlbums(ctx, viewerOf(ctx), r.ID)
-	return api.ListOutletAlbums200JSONResponse(each(albums, func(a outlets.Album) api.OutletAlbum {
-		return api.OutletAlbum{ID: a.ID, Title: a.Title, Count: a.Count}
-	})), err
-}
-
-func (h *handler) ListOutletMedia(ctx context.Context, r api.ListOutletMediaRequestObject) (api.ListOutletMediaResponseObject, error) {
-	media, err := h.house.BringIn.OutletMedia(ctx, viewerOf(ctx), r.ID, r.Album)
-	return api.ListOutletMedia200JSONResponse(each(media, func(m bringin.OutletMedia) api.OutletMedia {
-		out := api.OutletMedia{ID: m.ID, FileName: m.FileName, Caption: m.Caption, MediaType: m.MediaType, Bytes: m.Bytes, Posted: m.Posted, PostedBy: m.PostedBy, Own: m.Own}
-		if m.Asset != 0 {
-			out.Asset = &m.Asset
-		}
-		return out
-	})), err
-}
-
 func (h *handler) BringInFromOutlet(ctx context.Context, r api.BringInFromOutletRequestObject) (api.BringInFromOutletResponseObject, error) {
 	v := viewerOf(ctx)
 	batch, err := h.house.BringIn.BeginFromOutlet(ctx, v, target(r.Body.Folder, nil, r.Body.Policy), r.ID, r.Body.Album, value(r.Body.Media), value(r.Body.Others))
 	return api.BringInFromOutlet200JSONResponse(intake(batch, v)), err
-}
-
-func (h *handler) GetMetadata(ctx context.Context, r api.GetMetadataRequestObject) (api.GetMetadataResponseObject, error) {
-	raw, err := h.house.Finding.Metadata(ctx, viewerOf(ctx), r.ID)
-	if err != nil {
-		return nil, err
-	}
-	out := map[string]any{}
-	return api.GetMetadata200JSONResponse(out), json.Unmarshal(raw, &out)
 }
 
 func (h *handler) ListTwins(ctx context.Context, r api.ListTwinsRequestObject) (api.ListTwinsResponseObject, error) {
@@ -218,47 +154,6 @@ func (h *handler) SetLimits(ctx context.Context, r api.SetLimitsRequestObject) (
 	l, err := h.house.BringIn.SetLimits(ctx, viewerOf(ctx), arrival.Limits{LargestFile: r.Body.LargestFile, StorageLimit: r.Body.StorageLimit,
 		Kinds: each(r.Body.Kinds, func(k api.Kind) string { return string(k) })})
 	return api.SetLimits200JSONResponse(limits(l)), err
-}
-
-func (h *handler) GetLooking(ctx context.Context, _ api.GetLookingRequestObject) (api.GetLookingResponseObject, error) {
-	p, err := h.house.BringIn.LookProgress(ctx, viewerOf(ctx))
-	return api.GetLooking200JSONResponse{Total: p.Total, Waiting: p.Waiting}, err
-}
-
-func (h *handler) LookAgain(ctx context.Context, r api.LookAgainRequestObject) (api.LookAgainResponseObject, error) {
-	d, err := h.house.BringIn.LookAgain(ctx, viewerOf(ctx), string(value(r.Body.What)))
-	return api.LookAgain200JSONResponse{DoneJSONResponse: done(d)}, err
-}
-
-// addOutletPictures shows pictures of an outlet before they are taken over. They come through the server, which has the
-// token, and as nothing but a picture.
-func (s *Server) addOutletPictures() {
-	s.route(http.MethodGet, "/api/brands/:brand/outlets/:id/media/:media/picture", may(access.BringIn), func(c *gin.Context) error {
-		id, err := strconv.ParseInt(c.Param("id"), 10, 64)
-		if err != nil {
-			return fault.NotFoundf("There is no such outlet.")
-		}
-		file, err := s.house.BringIn.FetchMedia(c, viewerOf(c), id, c.Param("media"))
-		if err != nil {
-			return err
-		}
-		defer func() { _ = file.Close() }()
-		const shown = 20 << 20 // bytes
-		data, err := io.ReadAll(io.LimitReader(file, shown))
-		if err != nil {
-			return err
-		}
-		mediaType := http.DetectContentType(data)
-		if !strings.HasPrefix(mediaType, "image/") {
-			return fault.NotFoundf("That is no picture that can be shown before it is brought in.")
-		}
-		h := c.Writer.Header()
-		h.Set("Content-Security-Policy", "default-src 'none'; sandbox")
-		h.Set("Content-Disposition", mime.FormatMediaType("inline", nil))
-		h.Set("Cache-Control", "private, max-age=3600")
-		c.Data(http.StatusOK, mediaType, data)
-		return nil
-	})
 }
 
 func intake(b bringin.Batch, v *access.Viewer) api.Intake {

@@ -61,7 +61,7 @@ func TestBringingInOverHTTP(t *testing.T) {
 		return caller{t, clientOf(t, h, server, people[role].Person, string(role)+"@ways.example"), server.URL + "/api/brands/ways/"}
 	}
 	steward, coordinator, reviewer := as(access.Steward), as(access.Coordinator), as(access.Reviewer)
-	require.NoError(t, h.Work(ctx, "test"))
+	require.NoError(t, h.Work(ctx))
 
 	// a folder on the server
 	disk := t.TempDir()
@@ -98,6 +98,7 @@ func TestBringingInOverHTTP(t *testing.T) {
 
 	// an outlet
 	page := httptest.NewServer(social.New())
+	h.BringIn.Outlets.Allowed = []string{page.Listener.Addr().String()}
 	t.Cleanup(page.Close)
 	token := social.Token
 	var outlet api.Done

@@ -1,0 +1,62 @@
+package access
+
+import "slices"
+
+// Changed is what one kind of change in a step did: to which table, whether rows were made or removed by it, and which
+// column was changed where rows stayed.
+type Changed struct {
+	Table      string
+	Made, Gone bool
+	Column     string
+}
+
+// ofTables is the right that taking back a change to a table needs: the one that doing the opposite needs. What is not
+// listed is for stewards.
+var ofTables = map[string]Action{
+	"asset_tag": Describe, "face": Describe, "tag": Describe, "twin": Describe, "version": Describe,
+	"folder": File, "folder_tag": File, "stack": File, "widening_told": File,
+	"album": Gather, "album_item": Gather, "gallery": Galleries,
+	"keeper": Keep, "satchel_item": Carry,
+	"intake": BringIn, "watched_folder": BringIn,
+}
+
+// ofColumns is the right for changes to columns of items other than their words.
+var ofColumns = map[string]Action{
+	"stars":     Rate,
+	"binned_at": Remove,
+	"folder_id": File, "position": File, "stack_id": File, "stack_pick": File,
+}
+
+// along are tables of which rows go and come back with the folder or album that they hang on.
+var along = []string{"access_grant", "folder_tag", "widening_told", "watched_folder", "intake"}
+
+// Undoing lists the rights that taking back the changes of a step needs.
+func Undoing(changes []Changed) []Action {
+	removal := slices.ContainsFunc(changes, func(c Changed) bool { return c.Gone && (c.Table == "folder" || c.Table == "album") })
+	need := map[Action]bool{}
+	for _, c := range changes {
+		action, known := ofTables[c.Table]
+		switch {
+		case removal && !c.Made && slices.Contains(along, c.Table):
+			continue
+		case c.Table == "asset" && c.Made:
+			action = File
+		case c.Table == "asset" && (c.Column == "binned_folder" || c.Column == "added_by"):
+			continue // goes along with something else
+		case c.Table == "asset":
+			if action, known = ofColumns[c.Column]; !known {
+				action = Describe
+			}
+		case !known:
+			action = Settings
+		}
+		need[action] = true
+	}
+	out := []Action{}
+	for _, action := range Actions {
+		if need[action] {
+			out = append(out, action)
+		}
+	}
+	return out
+}

@@ -1,0 +1,208 @@
+// Package looking finds out about items in the background what nobody waits for: likeness, sharpness, colours, focal
+// points, faces. Each can be found out again for all.
+package looking
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"time"
+
+	"brightsatchel/internal/blob"
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/likeness"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/media"
+	"brightsatchel/internal/queue"
+	"brightsatchel/internal/store"
+)
+
+// Looks are what can be found out about items, each of which can be found out again for all.
+var Looks = []string{"likeness", "sharpness", "tint", "focal", "faces", "film"}
+
+// Service looks into items.
+type Service struct {
+	DB    *store.DB
+	Blobs *blob.Store
+	Media *media.Engine
+	Queue *queue.Queue
+	// Clips makes what clips are shown with.
+	Clips func(ctx context.Context, brand int64, clip store.Asset) error
+}
+
+// Look is the job that looks into an item; What is one of Looks, or "" for all.
+type Look struct {
+	Brand int64  `json:"brand"`
+	Asset int64  `json:"asset"`
+	What  string `json:"what,omitempty"`
+}
+
+// Kind names the job in the queue.
+func (Look) Kind() string { return "look_into" }
+
+// again is the job that has the next items of a brand, after an id, looked into again.
+type again struct {
+	Brand int64  `json:"brand"`
+	After int64  `json:"after"`
+	What  string `json:"what,omitempty"`
+}
+
+// Kind names the job in the queue.
+func (again) Kind() string { return "look_again" }
+
+// AddJobs makes the jobs known.
+func (s *Service) AddJobs() {
+	queue.Add(s.Queue, queue.Kind[Look]{Do: s.stepAside, GaveUp: s.gaveUp, Tries: queue.Soon, Queue: queue.Background, Priority: 2})
+	// What was not marked yet keeps what was found before; asking again goes on.
+	queue.Add(s.Queue, queue.Kind[again]{Do: s.again, GaveUp: queue.Nothing[again], Tries: queue.Soon, Queue: queue.Background})
+}
+
+// gaveUp marks an item as looked into, with nothing found, so that it does not count as waiting for ever.
+func (s *Service) gaveUp(ctx context.Context, job Look, _ error) error {
+	found, err := store.AssetsIn(ctx, s.DB, job.Brand, []int64{job.Asset})
+	if err != nil || len(found) == 0 {
+		return err
+	}
+	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		_, err := tx.SaveLooked(ctx, job.Brand, job.Asset, found[0].VersionID, store.Looked{})
+		return err
+	})
+}
+
+// most is how long looking waits at most for files that people wait for.
+const most = 20 * time.Second
+
+// stepAside looks into one item, once no file waits to be taken.
+func (s *Service) stepAside(ctx context.Context, job Look) error {
+	for began := time.Now(); time.Since(began) < most; {
+		waiting, err := store.FilesWaitToBeTaken(ctx, s.DB)
+		if err != nil {
+			return err
+		}
+		if !waiting {
+			break
+		}
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(250 * time.Millisecond):
+		}
+	}
+	return s.look(ctx, job)
+}
+
+// look measures an item by its largest preview, so that everything that can be shown can be looked into, and so that
+// what was found lies where people see it. Of clips it also makes what browsers need.
+func (s *Service) look(ctx context.Context, args Look) error {
+	found, err := store.AssetsIn(ctx, s.DB, args.Brand, []int64{args.Asset})
+	if err != nil || len(found) == 0 || found[0].Kind == "file" {
+		return err
+	}
+	a := found[0]
+	wants := func(what string) bool { return args.What == "" || args.What == what }
+	if a.Kind == "clip" && wants("film") {
+		if err := s.Clips(ctx, args.Brand, a); err != nil {
+			return err
+		}
+	}
+	preview, err := s.Blobs.Local(ctx, blob.Picture(a.SHA256, media.PreviewNames[0], a.Recipe.Hash()))
+	if errors.Is(err, blob.ErrMissing) {
+		return s.gaveUp(ctx, args, err) // there is nothing to look at
+	}
+	if err != nil {
+		return err
+	}
+	seen, tint, err := s.Media.Look(ctx, preview)
+	if err != nil {
+		return err
+	}
+	hash := likeness.Hash(seen.Likeness)
+	looked := store.Looked{FacesLooked: wants("faces") && a.Kind == "picture"}
+	if wants("likeness") {
+		looked.Likeness = &hash
+	}
+	if wants("sharpness") {
+		looked.Sharpness = &seen.Sharpness
+	}
+	if wants("tint") {
+		looked.Tint = &tint
+	}
+	if wants("focal") {
+		looked.Focal = &[2]float64{seen.Focal.X, seen.Focal.Y}
+	}
+	for _, f := range seen.Faces {
+		looked.Faces = append(looked.Faces, store.Region{X: f.X, Y: f.Y, Width: f.Width, Height: f.Height})
+	}
+	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		current, err := tx.SaveLooked(ctx, args.Brand, a.ID, a.VersionID, looked)
+		if err != nil || !current || looked.Likeness == nil || !hash.Tells() || a.Stack.Valid {
+			return err
+		}
+		return findTwins(ctx, tx, args.Brand, a, hash)
+	})
+}
+
+// findTwins notes the items that look like one.
+func findTwins(ctx context.Context, tx *store.Tx, brand int64, a store.Asset, hash likeness.Hash) error {
+	alike, err := store.Alike(ctx, tx, brand, a.ID, hash)
+	if err != nil {
+		return err
+	}
+	var others []int64
+	var distances []int
+	for _, l := range alike {
+		other := likeness.Picture{Width: l.Width, Height: l.Height}
+		if l.Taken.Valid {
+			other.Taken = &l.Taken.Time
+		}
+		if distance := likeness.Distance(hash, likeness.Hash(l.Likeness)); likeness.SavedAgain(store.Compared(a), other, distance) {
+			others, distances = append(others, l.Asset), append(distances, distance)
+		}
+	}
+	if len(others) == 0 {
+		return nil
+	}
+	return tx.AddTwins(ctx, brand, a.ID, others, distances)
+}
+
+const againPiece = 2000
+
+// again enqueues a piece, and itself for the rest.
+func (s *Service) again(ctx context.Context, args again) error {
+	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		ids, err := tx.LookAgain(ctx, args.Brand, args.After, againPiece)
+		if err != nil || len(ids) == 0 {
+			return err
+		}
+		jobs := make([]queue.Args, len(ids), len(ids)+1)
+		for i, id := range ids {
+			jobs[i] = Look{Brand: args.Brand, Asset: id, What: args.What}
+		}
+		args.After = ids[len(ids)-1]
+		return s.Queue.EnqueueAll(ctx, tx, append(jobs, args))
+	})
+}
+
+// Again has all items of the brand looked into again, for one of Looks or for all of them ("").
+func (s *Service) Again(ctx context.Context, v *access.Viewer, what string) (store.Done, error) {
+	if what != "" && !slices.Contains(Looks, what) {
+		return store.Done{}, fault.Invalidf("what", "%q is nothing that can be looked for.", what)
+	}
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
+		return s.Queue.Enqueue(ctx, tx, again{Brand: v.Brand, What: what})
+	})
+	if err != nil {
+		return store.Done{}, err
+	}
+	progress, err := store.LookProgressOf(ctx, s.DB, v.Brand)
+	return store.Done{Said: query.Items(progress.Total) + " are looked into again in the background", Changed: progress.Total}, err
+}
+
+// Progress counts how many items can be looked into, and how many still wait.
+func (s *Service) Progress(ctx context.Context, v *access.Viewer) (store.LookProgress, error) {
+	if !v.May(access.Look).All {
+		return store.LookProgress{}, nil // how much others have is not theirs to know
+	}
+	return store.LookProgressOf(ctx, s.DB, v.Brand)
+}

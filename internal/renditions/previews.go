@@ -1,0 +1,159 @@
+package renditions
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+
+	"brightsatchel/internal/blob"
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/recipe"
+	"brightsatchel/internal/media"
+	"brightsatchel/internal/media/clips"
+	"brightsatchel/internal/store"
+)
+
+// Keep stores the previews that were made of an original by a recipe.
+func (s *Service) Keep(ctx context.Context, sum []byte, by recipe.Recipe, previews []media.Preview) error {
+	for _, p := range previews {
+		if err := s.Blobs.PutFile(ctx, blob.Picture(sum, p.Name, by.Hash()), p.Path); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Preview returns the key of a preview of an item by its name, within what somebody may have. One that is missing is made.
+func (s *Service) Preview(ctx context.Context, a store.Asset, name string, may access.Allowance) (string, error) {
+	box, known := media.PreviewBox(name)
+	if !known {
+		return "", fault.NotFoundf("There is no such size.")
+	}
+	if may.Largest > 0 && max(box.Width, box.Height) > may.Largest {
+		return s.bounded(ctx, a, may.Largest)
+	}
+	return s.preview(ctx, a, name)
+}
+
+func (s *Service) preview(ctx context.Context, a store.Asset, name string) (string, error) {
+	at := blob.Picture(a.SHA256, name, a.Recipe.Hash())
+	if _, err := s.Blobs.Local(ctx, at); err == nil {
+		return at, nil
+	}
+	if a.Kind == "file" {
+		return "", fault.NotFoundf("This kind of file is not shown here.")
+	}
+	_, err := once(ctx, s, a.SHA256, "previews "+a.Recipe.Hash(), func(ctx context.Context) (bool, error) { return true, s.makePreviews(ctx, a) })
+	return at, err
+}
+
+// bounded is a preview whose longest side has at most so many pixels. It is made of the largest one, so that it shows the
+// same, also of a clip.
+func (s *Service) bounded(ctx context.Context, a store.Asset, side int) (string, error) {
+	name := fmt.Sprintf("within-%d", side)
+	at := blob.Picture(a.SHA256, name, a.Recipe.Hash())
+	if _, err := s.Blobs.Local(ctx, at); err == nil {
+		return at, nil
+	}
+	_, err := once(ctx, s, a.SHA256, name+a.Recipe.Hash(), func(ctx context.Context) (bool, error) {
+		large, err := s.preview(ctx, a, media.PreviewNames[0])
+		if err != nil {
+			return false, err
+		}
+		from, err := s.Blobs.Local(ctx, large)
+		if err != nil {
+			return false, err
+		}
+		return true, s.shrink(ctx, from, geometry.Fit(geometry.Size{Width: a.Width, Height: a.Height}, geometry.Size{Width: side, Height: side}), at)
+	})
+	return at, err
+}
+
+func (s *Service) shrink(ctx context.Context, from string, size geometry.Size, at string) error {
+	dir, err := os.MkdirTemp("", "satchel-work-shrink-")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	target := filepath.Join(dir, "picture.webp")
+	if err := s.Media.Shrink(ctx, from, size, target); err != nil {
+		return err
+	}
+	return s.Blobs.PutFile(ctx, at, target)
+}
+
+func (s *Service) makePreviews(ctx context.Context, a store.Asset) error {
+	original, err := s.original(ctx, a)
+	if err != nil {
+		return err
+	}
+	dir, err := os.MkdirTemp("", "satchel-work-previews-")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	_, previews, err := s.Media.Read(ctx, original, dir, a.Recipe.Recipe)
+	if err != nil {
+		return err
+	}
+	return s.Keep(ctx, a.SHA256, a.Recipe.Recipe, previews)
+}
+
+// Page returns the key of a page of a document, counted from 0; it is made when it is first looked at.
+func (s *Service) Page(ctx context.Context, a store.Asset, page int) (string, error) {
+	name := fmt.Sprintf("page-%d", page+1)
+	at := blob.Picture(a.SHA256, name, "")
+	if _, err := s.Blobs.Local(ctx, at); err == nil {
+		return at, nil
+	}
+	_, err := once(ctx, s, a.SHA256, name, func(ctx context.Context) (bool, error) { return true, s.makePage(ctx, a, page, at) })
+	return at, err
+}
+
+func (s *Service) makePage(ctx context.Context, a store.Asset, page int, at string) error {
+	original, err := s.original(ctx, a)
+	if err != nil {
+		return err
+	}
+	dir, err := os.MkdirTemp("", "satchel-work-page-")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	target := filepath.Join(dir, "page.webp")
+	if err := s.Media.Page(ctx, original, a.MediaType, geometry.Size{Width: a.Width, Height: a.Height}, page, target); err != nil {
+		return err
+	}
+	return s.Blobs.PutFile(ctx, at, target)
+}
+
+// Strip is the key of the scrub strip of a clip.
+func Strip(a store.Asset) string { return blob.Picture(a.SHA256, "strip", "") }
+
+// Prepare makes the scrub strip of a clip, and has a film made where browsers do not play the original.
+func (s *Service) Prepare(ctx context.Context, brand int64, a store.Asset) error {
+	original, err := s.Blobs.LocalSource(ctx, Original(a))
+	if errors.Is(err, blob.ErrMissing) {
+		return nil // it was left where it is, and has gone since
+	}
+	if err != nil {
+		return err
+	}
+	dir, err := os.MkdirTemp("", "satchel-work-strip-")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	strip := filepath.Join(dir, "strip.webp")
+	if err := clips.Strip(ctx, original, strip, a.Seconds.Float64); err != nil {
+		return fmt.Errorf("the scrub strip of item %d: %w", a.ID, err)
+	}
+	if err := s.Blobs.PutFile(ctx, Strip(a), strip); err != nil {
+		return err
+	}
+	return s.wantFilm(ctx, brand, a)
+}

@@ -1,0 +1,187 @@
+// Package renditions leads from an item, its recipe and an output size to an address and to bytes. Thumbnails, covers,
+// downloads, guests and films all ask here. Whatever is asked for is made once, however many wait for it, and found again
+// under a key that names everything which makes it what it is.
+package renditions
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"os"
+	"path/filepath"
+
+	"golang.org/x/sync/semaphore"
+	"golang.org/x/sync/singleflight"
+
+	"brightsatchel/internal/blob"
+	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/recipe"
+	"brightsatchel/internal/media"
+	"brightsatchel/internal/queue"
+	"brightsatchel/internal/store"
+)
+
+// Service makes and finds what is made of items.
+type Service struct {
+	DB    *store.DB
+	Blobs *blob.Store
+	Media *media.Engine
+	Queue *queue.Queue
+
+	making singleflight.Group
+	gate   *semaphore.Weighted // each holds a connection to the database while it makes something
+}
+
+// New returns the service, with its jobs made known. It makes so many pictures at a time.
+func New(db *store.DB, blobs *blob.Store, engine *media.Engine, jobs *queue.Queue, atOnce int) *Service {
+	s := &Service{DB: db, Blobs: blobs, Media: engine, Queue: jobs, gate: semaphore.NewWeighted(int64(max(1, atOnce)))}
+	s.addFilms()
+	s.addTurning()
+	return s
+}
+
+// Source is what is known of an item that a rendition is made from, as it is shown: after its recipe.
+func Source(a store.Asset) outputs.Source {
+	return outputs.Source{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height}, Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}}
+}
+
+// Original is where the bytes of the present version of an item are.
+func Original(a store.Asset) blob.Source {
+	return blob.Source{Sum: a.SHA256, Root: a.LeftRoot.String, Path: a.LeftAt.String}
+}
+
+// File is what becomes a version: bytes of a size and sum, with what was found out about them.
+func File(name string, bytes int64, sum []byte, facts media.Facts, left *store.Left) store.File {
+	return store.File{
+		Kind: facts.Kind, FileName: name, MediaType: facts.MediaType, Bytes: bytes, SHA256: sum, Width: facts.Size.Width, Height: facts.Size.Height,
+		Seconds: facts.Seconds, Codec: facts.Codec, Pages: facts.Pages, Tint: facts.Tint, Metadata: facts.Raw, Left: left,
+	}
+}
+
+// key names everything that goes into a rendition besides the original's bytes: whenever one of it changes, another file is
+// made. What a file is called does not change what is in it.
+func key(plan outputs.Plan, size outputs.Size, notices media.Notices, by recipe.Recipe) (string, error) {
+	size.Name, size.Pattern = "", ""
+	text, err := json.Marshal(struct {
+		Plan    outputs.Plan
+		Size    outputs.Size
+		Notices media.Notices
+		Recipe  string `json:",omitempty"`
+	}{plan, size, notices, by.Hash()})
+	sum := sha256.Sum256(text)
+	return hex.EncodeToString(sum[:12]), err
+}
+
+// wanted is a rendition by its plan and key.
+type wanted struct {
+	asset   store.Asset
+	plan    outputs.Plan
+	size    outputs.Size
+	notices media.Notices
+	key     string
+}
+
+func want(a store.Asset, size outputs.Size) (w wanted, err error) {
+	w = wanted{asset: a, size: size, notices: media.Notices{Copyright: a.Copyright, Credit: a.Credit}}
+	if w.plan, err = outputs.Make(Source(a), size); err != nil {
+		return w, &media.Refused{Why: "It has no width or height to resize by."}
+	}
+	w.key, err = key(w.plan, size, w.notices, a.Recipe.Recipe)
+	return w, err
+}
+
+// Ensure returns what an output size makes of an item, making it if it was not made before. A film is made in the queue;
+// see Film for how long it is waited for.
+func (s *Service) Ensure(ctx context.Context, brand int64, a store.Asset, size outputs.Size) (store.Rendition, error) {
+	w, err := want(a, size)
+	if err != nil {
+		return store.Rendition{}, err
+	}
+	if made, err := store.RenditionOf(ctx, s.DB, a.VersionID, w.key); err != nil || made != nil {
+		if err != nil {
+			return store.Rendition{}, err
+		}
+		return *made, nil
+	}
+	if w.plan.Format == "mp4" {
+		return s.waitForFilm(ctx, brand, w)
+	}
+	return once(ctx, s, a.SHA256, w.key, func(ctx context.Context) (store.Rendition, error) { return s.ensurePicture(ctx, brand, w) })
+}
+
+// once has something made by one of all who ask for it at a time in this process. Whoever leaves does not end it for the
+// others.
+func once[T any](ctx context.Context, s *Service, sum []byte, name string, make func(context.Context) (T, error)) (T, error) {
+	result := s.making.DoChan(hex.EncodeToString(sum)+" "+name, func() (any, error) { return make(context.WithoutCancel(ctx)) })
+	select {
+	case <-ctx.Done():
+		var none T
+		return none, ctx.Err()
+	case r := <-result:
+		made, _ := r.Val.(T)
+		return made, r.Err
+	}
+}
+
+// ensurePicture makes a rendition under a lock that other processes see, unless one of them has made it meanwhile.
+func (s *Service) ensurePicture(ctx context.Context, brand int64, w wanted) (store.Rendition, error) {
+	if err := s.gate.Acquire(ctx, 1); err != nil {
+		return store.Rendition{}, err
+	}
+	defer s.gate.Release(1)
+	var made store.Rendition
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
+		if err := tx.LockRendition(ctx, w.asset.VersionID, w.key); err != nil {
+			return err
+		}
+		there, err := store.RenditionOf(ctx, tx, w.asset.VersionID, w.key)
+		if err != nil {
+			return err
+		}
+		if there != nil {
+			made = *there
+			return nil
+		}
+		if made, err = s.make(ctx, w); err != nil {
+			return err
+		}
+		return tx.AddRendition(ctx, brand, w.asset.VersionID, w.key, made)
+	})
+	return made, err
+}
+
+// make makes the file and stores it.
+func (s *Service) make(ctx context.Context, w wanted) (store.Rendition, error) {
+	a := w.asset
+	original, err := s.original(ctx, a)
+	if err != nil {
+		return store.Rendition{}, err
+	}
+	dir, err := os.MkdirTemp("", "satchel-work-render-")
+	if err != nil {
+		return store.Rendition{}, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	extension := outputs.Extension(w.plan.Format)
+	target := filepath.Join(dir, "rendition."+extension)
+	if err := s.Media.Render(ctx, original, a.MediaType, a.Recipe.Recipe, target, Source(a), w.plan, w.size, w.notices); err != nil {
+		return store.Rendition{}, err
+	}
+	info, err := os.Stat(target)
+	if err != nil {
+		return store.Rendition{}, err
+	}
+	made := store.Rendition{Blob: blob.Rendition(a.SHA256, w.key, extension), Width: w.plan.Size.Width, Height: w.plan.Size.Height, Bytes: info.Size()}
+	return made, s.Blobs.PutFile(ctx, made.Blob, target)
+}
+
+func (s *Service) original(ctx context.Context, a store.Asset) (string, error) {
+	path, err := s.Blobs.LocalSource(ctx, Original(a))
+	if errors.Is(err, blob.ErrMissing) {
+		return "", &media.Refused{Why: "Its original file is missing from the storage."}
+	}
+	return path, err
+}

@@ -1,0 +1,62 @@
+package renditions
+
+import (
+	"context"
+	"os"
+
+	"brightsatchel/internal/core/recipe"
+	"brightsatchel/internal/looking"
+	"brightsatchel/internal/queue"
+	"brightsatchel/internal/store"
+)
+
+// Turn is the job that gives a picture a turn: its previews are made first, and then it changes everywhere at once.
+type Turn struct {
+	Brand int64 `json:"brand"`
+	Asset int64 `json:"asset"`
+	Turn  int   `json:"turn"` // degrees clockwise
+}
+
+// Kind names the job in the queue.
+func (Turn) Kind() string { return "turn" }
+
+func (s *Service) addTurning() {
+	// A picture that could not be turned stays as it is, and is seen so.
+	queue.Add(s.Queue, queue.Kind[Turn]{Do: s.turn, GaveUp: queue.Nothing[Turn], Tries: queue.Soon, Queue: queue.Waited})
+}
+
+func (s *Service) turn(ctx context.Context, job Turn) error {
+	found, err := store.AssetsIn(ctx, s.DB, job.Brand, []int64{job.Asset})
+	if err != nil || len(found) == 0 {
+		return err
+	}
+	a := found[0]
+	to := recipe.Recipe{Turn: job.Turn}
+	if err := to.Check(); err != nil || to == a.Recipe.Recipe || a.Kind != "picture" {
+		return err
+	}
+	original, err := s.original(ctx, a)
+	if err != nil {
+		return err
+	}
+	dir, err := os.MkdirTemp("", "satchel-work-turn-")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	facts, previews, err := s.Media.Read(ctx, original, dir, to)
+	if err != nil {
+		return err
+	}
+	if err := s.Keep(ctx, a.SHA256, to, previews); err != nil {
+		return err
+	}
+	size := to.Size(facts.Size)
+	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		current, err := tx.SetRecipe(ctx, a.ID, a.VersionID, to, size.Width, size.Height)
+		if err != nil || !current {
+			return err
+		}
+		return s.Queue.Enqueue(ctx, tx, looking.Look{Brand: job.Brand, Asset: a.ID})
+	})
+}

@@ -1,0 +1,52 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+)
+
+// Brand is one brand of the installation.
+type Brand struct {
+	ID   int64  `db:"id"`
+	Code string `db:"code"`
+	Name string `db:"name"`
+}
+
+// BrandsOf lists the brands that a person belongs to, by name.
+func BrandsOf(ctx context.Context, r Reader, person int64) ([]Brand, error) {
+	return list[Brand](ctx, r, `select b.id, b.code, b.name from brand b join membership m on m.brand_id = b.id where m.person_id = $1 order by b.name`, person)
+}
+
+// AddBrand makes a brand and returns its id.
+func (tx *Tx) AddBrand(ctx context.Context, code, name string) (int64, error) {
+	var id int64
+	err := tx.GetContext(ctx, &id, `insert into brand (code, name) values ($1, $2) returning id`, code, name)
+	return id, err
+}
+
+// LockBrands makes those who make brands wait for each other, so that two do not take one code.
+func (tx *Tx) LockBrands(ctx context.Context) error {
+	_, err := tx.ExecContext(ctx, `select pg_advisory_xact_lock(hashtext('brands'))`)
+	return err
+}
+
+// BrandByCode finds a brand, or returns nil.
+func BrandByCode(ctx context.Context, r Reader, code string) (*Brand, error) {
+	var b Brand
+	err := r.GetContext(ctx, &b, `select id, code, name from brand where code = $1`, code)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	}
+	return &b, err
+}
+
+// BrandCode is the code of a brand.
+func BrandCode(ctx context.Context, r Reader, brand int64) (string, error) {
+	return get[string](ctx, r, "There is no such brand.", `select code from brand where id = $1`, brand)
+}
+
+// BrandIDs lists all brands.
+func BrandIDs(ctx context.Context, r Reader) ([]int64, error) {
+	return list[int64](ctx, r, `select id from brand order by id`)
+}

@@ -1,0 +1,40 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+
+	"brightsatchel/internal/core/access"
+)
+
+// Delivered is what has to be known of an item to hand out its bytes. All of it belongs to its Version, which is in the
+// address of a picture.
+type Delivered struct {
+	ID        int64          `db:"id"`
+	Version   string         `db:"version"`
+	SHA256    []byte         `db:"sha256"`
+	Recipe    Recipe         `db:"recipe"`
+	Kind      string         `db:"kind"`
+	Codec     string         `db:"codec"`
+	MediaType string         `db:"media_type"`
+	LeftRoot  sql.NullString `db:"left_root"`
+	LeftAt    sql.NullString `db:"left_at"`
+}
+
+const deliveredColumns = `select a.id, picture_version(v.code, a.recipe_hash) as version, v.sha256, a.recipe, a.kind, a.codec, a.media_type, sf.path as left_root, v.left_at
+	from asset a join version v on v.id = a.version_id left join server_folder sf on sf.id = v.server_folder_id`
+
+// DeliveredByCode reads an item that the viewer may look at by the code in its address.
+func DeliveredByCode(ctx context.Context, r Reader, v *access.Viewer, code string) (Delivered, error) {
+	c := clause{}
+	c.and("a.code = %s", code)
+	c.and("a.brand_id = %s", v.Brand)
+	c.within(v.May(access.Look))
+	return get[Delivered](ctx, r, assetMissing, deliveredColumns+c.sql(), c.args...)
+}
+
+// DeliveredInGallery reads an item that a gallery shows by the code in its address.
+func DeliveredInGallery(ctx context.Context, r Reader, g Gallery, code string) (Delivered, error) {
+	return get[Delivered](ctx, r, "That picture is not in this gallery.", deliveredColumns+` where a.code = $1 and a.brand_id = $2 and a.binned_at is null and
+		(a.id = $3 or exists (select from album_item i where i.album_id = $4 and i.asset_id = a.id))`, code, g.Brand, g.CoverID, g.Album)
+}

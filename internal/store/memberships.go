@@ -1,0 +1,54 @@
+package store
+
+import (
+	"context"
+
+	"brightsatchel/internal/core/access"
+)
+
+// Member is a person in a brand with everything that decides what they may do.
+type Member struct {
+	access.Actor
+	ID    int64
+	Name  string
+	Email string
+}
+
+// Members lists the people of a brand by name, with the grants that they have, by themselves or by their role.
+func Members(ctx context.Context, r Reader, brand int64) ([]Member, error) {
+	people, err := list[struct {
+		ID    int64  `db:"id"`
+		Name  string `db:"name"`
+		Email string `db:"email"`
+		Role  string `db:"role"`
+	}](ctx, r, `select p.id, p.name, p.email, m.role from membership m join person p on p.id = m.person_id where m.brand_id = $1 order by p.name collate natural_name, p.id`, brand)
+	if err != nil {
+		return nil, err
+	}
+	grants, err := Grants(ctx, r, brand)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Member, len(people))
+	for i, p := range people {
+		out[i] = Member{Actor: access.Actor{Person: p.ID, Brand: brand, Role: access.Role(p.Role)}, ID: p.ID, Name: p.Name, Email: p.Email}
+		for _, g := range grants {
+			if g.Person.Int64 == p.ID || g.Role.String == p.Role {
+				out[i].Grants = append(out[i].Grants, access.Grant{Folder: g.Folder.Int64, Album: g.Album.Int64, Level: access.Level(g.Level)})
+			}
+		}
+	}
+	return out, nil
+}
+
+// SetRole makes a person something else in a brand.
+func (tx *Tx) SetRole(ctx context.Context, brand, person int64, role access.Role) error {
+	_, err := tx.ExecContext(ctx, `update membership set role = $3 where brand_id = $1 and person_id = $2`, brand, person, string(role))
+	return err
+}
+
+// AddMembership lets a person into a brand.
+func (tx *Tx) AddMembership(ctx context.Context, brand, person int64, role access.Role) error {
+	_, err := tx.ExecContext(ctx, `insert into membership (brand_id, person_id, role) values ($1, $2, $3)`, brand, person, string(role))
+	return err
+}

@@ -1,0 +1,74 @@
+package web
+
+import (
+	"brightsatchel/api"
+	"brightsatchel/internal/gathering"
+	"brightsatchel/internal/store"
+	"context"
+)
+
+func (h *handler) ListAlbums(ctx context.Context, _ api.ListAlbumsRequestObject) (api.ListAlbumsResponseObject, error) {
+	albums, err := h.house.Gathering.Albums(ctx, viewerOf(ctx))
+	return api.ListAlbums200JSONResponse(each(albums, album)), err
+}
+
+func (h *handler) CreateAlbum(ctx context.Context, r api.CreateAlbumRequestObject) (api.CreateAlbumResponseObject, error) {
+	d, err := h.house.Gathering.Create(ctx, viewerOf(ctx), value(r.Body.Parent), r.Body.Name, maybeSelection(r.Body.Selection))
+	return api.CreateAlbum200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) ChangeAlbum(ctx context.Context, r api.ChangeAlbumRequestObject) (api.ChangeAlbumResponseObject, error) {
+	d, err := h.house.Gathering.Change(ctx, viewerOf(ctx), r.ID, gathering.Change{Name: r.Body.Name, Description: r.Body.Description, Cover: r.Body.Cover})
+	return api.ChangeAlbum200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) RemoveAlbum(ctx context.Context, r api.RemoveAlbumRequestObject) (api.RemoveAlbumResponseObject, error) {
+	d, err := h.house.Gathering.Remove(ctx, viewerOf(ctx), r.ID)
+	return api.RemoveAlbum200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) AddToAlbum(ctx context.Context, r api.AddToAlbumRequestObject) (api.AddToAlbumResponseObject, error) {
+	d, err := h.house.Gathering.Add(ctx, viewerOf(ctx), r.ID, selectionOf(*r.Body))
+	return api.AddToAlbum200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) TakeOutOfAlbum(ctx context.Context, r api.TakeOutOfAlbumRequestObject) (api.TakeOutOfAlbumResponseObject, error) {
+	d, err := h.house.Gathering.TakeOut(ctx, viewerOf(ctx), r.ID, selectionOf(*r.Body))
+	return api.TakeOutOfAlbum200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) OrderAlbum(ctx context.Context, r api.OrderAlbumRequestObject) (api.OrderAlbumResponseObject, error) {
+	d, err := h.house.Gathering.Order(ctx, viewerOf(ctx), r.ID, r.Body.Ids, value(r.Body.Before))
+	return api.OrderAlbum200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) GetSatchel(ctx context.Context, _ api.GetSatchelRequestObject) (api.GetSatchelResponseObject, error) {
+	rows, err := h.house.Gathering.Satchel(ctx, viewerOf(ctx))
+	return api.GetSatchel200JSONResponse(each(rows, assetRow)), err
+}
+
+func (h *handler) AddToSatchel(ctx context.Context, r api.AddToSatchelRequestObject) (api.AddToSatchelResponseObject, error) {
+	d, err := h.house.Gathering.Carry(ctx, viewerOf(ctx), selectionOf(*r.Body))
+	return api.AddToSatchel200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) TakeOutOfSatchel(ctx context.Context, r api.TakeOutOfSatchelRequestObject) (api.TakeOutOfSatchelResponseObject, error) {
+	d, err := h.house.Gathering.PutDown(ctx, viewerOf(ctx), selectionOf(*r.Body))
+	return api.TakeOutOfSatchel200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) OrderSatchel(ctx context.Context, r api.OrderSatchelRequestObject) (api.OrderSatchelResponseObject, error) {
+	d, err := h.house.Gathering.OrderSatchel(ctx, viewerOf(ctx), r.Body.Ids, value(r.Body.Before))
+	return api.OrderSatchel200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func cover(c store.Cover) *api.Cover {
+	if !c.CoverID.Valid {
+		return nil
+	}
+	return &api.Cover{ID: c.CoverID.Int64, Code: c.CoverCode.String, Version: c.CoverVersion.String, Alt: c.CoverAlt.String}
+}
+
+func album(a store.Album) api.Album {
+	return api.Album{ID: a.ID, Code: a.Code, Parent: nullInt(a.Parent), Name: a.Name, Description: a.Description, Items: a.Items, Cover: cover(a.Cover)}
+}

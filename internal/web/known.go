@@ -1,0 +1,104 @@
+package web
+
+import (
+	"context"
+	"sync"
+	"time"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/house"
+	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/store"
+)
+
+// known is what a server remembers to hand out pictures without asking the database for each: who has which session, what
+// they may look at, and what is under an address. It holds for a second at most, and is dropped at once where the database
+// tells of a change; whether somebody may look at an item comes from the index. Nothing but looking is decided by it.
+type known struct {
+	house     *house.House
+	people    remembered[string, int64]    // of session tokens
+	viewers   remembered[whoWhere, viewer] // of people in brands
+	visits    remembered[string, sendout.GuestView]
+	unlocked  remembered[string, string]          // of session token and gallery: the stored form of the password that was given
+	delivered remembered[string, store.Delivered] // of codes and versions: they never change
+}
+
+type whoWhere struct {
+	person int64
+	brand  string
+}
+
+// viewer is a viewer with where they may look.
+type viewer struct {
+	*access.Viewer
+	look access.Reach
+}
+
+// holdFor is how long something is believed that may change.
+const holdFor = time.Second
+
+func newKnown(h *house.House) *known { return &known{house: h} }
+
+// forget drops what a change to a table of a brand may have changed; brand 0 means all.
+func (k *known) forget(_ int64, table string) {
+	switch table {
+	case "access_grant", "membership", "folder", "everything":
+		k.viewers.clear()
+	}
+	if table == "gallery" || table == "everything" {
+		k.visits.clear()
+	}
+}
+
+func (k *known) viewer(ctx context.Context, person int64, brand string) (viewer, error) {
+	return k.viewers.get(whoWhere{person, brand}, holdFor, func() (viewer, error) {
+		v, err := k.house.People.Viewer(ctx, person, brand)
+		if err != nil {
+			return viewer{}, err
+		}
+		return viewer{v, v.May(access.Look)}, nil
+	})
+}
+
+// remembered holds values for a time. When it has grown too large it begins anew.
+type remembered[K comparable, V any] struct {
+	mu  sync.RWMutex
+	all map[K]held[V]
+}
+
+type held[V any] struct {
+	value V
+	until time.Time
+}
+
+const mostRemembered = 20_000
+
+func (r *remembered[K, V]) get(key K, hold time.Duration, load func() (V, error)) (V, error) {
+	now := time.Now()
+	r.mu.RLock()
+	h, there := r.all[key]
+	r.mu.RUnlock()
+	if there && now.Before(h.until) {
+		return h.value, nil
+	}
+	value, err := load()
+	if err == nil {
+		r.put(key, value, now.Add(hold)) // from when it was asked: it was true then
+	}
+	return value, err
+}
+
+func (r *remembered[K, V]) put(key K, value V, until time.Time) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if r.all == nil || len(r.all) >= mostRemembered {
+		r.all = map[K]held[V]{}
+	}
+	r.all[key] = held[V]{value, until}
+}
+
+func (r *remembered[K, V]) clear() {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	r.all = nil
+}

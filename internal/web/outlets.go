@@ -1,0 +1,84 @@
+package web
+
+import (
+	"brightsatchel/api"
+	"brightsatchel/internal/bringin"
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/outlets"
+	"brightsatchel/internal/store"
+	"context"
+	"io"
+	"mime"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+)
+
+func (h *handler) ListOutlets(ctx context.Context, _ api.ListOutletsRequestObject) (api.ListOutletsResponseObject, error) {
+	found, err := h.house.SendOut.ConnectedOutlets(ctx, viewerOf(ctx))
+	return api.ListOutlets200JSONResponse(each(found, func(o store.Outlet) api.Outlet {
+		return api.Outlet{ID: o.ID, Code: o.Code, Kind: api.OutletKind(o.Kind), Name: o.Name, Address: o.Address, Items: o.Items}
+	})), err
+}
+
+func (h *handler) ConnectOutlet(ctx context.Context, r api.ConnectOutletRequestObject) (api.ConnectOutletResponseObject, error) {
+	d, err := h.house.SendOut.ConnectOutlet(ctx, viewerOf(ctx), store.Outlet{Kind: string(r.Body.Kind), Name: r.Body.Name, Address: r.Body.Address, Token: value(r.Body.Token)})
+	return api.ConnectOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) DisconnectOutlet(ctx context.Context, r api.DisconnectOutletRequestObject) (api.DisconnectOutletResponseObject, error) {
+	d, err := h.house.SendOut.DisconnectOutlet(ctx, viewerOf(ctx), r.ID)
+	return api.DisconnectOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) ListOutletAlbums(ctx context.Context, r api.ListOutletAlbumsRequestObject) (api.ListOutletAlbumsResponseObject, error) {
+	albums, err := h.house.BringIn.OutletAlbums(ctx, viewerOf(ctx), r.ID)
+	return api.ListOutletAlbums200JSONResponse(each(albums, func(a outlets.Album) api.OutletAlbum {
+		return api.OutletAlbum{ID: a.ID, Title: a.Title, Count: a.Count}
+	})), err
+}
+
+func (h *handler) ListOutletMedia(ctx context.Context, r api.ListOutletMediaRequestObject) (api.ListOutletMediaResponseObject, error) {
+	media, err := h.house.BringIn.OutletMedia(ctx, viewerOf(ctx), r.ID, r.Album)
+	return api.ListOutletMedia200JSONResponse(each(media, func(m bringin.OutletMedia) api.OutletMedia {
+		out := api.OutletMedia{ID: m.ID, FileName: m.FileName, Caption: m.Caption, MediaType: m.MediaType, Bytes: m.Bytes, Posted: m.Posted, PostedBy: m.PostedBy, Own: m.Own}
+		if m.Asset != 0 {
+			out.Asset = &m.Asset
+		}
+		return out
+	})), err
+}
+
+// addOutletPictures shows pictures of an outlet before they are taken over. They come through the server, which has the
+// token, and as nothing but a picture.
+func (s *Server) addOutletPictures() {
+	s.route(http.MethodGet, "/api/brands/:brand/outlets/:id/media/:media/picture", may(access.BringIn), func(c *gin.Context) error {
+		id, err := strconv.ParseInt(c.Param("id"), 10, 64)
+		if err != nil {
+			return fault.NotFoundf("There is no such outlet.")
+		}
+		file, err := s.house.BringIn.FetchMedia(c, viewerOf(c), id, c.Param("media"))
+		if err != nil {
+			return err
+		}
+		defer func() { _ = file.Close() }()
+		const shown = 20 << 20 // bytes
+		data, err := io.ReadAll(io.LimitReader(file, shown))
+		if err != nil {
+			return err
+		}
+		mediaType := http.DetectContentType(data)
+		if !strings.HasPrefix(mediaType, "image/") {
+			return fault.NotFoundf("That is no picture that can be shown before it is brought in.")
+		}
+		h := c.Writer.Header()
+		h.Set("Content-Security-Policy", "default-src 'none'; sandbox")
+		h.Set("Content-Disposition", mime.FormatMediaType("inline", nil))
+		h.Set("Cache-Control", "private, max-age=3600")
+		c.Data(http.StatusOK, mediaType, data)
+		return nil
+	})
+}
