@@ -152,7 +152,7 @@ func plainFile(facts media.Facts) string {
 	if facts.Kind == "file" {
 		return "It cannot be shown here and is kept as a plain file."
 	}
-	return ""
+	return facts.Note
 }
 
 // stackWithRaw puts a raw picture and a JPEG of the same name, brought in together, into one stack that shows the JPEG.

@@ -46,6 +46,7 @@ type Facts struct {
 	Pages   *int
 	Says    metadata.Facts
 	Raw     json.RawMessage // all metadata as JSON
+	Note    string          // what a person should know of the file, or ""
 	Tint    int             // 0xRRGGBB
 }
 
@@ -149,6 +150,9 @@ func (e *Engine) measure(ctx context.Context, path, dir string, facts *Facts) (p
 			return request, pictures.Facts{}, &pictures.PictureError{Text: err.Error()}
 		}
 		facts.Size, facts.Seconds, facts.Codec = film.Size, &film.Seconds, film.Codec
+		if missing := clips.Missing(path); missing > 0 {
+			facts.Note = fmt.Sprintf("The clip is cut off: %d %% of its data is missing. What is there plays.", missing)
+		}
 		poster := filepath.Join(dir, "poster.png")
 		if err := clips.Poster(ctx, path, poster, film.Seconds); err != nil {
 			return request, pictures.Facts{}, &pictures.PictureError{Text: err.Error()}
@@ -245,7 +249,7 @@ func refuse(err error, dir string) error {
 	if dir != "" && full(dir) {
 		return fmt.Errorf("%s: %w", wrong.Text, syscall.ENOSPC)
 	}
-	return &Refused{Why: "It cannot be shown: " + wrong.Text + "."}
+	return &Refused{Why: "It cannot be shown: " + inWords(wrong.Text) + "."}
 }
 
 // With less room than this, in bytes, what is made of a file may not find a place.

@@ -7,6 +7,7 @@ import (
 	"os"
 	"path/filepath"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -16,7 +17,9 @@ import (
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/recipe"
+	"brightsatchel/internal/media/clips"
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/media/metadata"
 	"brightsatchel/internal/media/pictures"
 )
 
@@ -109,6 +112,68 @@ func TestDamagedAndHostileFiles(t *testing.T) {
 	assert.Greater(t, facts.Tint&0xff, 0x60, "the half that is not drawn stays light")
 	assert.Less(t, facts.Tint>>16, 0xa0, "the file beside it, which is red, was not pulled in")
 	assert.NotEmpty(t, previews)
+}
+
+// TestTextBombs: a small file that says very much costs little, and the picture is taken.
+func TestTextBombs(t *testing.T) {
+	e := engine(t)
+	for _, length := range []int{50 << 20, 300 << 20} {
+		data := mediatest.TextBomb(t, length)
+		require.Less(t, len(data), 1<<20)
+		facts, previews, err := e.Read(ctx, mediatest.File(t, "bomb.png", data), t.TempDir(), recipe.Recipe{})
+		require.NoError(t, err)
+		assert.NotEmpty(t, previews)
+		assert.Less(t, len(facts.Raw), 256<<10, "what is kept of it is bounded")
+		assert.Contains(t, string(facts.Raw), metadata.Cut, "and says that something was cut")
+	}
+	after, _, err := e.Read(ctx, mediatest.File(t, "a.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 90, 60, 1), "-XMP-dc:Title=Moth")), t.TempDir(), recipe.Recipe{})
+	require.NoError(t, err)
+	assert.Equal(t, "Moth", after.Says.Title, "the next file is read as ever")
+}
+
+// TestSlowDrawingsLetOthersPass: drawings that take for ever hold one worker and never all.
+func TestSlowDrawingsLetOthersPass(t *testing.T) {
+	e := engine(t)
+	hostile := mediatest.File(t, "slow.svg", mediatest.SlowDrawing())
+	var ended atomic.Int32
+	trying, stop := context.WithCancel(ctx)
+	var group sync.WaitGroup
+	for range 10 {
+		group.Go(func() {
+			for trying.Err() == nil {
+				_, _, err := e.Read(trying, hostile, t.TempDir(), recipe.Recipe{})
+				if errors.Is(err, pictures.ErrBusy) {
+					continue // it has to wait for its turn
+				}
+				ended.Add(1)
+				return
+			}
+		})
+	}
+	time.Sleep(500 * time.Millisecond) // until they are at it
+	honest := mediatest.File(t, "a.jpg", mediatest.JPEG(t, 600, 400, 7))
+	for range 10 {
+		_, _, err := e.Read(ctx, honest, t.TempDir(), recipe.Recipe{})
+		require.NoError(t, err)
+	}
+	assert.LessOrEqual(t, ended.Load(), int32(1), "they were still being tried")
+	stop()
+	group.Wait()
+}
+
+func TestAClipThatIsCutOffSaysSo(t *testing.T) {
+	e := engine(t)
+	whole := mediatest.Clip(t, 320, 240)
+	facts, _, err := e.Read(ctx, mediatest.File(t, "a.mp4", whole), t.TempDir(), recipe.Recipe{})
+	require.NoError(t, err)
+	assert.Empty(t, facts.Note)
+	quick := filepath.Join(t.TempDir(), "quick.mp4") // the part that says where the pictures are comes first
+	require.NoError(t, clips.Web(ctx, mediatest.File(t, "a.mp4", whole), quick, geometry.Size{Width: 320, Height: 240}, ""))
+	data, err := os.ReadFile(quick)
+	require.NoError(t, err)
+	facts, _, err = e.Read(ctx, mediatest.File(t, "half.mp4", data[:len(data)*6/10]), t.TempDir(), recipe.Recipe{})
+	require.NoError(t, err)
+	assert.Contains(t, facts.Note, "is cut off")
 }
 
 func TestAPoolOutlivesItsWorkers(t *testing.T) {

@@ -12,6 +12,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/store"
 )
 
@@ -25,6 +26,9 @@ type events struct {
 // stream is one open screen. Changes that come faster than they can be sent are folded together.
 type stream struct {
 	brand   int64
+	session string // the token that it was opened with
+	ended   bool   // the session is over
+	rights  bool   // what the person may do may have changed
 	pending map[string]bool
 	wake    chan struct{}
 }
@@ -51,6 +55,7 @@ func (e *events) changed(brand int64, table string) {
 			continue
 		}
 		s.pending[table] = true
+		s.rights = s.rights || table == "access_grant" || table == "membership" || table == "everything"
 		select {
 		case s.wake <- struct{}{}:
 		default:
@@ -58,12 +63,29 @@ func (e *events) changed(brand int64, table string) {
 	}
 }
 
-func (e *events) take(s *stream) []string {
+// end ends the streams of a session.
+func (e *events) end(session string) {
 	e.mu.Lock()
 	defer e.mu.Unlock()
-	tables := slices.Sorted(maps.Keys(s.pending))
+	for s := range e.open {
+		if s.session == session {
+			s.ended = true
+			select {
+			case s.wake <- struct{}{}:
+			default:
+			}
+		}
+	}
+}
+
+// take empties what there is to tell a stream, and says whether its session is over or its rights are to be looked at.
+func (e *events) take(s *stream) (tables []string, ended, rights bool) {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	tables, ended, rights = slices.Sorted(maps.Keys(s.pending)), s.ended, s.rights
 	clear(s.pending)
-	return tables
+	s.rights = false
+	return tables, ended, rights
 }
 
 const (
@@ -77,7 +99,8 @@ func (s *Server) addEvents() {
 
 func (s *Server) stream(c *gin.Context) error {
 	e := s.events
-	st := &stream{brand: viewerOf(c).Brand, pending: map[string]bool{}, wake: make(chan struct{}, 1)}
+	viewer := viewerOf(c)
+	st := &stream{brand: viewer.Brand, session: s.sessions.Token(c), pending: map[string]bool{}, wake: make(chan struct{}, 1)}
 	e.mu.Lock()
 	e.open[st] = true
 	e.mu.Unlock()
@@ -109,12 +132,18 @@ func (s *Server) stream(c *gin.Context) error {
 		case <-e.closed:
 			return nil
 		case <-beat.C:
+			if !s.stillIn(c, viewer) {
+				return nil
+			}
 			if send(": still here\n\n") != nil {
 				return nil
 			}
 		case <-st.wake:
 			time.Sleep(foldFor)
-			changed := e.take(st)
+			changed, ended, rights := e.take(st)
+			if ended || rights && !s.stillIn(c, viewer) {
+				return nil // the browser asks anew, and gets what it may have now
+			}
 			if len(changed) == 0 { // it was woken twice and has told everything
 				continue
 			}
@@ -124,4 +153,17 @@ func (s *Server) stream(c *gin.Context) error {
 			}
 		}
 	}
+}
+
+// stillIn says whether the session of a stream goes on, and its person may do in the brand what they could when it began.
+func (s *Server) stillIn(c *gin.Context, was *access.Viewer) bool {
+	ctx, err := s.sessions.Load(c.Request.Context(), s.sessions.Token(c))
+	if err != nil {
+		return s.house.DB.PingContext(c) != nil // without the database nobody can tell
+	}
+	if s.sessions.GetInt64(ctx, "person") != was.Person {
+		return false
+	}
+	now, err := s.house.People.Viewer(c, was.Person, was.BrandCode)
+	return err == nil && now.Role == was.Role && slices.Equal(now.Grants, was.Grants)
 }

@@ -55,5 +55,8 @@ func (h *handler) SignIn(ctx context.Context, r api.SignInRequestObject) (api.Si
 }
 
 func (h *handler) SignOut(ctx context.Context, _ api.SignOutRequestObject) (api.SignOutResponseObject, error) {
-	return api.SignOut204Response{}, h.sessions.Destroy(ctx)
+	token := h.sessions.Token(ctx)
+	err := h.sessions.Destroy(ctx)
+	h.events.end(token)
+	return api.SignOut204Response{}, err
 }

@@ -85,7 +85,10 @@ func fill(word string, v Values) (string, bool) {
 }
 
 // longestName is what file systems and ZIP tools take without trouble, in bytes, with room for an ending and a number.
-const longestName = 180
+const (
+	longestName   = 180
+	longestEnding = 12
+)
 
 var reserved = regexp.MustCompile(`(?i)^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)`)
 
@@ -105,11 +108,7 @@ func CleanName(name string) string {
 	}, strings.ToValidUTF8(name, ""))
 	// Composed last: what was taken out may have stood between a letter and its accent.
 	name = norm.NFC.String(strings.Trim(strings.Join(strings.Fields(name), " "), ". "))
-	for len(name) > longestName {
-		_, size := utf8.DecodeLastRuneInString(name)
-		name = name[:len(name)-size]
-	}
-	name = strings.TrimRight(name, ". ")
+	name = strings.TrimRight(cutBeforeEnding(name), ". ")
 	if name == "" {
 		return "untitled"
 	}
@@ -117,6 +116,23 @@ func CleanName(name string) string {
 		return "_" + name
 	}
 	return name
+}
+
+// cutBeforeEnding cuts a name that is too long and keeps its ending, which says what the file is.
+func cutBeforeEnding(name string) string {
+	if len(name) <= longestName {
+		return name
+	}
+	ending := path.Ext(name)
+	if len(ending) < 2 || len(ending) > longestEnding || strings.ContainsRune(ending, ' ') {
+		ending = ""
+	}
+	stem := name[:len(name)-len(ending)]
+	for len(stem)+len(ending) > longestName {
+		_, size := utf8.DecodeLastRuneInString(stem)
+		stem = stem[:len(stem)-size]
+	}
+	return strings.TrimRight(stem, ". ") + ending
 }
 
 // CleanPath cleans each part of a folder path with slashes; parts that are empty or only dots are dropped, so the result

@@ -89,6 +89,38 @@ func chunk(out *bytes.Buffer, name string, data []byte) {
 	_ = binary.Write(out, binary.BigEndian, crc32.ChecksumIEEE(body))
 }
 
+// TextBomb is a small PNG with a compressed text (zTXt) that is so many bytes long when it is read.
+func TextBomb(t testing.TB, length int) []byte {
+	t.Helper()
+	var packed bytes.Buffer
+	packed.WriteString("Comment\x00\x00")
+	w := zlib.NewWriter(&packed)
+	line := bytes.Repeat([]byte("kite "), 1<<16)
+	for left := length; left > 0; left -= len(line) {
+		_, err := w.Write(line[:min(left, len(line))])
+		require.NoError(t, err)
+	}
+	require.NoError(t, w.Close())
+	whole := PNG(t)
+	const head = 8 + 25 // signature and IHDR
+	var out bytes.Buffer
+	out.Write(whole[:head])
+	chunk(&out, "zTXt", packed.Bytes())
+	out.Write(whole[head:])
+	return out.Bytes()
+}
+
+// SlowDrawing is a small SVG that takes very long to draw.
+func SlowDrawing() []byte {
+	var out strings.Builder
+	out.WriteString(`<svg xmlns="http://www.w3.org/2000/svg" width="4000" height="4000"><filter id="f" x="0" y="0" width="1" height="1">`)
+	for range 60 {
+		out.WriteString(`<feTurbulence type="fractalNoise" baseFrequency="0.9" numOctaves="9"/><feGaussianBlur stdDeviation="90"/>`)
+	}
+	out.WriteString(`</filter><rect width="4000" height="4000" filter="url(#f)"/></svg>`)
+	return []byte(out.String())
+}
+
 // Animation is a GIF of so many frames.
 func Animation(t testing.TB, frames int) []byte {
 	t.Helper()
