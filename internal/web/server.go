@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"net/http"
 	"os"
+	"strings"
 	"sync"
 	"time"
 
@@ -85,8 +86,17 @@ func (s *Server) Handler() http.Handler {
 		if s.deliverQuickly(w, r) {
 			return
 		}
+		if sessionless(r.URL.Path) {
+			s.engine.ServeHTTP(w, r)
+			return
+		}
 		pages.ServeHTTP(w, r)
 	})
+}
+
+// sessionless says whether what is under an address is the same for everybody: no session is read for it.
+func sessionless(path string) bool {
+	return strings.HasPrefix(path, "/assets/") || path == "/favicon.svg" || path == "/healthz" || path == "/readyz"
 }
 
 // Close ends open event streams and the cleaning of old sessions. Calling it again does nothing.
