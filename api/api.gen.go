@@ -415,6 +415,84 @@ func (e RuleMatch) Valid() bool {
 	}
 }
 
+// Defines values for RuleField.
+const (
+	RuleFieldAdded     RuleField = "added"
+	RuleFieldAlbum     RuleField = "album"
+	RuleFieldAside     RuleField = "aside"
+	RuleFieldBehind    RuleField = "behind"
+	RuleFieldBinned    RuleField = "binned"
+	RuleFieldBytes     RuleField = "bytes"
+	RuleFieldCamera    RuleField = "camera"
+	RuleFieldDescribed RuleField = "described"
+	RuleFieldFolder    RuleField = "folder"
+	RuleFieldHeight    RuleField = "height"
+	RuleFieldIntake    RuleField = "intake"
+	RuleFieldKeeper    RuleField = "keeper"
+	RuleFieldKind      RuleField = "kind"
+	RuleFieldLonger    RuleField = "longer"
+	RuleFieldOutlet    RuleField = "outlet"
+	RuleFieldSource    RuleField = "source"
+	RuleFieldStage     RuleField = "stage"
+	RuleFieldStars     RuleField = "stars"
+	RuleFieldTag       RuleField = "tag"
+	RuleFieldTaken     RuleField = "taken"
+	RuleFieldWidth     RuleField = "width"
+	RuleFieldWords     RuleField = "words"
+)
+
+// Valid indicates whether the value is a known member of the RuleField enum.
+func (e RuleField) Valid() bool {
+	switch e {
+	case RuleFieldAdded:
+		return true
+	case RuleFieldAlbum:
+		return true
+	case RuleFieldAside:
+		return true
+	case RuleFieldBehind:
+		return true
+	case RuleFieldBinned:
+		return true
+	case RuleFieldBytes:
+		return true
+	case RuleFieldCamera:
+		return true
+	case RuleFieldDescribed:
+		return true
+	case RuleFieldFolder:
+		return true
+	case RuleFieldHeight:
+		return true
+	case RuleFieldIntake:
+		return true
+	case RuleFieldKeeper:
+		return true
+	case RuleFieldKind:
+		return true
+	case RuleFieldLonger:
+		return true
+	case RuleFieldOutlet:
+		return true
+	case RuleFieldSource:
+		return true
+	case RuleFieldStage:
+		return true
+	case RuleFieldStars:
+		return true
+	case RuleFieldTag:
+		return true
+	case RuleFieldTaken:
+		return true
+	case RuleFieldWidth:
+		return true
+	case RuleFieldWords:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SheetQueryPlace.
 const (
 	SheetQueryPlaceAlbum       SheetQueryPlace = "album"
@@ -422,7 +500,6 @@ const (
 	SheetQueryPlaceEverything  SheetQueryPlace = "everything"
 	SheetQueryPlaceFolder      SheetQueryPlace = "folder"
 	SheetQueryPlaceIntake      SheetQueryPlace = "intake"
-	SheetQueryPlaceKeepers     SheetQueryPlace = "keepers"
 	SheetQueryPlaceUnchosen    SheetQueryPlace = "unchosen"
 	SheetQueryPlaceUndescribed SheetQueryPlace = "undescribed"
 	SheetQueryPlaceUnfiled     SheetQueryPlace = "unfiled"
@@ -440,8 +517,6 @@ func (e SheetQueryPlace) Valid() bool {
 	case SheetQueryPlaceFolder:
 		return true
 	case SheetQueryPlaceIntake:
-		return true
-	case SheetQueryPlaceKeepers:
 		return true
 	case SheetQueryPlaceUnchosen:
 		return true
@@ -1475,8 +1550,10 @@ type Role string
 
 // Rule A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes
 type Rule struct {
-	Below   *bool      `json:"below,omitempty"`
-	Field   *string    `json:"field,omitempty"`
+	Below *bool `json:"below,omitempty"`
+
+	// Field What can be compared, as core/query has it
+	Field   *RuleField `json:"field,omitempty"`
 	From    *int64     `json:"from,omitempty"`
 	Ids     *[]int64   `json:"ids,omitempty"`
 	Match   *RuleMatch `json:"match,omitempty"`
@@ -1490,6 +1567,9 @@ type Rule struct {
 
 // RuleMatch defines model for Rule.Match.
 type RuleMatch string
+
+// RuleField What can be compared, as core/query has it
+type RuleField string
 
 // Sees defines model for Sees.
 type Sees struct {
@@ -1554,23 +1634,10 @@ type SheetQuery struct {
 	Descending *bool `json:"descending,omitempty"`
 
 	// Filter A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes
-	Filter *Rule   `json:"filter,omitempty"`
-	ID     *int64  `json:"id,omitempty"`
-	Kinds  *[]Kind `json:"kinds,omitempty"`
-
-	// Outlet Taken over from this outlet
-	Outlet *int64          `json:"outlet,omitempty"`
+	Filter *Rule           `json:"filter,omitempty"`
+	ID     *int64          `json:"id,omitempty"`
 	Place  SheetQueryPlace `json:"place"`
-
-	// SetAside Also what was set aside
-	SetAside *bool   `json:"setAside,omitempty"`
-	Sort     *Sort   `json:"sort,omitempty"`
-	Source   *Source `json:"source,omitempty"`
-
-	// Stars At least so many
-	Stars *int    `json:"stars,omitempty"`
-	Tag   *int64  `json:"tag,omitempty"`
-	Words *string `json:"words,omitempty"`
+	Sort   *Sort           `json:"sort,omitempty"`
 }
 
 // SheetQueryPlace defines model for SheetQuery.Place.

@@ -152,7 +152,7 @@ func (d *desk) look() {
 		d.ask(name("open a folder with everything below"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "folder", "id": folder, "below": true}, nil)
 		sort := []string{"taken", "added", "name", "size", "stars"}[i%5]
 		d.ask(name("first page of Everything"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything", "sort": sort, "descending": i%2 == 0}, nil)
-		d.ask(name("jump to the middle of Everything"), http.MethodPost, fmt.Sprintf("%s/sheet?most=2000&from=%d", brand, d.items/2+i), map[string]any{"place": "everything", "stars": 1 + i%3, "setAside": i%2 == 0}, nil)
+		d.ask(name("jump to the middle of Everything"), http.MethodPost, fmt.Sprintf("%s/sheet?most=2000&from=%d", brand, d.items/2+i), map[string]any{"place": "everything", "filter": map[string]any{"field": "stars", "from": 1 + i%3}}, nil)
 		d.ask("", http.MethodPost, fmt.Sprintf("%s/sheet?most=60&from=%d", brand, mathrand.IntN(d.items/2)), map[string]any{"place": "everything"}, &page)
 		d.ask(name("rows of a screen"), http.MethodPost, brand+"/rows", map[string]any{"ids": page.IDs}, nil)
 		d.ask(name("counts of the path"), http.MethodGet, brand+"/overview", nil, nil)
@@ -183,7 +183,7 @@ func (d *desk) moveMany() {
 		d.ask("move 1,000 (the answer)", http.MethodPost, brand+"/move", map[string]any{"selection": map[string]any{"ids": page.IDs}, "folder": 1 + i}, nil)
 		d.untilDone("move 1,000 (until done)", began)
 	}
-	everything := map[string]any{"place": "unfiled", "setAside": true}
+	everything := map[string]any{"place": "unfiled", "filter": map[string]any{"field": "aside", "missing": true}}
 	for i := range 3 {
 		d.ask("first sheet after many changed", http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything"}, nil)
 		var done moved

@@ -213,7 +213,7 @@ func TestTakingOverFromAnOutlet(t *testing.T) {
 	require.Len(t, card.Origins, 1)
 	assert.Equal(t, "Harbour open day", card.Origins[0].Album)
 	assert.NotEmpty(t, card.Description, "the caption there")
-	page, err := h.DB.Find().Sheet(ctx, v, query.Query{Place: "everything", Source: "outlet", Outlet: done.ID}, 0, 10_000)
+	page, err := h.DB.Find().Sheet(ctx, v, query.Query{Place: "everything", Filter: query.Both(query.Rule{Field: "source", Names: []string{"outlet"}}, query.Rule{Field: "outlet", IDs: []int64{done.ID}})}, 0, 10_000)
 	rows := page.Rows
 	require.NoError(t, err)
 	assert.Len(t, rows, 4)

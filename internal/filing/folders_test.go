@@ -91,15 +91,15 @@ func TestAFolderSpeaksForWhatIsInIt(t *testing.T) {
 	}
 	var tag int64
 	require.NoError(t, s.DB.Get(&tag, `select id from tag where name = 'Spring'`))
-	assert.Equal(t, in, find(query.Query{Tag: tag}))
-	assert.Equal(t, in, find(query.Query{Words: "WEIR outdoors"}))
+	assert.Equal(t, in, find(query.Query{Filter: query.Both(query.Rule{Field: "tag", IDs: []int64{tag}})}))
+	assert.Equal(t, in, find(query.Query{Filter: query.Both(query.Words("WEIR outdoors"))}))
 	assert.Equal(t, in, find(query.Query{Filter: &query.Rule{Field: "taken", Since: "2025-05-01", Until: "2025-05-31"}}), "it is undated, so the folder's day counts")
 	assert.Empty(t, find(query.Query{Filter: &query.Rule{Field: "taken", Since: "2025-06-01"}}))
 	_, err = s.Change(ctx, v, ids["2025"], filing.Change{Date: text("3 May")})
 	require.ErrorContains(t, err, "not a day")
 	_, err = s.DB.Undo(ctx, v, done.Trail)
 	require.NoError(t, err)
-	assert.Empty(t, find(query.Query{Tag: tag}))
+	assert.Empty(t, find(query.Query{Filter: query.Both(query.Rule{Field: "tag", IDs: []int64{tag}})}))
 }
 
 func TestParkingAndDuplicating(t *testing.T) {

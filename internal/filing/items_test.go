@@ -32,7 +32,7 @@ func many(t *testing.T, n int) (*house.House, *access.Viewer, []int64) {
 	storetest.Library(t, h.DB, v.Brand, v.Person, n)
 	require.NoError(t, h.Index.Load(ctx, v.Brand))
 	v = storetest.See(t, h.DB, v.Person, "many")
-	ids, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "everything", SetAside: true})
+	ids, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "everything", Filter: query.Both(query.WithAside)})
 	require.NoError(t, err)
 	return h, v, ids
 }
@@ -55,12 +55,12 @@ func TestMovingManyGoesInPiecesAndIsUndoneAsOne(t *testing.T) {
 	h, v, ids := many(t, 3000)
 	require.NoError(t, h.Work(ctx))
 	where := func(folder int64) int {
-		got, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "folder", ID: folder, SetAside: true})
+		got, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "folder", ID: folder, Filter: query.Both(query.WithAside)})
 		require.NoError(t, err)
 		return len(got)
 	}
 	before := where(2)
-	everything := query.Selection{Everything: &query.Query{Place: "everything", SetAside: true}, Except: ids[:10]}
+	everything := query.Selection{Everything: &query.Query{Place: "everything", Filter: query.Both(query.WithAside)}, Except: ids[:10]}
 	done, err := h.Filing.Move(ctx, v, everything, 1)
 	require.NoError(t, err)
 	assert.Contains(t, done.Said, "Moving ")
@@ -91,7 +91,7 @@ func TestUndoOfManyRefusesWhenSomebodyChangedOne(t *testing.T) {
 	require.NoError(t, err)
 	bulk := settled(t, h, v)
 	assert.Contains(t, bulk.Failed, "has changed it since")
-	got, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "folder", ID: 1, SetAside: true})
+	got, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "folder", ID: 1, Filter: query.Both(query.WithAside)})
 	require.NoError(t, err)
 	assert.GreaterOrEqual(t, len(got), len(ids)-1, "all or nothing")
 }

@@ -135,7 +135,7 @@ func TestEveryActOnManyGoesOnBehindItsAnswer(t *testing.T) {
 	require.NoError(t, err)
 	v = storetest.See(t, h.DB, v.Person, "acts")
 	require.NoError(t, h.Work(ctx))
-	everything := query.Selection{Everything: &query.Query{Place: "everything", SetAside: true}}
+	everything := query.Selection{Everything: &query.Query{Place: "everything", Filter: query.Both(query.WithAside)}}
 	all, err := h.DB.Find().IDs(ctx, v, *everything.Everything)
 	require.NoError(t, err)
 	require.Greater(t, len(all), 1400)

@@ -2,6 +2,7 @@ package queue
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -18,7 +19,7 @@ type Kind[A Args] struct {
 	// Do does the job. It may be called again after any error, and after the process was killed anywhere in it.
 	Do func(ctx context.Context, args A) error
 	// GaveUp ends what the job was for when all tries failed, so that nothing waits for it for ever: it must leave the
-	// thing in a state that people see and can act upon. ErrKilled says that the process was killed in the last try. It
+	// thing in a state that people see and can act upon. ErrKilled says that processes were killed at it. It
 	// may be called again. Every kind has one; Nothing is for work that begins anew by itself.
 	GaveUp func(ctx context.Context, args A, why error) error
 	// Tries are how often it is tried, and after what time.
@@ -65,8 +66,22 @@ var Patient = Tries{Most: 8, After: func(n int) time.Duration {
 // Once suits what comes round again by itself.
 var Once = Tries{Most: 1, After: func(int) time.Duration { return time.Second }}
 
-// ErrKilled is why a job gave up when its process was killed in the last try.
-var ErrKilled = errors.New("the process was killed while it was tried for the last time")
+// ErrKilled is why a job gave up at which its process was killed again and again: it may be the job that kills.
+var ErrKilled = errors.New("the process was killed each time that it was tried")
+
+// mostKilled is how often a process may be killed at a job. Being killed is no failure of the job, which is tried again.
+const mostKilled = 20
+
+// killed is how often a process was killed at a job (see store.ReleaseJobs).
+func killed(metadata []byte) int {
+	var noted struct {
+		Killed int `json:"killed"`
+	}
+	if json.Unmarshal(metadata, &noted) != nil {
+		return 0
+	}
+	return noted.Killed
+}
 
 // Nothing is the GaveUp of jobs that come round again by themselves and that nothing waits for.
 func Nothing[A Args](context.Context, A, error) error { return nil }
@@ -120,7 +135,7 @@ const (
 // Work implements river.Worker.
 func (w *worker[A]) Work(ctx context.Context, job *river.Job[A]) error {
 	kind := job.Args.Kind()
-	if job.Attempt > w.kind.Tries.Most {
+	if job.Attempt-w.kind.Tries.Most > mostKilled || killed(job.Metadata) > mostKilled {
 		return w.giveUp(ctx, job, ErrKilled)
 	}
 	err := w.try(ctx, job)

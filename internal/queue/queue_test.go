@@ -114,22 +114,34 @@ func TestWhatFailsIsTriedAndThenGivenUp(t *testing.T) {
 	}
 }
 
-func TestWhoIsKilledInTheLastTryHasGivenUp(t *testing.T) {
+// TestBeingKilledIsNoFailure: what a process was killed at in its last try is tried once more; what kills again and again is
+// given up.
+func TestBeingKilledIsNoFailure(t *testing.T) {
 	db := storetest.New(t)
 	b := &book{tried: map[string]int{}, ended: map[string]error{}}
-	q := errands(t, db, b, func(string, int) error { return nil })
-	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error { return q.Enqueue(ctx, tx, errand{"killed"}) }))
+	q := errands(t, db, b, func(name string, _ int) error {
+		b.end(name, nil)
+		return nil
+	})
+	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
+		return q.EnqueueAll(ctx, tx, []queue.Args{errand{"killed in its last try"}, errand{"kills"}})
+	}))
 	dir := t.TempDir()
 	host, err := os.Hostname()
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(filepath.Join(dir, host+".gone"), nil, 0o600))
-	_, err = db.Exec(`update river_job set state = 'running', attempt = 3, attempted_at = now(), attempted_by = array[$1]`, host+".gone")
+	_, err = db.Exec(`update river_job set state = 'running', attempt = 3, attempted_at = now(), attempted_by = array[$1],
+		metadata = case when args ->> 'name' = 'kills' then '{"killed": 20}' else '{}' end::jsonb`, host+".gone")
 	require.NoError(t, err)
 	start(t, q, dir)
-	require.Eventually(t, func() bool { _, ended := b.endOf("killed"); return ended }, time.Minute, 10*time.Millisecond)
-	why, _ := b.endOf("killed")
+	for _, name := range []string{"killed in its last try", "kills"} {
+		require.Eventually(t, func() bool { _, ended := b.endOf(name); return ended }, time.Minute, 10*time.Millisecond, name)
+	}
+	why, _ := b.endOf("killed in its last try")
+	require.NoError(t, why)
+	why, _ = b.endOf("kills")
 	require.ErrorIs(t, why, queue.ErrKilled)
-	assert.Zero(t, b.tried["killed"], "it is not tried once more")
+	assert.Zero(t, b.tried["kills"], "it is not tried once more")
 }
 
 func TestAKindSaysWhatBecomesOfWhatItGivesUp(t *testing.T) {

@@ -131,6 +131,9 @@ func (c *clause) rule(r query.Rule, person int64) string {
 	case "added":
 		return c.days("a.added_at at time zone 'UTC'", r)
 	}
+	if r.Field == "aside" && r.Missing {
+		return "true"
+	}
 	if simple, ok := simpleRules[r.Field]; ok {
 		if r.Field == "keeper" {
 			return fmt.Sprintf(simple, c.arg(person))
@@ -142,6 +145,7 @@ func (c *clause) rule(r query.Rule, person int64) string {
 
 var simpleRules = map[string]string{
 	"binned":    "a.binned_at is not null",
+	"aside":     "a.stars < 0",
 	"described": "(a.title <> '' and a.alt <> '')",
 	"keeper":    "exists (select from keeper k where k.asset_id = a.id and k.person_id = %s)",
 	// A stack shows its pick. What is not stacked beside its pick any more is shown by itself.

@@ -58,19 +58,19 @@ func TestWhatASheetShows(t *testing.T) {
 		want []int64
 	}{
 		{"everything but set aside and binned", query.Query{Place: "everything", Sort: "name"}, []int64{inner[0], top[1], top[0]}},
-		{"set aside on request", query.Query{Place: "unfiled", SetAside: true}, loose},
+		{"set aside on request", query.Query{Place: "unfiled", Filter: query.Both(query.WithAside)}, loose},
 		{"one folder, naturally ordered", query.Query{Place: "folder", ID: folder, Sort: "name"}, []int64{top[1], top[0]}},
 		{"with everything below", query.Query{Place: "folder", ID: folder, Below: true, Sort: "name", Descending: true}, []int64{top[0], top[1], inner[0]}},
 		{"the bin", query.Query{Place: "bin"}, binned},
-		{"stars", query.Query{Place: "everything", Stars: 4}, top[:1]},
-		{"my keepers", query.Query{Place: "keepers"}, inner},
-		{"by tag", query.Query{Place: "everything", Tag: red}, inner},
-		{"words without accents and case", query.Query{Place: "everything", Words: "ETE"}, inner},
-		{"words in tags", query.Query{Place: "everything", Words: "crims"}, inner},
-		{"every word must match", query.Query{Place: "everything", Words: "shot 10"}, top[:1]},
-		{"signs stand for themselves", query.Query{Place: "everything", Words: "100%", SetAside: true}, loose},
-		{"and are no wildcards", query.Query{Place: "everything", Words: "%"}, []int64{}},
-		{"kinds", query.Query{Place: "everything", Kinds: []string{"clip"}}, []int64{}},
+		{"stars", query.Query{Place: "everything", Filter: query.Both(query.AtLeast(4))}, top[:1]},
+		{"my keepers", query.Query{Place: "everything", Filter: query.Both(query.Rule{Field: "keeper"})}, inner},
+		{"by tag", query.Query{Place: "everything", Filter: query.Both(query.Rule{Field: "tag", IDs: []int64{red}})}, inner},
+		{"words without accents and case", query.Query{Place: "everything", Filter: query.Both(query.Words("ETE"))}, inner},
+		{"words in tags", query.Query{Place: "everything", Filter: query.Both(query.Words("crims"))}, inner},
+		{"every word must match", query.Query{Place: "everything", Filter: query.Both(query.Words("shot 10"))}, top[:1]},
+		{"signs stand for themselves", query.Query{Place: "everything", Filter: query.Both(query.Words("100%"), query.WithAside)}, loose},
+		{"and are no wildcards", query.Query{Place: "everything", Filter: query.Both(query.Words("%"))}, []int64{}},
+		{"kinds", query.Query{Place: "everything", Filter: query.Both(query.Rule{Field: "kind", Names: []string{"clip"}})}, []int64{}},
 	}
 	for _, c := range cases {
 		assert.Equal(t, c.want, sheet(t, db, v, c.q), c.name)

@@ -196,7 +196,7 @@ func TestRightsOverTheWire(t *testing.T) {
 	assert.Len(t, sees.Folders, len(v.Tree.Below(1)))
 	assert.Contains(t, sees.Can, "bring_in")
 	var own struct{ Total int }
-	require.Equal(t, http.StatusOK, guest.ask(http.MethodPost, "/sheet", object{"place": "everything", "setAside": true}, &own))
+	require.Equal(t, http.StatusOK, guest.ask(http.MethodPost, "/sheet", object{"place": "everything", "filter": object{"field": "aside", "missing": true}}, &own))
 	assert.Equal(t, sees.Items, own.Total, "what the steward is shown is what they see")
 	require.Equal(t, http.StatusOK, d.ask(http.MethodGet, "/rights", nil, &rights))
 	require.Equal(t, http.StatusOK, d.ask(http.MethodDelete, fmt.Sprintf("/grants/%d", rights.Grants[0].ID), nil, nil))

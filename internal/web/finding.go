@@ -127,9 +127,7 @@ func (h *handler) GetMetadata(ctx context.Context, r api.GetMetadataRequestObjec
 
 func queryOf(q *api.SheetQuery) *query.Query {
 	return &query.Query{
-		Place: string(q.Place), ID: value(q.ID), Below: value(q.Below), Words: value(q.Words), Stars: value(q.Stars), Tag: value(q.Tag),
-		Kinds:  each(value(q.Kinds), func(k api.Kind) string { return string(k) }),
-		Filter: ruleOf(q.Filter), Source: string(value(q.Source)), Outlet: value(q.Outlet), SetAside: value(q.SetAside), Sort: string(value(q.Sort)), Descending: value(q.Descending),
+		Place: string(q.Place), ID: value(q.ID), Below: value(q.Below), Filter: ruleOf(q.Filter), Sort: string(value(q.Sort)), Descending: value(q.Descending),
 	}
 }
 
@@ -137,7 +135,7 @@ func ruleOf(r *api.Rule) *query.Rule {
 	if r == nil {
 		return nil
 	}
-	out := query.Rule{Match: string(value(r.Match)), Field: value(r.Field), IDs: value(r.Ids), Names: value(r.Names), Below: value(r.Below), Missing: value(r.Missing),
+	out := query.Rule{Match: string(value(r.Match)), Field: string(value(r.Field)), IDs: value(r.Ids), Names: value(r.Names), Below: value(r.Below), Missing: value(r.Missing),
 		From: r.From, To: r.To, Since: value(r.Since), Until: value(r.Until)}
 	for _, x := range value(r.Rules) {
 		out.Rules = append(out.Rules, *ruleOf(&x))

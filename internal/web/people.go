@@ -50,7 +50,7 @@ func (h *handler) SeesAs(ctx context.Context, r api.SeesAsRequestObject) (api.Se
 	if err != nil {
 		return nil, err
 	}
-	page, err := h.house.Finding.Sheet(ctx, v, query.Query{Place: "everything", SetAside: true}, 0, 1)
+	page, err := h.house.Finding.Sheet(ctx, v, query.Query{Place: "everything", Filter: query.Both(query.WithAside)}, 0, 1)
 	if err != nil {
 		return nil, err
 	}

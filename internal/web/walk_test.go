@@ -193,7 +193,7 @@ func TestAPoolOfTwoNeverLocksUp(t *testing.T) {
 	stop := readAlong(t, client, server.URL)
 	defer stop()
 
-	everything := map[string]any{"everything": map[string]any{"place": "everything", "setAside": true}}
+	everything := map[string]any{"everything": map[string]any{"place": "everything", "filter": map[string]any{"field": "aside", "missing": true}}}
 	calls := []call{}
 	for range 40 {
 		calls = append(calls, call{"rateAssets everything", "POST", "/api/brands/two/stars", map[string]any{"selection": everything, "stars": 3}})
@@ -362,7 +362,7 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 		look(call{"sizeUp", "POST", "/api/brands/walled/selection", map[string]any{"everything": q}})
 	}
 	ask(map[string]any{})
-	ask(map[string]any{"words": "wolfram"})
+	ask(map[string]any{"filter": map[string]any{"field": "words", "names": []any{"wolfram"}}})
 	ask(map[string]any{"place": "folder", "id": hidden, "below": true})
 	ask(map[string]any{"place": "album", "id": album})
 	assert.Greater(t, asked, 700)

@@ -4,24 +4,16 @@ package query
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"brightsatchel/internal/core/fault"
 )
 
-// Query asks for the items of a place that pass every filter, in an order.
+// Query asks for the items of a place that pass a filter, in an order.
 type Query struct {
 	Place      string // one of Places
 	ID         int64  // the folder, album or intake of the place
 	Below      bool   // with everything below the folder
-	Words      string // each must begin a word or stand inside one of title, file name, description, alt text, place, tags
-	Stars      int    // at least so many; 0 is no filter
-	Kinds      []string
-	Tag        int64
-	Source     string // one of Sources; "" is no filter
-	Outlet     int64  // taken over from this outlet; 0 is no filter
-	SetAside   bool   // also what was set aside
-	Filter     *Rule  // nil is no filter
+	Filter     *Rule  // nil is no filter. What was set aside is not shown unless the filter asks for it
 	Sort       string
 	Descending bool
 }
@@ -34,7 +26,7 @@ type Selection struct {
 }
 
 // Places are where a sheet can be.
-var Places = []string{"everything", "unfiled", "folder", "album", "intake", "bin", "keepers", "undescribed", "unchosen"}
+var Places = []string{"everything", "unfiled", "folder", "album", "intake", "bin", "undescribed", "unchosen"}
 
 // Sorts are the orders of a sheet; hand is the order of an album or a folder.
 var Sorts = []string{"taken", "added", "changed", "name", "size", "stars", "kind", "hand"}
@@ -63,14 +55,8 @@ func (q *Query) Check() error {
 	if !slices.Contains(Sorts, q.Sort) {
 		return fault.Invalidf("sort", "%q is not an order", q.Sort)
 	}
-	if q.Source != "" && !slices.Contains(Sources, q.Source) {
-		return fault.Invalidf("source", "%q is not a source", q.Source)
-	}
 	if q.Sort == "hand" && q.Place != "album" && (q.Place != "folder" || q.Below) {
 		return fault.Invalidf("sort", "Only an album and a folder by itself have an order made by hand.")
-	}
-	if len(q.Terms()) > mostWords {
-		return fault.Invalidf("words", "Up to %d words can be searched for at once.", mostWords)
 	}
 	if q.Filter != nil {
 		return q.Filter.Check()
@@ -96,8 +82,6 @@ func (q *Query) Rule() Rule {
 		and(Rule{Field: "folder", IDs: []int64{q.ID}, Below: q.Below})
 	case "album", "intake":
 		and(Rule{Field: q.Place, IDs: []int64{q.ID}})
-	case "keepers":
-		and(Rule{Field: "keeper"})
 	case "undescribed":
 		not(Rule{Field: "described"})
 	case "unchosen":
@@ -106,37 +90,16 @@ func (q *Query) Rule() Rule {
 	if q.Place != "bin" && q.Place != "intake" && q.Place != "album" {
 		not(Rule{Field: "behind"})
 	}
-	if !q.SetAside && q.Place != "bin" && q.Place != "album" {
+	if !q.Filter.asksForAside() && q.Place != "bin" && q.Place != "album" {
 		and(stars(0, 5))
 	}
-	if q.Stars > 0 {
-		and(stars(int64(q.Stars), 5))
-	}
-	if q.Source != "" {
-		and(Rule{Field: "source", Names: []string{q.Source}})
-	}
-	if q.Outlet != 0 {
-		and(Rule{Field: "outlet", IDs: []int64{q.Outlet}})
-	}
-	if len(q.Kinds) > 0 {
-		and(Rule{Field: "kind", Names: q.Kinds})
-	}
-	if q.Tag != 0 {
-		and(Rule{Field: "tag", IDs: []int64{q.Tag}})
-	}
-	if terms := q.Terms(); len(terms) > 0 {
-		and(Rule{Field: "words", Names: terms})
-	}
 	if q.Filter != nil {
-		and(*q.Filter)
+		and(q.Filter.withTerms())
 	}
 	return Rule{Match: All, Rules: all}
 }
 
 func stars(from, to int64) Rule { return Rule{Field: "stars", From: &from, To: &to} }
-
-// Terms splits the words that were typed; each is lower case and at least one letter or digit long.
-func (q *Query) Terms() []string { return strings.Fields(strings.ToLower(q.Words)) }
 
 // Items says how many items there are, in words.
 func Items(n int) string {

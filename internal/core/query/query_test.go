@@ -30,5 +30,5 @@ func TestCheckNamesWhatIsWrong(t *testing.T) {
 func TestItems(t *testing.T) {
 	assert.Equal(t, "1 item", Items(1))
 	assert.Equal(t, "0 items", Items(0))
-	assert.Equal(t, []string{"red", "kite"}, (&Query{Words: "  Red KITE "}).Terms())
+	assert.Equal(t, []string{"red", "kite"}, Words("  Red KITE ").withTerms().Names)
 }

@@ -30,13 +30,48 @@ const (
 	None = "none"
 )
 
-// Fields are what can be compared, with what the comparison may use.
+// Fields are what can be compared, with what the comparison may use: the one table of them. The contract, SQL, the index and
+// the front end each say what a field means there; tests name the field that one of them does not know.
 var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
 	"folder": {IDs: true, Missing: true}, "album": {IDs: true}, "tag": {IDs: true, Missing: true}, "stage": {IDs: true, Missing: true},
 	"outlet": {IDs: true}, "intake": {IDs: true}, "kind": {Names: true}, "source": {Names: true}, "camera": {Names: true, Missing: true},
 	"words": {Names: true}, "stars": {Range: true}, "bytes": {Range: true}, "width": {Range: true}, "height": {Range: true}, "longer": {Range: true},
 	"taken": {Days: true, Missing: true}, "added": {Days: true},
 	"keeper": {}, "described": {}, "binned": {}, "behind": {}, // yes or no: mine; title and alt text; in the bin; behind its stack's pick
+	"aside": {Missing: true}, // set aside; with Missing everything, also what was set aside
+}
+
+// Both is a filter of conditions that must all hold.
+func Both(rules ...Rule) *Rule { return &Rule{Match: All, Rules: rules} }
+
+// WithAside is the condition that shows also what was set aside.
+var WithAside = Rule{Field: "aside", Missing: true}
+
+// Words is the condition that each of some words begins or stands in what is searched.
+func Words(words string) Rule { return Rule{Field: "words", Names: []string{words}} }
+
+// AtLeast is the condition of so many stars or more.
+func AtLeast(n int) Rule { return stars(int64(n), 5) }
+
+// asksForAside says whether a filter speaks of what was set aside, which is not shown otherwise.
+func (r *Rule) asksForAside() bool {
+	if r == nil {
+		return false
+	}
+	return r.Field == "aside" || r.Field == "stars" && r.From != nil && *r.From < 0 || slices.ContainsFunc(r.Rules, func(x Rule) bool { return x.asksForAside() })
+}
+
+// withTerms splits the words in a rule as people type them into single ones, in lower case.
+func (r Rule) withTerms() Rule {
+	if r.Field == "words" {
+		r.Names = strings.Fields(strings.ToLower(strings.Join(r.Names, " ")))
+		return r
+	}
+	r.Rules = slices.Clone(r.Rules) // it may be somebody's
+	for i := range r.Rules {
+		r.Rules[i] = r.Rules[i].withTerms()
+	}
+	return r
 }
 
 // Limits of a rule that somebody sends.
@@ -60,7 +95,7 @@ func (r *Rule) check(depth int, all *counted) error {
 	all.conditions++
 	all.values += len(r.IDs) + len(r.Names)
 	if r.Field == "words" {
-		all.words += len(r.Names)
+		all.words += len(strings.Fields(strings.Join(r.Names, " ")))
 	}
 	if depth > deepest || all.conditions > most || all.values > mostValues || all.words > mostWords {
 		return fault.Invalidf("filter", "The filter is too long.")
@@ -154,6 +189,8 @@ func (r *Rule) Matches(it *Item) bool {
 		return it.Binned
 	case "behind":
 		return it.Behind
+	case "aside":
+		return r.Missing || it.Stars < 0
 	}
 	return r.holdsNumber(r.number(it))
 }

@@ -33,7 +33,7 @@ func (s *shelf) evaluate(r query.Rule, within *roaring.Bitmap, person int64) *ro
 	if scan != nil {
 		return s.scan(within, scan)
 	}
-	if r.Missing {
+	if r.Missing && r.Field != "aside" {
 		sets = append(sets, s.missing(r, within))
 	}
 	if len(sets) == 1 {
@@ -62,7 +62,7 @@ func cost(r query.Rule) int {
 		return 3
 	case "taken", "added", "bytes", "width", "height", "longer":
 		return 2
-	case "kind", "source", "camera", "stars", "stage", "described", "binned", "behind":
+	case "kind", "source", "camera", "stars", "stage", "described", "binned", "behind", "aside":
 		return 1
 	}
 	return most
@@ -97,6 +97,11 @@ func (s *shelf) leaf(r query.Rule, person int64) ([]*roaring.Bitmap, func(slot u
 		return []*roaring.Bitmap{s.binned}, nil
 	case "behind":
 		return []*roaring.Bitmap{s.behind}, nil
+	case "aside":
+		if r.Missing {
+			return []*roaring.Bitmap{s.used}, nil
+		}
+		return s.starred.of(-1), nil
 	case "stars":
 		var sets []*roaring.Bitmap
 		for value, set := range s.starred.sets {

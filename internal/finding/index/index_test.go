@@ -2,6 +2,7 @@ package index_test
 
 import (
 	"context"
+	"maps"
 	"slices"
 	"strings"
 	"testing"
@@ -60,7 +61,7 @@ func TestIndexSQLAndPlainEvaluationAgree(t *testing.T) {
 func sameCounts(t *testing.T, db *store.DB, x *index.Index, v *access.Viewer) {
 	t.Helper()
 	sql := store.SQL{DB: db}
-	all := query.Query{Place: "everything", SetAside: true}
+	all := query.Query{Place: "everything", Filter: query.Both(query.WithAside)}
 	wantCounts, err := sql.Counts(ctx, v)
 	require.NoError(t, err)
 	counts, err := x.Counts(ctx, v)
@@ -123,15 +124,13 @@ func change(rt *rapid.T, db *store.DB, v *access.Viewer, ids, folders, albums, t
 }
 
 func anyQuery(rt *rapid.T, folders, albums, tags []int64) query.Query {
-	q := query.Query{Place: rapid.SampledFrom([]string{"everything", "everything", "unfiled", "folder", "album", "bin", "keepers", "undescribed", "unchosen"}).Draw(rt, "place")}
+	q := query.Query{Place: rapid.SampledFrom([]string{"everything", "everything", "unfiled", "folder", "album", "bin", "undescribed", "unchosen"}).Draw(rt, "place")}
 	switch q.Place {
 	case "folder":
 		q.ID, q.Below = rapid.SampledFrom(folders).Draw(rt, "folder"), rapid.Bool().Draw(rt, "below")
 	case "album":
 		q.ID = rapid.SampledFrom(albums).Draw(rt, "album")
 	}
-	q.SetAside = rapid.Bool().Draw(rt, "aside")
-	q.Words = rapid.SampledFrom([]string{"", "", "kite", "ete mer", "OST_1", "Kite 3", "%"}).Draw(rt, "words")
 	q.Sort = rapid.SampledFrom([]string{"", "taken", "added", "changed", "name", "size", "stars", "kind"}).Draw(rt, "sort")
 	if q.Sort == "" && q.Place == "folder" && !q.Below {
 		q.Sort = "hand"
@@ -139,8 +138,10 @@ func anyQuery(rt *rapid.T, folders, albums, tags []int64) query.Query {
 		q.Descending = rapid.Bool().Draw(rt, "descending") && q.Sort != ""
 	}
 	if rapid.Bool().Draw(rt, "filtered") {
-		rule := anyRule(rt, 2, folders, albums, tags)
-		q.Filter = &rule
+		q.Filter = query.Both(anyRule(rt, 2, folders, albums, tags))
+		if words := rapid.SampledFrom([]string{"", "", "kite", "ete mer", "OST_1", "Kite 3", "%"}).Draw(rt, "words"); words != "" {
+			q.Filter.Rules = append(q.Filter.Rules, query.Words(words))
+		}
 	}
 	require.NoError(rt, q.Check())
 	return q
@@ -154,7 +155,7 @@ func anyRule(rt *rapid.T, depth int, folders, albums, tags []int64) query.Rule {
 		}
 		return r
 	}
-	r := query.Rule{Field: rapid.SampledFrom([]string{"folder", "album", "tag", "stage", "outlet", "intake", "kind", "source", "camera", "words", "stars", "bytes", "width", "height", "longer", "taken", "added", "keeper", "described", "behind"}).Draw(rt, "field")}
+	r := query.Rule{Field: rapid.SampledFrom(slices.Sorted(maps.Keys(query.Fields))).Draw(rt, "field")}
 	f := query.Fields[r.Field]
 	from := map[string][]int64{"folder": folders, "album": albums, "tag": tags}[r.Field]
 	if f.IDs && from != nil {
@@ -251,7 +252,7 @@ func TestAnIndexFollowsOtherProcesses(t *testing.T) {
 	}
 	require.NoError(t, slow.Commit())
 	for _, one := range []*index.Index{x, y} {
-		starred, err := one.IDs(ctx, v, query.Query{Place: "everything", Stars: 4})
+		starred, err := one.IDs(ctx, v, query.Query{Place: "everything", Filter: query.Both(query.AtLeast(4))})
 		require.NoError(t, err)
 		assert.Len(t, starred, 1, "what was committed late is there")
 	}
@@ -260,6 +261,6 @@ func TestAnIndexFollowsOtherProcesses(t *testing.T) {
 	ids, err = x.IDs(ctx, v, everything)
 	require.NoError(t, err)
 	assert.Len(t, ids, 1, "what is deleted is gone")
-	_, err = y.IDs(ctx, v, query.Query{Place: "everything", Words: strings.Repeat("x ", 30)})
+	_, err = y.IDs(ctx, v, query.Query{Place: "everything", Filter: query.Both(query.Words(strings.Repeat("x ", 30)))})
 	require.NoError(t, err)
 }

@@ -30,7 +30,11 @@ export async function ask<T>(answer: Promise<{ data?: T; error?: Schema["Problem
   try {
     result = await answer;
   } catch {
-    throw new ProblemError({ title: "The server does not answer", detail: "The server does not answer. Nothing was changed; try again in a moment.", status: 0 });
+    throw new ProblemError({
+      title: "The server does not answer",
+      detail: "The server does not answer. Nothing was changed; try again in a moment.",
+      status: 0,
+    });
   }
   if (result.response.ok) return result.data as T;
   const problem = result.error ?? { title: result.response.statusText, status: result.response.status };
@@ -43,7 +47,10 @@ export const messageOf = (error: unknown) => (error instanceof Error ? error.mes
 
 /** act does something that changes the library, says what was done, and offers to undo it. It returns what the server
  * answered, or undefined when it refused, which has been said then. */
-export async function act(brand: string, answer: Promise<{ data?: Done; error?: Schema["Problem"]; response: Response }>): Promise<Done | undefined> {
+export async function act(
+  brand: string,
+  answer: Promise<{ data?: Done; error?: Schema["Problem"]; response: Response }>,
+): Promise<Done | undefined> {
   try {
     return told(brand, await ask(answer));
   } catch (error) {
@@ -64,6 +71,10 @@ export async function undo(brand: string, id: number) {
 }
 
 /** mediaAddress is where a picture of an item is. The version in it lets browsers keep it for good. */
-export function mediaAddress(brand: string, item: { code: string; version: string }, size: "small" | "medium" | "large" | "film" | "strip" | "original" | `page-${number}`) {
+export function mediaAddress(
+  brand: string,
+  item: { code: string; version: string },
+  size: "small" | "medium" | "large" | "film" | "strip" | "original" | `page-${number}`,
+) {
   return `/media/${brand}/${item.code}/${size}?v=${item.version}`;
 }

@@ -41,7 +41,9 @@ export function useLiveChanges(brand: string | undefined) {
     });
     source.addEventListener("error", () => (broken = true));
     source.addEventListener("changed", (event) => {
-      const tables: string[] = JSON.parse(event.data);
+      const told: unknown = JSON.parse(event.data);
+      if (!Array.isArray(told)) return;
+      const tables = told.map(String);
       if (tables.includes("everything")) void queries.invalidateQueries();
       for (const key of new Set(tables.flatMap((t) => shownBy[t] ?? []))) void queries.invalidateQueries({ queryKey: [key] });
       if (tables.some((t) => showsTiles.has(t))) rows.refresh();

@@ -27,7 +27,11 @@ const none: Preferences = {};
 
 /** usePreferencesOnce is usePreferences, and undefined until they are known. */
 export const usePreferencesOnce = (brand: string): Preferences | undefined =>
-  useQuery({ queryKey: ["preferences"], staleTime: Infinity, queryFn: () => ask(client.GET("/api/brands/{brand}/preferences", { params: { path: { brand } } })) as Promise<Preferences> }).data;
+  useQuery({
+    queryKey: ["preferences"],
+    staleTime: Infinity,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/preferences", { params: { path: { brand } } })) as Promise<Preferences>,
+  }).data;
 
 let waiting: Preferences = {};
 let timer: ReturnType<typeof setTimeout> | undefined;
@@ -42,7 +46,9 @@ export function prefer(brand: string, change: Preferences) {
     if (Object.keys(waiting).length === 0) return;
     const body = Object.fromEntries(Object.entries(waiting).map(([key, value]) => [key, value ?? null])) as Record<string, never>; // null takes it away
     waiting = {};
-    ask(client.PATCH("/api/brands/{brand}/preferences", { params: { path: { brand } }, body, keepalive: true })).catch((error: unknown) => warn(messageOf(error)));
+    ask(client.PATCH("/api/brands/{brand}/preferences", { params: { path: { brand } }, body, keepalive: true })).catch((error: unknown) =>
+      warn(messageOf(error)),
+    );
   };
   timer = setTimeout(send, 400);
 }

@@ -9,8 +9,14 @@ const at = (brand: string) => ({ params: { path: { brand } } });
 /** The brand in the address: another one is another page load, so that nothing of the one is left on the screen. */
 const presentBrand = () => /^\/b\/([^/]+)/.exec(window.location.pathname)?.[1];
 
-export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => ask(client.GET("/api/session", { params: { query: { brand: presentBrand() } } })), retry: false });
-export const useOverview = (brand: string) => useQuery({ queryKey: ["overview"], queryFn: () => ask(client.GET("/api/brands/{brand}/overview", at(brand))) });
+export const useMe = () =>
+  useQuery({
+    queryKey: ["me"],
+    queryFn: () => ask(client.GET("/api/session", { params: { query: { brand: presentBrand() } } })),
+    retry: false,
+  });
+export const useOverview = (brand: string) =>
+  useQuery({ queryKey: ["overview"], queryFn: () => ask(client.GET("/api/brands/{brand}/overview", at(brand))) });
 export type Folder = Schema["Folder"] & { may: Action[] };
 
 /** useFolders lists the folders; what one may do in each is as everywhere unless the server says otherwise. */
@@ -35,28 +41,60 @@ function withRights(folders: Schema["Folder"][], can: Action[]): Folder[] {
   }
   return known.folders;
 }
-export const useAlbums = (brand: string) => useQuery({ queryKey: ["albums"], queryFn: () => ask(client.GET("/api/brands/{brand}/albums", at(brand))) });
-export const useTags = (brand: string) => useQuery({ queryKey: ["tags"], queryFn: () => ask(client.GET("/api/brands/{brand}/tags", at(brand))) });
-export const useSatchel = (brand: string, on = true) => useQuery({ queryKey: ["satchel"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/satchel", at(brand))) });
-export const useIntakes = (brand: string) => useQuery({ queryKey: ["intakes"], queryFn: () => ask(client.GET("/api/brands/{brand}/intakes", at(brand))) });
+export const useAlbums = (brand: string) =>
+  useQuery({ queryKey: ["albums"], queryFn: () => ask(client.GET("/api/brands/{brand}/albums", at(brand))) });
+export const useTags = (brand: string) =>
+  useQuery({ queryKey: ["tags"], queryFn: () => ask(client.GET("/api/brands/{brand}/tags", at(brand))) });
+export const useSatchel = (brand: string, on = true) =>
+  useQuery({ queryKey: ["satchel"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/satchel", at(brand))) });
+export const useIntakes = (brand: string) =>
+  useQuery({ queryKey: ["intakes"], queryFn: () => ask(client.GET("/api/brands/{brand}/intakes", at(brand))) });
 export const useIntake = (brand: string, id: number | undefined) =>
-  useQuery({ queryKey: ["intakes", id], enabled: id !== undefined, placeholderData: keepPreviousData, queryFn: () => ask(client.GET("/api/brands/{brand}/intakes/{id}", { params: { path: { brand, id: id! } } })) });
-export const useIntakeTargets = (brand: string) => useQuery({ queryKey: ["intakes", "targets"], queryFn: () => ask(client.GET("/api/brands/{brand}/intake-targets", at(brand))) });
-export const useServerFolders = (brand: string, on = true) => useQuery({ queryKey: ["server-folders"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/server-folders", at(brand))) });
-export const useWatchedFolders = (brand: string, on = true) => useQuery({ queryKey: ["watched-folders"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/watched-folders", at(brand))) });
-export const useOutlets = (brand: string, on = true) => useQuery({ queryKey: ["outlets"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/outlets", at(brand))) });
+  useQuery({
+    queryKey: ["intakes", id],
+    enabled: id !== undefined,
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/intakes/{id}", { params: { path: { brand, id: id! } } })),
+  });
+export const useIntakeTargets = (brand: string) =>
+  useQuery({ queryKey: ["intakes", "targets"], queryFn: () => ask(client.GET("/api/brands/{brand}/intake-targets", at(brand))) });
+export const useServerFolders = (brand: string, on = true) =>
+  useQuery({ queryKey: ["server-folders"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/server-folders", at(brand))) });
+export const useWatchedFolders = (brand: string, on = true) =>
+  useQuery({
+    queryKey: ["watched-folders"],
+    enabled: on,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/watched-folders", at(brand))),
+  });
+export const useOutlets = (brand: string, on = true) =>
+  useQuery({ queryKey: ["outlets"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/outlets", at(brand))) });
 export const useTwins = (brand: string, intake?: number) =>
-  useQuery({ queryKey: ["twins", intake], queryFn: () => ask(client.GET("/api/brands/{brand}/twins", { params: { path: { brand }, query: { intake } } })) });
-export const useLimits = (brand: string, on = true) => useQuery({ queryKey: ["limits"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/limits", at(brand))) });
-export const useLooking = (brand: string, on = true) => useQuery({ queryKey: ["looking"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/looking", at(brand))) });
-export const useDownloads = (brand: string, on = true) => useQuery({ queryKey: ["downloads"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/downloads", at(brand))) });
-export const useOutputSizes = (brand: string) => useQuery({ queryKey: ["sizes"], queryFn: () => ask(client.GET("/api/brands/{brand}/output-sizes", at(brand))) });
-export const useGalleries = (brand: string) => useQuery({ queryKey: ["galleries"], queryFn: () => ask(client.GET("/api/brands/{brand}/galleries", at(brand))) });
-export const trailQuery = (brand: string) => ({ queryKey: ["trail"], queryFn: () => ask(client.GET("/api/brands/{brand}/trail", at(brand))) });
+  useQuery({
+    queryKey: ["twins", intake],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/twins", { params: { path: { brand }, query: { intake } } })),
+  });
+export const useLimits = (brand: string, on = true) =>
+  useQuery({ queryKey: ["limits"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/limits", at(brand))) });
+export const useLooking = (brand: string, on = true) =>
+  useQuery({ queryKey: ["looking"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/looking", at(brand))) });
+export const useDownloads = (brand: string, on = true) =>
+  useQuery({ queryKey: ["downloads"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/downloads", at(brand))) });
+export const useOutputSizes = (brand: string) =>
+  useQuery({ queryKey: ["sizes"], queryFn: () => ask(client.GET("/api/brands/{brand}/output-sizes", at(brand))) });
+export const useGalleries = (brand: string) =>
+  useQuery({ queryKey: ["galleries"], queryFn: () => ask(client.GET("/api/brands/{brand}/galleries", at(brand))) });
+export const trailQuery = (brand: string) => ({
+  queryKey: ["trail"],
+  queryFn: () => ask(client.GET("/api/brands/{brand}/trail", at(brand))),
+});
 export const useTrail = (brand: string) => useQuery(trailQuery(brand));
 
 export const useAsset = (brand: string, id: number | undefined) =>
-  useQuery({ queryKey: ["asset", id], enabled: id !== undefined, queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}", { params: { path: { brand, id: id! } } })) });
+  useQuery({
+    queryKey: ["asset", id],
+    enabled: id !== undefined,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}", { params: { path: { brand, id: id! } } })),
+  });
 
 export const useSelectionTags = (brand: string, ids: number[]) =>
   useQuery({
@@ -67,14 +105,68 @@ export const useSelectionTags = (brand: string, ids: number[]) =>
   });
 
 export const useSize = (brand: string, selection: Selection, on: boolean) =>
-  useQuery({ queryKey: ["size", selection], enabled: on, queryFn: () => ask(client.POST("/api/brands/{brand}/selection", { ...at(brand), body: selection })) });
+  useQuery({
+    queryKey: ["size", selection],
+    enabled: on,
+    queryFn: () => ask(client.POST("/api/brands/{brand}/selection", { ...at(brand), body: selection })),
+  });
 export const useFacets = (brand: string, query: SheetQuery, on: boolean) =>
-  useQuery({ queryKey: ["facets", query], enabled: on, placeholderData: keepPreviousData, queryFn: () => ask(client.POST("/api/brands/{brand}/facets", { ...at(brand), body: query })) });
+  useQuery({
+    queryKey: ["facets", query],
+    enabled: on,
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(client.POST("/api/brands/{brand}/facets", { ...at(brand), body: query })),
+  });
 export const useDays = (brand: string, on: boolean) =>
-  useQuery({ queryKey: ["days"], enabled: on, queryFn: () => ask(client.POST("/api/brands/{brand}/days", { ...at(brand), body: { place: "everything" } })) });
+  useQuery({
+    queryKey: ["days"],
+    enabled: on,
+    queryFn: () => ask(client.POST("/api/brands/{brand}/days", { ...at(brand), body: { place: "everything" } })),
+  });
 export const useHistory = (brand: string, id: number | undefined) =>
-  useQuery({ queryKey: ["asset", id, "history"], enabled: id !== undefined, queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}/history", { params: { path: { brand, id: id! } } })) });
-export const usePieces = (brand: string) => useQuery({ queryKey: ["pieces"], queryFn: () => ask(client.GET("/api/brands/{brand}/pieces", at(brand))) });
-export const useRights = (brand: string) => useQuery({ queryKey: ["rights"], queryFn: () => ask(client.GET("/api/brands/{brand}/rights", at(brand))) });
+  useQuery({
+    queryKey: ["asset", id, "history"],
+    enabled: id !== undefined,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}/history", { params: { path: { brand, id: id! } } })),
+  });
+export const usePieces = (brand: string) =>
+  useQuery({ queryKey: ["pieces"], queryFn: () => ask(client.GET("/api/brands/{brand}/pieces", at(brand))) });
+export const useRights = (brand: string) =>
+  useQuery({ queryKey: ["rights"], queryFn: () => ask(client.GET("/api/brands/{brand}/rights", at(brand))) });
 export const useSees = (brand: string, id: number | undefined) =>
-  useQuery({ queryKey: ["rights", "sees", id], enabled: id !== undefined, queryFn: () => ask(client.GET("/api/brands/{brand}/people/{id}/sees", { params: { path: { brand, id: id! } } })) });
+  useQuery({
+    queryKey: ["rights", "sees", id],
+    enabled: id !== undefined,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/people/{id}/sees", { params: { path: { brand, id: id! } } })),
+  });
+export const useOutletAlbums = (brand: string, outlet: number | undefined) =>
+  useQuery({
+    queryKey: ["outlet-albums", outlet],
+    enabled: outlet !== undefined,
+    retry: false,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/outlets/{id}/albums", { params: { path: { brand, id: outlet! } } })),
+  });
+export const useOutletMedia = (brand: string, outlet: number | undefined, album: string | undefined) =>
+  useQuery({
+    queryKey: ["outlet-media", outlet, album],
+    enabled: album !== undefined,
+    retry: false,
+    staleTime: 0,
+    queryFn: () =>
+      ask(client.GET("/api/brands/{brand}/outlets/{id}/albums/{album}/media", { params: { path: { brand, id: outlet!, album: album! } } })),
+  });
+export const useServerListing = (brand: string, folder: number | undefined, path: string) =>
+  useQuery({
+    queryKey: ["server-listing", folder, path],
+    enabled: folder !== undefined,
+    staleTime: 0,
+    queryFn: () =>
+      ask(client.GET("/api/brands/{brand}/server-folders/{id}/listing", { params: { path: { brand, id: folder! }, query: { path } } })),
+  });
+/** useMetadata is everything that the file of an item says. */
+export const useMetadata = (brand: string, id: number, on: boolean) =>
+  useQuery({
+    queryKey: ["asset", id, "metadata"],
+    enabled: on,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}/metadata", { params: { path: { brand, id } } })),
+  });

@@ -70,4 +70,8 @@ class Rows {
 export const rows = new Rows();
 
 /** useRow is what the tile of an item shows, once it is loaded. */
-export const useRow = (id: number) => useSyncExternalStore((changed) => rows.subscribe(id, changed), () => rows.get(id));
+export const useRow = (id: number) =>
+  useSyncExternalStore(
+    (changed) => rows.subscribe(id, changed),
+    () => rows.get(id),
+  );

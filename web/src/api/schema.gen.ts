@@ -1534,25 +1534,11 @@ export interface components {
         Sort: "taken" | "added" | "changed" | "name" | "size" | "stars" | "kind" | "hand";
         SheetQuery: {
             /** @enum {string} */
-            place: "everything" | "unfiled" | "folder" | "album" | "intake" | "bin" | "keepers" | "undescribed" | "unchosen";
+            place: "everything" | "unfiled" | "folder" | "album" | "intake" | "bin" | "undescribed" | "unchosen";
             /** Format: int64 */
             id?: number;
             /** @description With everything below the folder */
             below?: boolean;
-            words?: string;
-            /** @description At least so many */
-            stars?: number;
-            kinds?: components["schemas"]["Kind"][];
-            /** Format: int64 */
-            tag?: number;
-            source?: components["schemas"]["Source"];
-            /**
-             * Format: int64
-             * @description Taken over from this outlet
-             */
-            outlet?: number;
-            /** @description Also what was set aside */
-            setAside?: boolean;
             filter?: components["schemas"]["Rule"];
             sort?: components["schemas"]["Sort"];
             descending?: boolean;
@@ -1566,12 +1552,17 @@ export interface components {
             /** @description Colour shown while a picture loads as 0xRRGGBB */
             tints: number[];
         };
+        /**
+         * @description What can be compared, as core/query has it
+         * @enum {string}
+         */
+        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "keeper" | "described" | "binned" | "behind";
         /** @description A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes */
         Rule: {
             /** @enum {string} */
             match?: "all" | "any" | "none";
             rules?: components["schemas"]["Rule"][];
-            field?: string;
+            field?: components["schemas"]["RuleField"];
             ids?: number[];
             names?: string[];
             below?: boolean;

@@ -109,7 +109,8 @@ export function hideFromSheets(leaving: Leaving) {
 const useLeaving = create<{ list: (Leaving & { trail: number })[] }>(() => ({ list: [] }));
 
 /** hideUntilDone keeps items out of sight while the server takes them out in pieces. */
-export const hideUntilDone = (trail: number, leaving: Leaving) => useLeaving.setState((s) => ({ list: [...s.list, { ...leaving, trail }] }));
+export const hideUntilDone = (trail: number, leaving: Leaving) =>
+  useLeaving.setState((s) => ({ list: [...s.list, { ...leaving, trail }] }));
 
 /** showAllBut ends that for what does not go on any more, when the sheets are as the server left them. */
 export async function showAllBut(goesOn: Set<number>) {

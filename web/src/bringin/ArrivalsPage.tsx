@@ -1,9 +1,10 @@
 import { useState, type FormEvent } from "react";
-import { act, ask, client, messageOf, type Me, type Schema } from "~/api/client";
-import { queries, useLimits, useLooking, useOutlets, useServerFolders, useWatchedFolders } from "~/api/queries";
+import { messageOf, type Me, type Schema } from "~/api/client";
+import { useLimits, useLooking, useOutlets, useServerFolders, useWatchedFolders } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Switch, TextField } from "~/kit/Field";
 import { bytes } from "~/kit/words";
+import { allowServerFolder, connectOutlet, disconnectOutlet, lookAgain, removeServerFolder, setLimits, stopWatching } from "./acts";
 
 const kinds: { kind: Schema["Kind"]; label: string }[] = [
   { kind: "picture", label: "Pictures and camera raw" },
@@ -13,7 +14,14 @@ const kinds: { kind: Schema["Kind"]; label: string }[] = [
   { kind: "document", label: "Documents (PDF)" },
   { kind: "file", label: "Other files, kept as they are" },
 ];
-const looks = { likeness: "likely twins", sharpness: "sharpness", tint: "colours", focal: "focal points", faces: "faces", film: "clips for browsers" } as const;
+const looks = {
+  likeness: "likely twins",
+  sharpness: "sharpness",
+  tint: "colours",
+  focal: "focal points",
+  faces: "faces",
+  film: "clips for browsers",
+} as const;
 
 /** ArrivalsPage is what a brand takes and from where: limits, folders on the server, outlets, and what is found out about
  * items in the background. */
@@ -44,8 +52,7 @@ function LimitsForm({ brand, may }: { brand: string; may: boolean }) {
   if (!limits) return null;
   const save = async (change: Partial<Schema["Limits"]>) => {
     try {
-      const now = await ask(client.PUT("/api/brands/{brand}/limits", { params: { path: { brand } }, body: { ...limits, used: undefined, ...change } }));
-      queries.setQueryData(["limits"], now);
+      await setLimits(brand, { ...limits, used: undefined, ...change });
       setState("Saved");
     } catch (error) {
       setState(messageOf(error));
@@ -55,7 +62,10 @@ function LimitsForm({ brand, may }: { brand: string; may: boolean }) {
   return (
     <section aria-label="Limits">
       <h2 className="mb-2 text-lg">
-        Limits <span className="text-dense font-normal text-ink-soft" role="status">{state}</span>
+        Limits{" "}
+        <span className="text-dense font-normal text-ink-soft" role="status">
+          {state}
+        </span>
       </h2>
       <p className="mb-1">
         {bytes(used)} of {limits.storageLimit ? bytes(limits.storageLimit) : "what the disk holds"} are used.
@@ -67,12 +77,23 @@ function LimitsForm({ brand, may }: { brand: string; may: boolean }) {
       )}
       <div className="grid grid-cols-2 gap-3 max-md:grid-cols-1">
         <Gigabytes label="Largest file in GB" value={limits.largestFile} may={may} onChange={(largestFile) => void save({ largestFile })} />
-        <Gigabytes label="Storage limit in GB; 0 is none" value={limits.storageLimit} may={may} onChange={(storageLimit) => void save({ storageLimit })} />
+        <Gigabytes
+          label="Storage limit in GB; 0 is none"
+          value={limits.storageLimit}
+          may={may}
+          onChange={(storageLimit) => void save({ storageLimit })}
+        />
       </div>
       <fieldset className="mt-3 grid grid-cols-2 gap-1 max-md:grid-cols-1">
         <legend className="mb-1 text-dense font-medium text-ink-soft">What is taken</legend>
         {kinds.map(({ kind, label }) => (
-          <Switch key={kind} label={label} disabled={!may} checked={limits.kinds.includes(kind)} onChange={(on) => void save({ kinds: on ? [...limits.kinds, kind] : limits.kinds.filter((k) => k !== kind) })} />
+          <Switch
+            key={kind}
+            label={label}
+            disabled={!may}
+            checked={limits.kinds.includes(kind)}
+            onChange={(on) => void save({ kinds: on ? [...limits.kinds, kind] : limits.kinds.filter((k) => k !== kind) })}
+          />
         ))}
       </fieldset>
     </section>
@@ -86,7 +107,17 @@ function Gigabytes({ label, value, may, onChange }: { label: string; value: numb
     if (draft !== undefined && draft !== "" && n >= 0) onChange(Math.round(n * gigabyte));
     setDraft(undefined);
   };
-  return <TextField label={label} inputMode="decimal" readOnly={!may} value={draft ?? String(Number((value / gigabyte).toFixed(3)))} onChange={(e) => setDraft(e.target.value)} onBlur={save} onKeyDown={(e) => e.key === "Enter" && save()} />;
+  return (
+    <TextField
+      label={label}
+      inputMode="decimal"
+      readOnly={!may}
+      value={draft ?? String(Number((value / gigabyte).toFixed(3)))}
+      onChange={(e) => setDraft(e.target.value)}
+      onBlur={save}
+      onKeyDown={(e) => e.key === "Enter" && save()}
+    />
+  );
 }
 
 function ServerFolders({ brand, may }: { brand: string; may: boolean }) {
@@ -95,7 +126,7 @@ function ServerFolders({ brand, may }: { brand: string; may: boolean }) {
   const [name, setName] = useState("");
   const allow = async (event: FormEvent) => {
     event.preventDefault();
-    const done = await act(brand, client.POST("/api/brands/{brand}/server-folders", { params: { path: { brand } }, body: { path, name: name || undefined } }));
+    const done = await allowServerFolder(brand, path, name || undefined);
     if (!done) return;
     setPath("");
     setName("");
@@ -107,11 +138,17 @@ function ServerFolders({ brand, may }: { brand: string; may: boolean }) {
       <List
         entries={folders?.map((f) => ({ id: f.id, name: f.name, about: f.path }))}
         verb="Remove"
-        onRemove={may ? (id) => void act(brand, client.DELETE("/api/brands/{brand}/server-folders/{id}", { params: { path: { brand, id } } })) : undefined}
+        onRemove={may ? (id) => void removeServerFolder(brand, id) : undefined}
       />
       {may && (
         <form className="mt-2 flex items-end gap-2 max-md:flex-col max-md:items-stretch" onSubmit={(e) => void allow(e)}>
-          <TextField label="Folder on the server" className="flex-1" value={path} placeholder="/srv/pictures" onChange={(e) => setPath(e.target.value)} />
+          <TextField
+            label="Folder on the server"
+            className="flex-1"
+            value={path}
+            placeholder="/srv/pictures"
+            onChange={(e) => setPath(e.target.value)}
+          />
           <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} />
           <Button type="submit" disabled={!path.trim()}>
             Allow it
@@ -127,11 +164,19 @@ function Watched({ brand }: { brand: string }) {
   return (
     <section aria-label="Watched folders">
       <h2 className="mb-2 text-lg">Watched folders</h2>
-      {watched?.length === 0 && <p className="text-ink-soft">None. “From the server…” on the board of bringing in can watch a folder: what lands there comes in once it has stopped growing.</p>}
+      {watched?.length === 0 && (
+        <p className="text-ink-soft">
+          None. “From the server…” on the board of bringing in can watch a folder: what lands there comes in once it has stopped growing.
+        </p>
+      )}
       <List
-        entries={watched?.map((w) => ({ id: w.id, name: [w.name, ...(w.path ? w.path.split("/") : [])].join(" / "), about: `to ${w.folderName ?? "Unfiled"}, for ${w.by}${w.leave ? ", left where they are" : ""}` }))}
+        entries={watched?.map((w) => ({
+          id: w.id,
+          name: [w.name, ...(w.path ? w.path.split("/") : [])].join(" / "),
+          about: `to ${w.folderName ?? "Unfiled"}, for ${w.by}${w.leave ? ", left where they are" : ""}`,
+        }))}
         verb="Stop watching"
-        onRemove={(id) => void act(brand, client.DELETE("/api/brands/{brand}/watched-folders/{id}", { params: { path: { brand, id } } }))}
+        onRemove={(id) => void stopWatching(brand, id)}
       />
     </section>
   );
@@ -142,23 +187,36 @@ function Outlets({ brand, may }: { brand: string; may: boolean }) {
   const [form, setForm] = useState({ name: "", address: "", token: "" });
   const connect = async (event: FormEvent) => {
     event.preventDefault();
-    const done = await act(brand, client.POST("/api/brands/{brand}/outlets", { params: { path: { brand } }, body: { kind: "social", ...form } }));
+    const done = await connectOutlet(brand, form);
     if (done) setForm({ name: "", address: "", token: "" });
   };
   return (
     <section aria-label="Outlets">
       <h2 className="mb-2 text-lg">Outlets</h2>
-      {outlets?.length === 0 && <p className="text-ink-soft">None is connected. What the brand has posted to its pages can be taken over from there.</p>}
+      {outlets?.length === 0 && (
+        <p className="text-ink-soft">None is connected. What the brand has posted to its pages can be taken over from there.</p>
+      )}
       <List
         entries={outlets?.map((o) => ({ id: o.id, name: o.name, about: `${o.address}, ${o.items} taken over` }))}
         verb="Disconnect"
-        onRemove={may ? (id) => void act(brand, client.DELETE("/api/brands/{brand}/outlets/{id}", { params: { path: { brand, id } } })) : undefined}
+        onRemove={may ? (id) => void disconnectOutlet(brand, id) : undefined}
       />
       {may && (
         <form className="mt-2 grid grid-cols-[1fr_1fr_1fr_auto] items-end gap-2 max-md:grid-cols-1" onSubmit={(e) => void connect(e)}>
           <TextField label="Name of the page" value={form.name} onChange={(e) => setForm({ ...form, name: e.target.value })} />
-          <TextField label="Address" value={form.address} placeholder="https://" onChange={(e) => setForm({ ...form, address: e.target.value })} />
-          <TextField label="Access token" type="password" autoComplete="off" value={form.token} onChange={(e) => setForm({ ...form, token: e.target.value })} />
+          <TextField
+            label="Address"
+            value={form.address}
+            placeholder="https://"
+            onChange={(e) => setForm({ ...form, address: e.target.value })}
+          />
+          <TextField
+            label="Access token"
+            type="password"
+            autoComplete="off"
+            value={form.token}
+            onChange={(e) => setForm({ ...form, token: e.target.value })}
+          />
           <Button type="submit" disabled={!form.name.trim() || !form.address.trim()}>
             Connect
           </Button>
@@ -170,13 +228,15 @@ function Outlets({ brand, may }: { brand: string; may: boolean }) {
 
 function Looking({ brand, may }: { brand: string; may: boolean }) {
   const looking = useLooking(brand).data;
-  const again = (what?: keyof typeof looks) => void act(brand, client.POST("/api/brands/{brand}/looking", { params: { path: { brand } }, body: { what } }));
+  const again = (what?: keyof typeof looks) => void lookAgain(brand, what);
   return (
     <section aria-label="Found out in the background">
       <h2 className="mb-2 text-lg">Found out in the background</h2>
       {looking && (
         <p className="mb-2">
-          {looking.waiting === 0 ? `All ${looking.total} items have been looked into.` : `${looking.total - looking.waiting} of ${looking.total} items have been looked into.`}
+          {looking.waiting === 0
+            ? `All ${looking.total} items have been looked into.`
+            : `${looking.total - looking.waiting} of ${looking.total} items have been looked into.`}
         </p>
       )}
       {may && (
@@ -196,7 +256,15 @@ function Looking({ brand, may }: { brand: string; may: boolean }) {
   );
 }
 
-function List({ entries, verb, onRemove }: { entries?: { id: number; name: string; about: string }[]; verb: string; onRemove?: (id: number) => void }) {
+function List({
+  entries,
+  verb,
+  onRemove,
+}: {
+  entries?: { id: number; name: string; about: string }[];
+  verb: string;
+  onRemove?: (id: number) => void;
+}) {
   return (
     <ul>
       {entries?.map((e) => (

@@ -1,6 +1,6 @@
 import { Camera, Cloud, FolderPlus, FolderUp, HardDrive, ImagePlus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { act, client, type Me } from "~/api/client";
+import { type Me } from "~/api/client";
 import { useAlbums, useFolders, useIntakes, useIntakeTargets, useLimits, useOutlets, useServerFolders, useTwins } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
@@ -10,6 +10,7 @@ import { useDropTarget } from "~/sheet/drag";
 import { bringInto, pickedFiles, type Target } from "~/sheet/dropped";
 import { pathOf } from "~/sheet/Heading";
 import { usePlace } from "~/sheet/place";
+import { newFolder } from "~/api/acts";
 import { IntakeList, sourceOf } from "./IntakeList";
 import { OutletDialog } from "./OutletDialog";
 import { sumOf } from "./Progress";
@@ -74,14 +75,30 @@ export function BringInBoard({ me }: { me: Me }) {
       </section>
       {twins > 0 && (
         <section className="rounded-lg bg-saffron-wash p-3">
-          <p className="mb-2">{twins === 1 ? "One item looks like another that was here before." : `${twins} items look like others that were here before.`}</p>
+          <p className="mb-2">
+            {twins === 1 ? "One item looks like another that was here before." : `${twins} items look like others that were here before.`}
+          </p>
           <Button onClick={() => setAsked("twins")}>Look at {plural(twins, "likely twin")}</Button>
         </section>
       )}
       <JustIn brand={brand} />
       {asked === "folder" && <NewTarget brand={brand} parent={target.folder} onClose={() => setAsked(undefined)} />}
-      {asked === "server" && <ServerDialog brand={brand} target={target} targetName={options.find((o) => o.value === where)?.label ?? "Unfiled"} onClose={() => setAsked(undefined)} />}
-      {asked === "outlet" && <OutletDialog brand={brand} target={target} targetName={options.find((o) => o.value === where)?.label ?? "Unfiled"} onClose={() => setAsked(undefined)} />}
+      {asked === "server" && (
+        <ServerDialog
+          brand={brand}
+          target={target}
+          targetName={options.find((o) => o.value === where)?.label ?? "Unfiled"}
+          onClose={() => setAsked(undefined)}
+        />
+      )}
+      {asked === "outlet" && (
+        <OutletDialog
+          brand={brand}
+          target={target}
+          targetName={options.find((o) => o.value === where)?.label ?? "Unfiled"}
+          onClose={() => setAsked(undefined)}
+        />
+      )}
       {asked === "twins" && <TwinsDialog brand={brand} onClose={() => setAsked(undefined)} />}
     </div>
   );
@@ -100,7 +117,12 @@ function useWhere(me: Me) {
   const there = chosen !== undefined && (chosen === 0 || possible.some((f) => f.id === chosen)) ? chosen : undefined;
   const where = there ?? open ?? (everywhere ? 0 : (recent[0] ?? possible[0]?.id ?? 0));
   const album = place.place === "album" && me.can.includes("gather") ? albums.find((a) => a.id === place.id) : undefined;
-  const named = possible.map((f) => ({ value: f.id, label: pathOf(folders, f.id).map((p) => p.name).join(" / ") }));
+  const named = possible.map((f) => ({
+    value: f.id,
+    label: pathOf(folders, f.id)
+      .map((p) => p.name)
+      .join(" / "),
+  }));
   const first = [...new Set([open, ...recent])].flatMap((id) => named.filter((n) => n.value === id));
   const options = [...(everywhere ? [{ value: 0, label: "Unfiled" }] : []), ...first, ...named.filter((n) => !first.includes(n))];
   const target: Target = { folder: where || undefined, album: album?.id, policy };
@@ -132,12 +154,27 @@ function Pickers({ target }: { target: Target }) {
       </div>
       <input ref={files} type="file" multiple hidden aria-label="Files to bring in" onChange={(e) => pick(e.target)} />
       <input ref={tree} type="file" hidden aria-label="Folder to bring in" {...{ webkitdirectory: "" }} onChange={(e) => pick(e.target)} />
-      <input ref={camera} type="file" accept="image/*,video/*" capture="environment" hidden aria-label="Picture to take" onChange={(e) => pick(e.target)} />
+      <input
+        ref={camera}
+        type="file"
+        accept="image/*,video/*"
+        capture="environment"
+        hidden
+        aria-label="Picture to take"
+        onChange={(e) => pick(e.target)}
+      />
     </>
   );
 }
 
-const plurals: Record<string, string> = { picture: "pictures and camera raw", clip: "clips", animation: "animations", vector: "vector drawings", document: "documents", file: "other files as they are" };
+const plurals: Record<string, string> = {
+  picture: "pictures and camera raw",
+  clip: "clips",
+  animation: "animations",
+  vector: "vector drawings",
+  document: "documents",
+  file: "other files as they are",
+};
 
 function Taken({ brand }: { brand: string }) {
   const limits = useLimits(brand).data;
@@ -154,14 +191,16 @@ function Taken({ brand }: { brand: string }) {
 function NewTarget({ brand, parent, onClose }: { brand: string; parent: number | undefined; onClose: () => void }) {
   const folders = useFolders(brand).data;
   const [name, setName] = useState("");
-  const within = pathOf(folders, parent).map((p) => p.name).join(" / ");
+  const within = pathOf(folders, parent)
+    .map((p) => p.name)
+    .join(" / ");
   return (
     <Dialog title={within ? `New folder in “${within}”` : "New folder"} about="Files that are brought in will go there." onClose={onClose}>
       <form
         className="space-y-3"
         onSubmit={(e) => {
           e.preventDefault();
-          void act(brand, client.POST("/api/brands/{brand}/folders", { params: { path: { brand } }, body: { name, parent } })).then((made) => {
+          void newFolder(brand, name, parent).then((made) => {
             if (!made?.id) return;
             useTarget.getState().set({ folder: made.id });
             onClose();
@@ -183,7 +222,9 @@ function JustIn({ brand }: { brand: string }) {
   return (
     <section aria-label="Just in">
       <h2 className="mb-2 text-lg">Just in</h2>
-      {intakes?.length === 0 && <p className="text-ink-soft">Nothing yet. The first batch will be listed here with what came of every file.</p>}
+      {intakes?.length === 0 && (
+        <p className="text-ink-soft">Nothing yet. The first batch will be listed here with what came of every file.</p>
+      )}
       <ul>
         {intakes?.map((i) => (
           <li key={i.id}>
@@ -194,7 +235,9 @@ function JustIn({ brand }: { brand: string }) {
               className="block w-full rounded-patch px-2 py-1.5 text-left hover:bg-sunk aria-[current]:bg-saffron-wash"
             >
               <span className="block">{sumOf(i)}</span>
-              <span className="block text-small text-ink-soft">{[i.by, when(i.started), i.folderName && `to ${i.folderName}`, sourceOf(i)].filter(Boolean).join(", ")}</span>
+              <span className="block text-small text-ink-soft">
+                {[i.by, when(i.started), i.folderName && `to ${i.folderName}`, sourceOf(i)].filter(Boolean).join(", ")}
+              </span>
             </button>
             {place.place === "intake" && place.id === i.id && (
               <div className="border-l-2 border-saffron py-1 pl-2">

@@ -1,10 +1,12 @@
 import { FileText } from "lucide-react";
 import { useEffect, useState } from "react";
-import { act, client, mediaAddress, type Schema } from "~/api/client";
+import { mediaAddress, type Schema } from "~/api/client";
 import { bytes } from "~/kit/words";
+import { only, withCondition } from "~/sheet/filters";
 import { usePlace } from "~/sheet/place";
 import { openBig } from "~/sheet/selection";
 import { goOn, useQueue, type Sending } from "./queue";
+import { decideDuplicate } from "./acts";
 
 type File = Schema["IntakeFile"];
 
@@ -47,21 +49,25 @@ interface FileRowProps {
 export function FileRow({ brand, intake, file, picked, onPick, onPutBack, onTwins, onLeave }: FileRowProps) {
   const sending = useQueue((s) => s.sending.find((x) => x.code === file.code));
   const { goTo } = usePlace();
-  const decide = (policy: Schema["Policy"]) =>
-    void act(brand, client.POST("/api/brands/{brand}/intakes/{id}/decide", { params: { path: { brand, id: intake } }, body: { code: file.code, policy } }));
+  const decide = (policy: Schema["Policy"]) => void decideDuplicate(brand, intake, file.code, policy);
   const actions: { label: string; run: () => void }[] = [];
   if (file.state === "skipped") {
     if (file.asset && file.assetBinned) actions.push({ label: "Put it back", run: () => onPutBack(file.asset!) });
     actions.push({ label: "Keep both", run: () => decide("keep_both") }, { label: "Make it a new version", run: () => decide("version") });
   }
-  if ((file.state === "added" && file.policy === "keep_both") || file.state === "version") actions.push({ label: "Skip after all", run: () => decide("skip") });
+  if ((file.state === "added" && file.policy === "keep_both") || file.state === "version")
+    actions.push({ label: "Skip after all", run: () => decide("skip") });
   if (file.twin) actions.push({ label: "Compare with its likely twin", run: onTwins });
   if (sending?.state === "stopped") actions.push({ label: "Go on", run: () => goOn(brand) });
   if (file.asset && !file.assetBinned && file.state !== "joined")
     actions.push({
       label: "Show it",
       run: () => {
-        goTo(file.state === "skipped" ? { place: "everything", words: file.assetTitle, setAside: true } : { place: "intake", id: intake });
+        goTo(
+          file.state === "skipped"
+            ? { place: "everything", filter: withCondition(only("words", { names: [file.assetTitle ?? ""] }), "aside", { missing: true }) }
+            : { place: "intake", id: intake },
+        );
         if (file.state !== "skipped") openBig(file.asset!);
         onLeave();
       },
@@ -69,7 +75,14 @@ export function FileRow({ brand, intake, file, picked, onPick, onPutBack, onTwin
   const describable = !file.sidecar && ["waiting", "arrived", "added"].includes(file.state);
   return (
     <li className="flex items-start gap-2 rounded-patch px-1 py-0.5 hover:bg-sunk" data-file={file.name} data-state={file.state}>
-      <input type="checkbox" aria-label={`Choose ${file.name}`} className="mt-3 size-4 shrink-0 accent-sea disabled:opacity-30" disabled={!describable} checked={picked} onChange={(e) => onPick(e.target.checked)} />
+      <input
+        type="checkbox"
+        aria-label={`Choose ${file.name}`}
+        className="mt-3 size-4 shrink-0 accent-sea disabled:opacity-30"
+        disabled={!describable}
+        checked={picked}
+        onChange={(e) => onPick(e.target.checked)}
+      />
       <Preview brand={brand} file={file} local={sending?.file} />
       <span className="min-w-0 flex-1">
         <span className="block truncate" title={file.path ? `${file.path}/${file.name}` : file.name}>
@@ -84,7 +97,13 @@ export function FileRow({ brand, intake, file, picked, onPick, onPutBack, onTwin
         {actions.length > 0 && (
           <span className="flex flex-wrap gap-x-3">
             {actions.map((a) => (
-              <button key={a.label} type="button" aria-label={`${a.label}: ${file.name}`} className="text-small text-sea underline" onClick={a.run}>
+              <button
+                key={a.label}
+                type="button"
+                aria-label={`${a.label}: ${file.name}`}
+                className="text-small text-sea underline"
+                onClick={a.run}
+              >
                 {a.label}
               </button>
             ))}
@@ -101,7 +120,12 @@ function Preview({ brand, file, local }: { brand: string; file: File; local: glo
   return (
     <span className="grid size-10 shrink-0 place-items-center overflow-hidden rounded bg-sunk text-ink-soft">
       {there ? (
-        <img alt="" loading="lazy" src={mediaAddress(brand, { code: file.assetCode!, version: file.assetVersion! }, "small")} className="size-full object-cover" />
+        <img
+          alt=""
+          loading="lazy"
+          src={mediaAddress(brand, { code: file.assetCode!, version: file.assetVersion! }, "small")}
+          className="size-full object-cover"
+        />
       ) : address ? (
         <img alt="" src={address} className="size-full object-cover" />
       ) : (

@@ -1,15 +1,17 @@
 import { ArrowUpToLine, Pause, PencilLine, Play, Undo2, X } from "lucide-react";
 import { useState } from "react";
-import { act, ask, client, messageOf, undo, type Schema } from "~/api/client";
-import { queries, useIntake } from "~/api/queries";
+import { messageOf, undo, type Schema } from "~/api/client";
+import { useIntake } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { tell, warn } from "~/kit/notes";
 import { plural, when } from "~/kit/words";
+import { putBack } from "~/api/acts";
 import { FileRow } from "./FileRow";
 import { sumOf } from "./Progress";
 import { forget } from "./queue";
 import { TwinsDialog } from "./TwinsDialog";
 import { WordsDialog } from "./WordsDialog";
+import { cancelIntake, steerIntake } from "./acts";
 
 type Intake = Schema["Intake"];
 const piece = 200;
@@ -28,15 +30,14 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
   const [asked, setAsked] = useState<"words" | "twins">();
   const change = async (body: Schema["IntakeChange"]) => {
     try {
-      await ask(client.PATCH("/api/brands/{brand}/intakes/{id}", { params: { path: { brand, id: intake.id } }, body }));
-      await queries.invalidateQueries({ queryKey: ["intakes"] });
+      await steerIntake(brand, intake.id, body);
     } catch (error) {
       warn(messageOf(error));
     }
   };
   const cancel = async () => {
     try {
-      const done = await ask(client.POST("/api/brands/{brand}/intakes/{id}/cancel", { params: { path: { brand, id: intake.id } } }));
+      const done = await cancelIntake(brand, intake.id);
       forget(brand, intake.id);
       tell(done.said);
     } catch (error) {
@@ -50,16 +51,19 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
       else after.delete(code);
       return after;
     });
-  const putBack = (asset: number) => void act(brand, client.POST("/api/brands/{brand}/bin/restore", { params: { path: { brand } }, body: { ids: [asset] } }));
+  const back = (asset: number) => void putBack(brand, { ids: [asset] });
   const open = !intake.finished;
   const twins = files.filter((f) => f.twin).length;
   return (
     <section data-intake-list={intake.id} className="mb-3 last:mb-0">
       <h3>{sumOf(intake)}</h3>
       <p className="text-dense text-ink-soft">
-        {[intake.by, when(intake.started), intake.folderName ? `to ${intake.folderName}` : "to Unfiled", sourceOf(intake)].filter(Boolean).join(", ")}
+        {[intake.by, when(intake.started), intake.folderName ? `to ${intake.folderName}` : "to Unfiled", sourceOf(intake)]
+          .filter(Boolean)
+          .join(", ")}
         {intake.joined > 0 && `. ${plural(intake.joined, "sidecar")} joined`}
-        {intake.leftOut > 0 && `. ${intake.leftOut} ${intake.source === "outlet" ? "that are here already" : "hidden or system files"} left out`}
+        {intake.leftOut > 0 &&
+          `. ${intake.leftOut} ${intake.source === "outlet" ? "that are here already" : "hidden or system files"} left out`}
       </p>
       <div className="my-1.5 flex flex-wrap gap-1.5">
         {open && (
@@ -91,7 +95,17 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
       </div>
       <ul className="space-y-0.5">
         {files.slice(0, shown).map((f) => (
-          <FileRow key={f.code} brand={brand} intake={intake.id} file={f} picked={picked.has(f.code)} onPick={(on) => pick(f.code, on)} onPutBack={putBack} onTwins={() => setAsked("twins")} onLeave={onLeave} />
+          <FileRow
+            key={f.code}
+            brand={brand}
+            intake={intake.id}
+            file={f}
+            picked={picked.has(f.code)}
+            onPick={(on) => pick(f.code, on)}
+            onPutBack={back}
+            onTwins={() => setAsked("twins")}
+            onLeave={onLeave}
+          />
         ))}
       </ul>
       {files.length > shown && (
@@ -99,7 +113,15 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
           Show {Math.min(piece, files.length - shown)} more
         </Button>
       )}
-      {asked === "words" && <WordsDialog brand={brand} intake={intake} files={picked.size > 0 ? files.filter((f) => picked.has(f.code)) : files} some={picked.size > 0} onClose={() => setAsked(undefined)} />}
+      {asked === "words" && (
+        <WordsDialog
+          brand={brand}
+          intake={intake}
+          files={picked.size > 0 ? files.filter((f) => picked.has(f.code)) : files}
+          some={picked.size > 0}
+          onClose={() => setAsked(undefined)}
+        />
+      )}
       {asked === "twins" && <TwinsDialog brand={brand} intake={intake.id} onClose={() => setAsked(undefined)} />}
     </section>
   );

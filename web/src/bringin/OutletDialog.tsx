@@ -1,35 +1,38 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { ask, client, messageOf, type Schema } from "~/api/client";
-import { queries, useOutlets } from "~/api/queries";
+import { messageOf, type Schema } from "~/api/client";
+import { useOutletAlbums, useOutletMedia, useOutlets } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { Choice, Switch } from "~/kit/Field";
 import { tell, warn } from "~/kit/notes";
 import { plural } from "~/kit/words";
 import type { Target } from "~/sheet/dropped";
+import { bringInFromOutlet } from "./acts";
 
 type Media = Schema["OutletMedia"];
 
 /** OutletDialog takes over albums or pictures from an outlet's pages. What is here already is marked and never comes twice;
  * what others posted there is told apart, and comes along only when one says so. */
-export function OutletDialog({ brand, target, targetName, onClose }: { brand: string; target: Target; targetName: string; onClose: () => void }) {
+export function OutletDialog({
+  brand,
+  target,
+  targetName,
+  onClose,
+}: {
+  brand: string;
+  target: Target;
+  targetName: string;
+  onClose: () => void;
+}) {
   const outlets = useOutlets(brand).data ?? [];
   const [chosen, setChosen] = useState<number>();
   const [openAlbum, setAlbum] = useState<string>();
   const [off, setOff] = useState<ReadonlySet<string>>(new Set());
   const [others, setOthers] = useState(false);
   const id = chosen ?? outlets[0]?.id;
-  const at = { brand, id: id! };
-  const albums = useQuery({ queryKey: ["outlet-albums", id], enabled: id !== undefined, retry: false, queryFn: () => ask(client.GET("/api/brands/{brand}/outlets/{id}/albums", { params: { path: at } })) });
+  const albums = useOutletAlbums(brand, id);
   const album = openAlbum ?? albums.data?.[0]?.id;
-  const media = useQuery({
-    queryKey: ["outlet-media", id, album],
-    enabled: album !== undefined,
-    retry: false,
-    staleTime: 0,
-    queryFn: () => ask(client.GET("/api/brands/{brand}/outlets/{id}/albums/{album}/media", { params: { path: { ...at, album: album! } } })),
-  });
+  const media = useOutletMedia(brand, id, album);
   const news = media.data?.filter((m) => !m.asset) ?? [];
   const foreign = news.filter((m) => !m.own);
   const coming = news.filter((m) => (m.own || others) && !off.has(m.id));
@@ -40,11 +43,14 @@ export function OutletDialog({ brand, target, targetName, onClose }: { brand: st
   };
   const bring = async () => {
     try {
-      const intake = await ask(
-        client.POST("/api/brands/{brand}/outlets/{id}/intakes", { params: { path: at }, body: { album: album!, media: coming.map((m) => m.id), others, folder: target.folder, policy: target.policy } }),
-      );
+      const intake = await bringInFromOutlet(brand, id!, {
+        album: album!,
+        media: coming.map((m) => m.id),
+        others,
+        folder: target.folder,
+        policy: target.policy,
+      });
       tell(`Bringing in ${plural(intake.total, "picture")}`);
-      await queries.invalidateQueries({ queryKey: ["intakes"] });
       onClose();
     } catch (problem) {
       warn(messageOf(problem));
@@ -63,7 +69,12 @@ export function OutletDialog({ brand, target, targetName, onClose }: { brand: st
             setAlbum(undefined);
           }}
         />
-        <Choice label="Album there" value={album ?? ""} options={albums.data?.map((a) => ({ value: a.id, label: `${a.title} (${a.count})` })) ?? [{ value: "", label: "Asking…" }]} onChange={setAlbum} />
+        <Choice
+          label="Album there"
+          value={album ?? ""}
+          options={albums.data?.map((a) => ({ value: a.id, label: `${a.title} (${a.count})` })) ?? [{ value: "", label: "Asking…" }]}
+          onChange={setAlbum}
+        />
       </div>
       {problem && (
         <p role="alert" className="mt-3 text-tomato">
@@ -73,10 +84,25 @@ export function OutletDialog({ brand, target, targetName, onClose }: { brand: st
       {media.isPending && !problem && <p className="mt-3 text-ink-soft">Asking what is there…</p>}
       <ul className="my-3 grid grid-cols-4 gap-2 max-md:grid-cols-2" aria-label="What is there">
         {media.data?.map((m) => (
-          <MediaTile key={m.id} address={`/api/brands/${brand}/outlets/${id}/media/${encodeURIComponent(m.id)}/picture`} media={m} on={coming.includes(m)} locked={!!m.asset || (!m.own && !others)} onToggle={() => toggle(m)} />
+          <MediaTile
+            key={m.id}
+            address={`/api/brands/${brand}/outlets/${id}/media/${encodeURIComponent(m.id)}/picture`}
+            media={m}
+            on={coming.includes(m)}
+            locked={!!m.asset || (!m.own && !others)}
+            onToggle={() => toggle(m)}
+          />
         ))}
       </ul>
-      {foreign.length > 0 && <Switch label={foreign.length === 1 ? "Also the one that somebody else posted there" : `Also the ${foreign.length} that others posted there`} checked={others} onChange={setOthers} />}
+      {foreign.length > 0 && (
+        <Switch
+          label={
+            foreign.length === 1 ? "Also the one that somebody else posted there" : `Also the ${foreign.length} that others posted there`
+          }
+          checked={others}
+          onChange={setOthers}
+        />
+      )}
       <Button tone="main" className="mt-3" disabled={coming.length === 0} onClick={() => void bring()}>
         Bring in {plural(coming.length, "picture")}
       </Button>
@@ -84,18 +110,39 @@ export function OutletDialog({ brand, target, targetName, onClose }: { brand: st
   );
 }
 
-function MediaTile({ address, media, on, locked, onToggle }: { address: string; media: Media; on: boolean; locked: boolean; onToggle: () => void }) {
+function MediaTile({
+  address,
+  media,
+  on,
+  locked,
+  onToggle,
+}: {
+  address: string;
+  media: Media;
+  on: boolean;
+  locked: boolean;
+  onToggle: () => void;
+}) {
   return (
     <li data-media={media.id} className={locked ? "opacity-60" : undefined}>
       <label className="block">
         <span className={`relative block h-24 overflow-hidden rounded bg-sunk ${on ? "outline-3 outline-offset-1 outline-saffron" : ""}`}>
           <img src={address} alt="" loading="lazy" className="size-full object-cover" />
-          <input type="checkbox" className="absolute top-1 left-1 size-4 accent-sea" aria-label={`${media.fileName}: ${media.caption}`} checked={on} disabled={locked} onChange={onToggle} />
+          <input
+            type="checkbox"
+            className="absolute top-1 left-1 size-4 accent-sea"
+            aria-label={`${media.fileName}: ${media.caption}`}
+            checked={on}
+            disabled={locked}
+            onChange={onToggle}
+          />
         </span>
         <span className="mt-1.5 block truncate text-small" title={media.caption}>
           {media.caption || media.fileName}
         </span>
-        <span className="block truncate text-small text-ink-soft">{media.asset ? "here already" : media.own ? "your own" : `by ${media.postedBy}`}</span>
+        <span className="block truncate text-small text-ink-soft">
+          {media.asset ? "here already" : media.own ? "your own" : `by ${media.postedBy}`}
+        </span>
       </label>
     </li>
   );

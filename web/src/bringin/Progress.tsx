@@ -57,7 +57,8 @@ export function Progress({ brand }: { brand: string }) {
   }, [shown]);
   const mine = intakes?.filter((i) => i.mine) ?? [];
   const open = mine.filter((i) => !i.finished);
-  const list = open.length > 0 ? inOrder(open) : mine.slice(0, 1).filter((i) => Date.now() - new Date(i.finished ?? i.started).getTime() < shownFor);
+  const list =
+    open.length > 0 ? inOrder(open) : mine.slice(0, 1).filter((i) => Date.now() - new Date(i.finished ?? i.started).getTime() < shownFor);
   if (list.length === 0) return null;
   const total = list.reduce((n, i) => n + i.total, 0);
   const settled = list.reduce((n, i) => n + settledOf(i), 0);
@@ -66,7 +67,9 @@ export function Progress({ brand }: { brand: string }) {
     <Popover.Root open={shown} onOpenChange={setShown}>
       <Popover.Trigger asChild>
         <button type="button" data-intake className="flex min-w-0 items-center gap-2 rounded-patch px-2 py-1 hover:bg-sunk">
-          <span className="truncate">{open.length > 0 ? `${settled} of ${total}${paused ? ", paused" : left ? `, ${left}` : ""}` : sumOf(list[0]!)}</span>
+          <span className="truncate">
+            {open.length > 0 ? `${settled} of ${total}${paused ? ", paused" : left ? `, ${left}` : ""}` : sumOf(list[0]!)}
+          </span>
           {open.length > 0 && <Bar intakes={list} />}
         </button>
       </Popover.Trigger>
@@ -79,7 +82,11 @@ export function Progress({ brand }: { brand: string }) {
           aria-label="What came of every file"
           onInteractOutside={(e) => (e.target as HTMLElement).closest("[role=dialog], [role=status]") && e.preventDefault()}
         >
-          {lost > 0 && <p className="mb-2 rounded bg-saffron-wash px-2 py-1">{lost} of your files are not in this browser any more. Drop them again, or cancel the intake.</p>}
+          {lost > 0 && (
+            <p className="mb-2 rounded bg-saffron-wash px-2 py-1">
+              {lost} of your files are not in this browser any more. Drop them again, or cancel the intake.
+            </p>
+          )}
           {list.map((i, n) => (
             <IntakeList key={i.id} brand={brand} intake={i} ahead={n > 0} onLeave={() => setShown(false)} />
           ))}
@@ -89,7 +96,8 @@ export function Progress({ brand }: { brand: string }) {
   );
 }
 
-const inOrder = (list: Intake[]) => [...list].sort((a, b) => (b.ahead ? new Date(b.ahead).getTime() : 0) - (a.ahead ? new Date(a.ahead).getTime() : 0) || a.id - b.id);
+const inOrder = (list: Intake[]) =>
+  [...list].sort((a, b) => (b.ahead ? new Date(b.ahead).getTime() : 0) - (a.ahead ? new Date(a.ahead).getTime() : 0) || a.id - b.id);
 
 function Bar({ intakes }: { intakes: Intake[] }) {
   const sending = useQueue((s) => s.sending);

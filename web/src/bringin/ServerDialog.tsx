@@ -1,41 +1,45 @@
-import { useQuery } from "@tanstack/react-query";
 import { ChevronRight, FileImage, Folder } from "lucide-react";
 import { useState } from "react";
-import { act, ask, client, messageOf } from "~/api/client";
-import { queries, useServerFolders } from "~/api/queries";
+import { messageOf } from "~/api/client";
+import { useServerFolders, useServerListing } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { Choice } from "~/kit/Field";
 import { tell, warn } from "~/kit/notes";
 import { bytes, plural } from "~/kit/words";
 import type { Target } from "~/sheet/dropped";
+import { bringInFromServer, watchFolder } from "./acts";
 
 /** ServerDialog walks a folder on the server and brings it in: copied, or left where it is. It can also be watched. */
-export function ServerDialog({ brand, target, targetName, onClose }: { brand: string; target: Target; targetName: string; onClose: () => void }) {
+export function ServerDialog({
+  brand,
+  target,
+  targetName,
+  onClose,
+}: {
+  brand: string;
+  target: Target;
+  targetName: string;
+  onClose: () => void;
+}) {
   const roots = useServerFolders(brand).data ?? [];
   const [root, setRoot] = useState<number>();
   const [path, setPath] = useState("");
   const [leave, setLeave] = useState(false);
   const id = root ?? roots[0]?.id;
-  const { data: listing, error } = useQuery({
-    queryKey: ["server-listing", id, path],
-    enabled: id !== undefined,
-    staleTime: 0,
-    queryFn: () => ask(client.GET("/api/brands/{brand}/server-folders/{id}/listing", { params: { path: { brand, id: id! }, query: { path } } })),
-  });
+  const { data: listing, error } = useServerListing(brand, id, path);
   const parts = path ? path.split("/") : [];
   const bring = async () => {
     try {
-      const intake = await ask(client.POST("/api/brands/{brand}/server-folders/{id}/intakes", { params: { path: { brand, id: id! } }, body: { ...target, path, leave } }));
+      const intake = await bringInFromServer(brand, id!, { ...target, path, leave });
       tell(`Bringing in ${plural(intake.total, "file")}`);
-      await queries.invalidateQueries({ queryKey: ["intakes"] });
       onClose();
     } catch (problem) {
       warn(messageOf(problem));
     }
   };
   const watch = async () => {
-    const done = await act(brand, client.POST("/api/brands/{brand}/watched-folders", { params: { path: { brand } }, body: { serverFolder: id!, path, folder: target.folder, leave } }));
+    const done = await watchFolder(brand, { serverFolder: id!, path, folder: target.folder, leave });
     if (done) onClose();
   };
   return (
@@ -72,7 +76,11 @@ export function ServerDialog({ brand, target, targetName, onClose }: { brand: st
       <ul className="my-2 max-h-52 overflow-y-auto rounded border border-line" aria-label="What is in it" tabIndex={0}>
         {listing?.folders.map((f) => (
           <li key={f}>
-            <button type="button" className="flex w-full items-center gap-2 px-2 py-1 text-left hover:bg-sunk" onClick={() => setPath(path ? `${path}/${f}` : f)}>
+            <button
+              type="button"
+              className="flex w-full items-center gap-2 px-2 py-1 text-left hover:bg-sunk"
+              onClick={() => setPath(path ? `${path}/${f}` : f)}
+            >
               <Folder size={18} /> {f}
             </button>
           </li>
@@ -82,7 +90,9 @@ export function ServerDialog({ brand, target, targetName, onClose }: { brand: st
             <FileImage size={18} /> {f}
           </li>
         ))}
-        {listing && listing.folders.length + listing.files.length === 0 && <li className="px-2 py-3 text-ink-soft">Nothing is in this folder.</li>}
+        {listing && listing.folders.length + listing.files.length === 0 && (
+          <li className="px-2 py-3 text-ink-soft">Nothing is in this folder.</li>
+        )}
       </ul>
       {listing && listing.total > 0 && (
         <p className="mb-2 text-dense text-ink-soft">

@@ -1,8 +1,9 @@
-import { act, client, mediaAddress, type AssetRow, type Schema } from "~/api/client";
+import { mediaAddress, type AssetRow, type Schema } from "~/api/client";
 import { useTwins } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { plural } from "~/kit/words";
+import { decideTwins } from "./acts";
 
 type Decision = Schema["TwinDecision"]["decision"];
 
@@ -10,10 +11,14 @@ type Decision = Schema["TwinDecision"]["decision"];
 export function TwinsDialog({ brand, intake, onClose }: { brand: string; intake?: number; onClose: () => void }) {
   const { data: pairs } = useTwins(brand, intake);
   const pair = pairs?.[0];
-  const decide = (decision: Decision) =>
-    void act(brand, client.POST("/api/brands/{brand}/twins", { params: { path: { brand } }, body: { later: pair!.later.id, earlier: pair!.earlier.id, decision } }));
+  const decide = (decision: Decision) => void decideTwins(brand, { later: pair!.later.id, earlier: pair!.earlier.id, decision });
   return (
-    <Dialog wide title={pairs?.length ? `${plural(pairs.length, "likely twin")}` : "Likely twins"} about={pair && "They look like the same photograph. Both stay until you decide."} onClose={onClose}>
+    <Dialog
+      wide
+      title={pairs?.length ? `${plural(pairs.length, "likely twin")}` : "Likely twins"}
+      about={pair && "They look like the same photograph. Both stay until you decide."}
+      onClose={onClose}
+    >
       {pairs?.length === 0 && <p className="text-ink-soft">Nothing here looks like anything else that you have not decided about.</p>}
       {pair && (
         <div data-twins>

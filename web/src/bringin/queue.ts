@@ -1,11 +1,12 @@
 import { del, entries, set as keep } from "idb-keyval";
 import { Upload } from "tus-js-client";
 import { create } from "zustand";
-import { ask, client, messageOf, useSession, type Schema } from "~/api/client";
+import { messageOf, useSession, type Schema } from "~/api/client";
 import { tell, warn } from "~/kit/notes";
 import { plural } from "~/kit/words";
 import type { Dropped, Target } from "~/sheet/dropped";
 import { sumOfFile } from "./sums";
+import { announceFiles, beginIntake, loadIntake } from "./acts";
 
 type Intake = Schema["Intake"];
 
@@ -50,13 +51,14 @@ export async function bringIn(brand: string, dropped: Dropped, target: Target) {
     return;
   }
   try {
-    const intake = await ask(
-      client.POST("/api/brands/{brand}/intakes", {
-        params: { path: { brand } },
-        body: { ...target, leftOut, files: files.map((f) => ({ name: f.file.name, path: f.path || undefined, bytes: f.file.size })) },
-      }),
-    );
-    const sending = intake.files.filter((f) => f.state === "waiting").map((f): Sending => ({ code: f.code, intake: intake.id, file: files[f.number - 1]!.file, sent: 0, state: "reading" }));
+    const intake = await beginIntake(brand, {
+      ...target,
+      leftOut,
+      files: files.map((f) => ({ name: f.file.name, path: f.path || undefined, bytes: f.file.size })),
+    });
+    const sending = intake.files
+      .filter((f) => f.state === "waiting")
+      .map((f): Sending => ({ code: f.code, intake: intake.id, file: files[f.number - 1]!.file, sent: 0, state: "reading" }));
     turns.set(intake.id, { paused: false, ahead: 0 });
     useQueue.setState((s) => ({ sending: [...s.sending, ...sending] }));
     void readOn(brand);
@@ -70,7 +72,9 @@ export async function bringIn(brand: string, dropped: Dropped, target: Target) {
 
 /** takeUp goes on with what was on its way when the page was left. */
 export async function takeUp(brand: string, mine: Intake[]) {
-  const open = await Promise.all(mine.filter((i) => !i.finished && i.source === "upload").map((i) => ask(client.GET("/api/brands/{brand}/intakes/{id}", { params: { path: { brand, id: i.id } } })).catch(() => undefined)));
+  const open = await Promise.all(
+    mine.filter((i) => !i.finished && i.source === "upload").map((i) => loadIntake(brand, i.id).catch(() => undefined)),
+  );
   const waiting = new Map(open.flatMap((i) => i?.files.filter((f) => f.state === "waiting").map((f) => [f.code, f] as const) ?? []));
   const known = new Set(useQueue.getState().sending.map((s) => s.code));
   const found: Sending[] = [];
@@ -139,7 +143,7 @@ const longFile = 64 * 1024 * 1024;
 /** announce tells the server which files these are. What is here already is settled with that and does not travel. */
 async function announce(brand: string, intake: number, files: { code: string; sum: string }[]) {
   try {
-    const told = await ask(client.POST("/api/brands/{brand}/intakes/{id}/announce", { params: { path: { brand, id: intake } }, body: { files } }));
+    const told = await announceFiles(brand, intake, files);
     const states = new Map(told.files.map((f) => [f.code, f.state]));
     for (const f of files) {
       if (states.get(f.code) === "waiting") change(f.code, { state: "queued" });
@@ -192,7 +196,10 @@ function send(brand: string, s: Sending) {
       }
       change(s.code, { state: "stopped" });
       if (status === 401) useSession.setState({ signedOut: true });
-      else warn(`${s.file.name} has stopped: ${status >= 500 ? "the server cannot keep what is sent; its disk may be full" : "the server does not answer"}. What was sent is safe; it goes on from there.`);
+      else
+        warn(
+          `${s.file.name} has stopped: ${status >= 500 ? "the server cannot keep what is sent; its disk may be full" : "the server does not answer"}. What was sent is safe; it goes on from there.`,
+        );
       next(brand);
     },
   });

@@ -1,29 +1,27 @@
 import { Bookmark, BookmarkX, CircleSlash, Undo2 } from "lucide-react";
-import { act, client, type Me } from "~/api/client";
+import type { Me } from "~/api/client";
 import { rows } from "~/api/rows";
 import { useOverview } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Switch } from "~/kit/Field";
 import { useKeys } from "~/kit/keys";
 import { items } from "~/kit/words";
+import { conditionOf, only, withCondition } from "~/sheet/filters";
 import { usePlace } from "~/sheet/place";
 import { asSelection, inOrder, useChosen } from "~/sheet/selection";
+import * as acts from "./acts";
 
 /** useVerdict gives stars, sets aside and marks keepers, by button or key, and shows it at once. */
 function useVerdict(brand: string) {
-  const at = { params: { path: { brand } } };
   const rate = (stars: number) => {
     if (inOrder().length === 0) return;
-    const selection = asSelection();
-    rows.patch(inOrder(), { stars });
-    void act(brand, client.POST("/api/brands/{brand}/stars", { ...at, body: { selection, stars } })).then((done) => done ?? rows.refresh());
+    void acts.rate(brand, asSelection(), inOrder(), stars);
   };
   const keep = (on?: boolean) => {
     const ids = inOrder();
     if (ids.length === 0) return;
     const should = on ?? !ids.every((id) => rows.get(id)?.keeper);
-    rows.patch(ids, { keeper: should });
-    void act(brand, client.POST("/api/brands/{brand}/keepers", { ...at, body: { selection: asSelection(), keep: should } })).then((done) => done ?? rows.refresh());
+    void acts.keep(brand, asSelection(), ids, should);
   };
   return { rate, keep };
 }
@@ -36,7 +34,9 @@ export function ChooseBoard({ me }: { me: Me }) {
   const { rate, keep } = useVerdict(brand);
   const mayRate = me.can.includes("rate");
   useKeys("Choose", [
-    ...(mayRate ? [0, 1, 2, 3, 4, 5].map((n) => ({ press: String(n), does: n ? `give ${n} ★` : "take the stars off", run: () => rate(n) })) : []),
+    ...(mayRate
+      ? [0, 1, 2, 3, 4, 5].map((n) => ({ press: String(n), does: n ? `give ${n} ★` : "take the stars off", run: () => rate(n) }))
+      : []),
     ...(mayRate ? [{ press: "a", does: "set aside", run: () => rate(-1) }] : []),
     { press: "k", does: "keeper, on or off", run: () => keep() },
   ]);
@@ -44,7 +44,9 @@ export function ChooseBoard({ me }: { me: Me }) {
     <div className="space-y-6">
       <section>
         <h2 className="mb-2 text-lg">{count > 0 ? `Verdict on ${items(count)}` : "Choose"}</h2>
-        {count === 0 && <p className="mb-3 text-ink-soft">Go through the sheet with the arrow keys. Nothing has to be deleted to get to the good ones.</p>}
+        {count === 0 && (
+          <p className="mb-3 text-ink-soft">Go through the sheet with the arrow keys. Nothing has to be deleted to get to the good ones.</p>
+        )}
         {mayRate && (
           <div className="flex overflow-hidden rounded-patch border border-line-strong" role="group" aria-label="Stars">
             {[1, 2, 3, 4, 5].map((n) => (
@@ -85,14 +87,24 @@ export function ChooseBoard({ me }: { me: Me }) {
         <div className="space-y-2">
           <div className="flex overflow-hidden rounded-patch border border-line" role="group" aria-label="At least so many stars">
             {[0, 1, 2, 3, 4, 5].map((n) => (
-              <button key={n} type="button" aria-pressed={(place.stars ?? 0) === n} className="flex-1 py-1.5 text-dense hover:bg-sunk aria-pressed:bg-saffron-wash aria-pressed:font-semibold" onClick={() => change({ stars: n || undefined })}>
+              <button
+                key={n}
+                type="button"
+                aria-pressed={(conditionOf(place.filter, "stars")?.from ?? 0) === n}
+                className="flex-1 py-1.5 text-dense hover:bg-sunk aria-pressed:bg-saffron-wash aria-pressed:font-semibold"
+                onClick={() => change({ filter: withCondition(place.filter, "stars", n ? { from: n, to: 5 } : undefined) })}
+              >
                 {n ? `${n} ★+` : "all"}
               </button>
             ))}
           </div>
-          <Switch label="Also what was set aside" checked={!!place.setAside} onChange={(on) => change({ setAside: on || undefined })} />
+          <Switch
+            label="Also what was set aside"
+            checked={!!conditionOf(place.filter, "aside")}
+            onChange={(on) => change({ filter: withCondition(place.filter, "aside", on ? { missing: true } : undefined) })}
+          />
           <div className="flex flex-wrap gap-2">
-            <Button onClick={() => goTo({ place: "keepers" })}>My keepers</Button>
+            <Button onClick={() => goTo({ place: "everything", filter: only("keeper") })}>My keepers</Button>
             {!!waiting && <Button onClick={() => goTo({ place: "unchosen" })}>The {waiting} not looked through</Button>}
           </div>
         </div>

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
-import { ask, client, messageOf, ProblemError, type Asset, type Me } from "~/api/client";
-import { queries, useAsset, useOverview, useSelectionTags } from "~/api/queries";
+import { messageOf, ProblemError, type Asset, type Me } from "~/api/client";
+import { useAsset, useOverview, useSelectionTags } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { TextArea, TextField } from "~/kit/Field";
 import { useKeys } from "~/kit/keys";
@@ -9,13 +9,16 @@ import { type Fact, Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
 import { usePlace } from "~/sheet/place";
 import { asSelection, inOrder, useChosen } from "~/sheet/selection";
 import { TagEntry } from "./TagEntry";
+import { describe } from "./acts";
 
 /** DescribeBoard is the card of one item, or the tags of several. */
 export function DescribeBoard({ me }: { me: Me }) {
   const { brand, goTo } = usePlace();
   const selected = useChosen((s) => s.selected);
   const waiting = useOverview(brand).data?.undescribed;
-  useKeys("Describe", [{ press: "t", does: "type tags for the selection", run: () => document.querySelector<HTMLElement>("[data-tag-entry]")?.focus() }]);
+  useKeys("Describe", [
+    { press: "t", does: "type tags for the selection", run: () => document.querySelector<HTMLElement>("[data-tag-entry]")?.focus() },
+  ]);
   if (selected.size === 0)
     return (
       <section>
@@ -39,7 +42,13 @@ function Several({ brand, me }: { brand: string; me: Me }) {
   return (
     <section>
       <h2 className="mb-3 text-lg">{items(selected.size)}</h2>
-      <TagEntry brand={brand} selection={asSelection} count={summary?.items ?? ids.length} tags={summary?.tags ?? []} may={me.can.includes("describe")} />
+      <TagEntry
+        brand={brand}
+        selection={asSelection}
+        count={summary?.items ?? ids.length}
+        tags={summary?.tags ?? []}
+        may={me.can.includes("describe")}
+      />
     </section>
   );
 }
@@ -69,7 +78,23 @@ function Card({ brand, id }: { brand: string; id: number }) {
 
 /** Words is one text of an item. It saves itself when one leaves it or stops typing, and tells when somebody else has
  * written there meanwhile. */
-function Words({ brand, asset, name, label, long, may, hint }: { brand: string; asset: Asset; name: FieldName; label: string; long?: boolean; may: boolean; hint?: string }) {
+function Words({
+  brand,
+  asset,
+  name,
+  label,
+  long,
+  may,
+  hint,
+}: {
+  brand: string;
+  asset: Asset;
+  name: FieldName;
+  label: string;
+  long?: boolean;
+  may: boolean;
+  hint?: string;
+}) {
   const [draft, setDraft] = useState<string>();
   const [state, setState] = useState<"" | "saved">("");
   const [problem, setProblem] = useState<ProblemError["problem"] | { detail: string; theirs?: undefined }>();
@@ -80,8 +105,7 @@ function Words({ brand, asset, name, label, long, may, hint }: { brand: string; 
   }, [typing, asset.revision]);
   const save = async (text: string, from: number) => {
     try {
-      await ask(client.PATCH("/api/brands/{brand}/assets/{id}", { params: { path: { brand, id: asset.id } }, body: { revision: from, [name]: text } }));
-      await queries.invalidateQueries({ queryKey: ["asset", asset.id] });
+      await describe(brand, asset.id, from, name, text);
       setProblem(undefined);
       setState("saved");
       setDraft((d) => (d === text ? undefined : d));
@@ -139,13 +163,24 @@ function About({ asset }: { asset: Asset }) {
   const more: Fact[] = [
     [
       "Lives in",
-      <button key="folder" type="button" className="text-left text-sea underline" onClick={() => goTo(asset.folder ? { place: "folder", id: asset.folder } : { place: "unfiled" })}>
+      <button
+        key="folder"
+        type="button"
+        className="text-left text-sea underline"
+        onClick={() => goTo(asset.folder ? { place: "folder", id: asset.folder } : { place: "unfiled" })}
+      >
         {asset.folderPath ?? "Unfiled"}
       </button>,
     ],
   ];
   if (asset.albums.length > 0) more.push(["Albums", asset.albums.map((a) => a.name).join(", ")]);
-  if (asset.galleries.length > 0) more.push(["Shown in", <span key="live" className="text-plum">{asset.galleries.join(", ")}</span>]);
+  if (asset.galleries.length > 0)
+    more.push([
+      "Shown in",
+      <span key="live" className="text-plum">
+        {asset.galleries.join(", ")}
+      </span>,
+    ]);
   return (
     <div className="border-t border-line pt-3">
       <Facts asset={asset} more={more} />

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useDays, useFacets } from "~/api/queries";
-import { fromRule, periodName, toRule } from "~/sheet/filters";
+import { facetsOf, periodName, withFacets } from "~/sheet/filters";
 import { sourceNames } from "~/sheet/FilterPanel";
 import { usePlace } from "~/sheet/place";
 import { CabinetRow } from "./CabinetRow";
@@ -11,7 +11,7 @@ export function ByDate() {
   const days = useDays(brand, true).data;
   const [open, setOpen] = useState<Record<string, boolean>>({});
   if (!days) return <p className="pl-8 text-dense text-ink-soft">Counting…</p>;
-  const present = place.place === "everything" ? fromRule(place.filter).taken?.values : undefined;
+  const present = place.place === "everything" ? facetsOf(place.filter).taken?.values : undefined;
   const row = (period: string, name: string, count: number, indent: number, folds: boolean) => (
     <CabinetRow
       key={period || "undated"}
@@ -19,12 +19,15 @@ export function ByDate() {
       count={count}
       indent={indent}
       here={present?.length === 1 && present[0] === period}
-      onOpen={() => goTo({ place: "everything", filter: toRule({ taken: { how: "any", values: [period] } }) })}
+      onOpen={() => goTo({ place: "everything", filter: withFacets(undefined, { taken: { how: "any", values: [period] } }) })}
       fold={folds ? { open: !!open[period], toggle: () => setOpen({ ...open, [period]: !open[period] }) } : undefined}
     />
   );
   const rows = [];
-  for (const [year, inYear] of grouped(days.filter((d) => d.date), 4)) {
+  for (const [year, inYear] of grouped(
+    days.filter((d) => d.date),
+    4,
+  )) {
     rows.push(row(year, year, sum(inYear), 1, true));
     if (!open[year]) continue;
     for (const [month, inMonth] of grouped(inYear, 7)) {
@@ -65,8 +68,8 @@ export function BySource() {
           name={`From ${sourceNames[s.name] ?? s.name}`}
           count={s.items}
           indent={1}
-          here={place.place === "everything" && fromRule(place.filter).source?.values[0] === s.name}
-          onOpen={() => goTo({ place: "everything", filter: toRule({ source: { how: "any", values: [s.name] } }) })}
+          here={place.place === "everything" && facetsOf(place.filter).source?.values[0] === s.name}
+          onOpen={() => goTo({ place: "everything", filter: withFacets(undefined, { source: { how: "any", values: [s.name] } }) })}
         />
       ))}
     </>

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { act, ask, client, mediaAddress, messageOf, type Selection } from "~/api/client";
+import { mediaAddress, messageOf, type Selection } from "~/api/client";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { Choice } from "~/kit/Field";
 import { items, moment, plural } from "~/kit/words";
+import { fileByDate, proposeShoots } from "./acts";
 
 const gaps = [
   { value: 60, label: "an hour" },
@@ -21,16 +22,26 @@ export function ByDateDialog({ brand, selection, onClose }: { brand: string; sel
   const { data, error } = useQuery({
     queryKey: ["shoots", selection, gap],
     staleTime: 0,
-    queryFn: () => ask(client.POST("/api/brands/{brand}/shoots", { params: { path: { brand } }, body: { selection, gapMinutes: gap } })),
+    queryFn: () => proposeShoots(brand, selection, gap),
   });
   const nameOf = (s: { first: string; name: string }) => names[s.first] ?? s.name;
   const named = data?.shoots.filter((s) => nameOf(s).trim()) ?? [];
   const file = () => {
     onClose();
-    void act(brand, client.POST("/api/brands/{brand}/shoots/file", { params: { path: { brand } }, body: { selection, gapMinutes: gap, shoots: data!.shoots.map((s) => ({ first: s.first, items: s.items, name: nameOf(s).trim() })) } }));
+    void fileByDate(
+      brand,
+      selection,
+      gap,
+      data!.shoots.map((s) => ({ first: s.first, items: s.items, name: nameOf(s).trim() })),
+    );
   };
   return (
-    <Dialog wide title="File by date" about="Each shoot goes into a folder of its day, inside one of its year. An empty name leaves its items where they are." onClose={onClose}>
+    <Dialog
+      wide
+      title="File by date"
+      about="Each shoot goes into a folder of its day, inside one of its year. An empty name leaves its items where they are."
+      onClose={onClose}
+    >
       <div className="w-48">
         <Choice label="A new shoot begins after" value={gap} options={gaps} onChange={setGap} />
       </div>
@@ -50,7 +61,13 @@ export function ByDateDialog({ brand, selection, onClose }: { brand: string; sel
             </span>
             <label className="flex min-w-52 flex-1 items-center gap-1">
               <span className="text-ink-soft">{s.year} /</span>
-              <input aria-label={`Folder for the shoot of ${moment(s.first)}`} className="min-w-0 flex-1 rounded-patch border border-line-strong bg-card px-2 py-1" value={nameOf(s)} maxLength={300} onChange={(e) => setNames({ ...names, [s.first]: e.target.value })} />
+              <input
+                aria-label={`Folder for the shoot of ${moment(s.first)}`}
+                className="min-w-0 flex-1 rounded-patch border border-line-strong bg-card px-2 py-1"
+                value={nameOf(s)}
+                maxLength={300}
+                onChange={(e) => setNames({ ...names, [s.first]: e.target.value })}
+              />
             </label>
             <span className="text-dense text-ink-soft" title={`${moment(s.first)} to ${moment(s.last)}`}>
               {items(s.items)}
@@ -58,7 +75,12 @@ export function ByDateDialog({ brand, selection, onClose }: { brand: string; sel
           </li>
         ))}
       </ol>
-      {!!data?.undated.length && <p className="mt-2 text-ink-soft">{items(data.undated.length)} without a capture time {data.undated.length === 1 ? "stays" : "stay"} where {data.undated.length === 1 ? "it is" : "they are"}.</p>}
+      {!!data?.undated.length && (
+        <p className="mt-2 text-ink-soft">
+          {items(data.undated.length)} without a capture time {data.undated.length === 1 ? "stays" : "stay"} where{" "}
+          {data.undated.length === 1 ? "it is" : "they are"}.
+        </p>
+      )}
       {data?.shoots.length === 0 && <p className="mt-2 text-ink-soft">None of them has a capture time.</p>}
       <div className="mt-4">
         <Button tone="main" disabled={named.length === 0} onClick={file}>

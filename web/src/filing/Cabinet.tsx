@@ -1,6 +1,6 @@
 import { CalendarDays, FolderPlus, Inbox, Layers, MoreHorizontal, PackageOpen, ParkingSquare, Plug, Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";
-import { act, client, type Me } from "~/api/client";
+import { type Me } from "~/api/client";
 import { prefer, usePreferences } from "~/api/preferences";
 import { useFolders, useIntakes, useOverview, type Folder } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
@@ -15,6 +15,7 @@ import { FolderRow } from "./FolderRow";
 import { MoveDialog } from "./MoveDialog";
 import { moveTo } from "./moving";
 import { treeOf } from "./tree";
+import { orderFoldersByName } from "./acts";
 
 export type Ask = (what: "new" | "about" | "duplicate" | "move" | "remove", folder?: Folder) => void;
 
@@ -34,14 +35,19 @@ export function Cabinet({ me }: { me: Me }) {
   const [words, setWords] = useState("");
   const [open, setOpen] = useState<Record<string, boolean>>({});
   const tree = useMemo(() => treeOf(folders ?? []), [folders]);
-  const unfolded = useMemo(() => new Set(preferences.unfolded ?? (tree.all.length <= allUnfolded ? tree.all.map((f) => f.id) : [])), [preferences.unfolded, tree]);
+  const unfolded = useMemo(
+    () => new Set(preferences.unfolded ?? (tree.all.length <= allUnfolded ? tree.all.map((f) => f.id) : [])),
+    [preferences.unfolded, tree],
+  );
   const everywhere = me.role === "steward" || me.role === "coordinator";
   const fold = (id: number, on: boolean) => prefer(brand, { unfolded: on ? [...unfolded, id] : [...unfolded].filter((x) => x !== id) });
   const wanted = words.trim().toLowerCase().split(/\s+/).filter(Boolean);
   const found = wanted.length > 0 ? tree.all.filter((f) => wanted.every((w) => tree.path(f.id).toLowerCase().includes(w))) : undefined;
   const toggle = (part: string) => ({ open: !!open[part], toggle: () => setOpen({ ...open, [part]: !open[part] }) });
   const ask: Ask = (what, folder) => setAsked({ what, folder });
-  const rowOf = (folder: Folder, level: number) => <FolderRow key={folder.id} folder={folder} tree={tree} level={level} ask={ask} unfolded={unfolded} fold={fold} />;
+  const rowOf = (folder: Folder, level: number) => (
+    <FolderRow key={folder.id} folder={folder} tree={tree} level={level} ask={ask} unfolded={unfolded} fold={fold} />
+  );
   return (
     <section aria-label="Places">
       <div className="mb-1 space-y-0.5">
@@ -55,7 +61,12 @@ export function Cabinet({ me }: { me: Me }) {
           files={everywhere ? {} : undefined}
         />
         {intakes.length > 0 && <CabinetRow icon={<PackageOpen size={18} />} name="Just in" fold={toggle("intakes")} />}
-        {open.intakes && intakes.slice(0, intakesShown).map((i) => <CabinetRow key={i.id} name={when(i.started)} indent={1} count={i.added + i.versions} to={{ place: "intake", id: i.id }} />)}
+        {open.intakes &&
+          intakes
+            .slice(0, intakesShown)
+            .map((i) => (
+              <CabinetRow key={i.id} name={when(i.started)} indent={1} count={i.added + i.versions} to={{ place: "intake", id: i.id }} />
+            ))}
         <CabinetRow icon={<CalendarDays size={18} />} name="By date" fold={toggle("dates")} />
         {open.dates && <ByDate />}
         <CabinetRow icon={<Plug size={18} />} name="By source" fold={toggle("sources")} />
@@ -63,13 +74,15 @@ export function Cabinet({ me }: { me: Me }) {
       </div>
       <header className="mt-3 flex items-center gap-1">
         <h2 className="flex-1 text-lg">Folders</h2>
-        {me.can.includes("file") && everywhere && <IconButton label="New folder" icon={<FolderPlus size={18} />} onClick={() => ask("new")} />}
+        {me.can.includes("file") && everywhere && (
+          <IconButton label="New folder" icon={<FolderPlus size={18} />} onClick={() => ask("new")} />
+        )}
         <Menu
           trigger={<IconButton label="More about folders" icon={<MoreHorizontal size={18} />} />}
           items={[
             { label: "Unfold all", onSelect: () => prefer(brand, { unfolded: tree.all.map((f) => f.id) }) },
             { label: "Fold all", onSelect: () => prefer(brand, { unfolded: [] }) },
-            ...(everywhere ? [{ label: "Order by name at the top", onSelect: () => void act(brand, client.POST("/api/brands/{brand}/folders/order", { params: { path: { brand } }, body: { byName: true } })) }] : []),
+            ...(everywhere ? [{ label: "Order by name at the top", onSelect: () => void orderFoldersByName(brand) }] : []),
             null,
             { label: "Begin here each time", onSelect: () => prefer(brand, { start: { place: place.place, id: place.id } }) },
             { label: "Begin at the last place", checked: !preferences.start, onSelect: () => prefer(brand, { start: undefined }) },
@@ -77,7 +90,14 @@ export function Cabinet({ me }: { me: Me }) {
         />
       </header>
       {tree.all.length > 8 && (
-        <input type="search" aria-label="Find a folder" placeholder="Find a folder" className="mb-1 w-full rounded-patch border border-line bg-card px-2.5 py-1 placeholder:text-ink-soft" value={words} onChange={(e) => setWords(e.target.value)} />
+        <input
+          type="search"
+          aria-label="Find a folder"
+          placeholder="Find a folder"
+          className="mb-1 w-full rounded-patch border border-line bg-card px-2.5 py-1 placeholder:text-ink-soft"
+          value={words}
+          onChange={(e) => setWords(e.target.value)}
+        />
       )}
       {folders?.length === 0 && (
         <div className="rounded-lg border border-dashed border-line-strong p-4 text-center text-ink-soft">
@@ -89,19 +109,33 @@ export function Cabinet({ me }: { me: Me }) {
         <div role="list" aria-label="Folders found">
           {found.slice(0, mostFound).map((f) => (
             <div role="listitem" key={f.id}>
-              <CabinetRow name={f.name} about={tree.path(f.parent)} count={f.own} to={{ place: "folder", id: f.id }} onOpen={() => goTo({ place: "folder", id: f.id })} onItems={f.may.includes("file") ? (ids) => moveTo(brand, { ids }, f.id) : undefined} />
+              <CabinetRow
+                name={f.name}
+                about={tree.path(f.parent)}
+                count={f.own}
+                to={{ place: "folder", id: f.id }}
+                onOpen={() => goTo({ place: "folder", id: f.id })}
+                onItems={f.may.includes("file") ? (ids) => moveTo(brand, { ids }, f.id) : undefined}
+              />
             </div>
           ))}
           {found.length === 0 && <p className="text-ink-soft">No folder has that in its name.</p>}
-          {found.length > mostFound && <p className="text-dense text-ink-soft">and {found.length - mostFound} more; type on to find them</p>}
+          {found.length > mostFound && (
+            <p className="text-dense text-ink-soft">and {found.length - mostFound} more; type on to find them</p>
+          )}
         </div>
       ) : (
         <div role="tree" aria-label="Folders">
-          {tree.inside(undefined).filter((f) => !f.parked).map((f) => rowOf(f, 1))}
+          {tree
+            .inside(undefined)
+            .filter((f) => !f.parked)
+            .map((f) => rowOf(f, 1))}
         </div>
       )}
       <div className="mt-3">
-        {tree.parked.length > 0 && <CabinetRow icon={<ParkingSquare size={18} />} name="Parked" count={tree.parked.length} fold={toggle("parked")} />}
+        {tree.parked.length > 0 && (
+          <CabinetRow icon={<ParkingSquare size={18} />} name="Parked" count={tree.parked.length} fold={toggle("parked")} />
+        )}
         {open.parked && (
           <div role="tree" aria-label="Parked folders">
             {tree.parked.map((f) => rowOf(f, 2))}
@@ -110,10 +144,26 @@ export function Cabinet({ me }: { me: Me }) {
         <CabinetRow icon={<Trash2 size={18} />} name="Bin" count={counts?.bin} to={{ place: "bin" }} />
       </div>
       {asked?.what === "new" && <NewFoldersDialog brand={brand} folder={asked.folder} onClose={() => setAsked(undefined)} />}
-      {asked?.what === "about" && <FolderCard brand={brand} folder={tree.all.find((f) => f.id === asked.folder!.id) ?? asked.folder!} onClose={() => setAsked(undefined)} />}
-      {asked?.what === "move" && <MoveDialog brand={brand} selection={{}} count={1} folder={asked.folder} onClose={() => setAsked(undefined)} />}
+      {asked?.what === "about" && (
+        <FolderCard
+          brand={brand}
+          folder={tree.all.find((f) => f.id === asked.folder!.id) ?? asked.folder!}
+          onClose={() => setAsked(undefined)}
+        />
+      )}
+      {asked?.what === "move" && (
+        <MoveDialog brand={brand} selection={{}} count={1} folder={asked.folder} onClose={() => setAsked(undefined)} />
+      )}
       {asked?.what === "duplicate" && <DuplicateDialog brand={brand} folder={asked.folder!} onClose={() => setAsked(undefined)} />}
-      {asked?.what === "remove" && <RemoveFolderDialog brand={brand} folder={asked.folder!} inside={tree.inside(asked.folder!.id).length} parent={asked.folder!.parent === undefined ? undefined : tree.byId.get(asked.folder!.parent)?.name} onClose={() => setAsked(undefined)} />}
+      {asked?.what === "remove" && (
+        <RemoveFolderDialog
+          brand={brand}
+          folder={asked.folder!}
+          inside={tree.inside(asked.folder!.id).length}
+          parent={asked.folder!.parent === undefined ? undefined : tree.byId.get(asked.folder!.parent)?.name}
+          onClose={() => setAsked(undefined)}
+        />
+      )}
     </section>
   );
 }

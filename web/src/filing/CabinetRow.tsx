@@ -29,7 +29,26 @@ export interface CabinetRowProps {
 }
 
 /** CabinetRow is one place: it opens on a click and takes what is dropped on it. Without a place it only unfolds. */
-export function CabinetRow({ icon, name, about, count, below, all, to, here, onOpen, indent = 0, fold, onItems, files, menu, instead, onRename, grip, mark }: CabinetRowProps) {
+export function CabinetRow({
+  icon,
+  name,
+  about,
+  count,
+  below,
+  all,
+  to,
+  here,
+  onOpen,
+  indent = 0,
+  fold,
+  onItems,
+  files,
+  menu,
+  instead,
+  onRename,
+  grip,
+  mark,
+}: CabinetRowProps) {
   const { place, goTo } = usePlace();
   const present = here ?? (to !== undefined && place.place === to.place && place.id === to.id && !place.filter);
   const { ref, over, carrying } = useDropTarget<HTMLDivElement>(onItems, files);
@@ -45,9 +64,17 @@ export function CabinetRow({ icon, name, about, count, below, all, to, here, onO
         className={`group relative flex min-h-9 items-center rounded-patch ${present ? "bg-saffron-wash" : "hover:bg-sunk"} ${over || mark === "into" ? "drop-here" : ""}`}
         style={{ paddingLeft: indent * 16 }}
       >
-        {mark && mark !== "into" && <span aria-hidden="true" className={`absolute inset-x-0 z-10 h-0.5 bg-saffron ${mark === "before" ? "top-0" : "bottom-0"}`} />}
+        {mark && mark !== "into" && (
+          <span aria-hidden="true" className={`absolute inset-x-0 z-10 h-0.5 bg-saffron ${mark === "before" ? "top-0" : "bottom-0"}`} />
+        )}
         {fold ? (
-          <button type="button" aria-label={fold.open ? `Fold ${name}` : `Unfold ${name}`} aria-expanded={fold.open} className="grid size-6 shrink-0 place-items-center text-ink-soft" onClick={fold.toggle}>
+          <button
+            type="button"
+            aria-label={fold.open ? `Fold ${name}` : `Unfold ${name}`}
+            aria-expanded={fold.open}
+            className="grid size-6 shrink-0 place-items-center text-ink-soft"
+            onClick={fold.toggle}
+          >
             {fold.open ? <ChevronDown size={16} /> : <ChevronRight size={16} />}
           </button>
         ) : (
@@ -67,7 +94,11 @@ export function CabinetRow({ icon, name, about, count, below, all, to, here, onO
               <span className="block truncate">{name}</span>
               {about && <span className="block truncate text-small text-ink-soft">{about}</span>}
             </span>
-            {over && carrying > 0 && <span className="shrink-0 rounded-full bg-saffron px-2 text-small font-semibold text-on-saffron">Move {carrying.toLocaleString("en-GB")}</span>}
+            {over && carrying > 0 && (
+              <span className="shrink-0 rounded-full bg-saffron px-2 text-small font-semibold text-on-saffron">
+                Move {carrying.toLocaleString("en-GB")}
+              </span>
+            )}
           </button>
         )}
         <span className="shrink-0 pr-1.5 text-dense text-ink-soft" data-own={count} title={counts.join("; ") || undefined}>

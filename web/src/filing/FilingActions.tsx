@@ -1,6 +1,6 @@
 import { CalendarDays, CopyPlus, FolderInput, Layers, MoreHorizontal, Scissors, SquareStack, Trash2, Undo2 } from "lucide-react";
 import { useState } from "react";
-import { act, client, type Me } from "~/api/client";
+import { type Me } from "~/api/client";
 import { useFolders } from "~/api/queries";
 import { useRow } from "~/api/rows";
 import { Button, IconButton } from "~/kit/Button";
@@ -15,6 +15,7 @@ import { asSelection, cut, inOrder, useChosen, useCount } from "~/sheet/selectio
 import { ByDateDialog } from "./ByDateDialog";
 import { MoveDialog } from "./MoveDialog";
 import { fromBin, moveAnyway, moveTo, toBin, useWidening } from "./moving";
+import { emptyBin, stack, takeApart } from "./acts";
 
 /** From so many on the buttons have to make do with words. */
 const large = 1000;
@@ -31,7 +32,6 @@ export function FilingActions({ me }: { me: Me }) {
   const mayFile = me.can.includes("file");
   const mayRemove = me.can.includes("remove");
   const inBin = place.place === "bin";
-  const at = { params: { path: { brand } } };
   const anyCut = useChosen((s) => s.cut.size > 0);
   const pasteTo = place.place === "unfiled" ? { folder: undefined } : place.place === "folder" ? { folder: place.id } : undefined;
   const cutThese = () => {
@@ -52,8 +52,8 @@ export function FilingActions({ me }: { me: Me }) {
     { label: "Cut", icon: <Scissors size={16} />, onSelect: cutThese },
     { label: "File by date…", icon: <CalendarDays size={16} />, onSelect: () => setAsked("by date") },
     null,
-    ...(count > 1 ? [{ label: `Stack ${count}`, icon: <SquareStack size={16} />, onSelect: () => void act(brand, client.POST("/api/brands/{brand}/stacks", { ...at, body: { selection: asSelection() } })) }] : []),
-    { label: "Take the stack apart", icon: <Layers size={16} />, onSelect: () => void act(brand, client.POST("/api/brands/{brand}/stacks/take-apart", { ...at, body: asSelection() })) },
+    ...(count > 1 ? [{ label: `Stack ${count}`, icon: <SquareStack size={16} />, onSelect: () => void stack(brand, asSelection()) }] : []),
+    { label: "Take the stack apart", icon: <Layers size={16} />, onSelect: () => void takeApart(brand, asSelection()) },
   ];
   return (
     <>
@@ -64,9 +64,15 @@ export function FilingActions({ me }: { me: Me }) {
               Paste {useChosen.getState().cut.size} here
             </Button>
           ) : (
-            <span className="min-w-0 flex-1 truncate">{inBin ? "Select items to put them back." : "Drag items onto a folder, or select them."}</span>
+            <span className="min-w-0 flex-1 truncate">
+              {inBin ? "Select items to put them back." : "Drag items onto a folder, or select them."}
+            </span>
           )}
-          {place.place === "unfiled" && mayFile && total > 0 && <Button icon={<CalendarDays size={16} />} onClick={() => setAsked("all by date")}>File by date…</Button>}
+          {place.place === "unfiled" && mayFile && total > 0 && (
+            <Button icon={<CalendarDays size={16} />} onClick={() => setAsked("all by date")}>
+              File by date…
+            </Button>
+          )}
           {inBin && me.role === "steward" && total > 0 && (
             <Button tone="danger" onClick={() => setAsked("empty")}>
               Empty the bin
@@ -95,9 +101,15 @@ export function FilingActions({ me }: { me: Me }) {
       {asked === "move" && <MoveDialog brand={brand} selection={asSelection()} count={count} onClose={() => setAsked(undefined)} />}
       {asked === "copy" && <MoveDialog copy brand={brand} selection={asSelection()} count={count} onClose={() => setAsked(undefined)} />}
       {asked === "by date" && <ByDateDialog brand={brand} selection={asSelection()} onClose={() => setAsked(undefined)} />}
-      {asked === "all by date" && <ByDateDialog brand={brand} selection={{ everything: useChosen.getState().query }} onClose={() => setAsked(undefined)} />}
+      {asked === "all by date" && (
+        <ByDateDialog brand={brand} selection={{ everything: useChosen.getState().query }} onClose={() => setAsked(undefined)} />
+      )}
       {asked === "bin" && (
-        <Dialog title={`Put ${items(count)} in the bin?`} about={`${items(count)} ${count === 1 ? "goes" : "go"} to the bin and ${count === 1 ? "stays" : "stay"} there for 60 days. ${count === 1 ? "It" : "They"} can be put back. Albums and galleries stop showing ${count === 1 ? "it" : "them"} meanwhile.`} onClose={() => setAsked(undefined)}>
+        <Dialog
+          title={`Put ${items(count)} in the bin?`}
+          about={`${items(count)} ${count === 1 ? "goes" : "go"} to the bin and ${count === 1 ? "stays" : "stay"} there for 60 days. ${count === 1 ? "It" : "They"} can be put back. Albums and galleries stop showing ${count === 1 ? "it" : "them"} meanwhile.`}
+          onClose={() => setAsked(undefined)}
+        >
           <Button
             tone="danger"
             autoFocus
@@ -111,12 +123,16 @@ export function FilingActions({ me }: { me: Me }) {
         </Dialog>
       )}
       {asked === "empty" && (
-        <Dialog title="Empty the bin?" about={`${items(total)} ${total === 1 ? "is" : "are"} deleted for good, with ${total === 1 ? "its file" : "their files"}. This cannot be undone.`} onClose={() => setAsked(undefined)}>
+        <Dialog
+          title="Empty the bin?"
+          about={`${items(total)} ${total === 1 ? "is" : "are"} deleted for good, with ${total === 1 ? "its file" : "their files"}. This cannot be undone.`}
+          onClose={() => setAsked(undefined)}
+        >
           <Button
             tone="danger"
             onClick={() => {
               setAsked(undefined);
-              void act(brand, client.POST("/api/brands/{brand}/bin/empty", at));
+              void emptyBin(brand);
             }}
           >
             Delete {items(total)} for good
@@ -125,7 +141,9 @@ export function FilingActions({ me }: { me: Me }) {
       )}
       <div className="mt-1 mb-2 flex h-8 items-center gap-1">
         <OnlyNote />
-        {count > 0 && mayFile && !inBin && <Menu trigger={<IconButton label="More to do with the selection" icon={<MoreHorizontal size={18} />} />} items={more} />}
+        {count > 0 && mayFile && !inBin && (
+          <Menu trigger={<IconButton label="More to do with the selection" icon={<MoreHorizontal size={18} />} />} items={more} />
+        )}
       </div>
       <WideningDialog />
     </>
@@ -138,7 +156,11 @@ function WideningDialog() {
   if (!asked) return null;
   const { gains, items: n } = asked.audience;
   return (
-    <Dialog title={`${plural(gains.length, "more person").replace("more persons", "more people")} will see ${n === 1 ? "it" : "them"}`} about={`After this move ${gains.join(", ")} can see ${items(n)} that they cannot see now. This is asked once for this folder.`} onClose={() => useWidening.setState({ asked: undefined })}>
+    <Dialog
+      title={`${plural(gains.length, "more person").replace("more persons", "more people")} will see ${n === 1 ? "it" : "them"}`}
+      about={`After this move ${gains.join(", ")} can see ${items(n)} that they cannot see now. This is asked once for this folder.`}
+      onClose={() => useWidening.setState({ asked: undefined })}
+    >
       <Button tone="main" autoFocus onClick={() => void moveAnyway(asked)}>
         Move {n.toLocaleString("en-GB")}
       </Button>
@@ -153,13 +175,23 @@ function OnlyNote() {
   const only = useChosen((s) => (s.selected.size === 1 && !s.wholly ? [...s.selected][0] : undefined));
   const open = useChosen((s) => s.open);
   const row = useRow(only ?? -1);
-  const where = row?.folder === undefined ? "Unfiled" : pathOf(folders, row.folder).map((f) => f.name).join(" / ");
+  const where =
+    row?.folder === undefined
+      ? "Unfiled"
+      : pathOf(folders, row.folder)
+          .map((f) => f.name)
+          .join(" / ");
   return (
     <p className="flex min-w-0 flex-1 items-center gap-1.5 text-dense text-ink-soft" data-lives>
       {row && open === undefined && (
         <>
           Lives in
-          <button type="button" className="min-w-0 truncate text-sea hover:underline" title={where} onClick={() => goTo(row.folder === undefined ? { place: "unfiled" } : { place: "folder", id: row.folder })}>
+          <button
+            type="button"
+            className="min-w-0 truncate text-sea hover:underline"
+            title={where}
+            onClick={() => goTo(row.folder === undefined ? { place: "unfiled" } : { place: "folder", id: row.folder })}
+          >
             {where}
           </button>
           {row.stacked && <span className="shrink-0">· one of a stack of {row.stacked}</span>}

@@ -1,8 +1,9 @@
 import { useState } from "react";
-import { ask, client, messageOf } from "~/api/client";
+import { messageOf } from "~/api/client";
 import { useTags, type Folder } from "~/api/queries";
 import { Dialog } from "~/kit/Dialog";
 import { TextArea, TextField } from "~/kit/Field";
+import { setFolder } from "./acts";
 
 /** FolderCard is what a folder says about everything in it. It saves as one goes. */
 export function FolderCard({ brand, folder, onClose }: { brand: string; folder: Folder; onClose: () => void }) {
@@ -13,7 +14,7 @@ export function FolderCard({ brand, folder, onClose }: { brand: string; folder: 
   const save = async (field: "description" | "date" | "tags", value: string) => {
     setProblem(undefined);
     try {
-      await ask(client.PATCH("/api/brands/{brand}/folders/{id}", { params: { path: { brand, id: folder.id } }, body: { [field]: value } }));
+      await setFolder(brand, folder.id, { [field]: value });
       setSaved(true);
     } catch (error) {
       setSaved(false);

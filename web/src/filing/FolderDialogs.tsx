@@ -1,10 +1,11 @@
 import { useState, type FormEvent } from "react";
-import { act, ask, client, messageOf, told } from "~/api/client";
+import { messageOf } from "~/api/client";
 import type { Folder } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { TextArea, TextField } from "~/kit/Field";
 import { items, plural } from "~/kit/words";
+import { copyStructure, makeFolders, removeFolder } from "./acts";
 
 /** NewFoldersDialog makes folders, one for each line, inside of another if one is given. */
 export function NewFoldersDialog({ brand, folder, onClose }: { brand: string; folder?: Folder; onClose: () => void }) {
@@ -15,7 +16,7 @@ export function NewFoldersDialog({ brand, folder, onClose }: { brand: string; fo
     event?.preventDefault();
     if (lines === 0) return;
     try {
-      told(brand, await ask(client.POST("/api/brands/{brand}/folders", { params: { path: { brand } }, body: { name, parent: folder?.id } })));
+      await makeFolders(brand, name, folder?.id);
       onClose();
     } catch (error) {
       setProblem(messageOf(error));
@@ -53,14 +54,18 @@ export function DuplicateDialog({ brand, folder, onClose }: { brand: string; fol
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     try {
-      told(brand, await ask(client.POST("/api/brands/{brand}/folders/{id}/duplicate", { params: { path: { brand, id: folder.id } }, body: { name } })));
+      await copyStructure(brand, folder.id, name);
       onClose();
     } catch (error) {
       setProblem(messageOf(error));
     }
   };
   return (
-    <Dialog title={`Another folder like “${folder.name}”`} about="With the same folders inside, all of them empty. No item is copied." onClose={onClose}>
+    <Dialog
+      title={`Another folder like “${folder.name}”`}
+      about="With the same folders inside, all of them empty. No item is copied."
+      onClose={onClose}
+    >
       <form className="space-y-3" onSubmit={(e) => void submit(e)}>
         <TextField label="Name" autoFocus value={name} problem={problem} autoComplete="off" onChange={(e) => setName(e.target.value)} />
         <Button type="submit" tone="main" disabled={!name.trim()}>
@@ -72,15 +77,39 @@ export function DuplicateDialog({ brand, folder, onClose }: { brand: string; fol
 }
 
 /** RemoveFolderDialog says in numbers what happens to what is inside. */
-export function RemoveFolderDialog({ brand, folder, inside, parent, onClose }: { brand: string; folder: Folder; inside: number; parent: string | undefined; onClose: () => void }) {
+export function RemoveFolderDialog({
+  brand,
+  folder,
+  inside,
+  parent,
+  onClose,
+}: {
+  brand: string;
+  folder: Folder;
+  inside: number;
+  parent: string | undefined;
+  onClose: () => void;
+}) {
   const contents = [folder.all > 0 && items(folder.all), inside > 0 && plural(inside, "folder")].filter(Boolean).join(" and ");
-  const where = parent ? `move up to ${parent}` : folder.all > 0 && inside > 0 ? "move out: the items to Unfiled, the folders to the top" : folder.all > 0 ? "move to Unfiled" : "move to the top";
+  const where = parent
+    ? `move up to ${parent}`
+    : folder.all > 0 && inside > 0
+      ? "move out: the items to Unfiled, the folders to the top"
+      : folder.all > 0
+        ? "move to Unfiled"
+        : "move to the top";
   const remove = () => {
     onClose();
-    void act(brand, client.DELETE("/api/brands/{brand}/folders/{id}", { params: { path: { brand, id: folder.id } } }));
+    void removeFolder(brand, folder.id);
   };
   return (
-    <Dialog title={`Remove the folder “${folder.name}”?`} about={contents ? `${contents} ${folder.all + inside === 1 ? where.replace("move", "moves") : where}. Nothing is deleted.` : "It is empty."} onClose={onClose}>
+    <Dialog
+      title={`Remove the folder “${folder.name}”?`}
+      about={
+        contents ? `${contents} ${folder.all + inside === 1 ? where.replace("move", "moves") : where}. Nothing is deleted.` : "It is empty."
+      }
+      onClose={onClose}
+    >
       <Button tone="danger" autoFocus onClick={remove}>
         Remove the folder
       </Button>

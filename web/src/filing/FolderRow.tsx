@@ -1,6 +1,6 @@
 import { Folder as FolderIcon, MoreHorizontal } from "lucide-react";
 import { memo, useState } from "react";
-import { act, client, type Action } from "~/api/client";
+import { type Action } from "~/api/client";
 import type { Folder } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
 import { Menu } from "~/kit/Menu";
@@ -12,6 +12,7 @@ import { useFolderDrag } from "./folderDrag";
 import { moveTo } from "./moving";
 import { Rename } from "./Rename";
 import type { Tree } from "./tree";
+import { orderFoldersByName, parkFolder } from "./acts";
 
 interface FolderRowProps {
   folder: Folder;
@@ -34,8 +35,7 @@ export const FolderRow = memo(function FolderRow({ folder, tree, level, ask, unf
   const open = unfolded.has(folder.id) && inside.length > 0;
   const may = (action: Action) => folder.may.includes(action);
   const { grip, mark } = useFolderDrag(brand, folder, tree, may("file"), () => !open && inside.length > 0 && fold(folder.id, true));
-  const path = { params: { path: { brand, id: folder.id } } };
-  const change = (body: { parked: boolean }) => void act(brand, client.PATCH("/api/brands/{brand}/folders/{id}", { ...path, body }));
+  const change = (to: { parked: boolean }) => void parkFolder(brand, folder.id, to.parked);
   const menu = [
     ...(may("file")
       ? [
@@ -45,7 +45,9 @@ export const FolderRow = memo(function FolderRow({ folder, tree, level, ask, unf
           { label: "Move to…", onSelect: () => ask("move", folder) },
           { label: "Make another like it, empty", onSelect: () => ask("duplicate", folder) },
           { label: folder.parked ? "Bring it back" : "Park it", onSelect: () => change({ parked: !folder.parked }) },
-          ...(inside.some((f) => f.placed) ? [{ label: "Order its folders by name", onSelect: () => void act(brand, client.POST("/api/brands/{brand}/folders/order", { params: { path: { brand } }, body: { parent: folder.id, byName: true } })) }] : []),
+          ...(inside.some((f) => f.placed)
+            ? [{ label: "Order its folders by name", onSelect: () => void orderFoldersByName(brand, folder.id) }]
+            : []),
         ]
       : []),
     { label: "Open with everything below", onSelect: () => goTo({ place: "folder", id: folder.id, below: true }) },
@@ -59,7 +61,12 @@ export const FolderRow = memo(function FolderRow({ folder, tree, level, ask, unf
     ...(may("remove") ? [null, { label: "Remove", danger: true, onSelect: () => ask("remove", folder) }] : []),
   ];
   return (
-    <div role="treeitem" aria-expanded={inside.length > 0 ? open : undefined} aria-level={level} aria-selected={place.place === "folder" && place.id === folder.id}>
+    <div
+      role="treeitem"
+      aria-expanded={inside.length > 0 ? open : undefined}
+      aria-level={level}
+      aria-selected={place.place === "folder" && place.id === folder.id}
+    >
       <CabinetRow
         icon={<FolderIcon size={18} />}
         name={folder.name}
@@ -75,7 +82,12 @@ export const FolderRow = memo(function FolderRow({ folder, tree, level, ask, unf
         instead={renaming ? <Rename brand={brand} folder={folder} onDone={() => setRenaming(false)} /> : undefined}
         grip={grip}
         mark={mark}
-        menu={<Menu trigger={<IconButton label={`More about ${folder.name}`} className="size-7" icon={<MoreHorizontal size={16} />} />} items={menu} />}
+        menu={
+          <Menu
+            trigger={<IconButton label={`More about ${folder.name}`} className="size-7" icon={<MoreHorizontal size={16} />} />}
+            items={menu}
+          />
+        }
       />
       {open && (
         <div role="group">

@@ -17,7 +17,12 @@ export function FoldersInside({ me }: { me: Me }) {
   if (inside.length === 0) return null;
   return (
     <section aria-label="Folders inside" className="flex items-start gap-2 border-b border-line px-4 py-1.5 max-md:flex-col max-md:gap-0">
-      <button type="button" aria-expanded={foldersFirst} className="flex min-h-8 shrink-0 items-center gap-1 text-dense text-ink-soft" onClick={() => set({ foldersFirst: !foldersFirst })}>
+      <button
+        type="button"
+        aria-expanded={foldersFirst}
+        className="flex min-h-8 shrink-0 items-center gap-1 text-dense text-ink-soft"
+        onClick={() => set({ foldersFirst: !foldersFirst })}
+      >
         {foldersFirst ? <ChevronDown size={16} aria-hidden="true" /> : <ChevronRight size={16} aria-hidden="true" />}
         {plural(inside.length, "folder")} inside
       </button>
@@ -34,10 +39,19 @@ export function FoldersInside({ me }: { me: Me }) {
 
 function Inside({ brand, folder, may }: { brand: string; folder: Folder; may: boolean }) {
   const { goTo } = usePlace();
-  const { ref, over } = useDropTarget<HTMLLIElement>(may ? (ids) => void moveTo(brand, { ids }, folder.id) : undefined, folder.may.includes("bring_in") ? { folder: folder.id } : undefined);
+  const { ref, over } = useDropTarget<HTMLLIElement>(
+    may ? (ids) => void moveTo(brand, { ids }, folder.id) : undefined,
+    folder.may.includes("bring_in") ? { folder: folder.id } : undefined,
+  );
   return (
     <li ref={ref} className={`rounded-patch ${over ? "drop-here" : ""}`}>
-      <button type="button" data-inside={folder.name} className="flex min-h-8 max-w-64 items-center gap-1.5 rounded-patch bg-card px-2.5 hover:bg-sunk" title={folder.name} onClick={() => goTo({ place: "folder", id: folder.id })}>
+      <button
+        type="button"
+        data-inside={folder.name}
+        className="flex min-h-8 max-w-64 items-center gap-1.5 rounded-patch bg-card px-2.5 hover:bg-sunk"
+        title={folder.name}
+        onClick={() => goTo({ place: "folder", id: folder.id })}
+      >
         <FolderIcon size={16} className="shrink-0 text-ink-soft" aria-hidden="true" />
         <span className="truncate">{folder.name}</span>
         <span className="text-dense text-ink-soft">{folder.below.toLocaleString("en-GB")}</span>

@@ -6,6 +6,7 @@ import { Button } from "~/kit/Button";
 import { tell } from "~/kit/notes";
 import { bytes, when } from "~/kit/words";
 import { Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
+import { withFacets } from "~/sheet/filters";
 import { usePlace } from "~/sheet/place";
 
 /** ItemPage is everything known about the item in the big view: where it lives, what it belongs to, what it had and what
@@ -24,10 +25,16 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
       <h2 className="text-lg break-words">{asset.title || asset.fileName}</h2>
       <LeftFile brand={brand} asset={asset} may={asset.may.includes("file")} />
       <Part title="Lives in">
-        <button type="button" className="text-left text-sea underline" onClick={() => goTo(asset.folder === undefined ? { place: "unfiled" } : { place: "folder", id: asset.folder })}>
+        <button
+          type="button"
+          className="text-left text-sea underline"
+          onClick={() => goTo(asset.folder === undefined ? { place: "unfiled" } : { place: "folder", id: asset.folder })}
+        >
           {asset.folderPath ?? "Unfiled"}
         </button>
-        {asset.daysLeft !== undefined && <p className="text-tomato">In the bin, {asset.daysLeft === 1 ? "1 day left" : `${asset.daysLeft} days left`}</p>}
+        {asset.daysLeft !== undefined && (
+          <p className="text-tomato">In the bin, {asset.daysLeft === 1 ? "1 day left" : `${asset.daysLeft} days left`}</p>
+        )}
       </Part>
       {asset.albums.length > 0 && (
         <Part title="In albums">
@@ -47,7 +54,12 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
         <Part title="Tags">
           <span className="flex flex-wrap gap-1">
             {asset.tags.map((t) => (
-              <button key={t.id} type="button" className="rounded-full bg-sunk px-2 py-0.5 text-dense hover:bg-line" onClick={() => goTo({ place: "everything", tag: t.id })}>
+              <button
+                key={t.id}
+                type="button"
+                className="rounded-full bg-sunk px-2 py-0.5 text-dense hover:bg-line"
+                onClick={() => goTo({ place: "everything", filter: withFacets(undefined, { tag: { how: "any", values: [t.id] } }) })}
+              >
                 {t.name}
               </button>
             ))}
@@ -63,7 +75,11 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
       <Stack brand={brand} asset={asset} may={asset.may.includes("file")} />
       <div className="flex flex-wrap gap-2">
         {me.can.includes("download") && (
-          <a className="inline-flex items-center gap-1.5 rounded-patch border border-line-strong px-3 py-1.5 hover:bg-sunk" href={mediaAddress(brand, asset, "original")} download={asset.fileName}>
+          <a
+            className="inline-flex items-center gap-1.5 rounded-patch border border-line-strong px-3 py-1.5 hover:bg-sunk"
+            href={mediaAddress(brand, asset, "original")}
+            download={asset.fileName}
+          >
             <Download size={16} aria-hidden="true" /> Original, {bytes(asset.bytes)}
           </a>
         )}

@@ -1,14 +1,16 @@
 import { ChevronRight, CornerLeftUp, Folder as FolderIcon, FolderPlus, Inbox } from "lucide-react";
 import { useMemo, useState } from "react";
-import { act, client, type Selection } from "~/api/client";
+import { type Selection } from "~/api/client";
 import { usePreferences } from "~/api/preferences";
 import { useFolders, type Folder } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { TextField } from "~/kit/Field";
 import { items } from "~/kit/words";
+import { newFolder } from "~/api/acts";
 import { moveTo } from "./moving";
 import { treeOf } from "./tree";
+import { copyTo, moveFolder } from "./acts";
 
 interface MoveDialogProps {
   brand: string;
@@ -35,7 +37,9 @@ export function MoveDialog({ brand, selection, count, folder: moved, copy, onClo
   const [chosen, setChosen] = useState<number | "unfiled">();
   const mayEverywhere = tree.all.every((f) => f.may.includes("file"));
   const wanted = words.trim().toLowerCase().split(/\s+/).filter(Boolean);
-  const found = tree.all.filter((f) => f.may.includes("file") && wanted.every((w) => tree.path(f.id).toLowerCase().includes(w))).slice(0, mostFound);
+  const found = tree.all
+    .filter((f) => f.may.includes("file") && wanted.every((w) => tree.path(f.id).toLowerCase().includes(w)))
+    .slice(0, mostFound);
   const searching = wanted.length > 0;
   const target = chosen === "unfiled" ? undefined : (chosen ?? (searching ? found[0]?.id : at));
   const none = moved ? "the top" : "Unfiled";
@@ -44,20 +48,29 @@ export function MoveDialog({ brand, selection, count, folder: moved, copy, onClo
   const what = moved ? `“${moved.name}”` : count.toLocaleString("en-GB");
   const go = async (folder: number | undefined) => {
     onClose();
-    if (moved) await act(brand, client.PATCH("/api/brands/{brand}/folders/{id}", { params: { path: { brand, id: moved.id } }, body: { move: true, parent: folder } }));
-    else if (copy) await act(brand, client.POST("/api/brands/{brand}/copy", { params: { path: { brand } }, body: { selection, folder } }));
+    if (moved) await moveFolder(brand, moved.id, folder);
+    else if (copy) await copyTo(brand, selection, folder);
     else await moveTo(brand, selection, folder);
   };
   const make = async () => {
-    const made = await act(brand, client.POST("/api/brands/{brand}/folders", { params: { path: { brand } }, body: { name: words.trim(), parent: at } }));
+    const made = await newFolder(brand, words.trim(), at);
     if (made?.id) {
       setWords("");
       setChosen(made.id);
     }
   };
   const row = (f: Folder, path: boolean) => (
-    <li key={f.id} className={`flex items-center rounded-patch ${chosen === f.id || (chosen === undefined && target === f.id && searching) ? "bg-saffron-wash" : "hover:bg-sunk"}`}>
-      <button type="button" disabled={!f.may.includes("file")} className="flex min-w-0 flex-1 items-center gap-2 px-2 py-1.5 text-left disabled:text-ink-soft" onClick={() => setChosen(f.id)} onDoubleClick={() => void go(f.id)}>
+    <li
+      key={f.id}
+      className={`flex items-center rounded-patch ${chosen === f.id || (chosen === undefined && target === f.id && searching) ? "bg-saffron-wash" : "hover:bg-sunk"}`}
+    >
+      <button
+        type="button"
+        disabled={!f.may.includes("file")}
+        className="flex min-w-0 flex-1 items-center gap-2 px-2 py-1.5 text-left disabled:text-ink-soft"
+        onClick={() => setChosen(f.id)}
+        onDoubleClick={() => void go(f.id)}
+      >
         <FolderIcon size={18} className="shrink-0 text-ink-soft" />
         <span className="min-w-0">
           <span className="block truncate">{f.name}</span>
@@ -77,7 +90,11 @@ export function MoveDialog({ brand, selection, count, folder: moved, copy, onClo
     </li>
   );
   return (
-    <Dialog title={`${verb} ${moved ? what : items(count)}${copy ? " in…" : " to…"}`} about={copy ? "A second item on the same file: words and tags are copied, the file is not." : undefined} onClose={onClose}>
+    <Dialog
+      title={`${verb} ${moved ? what : items(count)}${copy ? " in…" : " to…"}`}
+      about={copy ? "A second item on the same file: words and tags are copied, the file is not." : undefined}
+      onClose={onClose}
+    >
       <form
         onSubmit={(e) => {
           e.preventDefault();

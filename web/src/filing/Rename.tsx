@@ -1,6 +1,7 @@
 import { useState } from "react";
-import { ask, client, messageOf, told } from "~/api/client";
+import { messageOf } from "~/api/client";
 import type { Folder } from "~/api/queries";
+import { renameFolder } from "./acts";
 
 /** Rename changes the name of a folder in its place: Enter keeps it, Escape does not. */
 export function Rename({ brand, folder, onDone }: { brand: string; folder: Folder; onDone: () => void }) {
@@ -9,7 +10,7 @@ export function Rename({ brand, folder, onDone }: { brand: string; folder: Folde
   const keep = async () => {
     if (!name.trim() || name === folder.name) return onDone();
     try {
-      told(brand, await ask(client.PATCH("/api/brands/{brand}/folders/{id}", { params: { path: { brand, id: folder.id } }, body: { name } })));
+      await renameFolder(brand, folder.id, name);
       onDone();
     } catch (error) {
       setProblem(messageOf(error));

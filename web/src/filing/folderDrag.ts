@@ -1,9 +1,9 @@
 import { combine } from "@atlaskit/pragmatic-drag-and-drop/combine";
 import { draggable, dropTargetForElements } from "@atlaskit/pragmatic-drag-and-drop/element/adapter";
 import { useEffect, useRef, useState } from "react";
-import { act, client } from "~/api/client";
 import type { Folder } from "~/api/queries";
 import type { Tree } from "./tree";
+import { moveFolder, orderFolders } from "./acts";
 
 type Mark = "before" | "after" | "into";
 
@@ -38,7 +38,8 @@ export function useFolderDrag(brand: string, folder: Folder, tree: Tree, may: bo
       draggable({ element, getInitialData: () => ({ load: "folder", id }) }),
       dropTargetForElements({
         element,
-        canDrop: ({ source }) => source.data.load === "items" || (source.data.load === "folder" && !latest.current.tree.within(id, source.data.id as number)),
+        canDrop: ({ source }) =>
+          source.data.load === "items" || (source.data.load === "folder" && !latest.current.tree.within(id, source.data.id as number)),
         onDragEnter: () => (timer = setTimeout(() => latest.current.unfold(), opensAfter)),
         onDrag: ({ source, location }) => source.data.load === "folder" && setMark(markAt(location.current.input.clientY)),
         onDragLeave: leave,
@@ -56,10 +57,10 @@ export function useFolderDrag(brand: string, folder: Folder, tree: Tree, may: bo
 /** place puts a folder into another, or beside it. */
 function place(brand: string, { folder, tree }: { folder: Folder; tree: Tree }, moved: number, mark: Mark) {
   if (mark === "into") {
-    void act(brand, client.PATCH("/api/brands/{brand}/folders/{id}", { params: { path: { brand, id: moved } }, body: { move: true, parent: folder.id } }));
+    void moveFolder(brand, moved, folder.id);
     return;
   }
   const siblings = tree.inside(folder.parent).filter((f) => f.id !== moved);
   const at = siblings.findIndex((f) => f.id === folder.id) + (mark === "after" ? 1 : 0);
-  void act(brand, client.POST("/api/brands/{brand}/folders/order", { params: { path: { brand } }, body: { parent: folder.parent, ids: [moved], before: siblings[at]?.id } }));
+  void orderFolders(brand, folder.parent, [moved], siblings[at]?.id);
 }

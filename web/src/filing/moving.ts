@@ -24,7 +24,9 @@ const targets = 8;
 export async function moveTo(brand: string, selection: Selection, folder: number | undefined) {
   if (folder !== undefined) {
     try {
-      const audience = await ask(client.POST("/api/brands/{brand}/move/audience", { params: { path: { brand } }, body: { selection, folder } }));
+      const audience = await ask(
+        client.POST("/api/brands/{brand}/move/audience", { params: { path: { brand } }, body: { selection, folder } }),
+      );
       if (audience.gains.length > 0 && !audience.told) {
         useWidening.setState({ asked: { brand, selection, folder, audience } });
         return;
@@ -62,11 +64,21 @@ async function move(brand: string, selection: Selection, folder: number | undefi
 
 /** toBin puts a selection in the bin. */
 export const toBin = (brand: string, selection: Selection) =>
-  take(brand, selection, (q) => q.place !== "bin", () => client.POST("/api/brands/{brand}/bin", { params: { path: { brand } }, body: selection }));
+  take(
+    brand,
+    selection,
+    (q) => q.place !== "bin",
+    () => client.POST("/api/brands/{brand}/bin", { params: { path: { brand } }, body: selection }),
+  );
 
 /** fromBin puts a selection back. */
 export const fromBin = (brand: string, selection: Selection) =>
-  take(brand, selection, (q) => q.place === "bin", () => client.POST("/api/brands/{brand}/bin/restore", { params: { path: { brand } }, body: selection }));
+  take(
+    brand,
+    selection,
+    (q) => q.place === "bin",
+    () => client.POST("/api/brands/{brand}/bin/restore", { params: { path: { brand } }, body: selection }),
+  );
 
 /** take does what takes items out of some sheets: they go out of sight at once, and stay so while the server is at it. When
  * it refuses, all is as it was. */

@@ -23,7 +23,12 @@ export function treeOf(all: Folder[]): Tree {
   }
   const up = (id: number | undefined) => {
     const out: Folder[] = [];
-    for (let f = id === undefined ? undefined : byId.get(id); f && out.length < 100; f = f.parent === undefined ? undefined : byId.get(f.parent)) out.unshift(f);
+    for (
+      let f = id === undefined ? undefined : byId.get(id);
+      f && out.length < 100;
+      f = f.parent === undefined ? undefined : byId.get(f.parent)
+    )
+      out.unshift(f);
     return out;
   };
   return {
@@ -31,7 +36,10 @@ export function treeOf(all: Folder[]): Tree {
     byId,
     parked: all.filter((f) => f.parked),
     inside: (id) => children.get(id) ?? [],
-    path: (id) => up(id).map((f) => f.name).join(" / "),
+    path: (id) =>
+      up(id)
+        .map((f) => f.name)
+        .join(" / "),
     within: (id, above) => up(id).some((f) => f.id === above),
   };
 }

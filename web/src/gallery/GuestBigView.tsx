@@ -8,13 +8,24 @@ import { pictureAddress } from "./pictureAddress";
 const swipe = 50; // pixels sideways that turn the page
 
 /** GuestBigView shows one picture large: arrows, keys and swipes turn the page. */
-export function GuestBigView({ code, gallery, at, setAt }: { code: string; gallery: Schema["GuestGallery"]; at: number; setAt: (at: number | undefined) => void }) {
+export function GuestBigView({
+  code,
+  gallery,
+  at,
+  setAt,
+}: {
+  code: string;
+  gallery: Schema["GuestGallery"];
+  at: number;
+  setAt: (at: number | undefined) => void;
+}) {
   const picture = gallery.pictures[at]!;
   const last = gallery.pictures.length - 1;
   const from = useRef<number>(undefined);
   const turn = (by: number) => setAt(Math.max(0, Math.min(last, at + by)));
   useEffect(() => {
-    for (const near of [gallery.pictures[at + 1], gallery.pictures[at - 1]]) if (near) new Image().src = pictureAddress(code, near, "large");
+    for (const near of [gallery.pictures[at + 1], gallery.pictures[at - 1]])
+      if (near) new Image().src = pictureAddress(code, near, "large");
   }, [at, code, gallery]);
   return (
     <Radix.Root open onOpenChange={(open) => !open && setAt(undefined)}>
@@ -38,7 +49,12 @@ export function GuestBigView({ code, gallery, at, setAt }: { code: string; galle
               {picture.title || "Picture"} · {at + 1} of {last + 1}
             </Radix.Title>
             {gallery.downloads && (
-              <a href={pictureAddress(code, picture, "download")} download className="inline-flex items-center gap-1.5 rounded-patch bg-saffron px-3 py-1.5 font-medium text-on-saffron" data-one>
+              <a
+                href={pictureAddress(code, picture, "download")}
+                download
+                className="inline-flex items-center gap-1.5 rounded-patch bg-saffron px-3 py-1.5 font-medium text-on-saffron"
+                data-one
+              >
                 <Download size={16} /> Take it along
               </a>
             )}
@@ -46,14 +62,37 @@ export function GuestBigView({ code, gallery, at, setAt }: { code: string; galle
           </div>
           <div className="grid min-h-0 flex-1 place-items-center px-2">
             {picture.kind === "clip" ? (
-              <video key={picture.code} controls src={pictureAddress(code, picture, "film")} poster={pictureAddress(code, picture, "large")} className="max-h-full max-w-full" />
+              <video
+                key={picture.code}
+                controls
+                src={pictureAddress(code, picture, "film")}
+                poster={pictureAddress(code, picture, "large")}
+                className="max-h-full max-w-full"
+              />
             ) : (
-              <img key={picture.code} src={pictureAddress(code, picture, "large")} alt={picture.alt || picture.title} className="max-h-full max-w-full min-h-0 object-contain" />
+              <img
+                key={picture.code}
+                src={pictureAddress(code, picture, "large")}
+                alt={picture.alt || picture.title}
+                className="max-h-full max-w-full min-h-0 object-contain"
+              />
             )}
           </div>
           <div className="flex justify-center gap-6 p-3">
-            <IconButton label="Picture before" className="text-[var(--card-on-night)]" icon={<ArrowLeft size={22} />} disabled={at === 0} onClick={() => turn(-1)} />
-            <IconButton label="Next picture" className="text-[var(--card-on-night)]" icon={<ArrowRight size={22} />} disabled={at === last} onClick={() => turn(1)} />
+            <IconButton
+              label="Picture before"
+              className="text-[var(--card-on-night)]"
+              icon={<ArrowLeft size={22} />}
+              disabled={at === 0}
+              onClick={() => turn(-1)}
+            />
+            <IconButton
+              label="Next picture"
+              className="text-[var(--card-on-night)]"
+              icon={<ArrowRight size={22} />}
+              disabled={at === last}
+              onClick={() => turn(1)}
+            />
           </div>
         </Radix.Content>
       </Radix.Portal>

@@ -1,7 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, Play } from "lucide-react";
 import { useEffect, useState, type FormEvent } from "react";
-import { ask, client, messageOf, type Schema } from "~/api/client";
+import { messageOf, type Schema } from "~/api/client";
+import { unlock, visit } from "./acts";
 import { Button } from "~/kit/Button";
 import { TextField } from "~/kit/Field";
 import { duration, items, tint } from "~/kit/words";
@@ -10,13 +11,19 @@ import { pictureAddress } from "./pictureAddress";
 
 /** GuestPage is a client gallery as guests see it: locked, closed, or open. */
 export function GuestPage({ code }: { code: string }) {
-  const { data: gallery, error } = useQuery({ queryKey: ["gallery"], retry: false, queryFn: () => ask(client.GET("/api/public/galleries/{code}", { params: { path: { code } } })) });
+  const { data: gallery, error } = useQuery({ queryKey: ["gallery"], retry: false, queryFn: () => visit(code) });
   useEffect(() => {
     if (gallery) document.title = gallery.title || "Gallery";
   }, [gallery]);
   if (error) return <Plain title="There is no gallery here" text={messageOf(error)} />;
   if (!gallery) return null;
-  if (gallery.state === "closed") return <Plain title="This gallery is closed" text={`It was open for a while, and is not any more. If you still need the pictures, ask the people at ${gallery.brandName}.`} />;
+  if (gallery.state === "closed")
+    return (
+      <Plain
+        title="This gallery is closed"
+        text={`It was open for a while, and is not any more. If you still need the pictures, ask the people at ${gallery.brandName}.`}
+      />
+    );
   if (gallery.state === "locked") return <Locked code={code} gallery={gallery} />;
   return <Open code={code} gallery={gallery} />;
 }
@@ -39,7 +46,7 @@ function Locked({ code, gallery }: { code: string; gallery: Schema["GuestGallery
     event.preventDefault();
     const password = String(new FormData(event.currentTarget).get("password"));
     try {
-      await ask(client.POST("/api/public/galleries/{code}/unlock", { params: { path: { code } }, body: { password } }));
+      await unlock(code, password);
       await cache.invalidateQueries();
     } catch (error) {
       setProblem(messageOf(error));
@@ -66,7 +73,11 @@ function Open({ code, gallery }: { code: string; gallery: Schema["GuestGallery"]
     <main className="min-h-full">
       {cover && (
         <div className="h-[52vh] min-h-64 w-full overflow-hidden" style={{ backgroundColor: tint(cover.tint) }}>
-          <img src={pictureAddress(code, cover, "large")} alt={cover.alt || cover.title} className="size-full object-cover object-[50%_35%]" />
+          <img
+            src={pictureAddress(code, cover, "large")}
+            alt={cover.alt || cover.title}
+            className="size-full object-cover object-[50%_35%]"
+          />
         </div>
       )}
       <header className="stitch-b mx-auto flex max-w-6xl flex-wrap items-end gap-4 px-5 py-6">
@@ -76,7 +87,11 @@ function Open({ code, gallery }: { code: string; gallery: Schema["GuestGallery"]
           {gallery.message && <p className="mt-2 max-w-2xl text-base whitespace-pre-line">{gallery.message}</p>}
         </div>
         {gallery.downloads && gallery.pictures.length > 0 && (
-          <a href={`/g/${code}/all.zip`} className="inline-flex items-center gap-2 rounded-patch bg-sea px-4 py-2 font-medium text-on-sea hover:bg-sea-deep" data-all>
+          <a
+            href={`/g/${code}/all.zip`}
+            className="inline-flex items-center gap-2 rounded-patch bg-sea px-4 py-2 font-medium text-on-sea hover:bg-sea-deep"
+            data-all
+          >
             <Download size={18} /> Take all {gallery.pictures.length} along
           </a>
         )}
@@ -88,8 +103,22 @@ function Open({ code, gallery }: { code: string; gallery: Schema["GuestGallery"]
       {gallery.pictures.length === 0 && <p className="mx-auto max-w-6xl px-5 py-6 text-base">There are no pictures here yet.</p>}
       <ul className="mx-auto flex max-w-6xl flex-wrap gap-3 px-5 py-4" aria-label="Pictures">
         {gallery.pictures.map((p, i) => (
-          <li key={p.code} className="min-w-32 overflow-hidden rounded-[3px]" style={{ flexGrow: p.width / p.height, flexBasis: `${Math.round((220 * p.width) / p.height)}px`, maxWidth: `${Math.round((330 * p.width) / p.height)}px` }}>
-            <button type="button" className="relative block w-full" aria-label={`See ${p.title || "picture"} big`} onClick={() => setAt(i)} style={{ aspectRatio: `${p.width} / ${p.height}`, backgroundColor: tint(p.tint) }}>
+          <li
+            key={p.code}
+            className="min-w-32 overflow-hidden rounded-[3px]"
+            style={{
+              flexGrow: p.width / p.height,
+              flexBasis: `${Math.round((220 * p.width) / p.height)}px`,
+              maxWidth: `${Math.round((330 * p.width) / p.height)}px`,
+            }}
+          >
+            <button
+              type="button"
+              className="relative block w-full"
+              aria-label={`See ${p.title || "picture"} big`}
+              onClick={() => setAt(i)}
+              style={{ aspectRatio: `${p.width} / ${p.height}`, backgroundColor: tint(p.tint) }}
+            >
               <img
                 src={pictureAddress(code, p, "medium")}
                 srcSet={`${pictureAddress(code, p, "small")} 600w, ${pictureAddress(code, p, "medium")} 1000w, ${pictureAddress(code, p, "large")} 2000w`}

@@ -1,6 +1,6 @@
 import { BookImage } from "lucide-react";
 import { useState, type FormEvent } from "react";
-import { ask, client, messageOf, undo, type Schema } from "~/api/client";
+import { messageOf, told, type Schema } from "~/api/client";
 import { useAlbums } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
@@ -8,7 +8,7 @@ import { TextField } from "~/kit/Field";
 import { tell } from "~/kit/notes";
 import { items } from "~/kit/words";
 import { usePlace } from "~/sheet/place";
-import { addTo } from "./addTo";
+import { addTo, newAlbum, renameAlbum } from "./acts";
 
 /** AlbumNameDialog makes an album, or renames one. */
 export function AlbumNameDialog({ brand, album, onClose }: { brand: string; album?: Schema["Album"]; onClose: () => void }) {
@@ -17,12 +17,7 @@ export function AlbumNameDialog({ brand, album, onClose }: { brand: string; albu
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     try {
-      const done = await ask(
-        album
-          ? client.PATCH("/api/brands/{brand}/albums/{id}", { params: { path: { brand, id: album.id } }, body: { name } })
-          : client.POST("/api/brands/{brand}/albums", { params: { path: { brand } }, body: { name } }),
-      );
-      tell(done.said, { label: "Undo", run: () => void undo(brand, done.trail!) });
+      told(brand, album ? await renameAlbum(brand, album.id, name) : await newAlbum(brand, name));
       onClose();
     } catch (error) {
       setProblem(messageOf(error));
@@ -53,7 +48,7 @@ export function AddToAlbumDialog({ brand, ids, onClose }: { brand: string; ids: 
   };
   const make = async () => {
     try {
-      const done = await ask(client.POST("/api/brands/{brand}/albums", { params: { path: { brand } }, body: { name: words.trim(), selection: { ids } } }));
+      const done = await newAlbum(brand, words.trim(), { ids });
       tell(done.said, { label: "Open it", run: () => goTo({ place: "album", id: done.id! }) });
       onClose();
     } catch (error) {
@@ -70,7 +65,15 @@ export function AddToAlbumDialog({ brand, ids, onClose }: { brand: string; ids: 
           else if (words.trim()) void make();
         }}
       >
-        <TextField label="Album" autoFocus value={words} problem={problem} onChange={(e) => setWords(e.target.value)} placeholder="Its name, or a new one" autoComplete="off" />
+        <TextField
+          label="Album"
+          autoFocus
+          value={words}
+          problem={problem}
+          onChange={(e) => setWords(e.target.value)}
+          placeholder="Its name, or a new one"
+          autoComplete="off"
+        />
         {words.trim() && !albums.some((a) => a.name.toLowerCase() === words.trim().toLowerCase()) && (
           <Button type="submit" tone="main" className="mt-2">
             Make “{words.trim()}” with {items(ids.length)}
@@ -80,7 +83,11 @@ export function AddToAlbumDialog({ brand, ids, onClose }: { brand: string; ids: 
       <ul className="mt-3 max-h-64 overflow-y-auto" aria-label="Albums">
         {hits.map((a) => (
           <li key={a.id}>
-            <button type="button" className="flex w-full items-center gap-2 rounded-patch px-2 py-1.5 text-left hover:bg-sunk" onClick={() => add(a.id)}>
+            <button
+              type="button"
+              className="flex w-full items-center gap-2 rounded-patch px-2 py-1.5 text-left hover:bg-sunk"
+              onClick={() => add(a.id)}
+            >
               <BookImage size={18} className="shrink-0" />
               <span className="flex-1 truncate">{a.name}</span>
               <span className="text-dense text-ink-soft">{a.items}</span>

@@ -1,6 +1,6 @@
 import { BookImage, BookPlus, MoreHorizontal } from "lucide-react";
 import { useState } from "react";
-import { act, client, mediaAddress, type Me, type Schema } from "~/api/client";
+import { mediaAddress, type Me, type Schema } from "~/api/client";
 import { useAlbums } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
@@ -9,7 +9,7 @@ import { Menu } from "~/kit/Menu";
 import { useDropTarget } from "~/sheet/drag";
 import { usePlace } from "~/sheet/place";
 import { asSelection, inOrder, useChosen } from "~/sheet/selection";
-import { addTo } from "./addTo";
+import { addTo, coverAlbum, removeAlbum, takeOut } from "./acts";
 import { AddToAlbumDialog, AlbumNameDialog } from "./AlbumDialogs";
 
 type Album = Schema["Album"];
@@ -23,9 +23,12 @@ export function Albums({ me }: { me: Me }) {
   const [asked, setAsked] = useState<Asked>();
   const may = me.can.includes("gather");
   const inAlbum = place.place === "album" ? albums?.find((a) => a.id === place.id) : undefined;
-  useKeys("Albums", may ? [{ press: "g", does: "gather the selection in an album…", run: () => inOrder().length > 0 && setAsked({ what: "add" }) }] : []);
-  const takeOut = () => void act(brand, client.POST("/api/brands/{brand}/albums/{id}/take-out", { params: { path: { brand, id: inAlbum!.id } }, body: asSelection() }));
-  const cover = () => void act(brand, client.PATCH("/api/brands/{brand}/albums/{id}", { params: { path: { brand, id: inAlbum!.id } }, body: { cover: inOrder()[0] } }));
+  useKeys(
+    "Albums",
+    may ? [{ press: "g", does: "gather the selection in an album…", run: () => inOrder().length > 0 && setAsked({ what: "add" }) }] : [],
+  );
+  const takeThemOut = () => void takeOut(brand, inAlbum!.id, asSelection());
+  const cover = () => void coverAlbum(brand, inAlbum!.id, inOrder()[0]);
   if (!may && albums?.length === 0) return null;
   return (
     <section aria-label="Albums" className="mt-5">
@@ -39,7 +42,7 @@ export function Albums({ me }: { me: Me }) {
             Add {count || ""} to an album…
           </Button>
           {inAlbum && (
-            <Button disabled={count === 0} onClick={takeOut}>
+            <Button disabled={count === 0} onClick={takeThemOut}>
               Take {count || ""} out of this album
             </Button>
           )}
@@ -50,7 +53,9 @@ export function Albums({ me }: { me: Me }) {
           )}
         </div>
       )}
-      {albums?.length === 0 && <p className="text-ink-soft">An album is an ordered pick that copies nothing. Select some items and gather them.</p>}
+      {albums?.length === 0 && (
+        <p className="text-ink-soft">An album is an ordered pick that copies nothing. Select some items and gather them.</p>
+      )}
       <ul>
         {albums?.map((a) => (
           <AlbumRow key={a.id} album={a} may={may} filesToo={may && (me.role === "steward" || me.role === "coordinator")} ask={setAsked} />
@@ -60,11 +65,15 @@ export function Albums({ me }: { me: Me }) {
       {asked?.what === "add" && <AddToAlbumDialog brand={brand} ids={inOrder()} onClose={() => setAsked(undefined)} />}
       {asked?.what === "rename" && <AlbumNameDialog brand={brand} album={asked.album} onClose={() => setAsked(undefined)} />}
       {asked?.what === "remove" && (
-        <Dialog title={`Remove the album “${asked.album.name}”?`} about="Its items stay in the library." onClose={() => setAsked(undefined)}>
+        <Dialog
+          title={`Remove the album “${asked.album.name}”?`}
+          about="Its items stay in the library."
+          onClose={() => setAsked(undefined)}
+        >
           <Button
             tone="danger"
             onClick={() => {
-              void act(brand, client.DELETE("/api/brands/{brand}/albums/{id}", { params: { path: { brand, id: asked.album.id } } }));
+              void removeAlbum(brand, asked.album.id);
               setAsked(undefined);
             }}
           >
@@ -79,21 +88,44 @@ export function Albums({ me }: { me: Me }) {
 function AlbumRow({ album, may, filesToo, ask }: { album: Album; may: boolean; filesToo: boolean; ask: (asked: Asked) => void }) {
   const { brand, place, goTo } = usePlace();
   const here = place.place === "album" && place.id === album.id;
-  const { ref, over, carrying } = useDropTarget<HTMLLIElement>(may ? (ids) => void addTo(brand, album.id, ids) : undefined, filesToo ? { album: album.id } : undefined);
+  const { ref, over, carrying } = useDropTarget<HTMLLIElement>(
+    may ? (ids) => void addTo(brand, album.id, ids) : undefined,
+    filesToo ? { album: album.id } : undefined,
+  );
   return (
-    <li ref={ref} data-album={album.name} className={`flex min-h-11 items-center gap-1 rounded-patch pr-1 ${here ? "bg-saffron-wash" : "hover:bg-sunk"} ${over ? "drop-here" : ""}`}>
-      <button type="button" className="flex min-w-0 flex-1 items-center gap-2.5 py-1 pl-1.5 text-left" aria-current={here ? "page" : undefined} onClick={() => goTo({ place: "album", id: album.id })} title={album.name}>
+    <li
+      ref={ref}
+      data-album={album.name}
+      className={`flex min-h-11 items-center gap-1 rounded-patch pr-1 ${here ? "bg-saffron-wash" : "hover:bg-sunk"} ${over ? "drop-here" : ""}`}
+    >
+      <button
+        type="button"
+        className="flex min-w-0 flex-1 items-center gap-2.5 py-1 pl-1.5 text-left"
+        aria-current={here ? "page" : undefined}
+        onClick={() => goTo({ place: "album", id: album.id })}
+        title={album.name}
+      >
         <span className="grid size-9 shrink-0 place-items-center overflow-hidden rounded bg-sunk text-ink-soft">
-          {album.cover ? <img alt="" src={mediaAddress(brand, album.cover, "small")} className="size-full object-cover" /> : <BookImage size={18} />}
+          {album.cover ? (
+            <img alt="" src={mediaAddress(brand, album.cover, "small")} className="size-full object-cover" />
+          ) : (
+            <BookImage size={18} />
+          )}
         </span>
         <span className="truncate">{album.name}</span>
-        {over && carrying > 0 && <span className="shrink-0 rounded-full bg-saffron px-2 text-small font-semibold text-on-saffron">Add {carrying}</span>}
+        {over && carrying > 0 && (
+          <span className="shrink-0 rounded-full bg-saffron px-2 text-small font-semibold text-on-saffron">Add {carrying}</span>
+        )}
       </button>
       <span className="text-dense text-ink-soft">{album.items}</span>
       {may && (
         <Menu
           trigger={<IconButton label={`More about ${album.name}`} className="size-7" icon={<MoreHorizontal size={16} />} />}
-          items={[{ label: "Rename", onSelect: () => ask({ what: "rename", album }) }, null, { label: "Remove", danger: true, onSelect: () => ask({ what: "remove", album }) }]}
+          items={[
+            { label: "Rename", onSelect: () => ask({ what: "rename", album }) },
+            null,
+            { label: "Remove", danger: true, onSelect: () => ask({ what: "remove", album }) },
+          ]}
         />
       )}
     </li>

@@ -18,12 +18,19 @@ export interface ButtonProps extends ButtonHTMLAttributes<HTMLButtonElement> {
 }
 
 /** Button says with a verb what happens. */
-export const Button = forwardRef<HTMLButtonElement, ButtonProps>(function Button({ tone = "plain", icon, className, children, type = "button", ...rest }, ref) {
+export const Button = forwardRef<HTMLButtonElement, ButtonProps>(function Button(
+  { tone = "plain", icon, className, children, type = "button", ...rest },
+  ref,
+) {
   return (
     <button
       ref={ref}
       type={type}
-      className={clsx("inline-flex min-h-8 items-center justify-center gap-1.5 rounded-patch border px-3 py-1 font-medium disabled:cursor-not-allowed disabled:opacity-55", tones[tone], className)}
+      className={clsx(
+        "inline-flex min-h-8 items-center justify-center gap-1.5 rounded-patch border px-3 py-1 font-medium disabled:cursor-not-allowed disabled:opacity-55",
+        tones[tone],
+        className,
+      )}
       {...rest}
     >
       {icon}
@@ -33,10 +40,22 @@ export const Button = forwardRef<HTMLButtonElement, ButtonProps>(function Button
 });
 
 /** IconButton has its name as a tooltip and for screen readers. */
-export const IconButton = forwardRef<HTMLButtonElement, Omit<ButtonProps, "children"> & { label: string }>(function IconButton({ label, icon, className, ...rest }, ref) {
+export const IconButton = forwardRef<HTMLButtonElement, Omit<ButtonProps, "children"> & { label: string }>(function IconButton(
+  { label, icon, className, ...rest },
+  ref,
+) {
   return (
     <Tip text={label}>
-      <button ref={ref} type="button" aria-label={label} className={clsx("inline-grid size-8 shrink-0 place-items-center rounded-patch text-ink-soft hover:bg-sunk hover:text-ink disabled:opacity-55", className)} {...rest}>
+      <button
+        ref={ref}
+        type="button"
+        aria-label={label}
+        className={clsx(
+          "inline-grid size-8 shrink-0 place-items-center rounded-patch text-ink-soft hover:bg-sunk hover:text-ink disabled:opacity-55",
+          className,
+        )}
+        {...rest}
+      >
         {icon}
       </button>
     </Tip>

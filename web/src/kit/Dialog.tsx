@@ -3,7 +3,19 @@ import { Dialog as Radix } from "radix-ui";
 import type { ReactNode } from "react";
 
 /** Dialog asks for one decision. It closes with Escape, and gives the focus back to where it was. */
-export function Dialog({ title, about, children, onClose, wide }: { title: string; about?: string; children: ReactNode; onClose: () => void; wide?: boolean }) {
+export function Dialog({
+  title,
+  about,
+  children,
+  onClose,
+  wide,
+}: {
+  title: string;
+  about?: string;
+  children: ReactNode;
+  onClose: () => void;
+  wide?: boolean;
+}) {
   return (
     <Radix.Root open onOpenChange={(open) => !open && onClose()}>
       <Radix.Portal>
@@ -18,7 +30,10 @@ export function Dialog({ title, about, children, onClose, wide }: { title: strin
               {about && <p className="mt-1 text-ink-soft">{about}</p>}
             </div>
             {/* no tooltip here: it would open with the focus, and take the first Escape for itself */}
-            <Radix.Close aria-label="Close" className="grid size-8 shrink-0 place-items-center rounded-patch text-ink-soft hover:bg-sunk hover:text-ink">
+            <Radix.Close
+              aria-label="Close"
+              className="grid size-8 shrink-0 place-items-center rounded-patch text-ink-soft hover:bg-sunk hover:text-ink"
+            >
               <X size={18} />
             </Radix.Close>
           </header>

@@ -47,6 +47,7 @@ export function useKeys(owner: string, keys: Key[]) {
 /** typing says whether a key belongs to a field, a menu or a dialog. */
 function typing(event: KeyboardEvent) {
   const target = event.target as HTMLElement;
-  if (target.closest("input:not([type=checkbox]):not([type=radio]):not([type=range]), textarea, select, [contenteditable=true]")) return event.key !== "Escape" || !!target.closest("[role=dialog]");
+  if (target.closest("input:not([type=checkbox]):not([type=radio]):not([type=range]), textarea, select, [contenteditable=true]"))
+    return event.key !== "Escape" || !!target.closest("[role=dialog]");
   return !!target.closest("[role=dialog], [role=menu]");
 }

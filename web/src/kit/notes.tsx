@@ -42,9 +42,16 @@ export function warn(text: string) {
 export function Notes() {
   const { notes, drop } = useNotes();
   return (
-    <div role="status" aria-live="polite" className="pointer-events-none fixed inset-x-0 bottom-14 z-50 flex flex-col items-center gap-2 px-4 max-md:bottom-28 [[data-strap-open]_&]:top-16 [[data-strap-open]_&]:bottom-auto">
+    <div
+      role="status"
+      aria-live="polite"
+      className="pointer-events-none fixed inset-x-0 bottom-14 z-50 flex flex-col items-center gap-2 px-4 max-md:bottom-28 [[data-strap-open]_&]:top-16 [[data-strap-open]_&]:bottom-auto"
+    >
       {notes.map((n) => (
-        <div key={n.id} className={`pointer-events-auto flex max-w-xl items-center gap-2 rounded-lg border py-1.5 pr-1.5 pl-4 shadow-lg ${n.wrong ? "border-tomato bg-card text-tomato" : "border-transparent bg-ink text-paper"}`}>
+        <div
+          key={n.id}
+          className={`pointer-events-auto flex max-w-xl items-center gap-2 rounded-lg border py-1.5 pr-1.5 pl-4 shadow-lg ${n.wrong ? "border-tomato bg-card text-tomato" : "border-transparent bg-ink text-paper"}`}
+        >
           <span className="py-1">{n.text}</span>
           {n.action && (
             <Button
@@ -57,7 +64,12 @@ export function Notes() {
               {n.action.label}
             </Button>
           )}
-          <IconButton label="Close" className={n.wrong ? "" : "text-paper hover:text-ink"} icon={<X size={16} />} onClick={() => drop(n.id)} />
+          <IconButton
+            label="Close"
+            className={n.wrong ? "" : "text-paper hover:text-ink"}
+            icon={<X size={16} />}
+            onClick={() => drop(n.id)}
+          />
         </div>
       ))}
     </div>

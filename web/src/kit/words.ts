@@ -21,12 +21,26 @@ export const duration = (seconds: number) => `${Math.floor(seconds / 60)}:${Stri
 
 /** moment says a local time without a zone, such as a camera's, as people write it. */
 export function moment(local: string) {
-  return new Date(`${local}Z`).toLocaleString("en-GB", { timeZone: "UTC", day: "numeric", month: "long", year: "numeric", hour: "2-digit", minute: "2-digit" });
+  return new Date(`${local}Z`).toLocaleString("en-GB", {
+    timeZone: "UTC",
+    day: "numeric",
+    month: "long",
+    year: "numeric",
+    hour: "2-digit",
+    minute: "2-digit",
+  });
 }
 
 /** shortMoment is moment for a narrow column. */
 export function shortMoment(local: string) {
-  return new Date(`${local}Z`).toLocaleString("en-GB", { timeZone: "UTC", day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" });
+  return new Date(`${local}Z`).toLocaleString("en-GB", {
+    timeZone: "UTC",
+    day: "numeric",
+    month: "short",
+    year: "numeric",
+    hour: "2-digit",
+    minute: "2-digit",
+  });
 }
 
 /** when says how long ago something was, or on which day. */

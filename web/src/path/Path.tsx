@@ -7,10 +7,17 @@ import { IconButton } from "~/kit/Button";
 import { useKeys } from "~/kit/keys";
 import { Mark } from "~/kit/Mark";
 import { Menu } from "~/kit/Menu";
+import { withCondition, wordsOf } from "~/sheet/filters";
 import { usePlace, type Step } from "~/sheet/place";
 import { PersonMenu } from "./PersonMenu";
 
-const names: Record<Step, string> = { "bring-in": "Bring in", file: "File", describe: "Describe", choose: "Choose", "send-out": "Send out" };
+const names: Record<Step, string> = {
+  "bring-in": "Bring in",
+  file: "File",
+  describe: "Describe",
+  choose: "Choose",
+  "send-out": "Send out",
+};
 
 /** stepsFor lists the steps in which a person can do something. */
 export function stepsFor(me: Me): Step[] {
@@ -33,7 +40,13 @@ export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => voi
   const waiting: Partial<Record<Step, number>> = { file: counts?.unfiled, describe: counts?.undescribed, choose: counts?.unchosen };
   return (
     <header className="stitch-b z-30 flex h-[52px] shrink-0 items-center gap-4 bg-card px-3 max-md:gap-2">
-      <Link to="/b/$brand/$step" params={{ brand, step: "file" }} search={{ place: "everything" }} className="flex min-w-0 items-center gap-2" title={`${me.brandName}: the whole library`}>
+      <Link
+        to="/b/$brand/$step"
+        params={{ brand, step: "file" }}
+        search={{ place: "everything" }}
+        className="flex min-w-0 items-center gap-2"
+        title={`${me.brandName}: the whole library`}
+      >
         <Mark />
         <span className="truncate font-display text-base font-semibold">{me.brandName}</span>
       </Link>
@@ -41,10 +54,17 @@ export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => voi
         <Menu
           align="start"
           trigger={<IconButton label="Switch the brand" className="size-7" icon={<ChevronDown size={16} />} />}
-          items={me.brands.map((b) => ({ label: b.name, checked: b.code === me.brand, onSelect: () => (window.location.href = `/b/${b.code}`) }))}
+          items={me.brands.map((b) => ({
+            label: b.name,
+            checked: b.code === me.brand,
+            onSelect: () => (window.location.href = `/b/${b.code}`),
+          }))}
         />
       )}
-      <nav aria-label="Steps of the work" className="steps mx-auto flex items-center max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:z-30 max-md:h-[52px] max-md:justify-around max-md:overflow-x-auto max-md:border-t max-md:border-line max-md:bg-card max-md:px-1">
+      <nav
+        aria-label="Steps of the work"
+        className="steps mx-auto flex items-center max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:z-30 max-md:h-[52px] max-md:justify-around max-md:overflow-x-auto max-md:border-t max-md:border-line max-md:bg-card max-md:px-1"
+      >
         {stepsFor(me).map((s, i) => (
           <span key={s} className="flex items-center">
             {i > 0 && <span aria-hidden="true" className="stitch-b mx-0.5 h-1 w-5 max-lg:w-2" />}
@@ -78,20 +98,23 @@ export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => voi
 
 function SearchBox() {
   const { place, change } = usePlace();
-  const [words, setWords] = useState(place.words ?? "");
+  const filter = place.filter;
+  const shown = wordsOf(filter) ?? "";
+  const [words, setWords] = useState(shown);
   const field = useRef<HTMLInputElement>(null);
   const typed = useRef(false);
   useEffect(() => {
-    if (!typed.current) setWords(place.words ?? "");
-  }, [place.words]);
+    if (!typed.current) setWords(shown);
+  }, [shown]);
   useEffect(() => {
     if (!typed.current) return;
     const timer = setTimeout(() => {
       typed.current = false;
-      change({ words: words.trim() || undefined });
+      const searched = words.trim();
+      change({ filter: withCondition(filter, "words", searched ? { names: [searched] } : undefined) });
     }, 250);
     return () => clearTimeout(timer);
-  }, [words, change]);
+  }, [words, change, filter]);
   useKeys("Everywhere", [{ press: "/", does: "search", run: () => field.current?.focus() }]);
   return (
     <input

@@ -1,5 +1,5 @@
 import { useNavigate } from "@tanstack/react-router";
-import { ask, client, type Me } from "~/api/client";
+import { type Me } from "~/api/client";
 import { queries } from "~/api/queries";
 import { Menu } from "~/kit/Menu";
 import { useSettings, type Backdrop, type Theme } from "~/kit/settings";
@@ -12,7 +12,7 @@ export function PersonMenu({ me }: { me: Me }) {
   const { theme, backdrop, set } = useSettings();
   const navigate = useNavigate();
   const signOut = async () => {
-    await ask(client.DELETE("/api/session"));
+    await signOut();
     queries.clear();
     void navigate({ to: "/sign-in" });
   };
@@ -23,17 +23,32 @@ export function PersonMenu({ me }: { me: Me }) {
   return (
     <Menu
       trigger={
-        <button type="button" aria-label={`${initials}: ${me.name}, ${me.role}`} className="grid size-8 shrink-0 place-items-center rounded-full bg-ink text-dense font-semibold text-paper">
+        <button
+          type="button"
+          aria-label={`${initials}: ${me.name}, ${me.role}`}
+          className="grid size-8 shrink-0 place-items-center rounded-full bg-ink text-dense font-semibold text-paper"
+        >
           {initials}
         </button>
       }
       items={[
         { label: `${me.name}, ${me.role}`, onSelect: () => undefined },
         null,
-        ...(me.role === "steward" ? [{ label: "People and what they may do", onSelect: () => void navigate({ to: "/b/$brand/people", params: { brand: me.brand } }) }] : []),
+        ...(me.role === "steward"
+          ? [
+              {
+                label: "People and what they may do",
+                onSelect: () => void navigate({ to: "/b/$brand/people", params: { brand: me.brand } }),
+              },
+            ]
+          : []),
         { label: "Trail", onSelect: () => void navigate({ to: "/b/$brand/trail", params: { brand: me.brand } }) },
-        ...(me.role === "steward" || me.role === "coordinator" ? [{ label: "What may come in", onSelect: () => void navigate({ to: "/b/$brand/arrivals", params: { brand: me.brand } }) }] : []),
-        ...(me.can.includes("galleries") ? [{ label: "Client galleries", onSelect: () => void navigate({ to: "/b/$brand/galleries", params: { brand: me.brand } }) }] : []),
+        ...(me.role === "steward" || me.role === "coordinator"
+          ? [{ label: "What may come in", onSelect: () => void navigate({ to: "/b/$brand/arrivals", params: { brand: me.brand } }) }]
+          : []),
+        ...(me.can.includes("galleries")
+          ? [{ label: "Client galleries", onSelect: () => void navigate({ to: "/b/$brand/galleries", params: { brand: me.brand } }) }]
+          : []),
         null,
         ...themes.map((t) => ({ label: `Theme: ${t}`, checked: theme === t, onSelect: () => set({ theme: t }) })),
         null,
@@ -44,4 +59,3 @@ export function PersonMenu({ me }: { me: Me }) {
     />
   );
 }
-

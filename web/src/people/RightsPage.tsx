@@ -1,13 +1,14 @@
 import { Eye, Plus, X } from "lucide-react";
 import { useState } from "react";
-import { act, ask, client, messageOf, type Me, type Schema } from "~/api/client";
-import { queries, useAlbums, useFolders, useRights, useSees } from "~/api/queries";
+import { messageOf, type Me, type Schema } from "~/api/client";
+import { useAlbums, useFolders, useRights, useSees } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { Choice, TextField } from "~/kit/Field";
 import { warn } from "~/kit/notes";
 import { items, plural } from "~/kit/words";
 import { pathOf } from "~/sheet/Heading";
+import { giveGrant, newBrand, setRole, takeGrant } from "./acts";
 
 type Member = Schema["Member"];
 type Grant = Schema["Grant"];
@@ -34,9 +35,9 @@ export function RightsPage({ me }: { me: Me }) {
   const [giving, setGiving] = useState<{ person?: Member; role?: Role }>();
   const [seeing, setSeeing] = useState<Member>();
   const [making, setMaking] = useState(false);
-  const setRole = async (m: Member, role: Role) => {
+  const become = async (m: Member, role: Role) => {
     try {
-      queries.setQueryData(["rights"], await ask(client.PUT("/api/brands/{brand}/people/{id}/role", { params: { path: { brand, id: m.id } }, body: { role } })));
+      await setRole(brand, m.id, role);
     } catch (error) {
       warn(messageOf(error));
     }
@@ -48,7 +49,9 @@ export function RightsPage({ me }: { me: Me }) {
         <Button onClick={() => setMaking(true)}>Make another brand</Button>
       </div>
       <div className="mx-auto max-w-4xl space-y-8 p-4">
-        <p className="text-ink-soft">This rules what people do who sign in to {me.brandName}. What the public can reach without signing in stands below.</p>
+        <p className="text-ink-soft">
+          This rules what people do who sign in to {me.brandName}. What the public can reach without signing in stands below.
+        </p>
         <section aria-label="People">
           <ul className="divide-y divide-line">
             {rights?.people.map((m) => (
@@ -58,7 +61,12 @@ export function RightsPage({ me }: { me: Me }) {
                   <p className="text-dense text-ink-soft">{m.email}</p>
                 </div>
                 <div>
-                  <select aria-label={`What ${m.name} is`} className="w-full rounded-patch border border-line-strong bg-card px-2 py-1.5" value={m.role} onChange={(e) => void setRole(m, e.target.value as Role)}>
+                  <select
+                    aria-label={`What ${m.name} is`}
+                    className="w-full rounded-patch border border-line-strong bg-card px-2 py-1.5"
+                    value={m.role}
+                    onChange={(e) => void become(m, e.target.value as Role)}
+                  >
                     {roles.map((r) => (
                       <option key={r.value} value={r.value}>
                         {r.label}
@@ -110,7 +118,8 @@ export function RightsPage({ me }: { me: Me }) {
                     {p.title}
                   </a>
                   <span className="text-ink-soft">
-                    a client gallery with {items(p.items)}, for {p.hasPassword ? "everybody who has the link and the password" : "everybody who has the link"}
+                    a client gallery with {items(p.items)}, for{" "}
+                    {p.hasPassword ? "everybody who has the link and the password" : "everybody who has the link"}
                   </span>
                 </li>
               ))}
@@ -128,7 +137,12 @@ export function RightsPage({ me }: { me: Me }) {
 function Grants({ brand, grants }: { brand: string; grants: Grant[] }) {
   const folders = useFolders(brand).data;
   const albums = useAlbums(brand).data;
-  const name = (g: Grant) => (g.folder ? pathOf(folders, g.folder).map((f) => f.name).join(" / ") : `album ${albums?.find((a) => a.id === g.album)?.name ?? ""}`);
+  const name = (g: Grant) =>
+    g.folder
+      ? pathOf(folders, g.folder)
+          .map((f) => f.name)
+          .join(" / ")
+      : `album ${albums?.find((a) => a.id === g.album)?.name ?? ""}`;
   return (
     <ul className="space-y-0.5">
       {grants.map((g) => (
@@ -136,7 +150,12 @@ function Grants({ brand, grants }: { brand: string; grants: Grant[] }) {
           <span className="min-w-0 truncate">
             <span className="rounded-full bg-sunk px-2 py-0.5 text-small">{g.level}</span> {name(g)}
           </span>
-          <IconButton label={`Take away: ${g.level} in ${name(g)}`} className="size-6" icon={<X size={14} />} onClick={() => void act(brand, client.DELETE("/api/brands/{brand}/grants/{id}", { params: { path: { brand, id: g.id } } }))} />
+          <IconButton
+            label={`Take away: ${g.level} in ${name(g)}`}
+            className="size-6"
+            icon={<X size={14} />}
+            onClick={() => void takeGrant(brand, g.id)}
+          />
         </li>
       ))}
     </ul>
@@ -150,16 +169,25 @@ function GrantDialog({ brand, person, role, onClose }: { brand: string; person?:
   const [level, setLevel] = useState<Level>("look");
   const options = [
     { value: "", label: "Choose one" },
-    ...folders.map((f) => ({ value: `folder ${f.id}`, label: pathOf(folders, f.id).map((p) => p.name).join(" / ") })),
+    ...folders.map((f) => ({
+      value: `folder ${f.id}`,
+      label: pathOf(folders, f.id)
+        .map((p) => p.name)
+        .join(" / "),
+    })),
     ...albums.map((a) => ({ value: `album ${a.id}`, label: `Album: ${a.name}` })),
   ];
   const [kind, id] = what.split(" ");
   const give = async () => {
     onClose();
-    await act(brand, client.POST("/api/brands/{brand}/grants", { params: { path: { brand } }, body: { person: person?.id, role, level, [kind === "album" ? "album" : "folder"]: Number(id) } }));
+    await giveGrant(brand, { person: person?.id, role, level, [kind === "album" ? "album" : "folder"]: Number(id) });
   };
   return (
-    <Dialog title={`A grant for ${person?.name ?? `every ${role}`}`} about="A folder is granted with everything below it. An album can only be looked at." onClose={onClose}>
+    <Dialog
+      title={`A grant for ${person?.name ?? `every ${role}`}`}
+      about="A folder is granted with everything below it. An album can only be looked at."
+      onClose={onClose}
+    >
       <div className="space-y-3">
         <Choice label="Folder or album" value={what} options={options} onChange={setWhat} />
         {kind !== "album" && <Choice label="What they may do there" value={level} options={levels} onChange={setLevel} />}
@@ -181,13 +209,18 @@ function SeesDialog({ brand, member, onClose }: { brand: string; member: Member;
       ) : (
         <div className="space-y-3" data-sees={sees.items}>
           <p>
-            {member.name} sees {items(sees.items)}, {plural(sees.folders.length, "folder")} of {all.length} and {plural(sees.albums.length, "album")}.
+            {member.name} sees {items(sees.items)}, {plural(sees.folders.length, "folder")} of {all.length} and{" "}
+            {plural(sees.albums.length, "album")}.
           </p>
           <p className="text-ink-soft">May somewhere: {sees.can.map((c) => c.replace("_", " ")).join(", ")}.</p>
           <ul className="max-h-72 overflow-y-auto" tabIndex={0} aria-label="Folders that they see">
             {sees.folders.map((f) => (
               <li key={f.id} className="flex gap-2 border-b border-line py-1">
-                <span className="min-w-0 flex-1 truncate">{pathOf(all, f.id).map((p) => p.name).join(" / ")}</span>
+                <span className="min-w-0 flex-1 truncate">
+                  {pathOf(all, f.id)
+                    .map((p) => p.name)
+                    .join(" / ")}
+                </span>
                 <span className="text-ink-soft">
                   {f.may?.length === 0 ? "only on the way" : items(f.own)}
                   {f.may?.includes("file") ? ", files there" : ""}
@@ -206,14 +239,18 @@ function BrandDialog({ brand, onClose }: { brand: string; onClose: () => void })
   const [problem, setProblem] = useState<string>();
   const make = async () => {
     try {
-      const made = await ask(client.POST("/api/brands/{brand}/brands", { params: { path: { brand } }, body: { name } }));
+      const made = await newBrand(brand, name);
       window.location.href = `/b/${made.code}`;
     } catch (error) {
       setProblem(messageOf(error));
     }
   };
   return (
-    <Dialog title="Make another brand" about="With a library of its own. Nothing of one brand can be reached from another. You are its first steward." onClose={onClose}>
+    <Dialog
+      title="Make another brand"
+      about="With a library of its own. Nothing of one brand can be reached from another. You are its first steward."
+      onClose={onClose}
+    >
       <form
         className="space-y-3"
         onSubmit={(e) => {
@@ -221,7 +258,15 @@ function BrandDialog({ brand, onClose }: { brand: string; onClose: () => void })
           void make();
         }}
       >
-        <TextField label="Name" autoFocus value={name} problem={problem} maxLength={100} onChange={(e) => setName(e.target.value)} autoComplete="off" />
+        <TextField
+          label="Name"
+          autoFocus
+          value={name}
+          problem={problem}
+          maxLength={100}
+          onChange={(e) => setName(e.target.value)}
+          autoComplete="off"
+        />
         <Button type="submit" tone="main" disabled={!name.trim()}>
           Make the brand
         </Button>

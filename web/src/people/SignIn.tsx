@@ -1,8 +1,9 @@
 import { useState, type FormEvent } from "react";
-import { ask, client, messageOf, type Me } from "~/api/client";
+import { messageOf, type Me } from "~/api/client";
 import { Button } from "~/kit/Button";
 import { TextField } from "~/kit/Field";
 import { Mark } from "~/kit/Mark";
+import { signIn } from "./acts";
 
 /** SignIn asks who one is. */
 export function SignIn({ onIn, again }: { onIn: (me: Me) => void; again?: boolean }) {
@@ -13,7 +14,7 @@ export function SignIn({ onIn, again }: { onIn: (me: Me) => void; again?: boolea
     const form = new FormData(event.currentTarget);
     setBusy(true);
     try {
-      onIn(await ask(client.POST("/api/session", { body: { email: String(form.get("email")).trim(), password: String(form.get("password")) } })));
+      onIn(await signIn(String(form.get("email")).trim(), String(form.get("password"))));
     } catch (error) {
       setProblem(messageOf(error));
     } finally {
@@ -27,7 +28,11 @@ export function SignIn({ onIn, again }: { onIn: (me: Me) => void; again?: boolea
           <Mark size={44} />
           <h1 className="text-3xl">Bright Satchel</h1>
         </div>
-        <p className="stitch-b mb-5 pb-4 text-ink-soft">{again ? "You were signed out. Sign in again; what is on its way goes on." : "Your brand's pictures, carried to where they are needed."}</p>
+        <p className="stitch-b mb-5 pb-4 text-ink-soft">
+          {again
+            ? "You were signed out. Sign in again; what is on its way goes on."
+            : "Your brand's pictures, carried to where they are needed."}
+        </p>
         <div className="space-y-3">
           <TextField label="Address" name="email" type="email" autoComplete="username" required autoFocus />
           <TextField label="Password" name="password" type="password" autoComplete="current-password" required problem={problem} />

@@ -1,7 +1,7 @@
 import { combine } from "@atlaskit/pragmatic-drag-and-drop/combine";
 import { ChevronDown, ChevronUp, Undo2, X } from "lucide-react";
 import { useCallback, useEffect, useRef, useState, type ReactNode } from "react";
-import { act, client, mediaAddress, type AssetRow, type Me, type Selection } from "~/api/client";
+import { mediaAddress, type AssetRow, type Me, type Selection } from "~/api/client";
 import { useSatchel, useSize } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
 import { useKeys } from "~/kit/keys";
@@ -9,21 +9,31 @@ import { Mark } from "~/kit/Mark";
 import { bytes, tint } from "~/kit/words";
 import { dragItems, reorderTarget, useDropTarget } from "~/sheet/drag";
 import { asSelection, selectNothing, useChosen, useCount } from "~/sheet/selection";
+import { carry, orderSatchel, putDown } from "./acts";
 
 /** Strap is the bottom edge: the satchel on the left, work in progress in the middle, the selection on the right. */
-export function Strap({ brand, me, progress, undo }: { brand: string; me: Me; progress: ReactNode; undo: { id: number | undefined; said: string | undefined; run: () => void } }) {
+export function Strap({
+  brand,
+  me,
+  progress,
+  undo,
+}: {
+  brand: string;
+  me: Me;
+  progress: ReactNode;
+  undo: { id: number | undefined; said: string | undefined; run: () => void };
+}) {
   const may = me.can.includes("carry");
   const carried = useSatchel(brand, may).data ?? [];
   const [open, setOpen] = useState(false);
   const count = useCount();
   const mode = useChosen((s) => s.mode);
   const size = useSelectionSize(brand);
-  const at = { params: { path: { brand } } };
-  const carry = (ids?: number[]) => void act(brand, client.POST("/api/brands/{brand}/satchel", { ...at, body: ids ? { ids } : asSelection() }));
-  const putDown = (ids: number[]) => void act(brand, client.POST("/api/brands/{brand}/satchel/take-out", { ...at, body: { ids } }));
-  const order = useCallback((ids: number[], before: number | undefined) => void act(brand, client.POST("/api/brands/{brand}/satchel/order", { params: { path: { brand } }, body: { ids, before } })), [brand]);
-  const { ref, over, carrying } = useDropTarget<HTMLDivElement>(may ? (ids, from) => from === "sheet" && carry(ids) : undefined);
-  useKeys("The satchel", may ? [{ press: "s", does: "put the selection in the satchel", run: () => count > 0 && carry() }] : []);
+  const take = (ids?: number[]) => void carry(brand, ids ? { ids } : asSelection());
+  const lay = (ids: number[]) => void putDown(brand, ids);
+  const order = useCallback((ids: number[], before: number | undefined) => void orderSatchel(brand, ids, before), [brand]);
+  const { ref, over, carrying } = useDropTarget<HTMLDivElement>(may ? (ids, from) => from === "sheet" && take(ids) : undefined);
+  useKeys("The satchel", may ? [{ press: "s", does: "put the selection in the satchel", run: () => count > 0 && take() }] : []);
   return (
     <footer className="relative z-20 bg-card">
       {open && (
@@ -31,7 +41,7 @@ export function Strap({ brand, me, progress, undo }: { brand: string; me: Me; pr
           <div className="mb-2 flex items-center gap-2">
             <h2 className="flex-1 text-lg">In the satchel</h2>
             {carried.length > 0 && (
-              <Button tone="quiet" onClick={() => putDown(carried.map((r) => r.id))}>
+              <Button tone="quiet" onClick={() => lay(carried.map((r) => r.id))}>
                 Empty it
               </Button>
             )}
@@ -41,7 +51,7 @@ export function Strap({ brand, me, progress, undo }: { brand: string; me: Me; pr
           ) : (
             <ol className="flex gap-2 overflow-x-auto pb-1" aria-label="In the satchel">
               {carried.map((row, i) => (
-                <Carried key={row.id} brand={brand} row={row} next={carried[i + 1]?.id} onOrder={order} onPutDown={() => putDown([row.id])} />
+                <Carried key={row.id} brand={brand} row={row} next={carried[i + 1]?.id} onOrder={order} onPutDown={() => lay([row.id])} />
               ))}
             </ol>
           )}
@@ -49,7 +59,13 @@ export function Strap({ brand, me, progress, undo }: { brand: string; me: Me; pr
       )}
       <div ref={ref} className={`stitch-t flex h-11 items-center gap-3 px-3 pt-1 ${over ? "drop-here" : ""}`} data-strap>
         {may && (
-          <button type="button" aria-expanded={open} data-satchel={carried.length} className="flex items-center gap-2 rounded-patch px-1.5 py-1 hover:bg-sunk" onClick={() => setOpen(!open)}>
+          <button
+            type="button"
+            aria-expanded={open}
+            data-satchel={carried.length}
+            className="flex items-center gap-2 rounded-patch px-1.5 py-1 hover:bg-sunk"
+            onClick={() => setOpen(!open)}
+          >
             <Mark size={24} />
             <span className="flex gap-0.5 max-md:hidden" aria-hidden="true">
               {carried.slice(0, 5).map((r) => (
@@ -65,7 +81,7 @@ export function Strap({ brand, me, progress, undo }: { brand: string; me: Me; pr
         {count > 0 && (
           <div className="flex items-center gap-2">
             {may && (
-              <Button tone="strap" className="max-md:hidden" onClick={() => carry()}>
+              <Button tone="strap" className="max-md:hidden" onClick={() => take()}>
                 Put {count} in the satchel
               </Button>
             )}
@@ -97,20 +113,52 @@ function useSelectionSize(brand: string) {
   return settled?.of === selected ? size?.bytes : undefined;
 }
 
-function Carried({ brand, row, next, onOrder, onPutDown }: { brand: string; row: AssetRow; next: number | undefined; onOrder: (ids: number[], before: number | undefined) => void; onPutDown: () => void }) {
+function Carried({
+  brand,
+  row,
+  next,
+  onOrder,
+  onPutDown,
+}: {
+  brand: string;
+  row: AssetRow;
+  next: number | undefined;
+  onOrder: (ids: number[], before: number | undefined) => void;
+  onPutDown: () => void;
+}) {
   const ref = useRef<HTMLLIElement>(null);
   const [side, setSide] = useState<"before" | "after">();
   useEffect(() => {
     const element = ref.current!;
     return combine(
-      dragItems(element, "satchel", () => [row.id], () => row.title || row.fileName),
+      dragItems(
+        element,
+        "satchel",
+        () => [row.id],
+        () => row.title || row.fileName,
+      ),
       reorderTarget(element, setSide, (ids, at) => onOrder(ids, at === "before" ? row.id : next)),
     );
   }, [row, next, onOrder]);
   return (
-    <li ref={ref} className={`group relative h-20 shrink-0 ${side === "before" ? "border-l-4 border-saffron" : side === "after" ? "border-r-4 border-saffron" : ""}`} title={`${row.title || row.fileName}, ${row.kind}`}>
-      <img src={mediaAddress(brand, row, "small")} alt={row.title || row.fileName} draggable={false} className="h-full rounded-[3px]" style={{ backgroundColor: tint(row.tint) }} />
-      <button type="button" aria-label={`Take ${row.title || row.fileName} out of the satchel`} className="absolute top-1 right-1 grid size-6 place-items-center rounded-full bg-card opacity-0 group-hover:opacity-100 focus:opacity-100" onClick={onPutDown}>
+    <li
+      ref={ref}
+      className={`group relative h-20 shrink-0 ${side === "before" ? "border-l-4 border-saffron" : side === "after" ? "border-r-4 border-saffron" : ""}`}
+      title={`${row.title || row.fileName}, ${row.kind}`}
+    >
+      <img
+        src={mediaAddress(brand, row, "small")}
+        alt={row.title || row.fileName}
+        draggable={false}
+        className="h-full rounded-[3px]"
+        style={{ backgroundColor: tint(row.tint) }}
+      />
+      <button
+        type="button"
+        aria-label={`Take ${row.title || row.fileName} out of the satchel`}
+        className="absolute top-1 right-1 grid size-6 place-items-center rounded-full bg-card opacity-0 group-hover:opacity-100 focus:opacity-100"
+        onClick={onPutDown}
+      >
         <X size={14} />
       </button>
     </li>

@@ -1,17 +1,20 @@
 import { PackageOpen } from "lucide-react";
 import { useEffect, useState } from "react";
-import { ask, client, messageOf, type Schema } from "~/api/client";
-import { queries, useDownloads, useOutputSizes, useSatchel } from "~/api/queries";
+import { messageOf, type Schema } from "~/api/client";
+import { useDownloads, useOutputSizes, useSatchel } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Switch, TextField } from "~/kit/Field";
 import { tell, warn } from "~/kit/notes";
 import { bytes, items, plural, when } from "~/kit/words";
 import { inOrder, useChosen } from "~/sheet/selection";
+import { download, makeAgain, previewDownload } from "./acts";
 
 /** describeSize says what an output size makes. */
 export function describeSize(s: Schema["OutputSize"]) {
   const box = s.fit === "fill" ? `${s.width} × ${s.height}, cut to fill` : `up to ${Math.max(s.width, s.height)} pixels on the longer side`;
-  const keeps = { strip_private: "copyright kept, private data stripped", strip_all: "all metadata stripped", keep: "metadata kept" }[s.metadata];
+  const keeps = { strip_private: "copyright kept, private data stripped", strip_all: "all metadata stripped", keep: "metadata kept" }[
+    s.metadata
+  ];
   return `${box}, ${s.format.toUpperCase()}, quality ${s.quality}, ${keeps}, never enlarged`;
 }
 
@@ -27,12 +30,12 @@ export function DownloadForm({ brand }: { brand: string }) {
   const source = what ?? (satchel.length > 0 ? "satchel" : "selection");
   const ids = source === "satchel" ? satchel.map((r) => r.id) : inOrder();
   const size = sizes.find((s) => s.id === sizeId) ?? sizes[0];
-  const request = size && ids.length > 0 ? { selection: { ids }, outputSize: size.id, pattern: pattern ?? size.pattern, keepFolders } : undefined;
+  const request =
+    size && ids.length > 0 ? { selection: { ids }, outputSize: size.id, pattern: pattern ?? size.pattern, keepFolders } : undefined;
   const { preview, problem } = usePreview(brand, request, selected);
   const take = async () => {
     try {
-      await ask(client.POST("/api/brands/{brand}/downloads", { params: { path: { brand } }, body: request! }));
-      await queries.invalidateQueries({ queryKey: ["downloads"] });
+      await download(brand, request!);
       tell(`Making ${plural(ids.length, "file")}. The ZIP will stand below.`);
     } catch (error) {
       warn(messageOf(error));
@@ -43,16 +46,21 @@ export function DownloadForm({ brand }: { brand: string }) {
       <h2 className="mb-2 text-lg">Take along as a ZIP</h2>
       <div className="mb-3 flex gap-4" role="radiogroup" aria-label="Which items">
         <label className="flex items-center gap-1.5">
-          <input type="radio" name="what" className="accent-sea" checked={source === "satchel"} onChange={() => setWhat("satchel")} /> the satchel ({satchel.length})
+          <input type="radio" name="what" className="accent-sea" checked={source === "satchel"} onChange={() => setWhat("satchel")} /> the
+          satchel ({satchel.length})
         </label>
         <label className="flex items-center gap-1.5">
-          <input type="radio" name="what" className="accent-sea" checked={source === "selection"} onChange={() => setWhat("selection")} /> the selection ({selected.size})
+          <input type="radio" name="what" className="accent-sea" checked={source === "selection"} onChange={() => setWhat("selection")} />{" "}
+          the selection ({selected.size})
         </label>
       </div>
       <fieldset className="space-y-1">
         <legend className="mb-1 text-dense font-medium text-ink-soft">Output size</legend>
         {sizes.map((s) => (
-          <label key={s.id} className={`flex gap-2 rounded-patch border p-2 ${s.id === size?.id ? "border-saffron bg-saffron-wash" : "border-line"}`}>
+          <label
+            key={s.id}
+            className={`flex gap-2 rounded-patch border p-2 ${s.id === size?.id ? "border-saffron bg-saffron-wash" : "border-line"}`}
+          >
             <input
               type="radio"
               name="size"
@@ -72,7 +80,14 @@ export function DownloadForm({ brand }: { brand: string }) {
       </fieldset>
       {size && (
         <div className="mt-3 space-y-2">
-          <TextField label="Names" value={pattern ?? size.pattern} problem={problem} hint="{name} {title} {n} {date} {size} {width} {height}" onChange={(e) => setPattern(e.target.value)} autoComplete="off" />
+          <TextField
+            label="Names"
+            value={pattern ?? size.pattern}
+            problem={problem}
+            hint="{name} {title} {n} {date} {size} {width} {height}"
+            onChange={(e) => setPattern(e.target.value)}
+            autoComplete="off"
+          />
           <Switch label="Keep the folders" checked={keepFolders} onChange={setKeepFolders} />
         </div>
       )}
@@ -81,7 +96,9 @@ export function DownloadForm({ brand }: { brand: string }) {
           {preview.map((f) => (
             <li key={f.name} className="flex gap-2">
               <span className="min-w-0 flex-1 truncate">{f.name}</span>
-              <span className={f.state === "failed" ? "text-tomato" : "text-ink-soft"}>{f.state === "failed" ? f.why : `${f.width} × ${f.height}`}</span>
+              <span className={f.state === "failed" ? "text-tomato" : "text-ink-soft"}>
+                {f.state === "failed" ? f.why : `${f.width} × ${f.height}`}
+              </span>
             </li>
           ))}
         </ul>
@@ -107,7 +124,7 @@ function usePreview(brand: string, request: Request | undefined, again: unknown)
         setAnswer({});
         return;
       }
-      ask(client.POST("/api/brands/{brand}/downloads/preview", { params: { path: { brand } }, body: JSON.parse(text) as Request })).then(
+      previewDownload(brand, JSON.parse(text) as Request).then(
         (preview) => !stale && setAnswer({ preview }),
         (error) => !stale && setAnswer({ problem: messageOf(error) }),
       );
@@ -124,7 +141,7 @@ function Downloads({ brand }: { brand: string }) {
   const downloads = useDownloads(brand).data;
   const again = async (id: number) => {
     try {
-      await ask(client.POST("/api/brands/{brand}/downloads/{id}/retry", { params: { path: { brand, id } } }));
+      await makeAgain(brand, id);
     } catch (error) {
       warn(messageOf(error));
     }
@@ -136,11 +153,17 @@ function Downloads({ brand }: { brand: string }) {
         <li key={d.id} data-download={d.state}>
           <div className="flex items-center gap-2">
             <span className="min-w-0 flex-1">
-              {d.state === "making" ? `Making ${d.made} of ${d.total}` : `${plural(d.made, "file")} at ${d.outputSize}${d.bytes ? `, ${bytes(d.bytes)}` : ""}`}
+              {d.state === "making"
+                ? `Making ${d.made} of ${d.total}`
+                : `${plural(d.made, "file")} at ${d.outputSize}${d.bytes ? `, ${bytes(d.bytes)}` : ""}`}
               <span className="block text-small text-ink-soft">{when(d.started)}</span>
             </span>
             {d.state === "ready" && (
-              <a href={`/downloads/${brand}/${d.code}`} download className="rounded-patch bg-sea px-3 py-1 font-medium text-on-sea hover:bg-sea-deep">
+              <a
+                href={`/downloads/${brand}/${d.code}`}
+                download
+                className="rounded-patch bg-sea px-3 py-1 font-medium text-on-sea hover:bg-sea-deep"
+              >
                 Save the ZIP
               </a>
             )}

@@ -1,12 +1,13 @@
 import { Copy, ExternalLink } from "lucide-react";
 import { useEffect, useState } from "react";
-import { act, client, mediaAddress, type Schema } from "~/api/client";
+import { mediaAddress, type Schema } from "~/api/client";
 import { useGalleries, useOutputSizes } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Choice, Switch, TextArea, TextField } from "~/kit/Field";
 import { tell } from "~/kit/notes";
 import { items } from "~/kit/words";
 import { audience, CoverDialog, NewGalleryDialog, OpenGalleryDialog } from "./GalleryDialogs";
+import { changeGallery } from "./acts";
 
 type Gallery = Schema["Gallery"];
 type Change = Schema["GalleryChange"];
@@ -24,7 +25,9 @@ export function GalleriesPage({ brand }: { brand: string }) {
         </Button>
       </div>
       <div className="mx-auto max-w-4xl space-y-4 p-4">
-        {galleries?.length === 0 && <p className="text-ink-soft">A gallery shows an album to a client, under a link. It stays invisible until you open it.</p>}
+        {galleries?.length === 0 && (
+          <p className="text-ink-soft">A gallery shows an album to a client, under a link. It stays invisible until you open it.</p>
+        )}
         {galleries?.map((g) => (
           <GalleryCard key={g.id} brand={brand} gallery={g} />
         ))}
@@ -38,11 +41,16 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
   const sizes = useOutputSizes(brand).data ?? [];
   const [asked, setAsked] = useState<"open" | "cover">();
   const address = `${window.location.origin}/g/${g.code}`;
-  const change = (body: Change) => act(brand, client.PATCH("/api/brands/{brand}/galleries/{id}", { params: { path: { brand, id: g.id } }, body }));
+  const change = (body: Change) => changeGallery(brand, g.id, body);
   return (
     <article id={`gallery-${g.id}`} data-gallery={g.title} className="overflow-hidden rounded-xl border border-line bg-card">
       <div className="flex flex-wrap gap-4 p-4">
-        <button type="button" className="h-36 w-52 overflow-hidden rounded-lg bg-sunk text-ink-soft" onClick={() => setAsked("cover")} aria-label={`Choose the cover of ${g.title}`}>
+        <button
+          type="button"
+          className="h-36 w-52 overflow-hidden rounded-lg bg-sunk text-ink-soft"
+          onClick={() => setAsked("cover")}
+          aria-label={`Choose the cover of ${g.title}`}
+        >
           {g.cover ? <img src={mediaAddress(brand, g.cover, "medium")} alt="" className="size-full object-cover" /> : "No pictures yet"}
         </button>
         <div className="min-w-64 flex-1 space-y-2">
@@ -83,9 +91,19 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
         <Password has={g.hasPassword} onSave={(password) => change({ password })} />
         <Saved label="Message to guests" long value={g.message} onSave={(message) => change({ message })} />
         <div className="space-y-3">
-          <Choice label="Size that guests may take" value={g.outputSize ?? 0} options={sizes.map((s) => ({ value: s.id, label: s.name }))} onChange={(outputSize) => void change({ outputSize })} />
+          <Choice
+            label="Size that guests may take"
+            value={g.outputSize ?? 0}
+            options={sizes.map((s) => ({ value: s.id, label: s.name }))}
+            onChange={(outputSize) => void change({ outputSize })}
+          />
           <Switch label="Guests may take pictures along" checked={g.downloads} onChange={(downloads) => void change({ downloads })} />
-          <TextField type="date" label="Last day (not needed)" value={g.ends ?? ""} onChange={(e) => void change({ ends: e.target.value })} />
+          <TextField
+            type="date"
+            label="Last day (not needed)"
+            value={g.ends ?? ""}
+            onChange={(e) => void change({ ends: e.target.value })}
+          />
         </div>
       </div>
       {asked === "open" && (
@@ -117,7 +135,12 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
 function Saved({ label, value, long, onSave }: { label: string; value: string; long?: boolean; onSave: (text: string) => void }) {
   const [draft, setDraft] = useState(value);
   useEffect(() => setDraft(value), [value]);
-  const props = { label, value: draft, onChange: (e: { target: { value: string } }) => setDraft(e.target.value), onBlur: () => draft !== value && onSave(draft) };
+  const props = {
+    label,
+    value: draft,
+    onChange: (e: { target: { value: string } }) => setDraft(e.target.value),
+    onBlur: () => draft !== value && onSave(draft),
+  };
   return long ? <TextArea rows={4} {...props} /> : <TextField {...props} />;
 }
 
@@ -126,7 +149,13 @@ function Password({ has, onSave }: { has: boolean; onSave: (password: string) =>
   const save = () => void onSave(draft).then((done) => done && setDraft(""));
   return (
     <div className="flex items-end gap-2">
-      <TextField className="flex-1" label={has ? "New password (there is one)" : "Password (there is none)"} value={draft} onChange={(e) => setDraft(e.target.value)} autoComplete="off" />
+      <TextField
+        className="flex-1"
+        label={has ? "New password (there is one)" : "Password (there is none)"}
+        value={draft}
+        onChange={(e) => setDraft(e.target.value)}
+        autoComplete="off"
+      />
       <Button disabled={draft === ""} onClick={save}>
         Set
       </Button>

@@ -1,6 +1,6 @@
 import { useNavigate } from "@tanstack/react-router";
 import { useState, type FormEvent } from "react";
-import { ask, client, messageOf, ProblemError, type Schema } from "~/api/client";
+import { messageOf, ProblemError, type Schema } from "~/api/client";
 import { useAlbums } from "~/api/queries";
 import { useSheet } from "~/api/sheets";
 import { Button } from "~/kit/Button";
@@ -10,6 +10,7 @@ import { tell } from "~/kit/notes";
 import { rows, useRow } from "~/api/rows";
 import { mediaAddress } from "~/api/client";
 import { items } from "~/kit/words";
+import { newGallery } from "./acts";
 
 type Gallery = Schema["Gallery"];
 
@@ -30,7 +31,7 @@ export function NewGalleryDialog({ brand, album, onClose }: { brand: string; alb
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     try {
-      const done = await ask(client.POST("/api/brands/{brand}/galleries", { params: { path: { brand } }, body: { title, album: chosen, password: password || undefined } }));
+      const done = await newGallery(brand, { title, album: chosen, password: password || undefined });
       tell(done.said);
       onClose();
       void navigate({ to: "/b/$brand/galleries", params: { brand }, hash: `gallery-${done.id}` });
@@ -47,9 +48,29 @@ export function NewGalleryDialog({ brand, album, onClose }: { brand: string; alb
   return (
     <Dialog title="New gallery" about="It stays invisible until you open it." onClose={onClose}>
       <form className="space-y-3" onSubmit={(e) => void submit(e)}>
-        <TextField label="Title" autoFocus required value={title} problem={problem?.field === "title" ? problem.text : undefined} onChange={(e) => setTitle(e.target.value)} autoComplete="off" />
-        <Choice label="Album that it shows" value={chosen} options={albums.map((a) => ({ value: a.id, label: `${a.name} (${a.items})` }))} onChange={setChosen} />
-        <TextField label="Password (not needed)" value={password} problem={problem?.field === "password" ? problem.text : undefined} hint="Tell it to the client another way than the link" onChange={(e) => setPassword(e.target.value)} autoComplete="off" />
+        <TextField
+          label="Title"
+          autoFocus
+          required
+          value={title}
+          problem={problem?.field === "title" ? problem.text : undefined}
+          onChange={(e) => setTitle(e.target.value)}
+          autoComplete="off"
+        />
+        <Choice
+          label="Album that it shows"
+          value={chosen}
+          options={albums.map((a) => ({ value: a.id, label: `${a.name} (${a.items})` }))}
+          onChange={setChosen}
+        />
+        <TextField
+          label="Password (not needed)"
+          value={password}
+          problem={problem?.field === "password" ? problem.text : undefined}
+          hint="Tell it to the client another way than the link"
+          onChange={(e) => setPassword(e.target.value)}
+          autoComplete="off"
+        />
         {problem && problem.field !== "title" && problem.field !== "password" && <p className="text-tomato">{problem.text}</p>}
         <Button type="submit" tone="main" disabled={!title.trim()}>
           Make the gallery
@@ -63,7 +84,11 @@ export function NewGalleryDialog({ brand, album, onClose }: { brand: string; alb
 export function OpenGalleryDialog({ gallery, onOpen, onClose }: { gallery: Gallery; onOpen: () => void; onClose: () => void }) {
   const who = gallery.hasPassword ? "Anyone who has the link and the password" : "Anyone who has the link";
   return (
-    <Dialog title={`Open “${gallery.title}”?`} about={`${who} will see ${items(gallery.items)}${gallery.downloads ? ", and may take them along at the size you chose" : ""}. Originals cannot be reached.`} onClose={onClose}>
+    <Dialog
+      title={`Open “${gallery.title}”?`}
+      about={`${who} will see ${items(gallery.items)}${gallery.downloads ? ", and may take them along at the size you chose" : ""}. Originals cannot be reached.`}
+      onClose={onClose}
+    >
       <Button tone="strap" onClick={onOpen}>
         Open the gallery
       </Button>
@@ -72,16 +97,29 @@ export function OpenGalleryDialog({ gallery, onOpen, onClose }: { gallery: Galle
 }
 
 /** CoverDialog chooses the cover among the pictures of the album. */
-export function CoverDialog({ brand, gallery, onChoose, onClose }: { brand: string; gallery: Gallery; onChoose: (id: number) => void; onClose: () => void }) {
+export function CoverDialog({
+  brand,
+  gallery,
+  onChoose,
+  onClose,
+}: {
+  brand: string;
+  gallery: Gallery;
+  onChoose: (id: number) => void;
+  onClose: () => void;
+}) {
   const sheet = useSheet(brand, { place: "album", id: gallery.album }).data;
   return (
     <Dialog title="Choose the cover" wide onClose={onClose}>
       <ul className="flex flex-wrap gap-2">
-        {sheet?.ids.filter((id) => id > 0).slice(0, 200).map((id) => (
-          <li key={id}>
-            <CoverChoice brand={brand} id={id} onChoose={onChoose} />
-          </li>
-        ))}
+        {sheet?.ids
+          .filter((id) => id > 0)
+          .slice(0, 200)
+          .map((id) => (
+            <li key={id}>
+              <CoverChoice brand={brand} id={id} onChoose={onChoose} />
+            </li>
+          ))}
       </ul>
     </Dialog>
   );
@@ -91,7 +129,12 @@ function CoverChoice({ brand, id, onChoose }: { brand: string; id: number; onCho
   const row = useRow(id);
   if (!row) rows.want([id]);
   return (
-    <button type="button" className="block h-24 overflow-hidden rounded-patch hover:outline-3 hover:outline-saffron" aria-label={`Make ${row?.title || row?.fileName} the cover`} onClick={() => onChoose(id)}>
+    <button
+      type="button"
+      className="block h-24 overflow-hidden rounded-patch hover:outline-3 hover:outline-saffron"
+      aria-label={`Make ${row?.title || row?.fileName} the cover`}
+      onClick={() => onChoose(id)}
+    >
       {row && <img src={mediaAddress(brand, row, "small")} alt="" className="h-full" />}
     </button>
   );

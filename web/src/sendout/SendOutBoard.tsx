@@ -31,11 +31,18 @@ function Galleries({ brand }: { brand: string }) {
           New gallery
         </Button>
       </header>
-      {galleries?.length === 0 && <p className="text-ink-soft">A gallery shows an album to a client, under a link. It stays invisible until you open it.</p>}
+      {galleries?.length === 0 && (
+        <p className="text-ink-soft">A gallery shows an album to a client, under a link. It stays invisible until you open it.</p>
+      )}
       <ul>
         {galleries?.map((g) => (
           <li key={g.id}>
-            <Link to="/b/$brand/galleries" params={{ brand }} hash={`gallery-${g.id}`} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
+            <Link
+              to="/b/$brand/galleries"
+              params={{ brand }}
+              hash={`gallery-${g.id}`}
+              className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk"
+            >
               <Images size={18} className="shrink-0 text-ink-soft" />
               <span className="min-w-0 flex-1">
                 <span className="block truncate">{g.title}</span>

@@ -22,24 +22,47 @@ export function BigView({ brand, id }: { brand: string; id: number }) {
     <div className={`relative flex min-h-0 flex-1 flex-col ${grounds[backdrop]}`} data-big-view>
       <div className="grid min-h-0 flex-1 place-items-center p-4">
         {row?.kind === "clip" ? (
-          <video key={id} src={mediaAddress(brand, row, "film")} poster={mediaAddress(brand, row, "large")} controls className="max-h-full max-w-full" aria-label={row.title || row.fileName} />
+          <video
+            key={id}
+            src={mediaAddress(brand, row, "film")}
+            poster={mediaAddress(brand, row, "large")}
+            controls
+            className="max-h-full max-w-full"
+            aria-label={row.title || row.fileName}
+          />
         ) : row?.kind === "file" ? (
           <p className="max-w-sm rounded-lg bg-card p-6 text-center">
             <FileQuestion size={32} className="mx-auto mb-2" aria-hidden="true" />
             {row.fileName} is kept as it is. It cannot be shown here.
           </p>
         ) : row?.kind === "animation" ? (
-          <img key={id} src={mediaAddress(brand, row, "film")} alt={row.alt || row.title || row.fileName} className="max-h-full max-w-full min-h-0 object-contain" />
+          <img
+            key={id}
+            src={mediaAddress(brand, row, "film")}
+            alt={row.alt || row.title || row.fileName}
+            className="max-h-full max-w-full min-h-0 object-contain"
+          />
         ) : row?.kind === "document" && (row.pages ?? 1) > 1 ? (
           <Pages key={id} brand={brand} row={row} pages={row.pages!} />
         ) : (
-          row && <img key={id} src={mediaAddress(brand, row, "large")} alt={row.alt || row.title || row.fileName} style={{ backgroundColor: tint(row.tint) }} className="max-h-full max-w-full min-h-0 object-contain" />
+          row && (
+            <img
+              key={id}
+              src={mediaAddress(brand, row, "large")}
+              alt={row.alt || row.title || row.fileName}
+              style={{ backgroundColor: tint(row.tint) }}
+              className="max-h-full max-w-full min-h-0 object-contain"
+            />
+          )
         )}
       </div>
       <div className="flex items-center justify-center gap-2 bg-card px-3 py-1.5">
         <IconButton label="Item before" icon={<ArrowLeft size={18} />} onClick={() => moveCursor(-1)} disabled={at <= 0} />
         <span className="max-w-[50%] truncate">
-          {row?.title || row?.fileName} <span className="text-ink-soft">· {at + 1} of {ids.length.toLocaleString("en-GB")}</span>
+          {row?.title || row?.fileName}{" "}
+          <span className="text-ink-soft">
+            · {at + 1} of {ids.length.toLocaleString("en-GB")}
+          </span>
         </span>
         <IconButton label="Next item" icon={<ArrowRight size={18} />} onClick={() => moveCursor(1)} disabled={at >= ids.length - 1} />
         <IconButton label="Back to the sheet" icon={<Rows3 size={18} />} onClick={() => openBig(undefined)} />
@@ -54,7 +77,12 @@ function Pages({ brand, row, pages }: { brand: string; row: AssetRow; pages: num
   const name = row.title || row.fileName;
   return (
     <div className="flex h-full min-h-0 flex-col items-center gap-2" data-pages={pages}>
-      <img key={page} src={mediaAddress(brand, row, `page-${page}`)} alt={`${name}, page ${page}`} className="min-h-0 max-w-full flex-1 object-contain shadow" />
+      <img
+        key={page}
+        src={mediaAddress(brand, row, `page-${page}`)}
+        alt={`${name}, page ${page}`}
+        className="min-h-0 max-w-full flex-1 object-contain shadow"
+      />
       <div className="flex items-center gap-2 rounded-full bg-card px-2">
         <IconButton label="Page before" icon={<ChevronLeft size={18} />} disabled={page <= 1} onClick={() => setPage(page - 1)} />
         <span>

@@ -1,10 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
 import { SquareStack } from "lucide-react";
 import { useState, type ReactNode } from "react";
-import { act, ask, client, mediaAddress, type Asset } from "~/api/client";
+import { mediaAddress, type Asset } from "~/api/client";
 import { Button } from "~/kit/Button";
 import { bytes, duration, moment, when } from "~/kit/words";
 import { openBig } from "~/sheet/selection";
+import { useMetadata } from "~/api/queries";
+import { chooseFront, lookForFile, takeChangedFile } from "./acts";
 
 /** Fact is the name of a fact and what it is. */
 export type Fact = [string, ReactNode];
@@ -21,7 +22,10 @@ function factsOf(asset: Asset): Fact[] {
     ["Camera", [asset.camera, asset.lens].filter(Boolean).join(", ")],
     ["Exposure", asset.exposure],
     ["Place", asset.place],
-    ["Position", asset.latitude !== undefined && asset.longitude !== undefined && `${asset.latitude.toFixed(5)}, ${asset.longitude.toFixed(5)}`],
+    [
+      "Position",
+      asset.latitude !== undefined && asset.longitude !== undefined && `${asset.latitude.toFixed(5)}, ${asset.longitude.toFixed(5)}`,
+    ],
     ["Stars", asset.stars < 0 ? "set aside" : asset.stars > 0 && `${asset.stars} ★`],
     ["Stage", asset.stage],
     ["Sharpness", asset.sharpness !== undefined && Math.round(asset.sharpness).toLocaleString("en-GB")],
@@ -50,7 +54,6 @@ export function Facts({ asset, more = [] }: { asset: Asset; more?: Fact[] }) {
 /** LeftFile says that a file which was left on the server has gone or changed, and offers the way out. */
 export function LeftFile({ brand, asset, may }: { brand: string; asset: Asset; may: boolean }) {
   if (!asset.left) return null;
-  const at = { params: { path: { brand, id: asset.id } } };
   return (
     <div role="status" className="rounded-patch bg-saffron-wash p-2 text-dense">
       {asset.left === "missing" ? (
@@ -60,8 +63,8 @@ export function LeftFile({ brand, asset, may }: { brand: string; asset: Asset; m
       )}
       {may && (
         <div className="mt-1 flex flex-wrap gap-2">
-          <Button onClick={() => void act(brand, client.POST("/api/brands/{brand}/assets/{id}/left/find", at))}>Look for it</Button>
-          {asset.left === "changed" && <Button onClick={() => void act(brand, client.POST("/api/brands/{brand}/assets/{id}/left/take", at))}>Take it as a new version</Button>}
+          <Button onClick={() => void lookForFile(brand, asset.id)}>Look for it</Button>
+          {asset.left === "changed" && <Button onClick={() => void takeChangedFile(brand, asset.id)}>Take it as a new version</Button>}
         </div>
       )}
     </div>
@@ -87,7 +90,7 @@ export function Stack({ brand, asset, may }: { brand: string; asset: Asset; may:
               </span>
             ) : (
               may && (
-                <Button tone="quiet" onClick={() => void act(brand, client.POST("/api/brands/{brand}/assets/{id}/pick", { params: { path: { brand, id: row.id } } }))}>
+                <Button tone="quiet" onClick={() => void chooseFront(brand, row.id)}>
                   Make it the pick
                 </Button>
               )
@@ -102,7 +105,7 @@ export function Stack({ brand, asset, may }: { brand: string; asset: Asset; may:
 /** FileSays shows everything that the file says about itself, on request. */
 export function FileSays({ brand, id }: { brand: string; id: number }) {
   const [open, setOpen] = useState(false);
-  const { data } = useQuery({ queryKey: ["asset", id, "metadata"], enabled: open, queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}/metadata", { params: { path: { brand, id } } })) });
+  const { data } = useMetadata(brand, id, open);
   return (
     <details className="text-dense" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary className="cursor-pointer text-sea underline">Everything the file says</summary>

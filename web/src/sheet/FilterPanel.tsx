@@ -2,7 +2,7 @@ import { ListFilter } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { useFacets } from "~/api/queries";
-import { fromRule, periodName, toggled, toRule, type Facet, type Filters, type How } from "./filters";
+import { facetsOf, periodName, toggled, withFacets, type Facet, type Filters, type How } from "./filters";
 import { useOrder } from "./order";
 import { usePlace } from "./place";
 
@@ -27,16 +27,21 @@ const hows: { how: How; label: string }[] = [
   { how: "none", label: "none of" },
 ];
 const fewest = 8;
-export const sourceNames: Record<string, string> = { upload: "people’s own devices", server: "the server", watched: "a watched folder", outlet: "an outlet" };
+export const sourceNames: Record<string, string> = {
+  upload: "people’s own devices",
+  server: "the server",
+  watched: "a watched folder",
+  outlet: "an outlet",
+};
 
 /** FilterPanel filters what a place shows, saying beforehand how many there are of each. */
 export function FilterPanel() {
   const { brand, place, change } = usePlace();
   const { query } = useOrder();
   const [open, setOpen] = useState(false);
-  const filters = fromRule(place.filter);
-  const found = useFacets(brand, { ...query, filter: undefined }, open).data;
-  const set = (next: Filters) => change({ filter: toRule(next) });
+  const filters = facetsOf(place.filter);
+  const found = useFacets(brand, { ...query, filter: withFacets(place.filter, {}) }, open).data;
+  const set = (next: Filters) => change({ filter: withFacets(place.filter, next) });
   const active = Object.values(filters).reduce((n, c) => n + c.values.length, 0);
   const values = (facet: Facet): Value[] => {
     if (!found) return [];
@@ -46,7 +51,9 @@ export function FilterPanel() {
       case "stage":
         return found.stages.map((t) => ({ value: t.id, name: t.name ?? "", items: t.items }));
       case "stars":
-        return found.stars.map((s) => ({ value: s.id, name: s.id < 0 ? "set aside" : s.id ? `${s.id} ★` : "no stars", items: s.items })).sort((a, b) => b.value - a.value);
+        return found.stars
+          .map((s) => ({ value: s.id, name: s.id < 0 ? "set aside" : s.id ? `${s.id} ★` : "no stars", items: s.items }))
+          .sort((a, b) => b.value - a.value);
       case "kind":
         return found.kinds.map((k) => ({ value: k.name, name: k.name, items: k.items }));
       case "camera":
@@ -54,26 +61,47 @@ export function FilterPanel() {
       case "source":
         return found.sources.map((k) => ({ value: k.name, name: sourceNames[k.name] ?? k.name, items: k.items }));
       case "taken":
-        return found.years.map((y) => ({ value: y.name, name: periodName(y.name), items: y.items })).sort((a, b) => String(b.value).localeCompare(String(a.value)));
+        return found.years
+          .map((y) => ({ value: y.name, name: periodName(y.name), items: y.items }))
+          .sort((a, b) => String(b.value).localeCompare(String(a.value)));
     }
   };
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger asChild>
-        <button type="button" className="flex items-center gap-1.5 rounded-patch border border-line bg-card px-2 py-1 hover:bg-sunk" data-filter>
+        <button
+          type="button"
+          className="flex items-center gap-1.5 rounded-patch border border-line bg-card px-2 py-1 hover:bg-sunk"
+          data-filter
+        >
           <ListFilter size={16} aria-hidden="true" />
           Filter
           {active > 0 && <span className="rounded-full bg-saffron px-1.5 text-small font-semibold text-on-saffron">{active}</span>}
         </button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={6} aria-label="Filter" className="z-40 max-h-[min(640px,76vh)] w-[min(560px,calc(100vw-24px))] overflow-y-auto rounded-xl border border-line bg-card p-4 shadow-2xl">
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          aria-label="Filter"
+          className="z-40 max-h-[min(640px,76vh)] w-[min(560px,calc(100vw-24px))] overflow-y-auto rounded-xl border border-line bg-card p-4 shadow-2xl"
+        >
           {!found && <p className="text-ink-soft">Counting…</p>}
           <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2">
             {facets.map(({ facet, label }) => {
               const all = values(facet);
               if (all.length === 0) return null;
-              return <FacetPart key={facet} label={label} values={all} chosen={filters[facet]?.values ?? []} how={filters[facet]?.how ?? "any"} onHow={(how) => set({ ...filters, [facet]: { how, values: filters[facet]?.values ?? [] } })} onToggle={(v) => set(toggled(filters, facet, v))} />;
+              return (
+                <FacetPart
+                  key={facet}
+                  label={label}
+                  values={all}
+                  chosen={filters[facet]?.values ?? []}
+                  how={filters[facet]?.how ?? "any"}
+                  onHow={(how) => set({ ...filters, [facet]: { how, values: filters[facet]?.values ?? [] } })}
+                  onToggle={(v) => set(toggled(filters, facet, v))}
+                />
+              );
             })}
           </div>
         </Popover.Content>
@@ -82,17 +110,42 @@ export function FilterPanel() {
   );
 }
 
-function FacetPart({ label, values, chosen, how, onHow, onToggle }: { label: string; values: Value[]; chosen: (string | number)[]; how: How; onHow: (how: How) => void; onToggle: (value: string | number) => void }) {
+function FacetPart({
+  label,
+  values,
+  chosen,
+  how,
+  onHow,
+  onToggle,
+}: {
+  label: string;
+  values: Value[];
+  chosen: (string | number)[];
+  how: How;
+  onHow: (how: How) => void;
+  onToggle: (value: string | number) => void;
+}) {
   const [words, setWords] = useState("");
   const [all, setAll] = useState(false);
   const matching = values.filter((v) => v.name.toLowerCase().includes(words.toLowerCase()));
-  const shown = all || words ? matching.slice(0, 200) : [...matching.filter((v) => chosen.includes(v.value)), ...matching.filter((v) => !chosen.includes(v.value))].slice(0, Math.max(fewest, chosen.length));
+  const shown =
+    all || words
+      ? matching.slice(0, 200)
+      : [...matching.filter((v) => chosen.includes(v.value)), ...matching.filter((v) => !chosen.includes(v.value))].slice(
+          0,
+          Math.max(fewest, chosen.length),
+        );
   return (
     <fieldset className="min-w-0">
       <legend className="mb-1 flex w-full items-center gap-2 font-medium">
         <span className="flex-1">{label}</span>
         {chosen.length > 0 && (
-          <select aria-label={`How ${label} go together`} className="rounded border border-line bg-card px-1 text-small" value={how} onChange={(e) => onHow(e.target.value as How)}>
+          <select
+            aria-label={`How ${label} go together`}
+            className="rounded border border-line bg-card px-1 text-small"
+            value={how}
+            onChange={(e) => onHow(e.target.value as How)}
+          >
             {hows.map((h) => (
               <option key={h.how} value={h.how}>
                 {h.label}
@@ -101,7 +154,16 @@ function FacetPart({ label, values, chosen, how, onHow, onToggle }: { label: str
           </select>
         )}
       </legend>
-      {values.length > fewest && <input type="search" aria-label={`Find in ${label}`} placeholder="Find" className="mb-1 w-full rounded-patch border border-line bg-card px-2 py-0.5 text-dense" value={words} onChange={(e) => setWords(e.target.value)} />}
+      {values.length > fewest && (
+        <input
+          type="search"
+          aria-label={`Find in ${label}`}
+          placeholder="Find"
+          className="mb-1 w-full rounded-patch border border-line bg-card px-2 py-0.5 text-dense"
+          value={words}
+          onChange={(e) => setWords(e.target.value)}
+        />
+      )}
       {shown.map((v) => (
         <label key={v.value} className="flex min-h-7 items-center gap-2 text-dense">
           <input type="checkbox" className="size-4 accent-sea" checked={chosen.includes(v.value)} onChange={() => onToggle(v.value)} />

@@ -8,7 +8,7 @@ import { useSettings } from "~/kit/settings";
 import { items, when } from "~/kit/words";
 import { useDropTarget } from "./drag";
 import { FilterPanel, sourceNames } from "./FilterPanel";
-import { fromRule, periodName, toRule, without, type Facet } from "./filters";
+import { conditionOf, facetsOf, periodName, unread, withCondition, withFacets, without, wordsOf, type Facet, type Field } from "./filters";
 import { useOrder } from "./order";
 import { usePlace, type Place } from "./place";
 import { openBig, useChosen } from "./selection";
@@ -26,7 +26,6 @@ const names: Record<Place["place"], string> = {
   everything: "Library",
   unfiled: "Unfiled",
   bin: "Bin",
-  keepers: "My keepers",
   undescribed: "Without title or alt text",
   unchosen: "Not looked through",
   folder: "Folder",
@@ -48,14 +47,23 @@ export function Heading({ count }: { count: number | undefined }) {
         </span>
         {place.place === "folder" && (
           <label className="flex min-h-8 items-center gap-1.5 text-dense" title="Show everything in the folders below too">
-            <input type="checkbox" className="size-4 accent-sea" checked={!!place.below} onChange={(e) => change({ below: e.target.checked || undefined })} />
+            <input
+              type="checkbox"
+              className="size-4 accent-sea"
+              checked={!!place.below}
+              onChange={(e) => change({ below: e.target.checked || undefined })}
+            />
             with below
           </label>
         )}
         <FilterPanel />
         <label className="flex items-center gap-1.5">
           <span className="sr-only">Order</span>
-          <select className="rounded-patch border border-line bg-card px-2 py-1" value={sort} onChange={(e) => order(e.target.value as typeof sort)}>
+          <select
+            className="rounded-patch border border-line bg-card px-2 py-1"
+            value={sort}
+            onChange={(e) => order(e.target.value as typeof sort)}
+          >
             {mayHand && <option value="hand">by hand</option>}
             {sorts.map((s) => (
               <option key={s.value} value={s.value}>
@@ -73,12 +81,25 @@ export function Heading({ count }: { count: number | undefined }) {
         )}
         <Menu
           trigger={<IconButton label={`Show as ${viewNames[view]}`} icon={viewIcons[view]} />}
-          items={(Object.keys(viewNames) as (typeof view)[]).map((v) => ({ label: viewNames[v][0]!.toUpperCase() + viewNames[v].slice(1), icon: viewIcons[v], checked: v === view, onSelect: () => setView(v) }))}
+          items={(Object.keys(viewNames) as (typeof view)[]).map((v) => ({
+            label: viewNames[v][0]!.toUpperCase() + viewNames[v].slice(1),
+            icon: viewIcons[v],
+            checked: v === view,
+            onSelect: () => setView(v),
+          }))}
         />
         {view === "pictures" && (
           <label className="flex items-center gap-2 max-lg:hidden">
             <span className="sr-only">Picture size</span>
-            <input type="range" min={90} max={320} step={10} value={rowHeight} onChange={(e) => set({ rowHeight: Number(e.target.value) })} className="w-20 accent-sea" />
+            <input
+              type="range"
+              min={90}
+              max={320}
+              step={10}
+              value={rowHeight}
+              onChange={(e) => set({ rowHeight: Number(e.target.value) })}
+              className="w-20 accent-sea"
+            />
           </label>
         )}
       </div>
@@ -95,14 +116,23 @@ const hows = { any: "", all: "also ", none: "not " };
 function Chips() {
   const { brand, place, change } = usePlace();
   const tags = useTags(brand).data;
-  const outlets = useOutlets(brand, place.outlet !== undefined).data;
-  const filters = fromRule(place.filter);
+  const outlet = conditionOf(place.filter, "outlet");
+  const outlets = useOutlets(brand, outlet !== undefined).data;
+  const filters = facetsOf(place.filter);
   const chips: { label: string; off: Partial<Place> }[] = [];
-  if (place.words) chips.push({ label: `“${place.words}”`, off: { words: undefined } });
-  if (place.stars) chips.push({ label: `${place.stars} ★ or more`, off: { stars: undefined } });
-  if (place.tag) chips.push({ label: tags?.find((t) => t.id === place.tag)?.name ?? "tag", off: { tag: undefined } });
-  if (place.source || place.outlet) chips.push({ label: outlets?.find((o) => o.id === place.outlet)?.name ?? `from ${sourceNames[place.source ?? "outlet"]}`, off: { source: undefined, outlet: undefined } });
-  if (place.setAside) chips.push({ label: "with set aside", off: { setAside: undefined } });
+  const single = (field: Field, label: string | undefined) =>
+    label && chips.push({ label, off: { filter: withCondition(place.filter, field) } });
+  const words = wordsOf(place.filter);
+  single("words", words && `“${words}”`);
+  const stars = conditionOf(place.filter, "stars");
+  single("stars", stars && (stars.from !== undefined && stars.from >= 0 ? `${stars.from} ★ or more` : "set aside"));
+  single(
+    "tag",
+    conditionOf(place.filter, "tag") && (tags?.find((t) => t.id === conditionOf(place.filter, "tag")?.ids?.[0])?.name ?? "tag"),
+  );
+  single("outlet", outlet && (outlets?.find((o) => o.id === outlet.ids?.[0])?.name ?? "an outlet"));
+  single("keeper", conditionOf(place.filter, "keeper") && "my keepers");
+  single("aside", conditionOf(place.filter, "aside") && (conditionOf(place.filter, "aside")!.missing ? "with set aside" : "set aside"));
   const say = (facet: Facet, value: string | number) => {
     if (facet === "tag") return value === 0 ? "without tags" : (tags?.find((t) => t.id === value)?.name ?? "tag");
     if (facet === "stars") return Number(value) > 0 ? `${value} ★` : Number(value) < 0 ? "set aside" : "no stars";
@@ -112,19 +142,29 @@ function Chips() {
     return String(value);
   };
   for (const [facet, chosen] of Object.entries(filters) as [Facet, NonNullable<(typeof filters)[Facet]>][])
-    for (const value of chosen.values) chips.push({ label: `${hows[chosen.how]}${say(facet, value)}`, off: { filter: toRule(without(filters, facet, value)) } });
-  if (place.filter && Object.keys(filters).length === 0) chips.push({ label: "filtered", off: { filter: undefined } });
+    for (const value of chosen.values)
+      chips.push({
+        label: `${hows[chosen.how]}${say(facet, value)}`,
+        off: { filter: withFacets(place.filter, without(filters, facet, value)) },
+      });
+  if (unread(place.filter, ["words", "stars", "tag", "outlet", "keeper", "aside"]).length > 0)
+    chips.push({ label: "filtered", off: { filter: undefined } });
   if (chips.length === 0) return null;
   return (
     <div className="flex flex-wrap gap-1.5 pt-1.5" data-chips>
       {chips.map((c) => (
-        <button key={c.label} type="button" onClick={() => change(c.off)} className="inline-flex min-h-6 items-center gap-1 rounded-full bg-sunk px-2.5 py-0.5 text-dense hover:bg-line">
+        <button
+          key={c.label}
+          type="button"
+          onClick={() => change(c.off)}
+          className="inline-flex min-h-6 items-center gap-1 rounded-full bg-sunk px-2.5 py-0.5 text-dense hover:bg-line"
+        >
           {c.label}
           <X size={14} aria-label="remove this filter" />
         </button>
       ))}
       {chips.length > 1 && (
-        <button type="button" className="min-h-6 px-1 text-dense text-sea hover:underline" onClick={() => change({ words: undefined, stars: undefined, tag: undefined, source: undefined, outlet: undefined, setAside: undefined, filter: undefined })}>
+        <button type="button" className="min-h-6 px-1 text-dense text-sea hover:underline" onClick={() => change({ filter: undefined })}>
           Take all filters away
         </button>
       )}
@@ -161,7 +201,11 @@ function Crumbs({ place, goTo }: { place: Place; goTo: (to: Place) => void }) {
           </h1>
         ) : (
           <span key={i} className="flex items-center gap-1.5 text-ink-soft">
-            <Crumb label={c.label} folder={c.to?.place === "folder" && folders?.find((f) => f.id === c.to!.id)?.may.includes("bring_in") ? c.to.id : undefined} onOpen={() => c.to && goTo(c.to)} />
+            <Crumb
+              label={c.label}
+              folder={c.to?.place === "folder" && folders?.find((f) => f.id === c.to!.id)?.may.includes("bring_in") ? c.to.id : undefined}
+              onOpen={() => c.to && goTo(c.to)}
+            />
             <span aria-hidden="true">/</span>
           </span>
         ),
@@ -174,7 +218,13 @@ function Crumbs({ place, goTo }: { place: Place; goTo: (to: Place) => void }) {
 function Crumb({ label, folder, onOpen }: { label: string; folder: number | undefined; onOpen: () => void }) {
   const { ref, over } = useDropTarget<HTMLButtonElement>(undefined, folder === undefined ? undefined : { folder });
   return (
-    <button ref={ref} type="button" data-crumb={label} className={`max-w-48 truncate rounded px-0.5 hover:text-ink hover:underline ${over ? "drop-here" : ""}`} onClick={onOpen}>
+    <button
+      ref={ref}
+      type="button"
+      data-crumb={label}
+      className={`max-w-48 truncate rounded px-0.5 hover:text-ink hover:underline ${over ? "drop-here" : ""}`}
+      onClick={onOpen}
+    >
       {label}
     </button>
   );

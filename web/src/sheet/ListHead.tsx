@@ -9,7 +9,10 @@ import { useOrder } from "./order";
 /** useColumns are the columns that somebody chose, with their widths in pixels. */
 export function useColumns(brand: string) {
   const { shown = atFirst, columns: widths = noWidths } = usePreferences(brand);
-  return useMemo(() => columns.filter((c) => shown.includes(c.key)).map((column) => ({ column, width: widths[column.key] ?? column.width })), [shown, widths]);
+  return useMemo(
+    () => columns.filter((c) => shown.includes(c.key)).map((column) => ({ column, width: widths[column.key] ?? column.width })),
+    [shown, widths],
+  );
 }
 
 const noWidths: Record<string, number> = {};
@@ -34,24 +37,52 @@ export function ListHead({ brand, scroller }: { brand: string; scroller: RefObje
   return (
     <div className="overflow-hidden border-b border-line bg-card" role="toolbar" aria-label="Columns" data-list-head>
       <div ref={line} className="flex h-8 items-center px-4 text-small text-ink-soft">
-      <span className="flex shrink-0 items-center" style={{ width: thumbnail }}>
-        <Menu align="start" trigger={<IconButton label="Choose columns" className="size-7" icon={<Columns3 size={16} />} />} items={columns.map((c) => ({ label: c.label, checked: shown.includes(c.key), onSelect: () => choose(c.key) }))} />
-      </span>
-      {present.map(({ column, width }) => (
-        <Head key={column.key} column={column} width={width} sorted={column.sort === sort ? (descending ? "falling" : "rising") : undefined} onSort={() => order(column.sort!, column.sort === sort ? !descending : undefined)} onWidth={(w) => prefer(brand, { columns: { ...widths, [column.key]: w } })} />
-      ))}
+        <span className="flex shrink-0 items-center" style={{ width: thumbnail }}>
+          <Menu
+            align="start"
+            trigger={<IconButton label="Choose columns" className="size-7" icon={<Columns3 size={16} />} />}
+            items={columns.map((c) => ({ label: c.label, checked: shown.includes(c.key), onSelect: () => choose(c.key) }))}
+          />
+        </span>
+        {present.map(({ column, width }) => (
+          <Head
+            key={column.key}
+            column={column}
+            width={width}
+            sorted={column.sort === sort ? (descending ? "falling" : "rising") : undefined}
+            onSort={() => order(column.sort!, column.sort === sort ? !descending : undefined)}
+            onWidth={(w) => prefer(brand, { columns: { ...widths, [column.key]: w } })}
+          />
+        ))}
       </div>
     </div>
   );
 }
 
-function Head({ column, width, sorted, onSort, onWidth }: { column: Column; width: number; sorted: "rising" | "falling" | undefined; onSort: () => void; onWidth: (width: number) => void }) {
+function Head({
+  column,
+  width,
+  sorted,
+  onSort,
+  onWidth,
+}: {
+  column: Column;
+  width: number;
+  sorted: "rising" | "falling" | undefined;
+  onSort: () => void;
+  onWidth: (width: number) => void;
+}) {
   const from = useRef<{ x: number; width: number }>(undefined);
   const size = (to: number) => onWidth(Math.round(Math.max(narrowest, Math.min(600, to))));
   return (
     <span className="relative flex shrink-0 items-center" style={{ width }}>
       {column.sort ? (
-        <button type="button" className={`flex min-w-0 flex-1 items-center gap-1 px-2 py-1 hover:text-ink ${column.end ? "justify-end" : ""}`} onClick={onSort} aria-label={`${column.label}, sort by it${sorted ? `, ${sorted} now` : ""}`}>
+        <button
+          type="button"
+          className={`flex min-w-0 flex-1 items-center gap-1 px-2 py-1 hover:text-ink ${column.end ? "justify-end" : ""}`}
+          onClick={onSort}
+          aria-label={`${column.label}, sort by it${sorted ? `, ${sorted} now` : ""}`}
+        >
           <span className="truncate">{column.label}</span>
           {sorted === "rising" && <ArrowUp size={13} />}
           {sorted === "falling" && <ArrowDown size={13} />}

@@ -26,11 +26,17 @@ export const ListRow = memo(function ListRow({ brand, id, left, top, width, heig
   useEffect(() => {
     const element = ref.current!;
     const drag = dragItems(element, "sheet", () => takeForDrag(id), dragLabel);
-    return onReorder ? combine(drag, reorderTarget(element, setSide, (ids, at) => onReorder(ids, undefined, id, at), "down")) : drag;
+    return onReorder
+      ? combine(
+          drag,
+          reorderTarget(element, setSide, (ids, at) => onReorder(ids, undefined, id, at), "down"),
+        )
+      : drag;
   }, [id, dragLabel, onReorder]);
   const folder = (of: number | undefined) => (of === undefined ? "Unfiled" : (folders?.find((f) => f.id === of)?.name ?? ""));
   const name = row ? row.title || row.fileName : "";
-  const ground2 = state === "selected" ? "bg-saffron-wash text-ink" : state === "cursor" ? "outline-1 -outline-offset-1 outline-line-strong" : "";
+  const ground2 =
+    state === "selected" ? "bg-saffron-wash text-ink" : state === "cursor" ? "outline-1 -outline-offset-1 outline-line-strong" : "";
   return (
     <div
       ref={ref}
@@ -49,7 +55,9 @@ export const ListRow = memo(function ListRow({ brand, id, left, top, width, heig
         <>
           <span className="grid shrink-0 place-items-center" style={{ width: thumbnail, height }}>
             <span className="h-8 w-11 overflow-hidden rounded-[2px]" style={{ backgroundColor: tint(ground) }}>
-              {row && row.kind !== "file" && <img src={mediaAddress(brand, row, "small")} alt="" draggable={false} className="size-full object-contain" />}
+              {row && row.kind !== "file" && (
+                <img src={mediaAddress(brand, row, "small")} alt="" draggable={false} className="size-full object-contain" />
+              )}
             </span>
           </span>
           {row &&
@@ -59,7 +67,11 @@ export const ListRow = memo(function ListRow({ brand, id, left, top, width, heig
                 data-column={column.key}
                 className={`shrink-0 truncate px-2 ${column.end ? "text-right" : ""} ${column.key === "folder" ? "hover:underline" : ""}`}
                 style={{ width: w }}
-                onClick={column.key === "folder" ? () => goTo(row.folder === undefined ? { place: "unfiled" } : { place: "folder", id: row.folder }) : undefined}
+                onClick={
+                  column.key === "folder"
+                    ? () => goTo(row.folder === undefined ? { place: "unfiled" } : { place: "folder", id: row.folder })
+                    : undefined
+                }
               >
                 {column.say(row, folder)}
               </span>

@@ -74,28 +74,54 @@ export function Sheet({ brand, sheet, view, onView, empty, filesGoTo, dragLabel,
   let row = range[0] < ids.length ? rowOf(layout, range[0]) : 0;
   for (let i = range[0]; i < range[1] && i < ids.length; i++) {
     if (i >= layout.first[row + 1]!) row++;
-    const at = { left: layout.left[i]!, top: row * layout.rowStep, width: layout.width[i]!, height: layout.rowHeight, ground: sheet!.tints[i]! };
+    const at = {
+      left: layout.left[i]!,
+      top: row * layout.rowStep,
+      width: layout.width[i]!,
+      height: layout.rowHeight,
+      ground: sheet!.tints[i]!,
+    };
     if ((hurried && view === "pictures") || ids[i]! < 0) tiles.push(<Ghost key={`ghost ${i % ghosts}`} {...at} />);
-    else if (view !== "pictures") tiles.push(<ListRow key={ids[i]} brand={brand} id={ids[i]!} {...at} dragLabel={dragLabel} onReorder={onOrder ? reorder : undefined} columns={view === "list" ? columns : noColumns} />);
-    else tiles.push(<Tile key={ids[i]} brand={brand} id={ids[i]!} {...at} dragLabel={dragLabel} onReorder={onOrder ? reorder : undefined} />);
+    else if (view !== "pictures")
+      tiles.push(
+        <ListRow
+          key={ids[i]}
+          brand={brand}
+          id={ids[i]!}
+          {...at}
+          dragLabel={dragLabel}
+          onReorder={onOrder ? reorder : undefined}
+          columns={view === "list" ? columns : noColumns}
+        />,
+      );
+    else
+      tiles.push(<Tile key={ids[i]} brand={brand} id={ids[i]!} {...at} dragLabel={dragLabel} onReorder={onOrder ? reorder : undefined} />);
   }
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
       {view === "list" && !nothing && <ListHead brand={brand} scroller={scroller} />}
-    <div ref={ref} className={`relative min-h-0 flex-1 ${grounds[backdrop]} ${over ? "drop-here" : ""}`}>
-      <div ref={scroller} data-sheet tabIndex={0} aria-label="Items" {...(nothing ? { role: "region" } : { role: "listbox", "aria-multiselectable": true })} className="absolute inset-0 overflow-y-auto [&:has([data-column])]:overflow-x-auto px-4 py-3 outline-none [scrollbar-gutter:stable]" {...lasso.handlers}>
-        {nothing ? (
-          <div className="grid h-full place-items-center text-[var(--on-backdrop)]">
-            {empty}
-          </div>
-        ) : (
-          <div role="presentation" className="relative" style={{ height: layout.height }}>
-            {tiles}
-            {lasso.box && <div aria-hidden="true" className="pointer-events-none absolute border-2 border-dashed border-saffron" style={lasso.box} />}
-          </div>
-        )}
+      <div ref={ref} className={`relative min-h-0 flex-1 ${grounds[backdrop]} ${over ? "drop-here" : ""}`}>
+        <div
+          ref={scroller}
+          data-sheet
+          tabIndex={0}
+          aria-label="Items"
+          {...(nothing ? { role: "region" } : { role: "listbox", "aria-multiselectable": true })}
+          className="absolute inset-0 overflow-y-auto [&:has([data-column])]:overflow-x-auto px-4 py-3 outline-none [scrollbar-gutter:stable]"
+          {...lasso.handlers}
+        >
+          {nothing ? (
+            <div className="grid h-full place-items-center text-[var(--on-backdrop)]">{empty}</div>
+          ) : (
+            <div role="presentation" className="relative" style={{ height: layout.height }}>
+              {tiles}
+              {lasso.box && (
+                <div aria-hidden="true" className="pointer-events-none absolute border-2 border-dashed border-saffron" style={lasso.box} />
+              )}
+            </div>
+          )}
+        </div>
       </div>
-    </div>
     </div>
   );
 }
@@ -166,7 +192,11 @@ function useSheetKeys(layout: Layout, scroller: React.RefObject<HTMLDivElement |
         else openBig(open === undefined ? cursor : undefined);
       },
     },
-    { press: "Escape", does: "back to the sheet, then select nothing", run: () => (useChosen.getState().open !== undefined ? openBig(undefined) : selectNothing()) },
+    {
+      press: "Escape",
+      does: "back to the sheet, then select nothing",
+      run: () => (useChosen.getState().open !== undefined ? openBig(undefined) : selectNothing()),
+    },
     { press: "Ctrl+a", does: "select everything here", run: selectEverything },
     { press: "i", does: "select the others instead", run: invert },
   ]);
@@ -182,6 +212,7 @@ function useSheetKeys(layout: Layout, scroller: React.RefObject<HTMLDivElement |
     if (!element || at < 0) return;
     const top = rowOf(layout, at) * layout.rowStep;
     if (top < element.scrollTop) element.scrollTop = top;
-    else if (top + layout.rowStep > element.scrollTop + element.clientHeight - 24) element.scrollTop = top + layout.rowStep - element.clientHeight + 24;
+    else if (top + layout.rowStep > element.scrollTop + element.clientHeight - 24)
+      element.scrollTop = top + layout.rowStep - element.clientHeight + 24;
   }, [cursor, scroller]);
 }

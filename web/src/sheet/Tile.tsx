@@ -53,7 +53,9 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
         className={`relative overflow-hidden rounded-[3px] ${selected ? "outline-3 outline-offset-2 outline-saffron" : state === "cursor" ? "outline-2 outline-offset-2 outline-line-strong" : ""}`}
         style={{ height, backgroundColor: tint(ground) }}
       >
-        {row && row.kind !== "file" && <img src={mediaAddress(brand, row, "small")} alt="" draggable={false} decoding="async" className="size-full object-contain" />}
+        {row && row.kind !== "file" && (
+          <img src={mediaAddress(brand, row, "small")} alt="" draggable={false} decoding="async" className="size-full object-contain" />
+        )}
         {row?.kind === "file" && (
           <span className="grid size-full place-items-center content-center gap-1 bg-sunk p-2 text-center text-small text-ink-soft">
             <FileText size={28} />
@@ -62,13 +64,21 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
         )}
         {row?.kind === "clip" && <Scrub brand={brand} code={row.code} version={row.version} />}
         {selected && (
-          <span aria-hidden="true" className="absolute top-1 left-1 grid size-5 place-items-center rounded-full bg-saffron text-small font-bold text-on-saffron">
+          <span
+            aria-hidden="true"
+            className="absolute top-1 left-1 grid size-5 place-items-center rounded-full bg-saffron text-small font-bold text-on-saffron"
+          >
             ✓
           </span>
         )}
       </div>
-      {side && <span aria-hidden="true" className={`absolute top-0 h-full w-1 rounded bg-saffron ${side === "before" ? "-left-2" : "-right-2"}`} />}
-      <div className="flex h-[22px] items-center gap-2 overflow-hidden pt-0.5 text-small whitespace-nowrap text-[var(--on-backdrop)]" aria-hidden="true">
+      {side && (
+        <span aria-hidden="true" className={`absolute top-0 h-full w-1 rounded bg-saffron ${side === "before" ? "-left-2" : "-right-2"}`} />
+      )}
+      <div
+        className="flex h-[22px] items-center gap-2 overflow-hidden pt-0.5 text-small whitespace-nowrap text-[var(--on-backdrop)]"
+        aria-hidden="true"
+      >
         {row?.daysLeft !== undefined && <span>{row.daysLeft === 1 ? "1 day left" : `${row.daysLeft} days left`}</span>}
         {row && row.stars > 0 && <span>{row.stars} ★</span>}
         {row && row.stars < 0 && <span>set aside</span>}
@@ -114,13 +124,27 @@ function Scrub({ brand, code, version }: { brand: string; code: string; version:
         setAt(Math.max(0, Math.min(frames - 1, Math.floor((frames * (e.clientX - box.left)) / box.width))));
       }}
       onPointerLeave={() => setAt(undefined)}
-      style={at === undefined ? undefined : { backgroundImage: `url(${mediaAddress(brand, { code, version }, "strip")})`, backgroundSize: `${frames * 100}% 100%`, backgroundPosition: `${(at / (frames - 1)) * 100}% 0` }}
+      style={
+        at === undefined
+          ? undefined
+          : {
+              backgroundImage: `url(${mediaAddress(brand, { code, version }, "strip")})`,
+              backgroundSize: `${frames * 100}% 100%`,
+              backgroundPosition: `${(at / (frames - 1)) * 100}% 0`,
+            }
+      }
     />
   );
 }
 
 /** Ghost is the tint of a picture, all that is drawn of it while one scrolls too fast to look. */
-export const Ghost = memo(function Ghost({ left, top, width, height, ground }: Pick<TileProps, "left" | "top" | "width" | "height" | "ground">) {
+export const Ghost = memo(function Ghost({
+  left,
+  top,
+  width,
+  height,
+  ground,
+}: Pick<TileProps, "left" | "top" | "width" | "height" | "ground">) {
   return <div role="presentation" className="absolute rounded-[3px]" style={{ left, top, width, height, backgroundColor: tint(ground) }} />;
 });
 

@@ -96,7 +96,12 @@ export function useDropTarget<E extends HTMLElement>(onItems: ((ids: number[], f
 }
 
 /** reorderTarget lets a tile take items before or after itself. */
-export function reorderTarget(element: HTMLElement, hover: (side: "before" | "after" | undefined) => void, drop: (ids: number[], side: "before" | "after") => void, way: "across" | "down" = "across") {
+export function reorderTarget(
+  element: HTMLElement,
+  hover: (side: "before" | "after" | undefined) => void,
+  drop: (ids: number[], side: "before" | "after") => void,
+  way: "across" | "down" = "across",
+) {
   const sideOf = (at: { clientX: number; clientY: number }) => {
     const box = element.getBoundingClientRect();
     return (way === "across" ? at.clientX < box.left + box.width / 2 : at.clientY < box.top + box.height / 2) ? "before" : "after";

@@ -2,7 +2,9 @@ import type { Schema, SheetQuery } from "~/api/client";
 
 export type Rule = Schema["Rule"];
 
-/** The facets that one filters by; each is one comparison in the filter of the place. */
+/** What can be compared, as the contract has it. */
+export type Field = Schema["RuleField"];
+/** The facets that one filters by; each is a group of comparisons in the filter of the place. */
 export type Facet = "kind" | "stars" | "tag" | "stage" | "camera" | "source" | "taken";
 /** How the values of a facet go together: any of them, all of them, or none. */
 export type How = "any" | "all" | "none";
@@ -29,22 +31,55 @@ export function period(value: string) {
   return { since: `${value}-01`, until: `${value}-${String(last).padStart(2, "0")}` };
 }
 
-/** toRule words what was chosen as the filter of a place: every facet must hold. */
-export function toRule(filters: Filters): Rule | undefined {
-  const rules = (Object.entries(filters) as [Facet, Chosen][]).filter(([, c]) => c.values.length > 0).map(([facet, c]): Rule => ({ match: c.how, rules: c.values.map((v) => one(facet, v)) }));
-  return rules.length > 0 ? { match: "all", rules } : undefined;
+/** conditionsOf are the conditions of a filter that must all hold. */
+const conditionsOf = (filter: Rule | undefined): Rule[] =>
+  filter === undefined ? [] : filter.match === "all" ? (filter.rules ?? []) : [filter];
+
+const joined = (rules: Rule[]): Rule | undefined => (rules.length > 0 ? { match: "all", rules } : undefined);
+
+/** withFacets puts what was chosen of the facets into a filter, beside its other conditions. */
+export function withFacets(filter: Rule | undefined, filters: Filters): Rule | undefined {
+  const groups = (Object.entries(filters) as [Facet, Chosen][])
+    .filter(([, c]) => c.values.length > 0)
+    .map(([facet, c]): Rule => ({ match: c.how, rules: c.values.map((v) => one(facet, v)) }));
+  return joined([...conditionsOf(filter).filter((r) => !facetOf(r)), ...groups]);
 }
 
-/** fromRule reads back what toRule worded. */
-export function fromRule(rule: SheetQuery["filter"]): Filters {
+const facetNames: Facet[] = ["kind", "stars", "tag", "stage", "camera", "source", "taken"];
+const facetOf = (rule: Rule) => (rule.match ? facetNames.find((f) => f === rule.rules?.[0]?.field) : undefined);
+
+/** facetsOf reads back what withFacets put into a filter. */
+export function facetsOf(filter: SheetQuery["filter"]): Filters {
   const out: Filters = {};
-  if (rule?.match !== "all") return out;
-  for (const group of rule.rules ?? []) {
-    const field = group.rules?.[0]?.field as Facet | undefined;
-    if (field && group.match) out[field] = { how: group.match, values: (group.rules ?? []).map((r) => valueOf(field, r)) };
+  for (const group of conditionsOf(filter)) {
+    const facet = facetOf(group);
+    if (facet && group.match) out[facet] = { how: group.match, values: (group.rules ?? []).map((r) => valueOf(facet, r)) };
   }
   return out;
 }
+
+/** conditionOf is the single comparison of a field in a filter. */
+export const conditionOf = (filter: Rule | undefined, field: Field) => conditionsOf(filter).find((r) => !r.match && r.field === field);
+
+/** withCondition puts a single comparison of a field into a filter in place of the one there, or takes that out. */
+export function withCondition(
+  filter: Rule | undefined,
+  field: Field,
+  condition?: Omit<Rule, "field" | "match" | "rules">,
+): Rule | undefined {
+  const others = conditionsOf(filter).filter((r) => r.match !== undefined || r.field !== field);
+  return joined(condition ? [...others, { field, ...condition }] : others);
+}
+
+/** only is a filter of one condition. */
+export const only = (field: Field, condition: Omit<Rule, "field" | "match" | "rules"> = {}) => withCondition(undefined, field, condition);
+
+/** wordsOf are the words that a filter searches for, as they were typed. */
+export const wordsOf = (filter: Rule | undefined) => conditionOf(filter, "words")?.names?.join(" ");
+
+/** Unread are the conditions of a filter that are neither facets nor known by themselves. */
+export const unread = (filter: Rule | undefined, known: Field[]) =>
+  conditionsOf(filter).filter((r) => !facetOf(r) && (r.match !== undefined || !known.includes(r.field!)));
 
 function valueOf(facet: Facet, rule: Rule): string | number {
   if (facet === "tag" || facet === "stage") return rule.ids?.[0] ?? 0;
@@ -75,5 +110,10 @@ export function periodName(value: string) {
   if (value === "") return "undated";
   if (value.length === 4) return value;
   const day = value.length > 7;
-  return new Date(`${day ? value : `${value}-01`}T00:00:00Z`).toLocaleDateString("en-GB", { timeZone: "UTC", day: day ? "numeric" : undefined, month: "long", year: "numeric" });
+  return new Date(`${day ? value : `${value}-01`}T00:00:00Z`).toLocaleDateString("en-GB", {
+    timeZone: "UTC",
+    day: day ? "numeric" : undefined,
+    month: "long",
+    year: "numeric",
+  });
 }

@@ -20,7 +20,8 @@ export function useLasso(scroller: React.RefObject<HTMLDivElement | null>, layou
   const press = useRef<{ timer: ReturnType<typeof setTimeout>; x: number; y: number }>(undefined);
   const held = useRef(false); // a long press has selected: letting go is no tap
   const [box, setBox] = useState<{ left: number; top: number; width: number; height: number }>();
-  const idAt = (event: { target: EventTarget }) => Number((event.target as HTMLElement).closest<HTMLElement>("[data-id]")?.dataset.id) || undefined;
+  const idAt = (event: { target: EventTarget }) =>
+    Number((event.target as HTMLElement).closest<HTMLElement>("[data-id]")?.dataset.id) || undefined;
   const at = (event: { clientX: number; clientY: number }): Point => {
     const element = scroller.current!;
     const edge = element.getBoundingClientRect();
@@ -32,7 +33,12 @@ export function useLasso(scroller: React.RefObject<HTMLDivElement | null>, layou
       const from = start.current;
       if (!from || !pointer.current) return;
       const to = at(pointer.current);
-      const next = { left: Math.min(from.x, to.x), top: Math.min(from.y, to.y), width: Math.abs(to.x - from.x), height: Math.abs(to.y - from.y) };
+      const next = {
+        left: Math.min(from.x, to.x),
+        top: Math.min(from.y, to.y),
+        width: Math.abs(to.x - from.x),
+        height: Math.abs(to.y - from.y),
+      };
       if (next.width + next.height < 6) return;
       setBox(next);
       const hit = inside(layout, { left: next.left, top: next.top, right: next.left + next.width, bottom: next.top + next.height });
@@ -43,7 +49,8 @@ export function useLasso(scroller: React.RefObject<HTMLDivElement | null>, layou
     const element = scroller.current;
     if (!element || !start.current || !pointer.current) return;
     const edge = element.getBoundingClientRect();
-    const past = Math.max(0, pointer.current.clientY - (edge.bottom - edgeZone)) - Math.max(0, edge.top + edgeZone - pointer.current.clientY);
+    const past =
+      Math.max(0, pointer.current.clientY - (edge.bottom - edgeZone)) - Math.max(0, edge.top + edgeZone - pointer.current.clientY);
     if (past !== 0) {
       element.scrollTop += Math.sign(past) * Math.min(fastest, Math.abs(past) / 2 + 2);
       draw.current();

@@ -41,7 +41,15 @@ export function layOut(ratios: ArrayLike<number>, available: number, rowHeight: 
 export function layOutRows(n: number, available: number): Layout {
   const first = new Int32Array(n + 1);
   for (let i = 0; i <= n; i++) first[i] = i;
-  return { rowHeight: listRow, rowStep: listRow, rows: n, height: n * listRow, first, left: new Float32Array(n), width: new Float32Array(n).fill(available) };
+  return {
+    rowHeight: listRow,
+    rowStep: listRow,
+    rows: n,
+    height: n * listRow,
+    first,
+    left: new Float32Array(n),
+    width: new Float32Array(n).fill(available),
+  };
 }
 
 /** layOutNames places names in columns, row by row. */
@@ -98,6 +106,7 @@ export function upOrDown(l: Layout, index: number, by: -1 | 1): number {
   if (row < 0 || row >= l.rows) return index;
   const middle = l.left[index]! + l.width[index]! / 2;
   let best = l.first[row]!;
-  for (let i = best; i < l.first[row + 1]!; i++) if (Math.abs(l.left[i]! + l.width[i]! / 2 - middle) < Math.abs(l.left[best]! + l.width[best]! / 2 - middle)) best = i;
+  for (let i = best; i < l.first[row + 1]!; i++)
+    if (Math.abs(l.left[i]! + l.width[i]! / 2 - middle) < Math.abs(l.left[best]! + l.width[best]! / 2 - middle)) best = i;
   return best;
 }

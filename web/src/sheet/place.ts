@@ -5,12 +5,10 @@ import type { SheetQuery } from "~/api/client";
 export type Step = "bring-in" | "file" | "describe" | "choose" | "send-out";
 export const steps: Step[] = ["bring-in", "file", "describe", "choose", "send-out"];
 
-/** Place is what the sheet shows, as it stands in the address. */
-/** item is one to be seen big, as in a link to it. */
+/** Place is what the sheet shows, as it stands in the address; item is one to be seen big, as in a link to it. */
 export type Place = SheetQuery & { item?: number };
 
-const places: Place["place"][] = ["everything", "unfiled", "folder", "album", "intake", "bin", "keepers", "undescribed", "unchosen"];
-const sources = ["upload", "server", "watched", "outlet"] as const;
+const places: Place["place"][] = ["everything", "unfiled", "folder", "album", "intake", "bin", "undescribed", "unchosen"];
 const sorts = ["taken", "added", "changed", "name", "size", "stars", "kind", "hand"] as const;
 
 /** readPlace takes from an address only what can stand there. */
@@ -19,14 +17,6 @@ export function readPlace(search: Record<string, unknown>): Place {
   if (Number.isInteger(search.id)) place.id = search.id as number;
   if (["folder", "album", "intake"].includes(place.place) && place.id === undefined) place.place = "everything";
   if (search.below === true) place.below = true;
-  if (typeof search.words === "string" && search.words) place.words = search.words.slice(0, 200);
-  if (typeof search.words === "number") place.words = String(search.words);
-  if (Number.isInteger(search.stars) && (search.stars as number) >= 1 && (search.stars as number) <= 5) place.stars = search.stars as number;
-  if (Number.isInteger(search.tag)) place.tag = search.tag as number;
-  const source = sources.find((s) => s === search.source);
-  if (source) place.source = source;
-  if (Number.isInteger(search.outlet)) place.outlet = search.outlet as number;
-  if (search.setAside === true) place.setAside = true;
   if (search.filter && typeof search.filter === "object") place.filter = search.filter as Place["filter"];
   const sort = sorts.find((s) => s === search.sort);
   if (sort && (sort !== "hand" || place.place === "album" || (place.place === "folder" && !place.below))) {
@@ -48,8 +38,14 @@ export function usePlace() {
   const place = useMemo(() => JSON.parse(shown) as SheetQuery, [shown]);
   const navigate = useNavigate();
   const present = (steps.find((s) => s === step) ?? "file") as Step;
-  const goTo = useCallback((to: Place) => void navigate({ to: "/b/$brand/$step", params: { brand, step: present }, search: to as never }), [navigate, brand, present]);
+  const goTo = useCallback(
+    (to: Place) => void navigate({ to: "/b/$brand/$step", params: { brand, step: present }, search: to as never }),
+    [navigate, brand, present],
+  );
   const change = useCallback((by: Partial<Place>) => goTo({ ...place, ...by }), [goTo, place]);
-  const goToStep = useCallback((to: Step) => void navigate({ to: "/b/$brand/$step", params: { brand, step: to }, search: place as never }), [navigate, brand, place]);
+  const goToStep = useCallback(
+    (to: Step) => void navigate({ to: "/b/$brand/$step", params: { brand, step: to }, search: place as never }),
+    [navigate, brand, place],
+  );
   return { brand, step: present, place, item, goTo, change, goToStep };
 }

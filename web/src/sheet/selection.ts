@@ -97,7 +97,11 @@ export function invert() {
   const { ids, selected, wholly, except } = get();
   if (wholly) selectThese(except);
   else if (selected.size === 0) selectEverything();
-  else choose(new Set(ids.filter((id) => id > 0 && !selected.has(id))), ids.some((id) => id < 0) ? { wholly: true, except: new Set(selected) } : {});
+  else
+    choose(
+      new Set(ids.filter((id) => id > 0 && !selected.has(id))),
+      ids.some((id) => id < 0) ? { wholly: true, except: new Set(selected) } : {},
+    );
 }
 
 /** takeForDrag is what a drag of an item takes along: the selection, or the item alone if it is not in it. */

@@ -33,13 +33,36 @@ const brandHome = createRoute({
   path: "/",
   component: Begin,
 });
-const step = createRoute({ getParentRoute: () => brand, path: "$step", validateSearch: readPlace, component: () => <ForMe>{(me) => <Workspace me={me} />}</ForMe> });
-const galleries = createRoute({ getParentRoute: () => brand, path: "galleries", component: () => <ForMe>{(me) => <GalleriesPage brand={me.brand} />}</ForMe> });
-const arrivals = createRoute({ getParentRoute: () => brand, path: "arrivals", component: () => <ForMe>{(me) => <ArrivalsPage brand={me.brand} me={me} />}</ForMe> });
-const people = createRoute({ getParentRoute: () => brand, path: "people", component: () => <ForMe>{(me) => <RightsPage me={me} />}</ForMe> });
-const trail = createRoute({ getParentRoute: () => brand, path: "trail", component: () => <ForMe>{(me) => <TrailPage brand={me.brand} me={me} />}</ForMe> });
+const step = createRoute({
+  getParentRoute: () => brand,
+  path: "$step",
+  validateSearch: readPlace,
+  component: () => <ForMe>{(me) => <Workspace me={me} />}</ForMe>,
+});
+const galleries = createRoute({
+  getParentRoute: () => brand,
+  path: "galleries",
+  component: () => <ForMe>{(me) => <GalleriesPage brand={me.brand} />}</ForMe>,
+});
+const arrivals = createRoute({
+  getParentRoute: () => brand,
+  path: "arrivals",
+  component: () => <ForMe>{(me) => <ArrivalsPage brand={me.brand} me={me} />}</ForMe>,
+});
+const people = createRoute({
+  getParentRoute: () => brand,
+  path: "people",
+  component: () => <ForMe>{(me) => <RightsPage me={me} />}</ForMe>,
+});
+const trail = createRoute({
+  getParentRoute: () => brand,
+  path: "trail",
+  component: () => <ForMe>{(me) => <TrailPage brand={me.brand} me={me} />}</ForMe>,
+});
 
-export const router = createRouter({ routeTree: root.addChildren([home, signIn, brand.addChildren([brandHome, galleries, trail, arrivals, people, step])]) });
+export const router = createRouter({
+  routeTree: root.addChildren([home, signIn, brand.addChildren([brandHome, galleries, trail, arrivals, people, step])]),
+});
 
 declare module "@tanstack/react-router" {
   interface Register {

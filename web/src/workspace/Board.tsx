@@ -17,14 +17,25 @@ export function Board({ children }: { children: ReactNode }) {
   const edge = useRef<{ x: number; width: number }>(undefined);
   if (boardFolded)
     return (
-      <button type="button" className="w-7 border-l border-line bg-card text-ink-soft [writing-mode:vertical-rl] hover:text-ink max-md:hidden" onClick={() => set({ boardFolded: false })}>
+      <button
+        type="button"
+        className="w-7 border-l border-line bg-card text-ink-soft [writing-mode:vertical-rl] hover:text-ink max-md:hidden"
+        onClick={() => set({ boardFolded: false })}
+      >
         Unfold the board
       </button>
     );
   const resize = (width: number) => set({ boardWidth: Math.max(280, Math.min(560, width)) });
   return (
     <>
-      {up && <button type="button" aria-label="Put the board down" className="fixed inset-0 z-20 bg-shade md:hidden" onClick={() => putBoard(false)} />}
+      {up && (
+        <button
+          type="button"
+          aria-label="Put the board down"
+          className="fixed inset-0 z-20 bg-shade md:hidden"
+          onClick={() => putBoard(false)}
+        />
+      )}
       <aside
         aria-label="Board"
         data-board

@@ -2,6 +2,7 @@ import type { Me } from "~/api/client";
 import { useFolders } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { items } from "~/kit/words";
+import { conditionOf, wordsOf } from "~/sheet/filters";
 import { usePlace, type Place } from "~/sheet/place";
 
 /** Empty says what belongs in a place where there is nothing, and offers the first step. */
@@ -10,11 +11,22 @@ export function Empty({ place, me }: { place: Place; me: Me }) {
   const folder = useFolders(brand).data?.find((f) => place.place === "folder" && f.id === place.id);
   const below = place.below ? 0 : (folder?.below ?? 0);
   const mayBringIn = me.can.includes("bring_in");
-  if (place.words || place.stars || place.tag || place.source || place.outlet || place.filter)
+  const words = wordsOf(place.filter);
+  if (place.filter)
     return (
-      <Nothing text={place.words ? `Nothing here matches “${place.words}”.` : "Nothing here passes the filters."}>
-        <Button onClick={() => change({ words: undefined, stars: undefined, tag: undefined, source: undefined, outlet: undefined, filter: undefined })}>Show everything here</Button>
-        {place.place !== "everything" && place.words && <Button onClick={() => goTo({ place: "everything", words: place.words })}>Search the whole library</Button>}
+      <Nothing
+        text={
+          words
+            ? `Nothing here matches “${words}”.`
+            : conditionOf(place.filter, "keeper")
+              ? "No keepers here yet. Select an item and press K."
+              : "Nothing here passes the filters."
+        }
+      >
+        <Button onClick={() => change({ filter: undefined })}>Show everything here</Button>
+        {place.place !== "everything" && (
+          <Button onClick={() => goTo({ place: "everything", filter: place.filter })}>Search the whole library</Button>
+        )}
       </Nothing>
     );
   const bring = mayBringIn && <Button onClick={() => goToStep("bring-in")}>Bring in files</Button>;
@@ -23,8 +35,6 @@ export function Empty({ place, me }: { place: Place; me: Me }) {
       return <Nothing text="Nothing is unfiled. Everything has its place." />;
     case "bin":
       return <Nothing text="The bin is empty. What is put here stays for 60 days and can be put back." />;
-    case "keepers":
-      return <Nothing text="No keepers yet. Select an item and press K." />;
     case "undescribed":
       return <Nothing text="Everything has a title and alt text. Well described." />;
     case "unchosen":

@@ -39,7 +39,10 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
     <div className="flex h-full flex-col max-md:pb-[52px]">
       <Path me={me} onKeys={() => setShown("keys")} onGoTo={() => setShown("go")} onStep={() => putBoard(true)} />
       {children}
-      <Strap brand={me.brand} me={me} undo={last}
+      <Strap
+        brand={me.brand}
+        me={me}
+        undo={last}
         progress={
           <>
             <PiecesProgress brand={me.brand} />

@@ -20,7 +20,9 @@ export function KeysDialog({ onClose }: { onClose: () => void }) {
                 .map((k) => (
                   <div key={k.press} className="contents">
                     <dt>
-                      <kbd className="rounded border border-line-strong bg-sunk px-1.5 font-sans text-dense">{spoken[k.press] ?? (k.press.length === 1 ? k.press.toUpperCase() : k.press)}</kbd>
+                      <kbd className="rounded border border-line-strong bg-sunk px-1.5 font-sans text-dense">
+                        {spoken[k.press] ?? (k.press.length === 1 ? k.press.toUpperCase() : k.press)}
+                      </kbd>
                     </dt>
                     <dd>{k.does}</dd>
                   </div>

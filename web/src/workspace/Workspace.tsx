@@ -1,5 +1,5 @@
 import { useCallback, useEffect } from "react";
-import { act, client, type Me } from "~/api/client";
+import { type Me } from "~/api/client";
 import { prefer, preferences } from "~/api/preferences";
 import { rows } from "~/api/rows";
 import { fillSheet, useSheet } from "~/api/sheets";
@@ -19,6 +19,7 @@ import { useOrder } from "~/sheet/order";
 import { usePlace, type Place, type Step } from "~/sheet/place";
 import { openBig, showSheet, useChosen } from "~/sheet/selection";
 import { Sheet } from "~/sheet/Sheet";
+import { placeByHand } from "~/api/acts";
 import { Board } from "./Board";
 import { Empty } from "./Empty";
 
@@ -49,11 +50,11 @@ export function Workspace({ me }: { me: Me }) {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [item, sheet.data === undefined]);
   const onView = useCallback((seen: number[]) => void fillSheet(brand, query, seen), [brand, query]);
-  const byHand = sort === "hand" && me.can.includes(place.place === "album" ? "gather" : "file") ? (place.place as "album" | "folder") : undefined;
+  const byHand =
+    sort === "hand" && me.can.includes(place.place === "album" ? "gather" : "file") ? (place.place as "album" | "folder") : undefined;
   const onOrder = useCallback(
     (ids: number[], before: number | undefined) => {
-      const to = { params: { path: { brand, id: place.id! } }, body: { ids, before: before !== undefined && before > 0 ? before : undefined } };
-      void act(brand, byHand === "album" ? client.POST("/api/brands/{brand}/albums/{id}/order", to) : client.POST("/api/brands/{brand}/folders/{id}/order", to));
+      if (byHand) void placeByHand(brand, byHand, place.id!, ids, before !== undefined && before > 0 ? before : undefined);
     },
     [brand, place.id, byHand],
   );
@@ -78,7 +79,10 @@ export function Workspace({ me }: { me: Me }) {
                 view={view}
                 onView={onView}
                 empty={<Empty place={place} me={me} />}
-                filesGoTo={{ folder: place.place === "folder" ? place.id : undefined, album: place.place === "album" ? place.id : undefined }}
+                filesGoTo={{
+                  folder: place.place === "folder" ? place.id : undefined,
+                  album: place.place === "album" ? place.id : undefined,
+                }}
                 dragLabel={dragLabel}
                 onOrder={byHand && onOrder}
               />

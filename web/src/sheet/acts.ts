@@ -1,0 +1,14 @@
+import { act, client } from "~/api/client";
+
+const on = (brand: string, id: number) => ({ params: { path: { brand, id } } });
+
+/** lookForFile looks for the file of an item that was left where it was, and has gone from there. */
+export const lookForFile = (brand: string, id: number) =>
+  act(brand, client.POST("/api/brands/{brand}/assets/{id}/left/find", on(brand, id)));
+
+/** takeChangedFile makes what is in the place of such a file now the newest version of its item. */
+export const takeChangedFile = (brand: string, id: number) =>
+  act(brand, client.POST("/api/brands/{brand}/assets/{id}/left/take", on(brand, id)));
+
+/** chooseFront makes an item the one that stands for its stack. */
+export const chooseFront = (brand: string, id: number) => act(brand, client.POST("/api/brands/{brand}/assets/{id}/pick", on(brand, id)));

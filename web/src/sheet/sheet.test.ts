@@ -1,0 +1,143 @@
+import { beforeEach, describe, expect, it } from "vitest";
+import { conditionOf, facetsOf, only, period, toggled, unread, withCondition, withFacets, without, wordsOf } from "./filters";
+import { gap, inside, layOut, layOutNames, rowOf, upOrDown, visible } from "./layout";
+import { readPlace } from "./place";
+import {
+  asSelection,
+  extendTo,
+  inOrder,
+  invert,
+  moveCursor,
+  openBig,
+  selectEverything,
+  selectNothing,
+  selectOnly,
+  showSheet,
+  toggle,
+  useChosen,
+} from "./selection";
+
+describe("a filter", () => {
+  const red = withFacets(undefined, { tag: { how: "all", values: [4, 5] }, taken: { how: "any", values: ["2026-02"] } });
+
+  it("keeps facets and other conditions apart, and together", () => {
+    const both = withCondition(withCondition(red, "words", { names: ["harbour walk"] }), "aside", { missing: true });
+    expect(facetsOf(both)).toEqual({ tag: { how: "all", values: [4, 5] }, taken: { how: "any", values: ["2026-02"] } });
+    expect(wordsOf(both)).toBe("harbour walk");
+    expect(conditionOf(both, "aside")).toEqual({ field: "aside", missing: true });
+    expect(wordsOf(withFacets(both, {}))).toBe("harbour walk");
+    expect(facetsOf(withCondition(both, "words"))).toEqual(facetsOf(both));
+    expect(withCondition(only("keeper"), "keeper")).toBeUndefined();
+  });
+
+  it("reads only what it wrote, and says what else there is", () => {
+    const foreign = { match: "any" as const, rules: [{ field: "bytes" as const, from: 5 }] };
+    expect(facetsOf(foreign)).toEqual({});
+    expect(unread(foreign, ["words"])).toHaveLength(1);
+    expect(unread(red, [])).toHaveLength(0);
+  });
+
+  it("takes values in and out", () => {
+    const one = toggled({}, "stars", 4);
+    expect(facetsOf(withFacets(undefined, toggled(one, "stars", 5))).stars?.values).toEqual([4, 5]);
+    expect(withFacets(undefined, toggled(one, "stars", 4))).toBeUndefined();
+    expect(without({}, "kind", "clip")).toEqual({});
+  });
+
+  it("knows how long months are", () => {
+    expect(period("2024-02").until).toBe("2024-02-29");
+    expect(period("2025")).toEqual({ since: "2025-01-01", until: "2025-12-31" });
+  });
+});
+
+describe("the address of a place", () => {
+  it("takes only what can stand there", () => {
+    expect(readPlace({ place: "folder" })).toEqual({ place: "everything" });
+    expect(readPlace({ place: "attic", item: "7", below: "yes" })).toEqual({ place: "everything" });
+    expect(readPlace({ place: "folder", id: 3, below: true, sort: "hand" })).toEqual({ place: "folder", id: 3, below: true });
+    expect(readPlace({ place: "album", id: 3, sort: "hand", filter: only("keeper") })).toEqual({
+      place: "album",
+      id: 3,
+      sort: "hand",
+      descending: false,
+      filter: only("keeper"),
+    });
+  });
+});
+
+describe("the layout", () => {
+  const ratios = Array.from({ length: 500 }, (_, i) => 500 + ((i * 137) % 1500));
+  const laid = layOut(ratios, 900, 180);
+
+  it("places every item once, in its row, inside of the width", () => {
+    expect(laid.first[laid.rows]).toBe(ratios.length);
+    for (let i = 0; i < ratios.length; i++) {
+      expect(laid.left[i]! + laid.width[i]!).toBeLessThanOrEqual(900);
+      const row = rowOf(laid, i);
+      expect(laid.first[row]! <= i && i < laid.first[row + 1]!).toBe(true);
+      if (i > laid.first[row]!) expect(laid.left[i]).toBe(laid.left[i - 1]! + laid.width[i - 1]! + gap);
+    }
+  });
+
+  it("finds what a window and a rectangle touch", () => {
+    const [from, to] = visible(laid, 2000, 600, 0);
+    expect(rowOf(laid, from)).toBe(Math.floor(2000 / laid.rowStep));
+    expect(inside(laid, { left: 0, top: 0, right: 900, bottom: laid.height })).toHaveLength(ratios.length);
+    expect(inside(laid, { left: 0, top: laid.rowHeight + 1, right: 900, bottom: laid.rowStep - 1 })).toEqual([]);
+    expect(to).toBeGreaterThan(from);
+  });
+
+  it("goes up and down to the nearest, and stays at the edges", () => {
+    expect(upOrDown(laid, 0, -1)).toBe(0);
+    const below = upOrDown(laid, 0, 1);
+    expect(rowOf(laid, below)).toBe(1);
+    expect(layOutNames(7, 800).rows).toBe(3);
+  });
+});
+
+describe("the selection", () => {
+  beforeEach(() => {
+    selectNothing();
+    openBig(undefined);
+    showSheet([1, 2, 3, 4, 5], { place: "everything" });
+  });
+
+  it("is words for the server in the order of the sheet", () => {
+    toggle(4);
+    toggle(2);
+    expect(asSelection()).toEqual({ ids: [2, 4] });
+    toggle(4);
+    expect(inOrder()).toEqual([2]);
+  });
+
+  it("extends from where it began, and turns round", () => {
+    selectOnly(2);
+    extendTo(4);
+    expect(inOrder()).toEqual([2, 3, 4]);
+    invert();
+    expect(inOrder()).toEqual([1, 5]);
+  });
+
+  it("goes with the keyboard, and in the big view turns pages", () => {
+    selectOnly(5);
+    moveCursor(1);
+    expect(inOrder()).toEqual([5]);
+    openBig(2);
+    moveCursor(1);
+    expect(useChosen.getState().open).toBe(3);
+  });
+
+  it("forgets what the sheet shows no more", () => {
+    selectEverything();
+    showSheet([2, 3], { place: "unfiled" });
+    expect(inOrder()).toEqual([2, 3]);
+  });
+
+  it("of a large sheet is its query, with exceptions", () => {
+    const ids = Array.from({ length: 5000 }, (_, i) => (i < 3000 ? i + 1 : -i - 1));
+    showSheet(ids, { place: "unfiled" });
+    selectEverything();
+    toggle(7);
+    expect(asSelection()).toEqual({ everything: { place: "unfiled" }, except: [7] });
+  });
+});
