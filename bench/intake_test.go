@@ -178,7 +178,8 @@ func byHand(t *testing.T, paths []string) time.Duration {
 			for _, step := range [][]string{
 				append([]string{"sha256sum"}, part...),
 				append(append([]string{"cp"}, part...), to),
-				append([]string{"vipsthumbnail", "--size", "2000x2000", "--export-profile", "srgb", "-o", to + "/%s-large.webp[Q=80,effort=2,strip]"}, part...),
+				append([]string{"vipsthumbnail", "--size", "2000x2000", "--export-profile", "srgb", "-o", to +
+					"/%s-large.webp[Q=80,effort=2,strip]"}, part...),
 				append([]string{"vipsthumbnail", "--size", "1000x1000", "-o", to + "/%s-medium.webp[Q=78,effort=2,strip]"}, large...),
 				append([]string{"vipsthumbnail", "--size", "900x400", "-o", to + "/%s-small.webp[Q=74,effort=2,strip]"}, large...),
 			} {

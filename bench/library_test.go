@@ -48,13 +48,18 @@ func TestLibrary(t *testing.T) {
 			continue
 		}
 		t.Logf("%-40s %6d items: median %6.1f p95 %6.1f ms | %d items: median %6.1f p95 %6.1f ms | grows %.1f times",
-			what, smallLibrary, median(s), percentile(s, 95), largeLibrary, median(l), percentile(l, 95), median(l)/math.Max(median(s), 0.1))
+			what, smallLibrary, median(s), percentile(s, 95), largeLibrary, median(l), percentile(l, 95),
+			median(l)/math.Max(median(s), 0.1))
 	}
 }
 
-var asked = []string{"open a folder", "open a folder with everything below", "first page of Everything", "jump to the middle of Everything", "rows of a screen", "counts of the path", "folders with their counts", "facets of Everything", "days of Everything",
-	"give stars", "counts of the path, after a change", "folders with their counts, after a change", "facets of Everything, after a change", "days of Everything, after a change",
-	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)", "move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)"}
+var asked = []string{"open a folder", "open a folder with everything below", "first page of Everything",
+	"jump to the middle of Everything", "rows of a screen", "counts of the path", "folders with their counts", "facets of Everything",
+	"days of Everything",
+	"give stars", "counts of the path, after a change", "folders with their counts, after a change",
+	"facets of Everything, after a change", "days of Everything, after a change",
+	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)",
+	"move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)"}
 
 // desk is a person at work in a library.
 type desk struct {
@@ -149,21 +154,27 @@ func (d *desk) look() {
 		folder := 1 + mathrand.IntN(folders)
 		var page sheetPage
 		d.ask(name("open a folder"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "folder", "id": folder}, nil)
-		d.ask(name("open a folder with everything below"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "folder", "id": folder, "below": true}, nil)
+		d.ask(name("open a folder with everything below"), http.MethodPost, brand+"/sheet?most=2000",
+			map[string]any{"place": "folder", "id": folder, "below": true}, nil)
 		sort := []string{"taken", "added", "name", "size", "stars"}[i%5]
-		d.ask(name("first page of Everything"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything", "sort": sort, "descending": i%2 == 0}, nil)
-		d.ask(name("jump to the middle of Everything"), http.MethodPost, fmt.Sprintf("%s/sheet?most=2000&from=%d", brand, d.items/2+i), map[string]any{"place": "everything", "filter": map[string]any{"field": "stars", "from": 1 + i%3}}, nil)
-		d.ask("", http.MethodPost, fmt.Sprintf("%s/sheet?most=60&from=%d", brand, mathrand.IntN(d.items/2)), map[string]any{"place": "everything"}, &page)
+		d.ask(name("first page of Everything"), http.MethodPost, brand+"/sheet?most=2000",
+			map[string]any{"place": "everything", "sort": sort, "descending": i%2 == 0}, nil)
+		d.ask(name("jump to the middle of Everything"), http.MethodPost, fmt.Sprintf("%s/sheet?most=2000&from=%d", brand, d.items/2+i),
+			map[string]any{"place": "everything", "filter": map[string]any{"field": "stars", "from": 1 + i%3}}, nil)
+		d.ask("", http.MethodPost, fmt.Sprintf("%s/sheet?most=60&from=%d", brand, mathrand.IntN(d.items/2)),
+			map[string]any{"place": "everything"}, &page)
 		d.ask(name("rows of a screen"), http.MethodPost, brand+"/rows", map[string]any{"ids": page.IDs}, nil)
 		d.ask(name("counts of the path"), http.MethodGet, brand+"/overview", nil, nil)
 		d.ask(name("folders with their counts"), http.MethodGet, brand+"/folders", nil, nil)
 		d.ask(name("facets of Everything"), http.MethodPost, brand+"/facets", map[string]any{"place": "everything"}, nil)
 		d.ask(name("days of Everything"), http.MethodPost, brand+"/days", map[string]any{"place": "everything"}, nil)
 		if i%4 == 0 { // what was counted is counted anew
-			d.ask(name("give stars"), http.MethodPost, brand+"/stars", map[string]any{"selection": map[string]any{"ids": page.IDs[:1]}, "stars": i / 4 % 6}, nil)
+			d.ask(name("give stars"), http.MethodPost, brand+"/stars",
+				map[string]any{"selection": map[string]any{"ids": page.IDs[:1]}, "stars": i / 4 % 6}, nil)
 			d.ask(name("counts of the path, after a change"), http.MethodGet, brand+"/overview", nil, nil)
 			d.ask(name("folders with their counts, after a change"), http.MethodGet, brand+"/folders", nil, nil)
-			d.ask(name("facets of Everything, after a change"), http.MethodPost, brand+"/facets", map[string]any{"place": "everything"}, nil)
+			d.ask(name("facets of Everything, after a change"), http.MethodPost, brand+"/facets", map[string]any{"place": "everything"},
+				nil)
 			d.ask(name("days of Everything, after a change"), http.MethodPost, brand+"/days", map[string]any{"place": "everything"}, nil)
 		}
 	}
@@ -178,9 +189,11 @@ func (d *desk) moveMany() {
 	const brand = "/api/brands/bench"
 	for i := range 10 {
 		var page sheetPage
-		d.ask("", http.MethodPost, fmt.Sprintf("%s/sheet?most=1000&from=%d", brand, 5000*(i+1)), map[string]any{"place": "everything"}, &page)
+		d.ask("", http.MethodPost, fmt.Sprintf("%s/sheet?most=1000&from=%d", brand, 5000*(i+1)), map[string]any{"place": "everything"},
+			&page)
 		began := time.Now()
-		d.ask("move 1,000 (the answer)", http.MethodPost, brand+"/move", map[string]any{"selection": map[string]any{"ids": page.IDs}, "folder": 1 + i}, nil)
+		d.ask("move 1,000 (the answer)", http.MethodPost, brand+"/move",
+			map[string]any{"selection": map[string]any{"ids": page.IDs}, "folder": 1 + i}, nil)
 		d.untilDone("move 1,000 (until done)", began)
 	}
 	everything := map[string]any{"place": "unfiled", "filter": map[string]any{"field": "aside", "missing": true}}
@@ -188,7 +201,8 @@ func (d *desk) moveMany() {
 		d.ask("first sheet after many changed", http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything"}, nil)
 		var done moved
 		began := time.Now()
-		d.ask("move 40,000 (the answer)", http.MethodPost, brand+"/move", map[string]any{"selection": map[string]any{"everything": everything}, "folder": 20 + i}, &done)
+		d.ask("move 40,000 (the answer)", http.MethodPost, brand+"/move",
+			map[string]any{"selection": map[string]any{"everything": everything}, "folder": 20 + i}, &done)
 		d.untilDone("move 40,000 (until done)", began)
 		began = time.Now()
 		d.ask("undo 40,000 (the answer)", http.MethodPost, fmt.Sprintf("%s/trail/%d/undo", brand, done.Trail), nil, nil)

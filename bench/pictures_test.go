@@ -94,7 +94,8 @@ func vipsthumbnail(t *testing.T, originals []string) time.Duration {
 	share := len(originals) / atATime
 	for i := range atATime {
 		group.Go(func() {
-			args := append([]string{"--size", "1200x1200", "--export-profile", "srgb", "-o", dir + "/%s.jpg[Q=82,optimize_coding,strip]"}, originals[i*share:(i+1)*share]...)
+			args := append([]string{"--size", "1200x1200", "--export-profile", "srgb", "-o", dir +
+				"/%s.jpg[Q=82,optimize_coding,strip]"}, originals[i*share:(i+1)*share]...)
 			command := exec.Command("vipsthumbnail", args...)
 			command.Env = append(os.Environ(), "VIPS_CONCURRENCY=1")
 			if out, err := command.CombinedOutput(); err != nil {

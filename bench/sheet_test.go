@@ -67,13 +67,17 @@ func multiply(t *testing.T, db *store.DB) {
 	tx, err := db.Begin()
 	require.NoError(t, err)
 	for _, statement := range []string{
-		`create temporary table copies on commit drop as select a.id as source, nextval(pg_get_serial_sequence('asset', 'id')) as id, nextval(pg_get_serial_sequence('version', 'id')) as version, n
+		`create temporary table copies on commit drop as select a.id as source, nextval(pg_get_serial_sequence('asset', 'id')) as id,
+			nextval(pg_get_serial_sequence('version', 'id')) as version, n
 			from asset a, generate_series(1, 1200) n where a.binned_at is null`,
-		`insert into asset (id, brand_id, folder_id, kind, title, alt, stars, captured_at, file_name, media_type, bytes, width, height, seconds, pages, tint, added_by, version_id)
-			select c.id, brand_id, folder_id, kind, title, alt, stars, captured_at - make_interval(hours => c.n), file_name, media_type, bytes, width, height, seconds, pages, tint, added_by, c.version
+		`insert into asset (id, brand_id, folder_id, kind, title, alt, stars, captured_at, file_name, media_type, bytes, width, height,
+			seconds, pages, tint, added_by, version_id)
+			select c.id, brand_id, folder_id, kind, title, alt, stars, captured_at - make_interval(hours => c.n), file_name, media_type,
+			bytes, width, height, seconds, pages, tint, added_by, c.version
 			from copies c join asset a on a.id = c.source`,
 		`insert into version (id, brand_id, asset_id, file_name, media_type, bytes, sha256)
-			select c.version, v.brand_id, c.id, v.file_name, v.media_type, v.bytes, v.sha256 from copies c join asset a on a.id = c.source join version v on v.id = a.version_id`,
+			select c.version, v.brand_id, c.id, v.file_name, v.media_type, v.bytes, v.sha256 from copies c
+			join asset a on a.id = c.source join version v on v.id = a.version_id`,
 	} {
 		_, err := tx.Exec(statement)
 		require.NoError(t, err)
@@ -117,14 +121,17 @@ func scroll(t *testing.T, parent context.Context, site string) {
 
 // Stars given in one window, and when the answer came; and when another window shows them (milliseconds since 1970).
 const (
-	giveStars = `fetch("/api/brands/tansyloft/stars", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ selection: { ids: [%d] }, stars: %d }) }).then(r => r.ok ? Date.now() : 0)`
-	seeStars  = `new Promise(done => { const look = () => document.querySelector('[data-id="%d"]')?.textContent.includes("%d ★") ? done(Date.now()) : requestAnimationFrame(look); look(); })`
+	giveStars = `fetch("/api/brands/tansyloft/stars", { method: "POST", headers: { "Content-Type": "application/json" },
+		body: JSON.stringify({ selection: { ids: [%d] }, stars: %d }) }).then(r => r.ok ? Date.now() : 0)`
+	seeStars = `new Promise(done => { const look = () =>
+		document.querySelector('[data-id="%d"]')?.textContent.includes("%d ★") ? done(Date.now()) : requestAnimationFrame(look); look(); })`
 )
 
 // seenElsewhere measures how long it takes until a change in one window is seen in another one, among 100,000 items.
 func seenElsewhere(t *testing.T, here, elsewhere context.Context) {
 	t.Helper()
-	id, err := chromedp.Run(elsewhere, chromedp.Evaluate[int64](`document.querySelector("[data-sheet]").scrollTop = 0, Number(document.querySelector("[data-sheet] [data-id]").dataset.id)`))
+	id, err := chromedp.Run(elsewhere, chromedp.Evaluate[int64](`document.querySelector("[data-sheet]").scrollTop = 0,
+		Number(document.querySelector("[data-sheet] [data-id]").dataset.id)`))
 	require.NoError(t, err)
 	var took []float64
 	for i := range 25 {
@@ -154,7 +161,8 @@ const scrolling = `new Promise(done => { const sheet = document.querySelector("[
 func costPerFrame(t *testing.T, ctx context.Context, pixels float64) float64 {
 	t.Helper()
 	busy, err := chromedp.Run(ctx, func(ctx context.Context, target *chromedp.Target) (float64, error) {
-		if _, err := cdp.Call(ctx, target, performance.Enable, performance.EnableParams{TimeDomain: performance.EnableTimeDomainThreadTicks}); err != nil {
+		if _, err := cdp.Call(ctx, target, performance.Enable,
+			performance.EnableParams{TimeDomain: performance.EnableTimeDomainThreadTicks}); err != nil {
 			return 0, err
 		}
 		before, err := threadTime(ctx, target)

@@ -42,10 +42,14 @@ var People = []struct {
 }
 
 var sizes = []outputs.Size{
-	{Name: "Web 1200", Width: 1200, Height: 1200, Fit: outputs.Inside, Format: "jpeg", Quality: 82, Metadata: outputs.StripPrivate, Pattern: "{name}"},
-	{Name: "Web 2400", Width: 2400, Height: 2400, Fit: outputs.Inside, Format: "jpeg", Quality: 82, Metadata: outputs.StripPrivate, Pattern: "{name}"},
-	{Name: "Square 1080", Width: 1080, Height: 1080, Fit: outputs.Fill, Format: "jpeg", Quality: 84, Metadata: outputs.StripPrivate, Pattern: "{name} square"},
-	{Name: "Shop card 480", Width: 480, Height: 480, Fit: outputs.Inside, Format: "webp", Quality: 78, Metadata: outputs.StripAll, Pattern: "{title}"},
+	{Name: "Web 1200", Width: 1200, Height: 1200, Fit: outputs.Inside, Format: "jpeg", Quality: 82, Metadata: outputs.StripPrivate,
+		Pattern: "{name}"},
+	{Name: "Web 2400", Width: 2400, Height: 2400, Fit: outputs.Inside, Format: "jpeg", Quality: 82, Metadata: outputs.StripPrivate,
+		Pattern: "{name}"},
+	{Name: "Square 1080", Width: 1080, Height: 1080, Fit: outputs.Fill, Format: "jpeg", Quality: 84, Metadata: outputs.StripPrivate,
+		Pattern: "{name} square"},
+	{Name: "Shop card 480", Width: 480, Height: 480, Fit: outputs.Inside, Format: "webp", Quality: 78, Metadata: outputs.StripAll,
+		Pattern: "{title}"},
 }
 
 // stages are the names that the brand uses for where an item stands.
@@ -303,7 +307,8 @@ func (l *loader) describe(ctx context.Context) error {
 			return err
 		}
 		credit, copyright := "Tansyloft Kites", "© Tansyloft Kites"
-		words := store.Description{Revision: card.Revision, Title: &f.Title, Description: &f.Description, Alt: &f.Alt, Credit: &credit, Copyright: &copyright}
+		words := store.Description{Revision: card.Revision, Title: &f.Title, Description: &f.Description, Alt: &f.Alt, Credit: &credit,
+			Copyright: &copyright}
 		if _, err := l.h.Describing.Describe(ctx, l.viewer, card.ID, words); err != nil {
 			return err
 		}
@@ -430,7 +435,8 @@ func (l *loader) gallery(ctx context.Context) error {
 	title, password, open := "Press kit, spring 2026", GuestPassword, true
 	message := "Dear press, everything you need and one kite you do not. Please mention the wind."
 	cover := l.assets["media/spring-meet-hallow-down/OST_0412.JPG"]
-	done, err := l.h.SendOut.CreateGallery(ctx, l.viewer, press, sendout.GalleryChange{Title: &title, Password: &password, Message: &message, Cover: &cover})
+	done, err := l.h.SendOut.CreateGallery(ctx, l.viewer, press,
+		sendout.GalleryChange{Title: &title, Password: &password, Message: &message, Cover: &cover})
 	if err != nil {
 		return err
 	}

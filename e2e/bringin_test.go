@@ -53,7 +53,8 @@ const uploadsBegun = `performance.getEntriesByType("resource").filter(e => e.nam
 func TestAFolderTreeIsDropped(t *testing.T) {
 	p := signIn(t, coordinator)
 	root := t.TempDir()
-	for i, name := range []string{"Gale week/Day 1/a.jpg", "Gale week/Day 1/Thumbs.db", "Gale week/b.jpg", "Gale week/.hidden/c.jpg", "Spare/d.jpg"} {
+	for i, name := range []string{"Gale week/Day 1/a.jpg", "Gale week/Day 1/Thumbs.db", "Gale week/b.jpg", "Gale week/.hidden/c.jpg",
+		"Spare/d.jpg"} {
 		path := filepath.Join(root, name)
 		require.NoError(t, os.MkdirAll(filepath.Dir(path), 0o700))
 		require.NoError(t, os.WriteFile(path, mediatest.JPEG(t, 611, 400+i, uint8(i*9)), 0o600))
@@ -139,7 +140,7 @@ func TestDescribingWhileItRuns(t *testing.T) {
 	p.line()
 	p.strap("4 = 4 added")
 	p.press("Escape")
-	p.open("/b/tansyloft/describe?place=everything&words=with%20the%20heron")
+	p.open("/b/tansyloft/describe?place=everything" + filter(words("with the heron")))
 	p.see("[data-sheet] [data-id] img")
 	p.clickOn("[data-sheet] [data-id]")
 	p.until(`document.querySelector("[data-field=title] input")?.value === "The one with the heron"`)
@@ -199,9 +200,10 @@ func TestFromTheServerAndAnOutlet(t *testing.T) {
 	p.click("Bring in 5 pictures")
 	p.strap("5 = 5 added")
 	p.click("From an outlet…")
-	p.until(`[...document.querySelectorAll("[data-media]")].length === 5 && [...document.querySelectorAll("[data-media]")].every(m => m.innerText.includes("here already"))`)
+	p.until(`[...document.querySelectorAll("[data-media]")].length === 5
+		&& [...document.querySelectorAll("[data-media]")].every(m => m.innerText.includes("here already"))`)
 	p.press("Escape")
-	p.open("/b/tansyloft/file?place=everything&source=outlet")
+	p.open("/b/tansyloft/file?place=everything" + filter(`{"match":"any","rules":[{"field":"source","names":["outlet"]}]}`))
 	p.until(`document.querySelector("[data-count]").innerText === "5 items"`)
 	p.seeText("from an outlet")
 }

@@ -81,11 +81,13 @@ func TestSelecting(t *testing.T) {
 	p := signIn(t, coordinator)
 	p.open("/b/tansyloft/file?place=everything&sort=name")
 	p.see("[data-sheet] [data-id] img")
-	box := read[[4]float64](p, `(() => { const r = [...document.querySelectorAll("[data-sheet] [data-id]")].slice(0, 2).map(e => e.getBoundingClientRect()); const s = document.querySelector("[data-sheet]").getBoundingClientRect();
+	box := read[[4]float64](p, `(() => { const r = [...document.querySelectorAll("[data-sheet] [data-id]")].slice(0,
+		2).map(e => e.getBoundingClientRect()); const s = document.querySelector("[data-sheet]").getBoundingClientRect();
 		return [s.left + 6, s.top + 4, r[1].left + r[1].width / 2, r[1].top + 40]; })()`)
 	mouse := func(kind input.DispatchMouseEventType, x, y float64) {
 		p.do(func(ctx context.Context, target *chromedp.Target) (chromedp.Void, error) {
-			_, err := cdp.Call(ctx, target, input.DispatchMouseEvent, input.DispatchMouseEventParams{Type: kind, X: x, Y: y, Button: input.MouseButtonLeft, Buttons: 1, ClickCount: 1})
+			_, err := cdp.Call(ctx, target, input.DispatchMouseEvent,
+				input.DispatchMouseEventParams{Type: kind, X: x, Y: y, Button: input.MouseButtonLeft, Buttons: 1, ClickCount: 1})
 			return chromedp.Void{}, err
 		})
 	}
@@ -107,7 +109,8 @@ func TestSelecting(t *testing.T) {
 	p.press("ArrowDown")
 	p.see(`[data-selected="1"]`)
 	p.press("a", chromedp.ModifierCtrl)
-	p.until(`document.querySelector("[data-selected]").dataset.selected === String(parseInt(document.querySelector("[data-count]").innerText))`)
+	p.until(`document.querySelector("[data-selected]").dataset.selected === String(parseInt(document.querySelector("[data-count]")
+		.innerText))`)
 	p.press("Escape")
 	p.gone("[data-selected]")
 }
@@ -152,7 +155,8 @@ func TestTwoPeopleAtOneTitle(t *testing.T) {
 		tab.see("[data-field=title] input")
 	}
 	// p loses the line while typing, and q finishes meanwhile
-	p.line(&network.Conditions{URLPattern: site + "/api/brands/tansyloft/assets/*", Offline: true, UploadThroughput: -1, DownloadThroughput: -1})
+	p.line(&network.Conditions{URLPattern: site + "/api/brands/tansyloft/assets/*", Offline: true, UploadThroughput: -1,
+		DownloadThroughput: -1})
 	p.clickOn("[data-field=title] input")
 	p.typeText("A")
 	p.seeText("The server does not answer. Nothing was changed")
@@ -176,7 +180,8 @@ func TestAnAssociateSeesWhatWasGranted(t *testing.T) {
 	albums := read[[]string](p, `[...document.querySelectorAll("[data-album]")].map(e => e.dataset.album)`)
 	assert.Equal(t, []string{"Press kit"}, albums)
 	assert.Less(t, read[int](p, `parseInt(document.querySelector("[data-count]").innerText)`), 30)
-	steps := read[[]string](p, `[...document.querySelectorAll("nav[aria-label='Steps of the work'] button")].map(b => b.firstChild.textContent)`)
+	steps := read[[]string](p, `[...document.querySelectorAll("nav[aria-label='Steps of the work'] button")].map(b =>
+		b.firstChild.textContent)`)
 	assert.Equal(t, []string{"Bring in", "File", "Describe", "Choose"}, steps)
 	p.click("Bring in")
 	options := read[[]string](p, `[...document.querySelector("[data-board] select").options].map(o => o.text)`)
@@ -194,7 +199,8 @@ func TestOnAPhone(t *testing.T) {
 	p.open("/b/tansyloft/file?place=everything")
 	p.see("[data-sheet] [data-id] img")
 	p.until(`document.documentElement.scrollWidth <= 390`)
-	perRow := read[int](p, `(e => e.filter(x => x.offsetTop === e[0].offsetTop).length)([...document.querySelectorAll("[data-sheet] [data-id]")])`)
+	perRow := read[int](p, `(e => e.filter(x => x.offsetTop === e[0].offsetTop)
+		.length)([...document.querySelectorAll("[data-sheet] [data-id]")])`)
 	assert.GreaterOrEqual(t, perRow, 2)
 	p.click("Describe")
 	p.until(`document.querySelector("[data-board]").getBoundingClientRect().height > 100`)

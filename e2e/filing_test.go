@@ -61,7 +61,8 @@ func TestAnAfternoonOfFiling(t *testing.T) {
 	p.accessible("file by date")
 	p.fill(`[aria-label^="Folder for the shoot of 2 March 2024"]`, "2024-03-02 At the weir")
 	undated := 0
-	require.NoError(t, database.Get(&undated, `select count(*) from asset a join brand b on b.id = a.brand_id where b.code = 'tansyloft' and folder_id is null and binned_at is null and captured_at is null`))
+	require.NoError(t, database.Get(&undated, `select count(*) from asset a join brand b on b.id = a.brand_id where b.code = 'tansyloft'
+		and folder_id is null and binned_at is null and captured_at is null`))
 	p.seeText("without a capture time stay")
 	p.click(fmt.Sprintf("File %d items into", before+4-undated))
 	p.until(fmt.Sprintf(`%s === %d`, count, undated))
@@ -106,7 +107,8 @@ func TestFoldersByHand(t *testing.T) {
 		// in the middle of the board: near its edges it scrolls on under a drag
 		read[any](p, css(`[data-place="Pegs 9"]`)+`.scrollIntoView({ block: "center" }); null`)
 		from := p.middle(css(`[data-place="Pegs 10"] button[title]`))
-		to := read[spot](p, `(b => ({ X: b.x + b.width / 2, Y: b.y + b.height * `+fmt.Sprint(at)+` }))(`+css(`[data-place="`+place+`"]`)+`.getBoundingClientRect())`)
+		to := read[spot](p, `(b => ({ X: b.x + b.width / 2,
+			Y: b.y + b.height * `+fmt.Sprint(at)+` }))(`+css(`[data-place="`+place+`"]`)+`.getBoundingClientRect())`)
 		p.do(chromedp.DragAndDropXY(from.X, from.Y, to.X, to.Y))
 	}
 	edge("Pegs 9", 0.1)
@@ -247,7 +249,8 @@ func TestFilters(t *testing.T) {
 	p.click("Filter")
 	p.seeText("Year taken")
 	p.accessible("the filters")
-	said := read[int](p, `Number([...document.querySelectorAll("label")].find(l => l.innerText.startsWith("Studio"))?.innerText.replace(/\D/g, ""))`)
+	said := read[int](p, `Number([...document.querySelectorAll("label")].find(l =>
+		l.innerText.startsWith("Studio"))?.innerText.replace(/\D/g, ""))`)
 	value := func(begins string) string {
 		return `[...document.querySelectorAll("fieldset label")].find(l => l.innerText.startsWith(` + quote(begins) + `))`
 	}
@@ -270,11 +273,13 @@ func TestFilters(t *testing.T) {
 // TestSelectingOnAPhone selects by a long press and taps.
 func TestSelectingOnAPhone(t *testing.T) {
 	p := signIn(t, coordinator)
-	p.do(chromedp.EmulateViewport(390, 800, chromedp.EmulateMobile), func(ctx context.Context, target *chromedp.Target) (chromedp.Void, error) {
-		points := int64(1)
-		_, err := cdp.Call(ctx, target, emulation.SetTouchEmulationEnabled, emulation.SetTouchEmulationEnabledParams{Enabled: true, MaxTouchPoints: points})
-		return chromedp.Void{}, err
-	})
+	p.do(chromedp.EmulateViewport(390, 800, chromedp.EmulateMobile),
+		func(ctx context.Context, target *chromedp.Target) (chromedp.Void, error) {
+			points := int64(1)
+			_, err := cdp.Call(ctx, target, emulation.SetTouchEmulationEnabled,
+				emulation.SetTouchEmulationEnabledParams{Enabled: true, MaxTouchPoints: points})
+			return chromedp.Void{}, err
+		})
 	p.do(chromedp.Reload())
 	p.see("[data-sheet] [data-id] img")
 	ids := p.shown()
@@ -310,7 +315,8 @@ func TestGrants(t *testing.T) {
 	p.accessible("people and what they may do")
 	p.clickOn(`li:has(select[aria-label="What Wren Tolliver is"]) button:nth-of-type(1):not([aria-label])`)
 	p.see("[role=dialog] select")
-	read[any](p, fmt.Sprintf(`(s => { s.value = "folder %d"; s.dispatchEvent(new Event("change", { bubbles: true })); })(document.querySelector("[role=dialog] select"))`, folder))
+	read[any](p, fmt.Sprintf(`(s => { s.value = "folder %d"; s.dispatchEvent(new Event("change",
+		{ bubbles: true })); })(document.querySelector("[role=dialog] select"))`, folder))
 	p.click("Give the grant")
 	p.seeText("Let Wren Tolliver look in “For the printers”")
 	p.click("What Wren sees")

@@ -37,8 +37,10 @@ func TestDraggingThousands(t *testing.T) {
 	p.open("/b/crowd/file?place=everything")
 	p.until(count + ` > 80000`)
 	p.clickAt(p.middle(item(p.shown()[0])))
-	p.until(`(s => { s.scrollTop = 3000 / 4 * 184; return s.scrollTop > 100000 && s.querySelector("[data-id]") })(document.querySelector("[data-sheet]"))`)
-	middle := `[...document.querySelectorAll("[data-sheet] [data-id]")].find(e => e.getBoundingClientRect().top > 300 && e.getBoundingClientRect().top < 600)`
+	p.until(`(s => { s.scrollTop = 3000 / 4 * 184; return s.scrollTop > 100000
+		&& s.querySelector("[data-id]") })(document.querySelector("[data-sheet]"))`)
+	middle := `[...document.querySelectorAll("[data-sheet] [data-id]")].find(e => e.getBoundingClientRect().top > 300
+		&& e.getBoundingClientRect().top < 600)`
 	p.until(middle)
 	last := read[int64](p, `Number(`+middle+`.dataset.id)`)
 	p.clickAt(p.middle(item(last)), chromedp.ModifierShift)
@@ -49,22 +51,26 @@ func TestDraggingThousands(t *testing.T) {
 	p.drag(item(last), css(`[data-place="`+target+`"]`), 0.4)
 	p.until(`document.querySelector("[data-pieces]") || ` + own(target) + fmt.Sprintf(` > %d`, before))
 	began := time.Now()
-	p.until(fmt.Sprintf(`%s >= %d - 600 && !document.querySelector("[data-pieces]")`, own(target), before+n)) // some of them lay there already
+	p.until(fmt.Sprintf(`%s >= %d - 600 && !document.querySelector("[data-pieces]")`, own(target),
+		before+n)) // some of them lay there already
 	t.Logf("%d items were moved in %s", n, time.Since(began).Round(time.Millisecond))
 	p.until(`document.querySelector("[aria-label^='Undo: Moved']")`)
 	p.press("z", chromedp.ModifierCtrl)
 	p.until(fmt.Sprintf(`%s === %d`, own(target), before))
 
 	var full int64
-	require.NoError(t, database.Get(&full, `select folder_id from asset where brand_id = $1 and binned_at is null and folder_id is not null group by 1 order by count(*) desc limit 1`, brand))
+	require.NoError(t, database.Get(&full, `select folder_id from asset where brand_id = $1 and binned_at is null
+		and folder_id is not null group by 1 order by count(*) desc limit 1`, brand))
 	p.open(fmt.Sprintf("/b/crowd/file?place=folder&id=%d", full))
 	p.until(count + ` > 1000`)
 	p.clickAt(p.middle(item(p.shown()[0])))
 	p.press("a", chromedp.ModifierCtrl)
-	others := read[[]string](p, `[...document.querySelectorAll('[role=tree] [data-place]:not([aria-selected=true])')].map(e => e.dataset.place)`)
+	others := read[[]string](p, `[...document.querySelectorAll('[role=tree] [data-place]:not([aria-selected=true])')].map(e =>
+		e.dataset.place)`)
 	p.drag(item(p.shown()[0]), css(`[data-place="`+others[len(others)/2]+`"]`), 0.4)
 	p.until(count + ` === 0`)
-	read[bool](p, `(window.seen = 0, (function look() { window.seen = Math.max(window.seen, `+count+`); requestAnimationFrame(look) })(), true)`)
+	read[bool](p, `(window.seen = 0, (function look() { window.seen = Math.max(window.seen,
+		`+count+`); requestAnimationFrame(look) })(), true)`)
 	p.until(`document.querySelector("[aria-label^='Undo: Moved']") && !document.querySelector("[data-pieces]")`)
 	assert.Zero(t, read[int](p, `window.seen`), "what is on its way out does not come back into sight")
 }
@@ -82,20 +88,24 @@ func TestThousandsOfFolders(t *testing.T) {
 	}))
 	_, err := database.Exec(`insert into folder (brand_id, name) select $1, 'Year ' || n from generate_series(1, 50) n`, brand)
 	require.NoError(t, err)
-	_, err = database.Exec(`insert into folder (brand_id, parent_id, name) select $1, f.id, f.name || ' day ' || n from folder f, generate_series(1, 99) n where f.brand_id = $1`, brand)
+	_, err = database.Exec(`insert into folder (brand_id, parent_id, name) select $1, f.id, f.name || ' day ' || n from folder f,
+		generate_series(1, 99) n where f.brand_id = $1`, brand)
 	require.NoError(t, err)
 	p := signIn(t, steward)
 	p.open("/b/cupboard/file?place=everything")
 	p.see(`[data-place="Year 50"]`)
 	const rows = `document.querySelectorAll("[role=tree] [data-place]").length`
 	assert.Equal(t, 50, read[int](p, rows))
-	assert.Equal(t, []string{"Year 9", "Year 10"}, read[[]string](p, `[...document.querySelectorAll("[role=tree] [data-place]")].slice(8, 10).map(e => e.dataset.place)`))
+	assert.Equal(t, []string{"Year 9", "Year 10"}, read[[]string](p,
+		`[...document.querySelectorAll("[role=tree] [data-place]")].slice(8, 10).map(e => e.dataset.place)`))
 	p.click("Unfold Year 7")
 	p.until(rows + ` === 149`)
 	p.fill(`[aria-label="Find a folder"]`, "year 33 day 77")
 	p.see(`[data-place="Year 33 day 77"]`)
-	read[any](p, `(() => { const began = performance.now(); const input = document.querySelector("[aria-label='Find a folder']"); const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set;
-		set.call(input, "day 4"); input.dispatchEvent(new Event("input", { bubbles: true })); window.searched = performance.now() - began })(); null`)
+	read[any](p, `(() => { const began = performance.now(); const input = document.querySelector("[aria-label='Find a folder']"); const
+		set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set;
+		set.call(input, "day 4"); input.dispatchEvent(new Event("input",
+		{ bubbles: true })); window.searched = performance.now() - began })(); null`)
 	p.see(`[data-place="Year 1 day 4"]`)
 	t.Logf("one search over 5,000 folders kept the page busy for %.0f ms", read[float64](p, `window.searched`))
 	p.clickOn(`[data-place="Year 1 day 4"] button[title]`)

@@ -72,7 +72,8 @@ func startSite(ctx context.Context) (func(), error) {
 	disk := filepath.Join(data, "server-folders")
 	outside := httptest.NewServer(http.StripPrefix("/social", social.New()))
 	_ = os.Setenv("SATCHEL_STANDINS", outside.Listener.Addr().String())
-	h, err := house.Open(ctx, house.Config{Database: address, Data: data, Workers: 2, ServerFolders: []string{disk}, Outlets: []string{outside.Listener.Addr().String()}})
+	h, err := house.Open(ctx, house.Config{Database: address, Data: data, Workers: 2, ServerFolders: []string{disk},
+		Outlets: []string{outside.Listener.Addr().String()}})
 	if err != nil {
 		return nil, err
 	}
@@ -112,7 +113,8 @@ func startSite(ctx context.Context) (func(), error) {
 func startBrowser(ctx context.Context) (func(), error) {
 	options := append(chromedp.DefaultExecAllocatorOptions[:],
 		chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
-		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-domain-reliability", true), chromedp.Flag("no-pings", true),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("disable-domain-reliability", true), chromedp.Flag("no-pings", true),
 		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"),
 	)
 	for _, name := range []string{"chromium-headless-shell", "chromium"} {

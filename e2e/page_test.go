@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"net/url"
 	"os"
 	"path/filepath"
 	"strings"
@@ -148,7 +149,8 @@ func read[T any](p *page, expression string) T {
 
 // finder is JavaScript that finds a button, link, tab or menu entry by its words or its name for screen readers.
 const finder = `(words => { const said = e => (e.getAttribute("aria-label") || e.innerText || "").trim().replace(/\s+/g, " ");
-	const all = [...document.querySelectorAll("button, a, [role=menuitem], label, [role=option], summary")].filter(e => e.getClientRects().length && !e.closest("[aria-hidden=true]"));
+	const all = [...document
+		.querySelectorAll("button, a, [role=menuitem], label, [role=option], summary")].filter(e => e.getClientRects().length && !e.closest("[aria-hidden=true]"));
 	return all.find(e => said(e) === words) || all.find(e => said(e).startsWith(words)) || null })`
 
 type spot struct{ X, Y float64 }
@@ -157,7 +159,8 @@ type spot struct{ X, Y float64 }
 func (p *page) middle(element string) spot {
 	p.t.Helper()
 	p.until(element)
-	script := `(e => { e.scrollIntoView({ block: "nearest", inline: "nearest" }); const b = e.getBoundingClientRect(); return { X: b.x + b.width / 2, Y: b.y + b.height / 2 } })(` + element + `)`
+	script := `(e => { e.scrollIntoView({ block: "nearest", inline: "nearest" }); const b = e.getBoundingClientRect();
+		return { X: b.x + b.width / 2, Y: b.y + b.height / 2 } })(` + element + `)`
 	return read[spot](p, script)
 }
 
@@ -206,7 +209,8 @@ func (p *page) typeText(text string) {
 }
 
 // codes are the virtual key codes of keys that have a name; text is what Enter and Tab would type.
-var codes = map[string]int64{"Enter": 13, "Escape": 27, "Tab": 9, "ArrowLeft": 37, "ArrowUp": 38, "ArrowRight": 39, "ArrowDown": 40, "Backspace": 8, "Delete": 46}
+var codes = map[string]int64{"Enter": 13, "Escape": 27, "Tab": 9, "ArrowLeft": 37, "ArrowUp": 38, "ArrowRight": 39, "ArrowDown": 40,
+	"Backspace": 8, "Delete": 46}
 
 // press presses a key by its name, or a letter. It sends what a keyboard sends: a handler that takes the key keeps the
 // letter from being typed.
@@ -239,7 +243,8 @@ func (p *page) drag(from, to string, at float64) {
 	p.t.Helper()
 	p.middle(to) // into view
 	a := p.middle(from)
-	b := read[spot](p, `(e => { const b = e.getBoundingClientRect(); return { X: b.x + b.width * `+fmt.Sprint(at)+`, Y: b.y + b.height / 2 } })(`+to+`)`)
+	b := read[spot](p, `(e => { const b = e.getBoundingClientRect(); return { X: b.x + b.width * `+fmt.Sprint(at)+`,
+		Y: b.y + b.height / 2 } })(`+to+`)`)
 	p.do(chromedp.DragAndDropXY(a.X, a.Y, b.X, b.Y))
 }
 
@@ -249,8 +254,10 @@ func (p *page) dropFiles(element string, files ...string) {
 	s := p.middle(element)
 	data := &input.DragData{Items: []*input.DragDataItem{}, Files: files, DragOperationsMask: 1}
 	p.do(func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
-		for _, kind := range []input.DispatchDragEventType{input.DispatchDragEventTypeDragEnter, input.DispatchDragEventTypeDragOver, input.DispatchDragEventTypeDrop} {
-			if _, err := cdp.Call(ctx, t, input.DispatchDragEvent, input.DispatchDragEventParams{Type: kind, X: s.X, Y: s.Y, Data: data}); err != nil {
+		for _, kind := range []input.DispatchDragEventType{input.DispatchDragEventTypeDragEnter, input.DispatchDragEventTypeDragOver,
+			input.DispatchDragEventTypeDrop} {
+			if _, err := cdp.Call(ctx, t, input.DispatchDragEvent,
+				input.DispatchDragEventParams{Type: kind, X: s.X, Y: s.Y, Data: data}); err != nil {
 				return chromedp.Void{}, err
 			}
 		}
@@ -265,7 +272,8 @@ func (p *page) line(conditions ...*network.Conditions) {
 		if conditions == nil {
 			conditions = []*network.Conditions{{UploadThroughput: -1, DownloadThroughput: -1}}
 		}
-		_, err := cdp.Call(ctx, t, network.EmulateNetworkConditionsByRule, network.EmulateNetworkConditionsByRuleParams{MatchedNetworkConditions: conditions})
+		_, err := cdp.Call(ctx, t, network.EmulateNetworkConditionsByRule,
+			network.EmulateNetworkConditionsByRuleParams{MatchedNetworkConditions: conditions})
 		return chromedp.Void{}, err
 	})
 }
@@ -276,7 +284,9 @@ func (p *page) accessible(screen string) {
 	source, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	require.NoError(p.t, err)
 	read[any](p, string(source)+`;null`)
-	read[any](p, `window.axeFound = undefined; axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] }).then(r => window.axeFound = r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.html.slice(0, 160) + " " + (n.any[0]?.message || "")).join(" | "))); null`)
+	read[any](p, `window.axeFound = undefined; axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa",
+		"wcag22aa"] }).then(r => window.axeFound = r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.html.slice(0,
+		160) + " " + (n.any[0]?.message || "")).join(" | "))); null`)
 	p.until(`window.axeFound`)
 	require.Empty(p.t, read[[]string](p, `window.axeFound`), "accessibility of %s", screen)
 }
@@ -287,3 +297,11 @@ func (p *page) shot(file string) {
 	require.NoError(p.t, err)
 	require.NoError(p.t, os.WriteFile(file, data, 0o600))
 }
+
+// filter is the filter of a place as it stands in an address: conditions that must all hold.
+func filter(conditions string) string {
+	return "&filter=" + url.QueryEscape(`{"match":"all","rules":[`+conditions+`]}`)
+}
+
+// words is the condition that some words are found.
+func words(text string) string { return `{"field":"words","names":[` + quote(text) + `]}` }

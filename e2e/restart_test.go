@@ -114,7 +114,8 @@ func newProcess(t *testing.T) *process {
 	s.start()
 	t.Cleanup(func() { _ = s.command.Process.Kill() })
 	asJSON := map[string]string{"Content-Type": "application/json"}
-	response := s.send("POST", "/api/session", asJSON, bytes.NewReader([]byte(`{"email":"coordinator@restart.example","password":"correct horse"}`)), nil)
+	response := s.send("POST", "/api/session", asJSON,
+		bytes.NewReader([]byte(`{"email":"coordinator@restart.example","password":"correct horse"}`)), nil)
 	require.Equal(t, http.StatusOK, response.StatusCode)
 	return s
 }
@@ -144,10 +145,12 @@ func TestAKilledServerLosesNothing(t *testing.T) {
 
 	base := "/api/brands/restart/uploads"
 	for i, f := range opened.Files {
-		response := s.send("POST", base, withTus(map[string]string{"Upload-Length": fmt.Sprint(len(data[i])), "Upload-Metadata": "code " + base64.StdEncoding.EncodeToString([]byte(f.Code))}), nil, nil)
+		response := s.send("POST", base, withTus(map[string]string{"Upload-Length": fmt.Sprint(len(data[i])),
+			"Upload-Metadata": "code " + base64.StdEncoding.EncodeToString([]byte(f.Code))}), nil, nil)
 		require.Equal(t, http.StatusCreated, response.StatusCode)
 		half := data[i][:len(data[i])/2]
-		s.send("PATCH", base+"/"+f.Code, withTus(map[string]string{"Upload-Offset": "0", "Content-Type": "application/offset+octet-stream"}), bytes.NewReader(half), nil)
+		s.send("PATCH", base+"/"+f.Code, withTus(map[string]string{"Upload-Offset": "0",
+			"Content-Type": "application/offset+octet-stream"}), bytes.NewReader(half), nil)
 		if i == 2 {
 			s.kill() // in the middle of the third upload
 			s.start()
@@ -155,7 +158,8 @@ func TestAKilledServerLosesNothing(t *testing.T) {
 		response = s.send("HEAD", base+"/"+f.Code, withTus(map[string]string{}), nil, nil)
 		offset := response.Header.Get("Upload-Offset")
 		require.Equal(t, fmt.Sprint(len(half)), offset, "it goes on at the byte where it stopped")
-		response = s.send("PATCH", base+"/"+f.Code, withTus(map[string]string{"Upload-Offset": offset, "Content-Type": "application/offset+octet-stream"}), bytes.NewReader(data[i][len(half):]), nil)
+		response = s.send("PATCH", base+"/"+f.Code, withTus(map[string]string{"Upload-Offset": offset,
+			"Content-Type": "application/offset+octet-stream"}), bytes.NewReader(data[i][len(half):]), nil)
 		require.Equal(t, http.StatusNoContent, response.StatusCode)
 		if i == 5 || i == n-1 {
 			s.kill() // while what has arrived is being looked at
@@ -227,10 +231,12 @@ func (s *process) push(ctx context.Context, code string, data []byte) error {
 			return nil
 		case response.StatusCode == http.StatusNotFound:
 			var files int
-			if err := s.db.GetContext(ctx, &files, `select count(*) from intake_file where code = $1 and state <> 'waiting'`, code); err != nil || files > 0 {
+			if err := s.db.GetContext(ctx, &files, `select count(*) from intake_file where code = $1 and state <> 'waiting'`,
+				code); err != nil || files > 0 {
 				return err
 			}
-			_, _ = ask("POST", "", map[string]string{"Upload-Length": fmt.Sprint(len(data)), "Upload-Metadata": "code " + base64.StdEncoding.EncodeToString([]byte(code))}, nil)
+			_, _ = ask("POST", "", map[string]string{"Upload-Length": fmt.Sprint(len(data)), "Upload-Metadata": "code " +
+				base64.StdEncoding.EncodeToString([]byte(code))}, nil)
 		default:
 			offset, err := strconv.Atoi(response.Header.Get("Upload-Offset"))
 			if err != nil {
@@ -239,7 +245,8 @@ func (s *process) push(ctx context.Context, code string, data []byte) error {
 			if offset == len(data) {
 				return nil
 			}
-			_, _ = ask("PATCH", "/"+code, map[string]string{"Upload-Offset": fmt.Sprint(offset), "Content-Type": "application/offset+octet-stream"}, data[offset:])
+			_, _ = ask("PATCH", "/"+code, map[string]string{"Upload-Offset": fmt.Sprint(offset),
+				"Content-Type": "application/offset+octet-stream"}, data[offset:])
 		}
 	}
 	return ctx.Err()
@@ -285,7 +292,8 @@ func TestKilledAtRandomMoments(t *testing.T) {
 	}
 	require.NoError(t, group.Wait())
 	done := s.settled(opened.ID)
-	assert.Equal(t, []int{n, n * 9 / 10, n / 10, 0}, []int{done.Total, done.Added, done.Skipped, done.Refused}, "every file has exactly one outcome")
+	assert.Equal(t, []int{n, n * 9 / 10, n / 10, 0}, []int{done.Total, done.Added, done.Skipped, done.Refused},
+		"every file has exactly one outcome")
 	s.complete(done, data)
 	var items, versions int
 	require.NoError(t, s.db.Get(&items, `select count(*) from asset`))

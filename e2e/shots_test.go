@@ -98,7 +98,8 @@ func TestScreenshots(t *testing.T) {
 	guest.press("Enter")
 	guest.see("ul[aria-label=Pictures] img")
 	shot(guest, "client-gallery")
-	_ = read[any](p, `localStorage.setItem("bright-satchel-settings", JSON.stringify({ state: { theme: "dark", backdrop: "night" }, version: 0 }))`)
+	_ = read[any](p, `localStorage.setItem("bright-satchel-settings", JSON.stringify({ state: { theme: "dark", backdrop: "night" },
+		version: 0 }))`)
 	p.do(chromedp.EmulateViewport(1280, 800))
 	p.open("/b/tansyloft/describe?place=everything")
 	p.see("[data-sheet] [data-id] img")

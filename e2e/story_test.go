@@ -75,9 +75,11 @@ func checkArrivals(p *page) map[string]int64 {
 		Width, Height int
 		Kind          string
 	}
-	rows := read[[]row](p, `(() => { const r = new XMLHttpRequest(); r.open("POST", "/api/brands/tansyloft/rows", false); r.setRequestHeader("Content-Type", "application/json");
+	rows := read[[]row](p, `(() => { const r = new XMLHttpRequest(); r.open("POST", "/api/brands/tansyloft/rows",
+		false); r.setRequestHeader("Content-Type", "application/json");
 		r.send(JSON.stringify({ ids: [...document.querySelectorAll("[data-sheet] [data-id]")].map(e => Number(e.dataset.id)) }));
-		return JSON.parse(r.responseText).map(a => ({ ID: a.id, FileName: a.fileName, Width: a.width, Height: a.height, Kind: a.kind })); })()`)
+		return JSON.parse(r.responseText).map(a => ({ ID: a.id, FileName: a.fileName, Width: a.width, Height: a.height,
+		Kind: a.kind })); })()`)
 	ids := map[string]int64{}
 	for _, r := range rows {
 		ids[r.FileName] = r.ID
@@ -91,10 +93,13 @@ func checkArrivals(p *page) map[string]int64 {
 	require.Len(p.t, ids, 6)
 	// the turned one is shown upright: its bright quarter is on the upper right
 	p.until(`document.querySelector('` + fmt.Sprintf(`[data-id="%d"] img`, ids["harbour-turned.jpg"]) + `')?.naturalHeight > 0`)
-	size := read[[2]int](p, `(i => [i.naturalWidth, i.naturalHeight])(document.querySelector('`+fmt.Sprintf(`[data-id="%d"] img`, ids["harbour-turned.jpg"])+`'))`)
+	size := read[[2]int](p, `(i => [i.naturalWidth, i.naturalHeight])(document.querySelector('`+fmt.Sprintf(`[data-id="%d"] img`,
+		ids["harbour-turned.jpg"])+`'))`)
 	assert.Less(p.t, size[0], size[1])
-	bright := read[bool](p, `(i => { const c = document.createElement("canvas"); c.width = i.naturalWidth; c.height = i.naturalHeight; const x = c.getContext("2d"); x.drawImage(i, 0, 0);
-		const at = (u, v) => x.getImageData(u * c.width | 0, v * c.height | 0, 1, 1).data; return at(0.75, 0.25)[0] > 230 && at(0.25, 0.25)[0] < 230; })(document.querySelector('`+fmt.Sprintf(`[data-id="%d"] img`, ids["harbour-turned.jpg"])+`'))`)
+	bright := read[bool](p, `(i => { const c = document.createElement("canvas"); c.width = i.naturalWidth; c.height = i.naturalHeight;
+		const x = c.getContext("2d"); x.drawImage(i, 0, 0);
+		const at = (u, v) => x.getImageData(u * c.width | 0, v * c.height | 0, 1, 1).data; return at(0.75, 0.25)[0] > 230 && at(0.25,
+		0.25)[0] < 230; })(document.querySelector('`+fmt.Sprintf(`[data-id="%d"] img`, ids["harbour-turned.jpg"])+`'))`)
 	assert.True(p.t, bright, "turned the right way")
 
 	p.click("Describe")
@@ -107,7 +112,8 @@ func checkArrivals(p *page) map[string]int64 {
 
 func order(ids map[string]int64) []int64 {
 	var out []int64
-	for _, name := range []string{"harbour-1.jpg", "harbour-2.jpg", "harbour-3.jpg", "harbour-turned.jpg", "gull-cut-out.png", "harbour-walk.mp4"} {
+	for _, name := range []string{"harbour-1.jpg", "harbour-2.jpg", "harbour-3.jpg", "harbour-turned.jpg", "gull-cut-out.png",
+		"harbour-walk.mp4"} {
 		out = append(out, ids[name])
 	}
 	return out
@@ -139,7 +145,9 @@ func fileThem(p *page, ids map[string]int64) {
 	p.see(`[data-selected="5"]`)
 
 	// on the way the drag says how many it carries
-	read[any](p, `window.dragSaid = ""; new MutationObserver(m => m.forEach(r => r.addedNodes.forEach(n => { if (/^(Move|Carry) \d/.test(n.textContent)) window.dragSaid = n.textContent; }))).observe(document.body, { childList: true, subtree: true }); null`)
+	read[any](p, `window.dragSaid = ""; new MutationObserver(m => m.forEach(r => r.addedNodes.forEach(n =>
+		{ if (/^(Move|Carry) \d/.test(n.textContent)) window.dragSaid = n.textContent;
+			}))).observe(document.body, { childList: true, subtree: true }); null`)
 	p.drag(item(sheet[0]), css(`[data-place="First walk"]`), 0.5)
 	p.seeText("Moved 5 items to First walk")
 	assert.Equal(p.t, "Move 5", read[string](p, `window.dragSaid`))
@@ -179,7 +187,8 @@ func describeThem(p *page, ids map[string]int64) {
 	p.until(`document.querySelector("[data-tag-entry]").value.startsWith("Harbour, ` + offered + `")`)
 	p.press("Enter")
 	p.seeText("Tagged 3 items")
-	p.until(`[...document.querySelectorAll("ul[aria-label='Tags on the selection'] li")].map(e => e.innerText.trim()).sort().join() === ["Harbour", ` + quote(offered) + `].sort().join()`)
+	p.until(`[...document.querySelectorAll("ul[aria-label='Tags on the selection'] li")].map(e => e.innerText.trim()).sort()
+		.join() === ["Harbour", ` + quote(offered) + `].sort().join()`)
 	p.accessible("describing several")
 
 	p.clickAt(p.middle(item(all[0])))
@@ -190,7 +199,7 @@ func describeThem(p *page, ids map[string]int64) {
 	p.press("Tab")
 	p.until(`document.querySelector("[data-field=alt] label").innerText.includes("Saved")`)
 	p.accessible("the card")
-	p.open("/b/tansyloft/describe?place=everything&words=before+breakfast")
+	p.open("/b/tansyloft/describe?place=everything" + filter(words("before breakfast")))
 	p.until(`document.querySelector("[data-count]")?.innerText === "1 item"`)
 	p.clickAt(p.middle(item(all[0])))
 	p.until(`document.querySelector("[data-field=title] input")?.value === "The harbour before breakfast"`)
@@ -240,7 +249,8 @@ func gather(p *page, ids map[string]int64) {
 	p.see(`[data-selected="1"]`)
 	p.drag(item(before[3]), item(before[0]), 0.2)
 	want := []int64{before[3], before[0], before[1], before[2]}
-	inOrder := `[...document.querySelectorAll("[data-sheet] [data-id]")].sort((a, b) => a.offsetTop - b.offsetTop || a.offsetLeft - b.offsetLeft).map(e => e.dataset.id).join()`
+	inOrder := `[...document.querySelectorAll("[data-sheet] [data-id]")].sort((a,
+		b) => a.offsetTop - b.offsetTop || a.offsetLeft - b.offsetLeft).map(e => e.dataset.id).join()`
 	is := inOrder + ` === ` + quote(strings.Trim(strings.ReplaceAll(fmt.Sprint(want), " ", ","), "[]"))
 	p.until(is)
 	p.do(chromedp.Reload())
@@ -321,7 +331,8 @@ func openGallery(p *page) string {
 	gallery := `[data-gallery="Harbour, for the client"]`
 	p.see(gallery)
 	p.accessible("galleries")
-	code := read[string](p, `(() => { const r = new XMLHttpRequest(); r.open("GET", "/api/brands/tansyloft/galleries", false); r.send(); return JSON.parse(r.responseText).find(g => g.title === "Harbour, for the client").code; })()`)
+	code := read[string](p, `(() => { const r = new XMLHttpRequest(); r.open("GET", "/api/brands/tansyloft/galleries",
+		false); r.send(); return JSON.parse(r.responseText).find(g => g.title === "Harbour, for the client").code; })()`)
 	assert.Equal(p.t, http.StatusNotFound, status(p.t, http.DefaultClient, "/api/public/galleries/"+code), "invisible until opened")
 
 	p.clickOn(gallery + ` button[aria-label^="Choose the cover"]`)
@@ -387,7 +398,8 @@ func visit(t *testing.T, link string) {
 
 	address := read[string](guest, `new URL(document.querySelector("[aria-label=Pictures] img").src).pathname`)
 	original := address[:strings.LastIndex(address, "/")] + "/original"
-	assert.Equal(t, http.StatusNotFound, read[int](guest, `(() => { const r = new XMLHttpRequest(); r.open("GET", `+quote(original)+`, false); r.send(); return r.status; })()`), "originals cannot be reached")
+	assert.Equal(t, http.StatusNotFound, read[int](guest, `(() => { const r = new XMLHttpRequest(); r.open("GET", `+quote(original)+`,
+		false); r.send(); return r.status; })()`), "originals cannot be reached")
 	assert.Equal(t, http.StatusForbidden, status(t, http.DefaultClient, address), "without the password nothing is shown")
 	guessing(t, link)
 	guest.do(chromedp.EmulateViewport(390, 844))
@@ -416,7 +428,8 @@ func guessing(t *testing.T, link string) {
 	code := link[strings.LastIndex(link, "/")+1:]
 	last := 0
 	for range 12 {
-		response, err := client.Post(site+"/api/public/galleries/"+code+"/unlock", "application/json", strings.NewReader(`{"password":"guess"}`))
+		response, err := client.Post(site+"/api/public/galleries/"+code+"/unlock", "application/json",
+			strings.NewReader(`{"password":"guess"}`))
 		require.NoError(t, err)
 		require.NoError(t, response.Body.Close())
 		last = response.StatusCode
@@ -426,7 +439,8 @@ func guessing(t *testing.T, link string) {
 
 func closeGallery(p *page, link string) {
 	p.t.Helper()
-	p.clickAt(p.middle(`[...document.querySelectorAll('[data-gallery="Harbour, for the client"] button')].find(b => b.innerText === "Close the gallery")`))
+	p.clickAt(p.middle(`[...document.querySelectorAll('[data-gallery="Harbour, for the client"] button')].find(b =>
+		b.innerText === "Close the gallery")`))
 	p.seeText("Its link says so")
 	guest := newVisitor(p.t)
 	guest.open(link[len(site):])
@@ -437,7 +451,8 @@ func closeGallery(p *page, link string) {
 // TestAReviewerLooksAndStars shows what a reviewer is offered, and that the server refuses the rest.
 func TestAReviewerLooksAndStars(t *testing.T) {
 	p := signIn(t, "hugo@tansyloft.example")
-	steps := read[[]string](p, `[...document.querySelectorAll("nav[aria-label='Steps of the work'] button")].map(b => b.firstChild.textContent)`)
+	steps := read[[]string](p, `[...document.querySelectorAll("nav[aria-label='Steps of the work'] button")].map(b =>
+		b.firstChild.textContent)`)
 	assert.Equal(t, []string{"File", "Describe", "Choose"}, steps)
 	p.clickOn("[data-sheet] [data-id]:nth-child(5)")
 	p.see(`[data-selected="1"]`)
@@ -451,7 +466,8 @@ func TestAReviewerLooksAndStars(t *testing.T) {
 	p.undo()
 	p.accessible("what a reviewer sees")
 	post := func(path, body string) int {
-		return read[int](p, `(() => { const r = new XMLHttpRequest(); r.open("POST", "/api/brands/tansyloft/`+path+`", false); r.setRequestHeader("Content-Type", "application/json"); r.send(`+quote(body)+`); return r.status; })()`)
+		return read[int](p, `(() => { const r = new XMLHttpRequest(); r.open("POST", "/api/brands/tansyloft/`+path+`",
+			false); r.setRequestHeader("Content-Type", "application/json"); r.send(`+quote(body)+`); return r.status; })()`)
 	}
 	assert.Equal(t, http.StatusForbidden, post("move", `{"selection":{"ids":[1]}}`))
 	assert.Equal(t, http.StatusForbidden, post("bin", `{"ids":[1]}`))

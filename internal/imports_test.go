@@ -37,7 +37,8 @@ func mayImport(from, to string) bool {
 		return slices.ContainsFunc(allowed, func(a string) bool { return within(to, a) })
 	}
 	if slices.Contains(steps, from) {
-		return slices.ContainsFunc([]string{"store", "blob", "media", "queue", "passwords", "outlets", "pieces", "looking", "renditions"}, func(a string) bool { return within(to, a) })
+		return slices.ContainsFunc([]string{"store", "blob", "media", "queue", "passwords", "outlets", "pieces", "looking",
+			"renditions"}, func(a string) bool { return within(to, a) })
 	}
 	return false
 }
@@ -62,13 +63,15 @@ func TestImportsRunDownwardOnly(t *testing.T) {
 }
 
 func TestTheRulesForImportsCanFail(t *testing.T) {
-	for _, wrong := range [][2]string{{"core/outputs", "store"}, {"filing", "gathering"}, {"store", "queue"}, {"media", "store"}, {"sendout", "web"}, {"somewhere", "store"}} {
+	for _, wrong := range [][2]string{{"core/outputs", "store"}, {"filing", "gathering"}, {"store", "queue"}, {"media", "store"},
+		{"sendout", "web"}, {"somewhere", "store"}} {
 		assert.False(t, mayImport(wrong[0], wrong[1]), "%v", wrong)
 	}
 }
 
 func TestTheCoreKnowsNoDiskDatabaseOrNetwork(t *testing.T) {
-	out, err := exec.Command("go", "list", "-f", `{{.ImportPath}}{{range .Imports}} {{.}}{{end}}`, "brightsatchel/internal/core/...").Output()
+	out, err := exec.Command("go", "list", "-f", `{{.ImportPath}}{{range .Imports}} {{.}}{{end}}`,
+		"brightsatchel/internal/core/...").Output()
 	require.NoError(t, err)
 	for line := range strings.Lines(string(out)) {
 		packages := strings.Fields(line)

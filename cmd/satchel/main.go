@@ -173,7 +173,8 @@ func serveMeasures(h *house.House, failed chan<- error) (*http.Server, error) {
 
 // standIn serves the simulated outside world until ctx ends.
 func standIn(ctx context.Context) error {
-	server := &http.Server{Addr: env("SATCHEL_STANDINS", "127.0.0.1:8470"), Handler: http.StripPrefix("/social", social.New()), ReadHeaderTimeout: 10 * time.Second}
+	server := &http.Server{Addr: env("SATCHEL_STANDINS", "127.0.0.1:8470"), Handler: http.StripPrefix("/social", social.New()),
+		ReadHeaderTimeout: 10 * time.Second}
 	context.AfterFunc(ctx, func() { _ = server.Close() })
 	if err := server.ListenAndServe(); !errors.Is(err, http.ErrServerClosed) {
 		return err

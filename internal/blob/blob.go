@@ -31,7 +31,8 @@ type Store struct {
 
 // Open opens the folder, making it if need be. Writes go to a temporary file in it and appear whole or not at all.
 func Open(dir string) (*Store, error) {
-	bucket, err := fileblob.OpenBucket(dir, &fileblob.Options{CreateDir: true, NoTempDir: true, Metadata: fileblob.MetadataDontWrite, DirFileMode: 0o700})
+	bucket, err := fileblob.OpenBucket(dir, &fileblob.Options{CreateDir: true, NoTempDir: true, Metadata: fileblob.MetadataDontWrite,
+		DirFileMode: 0o700})
 	if err != nil {
 		return nil, fmt.Errorf("the folder for media: %w", err)
 	}

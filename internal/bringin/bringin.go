@@ -81,7 +81,8 @@ func (s *Service) Begin(ctx context.Context, v *access.Viewer, to Target, files 
 }
 
 // open makes an intake with its files. With fetch, the jobs that get the bytes are enqueued in the same transaction.
-func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where from, files []Dropped, leftOut int, fetch func(file int64) queue.Args) (int64, error) {
+func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where from, files []Dropped, leftOut int,
+	fetch func(file int64) queue.Args) (int64, error) {
 	if to.Policy == "" {
 		to.Policy = arrival.Skip
 	}
@@ -98,7 +99,8 @@ func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where f
 		meant = append(meant, f)
 	}
 	if len(meant) == 0 {
-		return 0, fault.Invalidf("files", "There is nothing to bring in: the %s hidden, or left there by the system.", count(leftOut, "file is", "files are"))
+		return 0, fault.Invalidf("files", "There is nothing to bring in: the %s hidden, or left there by the system.",
+			count(leftOut, "file is", "files are"))
 	}
 	if len(meant) > MaxFiles {
 		return 0, fault.Invalidf("files", "These are %d files; up to %d are brought in at once.", len(meant), MaxFiles)
@@ -170,10 +172,12 @@ func targetName(ctx context.Context, tx *store.Tx, v *access.Viewer, to Target) 
 
 // addFiles adds the files of an intake with cleaned names, pairs sidecars with their pictures, and refuses what is empty
 // or too large without its bytes having to travel.
-func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, files []Dropped, limits arrival.Limits, fetch func(int64) queue.Args) error {
+func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, files []Dropped, limits arrival.Limits,
+	fetch func(int64) queue.Args) error {
 	rows, names := make([]store.NewIntakeFile, len(files)), make([][2]string, len(files))
 	for i, f := range files {
-		rows[i] = store.NewIntakeFile{Number: f.number, Name: outputs.CleanName(filepath.Base(f.Name)), Path: joinClean(f.Path), Remote: f.Remote, Bytes: f.Bytes}
+		rows[i] = store.NewIntakeFile{Number: f.number, Name: outputs.CleanName(filepath.Base(f.Name)), Path: joinClean(f.Path),
+			Remote: f.Remote, Bytes: f.Bytes}
 		names[i] = [2]string{rows[i].Path, rows[i].Name}
 	}
 	for sidecar, picture := range arrival.Sidecars(names) {
@@ -234,7 +238,8 @@ func (s *Service) checkRoom(files []Dropped, limits arrival.Limits) error {
 	}
 	free := int64(disk.Bavail) * disk.Bsize
 	if need+need/10 > free {
-		return fault.Invalidf("files", "The disk of the server has room for %s, and these files need %s. Nothing was brought in.", arrival.Bytes(free), arrival.Bytes(need))
+		return fault.Invalidf("files", "The disk of the server has room for %s, and these files need %s. Nothing was brought in.",
+			arrival.Bytes(free), arrival.Bytes(need))
 	}
 	return nil
 }

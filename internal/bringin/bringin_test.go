@@ -109,7 +109,8 @@ func TestRacingUploadsOfTheSameFileBecomeOneItem(t *testing.T) {
 	one := begin(t, h, people[access.Coordinator], 0, []string{"a.jpg"}, data)
 	two := begin(t, h, people[access.Steward], 0, []string{"b.jpg"}, data)
 	require.NoError(t, h.Work(ctx)) // both jobs start at once
-	got := append(states(housetest.Settled(t, h, people[access.Coordinator], one.ID)), states(housetest.Settled(t, h, people[access.Steward], two.ID))...)
+	got := append(states(housetest.Settled(t, h, people[access.Coordinator], one.ID)),
+		states(housetest.Settled(t, h, people[access.Steward], two.ID))...)
 	assert.ElementsMatch(t, []string{"added", "skipped"}, got)
 }
 
@@ -123,7 +124,8 @@ func TestWhatAKilledWorkerLeftIsDoneAgain(t *testing.T) {
 	gone := host + ".gone"
 	require.NoError(t, os.MkdirAll(filepath.Join(h.Config.Data, "processes"), 0o700))
 	require.NoError(t, os.WriteFile(filepath.Join(h.Config.Data, "processes", gone), nil, 0o600))
-	_, err = h.DB.Exec(`update river_job set state = 'running', attempt = 1, attempted_at = now(), attempted_by = array[$1] where id = (select min(id) from river_job)`, gone)
+	_, err = h.DB.Exec(`update river_job set state = 'running', attempt = 1, attempted_at = now(), attempted_by = array[$1]
+		where id = (select min(id) from river_job)`, gone)
 	require.NoError(t, err)
 	// and as a server leaves it that is killed before it notes that the last byte came
 	_, err = h.DB.Exec(`update intake_file set state = 'waiting' where id = $1`, batch.Files[1].ID)
@@ -151,7 +153,8 @@ func TestContributorsBringInOnlyWhereTheyWereGranted(t *testing.T) {
 		var forbidden *fault.Forbidden
 		require.ErrorAs(t, err, &forbidden)
 	}
-	_, err = h.BringIn.Begin(ctx, people[access.Coordinator], bringin.Target{}, []bringin.Dropped{{Name: "vast.mp4", Bytes: 3 << 30}, {Name: "vast.mp4", Bytes: 1 << 60}}, 0)
+	_, err = h.BringIn.Begin(ctx, people[access.Coordinator], bringin.Target{},
+		[]bringin.Dropped{{Name: "vast.mp4", Bytes: 3 << 30}, {Name: "vast.mp4", Bytes: 1 << 60}}, 0)
 	require.NoError(t, err, "what is too large is refused by itself")
 	many := make([]bringin.Dropped, 4000)
 	for i := range many {
@@ -168,7 +171,8 @@ func TestCancellingKeepsWhatIsIn(t *testing.T) {
 	v := storetest.Brand(t, h.DB, "cancel")[access.Coordinator]
 	require.NoError(t, h.Work(ctx))
 	data := mediatest.JPEG(t, 300, 200, 4)
-	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, []bringin.Dropped{{Name: "in.jpg", Bytes: int64(len(data))}, {Name: "never.jpg", Bytes: 99}}, 0)
+	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, []bringin.Dropped{{Name: "in.jpg", Bytes: int64(len(data))},
+		{Name: "never.jpg", Bytes: 99}}, 0)
 	require.NoError(t, err)
 	require.NoError(t, h.BringIn.Receive(ctx, batch.Files[0].Code, bytes.NewReader(data)))
 	_, err = h.BringIn.Cancel(ctx, v, batch.ID)

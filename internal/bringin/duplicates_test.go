@@ -88,7 +88,8 @@ func TestNobodyGetsAtBytesByKnowingTheirSum(t *testing.T) {
 		return tx.AddGrant(ctx, associate.Brand, associate.Person, access.Grant{Folder: mine, Level: access.LevelContribute})
 	}))
 	associate = storetest.See(t, h.DB, associate.Person, "knowing")
-	batch, err := h.BringIn.Begin(ctx, associate, bringin.Target{Folder: mine, Policy: arrival.KeepBoth}, []bringin.Dropped{{Name: "x.jpg", Bytes: int64(len(secret))}}, 0)
+	batch, err := h.BringIn.Begin(ctx, associate, bringin.Target{Folder: mine, Policy: arrival.KeepBoth},
+		[]bringin.Dropped{{Name: "x.jpg", Bytes: int64(len(secret))}}, 0)
 	require.NoError(t, err)
 	batch, err = h.BringIn.Announce(ctx, associate, batch.ID, []bringin.Announced{{Code: batch.Files[0].Code, Sum: sumOf(secret)}})
 	require.NoError(t, err)
@@ -164,7 +165,8 @@ func TestLikelyTwinsAreShownAndAPersonDecides(t *testing.T) {
 	portrait := mediatest.Portrait(t)
 	first := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"large.jpg"}, portrait).ID)
 	path, small := mediatest.File(t, "large.jpg", portrait), t.TempDir()+"/small.webp"
-	_, err := h.Media.Pictures.Do(ctx, pictures.Request{Path: path, MediaType: "image/jpeg", Outputs: []pictures.Output{{Path: small, Width: 534, Height: 800, Format: "webp", Quality: 50}}})
+	_, err := h.Media.Pictures.Do(ctx, pictures.Request{Path: path, MediaType: "image/jpeg",
+		Outputs: []pictures.Output{{Path: small, Width: 534, Height: 800, Format: "webp", Quality: 50}}})
 	require.NoError(t, err)
 	saved := readFile(t, small)
 	second := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"small.webp", "other.jpg"}, saved, mediatest.JPEG(t, 480, 600, 9)).ID)
@@ -208,7 +210,8 @@ func TestUndoingAnIntakeTakesBackExactlyWhatItDid(t *testing.T) {
 	one, two, three := mediatest.JPEG(t, 300, 200, 1), mediatest.JPEG(t, 300, 200, 2), mediatest.JPEG(t, 300, 200, 3)
 	before := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"old.jpg"}, one).ID)
 	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{Policy: arrival.NewVersion}, []bringin.Dropped{
-		{Name: "new.jpg", Bytes: int64(len(one))}, {Name: "b.jpg", Path: "Walk", Bytes: int64(len(two))}, {Name: "c.jpg", Bytes: int64(len(three))}}, 0)
+		{Name: "new.jpg", Bytes: int64(len(one))}, {Name: "b.jpg", Path: "Walk", Bytes: int64(len(two))},
+		{Name: "c.jpg", Bytes: int64(len(three))}}, 0)
 	require.NoError(t, err)
 	for i, data := range [][]byte{one, two, three} {
 		require.NoError(t, h.BringIn.Receive(ctx, batch.Files[i].Code, bytes.NewReader(data)))

@@ -79,7 +79,8 @@ func (s *Service) FetchMedia(ctx context.Context, v *access.Viewer, id int64, me
 
 // BeginFromOutlet takes over media of an album, all of it when media is empty. What is here already is left out and
 // counted; what others posted comes along only when it is asked for.
-func (s *Service) BeginFromOutlet(ctx context.Context, v *access.Viewer, to Target, id int64, album string, media []string, others bool) (Batch, error) {
+func (s *Service) BeginFromOutlet(ctx context.Context, v *access.Viewer, to Target, id int64, album string, media []string,
+	others bool) (Batch, error) {
 	o, err := store.OutletByID(ctx, s.DB, v.Brand, id)
 	if err != nil {
 		return Batch{}, err
@@ -119,7 +120,8 @@ func (s *Service) BeginFromOutlet(ctx context.Context, v *access.Viewer, to Targ
 		}
 		return Batch{}, fault.Invalidf("media", "%s.", why)
 	}
-	intake, err := s.open(ctx, v, to, from{source: "outlet", name: name, outlet: id}, files, here, func(file int64) queue.Args { return fetchFile{File: file} })
+	intake, err := s.open(ctx, v, to, from{source: "outlet", name: name, outlet: id}, files, here,
+		func(file int64) queue.Args { return fetchFile{File: file} })
 	if err != nil {
 		return Batch{}, err
 	}
@@ -165,7 +167,8 @@ func (s *Service) couldNotFetch(ctx context.Context, job fetchFile, why error) e
 	if err != nil {
 		return err
 	}
-	return s.settle(ctx, f, store.Outcome{State: arrival.Refused, Why: fmt.Sprintf("It could not be fetched from “%s”: %s.", in.SourceName, reason(why))})
+	return s.settle(ctx, f, store.Outcome{State: arrival.Refused,
+		Why: fmt.Sprintf("It could not be fetched from “%s”: %s.", in.SourceName, reason(why))})
 }
 
 func reason(err error) string {
@@ -209,7 +212,8 @@ func (s *Service) noteOrigin(ctx context.Context, tx *store.Tx, in store.Intake,
 	if err := json.Unmarshal([]byte(f.Remote), &from); err != nil {
 		return err
 	}
-	return tx.AddOrigin(ctx, in.Brand, store.Origin{Outlet: in.Outlet.Int64, Remote: from.ID, Asset: asset, Album: from.Album, PostedBy: from.PostedBy, Own: from.Own})
+	return tx.AddOrigin(ctx, in.Brand, store.Origin{Outlet: in.Outlet.Int64, Remote: from.ID, Asset: asset, Album: from.Album,
+		PostedBy: from.PostedBy, Own: from.Own})
 }
 
 func captionOf(f store.IntakeFile) string {

@@ -55,7 +55,8 @@ func (s *Service) AllowServerFolder(ctx context.Context, v *access.Viewer, name,
 		}
 	}
 	if !inside {
-		return store.Done{}, fault.Invalidf("path", "That folder is not open to the application. Whoever runs the server opens folders with SATCHEL_SERVER_FOLDERS; open now: %s.", strings.Join(s.Allowed, ", "))
+		return store.Done{}, fault.Invalidf("path", "That folder is not open to the application. Whoever runs the server opens folders "+
+			"with SATCHEL_SERVER_FOLDERS; open now: %s.", strings.Join(s.Allowed, ", "))
 	}
 	if info, err := os.Stat(real); err != nil || !info.IsDir() {
 		return store.Done{}, fault.Invalidf("path", "%q is not a folder.", folder)
@@ -125,7 +126,8 @@ func (s *Service) serverFolder(ctx context.Context, v *access.Viewer, id int64, 
 
 // BeginFromServer brings in a folder on the server with everything below it, or some files of it. The tree is kept as
 // folders. With leave the files stay where they are, and the items refer to them.
-func (s *Service) BeginFromServer(ctx context.Context, v *access.Viewer, to Target, serverFolder int64, below string, names []string, leave bool) (Batch, error) {
+func (s *Service) BeginFromServer(ctx context.Context, v *access.Viewer, to Target, serverFolder int64, below string, names []string,
+	leave bool) (Batch, error) {
 	root, below, err := s.serverFolder(ctx, v, serverFolder, below)
 	if err != nil {
 		return Batch{}, err

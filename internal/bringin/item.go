@@ -69,7 +69,8 @@ func (s *Service) makeItem(ctx context.Context, f store.IntakeFile, in store.Int
 }
 
 // addVersion makes the file the newest version of the item that it repeats, if the person may change that.
-func (s *Service) addVersion(ctx context.Context, tx *store.Tx, f store.IntakeFile, in store.Intake, got fileBytes, facts media.Facts, same store.Duplicate) (store.Outcome, error) {
+func (s *Service) addVersion(ctx context.Context, tx *store.Tx, f store.IntakeFile, in store.Intake, got fileBytes, facts media.Facts,
+	same store.Duplicate) (store.Outcome, error) {
 	v, err := s.viewer(ctx, tx, in)
 	if err != nil {
 		return store.Outcome{}, err
@@ -86,7 +87,8 @@ func (s *Service) addVersion(ctx context.Context, tx *store.Tx, f store.IntakeFi
 	if err != nil {
 		return store.Outcome{}, err
 	}
-	return store.Outcome{State: arrival.Version, Why: fmt.Sprintf("It is the newest version of “%s”.", same.Title), Asset: same.Asset, Version: version},
+	return store.Outcome{State: arrival.Version, Why: fmt.Sprintf("It is the newest version of “%s”.", same.Title), Asset: same.Asset,
+			Version: version},
 		s.Queue.Enqueue(ctx, tx, looking.Look{Brand: in.Brand, Asset: same.Asset})
 }
 
@@ -99,7 +101,8 @@ func (s *Service) viewer(ctx context.Context, r store.Reader, in store.Intake) (
 	return store.LoadViewer(ctx, r, in.Person, brand)
 }
 
-func (s *Service) addAsset(ctx context.Context, tx *store.Tx, f store.IntakeFile, in store.Intake, got fileBytes, facts media.Facts, words arrival.Words) (store.Outcome, error) {
+func (s *Service) addAsset(ctx context.Context, tx *store.Tx, f store.IntakeFile, in store.Intake, got fileBytes, facts media.Facts,
+	words arrival.Words) (store.Outcome, error) {
 	// Of a raw picture and its JPEG the second to come finds the first.
 	if err := tx.LockStem(ctx, in.ID, f.Path, arrival.Stem(f.Name)); err != nil {
 		return store.Outcome{}, err
@@ -178,9 +181,12 @@ func stackWithRaw(ctx context.Context, tx *store.Tx, in store.Intake, f store.In
 func newAsset(f store.IntakeFile, in store.Intake, folder int64, got fileBytes, facts media.Facts) store.NewAsset {
 	says := facts.Says
 	n := store.NewAsset{
-		File: renditions.File(f.Name, got.size, got.sum, facts, got.left), Brand: in.Brand, Person: in.Person, Folder: folder, Source: in.Source, Recipe: facts.Recipe,
-		Title: says.Title, Description: says.Description, Alt: says.Alt, Credit: says.Credit, Copyright: says.Copyright, Stars: says.Rating, Stage: says.Label,
-		Camera: says.Camera, Lens: says.Lens, Exposure: says.Exposure, Place: says.Place, Latitude: says.Latitude, Longitude: says.Longitude,
+		File: renditions.File(f.Name, got.size, got.sum, facts, got.left), Brand: in.Brand, Person: in.Person, Folder: folder,
+		Source: in.Source, Recipe: facts.Recipe,
+		Title: says.Title, Description: says.Description, Alt: says.Alt, Credit: says.Credit, Copyright: says.Copyright,
+		Stars: says.Rating, Stage: says.Label,
+		Camera: says.Camera, Lens: says.Lens, Exposure: says.Exposure, Place: says.Place, Latitude: says.Latitude,
+		Longitude: says.Longitude,
 	}
 	if says.Taken != nil {
 		n.Taken, n.TakenZone = &says.Taken.Local, says.Taken.Zone

@@ -19,7 +19,8 @@ import (
 )
 
 // Leftovers counts what was cleared that killed processes and refused files left.
-var Leftovers = prometheus.NewCounterVec(prometheus.CounterOpts{Name: "satchel_leftovers_total", Help: "Files and folders that were left over and cleared."}, []string{"what"})
+var Leftovers = prometheus.NewCounterVec(prometheus.CounterOpts{Name: "satchel_leftovers_total",
+	Help: "Files and folders that were left over and cleared."}, []string{"what"})
 
 // How old something left over must be before it is cleared: whoever refused a file by mistake has an hour, and the longest
 // work with a folder of its own takes less than two.

@@ -89,7 +89,8 @@ func (s *Service) Decide(ctx context.Context, v *access.Viewer, id int64, code s
 		if err := tx.SetFilePolicy(ctx, f.ID, string(policy)); err != nil {
 			return store.Done{}, err
 		}
-		said := map[arrival.Policy]string{arrival.Skip: "“%s” is skipped", arrival.KeepBoth: "“%s” is kept beside its duplicate", arrival.NewVersion: "“%s” becomes the newest version"}[policy]
+		said := map[arrival.Policy]string{arrival.Skip: "“%s” is skipped", arrival.KeepBoth: "“%s” is kept beside its duplicate",
+			arrival.NewVersion: "“%s” becomes the newest version"}[policy]
 		done := store.Done{Said: fmt.Sprintf(said, f.Name), Changed: 1}
 		switch arrival.State(f.State) {
 		case arrival.Waiting, arrival.Arrived:
@@ -102,7 +103,8 @@ func (s *Service) Decide(ctx context.Context, v *access.Viewer, id int64, code s
 }
 
 // decideAnew takes back what was done with a file and does the other thing.
-func (s *Service) decideAnew(ctx context.Context, tx *store.Tx, v *access.Viewer, in store.Intake, f store.IntakeFile, policy arrival.Policy) error {
+func (s *Service) decideAnew(ctx context.Context, tx *store.Tx, v *access.Viewer, in store.Intake, f store.IntakeFile,
+	policy arrival.Policy) error {
 	own := int64(0)
 	if arrival.State(f.State) == arrival.Added {
 		own = f.Asset.Int64

@@ -36,7 +36,8 @@ func (s *Service) AddJobs() {
 		GaveUp: func(ctx context.Context, job takeFile, why error) error { return s.couldNotTake(ctx, job.File, why) },
 		Tries:  queue.Soon, Queue: queue.Waited, Priority: 2,
 	})
-	queue.Add(s.Queue, queue.Kind[fetchFile]{Do: s.fetchFile, GaveUp: s.couldNotFetch, Tries: queue.Patient, Queue: queue.Waited, Priority: 2})
+	queue.Add(s.Queue, queue.Kind[fetchFile]{Do: s.fetchFile, GaveUp: s.couldNotFetch, Tries: queue.Patient, Queue: queue.Waited,
+		Priority: 2})
 	queue.Add(s.Queue, queue.Kind[watchFolders]{
 		Do:     func(ctx context.Context, _ watchFolders) error { return s.LookAtWatched(ctx, stillFor) },
 		GaveUp: queue.Nothing[watchFolders], Tries: queue.Once, Queue: queue.Waited, Alone: true,
@@ -153,7 +154,8 @@ func (s *Service) bytesOf(ctx context.Context, f store.IntakeFile, in store.Inta
 	}
 	got.size = info.Size()
 	if in.Source == "upload" && f.SHA256 != nil && !bytes.Equal(f.SHA256, got.sum) {
-		return got, &media.Refused{Why: "What arrived is not what your computer announced: the checksums differ. Was the file changed meanwhile? Bring it in again."}
+		return got, &media.Refused{Why: "What arrived is not what your computer announced: the checksums differ. Was the file changed " +
+			"meanwhile? Bring it in again."}
 	}
 	return got, s.DB.InTx(ctx, func(tx *store.Tx) error {
 		// Whoever clears bytes away either sees from now on that they are wanted, or is done before they are put there.

@@ -29,7 +29,8 @@ type watchFolders struct{}
 func (watchFolders) Kind() string { return "watch_folders" }
 
 // Watch begins to bring in what lands in a folder on the server, for the person who asked for it.
-func (s *Service) Watch(ctx context.Context, v *access.Viewer, serverFolder int64, below string, folder int64, leave bool) (store.Done, error) {
+func (s *Service) Watch(ctx context.Context, v *access.Viewer, serverFolder int64, below string, folder int64, leave bool) (store.Done,
+	error) {
 	root, below, err := s.serverFolder(ctx, v, serverFolder, below)
 	if err != nil {
 		return store.Done{}, err
@@ -42,7 +43,8 @@ func (s *Service) Watch(ctx context.Context, v *access.Viewer, serverFolder int6
 	}
 	var id int64
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		id, err = tx.AddWatchedFolder(ctx, store.WatchedFolder{Brand: v.Brand, ServerFolder: root.ID, Path: below, Person: v.Person, Leave: leave,
+		id, err = tx.AddWatchedFolder(ctx, store.WatchedFolder{Brand: v.Brand, ServerFolder: root.ID, Path: below, Person: v.Person,
+			Leave:  leave,
 			Folder: sql.NullInt64{Int64: folder, Valid: folder != 0}})
 		return err
 	})

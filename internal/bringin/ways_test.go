@@ -55,7 +55,8 @@ func TestBringingInFromAFolderOnTheServer(t *testing.T) {
 	require.NoError(t, h.Work(ctx))
 	outside := mediatest.File(t, "outside.jpg", mediatest.JPEG(t, 90, 60, 77))
 	id, root := disk(t, h, people[access.Steward], map[string][]byte{
-		"Walk/Day 1/a.jpg": mediatest.JPEG(t, 300, 200, 1), "Walk/Day 1/.DS_Store": []byte("x"), "Walk/b.jpg": mediatest.JPEG(t, 300, 200, 2),
+		"Walk/Day 1/a.jpg": mediatest.JPEG(t, 300, 200, 1), "Walk/Day 1/.DS_Store": []byte("x"),
+		"Walk/b.jpg":         mediatest.JPEG(t, 300, 200, 2),
 		"Walk/.hidden/c.jpg": mediatest.JPEG(t, 300, 200, 3), "loose.jpg": mediatest.JPEG(t, 300, 200, 4),
 	})
 	require.NoError(t, os.Symlink(outside, filepath.Join(root, "Walk", "link.jpg")))
@@ -193,9 +194,11 @@ func TestTakingOverFromAnOutlet(t *testing.T) {
 	_, err := (&sendout.Service{DB: h.DB, Outlets: &outlets.Connections{DB: h.DB}}).ConnectOutlet(ctx, people[access.Steward], private)
 	require.ErrorContains(t, err, "private network", "unless whoever runs the server allowed it")
 	h.BringIn.Outlets.Allowed = []string{site.Listener.Addr().String()}
-	_, err = h.SendOut.ConnectOutlet(ctx, people[access.Steward], store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: "wrong"})
+	_, err = h.SendOut.ConnectOutlet(ctx, people[access.Steward],
+		store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: "wrong"})
 	require.ErrorContains(t, err, "does not accept the access token")
-	done, err := h.SendOut.ConnectOutlet(ctx, people[access.Steward], store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: social.Token})
+	done, err := h.SendOut.ConnectOutlet(ctx, people[access.Steward],
+		store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: social.Token})
 	require.NoError(t, err)
 	albums, err := h.BringIn.OutletAlbums(ctx, v, done.ID)
 	require.NoError(t, err)
@@ -213,7 +216,9 @@ func TestTakingOverFromAnOutlet(t *testing.T) {
 	require.Len(t, card.Origins, 1)
 	assert.Equal(t, "Harbour open day", card.Origins[0].Album)
 	assert.NotEmpty(t, card.Description, "the caption there")
-	page, err := h.DB.Find().Sheet(ctx, v, query.Query{Place: "everything", Filter: query.Both(query.Rule{Field: "source", Names: []string{"outlet"}}, query.Rule{Field: "outlet", IDs: []int64{done.ID}})}, 0, 10_000)
+	page, err := h.DB.Find().Sheet(ctx, v, query.Query{Place: "everything",
+		Filter: query.Both(query.Rule{Field: "source", Names: []string{"outlet"}}, query.Rule{Field: "outlet", IDs: []int64{done.ID}})},
+		0, 10_000)
 	rows := page.Rows
 	require.NoError(t, err)
 	assert.Len(t, rows, 4)
@@ -277,7 +282,8 @@ func TestRawJPEGAndSidecarBelongTogether(t *testing.T) {
 		<dc:title><rdf:Alt><rdf:li xml:lang="x-default">Told by the sidecar</rdf:li></rdf:Alt></dc:title>
 		<dc:subject><rdf:Bag><rdf:li>dune</rdf:li></rdf:Bag></dc:subject></rdf:Description></rdf:RDF></x:xmpmeta>`)
 	names := []string{"Shoot/OST_1.DNG", "Shoot/OST_1.jpg", "Shoot/OST_1.xmp", "alone.xmp"}
-	batch := housetest.Settled(t, h, v, begin(t, h, v, 0, names, mediatest.DNG(t, 900, 600, 1), mediatest.JPEG(t, 900, 600, 60), xmp, xmp).ID)
+	batch := housetest.Settled(t, h, v, begin(t, h, v, 0, names, mediatest.DNG(t, 900, 600, 1), mediatest.JPEG(t, 900, 600, 60), xmp,
+		xmp).ID)
 	assert.Equal(t, []string{"added", "added", "joined", "refused"}, states(batch))
 	assert.Equal(t, arrival.Sums{Dropped: 3, Added: 2, Refused: 1, Joined: 1}, batch.Sums)
 	assert.Contains(t, batch.Files[3].Why, "without its picture")
@@ -317,7 +323,8 @@ func TestDescribingWhileFilesTravel(t *testing.T) {
 		return batch.Files[0].State == "added"
 	}, 20*time.Second, 20*time.Millisecond)
 	turn := 90
-	_, err = h.BringIn.Describe(ctx, v, batch.ID, nil, arrival.Words{Title: text("Spring meet {n}"), Credit: text("Farid"), Tags: []string{"kite"}, People: []string{"Greta Ollin"}, Album: &album.ID})
+	_, err = h.BringIn.Describe(ctx, v, batch.ID, nil, arrival.Words{Title: text("Spring meet {n}"), Credit: text("Farid"),
+		Tags: []string{"kite"}, People: []string{"Greta Ollin"}, Album: &album.ID})
 	require.NoError(t, err)
 	_, err = h.BringIn.Describe(ctx, v, batch.ID, []string{batch.Files[1].Code}, arrival.Words{Title: text("The moth"), Turn: &turn})
 	require.NoError(t, err)
@@ -355,10 +362,12 @@ func TestLimitsOfABrand(t *testing.T) {
 	v := people[access.Coordinator]
 	require.NoError(t, h.Work(ctx))
 	data := mediatest.JPEG(t, 300, 200, 1)
-	limits, err := h.BringIn.SetLimits(ctx, people[access.Steward], arrival.Limits{LargestFile: 100_000, Kinds: []string{"picture", "file"}, StorageLimit: int64(len(data)) + 100})
+	limits, err := h.BringIn.SetLimits(ctx, people[access.Steward],
+		arrival.Limits{LargestFile: 100_000, Kinds: []string{"picture", "file"}, StorageLimit: int64(len(data)) + 100})
 	require.NoError(t, err)
 	assert.Zero(t, limits.Used)
-	batch := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"a.jpg", "notes.txt", "large.jpg", "moving.gif"}, data, []byte("kite, string\n"), make([]byte, 200_000), mediatest.Animation(t, 3)).ID)
+	batch := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"a.jpg", "notes.txt", "large.jpg", "moving.gif"}, data,
+		[]byte("kite, string\n"), make([]byte, 200_000), mediatest.Animation(t, 3)).ID)
 	assert.Equal(t, []string{"added", "added", "refused", "refused"}, states(batch))
 	assert.Contains(t, batch.Files[1].Why, "kept as a plain file")
 	assert.Contains(t, batch.Files[2].Why, "up to 100 kB")
@@ -367,7 +376,8 @@ func TestLimitsOfABrand(t *testing.T) {
 	assert.Contains(t, full.Files[0].Why, "storage is full")
 	same := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"c.jpg"}, data).ID)
 	assert.Equal(t, []string{"skipped"}, states(same), "what is here already takes no room")
-	for _, wrong := range []arrival.Limits{{LargestFile: 0, Kinds: []string{"picture"}}, {LargestFile: 5, Kinds: nil}, {LargestFile: 5, Kinds: []string{"song"}}} {
+	for _, wrong := range []arrival.Limits{{LargestFile: 0, Kinds: []string{"picture"}}, {LargestFile: 5, Kinds: nil},
+		{LargestFile: 5, Kinds: []string{"song"}}} {
 		_, err := h.BringIn.SetLimits(ctx, people[access.Steward], wrong)
 		require.Error(t, err)
 	}
@@ -378,7 +388,8 @@ func TestLookingAgainIntoEverything(t *testing.T) {
 	people := storetest.Brand(t, h.DB, "again")
 	v := people[access.Steward]
 	require.NoError(t, h.Work(ctx))
-	batch := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"a.jpg", "b.mp4"}, mediatest.Portrait(t), mediatest.Film(t, "mpeg4", "mp4", 2)).ID)
+	batch := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"a.jpg", "b.mp4"}, mediatest.Portrait(t),
+		mediatest.Film(t, "mpeg4", "mp4", 2)).ID)
 	looked := func() bool {
 		p, err := h.Looking.Progress(ctx, v)
 		require.NoError(t, err)

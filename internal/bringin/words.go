@@ -80,7 +80,8 @@ func (s *Service) mayDescribe(ctx context.Context, v *access.Viewer, words arriv
 }
 
 // describeAdded writes words onto an item that is in already.
-func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Viewer, in store.Intake, f store.IntakeFile, words arrival.Words, total int) error {
+func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Viewer, in store.Intake, f store.IntakeFile,
+	words arrival.Words, total int) error {
 	asset, err := store.AssetByID(ctx, tx, v, f.Asset.Int64)
 	if err != nil {
 		return err
@@ -93,7 +94,8 @@ func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Vie
 		filled := arrival.Title(*title, f.Name, f.Number, total)
 		title = &filled
 	}
-	change := store.Description{Revision: asset.Revision, Title: title, Description: words.Description, Alt: words.Alt, Credit: words.Credit}
+	change := store.Description{Revision: asset.Revision, Title: title, Description: words.Description, Alt: words.Alt,
+		Credit: words.Credit}
 	if _, err := tx.Describe(ctx, asset.ID, change); err != nil {
 		return err
 	}
@@ -108,7 +110,8 @@ func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Vie
 
 // nameByWords puts what was typed while a file travelled in place of what the file says. The caption at an outlet is the
 // description of what comes from there, unless the file has one.
-func (s *Service) nameByWords(ctx context.Context, r store.Reader, n *store.NewAsset, f store.IntakeFile, in store.Intake, words arrival.Words) error {
+func (s *Service) nameByWords(ctx context.Context, r store.Reader, n *store.NewAsset, f store.IntakeFile, in store.Intake,
+	words arrival.Words) error {
 	if words.Title != nil {
 		total, err := store.CountIntakeFiles(ctx, r, in.ID)
 		if err != nil {

@@ -37,7 +37,8 @@ func TestTaggingSeveral(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 3, items)
 	require.Len(t, tags, 2)
-	assert.Equal(t, []any{"Wind", 3, "Kite", 2}, []any{tags[0].Name, tags[0].Uses, tags[1].Name, tags[1].Uses}, "which are on all, which on some")
+	assert.Equal(t, []any{"Wind", 3, "Kite", 2}, []any{tags[0].Name, tags[0].Uses, tags[1].Name, tags[1].Uses},
+		"which are on all, which on some")
 
 	_, err = s.Tag(ctx, v, query.Selection{IDs: ids}, "", []int64{tags[0].ID})
 	require.NoError(t, err)

@@ -186,7 +186,8 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 				done.Changed = 1
 			}
 		}
-		if f.Name != was.Name || f.Description != was.Description || f.Date != was.Date || f.Parked != was.Parked || f.Parent != was.Parent {
+		if f.Name != was.Name || f.Description != was.Description || f.Date != was.Date || f.Parked != was.Parked ||
+			f.Parent != was.Parent {
 			done.Changed = 1
 			err = tx.ChangeFolder(ctx, f)
 		}
@@ -296,7 +297,8 @@ func (s *Service) Duplicate(ctx context.Context, v *access.Viewer, id int64, nam
 			return store.Done{}, err
 		}
 		n, err := tx.CopyFoldersBelow(ctx, v.Brand, id, top)
-		return store.Done{Said: fmt.Sprintf("Made “%s” with %s, all of them empty", parts[0], plural(n, "folder")+" inside"), Changed: n + 1, ID: top}, err
+		return store.Done{Said: fmt.Sprintf("Made “%s” with %s, all of them empty", parts[0], plural(n, "folder")+" inside"),
+			Changed: n + 1, ID: top}, err
 	})
 }
 

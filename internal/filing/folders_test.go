@@ -81,7 +81,8 @@ func TestAFolderSpeaksForWhatIsInIt(t *testing.T) {
 	v := people[access.Coordinator]
 	in := storetest.Items(t, s.DB, v, ids["May"], "in.jpg")
 	storetest.Items(t, s.DB, v, ids["Brand"], "out.jpg")
-	done, err := s.Change(ctx, v, ids["2025"], filing.Change{Description: text("Kites by the weir"), Date: text("2025-05-03"), Tags: text("Outdoors, Spring")})
+	done, err := s.Change(ctx, v, ids["2025"], filing.Change{Description: text("Kites by the weir"), Date: text("2025-05-03"),
+		Tags: text("Outdoors, Spring")})
 	require.NoError(t, err)
 	find := func(q query.Query) []int64 {
 		q.Place = "everything"
@@ -93,7 +94,8 @@ func TestAFolderSpeaksForWhatIsInIt(t *testing.T) {
 	require.NoError(t, s.DB.Get(&tag, `select id from tag where name = 'Spring'`))
 	assert.Equal(t, in, find(query.Query{Filter: query.Both(query.Rule{Field: "tag", IDs: []int64{tag}})}))
 	assert.Equal(t, in, find(query.Query{Filter: query.Both(query.Words("WEIR outdoors"))}))
-	assert.Equal(t, in, find(query.Query{Filter: &query.Rule{Field: "taken", Since: "2025-05-01", Until: "2025-05-31"}}), "it is undated, so the folder's day counts")
+	assert.Equal(t, in, find(query.Query{Filter: &query.Rule{Field: "taken", Since: "2025-05-01", Until: "2025-05-31"}}),
+		"it is undated, so the folder's day counts")
 	assert.Empty(t, find(query.Query{Filter: &query.Rule{Field: "taken", Since: "2025-06-01"}}))
 	_, err = s.Change(ctx, v, ids["2025"], filing.Change{Date: text("3 May")})
 	require.ErrorContains(t, err, "not a day")

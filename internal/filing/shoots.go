@@ -87,7 +87,8 @@ var byDateAct = pieces.Act[byDate]{
 
 // FileByDate files a selection by date into folders in parent (0 is the top), which are made where they are not there, as
 // one step that can be undone. It refuses when the shoots are not the proposed ones any more.
-func (s *Service) FileByDate(ctx context.Context, v *access.Viewer, sel query.Selection, gap time.Duration, parent int64, named []NamedShoot) (store.Done, error) {
+func (s *Service) FileByDate(ctx context.Context, v *access.Viewer, sel query.Selection, gap time.Duration, parent int64,
+	named []NamedShoot) (store.Done, error) {
 	if err := mayFile(v, parent); err != nil {
 		return store.Done{}, err
 	}

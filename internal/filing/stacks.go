@@ -56,7 +56,8 @@ func (s *Service) Pick(ctx context.Context, v *access.Viewer, id int64) (store.D
 }
 
 // inStacks does something to items and all that is stacked with them, every one of which the viewer may file.
-func (s *Service) inStacks(ctx context.Context, v *access.Viewer, action string, ids []int64, do func(*store.Tx) (store.Done, error)) (store.Done, error) {
+func (s *Service) inStacks(ctx context.Context, v *access.Viewer, action string, ids []int64,
+	do func(*store.Tx) (store.Done, error)) (store.Done, error) {
 	return s.DB.Act(ctx, v, action, func(tx *store.Tx) (store.Done, error) {
 		if err := store.Reachable(ctx, tx, v, access.File, ids); err != nil {
 			return store.Done{}, err

@@ -195,7 +195,8 @@ func (s *Service) Order(ctx context.Context, v *access.Viewer, id int64, ids []i
 	})
 }
 
-func (s *Service) with(ctx context.Context, v *access.Viewer, id int64, action string, do func(*store.Tx, store.Album) (store.Done, error)) (store.Done, error) {
+func (s *Service) with(ctx context.Context, v *access.Viewer, id int64, action string,
+	do func(*store.Tx, store.Album) (store.Done, error)) (store.Done, error) {
 	return s.DB.Act(ctx, v, action, func(tx *store.Tx) (store.Done, error) {
 		a, err := store.AlbumByID(ctx, tx, v, id)
 		if err != nil {

@@ -56,7 +56,8 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 	}
 	none := func() string { return "" }
 	for _, kind := range []string{"watch_folders", "clear_leftovers", "check_left_files", "clear_away", "look_again", "turn"} {
-		scenarios[kind] = killed{args: map[string]any{"brand": v.Brand, "asset": ids[0]}, ended: none} // they come round again, or leave things as they are
+		scenarios[kind] = killed{args: map[string]any{"brand": v.Brand, "asset": ids[0]},
+			ended: none} // they come round again, or leave things as they are
 	}
 	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, []bringin.Dropped{{Name: "c.jpg", Bytes: 10}, {Name: "d.jpg", Bytes: 10}}, 0)
 	require.NoError(t, err)
@@ -65,30 +66,39 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 	file := `select state from intake_file where id = $1`
 	scenarios["bring_in_file"] = killed{map[string]any{"file": batch.Files[0].ID}, text(file, batch.Files[0].ID), "refused"}
 	scenarios["fetch_file"] = killed{map[string]any{"file": batch.Files[1].ID}, text(file, batch.Files[1].ID), "refused"}
-	scenarios["look_into"] = killed{map[string]any{"brand": v.Brand, "asset": ids[1]}, text(`select case when looked_into is null then 'waiting' else 'looked' end from asset where id = $1`, ids[1]), "looked"}
-	size := insert(`insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern) values ($1, 'Web', 100, 100, 'inside', 'jpeg', 80, 'keep', '{name}')`, v.Brand)
-	download := insert(`insert into download (brand_id, person_id, output_size_id, name, pattern) values ($1, $2, $3, 'x.zip', '{name}')`, v.Brand, v.Person, size)
-	_, err = h.DB.Exec(`insert into download_item (brand_id, download_id, number, asset_id, name, width, height) values ($1, $2, 1, $3, 'a.jpg', 1, 1)`, v.Brand, download, ids[0])
+	scenarios["look_into"] = killed{map[string]any{"brand": v.Brand, "asset": ids[1]},
+		text(`select case when looked_into is null then 'waiting' else 'looked' end from asset where id = $1`, ids[1]), "looked"}
+	size := insert(`insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern) values ($1, 'Web',
+		100, 100, 'inside', 'jpeg', 80, 'keep', '{name}')`, v.Brand)
+	download := insert(`insert into download (brand_id, person_id, output_size_id, name, pattern) values ($1, $2, $3, 'x.zip',
+		'{name}')`, v.Brand, v.Person, size)
+	_, err = h.DB.Exec(`insert into download_item (brand_id, download_id, number, asset_id, name, width, height) values ($1, $2, 1, $3,
+		'a.jpg', 1, 1)`, v.Brand, download, ids[0])
 	require.NoError(t, err)
-	scenarios["make_download"] = killed{map[string]any{"download": download}, text(`select d.state || ', ' || i.state || ': ' || i.why from download d join download_item i on i.download_id = d.id where d.id = $1`, download),
+	scenarios["make_download"] = killed{map[string]any{"download": download}, text(`select d.state || ', ' || i.state || ': ' || i.why
+		from download d join download_item i on i.download_id = d.id where d.id = $1`, download),
 		"failed, failed: Something went wrong on the server. Try again."}
 	bulk := func(action string, argument any) int64 {
 		trail := insert(`insert into trail (brand_id, person_id, action, said) values ($1, $2, $3, 'Doing')`, v.Brand, v.Person, action)
 		words, err := json.Marshal(argument)
 		require.NoError(t, err)
-		return insert(`insert into bulk (brand_id, person_id, trail_id, action, argument, rest, total) values ($1, $2, $3, $4, $5, $6, 2)`, v.Brand, v.Person, trail, action, string(words), ids)
+		return insert(`insert into bulk (brand_id, person_id, trail_id, action, argument, rest, total) values ($1, $2, $3, $4, $5, $6,
+			2)`, v.Brand, v.Person, trail, action, string(words), ids)
 	}
 	ended := `select coalesce(finished_at::date::text, 'open') || ' ' || failed from bulk where id = $1`
 	today := time.Now().UTC().Format(time.DateOnly)
 	many := bulk("bin", nil)
-	scenarios["change_many"] = killed{map[string]any{"bulk": many}, text(ended, many), today + " Something went wrong on the server. 2 items stayed as they were."}
+	scenarios["change_many"] = killed{map[string]any{"bulk": many}, text(ended, many), today +
+		" Something went wrong on the server. 2 items stayed as they were."}
 	undo := bulk("undo", map[string]any{"entry": 1})
-	scenarios["undo_many"] = killed{map[string]any{"bulk": undo}, text(ended, undo), today + " Something went wrong on the server. Nothing was undone; try again."}
+	scenarios["undo_many"] = killed{map[string]any{"bulk": undo}, text(ended, undo), today +
+		" Something went wrong on the server. Nothing was undone; try again."}
 	var version int64
 	require.NoError(t, h.DB.Get(&version, `select version_id from asset where id = $1`, ids[0]))
 	_, err = h.DB.Exec(`insert into film_wanted (version_id, recipe) values ($1, 'key')`, version)
 	require.NoError(t, err)
-	scenarios["make_film"] = killed{map[string]any{"brand": v.Brand, "asset": ids[0], "version": version, "key": "key"}, text(`select failed from film_wanted where version_id = $1`, version),
+	scenarios["make_film"] = killed{map[string]any{"brand": v.Brand, "asset": ids[0], "version": version, "key": "key"},
+		text(`select failed from film_wanted where version_id = $1`, version),
 		"The film could not be made. Try again later."}
 
 	kinds := h.Queue.Kinds()
@@ -105,7 +115,8 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 		require.True(t, known, "nobody has said what becomes of a job of the kind %s", kind)
 		args, err := json.Marshal(scenario.args)
 		require.NoError(t, err)
-		_, err = h.DB.Exec(`insert into river_job (kind, args, state, attempt, max_attempts, attempted_at, attempted_by, queue, priority) values ($1, $2, 'running', 900, 1000, now(), array[$3], 'default', 1)`,
+		_, err = h.DB.Exec(`insert into river_job (kind, args, state, attempt, max_attempts, attempted_at, attempted_by, queue,
+			priority) values ($1, $2, 'running', 900, 1000, now(), array[$3], 'default', 1)`,
 			kind, string(args), host+".gone")
 		require.NoError(t, err)
 	}
@@ -115,7 +126,8 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 		assert.Equal(t, scenarios[kind].want, scenarios[kind].ended(), kind)
 		assert.Eventually(t, func() bool {
 			var left int
-			require.NoError(t, h.DB.Get(&left, `select count(*) from river_job where kind = $1 and attempt >= 900 and state in ('running', 'retryable', 'available')`, kind))
+			require.NoError(t, h.DB.Get(&left, `select count(*) from river_job where kind = $1 and attempt >= 900
+				and state in ('running', 'retryable', 'available')`, kind))
 			return left == 0
 		}, time.Minute, 20*time.Millisecond, "%s is not tried once more", kind)
 	}
@@ -161,14 +173,22 @@ func TestEveryActOnManyGoesOnBehindItsAnswer(t *testing.T) {
 		n    func() int
 		want func(n int) bool
 	}{
-		{"stars", func() (store.Done, error) { return h.Choosing.Rate(ctx, v, everything, 5) }, count(`select count(*) from asset where stars = 5 and binned_at is null`), func(n int) bool { return n >= len(all) }},
-		{"keepers", func() (store.Done, error) { return h.Choosing.Keep(ctx, v, everything, true) }, count(`select count(*) from keeper`), func(n int) bool { return n == len(all) }},
-		{"tags", func() (store.Done, error) { return h.Describing.Tag(ctx, v, everything, "thistledown", nil) }, count(`select count(*) from asset_tag x join tag t on t.id = x.tag_id where t.name = 'thistledown'`), func(n int) bool { return n == len(all) }},
-		{"album", func() (store.Done, error) { return h.Gathering.Add(ctx, v, album.ID, everything) }, count(`select count(*) from album_item x join album a on a.id = x.album_id where a.name = 'Many'`), func(n int) bool { return n == len(all) }},
-		{"new album", func() (store.Done, error) { return h.Gathering.Create(ctx, v, 0, "More", &everything) }, count(`select count(*) from album_item x join album a on a.id = x.album_id where a.name = 'More'`), func(n int) bool { return n == len(all) }},
-		{"satchel", func() (store.Done, error) { return h.Gathering.Carry(ctx, v, everything) }, count(`select count(*) from satchel_item`), func(n int) bool { return n == len(all) }},
-		{"by date", byDate, count(`select count(*) from asset a join folder f on f.id = a.folder_id where f.name like 'Shoot %'`), func(n int) bool { return n > 1000 }},
-		{"bin", func() (store.Done, error) { return h.Filing.Bin(ctx, v, everything) }, count(`select count(*) from asset where binned_at is not null`), func(n int) bool { return n >= len(all) }},
+		{"stars", func() (store.Done, error) { return h.Choosing.Rate(ctx, v, everything, 5) }, count(`select count(*) from asset
+			where stars = 5 and binned_at is null`), func(n int) bool { return n >= len(all) }},
+		{"keepers", func() (store.Done, error) { return h.Choosing.Keep(ctx, v, everything, true) }, count(`select count(*)
+			from keeper`), func(n int) bool { return n == len(all) }},
+		{"tags", func() (store.Done, error) { return h.Describing.Tag(ctx, v, everything, "thistledown", nil) }, count(`select count(*)
+			from asset_tag x join tag t on t.id = x.tag_id where t.name = 'thistledown'`), func(n int) bool { return n == len(all) }},
+		{"album", func() (store.Done, error) { return h.Gathering.Add(ctx, v, album.ID, everything) }, count(`select count(*)
+			from album_item x join album a on a.id = x.album_id where a.name = 'Many'`), func(n int) bool { return n == len(all) }},
+		{"new album", func() (store.Done, error) { return h.Gathering.Create(ctx, v, 0, "More", &everything) }, count(`select count(*)
+			from album_item x join album a on a.id = x.album_id where a.name = 'More'`), func(n int) bool { return n == len(all) }},
+		{"satchel", func() (store.Done, error) { return h.Gathering.Carry(ctx, v, everything) }, count(`select count(*)
+			from satchel_item`), func(n int) bool { return n == len(all) }},
+		{"by date", byDate, count(`select count(*) from asset a join folder f on f.id = a.folder_id where f.name like 'Shoot %'`),
+			func(n int) bool { return n > 1000 }},
+		{"bin", func() (store.Done, error) { return h.Filing.Bin(ctx, v, everything) }, count(`select count(*) from asset
+			where binned_at is not null`), func(n int) bool { return n >= len(all) }},
 	} {
 		t.Run(act.name, func(t *testing.T) {
 			before := act.n()

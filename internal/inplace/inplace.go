@@ -108,10 +108,13 @@ func (s *Service) Find(ctx context.Context, v *access.Viewer, id int64) (store.D
 		}
 		return s.DB.Act(ctx, v, "find_left", func(tx *store.Tx) (store.Done, error) {
 			to := store.Left{ServerFolder: root.ID, Path: found, Modified: info.ModTime()}
-			return store.Done{Said: "Found “" + asset.FileName + "” in “" + strings.ReplaceAll(path.Join(root.Name, path.Dir(found)), "/", " / ") + "”", Changed: 1}, tx.MoveLeft(ctx, asset.VersionID, to)
+			return store.Done{Said: "Found “" + asset.FileName + "” in “" +
+					strings.ReplaceAll(path.Join(root.Name, path.Dir(found)), "/", " / ") + "”", Changed: 1},
+				tx.MoveLeft(ctx, asset.VersionID, to)
 		})
 	}
-	return store.Done{}, fault.NotFoundf("A file with the content of “%s” is in none of the folders on the server. Its previews are still here.", asset.FileName)
+	return store.Done{}, fault.NotFoundf("A file with the content of “%s” is in none of the folders on the server. Its previews are "+
+		"still here.", asset.FileName)
 }
 
 func (s *Service) leftAsset(ctx context.Context, v *access.Viewer, id int64) (store.Asset, error) {
@@ -185,10 +188,12 @@ func (s *Service) TakeChanged(ctx context.Context, v *access.Viewer, id int64) (
 		if err != nil {
 			return store.Done{}, err
 		}
-		file := renditions.File(asset.FileName, info.Size(), sum, facts, &store.Left{ServerFolder: folder, Path: asset.LeftAt.String, Modified: info.ModTime()})
+		file := renditions.File(asset.FileName, info.Size(), sum, facts,
+			&store.Left{ServerFolder: folder, Path: asset.LeftAt.String, Modified: info.ModTime()})
 		if _, err := tx.AddVersion(ctx, v.Brand, id, file); err != nil {
 			return store.Done{}, err
 		}
-		return store.Done{Said: "The changed file is the newest version of “" + asset.FileName + "”", Changed: 1}, s.Queue.Enqueue(ctx, tx, looking.Look{Brand: v.Brand, Asset: id})
+		return store.Done{Said: "The changed file is the newest version of “" + asset.FileName + "”", Changed: 1},
+			s.Queue.Enqueue(ctx, tx, looking.Look{Brand: v.Brand, Asset: id})
 	})
 }

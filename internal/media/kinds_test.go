@@ -23,7 +23,8 @@ import (
 func colourOf(t *testing.T, e *Engine, preview string, size geometry.Size, x, y float64) (r, g, b int) {
 	t.Helper()
 	target := filepath.Join(t.TempDir(), "preview.png")
-	_, err := e.Pictures.Do(ctx, pictures.Request{Path: preview, MediaType: "image/webp", Outputs: []pictures.Output{{Path: target, Width: size.Width, Height: size.Height, Format: "png"}}})
+	_, err := e.Pictures.Do(ctx, pictures.Request{Path: preview, MediaType: "image/webp",
+		Outputs: []pictures.Output{{Path: target, Width: size.Width, Height: size.Height, Format: "png"}}})
 	require.NoError(t, err)
 	file, err := os.Open(target)
 	require.NoError(t, err)
@@ -74,7 +75,8 @@ func TestEveryKindIsShown(t *testing.T) {
 
 func TestColoursOfDeepAndPrintPicturesStay(t *testing.T) {
 	e := engine(t)
-	for name, data := range map[string][]byte{"deep": mediatest.TIFF(120, 80, 16, 200, 40, 40), "print": mediatest.TIFF(120, 80, 8, 0, 230, 230, 20)} {
+	for name, data := range map[string][]byte{"deep": mediatest.TIFF(120, 80, 16, 200, 40, 40),
+		"print": mediatest.TIFF(120, 80, 8, 0, 230, 230, 20)} {
 		facts, previews, err := e.Read(ctx, mediatest.File(t, name+".tif", data), t.TempDir(), recipe.Recipe{})
 		require.NoError(t, err)
 		r, g, b := colourOf(t, e, previews[0].Path, facts.Size, 0.5, 0.5)
@@ -107,7 +109,8 @@ func TestAWideProfileIsHonoured(t *testing.T) {
 
 func TestTurningPutsTheBrightQuarterWhereItBelongs(t *testing.T) {
 	e := engine(t)
-	path := mediatest.File(t, "a.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 900, 600, 20), "-Orientation#=6")) // bright upper right when upright
+	path := mediatest.File(t, "a.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 900, 600, 20),
+		"-Orientation#=6")) // bright upper right when upright
 	bright := map[int][2]float64{0: {0.75, 0.25}, 90: {0.75, 0.75}, 180: {0.25, 0.75}, 270: {0.25, 0.25}}
 	for turn, at := range bright {
 		facts, previews, err := e.Read(ctx, path, t.TempDir(), recipe.Recipe{Turn: turn})
@@ -122,7 +125,8 @@ func TestTurningPutsTheBrightQuarterWhereItBelongs(t *testing.T) {
 func TestFaceRegionsFollowThePicture(t *testing.T) {
 	e := engine(t)
 	data := mediatest.Tagged(t, mediatest.JPEG(t, 900, 600, 1), "-Orientation#=6",
-		"-XMP-mwg-rs:RegionInfo={AppliedToDimensions={W=900,H=600,Unit=pixel},RegionList=[{Area={X=0.25,Y=0.5,W=0.1,H=0.2,Unit=normalized},Name=Greta Ollin,Type=Face}]}")
+		"-XMP-mwg-rs:RegionInfo={AppliedToDimensions={W=900,H=600,Unit=pixel},"+
+			"RegionList=[{Area={X=0.25,Y=0.5,W=0.1,H=0.2,Unit=normalized},Name=Greta Ollin,Type=Face}]}")
 	facts, _, err := e.Read(ctx, mediatest.File(t, "a.jpg", data), t.TempDir(), recipe.Recipe{})
 	require.NoError(t, err)
 	require.Len(t, facts.Says.Faces, 1)
@@ -162,13 +166,15 @@ func TestLookingIntoPictures(t *testing.T) {
 	portrait := mediatest.Portrait(t)
 	path := mediatest.File(t, "in.jpg", portrait)
 	again := filepath.Join(t.TempDir(), "again.jpg")
-	_, err := e.Pictures.Do(ctx, pictures.Request{Path: path, MediaType: "image/jpeg", Outputs: []pictures.Output{{Path: again, Width: 400, Height: 500, Format: "jpeg", Quality: 40}}})
+	_, err := e.Pictures.Do(ctx, pictures.Request{Path: path, MediaType: "image/jpeg",
+		Outputs: []pictures.Output{{Path: again, Width: 400, Height: 500, Format: "jpeg", Quality: 40}}})
 	require.NoError(t, err)
 	saved, err := os.ReadFile(again)
 	require.NoError(t, err)
 	first, second := look(portrait), look(saved)
 	require.NotEmpty(t, first.Faces, "the head is found")
-	assert.LessOrEqual(t, likeness.Distance(likeness.Hash(first.Likeness), likeness.Hash(second.Likeness)), likeness.Near, "another size and quality")
+	assert.LessOrEqual(t, likeness.Distance(likeness.Hash(first.Likeness), likeness.Hash(second.Likeness)), likeness.Near,
+		"another size and quality")
 	assert.Greater(t, first.Sharpness, 0.0)
 	face := first.Faces[0]
 	assert.InDelta(t, face.X+face.Width/2, first.Focal.X, 0.3)

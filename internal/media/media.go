@@ -206,7 +206,8 @@ func (e *Engine) previews(ctx context.Context, request pictures.Request, size ge
 	for _, p := range previewBoxes {
 		fitted := geometry.Fit(size, p.box)
 		target := filepath.Join(dir, p.name+".webp")
-		request.Outputs = append(request.Outputs, pictures.Output{Path: target, Width: fitted.Width, Height: fitted.Height, Format: "webp", Quality: p.quality})
+		request.Outputs = append(request.Outputs, pictures.Output{Path: target, Width: fitted.Width, Height: fitted.Height,
+			Format: "webp", Quality: p.quality})
 		made = append(made, Preview{Name: p.name, Path: target})
 	}
 	answer, err := e.Pictures.Do(ctx, request)
@@ -264,7 +265,8 @@ func full(dir string) bool {
 type Notices struct{ Copyright, Creator, Credit string }
 
 // Render makes one file from an original, made by a recipe and as a plan says, with the metadata that the size allows.
-func (e *Engine) Render(ctx context.Context, original, mediaType string, by recipe.Recipe, target string, source outputs.Source, plan outputs.Plan, size outputs.Size, notices Notices) error {
+func (e *Engine) Render(ctx context.Context, original, mediaType string, by recipe.Recipe, target string, source outputs.Source,
+	plan outputs.Plan, size outputs.Size, notices Notices) error {
 	if plan.Format == "mp4" {
 		notice := notices.Copyright
 		if size.Metadata == outputs.StripAll {
@@ -304,7 +306,8 @@ func (e *Engine) label(ctx context.Context, original, target string, policy outp
 		return e.Metadata.CopyAll(ctx, original, target)
 	case outputs.StripPrivate:
 		values := map[string]any{}
-		for name, text := range map[string]string{"XMP-dc:Rights": n.Copyright, "XMP-dc:Creator": n.Creator, "XMP-photoshop:Credit": n.Credit} {
+		for name, text := range map[string]string{"XMP-dc:Rights": n.Copyright, "XMP-dc:Creator": n.Creator,
+			"XMP-photoshop:Credit": n.Credit} {
 			if text != "" {
 				values[name] = text
 			}

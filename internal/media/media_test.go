@@ -40,8 +40,10 @@ func engine(t *testing.T) *Engine {
 func TestWhatFilesAreAndSay(t *testing.T) {
 	e := engine(t)
 	tagged := mediatest.Tagged(t, mediatest.JPEG(t, 900, 600, 1), "-Orientation#=6", "-Make=Ostrel", "-Model=M2", "-LensModel=28 mm",
-		"-DateTimeOriginal=2026:05:17 10:21:37", "-OffsetTimeOriginal=+01:00", "-XMP-dc:Title=A kite", "-IPTC:Keywords=kite", "-IPTC:Keywords=wind",
-		"-XMP-dc:Subject=Kite", "-XMP-xmp:Rating=4", "-XMP-dc:Rights=© Tansyloft", "-XMP-iptcCore:AltTextAccessibility=A kite in the air", "-IPTC:City=Hallow")
+		"-DateTimeOriginal=2026:05:17 10:21:37", "-OffsetTimeOriginal=+01:00", "-XMP-dc:Title=A kite", "-IPTC:Keywords=kite",
+		"-IPTC:Keywords=wind",
+		"-XMP-dc:Subject=Kite", "-XMP-xmp:Rating=4", "-XMP-dc:Rights=© Tansyloft",
+		"-XMP-iptcCore:AltTextAccessibility=A kite in the air", "-IPTC:City=Hallow")
 	facts, previews, err := e.Read(ctx, mediatest.File(t, "misnamed.png", tagged), t.TempDir(), recipe.Recipe{})
 	require.NoError(t, err)
 	assert.Equal(t, Type{MediaType: "image/jpeg", Kind: "picture"}, facts.Type, "told by content, not by name")
@@ -126,7 +128,8 @@ func TestTextBombs(t *testing.T) {
 		assert.Less(t, len(facts.Raw), 256<<10, "what is kept of it is bounded")
 		assert.Contains(t, string(facts.Raw), metadata.Cut, "and says that something was cut")
 	}
-	after, _, err := e.Read(ctx, mediatest.File(t, "a.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 90, 60, 1), "-XMP-dc:Title=Moth")), t.TempDir(), recipe.Recipe{})
+	after, _, err := e.Read(ctx, mediatest.File(t, "a.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 90, 60, 1), "-XMP-dc:Title=Moth")),
+		t.TempDir(), recipe.Recipe{})
 	require.NoError(t, err)
 	assert.Equal(t, "Moth", after.Says.Title, "the next file is read as ever")
 }
@@ -202,15 +205,18 @@ func TestAPoolOutlivesItsWorkers(t *testing.T) {
 
 func TestRenditionsKeepTheCopyrightAndNothingPrivate(t *testing.T) {
 	e := engine(t)
-	original := mediatest.File(t, "private.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 1500, 1000, 5), "-Orientation#=8", "-GPSLatitude=51.5", "-GPSLatitudeRef=N",
+	original := mediatest.File(t, "private.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 1500, 1000, 5), "-Orientation#=8",
+		"-GPSLatitude=51.5", "-GPSLatitudeRef=N",
 		"-GPSLongitude=1.2", "-GPSLongitudeRef=W", "-SerialNumber=12345", "-Artist=Private Name", "-XMP-dc:Rights=old"))
 	source := outputs.Source{Kind: "picture", Size: geometry.Size{Width: 1000, Height: 1500}, Focal: geometry.Centre}
-	size := outputs.Size{Name: "x", Width: 600, Height: 600, Fit: outputs.Inside, Format: "jpeg", Quality: 82, Metadata: outputs.StripPrivate, Pattern: "{name}"}
+	size := outputs.Size{Name: "x", Width: 600, Height: 600, Fit: outputs.Inside, Format: "jpeg", Quality: 82,
+		Metadata: outputs.StripPrivate, Pattern: "{name}"}
 	render := func(size outputs.Size) (string, map[string]any, geometry.Size) {
 		plan, err := outputs.Make(source, size)
 		require.NoError(t, err)
 		target := filepath.Join(t.TempDir(), "out.jpg")
-		require.NoError(t, e.Render(ctx, original, "image/jpeg", recipe.Recipe{}, target, source, plan, size, Notices{Copyright: "© Tansyloft Kites", Credit: "Greta"}))
+		require.NoError(t, e.Render(ctx, original, "image/jpeg", recipe.Recipe{}, target, source, plan, size,
+			Notices{Copyright: "© Tansyloft Kites", Credit: "Greta"}))
 		said, err := e.Metadata.Read(ctx, target)
 		require.NoError(t, err)
 		file, err := os.Open(target)

@@ -44,7 +44,8 @@ func Fault(name string, err error) error {
 	case errors.Is(err, ErrGone):
 		return fault.NotFoundf("“%s” does not know that any more.", name)
 	case errors.Is(err, ErrForbiddenAddress):
-		return fault.Invalidf("address", "That address is on this machine or in a private network. Whoever runs the server can allow it with SATCHEL_OUTLETS.")
+		return fault.Invalidf("address", "That address is on this machine or in a private network. Whoever runs the server can allow it "+
+			"with SATCHEL_OUTLETS.")
 	case errors.Is(err, ErrAway):
 		return fault.Invalidf("address", "“%s” does not answer now. Nothing was changed; try again later.", name)
 	}

@@ -65,7 +65,10 @@ func TestWhatAnOutletCanAnswerWrongly(t *testing.T) {
 		{"a token that is not accepted", http.StripPrefix("/page", standin.New()), "wrong", ErrRefused},
 		{"a service that is away", down, standin.Token, ErrAway},
 		{"no page at the address", standin.New(), standin.Token, ErrGone},
-		{"something else than a list", http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "<html>hello</html>") }), "", ErrAway},
+		{"something else than a list", http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+			_,
+				_ = io.WriteString(w, "<html>hello</html>")
+		}), "", ErrAway},
 		{"a redirect", http.RedirectHandler("http://127.0.0.1:1/elsewhere", http.StatusFound), "secret", ErrAway},
 	}
 	for _, c := range cases {

@@ -25,7 +25,8 @@ const (
 	waitingPerCPU = 4    // so many may wait for a hash to be computed, for each processor core
 )
 
-var hashing = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32} // OWASP's minimum for Argon2id
+var hashing = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16,
+	KeyLength: 32} // OWASP's minimum for Argon2id
 
 // Nobody is the stored form of a password that nobody knows: compared with when an address is unknown, so that the answer
 // takes as long.
@@ -57,7 +58,8 @@ type Attempt struct{ What, From string }
 // many attempts, or too many at a time, give fault.TooMany.
 func (g *Guard) Check(ctx context.Context, a Attempt, password, hash, wrong string) error {
 	limits := []store.AttemptLimit{
-		{Key: a.What + " from " + a.From, Most: mostHere}, {Key: a.What, Most: mostForOne}, {Key: "from " + a.From, Most: mostFrom}, {Key: "in all", Most: mostInAll},
+		{Key: a.What + " from " + a.From, Most: mostHere}, {Key: a.What, Most: mostForOne}, {Key: "from " + a.From, Most: mostFrom},
+		{Key: "in all", Most: mostInAll},
 	}
 	// It counts before it is looked at: of many at the same time only so many are looked at.
 	wait, err := g.db.CountAttempt(ctx, limits, Window)
@@ -65,7 +67,8 @@ func (g *Guard) Check(ctx context.Context, a Attempt, password, hash, wrong stri
 		return err
 	}
 	if wait > 0 {
-		return &fault.TooMany{Text: "That was tried too often. Wait a quarter of an hour, or ask the person who gave you the password.", After: wait}
+		return &fault.TooMany{Text: "That was tried too often. Wait a quarter of an hour, or ask the person who gave you the password.",
+			After: wait}
 	}
 	right := false
 	err = g.compute(ctx, func() (err error) {

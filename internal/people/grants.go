@@ -49,7 +49,8 @@ func (s *Service) SetRole(ctx context.Context, v *access.Viewer, person int64, r
 		}
 		others := slices.ContainsFunc(people, func(m store.Member) bool { return m.ID != person && m.Role == access.Steward })
 		if role != access.Steward && !others {
-			return fault.Invalidf("role", "A brand needs a steward, and %s is the only one. Make somebody else a steward first.", people[at].Name)
+			return fault.Invalidf("role", "A brand needs a steward, and %s is the only one. Make somebody else a steward first.",
+				people[at].Name)
 		}
 		said := fmt.Sprintf("Made %s a %s", people[at].Name, role)
 		if err := tx.Note(ctx, v.Brand, v.Person, "set_role", said); err != nil {

@@ -107,7 +107,8 @@ func Register[A any](s *Service, a Act[A]) *Registered[A] {
 }
 
 // Do does the act to a selection: at once, or so that it goes on.
-func (r *Registered[A]) Do(ctx context.Context, v *access.Viewer, sel query.Selection, prepare func(tx *store.Tx) (A, error)) (store.Done, error) {
+func (r *Registered[A]) Do(ctx context.Context, v *access.Viewer, sel query.Selection,
+	prepare func(tx *store.Tx) (A, error)) (store.Done, error) {
 	ids, err := store.Select(ctx, r.service.DB, v, r.act.Needs, sel)
 	if err != nil {
 		return store.Done{}, err
@@ -116,7 +117,8 @@ func (r *Registered[A]) Do(ctx context.Context, v *access.Viewer, sel query.Sele
 }
 
 // DoTo is Do for items that were selected before. Prepare, in the same transaction, gives the argument.
-func (r *Registered[A]) DoTo(ctx context.Context, v *access.Viewer, ids []int64, prepare func(tx *store.Tx) (A, error)) (store.Done, error) {
+func (r *Registered[A]) DoTo(ctx context.Context, v *access.Viewer, ids []int64, prepare func(tx *store.Tx) (A, error)) (store.Done,
+	error) {
 	return r.service.DB.Act(ctx, v, r.act.Name, func(tx *store.Tx) (store.Done, error) {
 		argument, err := prepare(tx)
 		if err != nil {

@@ -90,18 +90,21 @@ func Nothing[A Args](context.Context, A, error) error { return nil }
 func Later(d time.Duration) error { return river.JobSnooze(d) }
 
 // Outcomes counts the jobs that ended, by kind and outcome: done, failed (is tried again), gave up.
-var Outcomes = prometheus.NewCounterVec(prometheus.CounterOpts{Name: "satchel_jobs_total", Help: "Background jobs by kind and outcome."}, []string{"kind", "outcome"})
+var Outcomes = prometheus.NewCounterVec(prometheus.CounterOpts{Name: "satchel_jobs_total",
+	Help: "Background jobs by kind and outcome."}, []string{"kind", "outcome"})
 
 // Add makes a queue know a kind of job.
 func Add[A Args](q *Queue, k Kind[A]) {
 	var args A
 	if k.Do == nil || k.GaveUp == nil || k.Tries.After == nil || k.Queue == "" {
-		panic("the kind of job " + args.Kind() + " does not say what it does, where it waits, how often it is tried, or what becomes of what it gives up")
+		panic("the kind of job " + args.Kind() + " does not say what it does, where it waits, how often it is tried, or what becomes of " +
+			"what it gives up")
 	}
 	opts := river.InsertOpts{MaxAttempts: mostTries, Queue: string(k.Queue), Priority: max(1, k.Priority)}
 	if k.Alone {
 		opts.UniqueOpts = river.UniqueOpts{ByArgs: true, ByState: []rivertype.JobState{
-			rivertype.JobStateAvailable, rivertype.JobStatePending, rivertype.JobStateRunning, rivertype.JobStateRetryable, rivertype.JobStateScheduled}}
+			rivertype.JobStateAvailable, rivertype.JobStatePending, rivertype.JobStateRunning, rivertype.JobStateRetryable,
+			rivertype.JobStateScheduled}}
 	}
 	q.kinds[args.Kind()] = opts
 	river.AddWorker(q.workers, &worker[A]{kind: k})

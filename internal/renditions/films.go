@@ -31,7 +31,8 @@ func webFilm(may access.Allowance) outputs.Size {
 	if may.Largest > 0 {
 		side = min(side, may.Largest)
 	}
-	return outputs.Size{Name: "film", Width: side, Height: side, Fit: outputs.Inside, Format: "jpeg", Quality: 80, Metadata: outputs.StripAll}
+	return outputs.Size{Name: "film", Width: side, Height: side, Fit: outputs.Inside, Format: "jpeg", Quality: 80,
+		Metadata: outputs.StripAll}
 }
 
 // Film says where the film of a clip is, within what somebody may have: the original where that may be had and browsers

@@ -47,7 +47,8 @@ func (s *Service) preview(ctx context.Context, a store.Asset, name string) (stri
 	if a.Kind == "file" {
 		return "", fault.NotFoundf("This kind of file is not shown here.")
 	}
-	_, err := once(ctx, s, a.SHA256, "previews "+a.Recipe.Hash(), func(ctx context.Context) (bool, error) { return true, s.makePreviews(ctx, a) })
+	_, err := once(ctx, s, a.SHA256, "previews "+a.Recipe.Hash(),
+		func(ctx context.Context) (bool, error) { return true, s.makePreviews(ctx, a) })
 	return at, err
 }
 
@@ -68,7 +69,8 @@ func (s *Service) bounded(ctx context.Context, a store.Asset, side int) (string,
 		if err != nil {
 			return false, err
 		}
-		return true, s.shrink(ctx, from, geometry.Fit(geometry.Size{Width: a.Width, Height: a.Height}, geometry.Size{Width: side, Height: side}), at)
+		return true, s.shrink(ctx, from, geometry.Fit(geometry.Size{Width: a.Width, Height: a.Height},
+			geometry.Size{Width: side, Height: side}), at)
 	})
 	return at, err
 }

@@ -45,7 +45,8 @@ func New(db *store.DB, blobs *blob.Store, engine *media.Engine, jobs *queue.Queu
 
 // Source is what is known of an item that a rendition is made from, as it is shown: after its recipe.
 func Source(a store.Asset) outputs.Source {
-	return outputs.Source{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height}, Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}}
+	return outputs.Source{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height},
+		Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}}
 }
 
 // Original is where the bytes of the present version of an item are.
@@ -56,7 +57,8 @@ func Original(a store.Asset) blob.Source {
 // File is what becomes a version: bytes of a size and sum, with what was found out about them.
 func File(name string, bytes int64, sum []byte, facts media.Facts, left *store.Left) store.File {
 	return store.File{
-		Kind: facts.Kind, FileName: name, MediaType: facts.MediaType, Bytes: bytes, SHA256: sum, Width: facts.Size.Width, Height: facts.Size.Height,
+		Kind: facts.Kind, FileName: name, MediaType: facts.MediaType, Bytes: bytes, SHA256: sum, Width: facts.Size.Width,
+		Height:  facts.Size.Height,
 		Seconds: facts.Seconds, Codec: facts.Codec, Pages: facts.Pages, Tint: facts.Tint, Metadata: facts.Raw, Left: left,
 	}
 }
@@ -174,7 +176,8 @@ func (s *Service) make(ctx context.Context, w wanted) (store.Rendition, error) {
 	if err != nil {
 		return store.Rendition{}, err
 	}
-	made := store.Rendition{Blob: blob.Rendition(a.SHA256, w.key, extension), Width: w.plan.Size.Width, Height: w.plan.Size.Height, Bytes: info.Size()}
+	made := store.Rendition{Blob: blob.Rendition(a.SHA256, w.key, extension), Width: w.plan.Size.Width, Height: w.plan.Size.Height,
+		Bytes: info.Size()}
 	return made, s.Blobs.PutFile(ctx, made.Blob, target)
 }
 

@@ -106,7 +106,8 @@ func (s *Service) Take(ctx context.Context, v *access.Viewer, w Wanted) (Taken, 
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
 		name := fmt.Sprintf("%s %s %s", v.BrandName, size.Name, time.Now().Format("2006-01-02 1504"))
 		id, err = tx.AddDownload(ctx, store.Download{
-			Brand: v.Brand, Person: v.Person, SizeID: size.ID, Name: outputs.CleanName(name) + ".zip", Pattern: size.Pattern, KeepFolders: w.KeepFolders,
+			Brand: v.Brand, Person: v.Person, SizeID: size.ID, Name: outputs.CleanName(name) + ".zip", Pattern: size.Pattern,
+			KeepFolders: w.KeepFolders,
 		}, items)
 		if err != nil {
 			return err

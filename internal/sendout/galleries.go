@@ -183,7 +183,8 @@ func (s *Service) Unlock(ctx context.Context, g store.Gallery, password, from st
 	if g.PasswordHash == "" {
 		return false, nil
 	}
-	return true, s.Passwords.Check(ctx, passwords.Attempt{What: "gallery " + g.Code, From: from}, password, g.PasswordHash, "That is not the password of this gallery.")
+	return true, s.Passwords.Check(ctx, passwords.Attempt{What: "gallery " + g.Code, From: from}, password, g.PasswordHash,
+		"That is not the password of this gallery.")
 }
 
 // ForGuest gives the key of one file for a guest who may see the gallery: a preview by its name, the film of a clip, or

@@ -50,7 +50,8 @@ func stocked(t *testing.T, name string) (*house.House, map[access.Role]*access.V
 	var dropped []bringin.Dropped
 	var data [][]byte
 	for i, width := range []int{400, 300, 120} {
-		picture := mediatest.Tagged(t, mediatest.JPEG(t, width, 200, uint8(50*i)), "-GPSLatitude=51", "-GPSLatitudeRef=N", "-XMP-dc:Rights=© Somebody", "-DateTimeOriginal=2026:05:17 10:00:00")
+		picture := mediatest.Tagged(t, mediatest.JPEG(t, width, 200, uint8(50*i)), "-GPSLatitude=51", "-GPSLatitudeRef=N",
+			"-XMP-dc:Rights=© Somebody", "-DateTimeOriginal=2026:05:17 10:00:00")
 		data = append(data, picture)
 		dropped = append(dropped, bringin.Dropped{Name: "shot.jpg", Path: "Walk/May", Bytes: int64(len(picture))})
 	}
@@ -67,7 +68,8 @@ func stocked(t *testing.T, name string) (*house.House, map[access.Role]*access.V
 	}
 	var size int64
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
-		size, err = tx.AddOutputSize(ctx, v.Brand, outputs.Size{Name: "Small 200", Width: 200, Height: 200, Fit: outputs.Inside, Format: "jpeg", Quality: 80, Metadata: outputs.StripPrivate, Pattern: "{name}"})
+		size, err = tx.AddOutputSize(ctx, v.Brand, outputs.Size{Name: "Small 200", Width: 200, Height: 200, Fit: outputs.Inside,
+			Format: "jpeg", Quality: 80, Metadata: outputs.StripPrivate, Pattern: "{name}"})
 		return err
 	}))
 	return h, people, ids, size
@@ -111,7 +113,8 @@ func TestADownloadHasWhatItsPreviewSaid(t *testing.T) {
 		said[f.Name] = [2]int{f.Width, f.Height}
 	}
 	assert.Equal(t, map[string][2]int{
-		"Walk/May/2026-05-17 shot.jpg": {200, 100}, "Walk/May/2026-05-17 shot 2.jpg": {200, 133}, "Walk/May/2026-05-17 shot 3.jpg": {120, 200},
+		"Walk/May/2026-05-17 shot.jpg": {200, 100}, "Walk/May/2026-05-17 shot 2.jpg": {200, 133},
+		"Walk/May/2026-05-17 shot 3.jpg": {120, 200},
 	}, said, "in its folders, with different names, never enlarged")
 
 	_, err = h.SendOut.Take(ctx, v, wanted)

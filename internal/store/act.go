@@ -61,7 +61,8 @@ func (db *DB) Act(ctx context.Context, v *access.Viewer, action string, f func(*
 // OpenTrail begins a trail entry and makes the rest of the transaction write into it.
 func (tx *Tx) OpenTrail(ctx context.Context, brand, person int64, action string) (int64, error) {
 	var entry int64
-	err := tx.GetContext(ctx, &entry, `insert into trail (brand_id, person_id, action) values ($1, $2, $3) returning id`, brand, person, action)
+	err := tx.GetContext(ctx, &entry, `insert into trail (brand_id, person_id, action) values ($1, $2, $3) returning id`, brand, person,
+		action)
 	if err != nil {
 		return 0, err
 	}

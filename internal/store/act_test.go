@@ -158,11 +158,13 @@ func TestDescribingTellsWhoChangedTheSameField(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, describe(theirs, store.Description{Revision: seen.Revision, Title: words("Theirs")}))
 
-	require.NoError(t, describe(mine, store.Description{Revision: seen.Revision, Alt: words("Another field")}), "other fields do not matter")
+	require.NoError(t, describe(mine, store.Description{Revision: seen.Revision, Alt: words("Another field")}),
+		"other fields do not matter")
 	err = describe(mine, store.Description{Revision: seen.Revision, Title: words("Mine")})
 	var conflict *fault.Conflict
 	require.ErrorAs(t, err, &conflict)
-	assert.Equal(t, fault.Conflict{Text: "The steward changed the title meanwhile.", Field: "title", Mine: "Mine", Theirs: "Theirs", By: "The steward"}, *conflict)
+	assert.Equal(t, fault.Conflict{Text: "The steward changed the title meanwhile.", Field: "title", Mine: "Mine", Theirs: "Theirs",
+		By: "The steward"}, *conflict)
 
 	err = describe(mine, store.Description{Revision: 999, Title: words("Mine")})
 	var invalid *fault.Invalid
@@ -176,11 +178,13 @@ func TestTheTrailKeepsWhatDiffersInEachRow(t *testing.T) {
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg")
 	act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids[:1], 4) })
 	done := act(t, db, v, func(tx *store.Tx) (int, error) {
-		_, err := tx.Exec(`update asset set stars = 4, title = case when id = $1 then title else 'Renamed' end where id = any($2)`, ids[2], ids)
+		_, err := tx.Exec(`update asset set stars = 4, title = case when id = $1 then title else 'Renamed' end where id = any($2)`,
+			ids[2], ids)
 		return 3, err
 	})
 	var kept []struct{ Key, Before, After string }
-	require.NoError(t, db.Select(&kept, `select key ->> 'id' as key, before::text, after::text from trail_change where trail_id = $1 order by key`, done.Trail))
+	require.NoError(t, db.Select(&kept, `select key ->> 'id' as key, before::text, after::text from trail_change where trail_id = $1
+		order by key`, done.Trail))
 	require.Len(t, kept, 3)
 	assert.JSONEq(t, `{"title": ""}`, kept[0].Before, "its stars were the same")
 	assert.JSONEq(t, `{"title": "Renamed", "stars": 4}`, kept[1].After)

@@ -30,11 +30,14 @@ type Album struct {
 	Cover
 }
 
-const coverColumns = `ca.id as cover_id, ca.code as cover_code, picture_version(cv.code, ca.recipe_hash) as cover_version, ca.alt as cover_alt`
+const coverColumns = `ca.id as cover_id, ca.code as cover_code, picture_version(cv.code, ca.recipe_hash) as cover_version,
+	ca.alt as cover_alt`
 
-const coverJoin = ` left join lateral (select a.id, a.code, a.alt, a.version_id, a.recipe_hash from asset a where a.binned_at is null and a.id = coalesce(
+const coverJoin = ` left join lateral (select a.id, a.code, a.alt, a.version_id, a.recipe_hash from asset a where a.binned_at is null
+	and a.id = coalesce(
 		(select c.id from asset c where c.id = CHOSEN and c.binned_at is null),
-		(select i.asset_id from album_item i join asset b on b.id = i.asset_id and b.binned_at is null where i.album_id = al.id order by i.position, i.asset_id limit 1))) ca on true
+		(select i.asset_id from album_item i join asset b on b.id = i.asset_id and b.binned_at is null where i.album_id = al.id
+		order by i.position, i.asset_id limit 1))) ca on true
 	left join version cv on cv.id = ca.version_id`
 
 // Albums lists the albums of a brand that the viewer may look at, in natural order of their names.
@@ -58,13 +61,15 @@ func AlbumByID(ctx context.Context, r Reader, v *access.Viewer, id int64) (Album
 	if reach := v.May(access.Look); !reach.All && !reach.Albums[id] {
 		return Album{}, fault.NotFoundf(missing)
 	}
-	return get[Album](ctx, r, missing, `select id, code, parent_id, name, description, cover_id as chosen from album where id = $1 and brand_id = $2 for update`, id, v.Brand)
+	return get[Album](ctx, r, missing, `select id, code, parent_id, name, description, cover_id as chosen from album where id = $1
+		and brand_id = $2 for update`, id, v.Brand)
 }
 
 // AddAlbum makes an album. Two siblings cannot have one name.
 func (tx *Tx) AddAlbum(ctx context.Context, brand, parent int64, name string) (int64, error) {
 	var id int64
-	err := tx.GetContext(ctx, &id, `insert into album (brand_id, parent_id, name) values ($1, nullif($2::bigint, 0), $3) returning id`, brand, parent, name)
+	err := tx.GetContext(ctx, &id, `insert into album (brand_id, parent_id, name) values ($1, nullif($2::bigint, 0), $3) returning id`,
+		brand, parent, name)
 	return id, albumNameTaken(err, name)
 }
 
@@ -77,7 +82,8 @@ func albumNameTaken(err error, name string) error {
 
 // ChangeAlbum writes name, description and cover (0 is none) of an album.
 func (tx *Tx) ChangeAlbum(ctx context.Context, id int64, name, description string, cover int64) error {
-	_, err := tx.ExecContext(ctx, `update album set name = $2, description = $3, cover_id = nullif($4::bigint, 0) where id = $1`, id, name, description, cover)
+	_, err := tx.ExecContext(ctx, `update album set name = $2, description = $3, cover_id = nullif($4::bigint, 0) where id = $1`, id,
+		name, description, cover)
 	return albumNameTaken(err, name)
 }
 
@@ -126,7 +132,8 @@ func (tx *Tx) OrderAlbum(ctx context.Context, album int64, ids []int64, before i
 
 // AlbumOrder is the order of an album that was made by hand.
 func AlbumOrder(ctx context.Context, r Reader, brand, album int64) ([]int64, error) {
-	return list[int64](ctx, r, `select asset_id from album_item where album_id = $1 and brand_id = $2 order by position, asset_id`, album, brand)
+	return list[int64](ctx, r, `select asset_id from album_item where album_id = $1 and brand_id = $2 order by position, asset_id`,
+		album, brand)
 }
 
 // AlbumsOf lists the albums that an item is in.

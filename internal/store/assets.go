@@ -49,12 +49,16 @@ type AssetRow struct {
 
 // rowColumns reads an AssetRow from asset a joined with its version v; $1 is the person. Each tag is looked up by itself:
 // joined, all tags of all brands would be read for every item.
-const rowColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as version, a.kind, a.title, a.alt, a.file_name, a.width, a.height, a.seconds, a.pages, a.stars, a.tint,
-	a.recipe, v.left_state, case when a.stack_id is null then 0 else (select count(*)::int from asset s where s.stack_id = a.stack_id and s.binned_at is null) end as stacked,
+const rowColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as version, a.kind, a.title, a.alt, a.file_name, a.width,
+	a.height, a.seconds, a.pages, a.stars, a.tint,
+	a.recipe, v.left_state, case when a.stack_id is null then 0 else (select count(*)::int from asset s where s.stack_id = a.stack_id
+	and s.binned_at is null) end as stacked,
 	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
 	exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id and g.open) as live,
-	a.bytes, a.captured_at, a.added_at, a.changed_at, a.folder_id, a.binned_at, (select name from person where id = a.added_by) as added_by_name, (select name from stage where id = a.stage_id) as stage,
-	array(select n from (select (select name from tag where id = x.tag_id) as n from asset_tag x where x.asset_id = a.id) named order by n collate natural_name) as tag_names`
+	a.bytes, a.captured_at, a.added_at, a.changed_at, a.folder_id, a.binned_at, (select name from person
+	where id = a.added_by) as added_by_name, (select name from stage where id = a.stage_id) as stage,
+	array(select n from (select (select name from tag where id = x.tag_id) as n from asset_tag x where x.asset_id = a.id) named
+	order by n collate natural_name) as tag_names`
 
 // Rows reads what tiles show, for those of the ids that the viewer may look at, in the order of the ids.
 func Rows(ctx context.Context, r Reader, v *access.Viewer, ids []int64) ([]AssetRow, error) {
@@ -159,7 +163,8 @@ type Asset struct {
 
 const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
 	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y,
-	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id, sf.path as left_root, sf.name as left_folder, v.left_at
+	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id, sf.path as left_root,
+	sf.name as left_folder, v.left_at
 	from asset a join version v on v.id = a.version_id left join server_folder sf on sf.id = v.server_folder_id`
 
 const assetMissing = "That item is not there, or you may not see it."
@@ -184,13 +189,15 @@ func visibleAsset(ctx context.Context, r Reader, v *access.Viewer, condition str
 
 // AssetsIn reads items of a brand in the order of the ids, for work that the machine does.
 func AssetsIn(ctx context.Context, r Reader, brand int64, ids []int64) ([]Asset, error) {
-	rows, err := list[Asset](ctx, r, "select "+assetColumns+" where a.brand_id = $2 and a.id = any($3) order by array_position($3, a.id)", 0, brand, ids)
+	rows, err := list[Asset](ctx, r, "select "+assetColumns+" where a.brand_id = $2 and a.id = any($3) order by array_position($3, "+
+		"a.id)", 0, brand, ids)
 	return rows, err
 }
 
 // MoveAssets puts items into a folder (0 is Unfiled) and returns how many were elsewhere before.
 func (tx *Tx) MoveAssets(ctx context.Context, ids []int64, folder int64) (int, error) {
-	return tx.change(ctx, `update asset set folder_id = nullif($2::bigint, 0) where id = any($1) and folder_id is distinct from nullif($2::bigint, 0)`, ids, folder)
+	return tx.change(ctx, `update asset set folder_id = nullif($2::bigint, 0) where id = any($1) and folder_id is distinct
+		from nullif($2::bigint, 0)`, ids, folder)
 }
 
 // RateAssets gives items stars from 0 to 5, or -1 to set them aside, and returns how many changed.
@@ -209,7 +216,8 @@ func (tx *Tx) KeepAssets(ctx context.Context, brand, person int64, ids []int64, 
 
 // BinAssets puts items in the bin, or restores them, and returns how many changed.
 func (tx *Tx) BinAssets(ctx context.Context, ids []int64, binned bool) (int, error) {
-	return tx.change(ctx, `update asset set binned_at = case when $2 then now() end where id = any($1) and (binned_at is not null) <> $2`, ids, binned)
+	return tx.change(ctx, `update asset set binned_at = case when $2 then now() end where id = any($1)
+		and (binned_at is not null) <> $2`, ids, binned)
 }
 
 // Description is a change to the words on an item; a nil field stays as it is. Revision is what the person saw.
@@ -239,7 +247,8 @@ func (tx *Tx) Describe(ctx context.Context, id int64, d Description) (int, error
 	for _, f := range []struct {
 		name, now string
 		to        *string
-	}{{"title", now.Title, d.Title}, {"description", now.Description, d.Description}, {"alt", now.Alt, d.Alt}, {"credit", now.Credit, d.Credit}, {"copyright", now.Copyright, d.Copyright}} {
+	}{{"title", now.Title, d.Title}, {"description", now.Description, d.Description}, {"alt", now.Alt, d.Alt},
+		{"credit", now.Credit, d.Credit}, {"copyright", now.Copyright, d.Copyright}} {
 		if f.to == nil || *f.to == f.now {
 			continue
 		}
@@ -258,9 +267,11 @@ func (tx *Tx) Describe(ctx context.Context, id int64, d Description) (int, error
 
 // staleField returns a Conflict when one of the last changes to the item, as many as the revision is behind, was to the field.
 func staleField(ctx context.Context, tx *Tx, id int64, field string, behind int64, mine, theirs string) error {
-	who, err := list[string](ctx, tx, `select p.name from (select * from trail_change where table_name = 'asset' and key @> jsonb_build_object('id', $1::bigint)
+	who, err := list[string](ctx, tx, `select p.name from (select * from trail_change where table_name = 'asset'
+		and key @> jsonb_build_object('id', $1::bigint)
 			and before is not null order by id desc limit $3) c
-		join trail t on t.id = c.trail_id join person p on p.id = t.person_id where c.after ? $2 order by c.id desc limit 1`, id, field, behind)
+		join trail t on t.id = c.trail_id join person p on p.id = t.person_id where c.after ? $2 order by c.id desc limit 1`, id, field,
+		behind)
 	if err != nil || len(who) == 0 {
 		return err
 	}
@@ -279,7 +290,8 @@ func (tx *Tx) CopyAssets(ctx context.Context, brand, person int64, ids []int64, 
 		Was     int64 `db:"was"`
 		ID      int64 `db:"id"`
 		Version int64 `db:"version"`
-	}](ctx, tx, `select id as was, nextval(pg_get_serial_sequence('asset', 'id')) as id, nextval(pg_get_serial_sequence('version', 'id')) as version
+	}](ctx, tx, `select id as was, nextval(pg_get_serial_sequence('asset', 'id')) as id, nextval(pg_get_serial_sequence('version',
+		'id')) as version
 		from asset where id = any($1) and brand_id = $2 order by id`, ids, brand)
 	if err != nil {
 		return 0, err
@@ -290,9 +302,13 @@ func (tx *Tx) CopyAssets(ctx context.Context, brand, person int64, ids []int64, 
 	}
 	const pair = ` join unnest($1::bigint[], $2::bigint[], $3::bigint[]) as p(was, id, version) on p.was = `
 	for _, statement := range []string{
-		`insert into asset (id, version_id, brand_id, folder_id, added_by, ` + copiedOfAsset + `) select p.id, p.version, brand_id, nullif($4::bigint, 0), $5, ` + copiedOfAsset + ` from asset a` + pair + `a.id`,
-		`insert into version (id, asset_id, brand_id, ` + strings.ReplaceAll(copiedOfVersion, "v.", "") + `) select p.version, p.id, v.brand_id, ` + copiedOfVersion + ` from version v join asset a on a.version_id = v.id` + pair + `a.id where $4::bigint >= 0 and $5::bigint > 0`,
-		`insert into asset_tag (brand_id, asset_id, tag_id, origin) select t.brand_id, p.id, t.tag_id, t.origin from asset_tag t` + pair + `t.asset_id where $4::bigint >= 0 and $5::bigint > 0`,
+		`insert into asset (id, version_id, brand_id, folder_id, added_by, ` + copiedOfAsset +
+			`) select p.id, p.version, brand_id, nullif($4::bigint, 0), $5, ` + copiedOfAsset + ` from asset a` + pair + `a.id`,
+		`insert into version (id, asset_id, brand_id, ` + strings.ReplaceAll(copiedOfVersion, "v.", "") +
+			`) select p.version, p.id, v.brand_id, ` + copiedOfVersion + ` from version v join asset a on a.version_id = v.id` + pair +
+			`a.id where $4::bigint >= 0 and $5::bigint > 0`,
+		`insert into asset_tag (brand_id, asset_id, tag_id, origin) select t.brand_id, p.id, t.tag_id, t.origin from asset_tag t` +
+			pair + `t.asset_id where $4::bigint >= 0 and $5::bigint > 0`,
 	} {
 		if _, err := tx.ExecContext(ctx, statement, was, made, versions, folder, person); err != nil {
 			return 0, err
@@ -303,9 +319,11 @@ func (tx *Tx) CopyAssets(ctx context.Context, brand, person int64, ids []int64, 
 
 // What a second item takes over from the first, and its version from the first's.
 const (
-	copiedOfAsset = `kind, title, description, alt, credit, copyright, captured_at, captured_zone, camera, lens, place, focal_x, focal_y, file_name, media_type, bytes, width, height, seconds, pages, tint,
+	copiedOfAsset = `kind, title, description, alt, credit, copyright, captured_at, captured_zone, camera, lens, place, focal_x,
+		focal_y, file_name, media_type, bytes, width, height, seconds, pages, tint,
 		stage_id, source, recipe, recipe_hash, exposure, latitude, longitude, codec, sharpness, focal_by, looked_into`
-	copiedOfVersion = `v.file_name, v.media_type, v.bytes, v.sha256, v.metadata, v.server_folder_id, v.left_at, v.left_modified, v.left_state, v.likeness, v.likeness_bands, v.kind, v.width, v.height, v.seconds, v.pages, v.codec, v.tint`
+	copiedOfVersion = `v.file_name, v.media_type, v.bytes, v.sha256, v.metadata, v.server_folder_id, v.left_at, v.left_modified,
+		v.left_state, v.likeness, v.likeness_bands, v.kind, v.width, v.height, v.seconds, v.pages, v.codec, v.tint`
 )
 
 // Shots reads when items were taken.
@@ -348,12 +366,16 @@ func (tx *Tx) AddAsset(ctx context.Context, n NewAsset) (int64, error) {
 	}
 	shown := n.Recipe.Size(geometry.Size{Width: n.Width, Height: n.Height})
 	var id int64
-	err := tx.GetContext(ctx, &id, `insert into asset (brand_id, folder_id, kind, title, description, alt, credit, copyright, stars, captured_at,
-			captured_zone, camera, lens, place, file_name, media_type, bytes, width, height, seconds, pages, tint, added_by, exposure, latitude, longitude, source, codec, stage_id, recipe, recipe_hash)
-		values ($1, nullif($2::bigint, 0), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, nullif($23::bigint, 0),
+	err := tx.GetContext(ctx, &id, `insert into asset (brand_id, folder_id, kind, title, description, alt, credit, copyright, stars,
+		captured_at,
+			captured_zone, camera, lens, place, file_name, media_type, bytes, width, height, seconds, pages, tint, added_by, exposure,
+			latitude, longitude, source, codec, stage_id, recipe, recipe_hash)
+		values ($1, nullif($2::bigint, 0), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22,
+		nullif($23::bigint, 0),
 			$24, $25, $26, $27, $28, (select id from stage where brand_id = $1 and lower(name) = lower($29)), $30, $31) returning id`,
 		n.Brand, n.Folder, n.Kind, n.Title, n.Description, n.Alt, n.Credit, n.Copyright, n.Stars, n.Taken,
-		n.TakenZone, n.Camera, n.Lens, n.Place, n.FileName, n.MediaType, n.Bytes, shown.Width, shown.Height, n.Seconds, n.Pages, n.Tint, n.Person,
+		n.TakenZone, n.Camera, n.Lens, n.Place, n.FileName, n.MediaType, n.Bytes, shown.Width, shown.Height, n.Seconds, n.Pages, n.Tint,
+		n.Person,
 		n.Exposure, n.Latitude, n.Longitude, n.Source, n.Codec, n.Stage, string(n.Recipe.Canonical()), n.Recipe.Hash())
 	if err != nil {
 		return 0, err

@@ -27,7 +27,8 @@ func (db *DB) CountAttempt(ctx context.Context, limits []AttemptLimit, within ti
 			on conflict (key) do update set n = case when c.began < now() - make_interval(secs => $3) then 1 else c.n + 1 end,
 				began = case when c.began < now() - make_interval(secs => $3) then now() else c.began end
 			returning key, n, began)
-		select coalesce(max(extract(epoch from c.began - now()) + $3) filter (where c.n > l.most), 0) from counted c join unnest($1::text[], $2::bigint[]) l(key, most) using (key)`,
+		select coalesce(max(extract(epoch from c.began - now()) + $3) filter (where c.n > l.most), 0) from counted c
+		join unnest($1::text[], $2::bigint[]) l(key, most) using (key)`,
 		keys, most, within.Seconds())
 	return time.Duration(seconds * float64(time.Second)), err
 }
@@ -41,7 +42,8 @@ func (db *DB) ForgetAttempt(ctx context.Context, limits []AttemptLimit) error {
 	}
 	return db.InTx(ctx, func(tx *Tx) error {
 		_, err := tx.ExecContext(ctx, `update attempt_count c set n = case when c.key = $2 then 0 else greatest(0, c.n - 1) end
-			from (select key from attempt_count where key = any($1) order by key for update) locked where c.key = locked.key`, keys, limits[0].Key)
+			from (select key from attempt_count where key = any($1) order by key for update) locked where c.key = locked.key`, keys,
+			limits[0].Key)
 		return err
 	})
 }

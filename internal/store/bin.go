@@ -15,15 +15,18 @@ type Elsewhere struct {
 
 // ElsewhereOf lists, for items in the bin, the folders that have gone since, and where the items are instead.
 func ElsewhereOf(ctx context.Context, r Reader, ids []int64) ([]Elsewhere, error) {
-	return list[Elsewhere](ctx, r, `select coalesce((select c.before ->> 'name' from trail_change c where c.table_name = 'folder' and c.key @> jsonb_build_object('id', a.binned_folder)
+	return list[Elsewhere](ctx, r, `select coalesce((select c.before ->> 'name' from trail_change c where c.table_name = 'folder'
+		and c.key @> jsonb_build_object('id', a.binned_folder)
 			and c.after is null order by c.id desc limit 1), 'a folder') as was, coalesce(f.name, 'Unfiled') as now, count(*) as items
-		from asset a left join folder f on f.id = a.folder_id where a.id = any($1) and a.binned_folder is not null and a.binned_folder is distinct from a.folder_id
+		from asset a left join folder f on f.id = a.folder_id where a.id = any($1) and a.binned_folder is not null
+		and a.binned_folder is distinct from a.folder_id
 		group by a.binned_folder, f.name order by items desc`, ids)
 }
 
 // DueItems lists items that have been in the bin for more than so many days, of all brands, at most so many.
 func DueItems(ctx context.Context, r Reader, days, most int) ([]int64, error) {
-	return list[int64](ctx, r, `select id from asset where binned_at < now() - make_interval(days => $1) order by binned_at limit $2`, days, most)
+	return list[int64](ctx, r, `select id from asset where binned_at < now() - make_interval(days => $1) order by binned_at limit $2`,
+		days, most)
 }
 
 // BinOf lists all items in the bin that a viewer may see.

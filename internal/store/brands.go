@@ -15,7 +15,8 @@ type Brand struct {
 
 // BrandsOf lists the brands that a person belongs to, by name.
 func BrandsOf(ctx context.Context, r Reader, person int64) ([]Brand, error) {
-	return list[Brand](ctx, r, `select b.id, b.code, b.name from brand b join membership m on m.brand_id = b.id where m.person_id = $1 order by b.name`, person)
+	return list[Brand](ctx, r, `select b.id, b.code, b.name from brand b join membership m on m.brand_id = b.id where m.person_id = $1
+		order by b.name`, person)
 }
 
 // AddBrand makes a brand and returns its id.

@@ -24,7 +24,8 @@ type Bulk struct {
 	Finished *time.Time      `db:"finished_at"`
 }
 
-const bulkColumns = `b.id, b.brand_id, b.person_id, b.trail_id, b.action, b.argument, t.said, b.total, cardinality(b.rest) as left, b.changed, b.failed, b.finished_at
+const bulkColumns = `b.id, b.brand_id, b.person_id, b.trail_id, b.action, b.argument, t.said, b.total, cardinality(b.rest) as left,
+	b.changed, b.failed, b.finished_at
 	from bulk b join trail t on t.id = b.trail_id`
 
 // AddBulk notes a change of many items in the trail entry of the transaction.
@@ -37,7 +38,8 @@ func (tx *Tx) AddBulk(ctx context.Context, brand, person int64, action string, a
 	if err != nil {
 		return 0, err
 	}
-	return get[int64](ctx, tx, "", `insert into bulk (brand_id, person_id, trail_id, action, argument, rest, total) values ($1, $2, $3, $4, $5, $6, cardinality($6::bigint[])) returning id`,
+	return get[int64](ctx, tx, "", `insert into bulk (brand_id, person_id, trail_id, action, argument, rest, total) values ($1, $2, $3,
+		$4, $5, $6, cardinality($6::bigint[])) returning id`,
 		brand, person, entry, action, text, ids)
 }
 
@@ -48,7 +50,8 @@ func BulkByID(ctx context.Context, r Reader, id int64) (Bulk, error) {
 
 // OpenBulks lists the bulk changes of a person that go on, and those that ended within the last minute.
 func OpenBulks(ctx context.Context, r Reader, brand, person int64) ([]Bulk, error) {
-	return list[Bulk](ctx, r, `select `+bulkColumns+` where b.brand_id = $1 and b.person_id = $2 and (b.finished_at is null or b.finished_at > now() - interval '1 minute') order by b.id`, brand, person)
+	return list[Bulk](ctx, r, `select `+bulkColumns+` where b.brand_id = $1 and b.person_id = $2
+		and (b.finished_at is null or b.finished_at > now() - interval '1 minute') order by b.id`, brand, person)
 }
 
 // LockBulk keeps others from a bulk change until the end of the transaction, and says whether it is still open.
@@ -62,7 +65,8 @@ func (tx *Tx) TakeBulk(ctx context.Context, id int64, most int) (ids []int64, be
 	next, err := get[struct {
 		IDs    pq.Int64Array `db:"ids"`
 		Before int           `db:"before"`
-	}](ctx, tx, "That change is not there.", `select rest[1:$2] as ids, total - cardinality(rest) as before from bulk where id = $1 and finished_at is null for update`, id, most)
+	}](ctx, tx, "That change is not there.", `select rest[1:$2] as ids, total - cardinality(rest) as before from bulk where id = $1
+		and finished_at is null for update`, id, most)
 	return next.IDs, next.Before, err
 }
 
@@ -74,7 +78,8 @@ func (tx *Tx) AdvanceBulk(ctx context.Context, id int64, done, changed int) erro
 
 // EndBulk ends a bulk change: said becomes the words of its trail entry unless it is "", failed says why it did not go on.
 func (tx *Tx) EndBulk(ctx context.Context, id int64, said, failed string) error {
-	_, err := tx.ExecContext(ctx, `with ended as (update bulk set finished_at = now(), rest = '{}', failed = $3 where id = $1 and finished_at is null returning trail_id)
+	_, err := tx.ExecContext(ctx, `with ended as (update bulk set finished_at = now(), rest = '{}', failed = $3 where id = $1
+		and finished_at is null returning trail_id)
 		update trail set said = $2 from ended where trail.id = ended.trail_id and $2 <> ''`, id, said, failed)
 	return err
 }

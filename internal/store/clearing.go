@@ -9,7 +9,8 @@ func SumsOf(ctx context.Context, r Reader, ids []int64) ([][]byte, error) {
 
 // Unreferenced says whether no version has a content any more, and no file that is being brought in.
 func Unreferenced(ctx context.Context, r Reader, sum []byte) (bool, error) {
-	return get[bool](ctx, r, "", `select not exists (select from version where sha256 = $1) and not exists (select from intake_file where sha256 = $1 and state in ('waiting', 'arrived'))`, sum)
+	return get[bool](ctx, r, "", `select not exists (select from version where sha256 = $1) and not exists (select from intake_file
+		where sha256 = $1 and state in ('waiting', 'arrived'))`, sum)
 }
 
 // NoteContents notes contents of which the bytes may have to go, so that this is not forgotten when the server is killed.

@@ -21,7 +21,8 @@ type Delivered struct {
 	LeftAt    sql.NullString `db:"left_at"`
 }
 
-const deliveredColumns = `select a.id, picture_version(v.code, a.recipe_hash) as version, v.sha256, a.recipe, a.kind, a.codec, a.media_type, sf.path as left_root, v.left_at
+const deliveredColumns = `select a.id, picture_version(v.code, a.recipe_hash) as version, v.sha256, a.recipe, a.kind, a.codec,
+	a.media_type, sf.path as left_root, v.left_at
 	from asset a join version v on v.id = a.version_id left join server_folder sf on sf.id = v.server_folder_id`
 
 // DeliveredByCode reads an item that the viewer may look at by the code in its address.
@@ -35,6 +36,7 @@ func DeliveredByCode(ctx context.Context, r Reader, v *access.Viewer, code strin
 
 // DeliveredInGallery reads an item that a gallery shows by the code in its address.
 func DeliveredInGallery(ctx context.Context, r Reader, g Gallery, code string) (Delivered, error) {
-	return get[Delivered](ctx, r, "That picture is not in this gallery.", deliveredColumns+` where a.code = $1 and a.brand_id = $2 and a.binned_at is null and
+	return get[Delivered](ctx, r, "That picture is not in this gallery.", deliveredColumns+` where a.code = $1 and a.brand_id = $2
+		and a.binned_at is null and
 		(a.id = $3 or exists (select from album_item i where i.album_id = $4 and i.asset_id = a.id))`, code, g.Brand, g.CoverID, g.Album)
 }

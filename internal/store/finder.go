@@ -89,7 +89,8 @@ func (f SQL) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from, m
 	if page.Total, err = get[int](ctx, f.DB, "", "select count(*) "+c.sql(), c.args...); err != nil {
 		return page, err
 	}
-	page.Rows, err = list[SheetRow](ctx, f.DB, "select a.id, a.width, a.height, a.tint "+c.sql()+" order by "+orderOf(&q)+" limit "+c.arg(most)+" offset "+c.arg(from), c.args...)
+	page.Rows, err = list[SheetRow](ctx, f.DB, "select a.id, a.width, a.height, a.tint "+c.sql()+" order by "+orderOf(&q)+" limit "+
+		""+c.arg(most)+" offset "+c.arg(from), c.args...)
 	return page, err
 }
 
@@ -125,7 +126,8 @@ func (f SQL) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]Fold
 		Folder int64 `db:"folder_id"`
 		Shown  int   `db:"shown"`
 		All    int   `db:"n"`
-	}](ctx, f.DB, "select a.folder_id, count(*) as n, count(*) filter (where "+shown+") as shown "+c.sql()+" group by a.folder_id", c.args...)
+	}](ctx, f.DB, "select a.folder_id, count(*) as n, count(*) filter (where "+shown+") as shown "+c.sql()+" group by a.folder_id",
+		c.args...)
 	out := make(map[int64]FolderCount, len(rows))
 	for _, r := range rows {
 		out[r.Folder] = FolderCount{Shown: r.Shown, All: r.All}
@@ -135,7 +137,8 @@ func (f SQL) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]Fold
 
 // Facets implements Finder.
 func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facets, error) {
-	out := Facets{Tags: map[int64]int{}, Stages: map[int64]int{}, Kinds: map[string]int{}, Cameras: map[string]int{}, Sources: map[string]int{}, Years: map[int]int{}, Stars: map[int]int{}}
+	out := Facets{Tags: map[int64]int{}, Stages: map[int64]int{}, Kinds: map[string]int{}, Cameras: map[string]int{},
+		Sources: map[string]int{}, Years: map[int]int{}, Stars: map[int]int{}}
 	q.Sort = ""
 	c, err := build(ctx, f.DB, v, &q)
 	if err != nil {
@@ -202,7 +205,8 @@ func (f SQL) Days(ctx context.Context, v *access.Viewer, q query.Query) ([]Day, 
 	if err != nil {
 		return nil, err
 	}
-	return list[Day](ctx, f.DB, "select coalesce(a.captured_at::date::text, '') as date, count(*) as items "+c.sql()+" group by 1 order by 1 desc", c.args...)
+	return list[Day](ctx, f.DB, "select coalesce(a.captured_at::date::text, '') as date, count(*) as items "+c.sql()+" group by 1 order "+
+		"by 1 desc", c.args...)
 }
 
 func orderOf(q *query.Query) string {

@@ -44,7 +44,8 @@ func FolderTree(ctx context.Context, r Reader, brand int64) (access.Tree, error)
 
 // Folders lists all folders of a brand: those with a place by hand first, and the others in natural order of their names.
 func Folders(ctx context.Context, r Reader, brand int64) ([]Folder, error) {
-	return list[Folder](ctx, r, `select `+folderColumns+` where f.brand_id = $1 order by f.position nulls last, f.name collate natural_name, f.id`, brand)
+	return list[Folder](ctx, r, `select `+folderColumns+` where f.brand_id = $1 order by f.position nulls last,
+		f.name collate natural_name, f.id`, brand)
 }
 
 // FolderByID reads one folder of a brand.
@@ -55,12 +56,14 @@ func FolderByID(ctx context.Context, r Reader, brand, id int64) (Folder, error) 
 // EnsureFolder returns the folder of that name in parent (0 is the top), and whether it had to be made. The name is
 // compared without regard to case and Unicode form.
 func (tx *Tx) EnsureFolder(ctx context.Context, brand, parent int64, name string) (id int64, made bool, err error) {
-	found := `select id from folder where brand_id = $1 and coalesce(parent_id, 0) = $2 and lower(normalize(name, NFC)) = lower(normalize($3, NFC))`
+	found := `select id from folder where brand_id = $1 and coalesce(parent_id, 0) = $2 and lower(normalize(name,
+		NFC)) = lower(normalize($3, NFC))`
 	ids, err := list[int64](ctx, tx, found, brand, parent, name)
 	if err != nil || len(ids) > 0 {
 		return first(ids), false, err
 	}
-	ids, err = list[int64](ctx, tx, `insert into folder (brand_id, parent_id, name) values ($1, nullif($2::bigint, 0), $3) on conflict do nothing returning id`, brand, parent, name)
+	ids, err = list[int64](ctx, tx, `insert into folder (brand_id, parent_id, name) values ($1, nullif($2::bigint, 0), $3)
+		on conflict do nothing returning id`, brand, parent, name)
 	if err != nil || len(ids) > 0 {
 		return first(ids), true, err
 	}
@@ -71,7 +74,8 @@ func (tx *Tx) EnsureFolder(ctx context.Context, brand, parent int64, name string
 // AddFolder makes a folder. Two siblings cannot have one name.
 func (tx *Tx) AddFolder(ctx context.Context, brand, parent int64, name string) (int64, error) {
 	var id int64
-	err := tx.GetContext(ctx, &id, `insert into folder (brand_id, parent_id, name) values ($1, nullif($2::bigint, 0), $3) returning id`, brand, parent, name)
+	err := tx.GetContext(ctx, &id, `insert into folder (brand_id, parent_id, name) values ($1, nullif($2::bigint, 0), $3) returning id`,
+		brand, parent, name)
 	return id, folderNameTaken(err, name)
 }
 
@@ -85,8 +89,10 @@ func folderNameTaken(err error, name string) error {
 // ChangeFolder writes everything about a folder that people set, but its tags and its place among its siblings. One that
 // goes to another parent comes after those that were placed there by hand.
 func (tx *Tx) ChangeFolder(ctx context.Context, f Folder) error {
-	_, err := tx.ExecContext(ctx, `update folder set name = $2, description = $3, parent_id = $4, happened_on = nullif($5, '')::date, parked = $6,
-		position = case when parent_id is not distinct from $4 then position end where id = $1`, f.ID, f.Name, f.Description, f.Parent, f.Date, f.Parked)
+	_, err := tx.ExecContext(ctx, `update folder set name = $2, description = $3, parent_id = $4, happened_on = nullif($5, '')::date,
+		parked = $6,
+		position = case when parent_id is not distinct from $4 then position end where id = $1`, f.ID, f.Name, f.Description, f.Parent,
+		f.Date, f.Parked)
 	return folderNameTaken(err, f.Name)
 }
 
@@ -96,7 +102,8 @@ func (tx *Tx) TagFolder(ctx context.Context, brand, folder int64, tags []int64) 
 	if err != nil {
 		return false, err
 	}
-	come, err := tx.change(ctx, `insert into folder_tag (brand_id, folder_id, tag_id) select $1, $2, unnest($3::bigint[]) on conflict do nothing`, brand, folder, tags)
+	come, err := tx.change(ctx, `insert into folder_tag (brand_id, folder_id, tag_id) select $1, $2, unnest($3::bigint[])
+		on conflict do nothing`, brand, folder, tags)
 	if err != nil {
 		return false, err
 	}
@@ -105,7 +112,8 @@ func (tx *Tx) TagFolder(ctx context.Context, brand, folder int64, tags []int64) 
 
 // OrderFolders puts folders before another one of the same parent, or at the end of those when before is 0.
 func (tx *Tx) OrderFolders(ctx context.Context, brand, parent int64, ids []int64, before int64) (int, error) {
-	siblings, err := list[placed](ctx, tx, `select id, coalesce(position, '') as position from folder where brand_id = $1 and coalesce(parent_id, 0) = $2
+	siblings, err := list[placed](ctx, tx, `select id, coalesce(position, '') as position from folder where brand_id = $1
+		and coalesce(parent_id, 0) = $2
 		order by folder.position nulls last, name collate natural_name, id`, brand, parent)
 	if err != nil {
 		return 0, err
@@ -114,17 +122,20 @@ func (tx *Tx) OrderFolders(ctx context.Context, brand, parent int64, ids []int64
 	if err != nil {
 		return 0, err
 	}
-	return tx.change(ctx, `update folder x set position = u.key from unnest($1::bigint[], $2::text[]) u(id, key) where x.id = u.id`, moved, keys)
+	return tx.change(ctx, `update folder x set position = u.key from unnest($1::bigint[], $2::text[]) u(id, key) where x.id = u.id`,
+		moved, keys)
 }
 
 // OrderFoldersByName takes the places by hand from the folders in parent and returns how many had one.
 func (tx *Tx) OrderFoldersByName(ctx context.Context, brand, parent int64) (int, error) {
-	return tx.change(ctx, `update folder set position = null where brand_id = $1 and coalesce(parent_id, 0) = $2 and position is not null`, brand, parent)
+	return tx.change(ctx, `update folder set position = null where brand_id = $1 and coalesce(parent_id, 0) = $2
+		and position is not null`, brand, parent)
 }
 
 // OrderInFolder puts items of a folder before another one in it, or at its end when before is 0.
 func (tx *Tx) OrderInFolder(ctx context.Context, folder int64, ids []int64, before int64) (int, error) {
-	siblings, err := list[placed](ctx, tx, `select id, coalesce(position, '') as position from asset where folder_id = $1 and binned_at is null
+	siblings, err := list[placed](ctx, tx, `select id, coalesce(position, '') as position from asset where folder_id = $1
+		and binned_at is null
 		order by asset.position nulls last, name_key, id`, folder)
 	if err != nil {
 		return 0, err
@@ -133,7 +144,8 @@ func (tx *Tx) OrderInFolder(ctx context.Context, folder int64, ids []int64, befo
 	if err != nil {
 		return 0, err
 	}
-	return tx.change(ctx, `update asset x set position = u.key from unnest($1::bigint[], $2::text[]) u(id, key) where x.id = u.id`, moved, keys)
+	return tx.change(ctx, `update asset x set position = u.key from unnest($1::bigint[], $2::text[]) u(id, key) where x.id = u.id`,
+		moved, keys)
 }
 
 // RemoveFolder moves what is in a folder to its parent (0: items become Unfiled, folders go to the top) and removes it.
@@ -169,7 +181,8 @@ func FolderPath(ctx context.Context, r Reader, v *access.Viewer, id int64) (stri
 	reach := v.May(access.Look)
 	return get[string](ctx, r, folderMissing, `with recursive up as (
 			select id, parent_id, name, 0 as depth from folder where id = $1
-			union all select f.id, f.parent_id, f.name, up.depth + 1 from folder f join up on f.id = up.parent_id where up.depth < 100 and ($2 or f.id = any($3)))
+			union all select f.id, f.parent_id, f.name, up.depth + 1 from folder f join up on f.id = up.parent_id where up.depth < 100
+			and ($2 or f.id = any($3)))
 		select string_agg(name, ' / ' order by depth desc) from up`, id, reach.All, reach.FolderIDs())
 }
 
@@ -190,7 +203,8 @@ func (tx *Tx) CopyFoldersBelow(ctx context.Context, brand, from, to int64) (int,
 	var copyInto func(from, to int64) error
 	copyInto = func(from, to int64) error {
 		for _, f := range inside[from] {
-			id, err := get[int64](ctx, tx, "", `insert into folder (brand_id, parent_id, name, description, position) values ($1, $2, $3, $4, $5) returning id`, brand, to, f.Name, f.Description, f.Position)
+			id, err := get[int64](ctx, tx, "", `insert into folder (brand_id, parent_id, name, description, position) values ($1, $2,
+				$3, $4, $5) returning id`, brand, to, f.Name, f.Description, f.Position)
 			if err != nil {
 				return err
 			}
@@ -219,7 +233,8 @@ type foldersAt struct {
 // foldersNow gives the folders of a brand, anew only when the feed tells that one has changed. Neither may be changed.
 func (db *DB) foldersNow(ctx context.Context, brand int64) (foldersAt, error) {
 	// A transaction that ends late can have a lower number than one that was seen; then there is one more.
-	stamp, err := get[string](ctx, db, "", `select count(*) || ' ' || coalesce(max(seq), 0) from feed where brand_id = $1 and what in ('folder', 'folder_tag')`, brand)
+	stamp, err := get[string](ctx, db, "", `select count(*) || ' ' || coalesce(max(seq), 0) from feed where brand_id = $1
+		and what in ('folder', 'folder_tag')`, brand)
 	if err != nil {
 		return foldersAt{}, err
 	}

@@ -29,8 +29,10 @@ type Gallery struct {
 	Cover
 }
 
-var galleryColumns = `select g.id, g.brand_id, br.name as brand_name, g.code, g.title, g.message, g.album_id, al.name as album_name, g.password_hash, g.open, g.opened_at,
-		g.downloads, g.output_size_id, g.ends_on::text as ends_on, coalesce(g.ends_on < current_date, false) as ended, g.cover_id as chosen, ` + coverColumns + `
+var galleryColumns = `select g.id, g.brand_id, br.name as brand_name, g.code, g.title, g.message, g.album_id, al.name as album_name,
+	g.password_hash, g.open, g.opened_at,
+		g.downloads, g.output_size_id, g.ends_on::text as ends_on, coalesce(g.ends_on < current_date, false) as ended,
+		g.cover_id as chosen, ` + coverColumns + `
 	from gallery g join brand br on br.id = g.brand_id join album al on al.id = g.album_id` + replaceChosen("g.cover_id")
 
 const galleryMissing = "There is no gallery under this address."
@@ -53,14 +55,17 @@ func GalleryByCode(ctx context.Context, r Reader, code string) (Gallery, error) 
 // AddGallery makes a gallery that is closed, and returns its id.
 func (tx *Tx) AddGallery(ctx context.Context, g Gallery) (int64, error) {
 	var id int64
-	err := tx.GetContext(ctx, &id, `insert into gallery (brand_id, title, message, album_id, password_hash, output_size_id, cover_id, downloads, ends_on)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9::date) returning id`, g.Brand, g.Title, g.Message, g.Album, g.PasswordHash, g.SizeID, g.Chosen, g.Downloads, g.Ends)
+	err := tx.GetContext(ctx, &id, `insert into gallery (brand_id, title, message, album_id, password_hash, output_size_id, cover_id,
+		downloads, ends_on)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9::date) returning id`, g.Brand, g.Title, g.Message, g.Album, g.PasswordHash, g.SizeID,
+		g.Chosen, g.Downloads, g.Ends)
 	return id, err
 }
 
 // ChangeGallery writes everything about a gallery that can be set.
 func (tx *Tx) ChangeGallery(ctx context.Context, g Gallery) error {
-	_, err := tx.ExecContext(ctx, `update gallery set title = $2, message = $3, password_hash = $4, output_size_id = $5, cover_id = $6, downloads = $7, open = $8,
+	_, err := tx.ExecContext(ctx, `update gallery set title = $2, message = $3, password_hash = $4, output_size_id = $5, cover_id = $6,
+		downloads = $7, open = $8,
 		ends_on = $9::date, opened_at = case when $8 then coalesce(opened_at, now()) else opened_at end where id = $1`,
 		g.ID, g.Title, g.Message, g.PasswordHash, g.SizeID, g.Chosen, g.Downloads, g.Open, g.Ends)
 	return err
@@ -68,11 +73,13 @@ func (tx *Tx) ChangeGallery(ctx context.Context, g Gallery) error {
 
 // GalleryAsset reads an item that a gallery shows, by its code.
 func GalleryAsset(ctx context.Context, r Reader, g Gallery, code string) (Asset, error) {
-	return get[Asset](ctx, r, "That picture is not in this gallery.", "select "+assetColumns+` where a.code = $2 and a.brand_id = $3 and a.binned_at is null and
+	return get[Asset](ctx, r, "That picture is not in this gallery.", "select "+assetColumns+` where a.code = $2 and a.brand_id = $3
+		and a.binned_at is null and
 		(a.id = $4 or exists (select from album_item i where i.album_id = $5 and i.asset_id = a.id))`, 0, code, g.Brand, g.CoverID, g.Album)
 }
 
 // GalleriesShowing lists the titles of the open galleries that show an item.
 func GalleriesShowing(ctx context.Context, r Reader, asset int64) ([]string, error) {
-	return list[string](ctx, r, `select g.title from gallery g join album_item i on i.album_id = g.album_id where i.asset_id = $1 and g.open order by g.title`, asset)
+	return list[string](ctx, r, `select g.title from gallery g join album_item i on i.album_id = g.album_id where i.asset_id = $1
+		and g.open order by g.title`, asset)
 }

@@ -19,19 +19,22 @@ type Grant struct {
 
 // Grants lists the grants of a brand.
 func Grants(ctx context.Context, r Reader, brand int64) ([]Grant, error) {
-	return list[Grant](ctx, r, `select id, person_id, role, folder_id, album_id, level from access_grant where brand_id = $1 order by id`, brand)
+	return list[Grant](ctx, r, `select id, person_id, role, folder_id, album_id, level from access_grant where brand_id = $1
+		order by id`, brand)
 }
 
 // SetGrant gives a grant, or changes the level of the one that there is for the same and the same. Role is for everybody
 // of it when person is 0.
 func (tx *Tx) SetGrant(ctx context.Context, brand, person int64, role access.Role, g access.Grant) error {
-	n, err := tx.change(ctx, `update access_grant set level = $6 where brand_id = $1 and coalesce(person_id, 0) = $2 and coalesce(role, '') = $3
+	n, err := tx.change(ctx, `update access_grant set level = $6 where brand_id = $1 and coalesce(person_id, 0) = $2 and coalesce(role,
+		'') = $3
 		and coalesce(folder_id, 0) = $4 and coalesce(album_id, 0) = $5`, brand, person, string(role), g.Folder, g.Album, string(g.Level))
 	if err != nil || n > 0 {
 		return err
 	}
 	_, err = tx.ExecContext(ctx, `insert into access_grant (brand_id, person_id, role, folder_id, album_id, level)
-		values ($1, nullif($2::bigint, 0), nullif($3::text, ''), nullif($4::bigint, 0), nullif($5::bigint, 0), $6)`, brand, person, string(role), g.Folder, g.Album, string(g.Level))
+		values ($1, nullif($2::bigint, 0), nullif($3::text, ''), nullif($4::bigint, 0), nullif($5::bigint, 0), $6)`, brand, person,
+		string(role), g.Folder, g.Album, string(g.Level))
 	return err
 }
 

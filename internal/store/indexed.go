@@ -42,7 +42,8 @@ const (
 // Relations are all of them.
 var Relations = []Relation{InAlbum, HasTag, KeptBy, FromOutlet, OfIntake}
 
-var otherColumn = map[Relation]string{InAlbum: "album_id", HasTag: "tag_id", KeptBy: "person_id", FromOutlet: "outlet_id", OfIntake: "intake_id"}
+var otherColumn = map[Relation]string{InAlbum: "album_id", HasTag: "tag_id", KeptBy: "person_id", FromOutlet: "outlet_id",
+	OfIntake: "intake_id"}
 
 // Snapshot reads a brand as it stood at one moment.
 type Snapshot struct {
@@ -66,17 +67,19 @@ func (db *DB) Freeze(ctx context.Context, brand int64) (*Snapshot, Mark, error) 
 	s := &Snapshot{tx: tx, brand: brand}
 	mark := Mark{Seen: map[int64]uint64{}}
 	var xmin string
-	err = tx.QueryRow(ctx, `select set_config('statement_timeout', '0', true), pg_snapshot_xmin(pg_current_snapshot())::text`).Scan(nil, &xmin)
+	err = tx.QueryRow(ctx, `select set_config('statement_timeout', '0', true), pg_snapshot_xmin(pg_current_snapshot())::text`).Scan(nil,
+		&xmin)
 	if err == nil {
 		mark.XMin, err = strconv.ParseUint(xmin, 10, 64)
 	}
 	if err == nil {
-		err = s.each(ctx, `select seq, xid::text::bigint from feed where brand_id = $1 and xid >= $2::text::xid8`, []any{brand, xmin}, func(row pgx.CollectableRow) error {
-			var seq, xid int64
-			err := row.Scan(&seq, &xid)
-			mark.Seen[seq] = uint64(xid)
-			return err
-		})
+		err = s.each(ctx, `select seq, xid::text::bigint from feed where brand_id = $1 and xid >= $2::text::xid8`, []any{brand, xmin},
+			func(row pgx.CollectableRow) error {
+				var seq, xid int64
+				err := row.Scan(&seq, &xid)
+				mark.Seen[seq] = uint64(xid)
+				return err
+			})
 	}
 	if err != nil {
 		s.Close(ctx)
@@ -105,7 +108,8 @@ func (s *Snapshot) each(ctx context.Context, query string, args []any, f func(pg
 // Items reads the items of a brand, those of the ids only unless ids is nil.
 func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) error {
 	only, args := s.only("id", ids)
-	return s.each(ctx, `select id, coalesce(folder_id, 0), coalesce(stage_id, 0), coalesce(stack_id, 0), kind, camera, source, search, name_key, coalesce(position, ''),
+	return s.each(ctx, `select id, coalesce(folder_id, 0), coalesce(stage_id, 0), coalesce(stack_id, 0), kind, camera, source, search,
+		name_key, coalesce(position, ''),
 		stars, width, height, tint, bytes, captured_at, added_at, changed_at, title <> '' and alt <> '', binned_at is not null, stack_pick
 		from asset where brand_id = $1`+only+` order by id`, args, func(row pgx.CollectableRow) error {
 		var i Indexed
@@ -164,8 +168,10 @@ func (db *DB) Changed(ctx context.Context, brand int64, mark *Mark) (Changes, er
 		seen = append(seen, seq)
 	}
 	// The one row on the left brings the mark also when nothing changed.
-	rows, err := db.Pool.Query(ctx, `select f.seq, f.xid::text::bigint, f.what, f.assets, pg_snapshot_xmin(pg_current_snapshot())::text::bigint
-		from (select 0) one left join feed f on f.brand_id = $1 and f.xid >= $2::text::xid8 and f.seq <> all($3)`, brand, strconv.FormatUint(mark.XMin, 10), seen)
+	rows, err := db.Pool.Query(ctx, `select f.seq, f.xid::text::bigint, f.what, f.assets,
+		pg_snapshot_xmin(pg_current_snapshot())::text::bigint
+		from (select 0) one left join feed f on f.brand_id = $1 and f.xid >= $2::text::xid8 and f.seq <> all($3)`, brand,
+		strconv.FormatUint(mark.XMin, 10), seen)
 	if err != nil {
 		return out, err
 	}

@@ -36,7 +36,8 @@ type IntakeFile struct {
 
 // HideAsset takes out which item a file became.
 func (f *IntakeFile) HideAsset() {
-	f.Asset, f.AssetCode, f.AssetVersion, f.AssetTitle, f.AssetKind = sql.NullInt64{}, sql.NullString{}, sql.NullString{}, sql.NullString{}, sql.NullString{}
+	f.Asset, f.AssetCode, f.AssetVersion, f.AssetTitle, f.AssetKind = sql.NullInt64{}, sql.NullString{}, sql.NullString{},
+		sql.NullString{}, sql.NullString{}
 }
 
 // Words are what was set on the file while it travelled.
@@ -72,7 +73,8 @@ type NewIntakeFile struct {
 
 // AddIntakeFiles adds files. They wait for their bytes.
 func (tx *Tx) AddIntakeFiles(ctx context.Context, brand, intake int64, files []NewIntakeFile) error {
-	names, paths, remotes, sizes, numbers := make([]string, len(files)), make([]string, len(files)), make([]string, len(files)), make([]int64, len(files)), make([]int64, len(files))
+	names, paths, remotes, sizes, numbers := make([]string, len(files)), make([]string, len(files)), make([]string, len(files)),
+		make([]int64, len(files)), make([]int64, len(files))
 	var sidecars, pictures []int64
 	for i, f := range files {
 		names[i], paths[i], remotes[i], sizes[i], numbers[i] = f.Name, f.Path, f.Remote, f.Bytes, int64(f.Number)
@@ -81,13 +83,15 @@ func (tx *Tx) AddIntakeFiles(ctx context.Context, brand, intake int64, files []N
 		}
 	}
 	_, err := tx.ExecContext(ctx, `insert into intake_file (brand_id, intake_id, name, path, remote, bytes, number)
-		select $1, $2, name, path, remote, bytes, number from unnest($3::text[], $4::text[], $5::text[], $6::bigint[], $7::bigint[]) as f(name, path, remote, bytes, number) order by number`,
+		select $1, $2, name, path, remote, bytes, number from unnest($3::text[], $4::text[], $5::text[], $6::bigint[],
+		$7::bigint[]) as f(name, path, remote, bytes, number) order by number`,
 		brand, intake, names, paths, remotes, sizes, numbers)
 	if err != nil || len(sidecars) == 0 {
 		return err
 	}
 	_, err = tx.ExecContext(ctx, `update intake_file f set sidecar_of = p.id from unnest($2::bigint[], $3::bigint[]) as x(sidecar, picture)
-		join intake_file p on p.intake_id = $1 and p.number = x.picture where f.intake_id = $1 and f.number = x.sidecar`, intake, sidecars, pictures)
+		join intake_file p on p.intake_id = $1 and p.number = x.picture where f.intake_id = $1 and f.number = x.sidecar`, intake,
+		sidecars, pictures)
 	return err
 }
 
@@ -98,7 +102,8 @@ func (tx *Tx) FilesArrived(ctx context.Context, intake int64) ([]int64, error) {
 
 // SetSum notes the SHA-256 and the size of a file, in bytes.
 func (tx *Tx) SetSum(ctx context.Context, id int64, sum []byte, bytes int64) error {
-	_, err := tx.ExecContext(ctx, `update intake_file set sha256 = $2, bytes = $3 where id = $1 and (sha256, bytes) is distinct from ($2, $3)`, id, sum, bytes)
+	_, err := tx.ExecContext(ctx, `update intake_file set sha256 = $2, bytes = $3 where id = $1 and (sha256, bytes) is distinct
+		from ($2, $3)`, id, sum, bytes)
 	return err
 }
 
@@ -112,7 +117,8 @@ func (tx *Tx) SetWords(ctx context.Context, words map[int64]arrival.Words) error
 		}
 		ids, texts = append(ids, id), append(texts, string(text))
 	}
-	_, err := tx.ExecContext(ctx, `update intake_file f set words = x.words::jsonb from unnest($1::bigint[], $2::text[]) as x(id, words) where f.id = x.id`, ids, texts)
+	_, err := tx.ExecContext(ctx, `update intake_file f set words = x.words::jsonb from unnest($1::bigint[], $2::text[]) as x(id, words)
+		where f.id = x.id`, ids, texts)
 	return err
 }
 
@@ -124,7 +130,8 @@ func (tx *Tx) SetFilePolicy(ctx context.Context, id int64, policy string) error 
 
 // ReopenFile sets a file that has its outcome back to arrived, so that it is taken anew.
 func (tx *Tx) ReopenFile(ctx context.Context, f IntakeFile) error {
-	if _, err := tx.ExecContext(ctx, `update intake_file set state = 'arrived', why = '', asset_id = null, version_id = null where id = $1`, f.ID); err != nil {
+	if _, err := tx.ExecContext(ctx, `update intake_file set state = 'arrived', why = '', asset_id = null, version_id = null
+		where id = $1`, f.ID); err != nil {
 		return err
 	}
 	_, err := tx.ExecContext(ctx, `update intake set finished_at = null where id = $1`, f.Intake)
@@ -133,13 +140,15 @@ func (tx *Tx) ReopenFile(ctx context.Context, f IntakeFile) error {
 
 // ChangeOutcome replaces the outcome of a file that has one.
 func (tx *Tx) ChangeOutcome(ctx context.Context, id int64, state, why string, asset int64) error {
-	_, err := tx.ExecContext(ctx, `update intake_file set state = $2, why = $3, asset_id = nullif($4::bigint, 0), version_id = null where id = $1`, id, state, why, asset)
+	_, err := tx.ExecContext(ctx, `update intake_file set state = $2, why = $3, asset_id = nullif($4::bigint, 0), version_id = null
+		where id = $1`, id, state, why, asset)
 	return err
 }
 
 // AddedIn lists the items that an intake added, with the name and folder path of their files, for those of one stem.
 func AddedIn(ctx context.Context, r Reader, intake int64, path, stem string) ([]IntakeFile, error) {
-	return list[IntakeFile](ctx, r, fileColumns+` where f.intake_id = $1 and f.state = 'added' and f.path = $2 and lower(regexp_replace(f.name, '\.[^.]*$', '')) = $3 order by f.id`, intake, path, stem)
+	return list[IntakeFile](ctx, r, fileColumns+` where f.intake_id = $1 and f.state = 'added' and f.path = $2
+		and lower(regexp_replace(f.name, '\.[^.]*$', '')) = $3 order by f.id`, intake, path, stem)
 }
 
 // LockStem makes the files of one name, whatever their endings, in one folder of an intake wait for each other.
@@ -165,7 +174,8 @@ type Outcome struct {
 // SettleFile writes the outcome of a file once; it says false when the file has one already. The last file to be settled
 // finishes the intake.
 func (tx *Tx) SettleFile(ctx context.Context, f IntakeFile, o Outcome) (bool, error) {
-	n, err := tx.change(ctx, `update intake_file set state = $2, why = $3, asset_id = nullif($4::bigint, 0), version_id = nullif($5::bigint, 0)
+	n, err := tx.change(ctx, `update intake_file set state = $2, why = $3, asset_id = nullif($4::bigint, 0),
+		version_id = nullif($5::bigint, 0)
 		where id = $1 and state in ('waiting', 'arrived')`, f.ID, string(o.State), o.Why, o.Asset, o.Version)
 	if err != nil || n == 0 {
 		return false, err
@@ -209,8 +219,11 @@ func CountIntakeFiles(ctx context.Context, r Reader, intake int64) (int, error) 
 	return get[int](ctx, r, "", `select count(*) from intake_file where intake_id = $1`, intake)
 }
 
-const fileColumns = `select f.id, f.intake_id, f.code, f.number, f.name, f.path, f.bytes, f.state, f.why, f.sha256, f.policy, f.words, f.remote, f.version_id, f.sidecar_of, f.asset_id,
-	a.code as asset_code, picture_version(v.code, a.recipe_hash) as asset_version, coalesce(nullif(a.title, ''), a.file_name) as asset_title,
+const fileColumns = `select f.id, f.intake_id, f.code, f.number, f.name, f.path, f.bytes, f.state, f.why, f.sha256, f.policy, f.words,
+	f.remote, f.version_id, f.sidecar_of, f.asset_id,
+	a.code as asset_code, picture_version(v.code, a.recipe_hash) as asset_version, coalesce(nullif(a.title, ''),
+	a.file_name) as asset_title,
 	a.kind as asset_kind, a.binned_at as asset_binned,
-	(select t.other_id from twin t where t.asset_id = f.asset_id and t.state = 'open' and f.state = 'added' order by t.distance limit 1) as twin
+	(select t.other_id from twin t where t.asset_id = f.asset_id and t.state = 'open' and f.state = 'added'
+	order by t.distance limit 1) as twin
 	from intake_file f left join asset a on a.id = f.asset_id left join version v on v.id = a.version_id`

@@ -35,14 +35,17 @@ type Intake struct {
 	LeftOut      int            `db:"left_out"`
 }
 
-const intakeColumns = `select i.id, i.brand_id, i.code, i.person_id, p.name as by, i.folder_id, f.name as folder_name, i.album_id, al.name as album_name, i.trail_id,
-	i.started_at, i.finished_at, i.source, i.source_name, i.outlet_id, i.server_folder_id, sf.path as server_path, i.leave, i.policy, i.paused, i.ahead_at, i.left_out
+const intakeColumns = `select i.id, i.brand_id, i.code, i.person_id, p.name as by, i.folder_id, f.name as folder_name, i.album_id,
+	al.name as album_name, i.trail_id,
+	i.started_at, i.finished_at, i.source, i.source_name, i.outlet_id, i.server_folder_id, sf.path as server_path, i.leave, i.policy,
+	i.paused, i.ahead_at, i.left_out
 	from intake i join person p on p.id = i.person_id left join folder f on f.id = i.folder_id left join album al on al.id = i.album_id
 	left join server_folder sf on sf.id = i.server_folder_id`
 
 // Intakes lists the last intakes, newest first: all of the brand for who may look everywhere, else one's own.
 func Intakes(ctx context.Context, r Reader, v *access.Viewer, limit int) ([]Intake, error) {
-	return list[Intake](ctx, r, intakeColumns+` where i.brand_id = $1 and ($2 or i.person_id = $3) order by i.id desc limit $4`, v.Brand, v.May(access.Look).All, v.Person, limit)
+	return list[Intake](ctx, r, intakeColumns+` where i.brand_id = $1 and ($2 or i.person_id = $3) order by i.id desc limit $4`,
+		v.Brand, v.May(access.Look).All, v.Person, limit)
 }
 
 // IntakeByID reads one intake of a brand.
@@ -62,8 +65,10 @@ type NewIntake struct {
 
 // AddIntake makes an intake and returns its id.
 func (tx *Tx) AddIntake(ctx context.Context, n NewIntake) (int64, error) {
-	return get[int64](ctx, tx, "", `insert into intake (brand_id, person_id, folder_id, album_id, trail_id, source, source_name, outlet_id, server_folder_id, leave, policy, left_out)
-		values ($1, $2, nullif($3::bigint, 0), nullif($4::bigint, 0), $5, $6, $7, nullif($8::bigint, 0), nullif($9::bigint, 0), $10, $11, $12) returning id`,
+	return get[int64](ctx, tx, "", `insert into intake (brand_id, person_id, folder_id, album_id, trail_id, source, source_name,
+		outlet_id, server_folder_id, leave, policy, left_out)
+		values ($1, $2, nullif($3::bigint, 0), nullif($4::bigint, 0), $5, $6, $7, nullif($8::bigint, 0), nullif($9::bigint, 0), $10,
+		$11, $12) returning id`,
 		n.Brand, n.Person, n.Folder, n.Album, n.Trail, n.Source, n.SourceName, n.Outlet, n.ServerFolder, n.Leave, n.Policy, n.LeftOut)
 }
 
@@ -77,13 +82,15 @@ type IntakeChange struct {
 
 // ChangeIntake writes a change to an intake. One that is moved ahead is taken before all others.
 func (tx *Tx) ChangeIntake(ctx context.Context, id int64, c IntakeChange) error {
-	_, err := tx.ExecContext(ctx, `update intake set paused = coalesce($2, paused), policy = coalesce($3, policy), ahead_at = case when $4 then now() else ahead_at end,
+	_, err := tx.ExecContext(ctx, `update intake set paused = coalesce($2, paused), policy = coalesce($3, policy),
+		ahead_at = case when $4 then now() else ahead_at end,
 		folder_id = case when $5 then nullif($6::bigint, 0) else folder_id end where id = $1`,
 		id, c.Paused, c.Policy, c.Ahead, c.Folder != nil, c.Folder)
 	if err != nil || !c.Ahead {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, `update river_job set priority = 1 where kind in ('bring_in_file', 'fetch_file') and state in ('available', 'scheduled', 'retryable')
+	_, err = tx.ExecContext(ctx, `update river_job set priority = 1 where kind in ('bring_in_file', 'fetch_file')
+		and state in ('available', 'scheduled', 'retryable')
 		and (args->>'file')::bigint in (select id from intake_file where intake_id = $1)`, id)
 	return err
 }
@@ -107,7 +114,8 @@ func IntakeStates(ctx context.Context, r Reader, intakes []int64) (map[int64]map
 
 // RecentTargets lists the folders that a person brought into last, the latest first.
 func RecentTargets(ctx context.Context, r Reader, brand, person int64) ([]int64, error) {
-	return list[int64](ctx, r, `select folder_id from intake where brand_id = $1 and person_id = $2 and folder_id is not null group by folder_id order by max(id) desc limit 6`, brand, person)
+	return list[int64](ctx, r, `select folder_id from intake where brand_id = $1 and person_id = $2 and folder_id is not null
+		group by folder_id order by max(id) desc limit 6`, brand, person)
 }
 
 // UndoIntake puts what an intake added into the bin, makes items that got a new version show the one before, and removes
@@ -118,7 +126,8 @@ func (tx *Tx) UndoIntake(ctx context.Context, trail int64) (int, error) {
 	if err != nil {
 		return 0, err
 	}
-	versions, err := list[IntakeFile](ctx, tx, fileColumns+` join intake i on i.id = f.intake_id where i.trail_id = $1 and f.state = 'version' order by f.id desc`, trail)
+	versions, err := list[IntakeFile](ctx, tx, fileColumns+` join intake i on i.id = f.intake_id where i.trail_id = $1
+		and f.state = 'version' order by f.id desc`, trail)
 	if err != nil {
 		return 0, err
 	}
@@ -131,7 +140,8 @@ func (tx *Tx) UndoIntake(ctx context.Context, trail int64) (int, error) {
 			n++
 		}
 	}
-	made, err := list[int64](ctx, tx, `select (key->>'id')::bigint from trail_change where trail_id = $1 and table_name = 'folder' and before is null order by id desc`, trail)
+	made, err := list[int64](ctx, tx, `select (key->>'id')::bigint from trail_change where trail_id = $1 and table_name = 'folder'
+		and before is null order by id desc`, trail)
 	if err != nil {
 		return 0, err
 	}

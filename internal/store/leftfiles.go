@@ -32,7 +32,8 @@ func (tx *Tx) SetLeftState(ctx context.Context, version int64, state string) err
 
 // MoveLeft notes that a file which was left where it is has been found elsewhere.
 func (tx *Tx) MoveLeft(ctx context.Context, version int64, to Left) error {
-	_, err := tx.ExecContext(ctx, `update version set server_folder_id = $2, left_at = $3, left_modified = $4, left_state = '' where id = $1`, version, to.ServerFolder, to.Path, to.Modified)
+	_, err := tx.ExecContext(ctx, `update version set server_folder_id = $2, left_at = $3, left_modified = $4, left_state = ''
+		where id = $1`, version, to.ServerFolder, to.Path, to.Modified)
 	return err
 }
 

@@ -13,7 +13,8 @@ func Limits(ctx context.Context, r Reader, brand int64) (arrival.Limits, error) 
 		Largest int64  `db:"largest_file"`
 		Kinds   string `db:"kinds"`
 		Limit   int64  `db:"storage_limit"`
-	}](ctx, r, "There is no such brand.", `select largest_file, array_to_string(kinds, ',') as kinds, coalesce(storage_limit, 0) as storage_limit from brand where id = $1`, brand)
+	}](ctx, r, "There is no such brand.", `select largest_file, array_to_string(kinds, ',') as kinds, coalesce(storage_limit,
+		0) as storage_limit from brand where id = $1`, brand)
 	if err != nil {
 		return arrival.Limits{}, err
 	}
@@ -23,6 +24,7 @@ func Limits(ctx context.Context, r Reader, brand int64) (arrival.Limits, error) 
 
 // SetLimits writes what a brand takes; a storage limit of 0 is none.
 func (tx *Tx) SetLimits(ctx context.Context, brand int64, l arrival.Limits) error {
-	_, err := tx.ExecContext(ctx, `update brand set largest_file = $2, kinds = $3, storage_limit = nullif($4::bigint, 0) where id = $1`, brand, l.LargestFile, l.Kinds, l.StorageLimit)
+	_, err := tx.ExecContext(ctx, `update brand set largest_file = $2, kinds = $3, storage_limit = nullif($4::bigint, 0) where id = $1`,
+		brand, l.LargestFile, l.Kinds, l.StorageLimit)
 	return err
 }

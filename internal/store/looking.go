@@ -25,7 +25,8 @@ func (tx *Tx) SaveLooked(ctx context.Context, brand, asset, version int64, l Loo
 		fx, fy = &l.Focal[0], &l.Focal[1]
 	}
 	n, err := tx.change(ctx, `update asset set looked_into = now(), sharpness = coalesce($3, sharpness), tint = coalesce($4, tint),
-		focal_x = case when $5::real is null or focal_by = 'person' then focal_x else $5 end, focal_y = case when $6::real is null or focal_by = 'person' then focal_y else $6 end,
+		focal_x = case when $5::real is null or focal_by = 'person' then focal_x else $5 end,
+		focal_y = case when $6::real is null or focal_by = 'person' then focal_y else $6 end,
 		focal_by = case when $5::real is null or focal_by = 'person' then focal_by else 'proposed' end
 		where id = $1 and version_id = $2`, asset, version, l.Sharpness, l.Tint, fx, fy)
 	if err != nil || n == 0 {
@@ -37,7 +38,8 @@ func (tx *Tx) SaveLooked(ctx context.Context, brand, asset, version int64, l Loo
 			b := l.Likeness.Bands()
 			bands = b[:]
 		}
-		if _, err := tx.ExecContext(ctx, `update version set likeness = $2, likeness_bands = $3 where id = $1`, version, int64(*l.Likeness), bands); err != nil {
+		if _, err := tx.ExecContext(ctx, `update version set likeness = $2, likeness_bands = $3 where id = $1`, version,
+			int64(*l.Likeness), bands); err != nil {
 			return false, err
 		}
 	}
@@ -49,8 +51,10 @@ func (tx *Tx) SaveLooked(ctx context.Context, brand, asset, version int64, l Loo
 	}
 	for _, f := range l.Faces {
 		// A face that is inside of a named one is that one.
-		_, err := tx.ExecContext(ctx, `insert into face (brand_id, asset_id, x, y, width, height, state) select $1, $2, $3::real, $4::real, $5::real, $6::real, 'found'
-			where not exists (select from face where asset_id = $2 and state = 'named' and $3::real + $5::real / 2 between x and x + width and $4::real + $6::real / 2 between y and y + height)`,
+		_, err := tx.ExecContext(ctx, `insert into face (brand_id, asset_id, x, y, width, height, state) select $1, $2, $3::real,
+			$4::real, $5::real, $6::real, 'found'
+			where not exists (select from face where asset_id = $2 and state = 'named' and $3::real + $5::real / 2 between x
+			and x + width and $4::real + $6::real / 2 between y and y + height)`,
 			brand, asset, f.X, f.Y, f.Width, f.Height)
 		if err != nil {
 			return false, err
@@ -67,11 +71,14 @@ type LookProgress struct {
 
 // LookProgressOf counts.
 func LookProgressOf(ctx context.Context, r Reader, brand int64) (LookProgress, error) {
-	return get[LookProgress](ctx, r, "", `select count(*) as total, count(*) filter (where looked_into is null) as waiting from asset where brand_id = $1 and binned_at is null and kind <> 'file'`, brand)
+	return get[LookProgress](ctx, r, "", `select count(*) as total, count(*) filter (where looked_into is null) as waiting from asset
+		where brand_id = $1 and binned_at is null and kind <> 'file'`, brand)
 }
 
 // LookAgain marks the next items of a brand after an id, at most so many, as not looked into, and returns their ids.
 func (tx *Tx) LookAgain(ctx context.Context, brand, after int64, limit int) ([]int64, error) {
-	return list[int64](ctx, tx, `with next as (select id from asset where brand_id = $1 and id > $2 and binned_at is null and kind <> 'file' order by id limit $3),
-		marked as (update asset set looked_into = null where id in (select id from next)) select id from next order by id`, brand, after, limit)
+	return list[int64](ctx, tx, `with next as (select id from asset where brand_id = $1 and id > $2 and binned_at is null
+		and kind <> 'file' order by id limit $3),
+		marked as (update asset set looked_into = null where id in (select id from next)) select id from next order by id`, brand,
+		after, limit)
 }

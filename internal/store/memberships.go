@@ -21,7 +21,8 @@ func Members(ctx context.Context, r Reader, brand int64) ([]Member, error) {
 		Name  string `db:"name"`
 		Email string `db:"email"`
 		Role  string `db:"role"`
-	}](ctx, r, `select p.id, p.name, p.email, m.role from membership m join person p on p.id = m.person_id where m.brand_id = $1 order by p.name collate natural_name, p.id`, brand)
+	}](ctx, r, `select p.id, p.name, p.email, m.role from membership m join person p on p.id = m.person_id where m.brand_id = $1
+		order by p.name collate natural_name, p.id`, brand)
 	if err != nil {
 		return nil, err
 	}
@@ -34,7 +35,8 @@ func Members(ctx context.Context, r Reader, brand int64) ([]Member, error) {
 		out[i] = Member{Actor: access.Actor{Person: p.ID, Brand: brand, Role: access.Role(p.Role)}, ID: p.ID, Name: p.Name, Email: p.Email}
 		for _, g := range grants {
 			if g.Person.Int64 == p.ID || g.Role.String == p.Role {
-				out[i].Grants = append(out[i].Grants, access.Grant{Folder: g.Folder.Int64, Album: g.Album.Int64, Level: access.Level(g.Level)})
+				out[i].Grants = append(out[i].Grants, access.Grant{Folder: g.Folder.Int64, Album: g.Album.Int64,
+					Level: access.Level(g.Level)})
 			}
 		}
 	}

@@ -15,7 +15,8 @@ type Origin struct {
 
 // AddOrigin notes where an item came from. A media that came before keeps its first item.
 func (tx *Tx) AddOrigin(ctx context.Context, brand int64, o Origin) error {
-	_, err := tx.ExecContext(ctx, `insert into asset_origin (brand_id, outlet_id, remote_id, asset_id, album, posted_by, own) values ($1, $2, $3, $4, $5, $6, $7) on conflict do nothing`,
+	_, err := tx.ExecContext(ctx, `insert into asset_origin (brand_id, outlet_id, remote_id, asset_id, album, posted_by, own)
+		values ($1, $2, $3, $4, $5, $6, $7) on conflict do nothing`,
 		brand, o.Outlet, o.Remote, o.Asset, o.Album, o.PostedBy, o.Own)
 	return err
 }
@@ -28,7 +29,8 @@ func OriginsOf(ctx context.Context, r Reader, asset int64) ([]Origin, error) {
 
 // TakenOver tells which media of an outlet are here already, as remote id to item; those whose item is in the bin too.
 func TakenOver(ctx context.Context, r Reader, outlet int64) (map[string]int64, error) {
-	rows, err := list[Origin](ctx, r, `select outlet_id, '' as outlet_name, remote_id, asset_id, album, posted_by, own from asset_origin where outlet_id = $1`, outlet)
+	rows, err := list[Origin](ctx, r, `select outlet_id, '' as outlet_name, remote_id, asset_id, album, posted_by, own from asset_origin
+		where outlet_id = $1`, outlet)
 	out := make(map[string]int64, len(rows))
 	for _, o := range rows {
 		out[o.Remote] = o.Asset

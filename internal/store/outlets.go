@@ -19,7 +19,8 @@ type Outlet struct {
 }
 
 const outletColumns = `select o.id, o.brand_id, o.code, o.kind, o.name, o.address, o.token,
-	(select count(*) from asset_origin x join asset a on a.id = x.asset_id where x.outlet_id = o.id and a.binned_at is null)::int as items from outlet o`
+	(select count(*) from asset_origin x join asset a on a.id = x.asset_id where x.outlet_id = o.id
+	and a.binned_at is null)::int as items from outlet o`
 
 // Outlets lists the outlets of a brand by name.
 func Outlets(ctx context.Context, r Reader, brand int64) ([]Outlet, error) {
@@ -33,7 +34,8 @@ func OutletByID(ctx context.Context, r Reader, brand, id int64) (Outlet, error) 
 
 // AddOutlet connects an outlet and returns its id.
 func (tx *Tx) AddOutlet(ctx context.Context, o Outlet) (int64, error) {
-	return get[int64](ctx, tx, "", `insert into outlet (brand_id, kind, name, address, token) values ($1, $2, $3, $4, $5) returning id`, o.Brand, o.Kind, o.Name, o.Address, o.Token)
+	return get[int64](ctx, tx, "", `insert into outlet (brand_id, kind, name, address, token) values ($1, $2, $3, $4, $5) returning id`,
+		o.Brand, o.Kind, o.Name, o.Address, o.Token)
 }
 
 // RemoveOutlet disconnects an outlet; items that came from it stay, and forget where they came from.

@@ -21,7 +21,8 @@ func OutputSizes(ctx context.Context, r Reader, brand int64) ([]OutputSize, erro
 
 // OutputSizeByID reads one output size of a brand.
 func OutputSizeByID(ctx context.Context, r Reader, brand, id int64) (OutputSize, error) {
-	return get[OutputSize](ctx, r, "That output size is not there any more.", `select `+outputSizeColumns+` from output_size where brand_id = $1 and id = $2`, brand, id)
+	return get[OutputSize](ctx, r, "That output size is not there any more.", `select `+outputSizeColumns+` from output_size
+		where brand_id = $1 and id = $2`, brand, id)
 }
 
 // AddOutputSize makes an output size and returns its id, or says what is wrong with it.
@@ -31,7 +32,8 @@ func (tx *Tx) AddOutputSize(ctx context.Context, brand int64, s outputs.Size) (i
 	}
 	var id int64
 	err := tx.GetContext(ctx, &id, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id`, brand, s.Name, s.Width, s.Height, string(s.Fit), s.Format, s.Quality, string(s.Metadata), s.Pattern)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id`, brand, s.Name, s.Width, s.Height, string(s.Fit), s.Format, s.Quality,
+		string(s.Metadata), s.Pattern)
 	return id, err
 }
 

@@ -22,7 +22,8 @@ func PersonByEmail(ctx context.Context, r Reader, email string) (Person, error) 
 // AddPerson makes a person with a role in a brand and returns the id.
 func (tx *Tx) AddPerson(ctx context.Context, brand int64, email, name, passwordHash string, role access.Role) (int64, error) {
 	var id int64
-	err := tx.GetContext(ctx, &id, `insert into person (email, name, password_hash) values ($1, $2, $3) returning id`, email, name, passwordHash)
+	err := tx.GetContext(ctx, &id, `insert into person (email, name, password_hash) values ($1, $2, $3) returning id`, email, name,
+		passwordHash)
 	if err != nil {
 		return 0, err
 	}

@@ -21,7 +21,8 @@ const mostPreferences = 200_000
 // SetPreferences writes some of the values that a person set; null takes one away.
 func (tx *Tx) SetPreferences(ctx context.Context, brand, person int64, change []byte) error {
 	length, err := get[int](ctx, tx, "", `insert into preference (brand_id, person_id, value) values ($1, $2, jsonb_strip_nulls($3::jsonb))
-		on conflict (brand_id, person_id) do update set value = jsonb_strip_nulls(preference.value || $3::jsonb) returning length(value::text)`, brand, person, string(change))
+		on conflict (brand_id, person_id) do update set value = jsonb_strip_nulls(preference.value || $3::jsonb)
+		returning length(value::text)`, brand, person, string(change))
 	if err == nil && length > mostPreferences {
 		return fault.Invalidf("value", "That is more than can be kept for one person.")
 	}

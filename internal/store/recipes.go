@@ -26,7 +26,8 @@ func (r *Recipe) Scan(value any) (err error) {
 // SetRecipe gives an item a recipe, with the dimensions in pixels that it makes of the version. It says false when that is
 // not the present version any more.
 func (tx *Tx) SetRecipe(ctx context.Context, asset, version int64, to recipe.Recipe, width, height int) (bool, error) {
-	n, err := tx.change(ctx, `update asset set recipe = $3, recipe_hash = $4, width = $5, height = $6, looked_into = null where id = $1 and version_id = $2`,
+	n, err := tx.change(ctx, `update asset set recipe = $3, recipe_hash = $4, width = $5, height = $6, looked_into = null where id = $1
+		and version_id = $2`,
 		asset, version, string(to.Canonical()), to.Hash(), width, height)
 	return n > 0, err
 }

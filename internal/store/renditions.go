@@ -16,7 +16,8 @@ type Rendition struct {
 
 // RenditionOf finds what was made of a version by a recipe, or returns nil.
 func RenditionOf(ctx context.Context, r Reader, version int64, recipe string) (*Rendition, error) {
-	rows, err := list[Rendition](ctx, r, `select blob, width, height, bytes from rendition where version_id = $1 and recipe = $2`, version, recipe)
+	rows, err := list[Rendition](ctx, r, `select blob, width, height, bytes from rendition where version_id = $1 and recipe = $2`,
+		version, recipe)
 	if err != nil || len(rows) == 0 {
 		return nil, err
 	}
@@ -31,21 +32,25 @@ func (tx *Tx) LockRendition(ctx context.Context, version int64, recipe string) e
 
 // AddRendition remembers what was made; the same made twice is remembered once.
 func (tx *Tx) AddRendition(ctx context.Context, brand, version int64, recipe string, n Rendition) error {
-	_, err := tx.ExecContext(ctx, `insert into rendition (brand_id, version_id, recipe, blob, width, height, bytes) values ($1, $2, $3, $4, $5, $6, $7)
+	_, err := tx.ExecContext(ctx, `insert into rendition (brand_id, version_id, recipe, blob, width, height, bytes) values ($1, $2, $3,
+		$4, $5, $6, $7)
 		on conflict (version_id, recipe) do nothing`, brand, version, recipe, n.Blob, n.Width, n.Height, n.Bytes)
 	return err
 }
 
 // WantFilm notes that somebody waits for a film now, or that it is wanted in any case.
 func (tx *Tx) WantFilm(ctx context.Context, version int64, recipe string, inAnyCase bool) error {
-	_, err := tx.ExecContext(ctx, `insert into film_wanted as w (version_id, recipe, wanted_at) values ($1, $2, case when $3 then 'infinity' else now() end)
-		on conflict (version_id, recipe) do update set wanted_at = greatest(w.wanted_at, excluded.wanted_at), failed = ''`, version, recipe, inAnyCase)
+	_, err := tx.ExecContext(ctx, `insert into film_wanted as w (version_id, recipe, wanted_at) values ($1, $2,
+		case when $3 then 'infinity' else now() end)
+		on conflict (version_id, recipe) do update set wanted_at = greatest(w.wanted_at, excluded.wanted_at), failed = ''`, version,
+		recipe, inAnyCase)
 	return err
 }
 
 // FilmOf finds a film that was made, or says why it could not be made. Asking says that it is still wanted.
 func FilmOf(ctx context.Context, db *DB, version int64, recipe string) (made *Rendition, failed string, err error) {
-	rows, err := list[string](ctx, db, `update film_wanted set wanted_at = greatest(wanted_at, now()) where version_id = $1 and recipe = $2 returning failed`, version, recipe)
+	rows, err := list[string](ctx, db, `update film_wanted set wanted_at = greatest(wanted_at, now()) where version_id = $1
+		and recipe = $2 returning failed`, version, recipe)
 	if err != nil || len(rows) > 0 && rows[0] != "" {
 		return nil, strings.Join(rows, ""), err
 	}
@@ -55,7 +60,8 @@ func FilmOf(ctx context.Context, db *DB, version int64, recipe string) (made *Re
 
 // FilmWanted says whether somebody has asked for a film within a time.
 func FilmWanted(ctx context.Context, r Reader, version int64, recipe string, within time.Duration) (bool, error) {
-	return get[bool](ctx, r, "", `select exists (select from film_wanted where version_id = $1 and recipe = $2 and wanted_at > now() - make_interval(secs => $3))`, version, recipe, within.Seconds())
+	return get[bool](ctx, r, "", `select exists (select from film_wanted where version_id = $1 and recipe = $2
+		and wanted_at > now() - make_interval(secs => $3))`, version, recipe, within.Seconds())
 }
 
 // FilmFailed notes why a film could not be made.

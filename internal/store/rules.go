@@ -21,7 +21,8 @@ func World(ctx context.Context, r Reader, brand int64) (*query.World, error) {
 		Date   string        `db:"date"`
 		Text   string        `db:"text"`
 		Tags   pq.Int64Array `db:"tags"`
-	}](ctx, r, `select f.id, coalesce(f.parent_id, 0) as parent, coalesce(f.happened_on::text, '') as date, search_text(f.name, f.description) as text,
+	}](ctx, r, `select f.id, coalesce(f.parent_id, 0) as parent, coalesce(f.happened_on::text, '') as date, search_text(f.name,
+		f.description) as text,
 		array(select tag_id from folder_tag t where t.folder_id = f.id) as tags from folder f where f.brand_id = $1`, brand)
 	if err != nil {
 		return nil, err
@@ -107,7 +108,8 @@ func (c *clause) rule(r query.Rule, person int64) string {
 	case "album":
 		return c.related("select asset_id from album_item where album_id = any(%s)", r, "")
 	case "tag":
-		return c.related("select asset_id from asset_tag where tag_id = any(%s)", r, "not exists (select from asset_tag t where t.asset_id = a.id)")
+		return c.related("select asset_id from asset_tag where tag_id = any(%s)", r,
+			"not exists (select from asset_tag t where t.asset_id = a.id)")
 	case "outlet":
 		return c.related("select asset_id from asset_origin where outlet_id = any(%s)", r, "")
 	case "intake":
@@ -153,7 +155,8 @@ var simpleRules = map[string]string{
 		and p.binned_at is null and p.folder_id is not distinct from a.folder_id))`,
 }
 
-var numbers = map[string]string{"stars": "a.stars", "bytes": "a.bytes", "width": "a.width", "height": "a.height", "longer": "greatest(a.width, a.height)"}
+var numbers = map[string]string{"stars": "a.stars", "bytes": "a.bytes", "width": "a.width", "height": "a.height",
+	"longer": "greatest(a.width, a.height)"}
 
 func (c *clause) group(r query.Rule, person int64) string {
 	join, empty := " and ", "true"

@@ -26,17 +26,20 @@ const serverFolderMissing = "That server folder is not allowed any more."
 
 // ServerFolders lists the server folders of a brand by name.
 func ServerFolders(ctx context.Context, r Reader, brand int64) ([]ServerFolder, error) {
-	return list[ServerFolder](ctx, r, `select id, brand_id, name, path from server_folder where brand_id = $1 order by name collate natural_name, id`, brand)
+	return list[ServerFolder](ctx, r, `select id, brand_id, name, path from server_folder where brand_id = $1
+		order by name collate natural_name, id`, brand)
 }
 
 // ServerFolderByID reads one server folder of a brand.
 func ServerFolderByID(ctx context.Context, r Reader, brand, id int64) (ServerFolder, error) {
-	return get[ServerFolder](ctx, r, serverFolderMissing, `select id, brand_id, name, path from server_folder where brand_id = $1 and id = $2`, brand, id)
+	return get[ServerFolder](ctx, r, serverFolderMissing, `select id, brand_id, name, path from server_folder where brand_id = $1
+		and id = $2`, brand, id)
 }
 
 // AddServerFolder allows a folder and returns its id.
 func (tx *Tx) AddServerFolder(ctx context.Context, brand int64, name, path string) (int64, error) {
-	ids, err := list[int64](ctx, tx, `insert into server_folder (brand_id, name, path) values ($1, $2, $3) on conflict do nothing returning id`, brand, name, path)
+	ids, err := list[int64](ctx, tx, `insert into server_folder (brand_id, name, path) values ($1, $2, $3) on conflict do nothing
+		returning id`, brand, name, path)
 	if err == nil && len(ids) == 0 {
 		return 0, fault.Invalidf("path", "That folder is allowed already.")
 	}
@@ -50,7 +53,8 @@ func (tx *Tx) RemoveServerFolder(ctx context.Context, brand, id int64) error {
 		return err
 	}
 	if n > 0 {
-		return fault.Invalidf("serverFolder", "%d files were left in that folder and are shown from there. Bring them in as copies first.", n)
+		return fault.Invalidf("serverFolder", "%d files were left in that folder and are shown from there. Bring them in as copies "+
+			"first.", n)
 	}
 	n, err = tx.change(ctx, `delete from server_folder where brand_id = $1 and id = $2`, brand, id)
 	if err == nil && n == 0 {

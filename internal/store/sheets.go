@@ -69,7 +69,8 @@ func build(ctx context.Context, r Reader, v *access.Viewer, q *query.Query) (cla
 // within keeps only what lies in a reach.
 func (c *clause) within(reach access.Reach) {
 	if !reach.All {
-		c.and("(a.folder_id = any(%s) or a.id in (select asset_id from album_item where album_id = any(%s)))", reach.FolderIDs(), reach.AlbumIDs())
+		c.and("(a.folder_id = any(%s) or a.id in (select asset_id from album_item where album_id = any(%s)))", reach.FolderIDs(),
+			reach.AlbumIDs())
 	}
 }
 
@@ -120,7 +121,8 @@ func StillReachable(ctx context.Context, r Reader, v *access.Viewer, action acce
 
 // ThoseThere leaves out the ids of items that are not in the brand any more.
 func ThoseThere(ctx context.Context, r Reader, brand int64, ids []int64) ([]int64, error) {
-	return list[int64](ctx, r, `select u.id from unnest($2::bigint[]) with ordinality as u(id, n) join asset a on a.id = u.id where a.brand_id = $1 order by u.n`, brand, ids)
+	return list[int64](ctx, r, `select u.id from unnest($2::bigint[]) with ordinality as u(id, n) join asset a on a.id = u.id
+		where a.brand_id = $1 order by u.n`, brand, ids)
 }
 
 func allReachable(ctx context.Context, r Reader, v *access.Viewer, action access.Action, ids []int64) error {

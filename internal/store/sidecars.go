@@ -19,7 +19,8 @@ type Sidecar struct {
 
 // ApplySidecar writes what a sidecar says over what the file itself says, and keeps all of it beside the file's metadata.
 func (tx *Tx) ApplySidecar(ctx context.Context, brand, asset int64, c Sidecar) error {
-	_, err := tx.ExecContext(ctx, `update asset set title = coalesce(nullif($2, ''), title), description = coalesce(nullif($3, ''), description),
+	_, err := tx.ExecContext(ctx, `update asset set title = coalesce(nullif($2, ''), title), description = coalesce(nullif($3, ''),
+		description),
 		alt = coalesce(nullif($4, ''), alt), credit = coalesce(nullif($5, ''), credit), copyright = coalesce(nullif($6, ''), copyright),
 		place = coalesce(nullif($7, ''), place), stars = case when $8 = 0 then stars else $8 end,
 		captured_at = coalesce($9, captured_at), captured_zone = case when $9::timestamp is null then captured_zone else $10 end,
@@ -28,6 +29,7 @@ func (tx *Tx) ApplySidecar(ctx context.Context, brand, asset int64, c Sidecar) e
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, `update version v set metadata = v.metadata || jsonb_build_object('Sidecar', $2::jsonb) from asset a where a.id = $1 and v.id = a.version_id`, asset, string(c.Metadata))
+	_, err = tx.ExecContext(ctx, `update version v set metadata = v.metadata || jsonb_build_object('Sidecar', $2::jsonb) from asset a
+		where a.id = $1 and v.id = a.version_id`, asset, string(c.Metadata))
 	return err
 }

@@ -8,7 +8,8 @@ import (
 
 // StackRows reads the items of a stack that the viewer may look at, its pick first.
 func StackRows(ctx context.Context, r Reader, v *access.Viewer, stack int64) ([]AssetRow, error) {
-	ids, err := list[int64](ctx, r, `select id from asset where stack_id = $1 and brand_id = $2 and binned_at is null order by stack_pick desc, id`, stack, v.Brand)
+	ids, err := list[int64](ctx, r, `select id from asset where stack_id = $1 and brand_id = $2 and binned_at is null
+		order by stack_pick desc, id`, stack, v.Brand)
 	if err != nil {
 		return nil, err
 	}
@@ -17,7 +18,8 @@ func StackRows(ctx context.Context, r Reader, v *access.Viewer, stack int64) ([]
 
 // StackedWith lists items with all that are in one stack with one of them.
 func StackedWith(ctx context.Context, r Reader, brand int64, ids []int64) ([]int64, error) {
-	return list[int64](ctx, r, `select id from asset where brand_id = $1 and (id = any($2) or stack_id in (select stack_id from asset where id = any($2) and stack_id is not null))`, brand, ids)
+	return list[int64](ctx, r, `select id from asset where brand_id = $1 and (id = any($2) or stack_id in (select stack_id from asset
+		where id = any($2) and stack_id is not null))`, brand, ids)
 }
 
 // Stack puts items of a brand into one stack, joining a stack that one of them has, and makes pick its pick.
@@ -32,7 +34,8 @@ func (tx *Tx) Stack(ctx context.Context, brand int64, ids []int64, pick int64) e
 			return err
 		}
 	}
-	_, err = tx.ExecContext(ctx, `update asset set stack_id = $2, stack_pick = (id = $3) where brand_id = $4 and (id = any($1) or stack_id = any($5))`, ids, stack, pick, brand, stacks)
+	_, err = tx.ExecContext(ctx, `update asset set stack_id = $2, stack_pick = (id = $3) where brand_id = $4
+		and (id = any($1) or stack_id = any($5))`, ids, stack, pick, brand, stacks)
 	return err
 }
 
@@ -44,5 +47,6 @@ func (tx *Tx) Unstack(ctx context.Context, ids []int64) (int, error) {
 
 // PickOfStack makes an item the pick of its stack, and returns how many items changed.
 func (tx *Tx) PickOfStack(ctx context.Context, id int64) (int, error) {
-	return tx.change(ctx, `update asset a set stack_pick = (a.id = $1) from asset one where one.id = $1 and a.stack_id = one.stack_id and a.stack_pick <> (a.id = $1)`, id)
+	return tx.change(ctx, `update asset a set stack_pick = (a.id = $1) from asset one where one.id = $1 and a.stack_id = one.stack_id
+		and a.stack_pick <> (a.id = $1)`, id)
 }

@@ -4,7 +4,8 @@ import "context"
 
 // AddStage adds a stage after the others.
 func (tx *Tx) AddStage(ctx context.Context, brand int64, name string) error {
-	_, err := tx.ExecContext(ctx, `insert into stage (brand_id, name, number) values ($1, $2, (select count(*) from stage where brand_id = $1)) on conflict do nothing`, brand, name)
+	_, err := tx.ExecContext(ctx, `insert into stage (brand_id, name, number) values ($1, $2, (select count(*) from stage
+		where brand_id = $1)) on conflict do nothing`, brand, name)
 	return err
 }
 

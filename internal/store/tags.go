@@ -16,11 +16,13 @@ type Tag struct {
 	Files int    `db:"files"` // how many of the uses come from the keywords of files
 }
 
-const tagColumns = `t.id, t.name, coalesce(g.name, '') as group_name, count(x.asset_id)::int as uses, count(x.asset_id) filter (where x.origin = 'file')::int as files from tag t left join tag_group g on g.id = t.group_id`
+const tagColumns = `t.id, t.name, coalesce(g.name, '') as group_name, count(x.asset_id)::int as uses,
+	count(x.asset_id) filter (where x.origin = 'file')::int as files from tag t left join tag_group g on g.id = t.group_id`
 
 // Tags lists every tag of a brand, by group and name. How often each is used is not counted.
 func Tags(ctx context.Context, r Reader, brand int64) ([]Tag, error) {
-	return list[Tag](ctx, r, `select t.id, t.name, coalesce(g.name, '') as group_name, 0 as uses, 0 as files from tag t left join tag_group g on g.id = t.group_id
+	return list[Tag](ctx, r, `select t.id, t.name, coalesce(g.name, '') as group_name, 0 as uses, 0 as files from tag t left
+		join tag_group g on g.id = t.group_id
 		where t.brand_id = $1 order by g.name nulls last, t.name collate natural_name`, brand)
 }
 
@@ -34,17 +36,20 @@ func TagsOf(ctx context.Context, r Reader, ids []int64) ([]Tag, error) {
 func (tx *Tx) EnsureTag(ctx context.Context, brand int64, name, group string) (int64, error) {
 	var groupID *int64
 	if group != "" {
-		id, err := get[int64](ctx, tx, "", `with made as (insert into tag_group (brand_id, name) values ($1, $2) on conflict do nothing returning id)
+		id, err := get[int64](ctx, tx, "", `with made as (insert into tag_group (brand_id, name) values ($1, $2) on conflict do nothing
+			returning id)
 			select id from made union all select id from tag_group where brand_id = $1 and lower(name) = lower($2) limit 1`, brand, group)
 		if err != nil {
 			return 0, err
 		}
 		groupID = &id
 	}
-	if _, err := tx.ExecContext(ctx, `insert into tag (brand_id, group_id, name) values ($1, $2, $3) on conflict do nothing`, brand, groupID, name); err != nil {
+	if _, err := tx.ExecContext(ctx, `insert into tag (brand_id, group_id, name) values ($1, $2, $3) on conflict do nothing`, brand,
+		groupID, name); err != nil {
 		return 0, err
 	}
-	return get[int64](ctx, tx, "", `select id from tag where brand_id = $1 and lower(normalize(name, NFC)) = lower(normalize($2, NFC))`, brand, name)
+	return get[int64](ctx, tx, "", `select id from tag where brand_id = $1 and lower(normalize(name, NFC)) = lower(normalize($2, NFC))`,
+		brand, name)
 }
 
 // ClosedTagGroup returns the name of the closed group that a tag of this name is in, or would be, or "".

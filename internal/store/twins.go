@@ -18,7 +18,8 @@ type Twin struct {
 
 // AddTwins notes that an item looks like others; pairs that were noted before, either way round, stay as they are.
 func (tx *Tx) AddTwins(ctx context.Context, brand, asset int64, others []int64, distances []int) error {
-	_, err := tx.ExecContext(ctx, `insert into twin (brand_id, asset_id, other_id, distance) select $1, greatest($2, o), least($2, o), d from unnest($3::bigint[], $4::int[]) as x(o, d) on conflict do nothing`,
+	_, err := tx.ExecContext(ctx, `insert into twin (brand_id, asset_id, other_id, distance) select $1, greatest($2, o), least($2, o), d
+		from unnest($3::bigint[], $4::int[]) as x(o, d) on conflict do nothing`,
 		brand, asset, others, distances)
 	return err
 }
@@ -36,12 +37,14 @@ func OpenTwins(ctx context.Context, r Reader, v *access.Viewer, intake int64, li
 	if reach := v.May(access.Look); !reach.All {
 		c.and("b.folder_id = any(%s)", reach.FolderIDs())
 	}
-	return list[Twin](ctx, r, "select t.asset_id, t.other_id, t.distance "+c.sql()+" order by t.asset_id desc, t.distance limit "+c.arg(limit), c.args...)
+	return list[Twin](ctx, r, "select t.asset_id, t.other_id, t.distance "+c.sql()+" order by t.asset_id desc, t.distance limit "+
+		""+c.arg(limit), c.args...)
 }
 
 // SettleTwin writes what was decided about a pair.
 func (tx *Tx) SettleTwin(ctx context.Context, brand, asset, other int64, state string) error {
-	n, err := tx.change(ctx, `update twin set state = $4 where brand_id = $1 and asset_id = $2 and other_id = $3 and state = 'open'`, brand, asset, other, state)
+	n, err := tx.change(ctx, `update twin set state = $4 where brand_id = $1 and asset_id = $2 and other_id = $3 and state = 'open'`,
+		brand, asset, other, state)
 	if err == nil && n == 0 {
 		return fault.NotFoundf("Somebody has decided about these two already.")
 	}
@@ -61,7 +64,8 @@ type Likely struct {
 // within likeness.Near of h.
 func Alike(ctx context.Context, r Reader, brand, asset int64, h likeness.Hash) ([]Likely, error) {
 	// The planner takes the bands for less choosy than they are, so they are looked up first, by themselves.
-	found, err := list[Likely](ctx, r, `with near as materialized (select id, asset_id, brand_id, likeness from version where likeness_bands && $2::int[])
+	found, err := list[Likely](ctx, r, `with near as materialized (select id, asset_id, brand_id, likeness from version
+		where likeness_bands && $2::int[])
 		select a.id, a.width, a.height, a.captured_at, v.likeness from near v join asset a on a.id = v.asset_id and a.version_id = v.id
 		where v.brand_id = $1 and a.id <> $3 and a.binned_at is null`, brand, h.Probes(), asset)
 	near := found[:0]

@@ -25,7 +25,8 @@ type Undoable struct {
 }
 
 const undoable = `select t.person_id, t.action, t.said, t.undone_by is not null as undone,
-	exists (select from bulk where trail_id = t.id and finished_at is null) as goes_on, (select count(*) from trail_change c where c.trail_id = t.id) as changes
+	exists (select from bulk where trail_id = t.id and finished_at is null) as goes_on, (select count(*) from trail_change c
+	where c.trail_id = t.id) as changes
 	from trail t where t.id = $1`
 
 // MayUndo reads a trail entry, and says what is against undoing it: it needs now the rights that doing the opposite needs,
@@ -53,8 +54,10 @@ func mayTakeBack(ctx context.Context, r Reader, v *access.Viewer, entry int64) e
 		Made   bool   `db:"made"`
 		Gone   bool   `db:"gone"`
 		Column string `db:"col"`
-	}](ctx, r, `select distinct table_name, false as made, false as gone, jsonb_object_keys(before) as col from trail_change where trail_id = $1 and before is not null and after is not null
-		union all select distinct table_name, before is null, after is null, '' from trail_change where trail_id = $1 and (before is null or after is null)`, entry)
+	}](ctx, r, `select distinct table_name, false as made, false as gone, jsonb_object_keys(before) as col from trail_change
+		where trail_id = $1 and before is not null and after is not null
+		union all select distinct table_name, before is null, after is null, '' from trail_change where trail_id = $1
+		and (before is null or after is null)`, entry)
 	if err != nil {
 		return err
 	}
@@ -65,7 +68,8 @@ func mayTakeBack(ctx context.Context, r Reader, v *access.Viewer, entry int64) e
 		own = own || c.Table == "keeper" || c.Table == "satchel_item"
 	}
 	if own { // nobody marks or carries for somebody else
-		others, err := get[bool](ctx, r, "", `select exists (select from trail_change where trail_id = $1 and table_name in ('keeper', 'satchel_item') and (key ->> 'person_id')::bigint <> $2)`, entry, v.Person)
+		others, err := get[bool](ctx, r, "", `select exists (select from trail_change where trail_id = $1 and table_name in ('keeper',
+			'satchel_item') and (key ->> 'person_id')::bigint <> $2)`, entry, v.Person)
 		if err != nil || others {
 			return cmp.Or(err, error(errNoRight))
 		}
@@ -87,7 +91,8 @@ func mayTakeBackWhere(ctx context.Context, r Reader, v *access.Viewer, entry int
 	if reach.None() {
 		return errNoRight
 	}
-	assets, err := list[int64](ctx, r, `select distinct coalesce(key ->> 'asset_id', case when table_name = 'asset' then key ->> 'id' end)::bigint from trail_change
+	assets, err := list[int64](ctx, r, `select distinct coalesce(key ->> 'asset_id',
+		case when table_name = 'asset' then key ->> 'id' end)::bigint from trail_change
 		where trail_id = $1 and (table_name = 'asset' or key ? 'asset_id')`, entry)
 	if err != nil {
 		return err
@@ -100,8 +105,10 @@ func mayTakeBackWhere(ctx context.Context, r Reader, v *access.Viewer, entry int
 	if action != access.File {
 		return nil
 	}
-	folders, err := list[int64](ctx, r, `select distinct coalesce((before ->> 'folder_id')::bigint, 0) from trail_change where trail_id = $1 and table_name = 'asset' and before ? 'folder_id'
-		union select distinct case when after is null then coalesce((before ->> 'parent_id')::bigint, 0) else (key ->> 'id')::bigint end from trail_change where trail_id = $1 and table_name = 'folder'`, entry)
+	folders, err := list[int64](ctx, r, `select distinct coalesce((before ->> 'folder_id')::bigint, 0) from trail_change
+		where trail_id = $1 and table_name = 'asset' and before ? 'folder_id'
+		union select distinct case when after is null then coalesce((before ->> 'parent_id')::bigint, 0) else (key ->> 'id')::bigint end
+		from trail_change where trail_id = $1 and table_name = 'folder'`, entry)
 	for _, id := range folders {
 		if !reach.Folder(id) {
 			return errNoRight
@@ -205,7 +212,8 @@ func (db *DB) explainUndo(ctx context.Context, entry int64, err error) error {
 	case "SB001":
 		table, key, _ := strings.Cut(pg.Detail, " ")
 		who, lookupErr := get[string](ctx, db, "", `select p.name from trail_change c join trail t on t.id = c.trail_id
-			join person p on p.id = t.person_id where c.table_name = $1 and c.key @> $2::jsonb and t.id > $3 order by t.id desc limit 1`, table, key, entry)
+			join person p on p.id = t.person_id where c.table_name = $1 and c.key @> $2::jsonb and t.id > $3
+			order by t.id desc limit 1`, table, key, entry)
 		if lookupErr != nil {
 			who = "Somebody"
 		}

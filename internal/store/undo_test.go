@@ -29,7 +29,8 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 		require.NoError(t, db.Get(&id, statement), statement)
 		ids[name] = id
 	}
-	one("shoots", `insert into folder (brand_id, name, description, happened_on, position) values ({brand}, 'Shoots', 'All of them', '2026-05-17', 'V') returning id`)
+	one("shoots", `insert into folder (brand_id, name, description, happened_on, position) values ({brand}, 'Shoots', 'All of them',
+		'2026-05-17', 'V') returning id`)
 	one("meet", `insert into folder (brand_id, parent_id, name) values ({brand}, {shoots}, 'Spring meet') returning id`)
 	one("day", `insert into folder (brand_id, parent_id, name, parked) values ({brand}, {meet}, 'Day 1', true) returning id`)
 	a := storetest.Items(t, db, v, ids["meet"], "a.jpg", "b.jpg", "c.jpg")
@@ -41,14 +42,20 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 	one("outer", `insert into album (brand_id, name) values ({brand}, 'Press') returning id`)
 	one("album", `insert into album (brand_id, parent_id, name, cover_id) values ({brand}, {outer}, 'Kit', {a}) returning id`)
 	one("inner", `insert into album (brand_id, parent_id, name) values ({brand}, {album}, 'Old') returning id`)
-	one("size", `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern) values ({brand}, 'Web', 100, 100, 'inside', 'jpeg', 80, 'keep', '{name}') returning id`)
-	one("gallery", `insert into gallery (brand_id, title, album_id, output_size_id) values ({brand}, 'For a client', {outer}, {size}) returning id`)
+	one("size", `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern) values ({brand},
+		'Web', 100, 100, 'inside', 'jpeg', 80, 'keep', '{name}') returning id`)
+	one("gallery", `insert into gallery (brand_id, title, album_id, output_size_id) values ({brand}, 'For a client', {outer}, {size})
+		returning id`)
 	one("disk", `insert into server_folder (brand_id, name, path) values ({brand}, 'Disk', '/disk') returning id`)
-	one("watched", `insert into watched_folder (brand_id, server_folder_id, path, folder_id, person_id) values ({brand}, {disk}, 'x', {meet}, {person}) returning id`)
+	one("watched", `insert into watched_folder (brand_id, server_folder_id, path, folder_id, person_id) values ({brand}, {disk}, 'x',
+		{meet}, {person}) returning id`)
 	one("intake", `insert into intake (brand_id, person_id, folder_id, album_id) values ({brand}, {person}, {meet}, {album}) returning id`)
-	one("face", `insert into face (brand_id, asset_id, x, y, width, height, tag_id, state) values ({brand}, {a}, 0.1, 0.1, 0.2, 0.2, {tag}, 'named') returning id`)
-	one("grant", `insert into access_grant (brand_id, person_id, folder_id, level) values ({brand}, {associate}, {meet}, 'manage') returning id`)
-	one("albumgrant", `insert into access_grant (brand_id, person_id, album_id, level) values ({brand}, {associate}, {album}, 'look') returning id`)
+	one("face", `insert into face (brand_id, asset_id, x, y, width, height, tag_id, state) values ({brand}, {a}, 0.1, 0.1, 0.2, 0.2,
+		{tag}, 'named') returning id`)
+	one("grant", `insert into access_grant (brand_id, person_id, folder_id, level) values ({brand}, {associate}, {meet}, 'manage')
+		returning id`)
+	one("albumgrant", `insert into access_grant (brand_id, person_id, album_id, level) values ({brand}, {associate}, {album}, 'look')
+		returning id`)
 	for _, statement := range []string{
 		`insert into folder_tag (brand_id, folder_id, tag_id) values ({brand}, {meet}, {tag})`,
 		`insert into asset_tag (brand_id, asset_id, tag_id) values ({brand}, {a}, {tag}), ({brand}, {b}, {tag})`,
@@ -76,7 +83,8 @@ func everything(t require.TestingT, db *store.DB) map[string]string {
 	out := map[string]string{}
 	for _, table := range tables {
 		var rows string
-		require.NoError(t, db.Get(&rows, `select coalesce(string_agg(r::text, E'\n' order by r::text), '') from (select to_jsonb(t) - 'revision' - 'changed_at' as r from `+table+` t) x`))
+		require.NoError(t, db.Get(&rows, `select coalesce(string_agg(r::text, E'\n' order by r::text), '')
+			from (select to_jsonb(t) - 'revision' - 'changed_at' as r from `+table+` t) x`))
 		out[table] = rows
 	}
 	return out
@@ -94,8 +102,10 @@ func TestUndoBringsBackEverything(t *testing.T) {
 		"an album with grants": func(tx *store.Tx) error { return tx.RemoveAlbum(ctx, ids["album"]) },
 	}
 	var tracked []string
-	require.NoError(t, db.Select(&tracked, `select distinct c.relname from pg_trigger t join pg_class c on c.oid = t.tgrelid join pg_proc p on p.oid = t.tgfoid
-		where p.proname = 'record_change' and c.relname not in ('asset', 'version', 'folder', 'album', 'face', 'intake', 'twin') order by 1`)) // those have no removal of one row
+	require.NoError(t, db.Select(&tracked, `select distinct c.relname from pg_trigger t join pg_class c on c.oid = t.tgrelid
+		join pg_proc p on p.oid = t.tgfoid
+		where p.proname = 'record_change' and c.relname not in ('asset', 'version', 'folder', 'album', 'face', 'intake', 'twin')
+		order by 1`)) // those have no removal of one row
 	require.Contains(t, tracked, "access_grant")
 	for _, table := range tracked {
 		removals["rows of "+table] = func(tx *store.Tx) error {
@@ -170,7 +180,8 @@ func TestWhatTheMachineFoundOutIsNoReasonAgainstUndoing(t *testing.T) {
 	id := storetest.Items(t, db, v, 0, "a.jpg")[0]
 	var version int64
 	done := act(t, db, v, func(tx *store.Tx) (n int, err error) {
-		version, err = tx.AddVersion(ctx, v.Brand, id, store.File{Kind: "picture", FileName: "b.jpg", MediaType: "image/jpeg", SHA256: []byte("b"), Width: 10, Height: 20, Metadata: []byte("{}")})
+		version, err = tx.AddVersion(ctx, v.Brand, id, store.File{Kind: "picture", FileName: "b.jpg", MediaType: "image/jpeg",
+			SHA256: []byte("b"), Width: 10, Height: 20, Metadata: []byte("{}")})
 		return 1, err
 	})
 	sharpness, tint := 12.5, 0x336699

@@ -38,7 +38,8 @@ func (tx *Tx) insertVersion(ctx context.Context, brand, asset int64, f File) (in
 	if f.Left != nil {
 		folder, path, modified = &f.Left.ServerFolder, &f.Left.Path, &f.Left.Modified
 	}
-	return get[int64](ctx, tx, "", `insert into version (brand_id, asset_id, file_name, media_type, bytes, sha256, metadata, server_folder_id, left_at, left_modified,
+	return get[int64](ctx, tx, "", `insert into version (brand_id, asset_id, file_name, media_type, bytes, sha256, metadata,
+		server_folder_id, left_at, left_modified,
 			kind, width, height, seconds, codec, pages, tint)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17) returning id`,
 		brand, asset, f.FileName, f.MediaType, f.Bytes, f.SHA256, string(f.Metadata), folder, path, modified,
@@ -61,12 +62,14 @@ func (tx *Tx) showVersion(ctx context.Context, asset, version int64) error {
 		Recipe Recipe `db:"recipe"`
 		Width  int    `db:"width"`
 		Height int    `db:"height"`
-	}](ctx, tx, assetMissing, `select a.recipe, v.width, v.height from asset a join version v on v.asset_id = a.id where a.id = $1 and v.id = $2`, asset, version)
+	}](ctx, tx, assetMissing, `select a.recipe, v.width, v.height from asset a join version v on v.asset_id = a.id where a.id = $1
+		and v.id = $2`, asset, version)
 	if err != nil {
 		return err
 	}
 	shown := now.Recipe.Size(geometry.Size{Width: now.Width, Height: now.Height})
-	_, err = tx.ExecContext(ctx, `update asset a set version_id = v.id, kind = v.kind, file_name = v.file_name, media_type = v.media_type, bytes = v.bytes,
+	_, err = tx.ExecContext(ctx, `update asset a set version_id = v.id, kind = v.kind, file_name = v.file_name,
+		media_type = v.media_type, bytes = v.bytes,
 		width = $3, height = $4, seconds = v.seconds, codec = v.codec, pages = v.pages, tint = v.tint, looked_into = null
 		from version v where a.id = $1 and v.id = $2 and v.asset_id = a.id`, asset, version, shown.Width, shown.Height)
 	return err
@@ -75,7 +78,8 @@ func (tx *Tx) showVersion(ctx context.Context, asset, version int64) error {
 // EarlierVersion makes an item show the version that it had before the given one, and says false when that is not its
 // present version or there is none before.
 func (tx *Tx) EarlierVersion(ctx context.Context, asset, version int64) (bool, error) {
-	before, err := list[int64](ctx, tx, `select v.id from version v join asset a on a.id = v.asset_id where a.id = $1 and a.version_id = $2 and v.id < $2 order by v.id desc limit 1`, asset, version)
+	before, err := list[int64](ctx, tx, `select v.id from version v join asset a on a.id = v.asset_id where a.id = $1
+		and a.version_id = $2 and v.id < $2 order by v.id desc limit 1`, asset, version)
 	if err != nil || len(before) == 0 {
 		return false, err
 	}
@@ -84,7 +88,8 @@ func (tx *Tx) EarlierVersion(ctx context.Context, asset, version int64) (bool, e
 
 // MetadataOf reads everything that the file of an item's present version says.
 func MetadataOf(ctx context.Context, r Reader, brand, asset int64) (json.RawMessage, error) {
-	text, err := get[string](ctx, r, assetMissing, `select v.metadata::text from asset a join version v on v.id = a.version_id where a.brand_id = $1 and a.id = $2`, brand, asset)
+	text, err := get[string](ctx, r, assetMissing, `select v.metadata::text from asset a join version v on v.id = a.version_id
+		where a.brand_id = $1 and a.id = $2`, brand, asset)
 	return json.RawMessage(text), err
 }
 
@@ -102,7 +107,8 @@ type Version struct {
 
 // VersionsOf lists the versions of an item, the newest first.
 func VersionsOf(ctx context.Context, r Reader, brand, asset int64) ([]Version, error) {
-	return list[Version](ctx, r, `select v.id, v.file_name, v.media_type, v.bytes, v.width, v.height, v.created_at, v.id = a.version_id as current
+	return list[Version](ctx, r, `select v.id, v.file_name, v.media_type, v.bytes, v.width, v.height, v.created_at,
+		v.id = a.version_id as current
 		from version v join asset a on a.id = v.asset_id where a.id = $1 and a.brand_id = $2 order by v.id desc`, asset, brand)
 }
 
@@ -124,9 +130,11 @@ func FileOf(ctx context.Context, r Reader, asset int64) (File, error) {
 		Folder    *int64     `db:"server_folder_id"`
 		LeftAt    *string    `db:"left_at"`
 		Modified  *time.Time `db:"left_modified"`
-	}](ctx, r, assetMissing, `select v.file_name, v.media_type, v.bytes, v.sha256, v.kind, v.width, v.height, v.seconds, v.codec, v.pages, v.tint, v.metadata,
+	}](ctx, r, assetMissing, `select v.file_name, v.media_type, v.bytes, v.sha256, v.kind, v.width, v.height, v.seconds, v.codec,
+		v.pages, v.tint, v.metadata,
 		v.server_folder_id, v.left_at, v.left_modified from version v join asset a on a.version_id = v.id where a.id = $1`, asset)
-	f := File{Kind: row.Kind, FileName: row.FileName, MediaType: row.MediaType, Bytes: row.Bytes, SHA256: row.SHA256, Width: row.Width, Height: row.Height,
+	f := File{Kind: row.Kind, FileName: row.FileName, MediaType: row.MediaType, Bytes: row.Bytes, SHA256: row.SHA256, Width: row.Width,
+		Height:  row.Height,
 		Seconds: row.Seconds, Codec: row.Codec, Pages: row.Pages, Tint: row.Tint, Metadata: row.Metadata}
 	if err == nil && row.LeftAt != nil {
 		f.Left = &Left{ServerFolder: *row.Folder, Path: *row.LeftAt, Modified: *row.Modified}

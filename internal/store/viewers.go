@@ -26,7 +26,8 @@ func LoadViewer(ctx context.Context, r Reader, person int64, brandCode string) (
 		Folder sql.NullInt64 `db:"folder_id"`
 		Album  sql.NullInt64 `db:"album_id"`
 		Level  string        `db:"level"`
-	}](ctx, r, `select folder_id, album_id, level from access_grant where brand_id = $1 and (person_id = $2 or role = $3)`, row.ID, person, row.Role)
+	}](ctx, r, `select folder_id, album_id, level from access_grant where brand_id = $1 and (person_id = $2 or role = $3)`, row.ID,
+		person, row.Role)
 	if err != nil {
 		return nil, err
 	}

@@ -67,15 +67,18 @@ func (tx *Tx) NoteLanded(ctx context.Context, watched int64, files []LandedFile,
 	}
 	_, err := tx.ExecContext(ctx, `insert into watched_file as w (watched_folder_id, path, bytes, modified)
 		select $1::bigint, path, bytes, modified from unnest($2::text[], $3::bigint[], $4::timestamptz[]) as f(path, bytes, modified)
-		on conflict (watched_folder_id, path) do update set bytes = excluded.bytes, modified = excluded.modified, since = now(), taken = false
+		on conflict (watched_folder_id, path) do update set bytes = excluded.bytes, modified = excluded.modified, since = now(),
+		taken = false
 		where w.bytes <> excluded.bytes or w.modified <> excluded.modified`, watched, paths, sizes, times)
 	if err != nil {
 		return nil, err
 	}
-	if _, err = tx.ExecContext(ctx, `delete from watched_file where watched_folder_id = $1 and path <> all($2)`, watched, paths); err != nil {
+	if _, err = tx.ExecContext(ctx, `delete from watched_file where watched_folder_id = $1 and path <> all($2)`, watched,
+		paths); err != nil {
 		return nil, err
 	}
-	return list[string](ctx, tx, `select path from watched_file where watched_folder_id = $1 and not taken and bytes > 0 and since <= now() - make_interval(secs => $2) order by path`,
+	return list[string](ctx, tx, `select path from watched_file where watched_folder_id = $1 and not taken and bytes > 0
+		and since <= now() - make_interval(secs => $2) order by path`,
 		watched, still.Seconds())
 }
 
@@ -85,5 +88,7 @@ func (tx *Tx) LandedTaken(ctx context.Context, watched int64, paths []string) er
 	return err
 }
 
-const watchedColumns = `select w.id, w.brand_id, b.code as brand_code, w.server_folder_id, s.path as root, s.name as root_name, w.path, w.folder_id, f.name as folder_name, w.person_id, p.name as by, w.leave
-	from watched_folder w join brand b on b.id = w.brand_id join server_folder s on s.id = w.server_folder_id join person p on p.id = w.person_id left join folder f on f.id = w.folder_id`
+const watchedColumns = `select w.id, w.brand_id, b.code as brand_code, w.server_folder_id, s.path as root, s.name as root_name, w.path,
+	w.folder_id, f.name as folder_name, w.person_id, p.name as by, w.leave
+	from watched_folder w join brand b on b.id = w.brand_id join server_folder s on s.id = w.server_folder_id
+	join person p on p.id = w.person_id left join folder f on f.id = w.folder_id`

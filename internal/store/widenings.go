@@ -9,6 +9,7 @@ func WideningTold(ctx context.Context, r Reader, folder int64, audience string) 
 
 // TellWidening notes that a widening was told.
 func (tx *Tx) TellWidening(ctx context.Context, brand, folder int64, audience string) error {
-	_, err := tx.ExecContext(ctx, `insert into widening_told (brand_id, folder_id, audience) values ($1, $2, $3) on conflict do nothing`, brand, folder, audience)
+	_, err := tx.ExecContext(ctx, `insert into widening_told (brand_id, folder_id, audience) values ($1, $2, $3)
+		on conflict do nothing`, brand, folder, audience)
 	return err
 }

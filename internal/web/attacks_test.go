@@ -70,7 +70,8 @@ func TestWhatIsNoTextIsRefusedInWords(t *testing.T) {
 		}
 	}
 	assert.Greater(t, bodies, 20)
-	for _, path := range []string{"/api/brands/te%00xts/overview", "/api/brands/%ff/overview", "/api/public/galleries/%00", "/media/texts/%00/small", "/g/%ff/media/x/small?v=x", "/api/brands/texts/twins?intake=%00", "/api/brands/texts/twins?intake=x"} {
+	for _, path := range []string{"/api/brands/te%00xts/overview", "/api/brands/%ff/overview", "/api/public/galleries/%00",
+		"/media/texts/%00/small", "/g/%ff/media/x/small?v=x", "/api/brands/texts/twins?intake=%00", "/api/brands/texts/twins?intake=x"} {
 		refused(path, "GET", path, "")
 	}
 	many, err := json.Marshal(map[string]any{"place": "everything", "filter": map[string]any{"match": "any", "rules": wordRules(150)}})
@@ -114,7 +115,8 @@ func TestAFloodOfSignIns(t *testing.T) {
 	var wait sync.WaitGroup
 	for range 256 {
 		wait.Go(func() {
-			response, err := http.Post(server.URL+"/api/session", "application/json", strings.NewReader(`{"email":"steward@flood.example","password":"guess"}`))
+			response, err := http.Post(server.URL+"/api/session", "application/json",
+				strings.NewReader(`{"email":"steward@flood.example","password":"guess"}`))
 			if !assert.NoError(t, err) {
 				return
 			}
@@ -137,7 +139,8 @@ func TestAFloodOfSignIns(t *testing.T) {
 
 func signIn(t *testing.T, server, email, password, forwarded string) int {
 	t.Helper()
-	request, err := http.NewRequest(http.MethodPost, server+"/api/session", strings.NewReader(`{"email":"`+email+`","password":"`+password+`"}`))
+	request, err := http.NewRequest(http.MethodPost, server+"/api/session",
+		strings.NewReader(`{"email":"`+email+`","password":"`+password+`"}`))
 	require.NoError(t, err)
 	request.Header.Set("Content-Type", "application/json")
 	if forwarded != "" {
@@ -267,7 +270,8 @@ func TestWithoutTheDatabase(t *testing.T) {
 	assert.Equal(t, 200, status, "the process lives")
 	_, err = admin.Exec(`alter database ` + name + ` with allow_connections true`)
 	require.NoError(t, err)
-	require.Eventually(t, func() bool { status, _ := get("/api/brands/away/overview"); return status == 200 }, 30*time.Second, 50*time.Millisecond)
+	require.Eventually(t, func() bool { status, _ := get("/api/brands/away/overview"); return status == 200 }, 30*time.Second,
+		50*time.Millisecond)
 	status, _ = get("/readyz")
 	assert.Equal(t, 200, status)
 }

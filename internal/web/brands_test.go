@@ -58,7 +58,8 @@ func TestNothingOfOneBrandIsReachedFromAnother(t *testing.T) {
 				answer, err := io.ReadAll(response.Body)
 				require.NoError(t, err)
 				require.NoError(t, response.Body.Close())
-				assert.NotEqual(t, http.StatusInternalServerError, response.StatusCode, "%s with the id of a %s: %s", operation.OperationID, what, answer)
+				assert.NotEqual(t, http.StatusInternalServerError, response.StatusCode, "%s with the id of a %s: %s",
+					operation.OperationID, what, answer)
 				assert.NotContains(t, string(answer), secret, "%s with the id of a %s", operation.OperationID, what)
 				asked++
 			}
@@ -73,15 +74,18 @@ func TestNothingOfOneBrandIsReachedFromAnother(t *testing.T) {
 func acrossBrands(t *testing.T, h *house.House) []string {
 	t.Helper()
 	var references []struct{ Child, Col, Parent string }
-	require.NoError(t, h.DB.Select(&references, `select c.conrelid::regclass::text as child, a.attname as col, c.confrelid::regclass::text as parent from pg_constraint c
+	require.NoError(t, h.DB.Select(&references, `select c.conrelid::regclass::text as child, a.attname as col,
+		c.confrelid::regclass::text as parent from pg_constraint c
 		join pg_attribute a on a.attrelid = c.conrelid and a.attnum = c.conkey[1]
 		where c.contype = 'f' and cardinality(c.conkey) = 1
-			and exists (select from pg_attribute where attrelid = c.conrelid and attname = 'brand_id') and exists (select from pg_attribute where attrelid = c.confrelid and attname = 'brand_id')`))
+			and exists (select from pg_attribute where attrelid = c.conrelid and attname = 'brand_id') and exists (select
+			from pg_attribute where attrelid = c.confrelid and attname = 'brand_id')`))
 	require.Greater(t, len(references), 40)
 	out := []string{}
 	for _, r := range references {
 		var n int
-		require.NoError(t, h.DB.Get(&n, fmt.Sprintf(`select count(*) from %s c join %s p on p.id = c.%s where c.brand_id <> p.brand_id`, r.Child, r.Parent, r.Col)))
+		require.NoError(t, h.DB.Get(&n, fmt.Sprintf(`select count(*) from %s c join %s p on p.id = c.%s
+			where c.brand_id <> p.brand_id`, r.Child, r.Parent, r.Col)))
 		if n > 0 {
 			out = append(out, fmt.Sprintf("%s.%s to %s", r.Child, r.Col, r.Parent))
 		}
@@ -93,7 +97,8 @@ func acrossBrands(t *testing.T, h *house.House) []string {
 func belongings(t *testing.T, h *house.House, v *access.Viewer) map[string]int64 {
 	t.Helper()
 	ids := map[string]int64{}
-	for i, table := range []string{"folder", "asset", "album", "tag", "person", "stage", "stack", "trail", "intake", "gallery", "download", "access_grant"} {
+	for i, table := range []string{"folder", "asset", "album", "tag", "person", "stage", "stack", "trail", "intake", "gallery",
+		"download", "access_grant"} {
 		_, err := h.DB.Exec(fmt.Sprintf(`select setval(pg_get_serial_sequence('%s', 'id'), %d)`, table, 70_000+1000*i))
 		require.NoError(t, err)
 	}
@@ -107,7 +112,8 @@ func belongings(t *testing.T, h *house.House, v *access.Viewer) map[string]int64
 		if ids["tag"], err = tx.EnsureTag(t.Context(), v.Brand, secret+" tag", ""); err != nil {
 			return err
 		}
-		if ids["person"], err = tx.AddPerson(t.Context(), v.Brand, "secret@mine.example", secret+" person", "x", access.Associate); err != nil {
+		if ids["person"], err = tx.AddPerson(t.Context(), v.Brand, "secret@mine.example", secret+" person", "x",
+			access.Associate); err != nil {
 			return err
 		}
 		return tx.SetGrant(t.Context(), v.Brand, ids["person"], "", access.Grant{Folder: ids["folder"], Level: access.LevelLook})
@@ -159,12 +165,14 @@ func filled(s *openapi3.Schema, name string, id int64, depth int) any {
 func everythingOf(t *testing.T, h *house.House, brand int64) map[string]string {
 	t.Helper()
 	var tables []string
-	require.NoError(t, h.DB.Select(&tables, `select table_name from information_schema.columns where column_name = 'brand_id' and table_schema = 'public' and table_name <> 'feed'`))
+	require.NoError(t, h.DB.Select(&tables, `select table_name from information_schema.columns where column_name = 'brand_id'
+		and table_schema = 'public' and table_name <> 'feed'`))
 	require.Greater(t, len(tables), 25)
 	out := map[string]string{}
 	for _, table := range tables {
 		var text string
-		require.NoError(t, h.DB.Get(&text, `select coalesce(string_agg(x::text, E'\n' order by x::text), '') from `+table+` x where brand_id = $1`, brand))
+		require.NoError(t, h.DB.Get(&text, `select coalesce(string_agg(x::text, E'\n' order by x::text), '') from `+table+` x
+			where brand_id = $1`, brand))
 		out[table] = text
 	}
 	return out

@@ -53,13 +53,15 @@ func (h *handler) CancelIntake(ctx context.Context, r api.CancelIntakeRequestObj
 
 func (h *handler) AnnounceFiles(ctx context.Context, r api.AnnounceFilesRequestObject) (api.AnnounceFilesResponseObject, error) {
 	v := viewerOf(ctx)
-	batch, err := h.house.BringIn.Announce(ctx, v, r.ID, each(r.Body.Files, func(f api.AnnouncedFile) bringin.Announced { return bringin.Announced{Code: f.Code, Sum: f.Sum} }))
+	batch, err := h.house.BringIn.Announce(ctx, v, r.ID, each(r.Body.Files,
+		func(f api.AnnouncedFile) bringin.Announced { return bringin.Announced{Code: f.Code, Sum: f.Sum} }))
 	return api.AnnounceFiles200JSONResponse(intake(batch, v)), err
 }
 
 func (h *handler) DescribeIntake(ctx context.Context, r api.DescribeIntakeRequestObject) (api.DescribeIntakeResponseObject, error) {
 	w := r.Body.Words
-	words := arrival.Words{Title: w.Title, Description: w.Description, Alt: w.Alt, Credit: w.Credit, Tags: value(w.Tags), People: value(w.People), Album: w.Album}
+	words := arrival.Words{Title: w.Title, Description: w.Description, Alt: w.Alt, Credit: w.Credit, Tags: value(w.Tags),
+		People: value(w.People), Album: w.Album}
 	if w.Turn != nil {
 		turn := int(*w.Turn)
 		words.Turn = &turn
@@ -73,43 +75,53 @@ func (h *handler) DecideDuplicate(ctx context.Context, r api.DecideDuplicateRequ
 	return api.DecideDuplicate200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
-func (h *handler) ListIntakeTargets(ctx context.Context, _ api.ListIntakeTargetsRequestObject) (api.ListIntakeTargetsResponseObject, error) {
+func (h *handler) ListIntakeTargets(ctx context.Context, _ api.ListIntakeTargetsRequestObject) (api.ListIntakeTargetsResponseObject,
+	error) {
 	recent, err := h.house.BringIn.RecentTargets(ctx, viewerOf(ctx))
 	return api.ListIntakeTargets200JSONResponse(recent), err
 }
 
-func (h *handler) ListServerFolders(ctx context.Context, _ api.ListServerFoldersRequestObject) (api.ListServerFoldersResponseObject, error) {
+func (h *handler) ListServerFolders(ctx context.Context, _ api.ListServerFoldersRequestObject) (api.ListServerFoldersResponseObject,
+	error) {
 	folders, err := h.house.BringIn.ServerFolders(ctx, viewerOf(ctx))
 	return api.ListServerFolders200JSONResponse(each(folders, func(f store.ServerFolder) api.ServerFolder {
 		return api.ServerFolder{ID: f.ID, Name: f.Name, Path: f.Path}
 	})), err
 }
 
-func (h *handler) AllowServerFolder(ctx context.Context, r api.AllowServerFolderRequestObject) (api.AllowServerFolderResponseObject, error) {
+func (h *handler) AllowServerFolder(ctx context.Context, r api.AllowServerFolderRequestObject) (api.AllowServerFolderResponseObject,
+	error) {
 	d, err := h.house.BringIn.AllowServerFolder(ctx, viewerOf(ctx), value(r.Body.Name), r.Body.Path)
 	return api.AllowServerFolder200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
-func (h *handler) RemoveServerFolder(ctx context.Context, r api.RemoveServerFolderRequestObject) (api.RemoveServerFolderResponseObject, error) {
+func (h *handler) RemoveServerFolder(ctx context.Context, r api.RemoveServerFolderRequestObject) (api.RemoveServerFolderResponseObject,
+	error) {
 	d, err := h.house.BringIn.RemoveServerFolder(ctx, viewerOf(ctx), r.ID)
 	return api.RemoveServerFolder200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
-func (h *handler) BrowseServerFolder(ctx context.Context, r api.BrowseServerFolderRequestObject) (api.BrowseServerFolderResponseObject, error) {
+func (h *handler) BrowseServerFolder(ctx context.Context, r api.BrowseServerFolderRequestObject) (api.BrowseServerFolderResponseObject,
+	error) {
 	l, err := h.house.BringIn.Browse(ctx, viewerOf(ctx), r.ID, value(r.Params.Path))
-	return api.BrowseServerFolder200JSONResponse{Path: l.Path, Folders: l.Folders, Files: l.Files, Total: l.Total, Bytes: l.Bytes, LeftOut: l.LeftOut}, err
+	return api.BrowseServerFolder200JSONResponse{Path: l.Path, Folders: l.Folders, Files: l.Files, Total: l.Total, Bytes: l.Bytes,
+		LeftOut: l.LeftOut}, err
 }
 
-func (h *handler) BringInFromServer(ctx context.Context, r api.BringInFromServerRequestObject) (api.BringInFromServerResponseObject, error) {
+func (h *handler) BringInFromServer(ctx context.Context, r api.BringInFromServerRequestObject) (api.BringInFromServerResponseObject,
+	error) {
 	v := viewerOf(ctx)
-	batch, err := h.house.BringIn.BeginFromServer(ctx, v, target(r.Body.Folder, r.Body.Album, r.Body.Policy), r.ID, r.Body.Path, value(r.Body.Names), r.Body.Leave)
+	batch, err := h.house.BringIn.BeginFromServer(ctx, v, target(r.Body.Folder, r.Body.Album, r.Body.Policy), r.ID, r.Body.Path,
+		value(r.Body.Names), r.Body.Leave)
 	return api.BringInFromServer200JSONResponse(intake(batch, v)), err
 }
 
-func (h *handler) ListWatchedFolders(ctx context.Context, _ api.ListWatchedFoldersRequestObject) (api.ListWatchedFoldersResponseObject, error) {
+func (h *handler) ListWatchedFolders(ctx context.Context, _ api.ListWatchedFoldersRequestObject) (api.ListWatchedFoldersResponseObject,
+	error) {
 	watched, err := h.house.BringIn.Watched(ctx, viewerOf(ctx))
 	return api.ListWatchedFolders200JSONResponse(each(watched, func(w store.WatchedFolder) api.WatchedFolder {
-		return api.WatchedFolder{ID: w.ID, Name: w.RootName, Path: w.Path, Folder: nullInt(w.Folder), FolderName: nullString(w.FolderName), By: w.By, Leave: w.Leave}
+		return api.WatchedFolder{ID: w.ID, Name: w.RootName, Path: w.Path, Folder: nullInt(w.Folder),
+			FolderName: nullString(w.FolderName), By: w.By, Leave: w.Leave}
 	})), err
 }
 
@@ -123,16 +135,19 @@ func (h *handler) StopWatching(ctx context.Context, r api.StopWatchingRequestObj
 	return api.StopWatching200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
-func (h *handler) BringInFromOutlet(ctx context.Context, r api.BringInFromOutletRequestObject) (api.BringInFromOutletResponseObject, error) {
+func (h *handler) BringInFromOutlet(ctx context.Context, r api.BringInFromOutletRequestObject) (api.BringInFromOutletResponseObject,
+	error) {
 	v := viewerOf(ctx)
-	batch, err := h.house.BringIn.BeginFromOutlet(ctx, v, target(r.Body.Folder, nil, r.Body.Policy), r.ID, r.Body.Album, value(r.Body.Media), value(r.Body.Others))
+	batch, err := h.house.BringIn.BeginFromOutlet(ctx, v, target(r.Body.Folder, nil, r.Body.Policy), r.ID, r.Body.Album,
+		value(r.Body.Media), value(r.Body.Others))
 	return api.BringInFromOutlet200JSONResponse(intake(batch, v)), err
 }
 
 func (h *handler) ListTwins(ctx context.Context, r api.ListTwinsRequestObject) (api.ListTwinsResponseObject, error) {
 	pairs, err := h.house.BringIn.Twins(ctx, viewerOf(ctx), value(r.Params.Intake))
 	return api.ListTwins200JSONResponse(each(pairs, func(p bringin.Pair) api.Twins {
-		return api.Twins{Later: assetRow(p.Later.AssetRow), Earlier: assetRow(p.Earlier.AssetRow), Differences: each(p.Differences, func(s string) string { return s })}
+		return api.Twins{Later: assetRow(p.Later.AssetRow), Earlier: assetRow(p.Earlier.AssetRow),
+			Differences: each(p.Differences, func(s string) string { return s })}
 	})), err
 }
 
@@ -142,7 +157,8 @@ func (h *handler) DecideTwins(ctx context.Context, r api.DecideTwinsRequestObjec
 }
 
 func limits(l arrival.Limits) api.Limits {
-	return api.Limits{LargestFile: l.LargestFile, StorageLimit: l.StorageLimit, Used: &l.Used, Kinds: each(l.Kinds, func(k string) api.Kind { return api.Kind(k) })}
+	return api.Limits{LargestFile: l.LargestFile, StorageLimit: l.StorageLimit, Used: &l.Used,
+		Kinds: each(l.Kinds, func(k string) api.Kind { return api.Kind(k) })}
 }
 
 func (h *handler) GetLimits(ctx context.Context, _ api.GetLimitsRequestObject) (api.GetLimitsResponseObject, error) {
@@ -151,16 +167,20 @@ func (h *handler) GetLimits(ctx context.Context, _ api.GetLimitsRequestObject) (
 }
 
 func (h *handler) SetLimits(ctx context.Context, r api.SetLimitsRequestObject) (api.SetLimitsResponseObject, error) {
-	l, err := h.house.BringIn.SetLimits(ctx, viewerOf(ctx), arrival.Limits{LargestFile: r.Body.LargestFile, StorageLimit: r.Body.StorageLimit,
-		Kinds: each(r.Body.Kinds, func(k api.Kind) string { return string(k) })})
+	l, err := h.house.BringIn.SetLimits(ctx, viewerOf(ctx), arrival.Limits{LargestFile: r.Body.LargestFile,
+		StorageLimit: r.Body.StorageLimit,
+		Kinds:        each(r.Body.Kinds, func(k api.Kind) string { return string(k) })})
 	return api.SetLimits200JSONResponse(limits(l)), err
 }
 
 func intake(b bringin.Batch, v *access.Viewer) api.Intake {
 	out := api.Intake{
-		ID: b.ID, Code: b.Code, By: b.By, Mine: b.Person == v.Person, Started: b.Started, Folder: nullInt(b.Folder), FolderName: nullString(b.FolderName),
-		Album: nullInt(b.Album), AlbumName: nullString(b.AlbumName), Source: api.Source(b.Source), SourceName: some(b.SourceName), Policy: api.Policy(b.Policy),
-		Paused: b.Paused, Trail: nullInt(b.Trail), Total: b.Sums.Dropped, Added: b.Sums.Added, Versions: b.Sums.Versions, Skipped: b.Sums.Skipped,
+		ID: b.ID, Code: b.Code, By: b.By, Mine: b.Person == v.Person, Started: b.Started, Folder: nullInt(b.Folder),
+		FolderName: nullString(b.FolderName),
+		Album:      nullInt(b.Album), AlbumName: nullString(b.AlbumName), Source: api.Source(b.Source), SourceName: some(b.SourceName),
+		Policy: api.Policy(b.Policy),
+		Paused: b.Paused, Trail: nullInt(b.Trail), Total: b.Sums.Dropped, Added: b.Sums.Added, Versions: b.Sums.Versions,
+		Skipped: b.Sums.Skipped,
 		Refused: b.Sums.Refused, Cancelled: b.Sums.Cancelled, Joined: b.Sums.Joined, LeftOut: b.LeftOut,
 		Files: each(b.Files, func(f store.IntakeFile) api.IntakeFile { return intakeFile(f, b.Policy) }),
 	}
@@ -175,8 +195,10 @@ func intake(b bringin.Batch, v *access.Viewer) api.Intake {
 
 func intakeFile(f store.IntakeFile, policy string) api.IntakeFile {
 	out := api.IntakeFile{
-		Code: f.Code, Number: f.Number, Name: f.Name, Path: f.Path, Bytes: max(0, f.Bytes), State: api.IntakeFileState(f.State), Why: some(f.Why), Policy: api.Policy(policy),
-		Asset: nullInt(f.Asset), AssetCode: nullString(f.AssetCode), AssetVersion: nullString(f.AssetVersion), AssetTitle: nullString(f.AssetTitle), Twin: nullInt(f.Twin),
+		Code: f.Code, Number: f.Number, Name: f.Name, Path: f.Path, Bytes: max(0, f.Bytes), State: api.IntakeFileState(f.State),
+		Why: some(f.Why), Policy: api.Policy(policy),
+		Asset: nullInt(f.Asset), AssetCode: nullString(f.AssetCode), AssetVersion: nullString(f.AssetVersion),
+		AssetTitle: nullString(f.AssetTitle), Twin: nullInt(f.Twin),
 	}
 	if f.Policy.Valid {
 		out.Policy = api.Policy(f.Policy.String)

@@ -85,7 +85,8 @@ func TestBringingInOverHTTP(t *testing.T) {
 	require.Equal(t, 1, intake.Added)
 	reviewer.ask("GET", fmt.Sprintf("intakes/%d", intake.ID), nil, 200, nil)
 	title, turn := "Walk {n}", api.WordsTurn(90)
-	coordinator.ask("POST", fmt.Sprintf("intakes/%d/describe", intake.ID), api.IntakeWords{Words: api.Words{Title: &title, Turn: &turn}}, 200, nil)
+	coordinator.ask("POST", fmt.Sprintf("intakes/%d/describe", intake.ID),
+		api.IntakeWords{Words: api.Words{Title: &title, Turn: &turn}}, 200, nil)
 	coordinator.ask("GET", fmt.Sprintf("intakes/%d", intake.ID), nil, 200, &intake)
 	assert.Equal(t, "Walk 1", *intake.Files[0].AssetTitle)
 	assert.Equal(t, turn, *intake.Files[0].Words.Turn)

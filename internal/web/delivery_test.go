@@ -62,7 +62,8 @@ func TestUploadedFilesCannotActInOurName(t *testing.T) {
 	assert.Contains(t, original.Header.Get("Content-Security-Policy"), "sandbox")
 	assert.Equal(t, "nosniff", original.Header.Get("X-Content-Type-Options"))
 	assert.Equal(t, http.StatusForbidden, get(reviewer, "/media/bytes/"+code+"/original").StatusCode)
-	for _, path := range []string{"/media/bytes/" + code + "/film", "/media/bytes/" + code + "/..%2f", "/media/bytes/nosuchcode/small", "/assets/missing.js", "/assets/../index.html", "/nowhere"} {
+	for _, path := range []string{"/media/bytes/" + code + "/film", "/media/bytes/" + code + "/..%2f", "/media/bytes/nosuchcode/small",
+		"/assets/missing.js", "/assets/../index.html", "/nowhere"} {
 		assert.Equal(t, http.StatusNotFound, get(coordinator, path).StatusCode, path)
 	}
 	page := get(coordinator, "/b/bytes/file")

@@ -71,7 +71,8 @@ func (h *handler) ProposeShoots(ctx context.Context, r api.ProposeShootsRequestO
 			return nil, err
 		}
 		year, name := s.Folder()
-		out.Shoots = append(out.Shoots, api.Shoot{First: s.First.Format(localTime), Last: s.Last.Format(localTime), Items: len(s.IDs), Year: year, Name: name, Sample: each(shown, assetRow)})
+		out.Shoots = append(out.Shoots, api.Shoot{First: s.First.Format(localTime), Last: s.Last.Format(localTime), Items: len(s.IDs),
+			Year: year, Name: name, Sample: each(shown, assetRow)})
 	}
 	return out, nil
 }
@@ -97,7 +98,8 @@ func (h *handler) FileByDate(ctx context.Context, r api.FileByDateRequestObject)
 		}
 		named[i] = filing.NamedShoot{First: first, Items: s.Items, Name: s.Name}
 	}
-	d, err := h.house.Filing.FileByDate(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), minutes(r.Body.GapMinutes), value(r.Body.Parent), named)
+	d, err := h.house.Filing.FileByDate(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), minutes(r.Body.GapMinutes),
+		value(r.Body.Parent), named)
 	return api.FileByDate200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
@@ -133,7 +135,8 @@ func (h *handler) CreateFolder(ctx context.Context, r api.CreateFolderRequestObj
 
 func (h *handler) ChangeFolder(ctx context.Context, r api.ChangeFolderRequestObject) (api.ChangeFolderResponseObject, error) {
 	d, err := h.house.Filing.Change(ctx, viewerOf(ctx), r.ID, filing.Change{
-		Name: r.Body.Name, Description: r.Body.Description, Date: r.Body.Date, Tags: r.Body.Tags, Parked: r.Body.Parked, Move: value(r.Body.Move), Parent: value(r.Body.Parent)})
+		Name: r.Body.Name, Description: r.Body.Description, Date: r.Body.Date, Tags: r.Body.Tags, Parked: r.Body.Parked,
+		Move: value(r.Body.Move), Parent: value(r.Body.Parent)})
 	return api.ChangeFolder200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
@@ -158,7 +161,8 @@ func (h *handler) RestoreAssets(ctx context.Context, r api.RestoreAssetsRequestO
 }
 
 func folder(f filing.Folder) api.Folder {
-	out := api.Folder{ID: f.ID, Code: f.Code, Parent: nullInt(f.Parent), Name: f.Name, Description: f.Description, Own: f.Own, Below: f.Below, All: f.All, Parked: f.Parked,
+	out := api.Folder{ID: f.ID, Code: f.Code, Parent: nullInt(f.Parent), Name: f.Name, Description: f.Description, Own: f.Own,
+		Below: f.Below, All: f.All, Parked: f.Parked,
 		Placed: f.Position.Valid, Date: some(f.Date)}
 	if f.May != nil {
 		may := actions(f.May)

@@ -79,7 +79,8 @@ func TestASheetComesInPages(t *testing.T) {
 	require.Equal(t, http.StatusOK, d.ask(http.MethodPost, "/sheet?from=100000", query, &beyond))
 	assert.Empty(t, beyond.IDs)
 	assert.Equal(t, http.StatusUnprocessableEntity, d.ask(http.MethodPost, "/sheet?from=-1", query, nil))
-	assert.Equal(t, http.StatusUnprocessableEntity, d.ask(http.MethodPost, "/sheet", object{"place": "everything", "filter": object{"field": "shoe"}}, nil))
+	assert.Equal(t, http.StatusUnprocessableEntity, d.ask(http.MethodPost, "/sheet",
+		object{"place": "everything", "filter": object{"field": "shoe"}}, nil))
 }
 
 func TestFacetsAndDaysAddUp(t *testing.T) {
@@ -108,7 +109,8 @@ func TestFacetsAndDaysAddUp(t *testing.T) {
 	assert.GreaterOrEqual(t, facets.Tags[0].Items, facets.Tags[1].Items, "the most frequent first")
 
 	var filtered struct{ Total int }
-	rule := object{"match": "all", "rules": []object{{"match": "any", "rules": []object{{"field": "tag", "ids": []int64{facets.Tags[0].ID}}}}}}
+	rule := object{"match": "all", "rules": []object{{"match": "any",
+		"rules": []object{{"field": "tag", "ids": []int64{facets.Tags[0].ID}}}}}}
 	require.Equal(t, http.StatusOK, d.ask(http.MethodPost, "/sheet", object{"place": "everything", "filter": rule}, &filtered))
 	assert.GreaterOrEqual(t, filtered.Total, facets.Tags[0].Items, "as many as were said, and those that a folder is tagged for")
 
@@ -190,24 +192,28 @@ func TestRightsOverTheWire(t *testing.T) {
 	require.Equal(t, http.StatusOK, d.ask(http.MethodGet, path, nil, &sees))
 	assert.Zero(t, sees.Items)
 	var done store.Done
-	require.Equal(t, http.StatusOK, d.ask(http.MethodPost, "/grants", object{"person": associate, "folder": 1, "level": "contribute"}, &done))
+	require.Equal(t, http.StatusOK, d.ask(http.MethodPost, "/grants", object{"person": associate, "folder": 1, "level": "contribute"},
+		&done))
 	require.Equal(t, http.StatusOK, d.ask(http.MethodGet, path, nil, &sees))
 	assert.Positive(t, sees.Items)
 	assert.Len(t, sees.Folders, len(v.Tree.Below(1)))
 	assert.Contains(t, sees.Can, "bring_in")
 	var own struct{ Total int }
-	require.Equal(t, http.StatusOK, guest.ask(http.MethodPost, "/sheet", object{"place": "everything", "filter": object{"field": "aside", "missing": true}}, &own))
+	require.Equal(t, http.StatusOK, guest.ask(http.MethodPost, "/sheet",
+		object{"place": "everything", "filter": object{"field": "aside", "missing": true}}, &own))
 	assert.Equal(t, sees.Items, own.Total, "what the steward is shown is what they see")
 	require.Equal(t, http.StatusOK, d.ask(http.MethodGet, "/rights", nil, &rights))
 	require.Equal(t, http.StatusOK, d.ask(http.MethodDelete, fmt.Sprintf("/grants/%d", rights.Grants[0].ID), nil, nil))
 	assert.Equal(t, http.StatusNotFound, d.ask(http.MethodDelete, fmt.Sprintf("/grants/%d", rights.Grants[0].ID), nil, nil))
-	assert.Equal(t, http.StatusUnprocessableEntity, d.ask(http.MethodPut, fmt.Sprintf("/people/%d/role", v.Person), object{"role": "reviewer"}, nil), "the only steward")
+	assert.Equal(t, http.StatusUnprocessableEntity, d.ask(http.MethodPut, fmt.Sprintf("/people/%d/role", v.Person),
+		object{"role": "reviewer"}, nil), "the only steward")
 }
 
 func TestWhatSomebodySetIsTheirs(t *testing.T) {
 	d, guest, _ := library(t)
 	var got object
-	require.Equal(t, http.StatusOK, d.ask(http.MethodPatch, "/preferences", object{"unfolded": []int{1, 2}, "start": object{"place": "unfiled"}}, &got))
+	require.Equal(t, http.StatusOK, d.ask(http.MethodPatch, "/preferences",
+		object{"unfolded": []int{1, 2}, "start": object{"place": "unfiled"}}, &got))
 	got = nil
 	require.Equal(t, http.StatusOK, d.ask(http.MethodPatch, "/preferences", object{"start": nil}, &got))
 	assert.Equal(t, object{"unfolded": []any{1.0, 2.0}}, got)

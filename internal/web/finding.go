@@ -35,7 +35,8 @@ func (h *handler) GetFacets(ctx context.Context, r api.GetFacetsRequestObject) (
 	for value, n := range f.Stars {
 		stars[int64(value)] = n
 	}
-	return api.GetFacets200JSONResponse{Total: f.Total, Tags: facetIDs(f.Tags, names.Tags), Stages: facetIDs(f.Stages, names.Stages), Stars: facetIDs(stars, nil),
+	return api.GetFacets200JSONResponse{Total: f.Total, Tags: facetIDs(f.Tags, names.Tags), Stages: facetIDs(f.Stages, names.Stages),
+		Stars: facetIDs(stars, nil),
 		Kinds: facetNames(f.Kinds), Cameras: facetNames(f.Cameras), Sources: facetNames(f.Sources), Years: facetNames(years)}, nil
 }
 
@@ -70,7 +71,8 @@ func (h *handler) GetHistory(ctx context.Context, r api.GetHistoryRequestObject)
 	found, err := h.house.Finding.History(ctx, v, r.ID)
 	return api.GetHistory200JSONResponse{
 		Versions: each(found.Versions, func(x store.Version) api.Version {
-			return api.Version{ID: x.ID, FileName: x.FileName, Bytes: x.Bytes, MediaType: x.MediaType, Width: x.Width, Height: x.Height, Created: x.Created, Current: x.Current}
+			return api.Version{ID: x.ID, FileName: x.FileName, Bytes: x.Bytes, MediaType: x.MediaType, Width: x.Width, Height: x.Height,
+				Created: x.Created, Current: x.Current}
 		}),
 		Trail: each(found.Trail, trailEntry(v)),
 	}, err
@@ -83,19 +85,22 @@ func (h *handler) SizeUp(ctx context.Context, r api.SizeUpRequestObject) (api.Si
 
 func (h *handler) GetOverview(ctx context.Context, _ api.GetOverviewRequestObject) (api.GetOverviewResponseObject, error) {
 	c, err := h.house.Finding.Counts(ctx, viewerOf(ctx))
-	return api.GetOverview200JSONResponse{Everything: c.Everything, Unfiled: c.Unfiled, Undescribed: c.Undescribed, Unchosen: c.Unchosen, Bin: c.Bin}, err
+	return api.GetOverview200JSONResponse{Everything: c.Everything, Unfiled: c.Unfiled, Undescribed: c.Undescribed,
+		Unchosen: c.Unchosen, Bin: c.Bin}, err
 }
 
 // mostOfSheet is how many items of a sheet travel at once.
 const mostOfSheet = 20_000
 
 func (h *handler) ListSheet(ctx context.Context, r api.ListSheetRequestObject) (api.ListSheetResponseObject, error) {
-	page, err := h.house.Finding.Sheet(ctx, viewerOf(ctx), *queryOf(r.Body), value(r.Params.From), cmp.Or(value(r.Params.Most), mostOfSheet))
+	page, err := h.house.Finding.Sheet(ctx, viewerOf(ctx), *queryOf(r.Body), value(r.Params.From),
+		cmp.Or(value(r.Params.Most), mostOfSheet))
 	if err != nil {
 		return nil, err
 	}
 	rows := page.Rows
-	out := api.ListSheet200JSONResponse{Total: page.Total, Ids: make([]int64, len(rows)), Ratios: make([]int, len(rows)), Tints: make([]int, len(rows))}
+	out := api.ListSheet200JSONResponse{Total: page.Total, Ids: make([]int64, len(rows)), Ratios: make([]int, len(rows)),
+		Tints: make([]int, len(rows))}
 	for i, row := range rows {
 		out.Ids[i], out.Tints[i] = row.ID, row.Tint
 		out.Ratios[i] = max(1, row.Width*1000/max(1, row.Height))
@@ -127,7 +132,8 @@ func (h *handler) GetMetadata(ctx context.Context, r api.GetMetadataRequestObjec
 
 func queryOf(q *api.SheetQuery) *query.Query {
 	return &query.Query{
-		Place: string(q.Place), ID: value(q.ID), Below: value(q.Below), Filter: ruleOf(q.Filter), Sort: string(value(q.Sort)), Descending: value(q.Descending),
+		Place: string(q.Place), ID: value(q.ID), Below: value(q.Below), Filter: ruleOf(q.Filter), Sort: string(value(q.Sort)),
+		Descending: value(q.Descending),
 	}
 }
 
@@ -135,7 +141,8 @@ func ruleOf(r *api.Rule) *query.Rule {
 	if r == nil {
 		return nil
 	}
-	out := query.Rule{Match: string(value(r.Match)), Field: string(value(r.Field)), IDs: value(r.Ids), Names: value(r.Names), Below: value(r.Below), Missing: value(r.Missing),
+	out := query.Rule{Match: string(value(r.Match)), Field: string(value(r.Field)), IDs: value(r.Ids), Names: value(r.Names),
+		Below: value(r.Below), Missing: value(r.Missing),
 		From: r.From, To: r.To, Since: value(r.Since), Until: value(r.Until)}
 	for _, x := range value(r.Rules) {
 		out.Rules = append(out.Rules, *ruleOf(&x))
@@ -192,10 +199,12 @@ func assetCard(c finding.Card) api.Asset {
 	row := assetRow(c.AssetRow)
 	out := api.Asset{
 		ID: row.ID, Code: row.Code, Version: row.Version, Kind: row.Kind, Title: row.Title, Alt: row.Alt, FileName: row.FileName,
-		Width: row.Width, Height: row.Height, Seconds: row.Seconds, Pages: row.Pages, Stars: row.Stars, Keeper: row.Keeper, Tint: row.Tint, Live: row.Live,
+		Width: row.Width, Height: row.Height, Seconds: row.Seconds, Pages: row.Pages, Stars: row.Stars, Keeper: row.Keeper,
+		Tint: row.Tint, Live: row.Live,
 		Revision: c.Revision, Description: c.Description, Credit: c.Credit, Copyright: c.Copyright,
 		Camera: some(c.Camera), Lens: some(c.Lens), Place: some(c.Place), MediaType: c.MediaType,
-		Bytes: row.Bytes, Taken: row.Taken, Added: row.Added, AddedBy: row.AddedBy, Changed: row.Changed, Folder: row.Folder, Stage: row.Stage, TagNames: row.TagNames, DaysLeft: row.DaysLeft, FolderPath: some(c.FolderPath),
+		Bytes: row.Bytes, Taken: row.Taken, Added: row.Added, AddedBy: row.AddedBy, Changed: row.Changed, Folder: row.Folder,
+		Stage: row.Stage, TagNames: row.TagNames, DaysLeft: row.DaysLeft, FolderPath: some(c.FolderPath),
 		TakenZone: some(c.TakenZone), Tags: each(c.Tags, tag), People: []string{}, Galleries: c.Galleries, May: actions(c.May),
 		Albums: each(c.Albums, func(a store.Album) api.AlbumName { return api.AlbumName{ID: a.ID, Name: a.Name} }),
 	}

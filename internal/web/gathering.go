@@ -18,7 +18,8 @@ func (h *handler) CreateAlbum(ctx context.Context, r api.CreateAlbumRequestObjec
 }
 
 func (h *handler) ChangeAlbum(ctx context.Context, r api.ChangeAlbumRequestObject) (api.ChangeAlbumResponseObject, error) {
-	d, err := h.house.Gathering.Change(ctx, viewerOf(ctx), r.ID, gathering.Change{Name: r.Body.Name, Description: r.Body.Description, Cover: r.Body.Cover})
+	d, err := h.house.Gathering.Change(ctx, viewerOf(ctx), r.ID,
+		gathering.Change{Name: r.Body.Name, Description: r.Body.Description, Cover: r.Body.Cover})
 	return api.ChangeAlbum200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
@@ -70,5 +71,6 @@ func cover(c store.Cover) *api.Cover {
 }
 
 func album(a store.Album) api.Album {
-	return api.Album{ID: a.ID, Code: a.Code, Parent: nullInt(a.Parent), Name: a.Name, Description: a.Description, Items: a.Items, Cover: cover(a.Cover)}
+	return api.Album{ID: a.ID, Code: a.Code, Parent: nullInt(a.Parent), Name: a.Name, Description: a.Description, Items: a.Items,
+		Cover: cover(a.Cover)}
 }

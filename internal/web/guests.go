@@ -108,7 +108,8 @@ func (s *Server) guestArchive(c *gin.Context) error {
 		return fault.Forbiddenf("This gallery is not open for taking pictures along.")
 	}
 	c.Header("Content-Type", "application/zip")
-	c.Header("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": outputs.CleanName(view.Title) + ".zip"}))
+	c.Header("Content-Disposition", mime.FormatMediaType("attachment",
+		map[string]string{"filename": outputs.CleanName(view.Title) + ".zip"}))
 	if err := s.house.SendOut.ZipForGuest(c, view, c.Writer); err != nil {
 		slog.Error("a gallery's ZIP broke off", append(about(c), "gallery", view.ID, "error", err)...)
 		panic(http.ErrAbortHandler) // headers are out: break the connection, so that nobody takes it for whole
@@ -121,7 +122,8 @@ func (h *handler) ViewGallery(ctx context.Context, r api.ViewGalleryRequestObjec
 	if err != nil {
 		return nil, err
 	}
-	out := api.GuestGallery{Title: view.Title, State: api.GuestGalleryState(view.State), BrandName: view.BrandName, Pictures: []api.GuestPicture{}}
+	out := api.GuestGallery{Title: view.Title, State: api.GuestGalleryState(view.State), BrandName: view.BrandName,
+		Pictures: []api.GuestPicture{}}
 	if view.State == "closed" {
 		out.Title = ""
 	}

@@ -38,15 +38,20 @@ func measure(c *gin.Context) {
 // Measures is what whoever runs the server looks at, on an address of its own: metrics for Prometheus and profiles.
 func Measures(h *house.House) http.Handler {
 	registry := prometheus.NewRegistry()
-	registry.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}), requests, open, queue.Outcomes, bringin.Leftovers)
+	registry.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}), requests,
+		open, queue.Outcomes, bringin.Leftovers)
 	gauge := func(name, help string, value func() float64) {
 		registry.MustRegister(prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: name, Help: help}, value))
 	}
-	gauge("satchel_index_lag_seconds", "How long ago the index of the least current brand took in changes, while there are some.", func() float64 { return h.Index.Lag().Seconds() })
+	gauge("satchel_index_lag_seconds", "How long ago the index of the least current brand took in changes, while there are some.",
+		func() float64 { return h.Index.Lag().Seconds() })
 	gauge("satchel_picture_workers_busy", "Picture workers that are at work.", func() float64 { return float64(h.Media.Pictures.Busy()) })
-	gauge("satchel_pool_connections", "Connections to the database that are in use.", func() float64 { return float64(h.DB.Pool.Stat().AcquiredConns()) })
-	gauge("satchel_pool_connections_most", "Connections to the database at most.", func() float64 { return float64(h.DB.Pool.Stat().MaxConns()) })
-	gauge("satchel_pool_waited_seconds", "Time that was spent waiting for a connection, in all.", func() float64 { return h.DB.Pool.Stat().EmptyAcquireWaitTime().Seconds() })
+	gauge("satchel_pool_connections", "Connections to the database that are in use.",
+		func() float64 { return float64(h.DB.Pool.Stat().AcquiredConns()) })
+	gauge("satchel_pool_connections_most", "Connections to the database at most.",
+		func() float64 { return float64(h.DB.Pool.Stat().MaxConns()) })
+	gauge("satchel_pool_waited_seconds", "Time that was spent waiting for a connection, in all.",
+		func() float64 { return h.DB.Pool.Stat().EmptyAcquireWaitTime().Seconds() })
 	mux := http.NewServeMux()
 	mux.Handle("/metrics", promhttp.HandlerFor(registry, promhttp.HandlerOpts{}))
 	mux.HandleFunc("/debug/pprof/", pprof.Index)

@@ -25,7 +25,8 @@ func (h *handler) ListOutlets(ctx context.Context, _ api.ListOutletsRequestObjec
 }
 
 func (h *handler) ConnectOutlet(ctx context.Context, r api.ConnectOutletRequestObject) (api.ConnectOutletResponseObject, error) {
-	d, err := h.house.SendOut.ConnectOutlet(ctx, viewerOf(ctx), store.Outlet{Kind: string(r.Body.Kind), Name: r.Body.Name, Address: r.Body.Address, Token: value(r.Body.Token)})
+	d, err := h.house.SendOut.ConnectOutlet(ctx, viewerOf(ctx),
+		store.Outlet{Kind: string(r.Body.Kind), Name: r.Body.Name, Address: r.Body.Address, Token: value(r.Body.Token)})
 	return api.ConnectOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
@@ -44,7 +45,8 @@ func (h *handler) ListOutletAlbums(ctx context.Context, r api.ListOutletAlbumsRe
 func (h *handler) ListOutletMedia(ctx context.Context, r api.ListOutletMediaRequestObject) (api.ListOutletMediaResponseObject, error) {
 	media, err := h.house.BringIn.OutletMedia(ctx, viewerOf(ctx), r.ID, r.Album)
 	return api.ListOutletMedia200JSONResponse(each(media, func(m bringin.OutletMedia) api.OutletMedia {
-		out := api.OutletMedia{ID: m.ID, FileName: m.FileName, Caption: m.Caption, MediaType: m.MediaType, Bytes: m.Bytes, Posted: m.Posted, PostedBy: m.PostedBy, Own: m.Own}
+		out := api.OutletMedia{ID: m.ID, FileName: m.FileName, Caption: m.Caption, MediaType: m.MediaType, Bytes: m.Bytes,
+			Posted: m.Posted, PostedBy: m.PostedBy, Own: m.Own}
 		if m.Asset != 0 {
 			out.Asset = &m.Asset
 		}

@@ -19,7 +19,8 @@ func (h *handler) rights(ctx context.Context) (api.Rights, error) {
 			return api.Member{ID: m.ID, Name: m.Name, Email: m.Email, Role: api.Role(m.Role), Can: actions(m.Offered())}
 		}),
 		Grants: each(r.Grants, func(g store.Grant) api.Grant {
-			out := api.Grant{ID: g.ID, Person: nullInt(g.Person), Folder: nullInt(g.Folder), Album: nullInt(g.Album), Level: api.Level(g.Level)}
+			out := api.Grant{ID: g.ID, Person: nullInt(g.Person), Folder: nullInt(g.Folder), Album: nullInt(g.Album),
+				Level: api.Level(g.Level)}
 			if g.Role.Valid {
 				role := api.Role(g.Role.String)
 				out.Role = &role
@@ -59,7 +60,8 @@ func (h *handler) SeesAs(ctx context.Context, r api.SeesAsRequestObject) (api.Se
 		return nil, err
 	}
 	albums, err := h.house.Gathering.Albums(ctx, v)
-	return api.SeesAs200JSONResponse{Items: page.Total, Can: actions(v.Offered()), Folders: each(folders, folder), Albums: each(albums, album)}, err
+	return api.SeesAs200JSONResponse{Items: page.Total, Can: actions(v.Offered()), Folders: each(folders, folder),
+		Albums: each(albums, album)}, err
 }
 
 func (h *handler) GiveGrant(ctx context.Context, r api.GiveGrantRequestObject) (api.GiveGrantResponseObject, error) {

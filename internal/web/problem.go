@@ -75,15 +75,18 @@ func problemOf(err error) answer {
 		p.after = 5 * time.Second
 		return p
 	case errors.Is(err, pictures.ErrBusy):
-		p := problem(http.StatusServiceUnavailable, "Busy just now", "Other pictures are being drawn at this moment. Try again in a few seconds.")
+		p := problem(http.StatusServiceUnavailable, "Busy just now",
+			"Other pictures are being drawn at this moment. Try again in a few seconds.")
 		p.after = 2 * time.Second
 		return p
 	case errors.Is(err, store.ErrBusy), store.Away(err):
-		p := problem(http.StatusServiceUnavailable, "Too busy just now", "The server cannot reach its database at this moment. Nothing was changed; try again in a few seconds.")
+		p := problem(http.StatusServiceUnavailable, "Too busy just now",
+			"The server cannot reach its database at this moment. Nothing was changed; try again in a few seconds.")
 		p.after, p.ours = 5*time.Second, true
 		return p
 	case errors.Is(err, context.DeadlineExceeded):
-		p := problem(http.StatusServiceUnavailable, "Took too long", "The server was not done in time. Try again, or with fewer items at once.")
+		p := problem(http.StatusServiceUnavailable, "Took too long",
+			"The server was not done in time. Try again, or with fewer items at once.")
 		p.after, p.ours = 5*time.Second, true
 		return p
 	case errors.As(err, &slow) && slow.Timeout():
@@ -95,7 +98,8 @@ func problemOf(err error) answer {
 }
 
 func internalProblem() answer {
-	p := problem(http.StatusInternalServerError, "Something went wrong here", "The server could not do that. Nothing was changed; try again.")
+	p := problem(http.StatusInternalServerError, "Something went wrong here",
+		"The server could not do that. Nothing was changed; try again.")
 	p.ours = true
 	return p
 }

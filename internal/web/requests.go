@@ -95,7 +95,8 @@ func readable(r *http.Request) error {
 	}
 	for key, values := range r.URL.Query() {
 		if !isText(key) || !isText(strings.Join(values, "")) {
-			return fault.Invalidf(strings.ToValidUTF8(strings.ReplaceAll(key, "\x00", ""), ""), "That holds signs that are no text (UTF-8).")
+			return fault.Invalidf(strings.ToValidUTF8(strings.ReplaceAll(key, "\x00", ""), ""),
+				"That holds signs that are no text (UTF-8).")
 		}
 	}
 	if r.Body == nil || r.Body == http.NoBody {

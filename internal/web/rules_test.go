@@ -82,7 +82,8 @@ func clientOf(t *testing.T, h *house.House, server *httptest.Server, person int6
 	require.NoError(t, err)
 	_, err = h.DB.Exec(`update person set password_hash = $2 where id = $1`, person, hash)
 	require.NoError(t, err)
-	response, err := server.Client().Post(server.URL+"/api/session", "application/json", strings.NewReader(`{"email":"`+email+`","password":"correct horse"}`))
+	response, err := server.Client().Post(server.URL+"/api/session", "application/json",
+		strings.NewReader(`{"email":"`+email+`","password":"correct horse"}`))
 	require.NoError(t, err)
 	require.NoError(t, response.Body.Close())
 	require.Equal(t, http.StatusOK, response.StatusCode)
@@ -104,7 +105,8 @@ func TestSigningInIsLimited(t *testing.T) {
 	server := httptest.NewServer(s.Handler())
 	defer server.Close()
 	try := func(email, password string) int {
-		response, err := http.Post(server.URL+"/api/session", "application/json", strings.NewReader(`{"email":"`+email+`","password":"`+password+`"}`))
+		response, err := http.Post(server.URL+"/api/session", "application/json",
+			strings.NewReader(`{"email":"`+email+`","password":"`+password+`"}`))
 		require.NoError(t, err)
 		require.NoError(t, response.Body.Close())
 		return response.StatusCode
@@ -181,12 +183,14 @@ func TestBadInputIsNamed(t *testing.T) {
 	cases := []struct{ name, method, path, body, says string }{
 		{"two folders of one name", "POST", "folders", `{"name":"HARBOUR"}`, "already"},
 		{"a folder without a name", "POST", "folders", `{"name":" / "}`, "needs a name"},
-		{"a tag of 500 characters", "POST", "tags", `{"selection":{"ids":[` + itoa(id) + `]},"add":"` + strings.Repeat("x", 500) + `"}`, "at most 100"},
+		{"a tag of 500 characters", "POST", "tags", `{"selection":{"ids":[` + itoa(id) + `]},"add":"` + strings.Repeat("x", 500) + `"}`,
+			"at most 100"},
 		{"a title of 400 characters", "PATCH", "assets/" + itoa(id), `{"revision":1,"title":"` + strings.Repeat("x", 400) + `"}`, "title"},
 		{"a wrong revision", "PATCH", "assets/" + itoa(id), `{"revision":77,"title":"x"}`, "Revision 77"},
 		{"six stars", "POST", "stars", `{"selection":{"ids":[` + itoa(id) + `]},"stars":6}`, "stars"},
 		{"not JSON", "POST", "folders", `{"name"`, ""},
-		{"a pattern that is not understood", "POST", "downloads/preview", `{"selection":{"ids":[` + itoa(id) + `]},"outputSize":1,"pattern":"{nmae}"}`, "output size"},
+		{"a pattern that is not understood", "POST", "downloads/preview", `{"selection":{"ids":[` + itoa(id) +
+			`]},"outputSize":1,"pattern":"{nmae}"}`, "output size"},
 	}
 	for _, c := range cases {
 		status, body := post(c.method, c.path, c.body)

@@ -13,7 +13,8 @@ func (h *handler) ListOutputSizes(ctx context.Context, _ api.ListOutputSizesRequ
 }
 
 func wanted(d *api.NewDownload) sendout.Wanted {
-	return sendout.Wanted{Selection: selectionOf(d.Selection), OutputSize: d.OutputSize, Pattern: value(d.Pattern), KeepFolders: value(d.KeepFolders)}
+	return sendout.Wanted{Selection: selectionOf(d.Selection), OutputSize: d.OutputSize, Pattern: value(d.Pattern),
+		KeepFolders: value(d.KeepFolders)}
 }
 
 func (h *handler) ListDownloads(ctx context.Context, _ api.ListDownloadsRequestObject) (api.ListDownloadsResponseObject, error) {
@@ -62,7 +63,8 @@ func outputSize(s store.OutputSize) api.OutputSize {
 }
 
 func downloadFile(i store.DownloadItem) api.DownloadFile {
-	return api.DownloadFile{ID: i.Asset, Item: i.Item, Name: i.Name, Width: i.Width, Height: i.Height, State: api.DownloadFileState(i.State), Why: some(i.Why)}
+	return api.DownloadFile{ID: i.Asset, Item: i.Item, Name: i.Name, Width: i.Width, Height: i.Height,
+		State: api.DownloadFileState(i.State), Why: some(i.Why)}
 }
 
 func download(t sendout.Taken) api.Download {
@@ -83,7 +85,8 @@ func download(t sendout.Taken) api.Download {
 
 func gallery(g store.Gallery) api.Gallery {
 	return api.Gallery{
-		ID: g.ID, Code: g.Code, Title: g.Title, Message: g.Message, Open: g.Open && !g.Ended, HasPassword: g.PasswordHash != "", Downloads: g.Downloads,
+		ID: g.ID, Code: g.Code, Title: g.Title, Message: g.Message, Open: g.Open && !g.Ended, HasPassword: g.PasswordHash != "",
+		Downloads:  g.Downloads,
 		OutputSize: &g.SizeID, Ends: nullString(g.Ends), Album: g.Album, AlbumName: g.AlbumName, Items: g.Items, Cover: cover(g.Cover),
 	}
 }

@@ -50,7 +50,8 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 		return nil, fmt.Errorf("the contract: %w", err)
 	}
 	gin.SetMode(gin.ReleaseMode)
-	s := &Server{house: h, engine: gin.New(), sessions: scs.New(), contract: contract, rules: map[string]rule{}, events: newEvents(), known: newKnown(h)}
+	s := &Server{house: h, engine: gin.New(), sessions: scs.New(), contract: contract, rules: map[string]rule{}, events: newEvents(),
+		known: newKnown(h)}
 	s.engine.ContextWithFallback = true
 	if err := s.engine.SetTrustedProxies(o.Proxies); err != nil {
 		return nil, fmt.Errorf("the addresses of proxies: %w", err)
@@ -132,7 +133,8 @@ func (s *Server) addContract() {
 // at run time, hence inline styles.
 func headers(c *gin.Context) {
 	h := c.Writer.Header()
-	h.Set("Content-Security-Policy", "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; media-src 'self' blob:; "+
+	h.Set("Content-Security-Policy", "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: "+
+		"blob:; media-src 'self' blob:; "+
 		"font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
 	plainHeaders(h)
 	c.Next()

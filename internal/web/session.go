@@ -34,7 +34,8 @@ func (h *handler) me(ctx context.Context, person int64, brand string) (api.Me, e
 	if err != nil {
 		return api.Me{}, err
 	}
-	me := api.Me{ID: person, Name: v.Name, Email: v.Email, Brand: v.BrandCode, BrandName: v.BrandName, Role: api.Role(v.Role), Can: actions(v.Offered())}
+	me := api.Me{ID: person, Name: v.Name, Email: v.Email, Brand: v.BrandCode, BrandName: v.BrandName, Role: api.Role(v.Role),
+		Can: actions(v.Offered())}
 	for _, b := range brands {
 		me.Brands = append(me.Brands, api.BrandName{Code: b.Code, Name: b.Name})
 	}

@@ -25,7 +25,8 @@ func TestUploadsBelongToTheirIntake(t *testing.T) {
 	mine := clientOf(t, h, server, people[access.Coordinator].Person, "coordinator@tus.example")
 	other := clientOf(t, h, server, people[access.Steward].Person, "steward@tus.example")
 	ctx := context.Background()
-	batch, err := h.BringIn.Begin(ctx, people[access.Coordinator], bringin.Target{}, []bringin.Dropped{{Name: "a.jpg", Bytes: 5}, {Name: "b.jpg", Bytes: 5}}, 0)
+	batch, err := h.BringIn.Begin(ctx, people[access.Coordinator], bringin.Target{},
+		[]bringin.Dropped{{Name: "a.jpg", Bytes: 5}, {Name: "b.jpg", Bytes: 5}}, 0)
 	require.NoError(t, err)
 	code := batch.Files[0].Code
 	send := func(client *http.Client, method, path, code, body string, headers ...string) *http.Response {

@@ -145,7 +145,8 @@ func TestNoOperationAnswersStrangers(t *testing.T) {
 		if _, outside := s.rules[r.Method+" "+r.Path]; !outside || !strings.Contains(r.Path, ":brand") || strings.HasPrefix(r.Path, "/b/") {
 			continue
 		}
-		c := call{r.Path, r.Method, strings.NewReplacer(":brand", "mine", ":id", "1", ":code", "abc", ":size", "small", ":media", "m").Replace(r.Path), nil}
+		c := call{r.Path, r.Method, strings.NewReplacer(":brand", "mine", ":id", "1", ":code", "abc", ":size", "small", ":media",
+			"m").Replace(r.Path), nil}
 		status, _ := c.send(t, server.Client(), server.URL)
 		assert.Equal(t, http.StatusUnauthorized, status, r.Path)
 		status, _ = c.send(t, neighbour, server.URL)
@@ -193,10 +194,12 @@ func TestAPoolOfTwoNeverLocksUp(t *testing.T) {
 	stop := readAlong(t, client, server.URL)
 	defer stop()
 
-	everything := map[string]any{"everything": map[string]any{"place": "everything", "filter": map[string]any{"field": "aside", "missing": true}}}
+	everything := map[string]any{"everything": map[string]any{"place": "everything",
+		"filter": map[string]any{"field": "aside", "missing": true}}}
 	calls := []call{}
 	for range 40 {
-		calls = append(calls, call{"rateAssets everything", "POST", "/api/brands/two/stars", map[string]any{"selection": everything, "stars": 3}})
+		calls = append(calls, call{"rateAssets everything", "POST", "/api/brands/two/stars",
+			map[string]any{"selection": everything, "stars": 3}})
 	}
 	for _, c := range everyCall(t, "two", func(field string) int64 {
 		switch field {
@@ -227,7 +230,8 @@ func TestAPoolOfTwoNeverLocksUp(t *testing.T) {
 	}
 	wait.Wait()
 	assert.Less(t, time.Since(began), 3*time.Minute)
-	assert.Eventually(t, func() bool { return h.DB.Pool.Stat().AcquiredConns() == 0 }, 10*time.Second, 10*time.Millisecond, "every connection is given back")
+	assert.Eventually(t, func() bool { return h.DB.Pool.Stat().AcquiredConns() == 0 }, 10*time.Second, 10*time.Millisecond,
+		"every connection is given back")
 }
 
 // readAlong keeps looking at what everybody looks at until it is told to stop.
@@ -266,7 +270,8 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 		require.NoError(t, err, statement)
 	}
 	restart := func(from int) { // so that ids tell to whom they belong
-		for _, table := range []string{"asset", "folder", "album", "tag", "version", "gallery", "intake", "intake_file", "stack", "output_size"} {
+		for _, table := range []string{"asset", "folder", "album", "tag", "version", "gallery", "intake", "intake_file", "stack",
+			"output_size"} {
 			exec(fmt.Sprintf(`select setval(pg_get_serial_sequence('%s', 'id'), %d)`, table, from))
 		}
 	}
@@ -279,22 +284,28 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 	restart(990_000)
 	hidden := insert(`insert into folder (brand_id, name, description) values ($1, 'Wolfram merger', 'wolfram')`, boss.Brand)
 	secrets := storetest.Items(t, h.DB, boss, hidden, manyNames(731)...)
-	exec(`update asset set title = 'Wolfram ' || id, description = 'wolfram', alt = 'wolfram', credit = 'Wolfram', place = 'Wolfram' where brand_id = $1`, boss.Brand)
+	exec(`update asset set title = 'Wolfram ' || id, description = 'wolfram', alt = 'wolfram', credit = 'Wolfram', place = 'Wolfram'
+		where brand_id = $1`, boss.Brand)
 	tag := insert(`insert into tag (brand_id, name) values ($1, 'wolfram tag')`, boss.Brand)
 	exec(`insert into asset_tag (brand_id, asset_id, tag_id) select brand_id, id, $2 from asset where brand_id = $1`, boss.Brand, tag)
-	size := insert(`insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern) values ($1, 'Web', 100, 100, 'inside', 'jpeg', 80, 'keep', '{name}')`, boss.Brand)
+	size := insert(`insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern) values ($1, 'Web',
+		100, 100, 'inside', 'jpeg', 80, 'keep', '{name}')`, boss.Brand)
 	album := insert(`insert into album (brand_id, name) values ($1, 'Wolfram album')`, boss.Brand)
-	exec(`insert into album_item (brand_id, album_id, asset_id, position) select brand_id, $2, id, lpad(id::text, 9, '0') || 'V' from asset where brand_id = $1`, boss.Brand, album)
-	insert(`insert into gallery (brand_id, title, album_id, output_size_id, open, opened_at) values ($1, 'Wolfram gallery', $2, $3, true, now())`, boss.Brand, album, size)
+	exec(`insert into album_item (brand_id, album_id, asset_id, position) select brand_id, $2, id, lpad(id::text, 9, '0') || 'V'
+		from asset where brand_id = $1`, boss.Brand, album)
+	insert(`insert into gallery (brand_id, title, album_id, output_size_id, open, opened_at) values ($1, 'Wolfram gallery', $2, $3,
+		true, now())`, boss.Brand, album, size)
 	stack := insert(`insert into stack (brand_id) values ($1)`, boss.Brand)
-	hiddenIntake := insert(`insert into intake (brand_id, person_id, folder_id, source_name) values ($1, $2, $3, 'Wolfram disk')`, boss.Brand, boss.Person, hidden)
+	hiddenIntake := insert(`insert into intake (brand_id, person_id, folder_id, source_name) values ($1, $2, $3, 'Wolfram disk')`,
+		boss.Brand, boss.Person, hidden)
 	// what the associate was given
 	restart(550_000)
 	mine := insert(`insert into folder (brand_id, parent_id, name) values ($1, $2, 'For Wren')`, boss.Brand, hidden)
 	given := storetest.Items(t, h.DB, boss, mine, "one.jpg", "two.jpg")
 	shared := insert(`insert into album (brand_id, parent_id, name) values ($1, $2, 'Press kit')`, boss.Brand, album)
 	exec(`insert into album_item (brand_id, album_id, asset_id, position) values ($1, $2, $3, 'V')`, boss.Brand, shared, given[0])
-	exec(`insert into album_item (brand_id, album_id, asset_id, position) values ($1, $2, $3, 'X')`, boss.Brand, album, given[0]) // also in a hidden one
+	exec(`insert into album_item (brand_id, album_id, asset_id, position) values ($1, $2, $3, 'X')`, boss.Brand, album,
+		given[0]) // also in a hidden one
 	exec(`update asset set stack_id = $1, stack_pick = (id = $2) where id = any($3)`, stack, given[1], append(secrets[:5:5], given[1]))
 	exec(`insert into access_grant (brand_id, person_id, folder_id, level) values ($1, $2, $3, 'manage')`, boss.Brand, guest.Person, mine)
 	exec(`insert into access_grant (brand_id, person_id, album_id, level) values ($1, $2, $3, 'look')`, boss.Brand, guest.Person, shared)
@@ -312,8 +323,10 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 	defer server.Close()
 	client := clientOf(t, h, server, guest.Person, "associate@walled.example")
 	var codes []string
-	require.NoError(t, h.DB.Select(&codes, `select code from asset where folder_id = $1 union select code from folder where id = $1 union select code from album where id = $2
-		union select v.code from version v join asset a on a.id = v.asset_id where a.folder_id = $1 union select code from gallery`, hidden, album))
+	require.NoError(t, h.DB.Select(&codes, `select code from asset where folder_id = $1 union select code from folder
+		where id = $1 union select code from album where id = $2
+		union select v.code from version v join asset a on a.id = v.asset_id where a.folder_id = $1 union select code from gallery`,
+		hidden, album))
 	// ids of the house, counts of it, alone and with what was given
 	forbidden := regexp.MustCompile(`(?i)wolfram|\b99\d{4}\b|\b7(29|3[0-4])\b`)
 	asked := 0

@@ -56,8 +56,10 @@ func New() *Service {
 			}
 			content := Draw(a*5 + n)
 			s.media[album] = append(s.media[album], &Media{
-				ID: fmt.Sprintf("m%d-%d", a, n), Album: album, FileName: fmt.Sprintf("post_%d%02d.jpg", 410+a, n), Caption: captions[(a+n)%len(captions)],
-				MediaType: "image/jpeg", Bytes: int64(len(content)), Posted: time.Date(2026, 9, 3+a*7+n, 10, 30, 0, 0, time.UTC), PostedBy: by, Own: own, content: content,
+				ID: fmt.Sprintf("m%d-%d", a, n), Album: album, FileName: fmt.Sprintf("post_%d%02d.jpg", 410+a, n),
+				Caption:   captions[(a+n)%len(captions)],
+				MediaType: "image/jpeg", Bytes: int64(len(content)), Posted: time.Date(2026, 9, 3+a*7+n, 10, 30, 0, 0, time.UTC),
+				PostedBy: by, Own: own, content: content,
 			})
 		}
 	}

@@ -90,7 +90,8 @@ func TestACycleEnds(t *testing.T) {
 
 func TestWhoGains(t *testing.T) {
 	tree := Tree{1: 0, 2: 1, 3: 0}
-	everyone := []Actor{{Person: 1, Role: Coordinator}, {Person: 2, Role: Associate, Grants: []Grant{{Folder: 1, Level: LevelLook}}}, {Person: 3, Role: Associate, Grants: []Grant{{Folder: 3, Level: LevelManage}}},
+	everyone := []Actor{{Person: 1, Role: Coordinator}, {Person: 2, Role: Associate, Grants: []Grant{{Folder: 1, Level: LevelLook}}},
+		{Person: 3, Role: Associate, Grants: []Grant{{Folder: 3, Level: LevelManage}}},
 		{Person: 4, Role: Reviewer}}
 	gain := func(from []int64, to int64) []int64 {
 		out := []int64{}

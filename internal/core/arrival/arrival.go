@@ -136,7 +136,8 @@ func Sidecars(files [][2]string) map[int]int {
 	return out
 }
 
-var rawEndings = []string{".3fr", ".arw", ".cr2", ".cr3", ".crw", ".dcr", ".dng", ".erf", ".iiq", ".kdc", ".mef", ".mos", ".mrw", ".nef", ".nrw",
+var rawEndings = []string{".3fr", ".arw", ".cr2", ".cr3", ".crw", ".dcr", ".dng", ".erf", ".iiq", ".kdc", ".mef", ".mos", ".mrw",
+	".nef", ".nrw",
 	".orf", ".pef", ".raf", ".raw", ".rw2", ".rwl", ".sr2", ".srf", ".srw", ".x3f"}
 
 // RawName says whether a file is camera raw by its ending. Only pairs are found by it; what a file is, its content tells.
@@ -168,7 +169,8 @@ func (l Limits) Check(kind string, bytes int64) string {
 // KindNames are the kinds of items.
 var KindNames = []string{"picture", "clip", "animation", "vector", "document", "file"}
 
-var plural = map[string]string{"picture": "pictures", "clip": "clips", "animation": "animations", "vector": "vector drawings", "document": "documents", "file": "other files"}
+var plural = map[string]string{"picture": "pictures", "clip": "clips", "animation": "animations", "vector": "vector drawings",
+	"document": "documents", "file": "other files"}
 
 // Bytes says a number of bytes in words with decimal units, as "4.3 GB".
 func Bytes(n int64) string {

@@ -10,7 +10,8 @@ import (
 
 func TestTheNumbersAlwaysAddUp(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		states := rapid.SliceOf(rapid.SampledFrom([]State{Waiting, Arrived, Added, Version, Skipped, Refused, Cancelled, Joined})).Draw(t, "states")
+		states := rapid.SliceOf(rapid.SampledFrom([]State{Waiting, Arrived, Added, Version, Skipped, Refused, Cancelled,
+			Joined})).Draw(t, "states")
 		s := Count(states)
 		assert.Equal(t, s.Dropped, s.Added+s.Versions+s.Skipped+s.Refused+s.Cancelled+s.OnTheWay)
 		assert.Equal(t, len(states), s.Dropped+s.Joined)

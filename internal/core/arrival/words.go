@@ -25,7 +25,8 @@ type Words struct {
 // Over puts words over earlier ones: what is said now replaces what was said before, and tags and people are added.
 func (w Words) Over(before Words) Words {
 	out := before
-	for _, f := range []struct{ to, from **string }{{&out.Title, &w.Title}, {&out.Description, &w.Description}, {&out.Alt, &w.Alt}, {&out.Credit, &w.Credit}} {
+	for _, f := range []struct{ to, from **string }{{&out.Title, &w.Title}, {&out.Description, &w.Description}, {&out.Alt, &w.Alt},
+		{&out.Credit, &w.Credit}} {
 		if *f.from != nil {
 			*f.to = *f.from
 		}

@@ -26,7 +26,8 @@ func TestReadCapture(t *testing.T) {
 }
 
 func TestUndatedStaysUndated(t *testing.T) {
-	for _, value := range []string{"", "0000:00:00 00:00:00", "2025:13:40 10:00:00", "yesterday", "2025:02:30 10:00:00", "1000:01:01 00:00:00"} {
+	for _, value := range []string{"", "0000:00:00 00:00:00", "2025:13:40 10:00:00", "yesterday", "2025:02:30 10:00:00",
+		"1000:01:01 00:00:00"} {
 		assert.Nil(t, ReadCapture(value, "+01:00"), "%q", value)
 	}
 }

@@ -96,7 +96,8 @@ func Differences(first, second Picture) []string {
 		if second.Width*second.Height > first.Width*first.Height {
 			word = "larger"
 		}
-		out = append(out, fmt.Sprintf("%s: %d × %d instead of %d × %d pixels", word, second.Width, second.Height, first.Width, first.Height))
+		out = append(out, fmt.Sprintf("%s: %d × %d instead of %d × %d pixels", word, second.Width, second.Height, first.Width,
+			first.Height))
 	}
 	if first.Bytes != second.Bytes {
 		word := "lighter"
@@ -118,7 +119,8 @@ func Differences(first, second Picture) []string {
 	case first.Taken != nil && second.Taken == nil:
 		out = append(out, "does not tell when it was taken")
 	case first.Taken != nil && !first.Taken.Equal(*second.Taken):
-		out = append(out, fmt.Sprintf("taken %s instead of %s", second.Taken.Format("2 January 2006, 15:04:05"), first.Taken.Format("2 January 2006, 15:04:05")))
+		out = append(out, fmt.Sprintf("taken %s instead of %s", second.Taken.Format("2 January 2006, 15:04:05"),
+			first.Taken.Format("2 January 2006, 15:04:05")))
 	}
 	return out
 }

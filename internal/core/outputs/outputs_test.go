@@ -13,7 +13,8 @@ import (
 	"brightsatchel/internal/core/geometry"
 )
 
-var web1200 = Size{Name: "Web 1200", Width: 1200, Height: 1200, Fit: Inside, Format: "jpeg", Quality: 82, Metadata: StripPrivate, Pattern: "{name}"}
+var web1200 = Size{Name: "Web 1200", Width: 1200, Height: 1200, Fit: Inside, Format: "jpeg", Quality: 82, Metadata: StripPrivate,
+	Pattern: "{name}"}
 
 func TestMake(t *testing.T) {
 	square := Size{Name: "Square", Width: 1080, Height: 1080, Fit: Fill, Format: "webp", Quality: 80, Pattern: "{n}"}
@@ -24,10 +25,14 @@ func TestMake(t *testing.T) {
 		want   geometry.Size
 		format string
 	}{
-		{"landscape", Source{Kind: "picture", Size: geometry.Size{Width: 2000, Height: 800}}, web1200, geometry.Size{Width: 1200, Height: 480}, "jpeg"},
-		{"never enlarged", Source{Kind: "picture", Size: geometry.Size{Width: 400, Height: 300}}, web1200, geometry.Size{Width: 400, Height: 300}, "jpeg"},
-		{"clip", Source{Kind: "clip", Size: geometry.Size{Width: 1918, Height: 1081}}, web1200, geometry.Size{Width: 1200, Height: 676}, "mp4"},
-		{"filled", Source{Kind: "picture", Size: geometry.Size{Width: 1600, Height: 1067}, Focal: geometry.Centre}, square, geometry.Size{Width: 1067, Height: 1067}, "webp"},
+		{"landscape", Source{Kind: "picture", Size: geometry.Size{Width: 2000, Height: 800}}, web1200,
+			geometry.Size{Width: 1200, Height: 480}, "jpeg"},
+		{"never enlarged", Source{Kind: "picture", Size: geometry.Size{Width: 400, Height: 300}}, web1200,
+			geometry.Size{Width: 400, Height: 300}, "jpeg"},
+		{"clip", Source{Kind: "clip", Size: geometry.Size{Width: 1918, Height: 1081}}, web1200, geometry.Size{Width: 1200, Height: 676},
+			"mp4"},
+		{"filled", Source{Kind: "picture", Size: geometry.Size{Width: 1600, Height: 1067}, Focal: geometry.Centre}, square,
+			geometry.Size{Width: 1067, Height: 1067}, "webp"},
 	}
 	for _, c := range cases {
 		plan, err := Make(c.src, c.size)
@@ -56,7 +61,8 @@ func TestCheck(t *testing.T) {
 
 func TestNames(t *testing.T) {
 	taken := time.Date(2025, 5, 17, 10, 21, 37, 0, time.UTC)
-	v := Values{Title: "Two generations, one line", FileName: "OST_0418.JPG", Number: 7, Total: 120, Taken: &taken, Size: "Web 1200", Width: 1200, Height: 800}
+	v := Values{Title: "Two generations, one line", FileName: "OST_0418.JPG", Number: 7, Total: 120, Taken: &taken, Size: "Web 1200",
+		Width: 1200, Height: 800}
 	cases := map[string]string{
 		"{name}":                  "OST_0418.jpg",
 		"{title}":                 "Two generations, one line.jpg",

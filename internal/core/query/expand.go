@@ -56,7 +56,8 @@ func (w *World) Expand(r Rule) Rule {
 func (w *World) expandWords(r Rule) Rule {
 	out := Rule{Match: All}
 	for _, word := range r.Names {
-		term := w.orIn(Rule{Field: "words", Names: []string{word}}, w.below(func(_ int64, f Folder) bool { return strings.Contains(f.Text, word) }))
+		term := w.orIn(Rule{Field: "words", Names: []string{word}},
+			w.below(func(_ int64, f Folder) bool { return strings.Contains(f.Text, word) }))
 		var tags []int64
 		for id, name := range w.Tags {
 			if strings.Contains(name, word) {

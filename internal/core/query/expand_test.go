@@ -28,7 +28,8 @@ func TestAFolderWithEverythingBelow(t *testing.T) {
 		got := w.Expand(Rule{Field: "folder", IDs: []int64{root}, Below: true})
 		assert.Equal(t, Rule{Field: "folder", IDs: want}, got)
 	}
-	assert.Equal(t, Rule{Field: "folder", IDs: []int64{1}}, w.Expand(Rule{Field: "folder", IDs: []int64{1}}), "by itself it stays by itself")
+	assert.Equal(t, Rule{Field: "folder", IDs: []int64{1}}, w.Expand(Rule{Field: "folder", IDs: []int64{1}}),
+		"by itself it stays by itself")
 }
 
 func TestWhatFoldersSayCountsForWhatIsInThem(t *testing.T) {

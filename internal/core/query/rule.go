@@ -35,8 +35,9 @@ const (
 var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
 	"folder": {IDs: true, Missing: true}, "album": {IDs: true}, "tag": {IDs: true, Missing: true}, "stage": {IDs: true, Missing: true},
 	"outlet": {IDs: true}, "intake": {IDs: true}, "kind": {Names: true}, "source": {Names: true}, "camera": {Names: true, Missing: true},
-	"words": {Names: true}, "stars": {Range: true}, "bytes": {Range: true}, "width": {Range: true}, "height": {Range: true}, "longer": {Range: true},
-	"taken": {Days: true, Missing: true}, "added": {Days: true},
+	"words": {Names: true}, "stars": {Range: true}, "bytes": {Range: true}, "width": {Range: true}, "height": {Range: true},
+	"longer": {Range: true},
+	"taken":  {Days: true, Missing: true}, "added": {Days: true},
 	"keeper": {}, "described": {}, "binned": {}, "behind": {}, // yes or no: mine; title and alt text; in the bin; behind its stack's pick
 	"aside": {Missing: true}, // set aside; with Missing everything, also what was set aside
 }
@@ -58,7 +59,8 @@ func (r *Rule) asksForAside() bool {
 	if r == nil {
 		return false
 	}
-	return r.Field == "aside" || r.Field == "stars" && r.From != nil && *r.From < 0 || slices.ContainsFunc(r.Rules, func(x Rule) bool { return x.asksForAside() })
+	return r.Field == "aside" || r.Field == "stars" && r.From != nil && *r.From < 0 ||
+		slices.ContainsFunc(r.Rules, func(x Rule) bool { return x.asksForAside() })
 }
 
 // withTerms splits the words in a rule as people type them into single ones, in lower case.
@@ -115,7 +117,8 @@ func (r *Rule) check(depth int, all *counted) error {
 	if !ok {
 		return fault.Invalidf("filter", "There is no filter by %q.", r.Field)
 	}
-	if len(r.IDs) > 0 && !f.IDs || len(r.Names) > 0 && !f.Names || (r.From != nil || r.To != nil) && !f.Range || r.Missing && !f.Missing || r.Below && r.Field != "folder" {
+	if len(r.IDs) > 0 && !f.IDs || len(r.Names) > 0 && !f.Names || (r.From != nil || r.To != nil) && !f.Range || r.Missing &&
+		!f.Missing || r.Below && r.Field != "folder" {
 		return fault.Invalidf("filter", "The filter by %s does not take that.", r.Field)
 	}
 	for _, day := range []string{r.Since, r.Until} {

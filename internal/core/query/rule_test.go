@@ -17,7 +17,8 @@ func number(n int64) *int64 { return &n }
 func walk() *Item {
 	taken := time.Date(2026, 5, 17, 23, 59, 59, 0, time.UTC)
 	return &Item{ID: 1, Folder: 10, Stage: 20, Albums: []int64{30, 31}, Tags: []int64{40, 41}, Outlets: []int64{50}, Intakes: []int64{60},
-		Kind: "picture", Camera: "Tarn K2", Source: "upload", Text: "harbour walk ost_0412.jpg", Stars: 4, Bytes: 5_000_000, Width: 6000, Height: 4000,
+		Kind: "picture", Camera: "Tarn K2", Source: "upload", Text: "harbour walk ost_0412.jpg", Stars: 4, Bytes: 5_000_000,
+		Width: 6000, Height: 4000,
 		Taken: &taken, Added: time.Date(2026, 5, 18, 0, 30, 0, 0, time.FixedZone("", 2*3600)), Keeper: true, Described: true}
 }
 
@@ -137,7 +138,8 @@ func TestWhatPlacesAskFor(t *testing.T) {
 	assert.True(t, shown(Query{Place: "bin"}, func(it *Item) { it.Binned, it.Stars = true, -1 }), "the bin shows all of it")
 	assert.False(t, shown(Query{Place: "everything"}, func(it *Item) { it.Stars = -1 }))
 	assert.True(t, shown(Query{Place: "everything", Filter: Both(WithAside)}, func(it *Item) { it.Stars = -1 }))
-	assert.True(t, shown(Query{Place: "album", ID: 30}, func(it *Item) { it.Stars, it.Behind = -1, true }), "an album is somebody's own pick")
+	assert.True(t, shown(Query{Place: "album", ID: 30}, func(it *Item) { it.Stars, it.Behind = -1, true }),
+		"an album is somebody's own pick")
 	assert.False(t, shown(Query{Place: "folder", ID: 10}, func(it *Item) { it.Behind = true }))
 	assert.True(t, shown(Query{Place: "intake", ID: 60}, func(it *Item) { it.Behind = true }))
 	assert.False(t, shown(Query{Place: "unfiled"}, as))
@@ -146,9 +148,12 @@ func TestWhatPlacesAskFor(t *testing.T) {
 	assert.True(t, shown(Query{Place: "everything", Filter: Both(Rule{Field: "keeper"})}, as))
 	assert.False(t, shown(Query{Place: "everything", Filter: Both(Rule{Field: "aside"})}, as))
 	minus := int64(-1)
-	assert.True(t, shown(Query{Place: "everything", Filter: Both(Rule{Field: "stars", From: &minus, To: &minus})}, func(it *Item) { it.Stars = -1 }), "who asks for stars below nothing gets them")
+	assert.True(t, shown(Query{Place: "everything", Filter: Both(Rule{Field: "stars", From: &minus, To: &minus})},
+		func(it *Item) { it.Stars = -1 }), "who asks for stars below nothing gets them")
 	assert.False(t, shown(Query{Place: "everything", Filter: Both(AtLeast(5))}, as))
-	assert.True(t, shown(Query{Place: "everything", Filter: Both(Rule{Field: "kind", Names: []string{"picture"}}, Rule{Field: "tag", IDs: []int64{40}}, Rule{Field: "source", Names: []string{"upload"}}, Rule{Field: "outlet", IDs: []int64{50}}, Words(" HARBOUR  walk"))}, as))
+	assert.True(t, shown(Query{Place: "everything", Filter: Both(Rule{Field: "kind", Names: []string{"picture"}},
+		Rule{Field: "tag", IDs: []int64{40}}, Rule{Field: "source", Names: []string{"upload"}}, Rule{Field: "outlet", IDs: []int64{50}},
+		Words(" HARBOUR  walk"))}, as))
 	assert.False(t, shown(Query{Place: "everything", Filter: &Rule{Match: None, Rules: []Rule{{Field: "keeper"}}}}, as))
 }
 
@@ -157,7 +162,8 @@ func TestWithinKeepsOutWhatLiesElsewhere(t *testing.T) {
 	for name, c := range map[string]struct {
 		folders, albums []int64
 		want            bool
-	}{"nothing granted": {nil, nil, false}, "its folder": {[]int64{10}, nil, true}, "one of its albums": {nil, []int64{31}, true}, "others": {[]int64{11}, []int64{32}, false}} {
+	}{"nothing granted": {nil, nil, false}, "its folder": {[]int64{10}, nil, true}, "one of its albums": {nil, []int64{31}, true},
+		"others": {[]int64{11}, []int64{32}, false}} {
 		rule := Within(all, c.folders, c.albums)
 		assert.Equal(t, c.want, rule.Matches(walk()), name)
 	}

@@ -14,7 +14,8 @@ import (
 )
 
 // counted answers a question about numbers from the shelf of a brand, or from SQL while that is not loaded.
-func counted[T any](ctx context.Context, x *Index, v *access.Viewer, what string, q query.Query, fromSQL func() (T, error), count func(s *shelf) (T, error)) (T, error) {
+func counted[T any](ctx context.Context, x *Index, v *access.Viewer, what string, q query.Query, fromSQL func() (T, error),
+	count func(s *shelf) (T, error)) (T, error) {
 	var none T
 	if err := q.Check(); err != nil {
 		return none, err
@@ -32,7 +33,8 @@ func (x *Index) Counts(ctx context.Context, v *access.Viewer) (store.Counts, err
 	fromSQL := func() (store.Counts, error) { return x.sql.Counts(ctx, v) }
 	return counted(ctx, x, v, "counts", query.Query{Place: "everything"}, fromSQL, func(s *shelf) (store.Counts, error) {
 		var c store.Counts
-		for place, n := range map[string]*int{"everything": &c.Everything, "unfiled": &c.Unfiled, "undescribed": &c.Undescribed, "unchosen": &c.Unchosen, "bin": &c.Bin} {
+		for place, n := range map[string]*int{"everything": &c.Everything, "unfiled": &c.Unfiled, "undescribed": &c.Undescribed,
+			"unchosen": &c.Unchosen, "bin": &c.Bin} {
 			items, err := s.matching(ctx, v, &query.Query{Place: place})
 			if err != nil {
 				return c, err
@@ -117,7 +119,8 @@ func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (st
 			return store.Facets{}, err
 		}
 		f := store.Facets{Total: int(items.GetCardinality()), Tags: s.relations[store.HasTag].among(items), Stages: s.stage.among(items),
-			Kinds: s.kinds.among(items), Cameras: s.cameras.among(items), Sources: s.from.among(items), Years: s.years.among(items), Stars: map[int]int{}}
+			Kinds: s.kinds.among(items), Cameras: s.cameras.among(items), Sources: s.from.among(items), Years: s.years.among(items),
+			Stars: map[int]int{}}
 		for value, n := range s.starred.among(items) {
 			f.Stars[int(value)] = n
 		}

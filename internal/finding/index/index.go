@@ -130,7 +130,8 @@ func (x *Index) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from
 	}
 	page := store.SheetPage{Total: len(slots), Rows: []store.SheetRow{}}
 	for _, slot := range slots[min(from, len(slots)):min(from+most, len(slots))] {
-		page.Rows = append(page.Rows, store.SheetRow{ID: s.ids[slot], Width: int(s.width[slot]), Height: int(s.height[slot]), Tint: int(s.tint[slot])})
+		page.Rows = append(page.Rows, store.SheetRow{ID: s.ids[slot], Width: int(s.width[slot]), Height: int(s.height[slot]),
+			Tint: int(s.tint[slot])})
 	}
 	return page, nil
 }

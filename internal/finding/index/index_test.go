@@ -113,18 +113,22 @@ func change(rt *rapid.T, db *store.DB, v *access.Viewer, ids, folders, albums, t
 		case 6:
 			_, err = tx.KeepAssets(ctx, v.Brand, v.Person, some, rapid.Bool().Draw(rt, "keep"))
 		case 7:
-			_, err = tx.Exec(`update asset set title = $2, position = $3 where id = $1`, some[0], rapid.SampledFrom([]string{"", "Ærø 10", "shot 9", "Shot 10", "shot 010"}).Draw(rt, "title"), rapid.SampledFrom([]string{"B", "V"}).Draw(rt, "position"))
+			_, err = tx.Exec(`update asset set title = $2, position = $3 where id = $1`, some[0],
+				rapid.SampledFrom([]string{"", "Ærø 10", "shot 9", "Shot 10", "shot 010"}).Draw(rt, "title"),
+				rapid.SampledFrom([]string{"B", "V"}).Draw(rt, "position"))
 		case 8:
 			_, err = tx.Exec(`update folder set name = 'Kite ' || id, happened_on = $2 where id = $1`, one(folders), "2019-03-04")
 		case 9:
-			_, err = tx.Exec(`update asset set captured_at = $2 where id = any($1)`, some, rapid.SampledFrom([]any{nil, "2012-02-29 23:59:59", "2012-03-01"}).Draw(rt, "taken"))
+			_, err = tx.Exec(`update asset set captured_at = $2 where id = any($1)`, some,
+				rapid.SampledFrom([]any{nil, "2012-02-29 23:59:59", "2012-03-01"}).Draw(rt, "taken"))
 		}
 		return err
 	}))
 }
 
 func anyQuery(rt *rapid.T, folders, albums, tags []int64) query.Query {
-	q := query.Query{Place: rapid.SampledFrom([]string{"everything", "everything", "unfiled", "folder", "album", "bin", "undescribed", "unchosen"}).Draw(rt, "place")}
+	q := query.Query{Place: rapid.SampledFrom([]string{"everything", "everything", "unfiled", "folder", "album", "bin", "undescribed",
+		"unchosen"}).Draw(rt, "place")}
 	switch q.Place {
 	case "folder":
 		q.ID, q.Below = rapid.SampledFrom(folders).Draw(rt, "folder"), rapid.Bool().Draw(rt, "below")
@@ -164,7 +168,8 @@ func anyRule(rt *rapid.T, depth int, folders, albums, tags []int64) query.Rule {
 	r.Below = r.Field == "folder" && rapid.Bool().Draw(rt, "below")
 	r.Missing = f.Missing && rapid.Bool().Draw(rt, "missing")
 	if f.Names {
-		r.Names = rapid.SliceOfN(rapid.SampledFrom([]string{"picture", "clip", "Tarn K2", "Ostler 40", "server", "upload", "rope", "ÉTÉ", "field"}), 0, 2).Draw(rt, "names")
+		r.Names = rapid.SliceOfN(rapid.SampledFrom([]string{"picture", "clip", "Tarn K2", "Ostler 40", "server", "upload", "rope",
+			"ÉTÉ", "field"}), 0, 2).Draw(rt, "names")
 	}
 	bound := func(values ...int64) *int64 {
 		return rapid.Ptr(rapid.SampledFrom(values), true).Draw(rt, "bound")
@@ -204,15 +209,21 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 		Added                                          time.Time
 		Keeper, Described, Binned, Pick                bool
 	}
-	require.NoError(rt, db.Select(&rows, `select a.id, coalesce(folder_id, 0) as folder, coalesce(stage_id, 0) as stage, coalesce(stack_id, 0) as stack, bytes, width, height,
-		array(select album_id from album_item x where x.asset_id = a.id) as albums, array(select tag_id from asset_tag x where x.asset_id = a.id) as tags,
-		array(select outlet_id from asset_origin x where x.asset_id = a.id) as outlets, array(select intake_id from intake_file x where x.asset_id = a.id) as intakes,
-		kind, camera, source, search as text, stars, captured_at as taken, added_at as added, exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
+	require.NoError(rt, db.Select(&rows, `select a.id, coalesce(folder_id, 0) as folder, coalesce(stage_id, 0) as stage,
+		coalesce(stack_id, 0) as stack, bytes, width, height,
+		array(select album_id from album_item x where x.asset_id = a.id) as albums, array(select tag_id from asset_tag x
+		where x.asset_id = a.id) as tags,
+		array(select outlet_id from asset_origin x where x.asset_id = a.id) as outlets, array(select intake_id from intake_file x
+		where x.asset_id = a.id) as intakes,
+		kind, camera, source, search as text, stars, captured_at as taken, added_at as added, exists (select from keeper k
+		where k.asset_id = a.id and k.person_id = $1) as keeper,
 		title <> '' and alt <> '' as described, binned_at is not null as binned, stack_pick as pick from asset a order by a.id`, person))
 	out := make([]query.Item, len(rows))
 	for i, r := range rows {
-		out[i] = query.Item{ID: r.ID, Folder: r.Folder, Stage: r.Stage, Albums: r.Albums, Tags: r.Tags, Outlets: r.Outlets, Intakes: r.Intakes, Kind: r.Kind, Camera: r.Camera, Source: r.Source,
-			Text: r.Text, Stars: r.Stars, Bytes: r.Bytes, Width: r.Width, Height: r.Height, Taken: r.Taken, Added: r.Added, Keeper: r.Keeper, Described: r.Described, Binned: r.Binned}
+		out[i] = query.Item{ID: r.ID, Folder: r.Folder, Stage: r.Stage, Albums: r.Albums, Tags: r.Tags, Outlets: r.Outlets,
+			Intakes: r.Intakes, Kind: r.Kind, Camera: r.Camera, Source: r.Source,
+			Text: r.Text, Stars: r.Stars, Bytes: r.Bytes, Width: r.Width, Height: r.Height, Taken: r.Taken, Added: r.Added,
+			Keeper: r.Keeper, Described: r.Described, Binned: r.Binned}
 		for _, p := range rows {
 			out[i].Behind = out[i].Behind || r.Stack != 0 && !r.Pick && p.Stack == r.Stack && p.Pick && !p.Binned && p.Folder == r.Folder
 		}

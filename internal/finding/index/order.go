@@ -94,7 +94,8 @@ func (s *shelf) sorted(items *roaring.Bitmap, q *query.Query) []uint32 {
 	if q.Sort == "hand" { // of a folder
 		out := items.ToArray()
 		slices.SortFunc(out, func(a, b uint32) int {
-			return cmp.Or(cmp.Compare(last(s.hand[a]), last(s.hand[b])), strings.Compare(s.hand[a], s.hand[b]), strings.Compare(s.name[a], s.name[b]), cmp.Compare(s.ids[a], s.ids[b]))
+			return cmp.Or(cmp.Compare(last(s.hand[a]), last(s.hand[b])), strings.Compare(s.hand[a], s.hand[b]),
+				strings.Compare(s.name[a], s.name[b]), cmp.Compare(s.ids[a], s.ids[b]))
 		})
 		return out
 	}

@@ -56,7 +56,8 @@ type shelf struct {
 }
 
 func newShelf(db *store.DB, brand int64) *shelf {
-	s := &shelf{db: db, brand: brand, slots: map[int64]uint32{}, orders: map[string]*order{}, sheets: &answers{most: 12}, counts: &answers{most: 60}}
+	s := &shelf{db: db, brand: brand, slots: map[int64]uint32{}, orders: map[string]*order{}, sheets: &answers{most: 12},
+		counts: &answers{most: 60}}
 	for _, set := range []**roaring.Bitmap{&s.used, &s.binned, &s.described, &s.picks, &s.behind} {
 		*set = roaring.New()
 	}
@@ -120,7 +121,8 @@ func (s *shelf) takeOver(f *shelf) {
 	s.world, s.slots, s.ids, s.text, s.name, s.hand, s.kind, s.stars = f.world, f.slots, f.ids, f.text, f.name, f.hand, f.kind, f.stars
 	s.width, s.height, s.tint, s.bytes, s.taken, s.added, s.changed = f.width, f.height, f.tint, f.bytes, f.taken, f.added, f.changed
 	s.used, s.binned, s.described, s.picks, s.behind = f.used, f.binned, f.described, f.picks, f.behind
-	s.folder, s.stage, s.stack, s.years, s.kinds, s.cameras, s.from, s.starred = f.folder, f.stage, f.stack, f.years, f.kinds, f.cameras, f.from, f.starred
+	s.folder, s.stage, s.stack, s.years, s.kinds, s.cameras, s.from, s.starred = f.folder, f.stage, f.stack, f.years, f.kinds,
+		f.cameras, f.from, f.starred
 	s.relations, s.orders = f.relations, f.orders
 	s.version++
 }
@@ -199,7 +201,10 @@ func (s *shelf) read(ctx context.Context, changes store.Changes) (news, error) {
 		}
 	}
 	for relation, assets := range changes.Related {
-		if err := snapshot.Related(ctx, relation, assets, func(a, b int64) { now.pairs[relation] = append(now.pairs[relation], [2]int64{a, b}) }); err != nil {
+		if err := snapshot.Related(ctx, relation, assets, func(a,
+			b int64) {
+			now.pairs[relation] = append(now.pairs[relation], [2]int64{a, b})
+		}); err != nil {
 			return now, err
 		}
 	}
@@ -302,7 +307,8 @@ func (s *shelf) put(i *store.Indexed) {
 		}
 	}
 	s.home[slot], s.piled[slot] = i.Folder, i.Stack
-	s.ids[slot], s.text[slot], s.name[slot], s.hand[slot], s.kind[slot], s.stars[slot] = i.ID, i.Text, i.Name, i.Position, i.Kind, int8(i.Stars)
+	s.ids[slot], s.text[slot], s.name[slot], s.hand[slot], s.kind[slot], s.stars[slot] = i.ID, i.Text, i.Name, i.Position, i.Kind,
+		int8(i.Stars)
 	s.width[slot], s.height[slot], s.tint[slot], s.bytes[slot] = i.Width, i.Height, i.Tint, i.Bytes
 	s.taken[slot], s.added[slot], s.changed[slot] = i.Taken, i.Added, i.Changed
 	s.used.Add(slot)

@@ -32,7 +32,8 @@ var ErrNoFilm = errors.New("it holds no moving pictures")
 // Read looks into a clip.
 func Read(ctx context.Context, path string) (Facts, error) {
 	out, err := run(ctx, 20*time.Second, "ffprobe", append(append([]string{"-v", "error"}, safe...),
-		"-show_entries", "stream=codec_type,codec_name,width,height,duration:stream_side_data=rotation:format=duration", "-of", "json", path)...)
+		"-show_entries", "stream=codec_type,codec_name,width,height,duration:stream_side_data=rotation:format=duration", "-of", "json",
+		path)...)
 	if err != nil {
 		return Facts{}, err
 	}
@@ -101,7 +102,8 @@ func Strip(ctx context.Context, path, webp string, seconds float64) error {
 	}
 	rate := strconv.FormatFloat(StripFrames/max(0.1, seconds), 'f', 6, 64)
 	filter := fmt.Sprintf("fps=%s:round=up,scale=%d:-2,tile=%dx1", rate, StripWidth, StripFrames)
-	args = append(append(args, safe...), "-i", path, "-an", "-vf", filter, "-frames:v", "1", "-c:v", "libwebp", "-quality", "60", "-f", "webp", webp)
+	args = append(append(args, safe...), "-i", path, "-an", "-vf", filter, "-frames:v", "1", "-c:v", "libwebp", "-quality", "60", "-f",
+		"webp", webp)
 	_, err := run(ctx, 5*time.Minute, "ffmpeg", args...)
 	return err
 }

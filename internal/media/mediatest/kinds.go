@@ -76,8 +76,10 @@ func TIFF(width, height, bits int, colour ...uint32) []byte {
 	out := append([]byte("II*\x00"), binary.LittleEndian.AppendUint32(nil, start)...)
 	out = append(out, pixels.Bytes()...)
 	return append(out, directory(start, 0, []entry{
-		{256, 4, []uint32{uint32(width)}}, {257, 4, []uint32{uint32(height)}}, {258, 3, depth}, {259, 3, []uint32{1}}, {262, 3, []uint32{photometric}},
-		{273, 4, []uint32{8}}, {277, 3, []uint32{uint32(len(colour))}}, {278, 4, []uint32{uint32(height)}}, {279, 4, []uint32{uint32(pixels.Len())}},
+		{256, 4, []uint32{uint32(width)}}, {257, 4, []uint32{uint32(height)}}, {258, 3, depth}, {259, 3, []uint32{1}},
+		{262, 3, []uint32{photometric}},
+		{273, 4, []uint32{8}}, {277, 3, []uint32{uint32(len(colour))}}, {278, 4, []uint32{uint32(height)}},
+		{279, 4, []uint32{uint32(pixels.Len())}},
 	})...)
 }
 
@@ -95,8 +97,10 @@ func DNG(t testing.TB, width, height int, orientation uint32) []byte {
 	}
 	main := func(below uint32) []byte {
 		return directory(mainAt, 0, []entry{
-			{254, 4, []uint32{1}}, {256, 4, []uint32{8}}, {257, 4, []uint32{8}}, {258, 3, []uint32{8, 8, 8}}, {259, 3, []uint32{1}}, {262, 3, []uint32{2}},
-			{273, 4, []uint32{8}}, {274, 3, []uint32{orientation}}, {277, 3, []uint32{3}}, {278, 4, []uint32{8}}, {279, 4, []uint32{uint32(len(thumb))}},
+			{254, 4, []uint32{1}}, {256, 4, []uint32{8}}, {257, 4, []uint32{8}}, {258, 3, []uint32{8, 8, 8}}, {259, 3, []uint32{1}},
+			{262, 3, []uint32{2}},
+			{273, 4, []uint32{8}}, {274, 3, []uint32{orientation}}, {277, 3, []uint32{3}}, {278, 4, []uint32{8}},
+			{279, 4, []uint32{uint32(len(thumb))}},
 			{330, 4, []uint32{below}}, {50706, 1, []uint32{1, 4, 0, 0}},
 		})
 	}
@@ -104,8 +108,10 @@ func DNG(t testing.TB, width, height int, orientation uint32) []byte {
 	out := append([]byte("II*\x00"), binary.LittleEndian.AppendUint32(nil, mainAt)...)
 	out = append(append(append(out, thumb...), preview...), main(below)...)
 	return append(out, directory(below, 0, []entry{
-		{254, 4, []uint32{1}}, {256, 4, []uint32{uint32(width)}}, {257, 4, []uint32{uint32(height)}}, {258, 3, []uint32{8, 8, 8}}, {259, 3, []uint32{7}},
-		{262, 3, []uint32{6}}, {273, 4, []uint32{previewAt}}, {277, 3, []uint32{3}}, {278, 4, []uint32{uint32(height)}}, {279, 4, []uint32{uint32(len(preview))}},
+		{254, 4, []uint32{1}}, {256, 4, []uint32{uint32(width)}}, {257, 4, []uint32{uint32(height)}}, {258, 3, []uint32{8, 8, 8}},
+		{259, 3, []uint32{7}},
+		{262, 3, []uint32{6}}, {273, 4, []uint32{previewAt}}, {277, 3, []uint32{3}}, {278, 4, []uint32{uint32(height)}},
+		{279, 4, []uint32{uint32(len(preview))}},
 	})...)
 }
 
@@ -125,7 +131,8 @@ func CR2(t testing.TB, width, height int) []byte {
 	const at = 16
 	fields := func(previewAt uint32) []byte {
 		return directory(at, 0, []entry{
-			{256, 4, []uint32{uint32(width)}}, {257, 4, []uint32{uint32(height)}}, {259, 3, []uint32{6}}, {271, 2, text("Canon")}, {272, 2, text("Made up")},
+			{256, 4, []uint32{uint32(width)}}, {257, 4, []uint32{uint32(height)}}, {259, 3, []uint32{6}}, {271, 2, text("Canon")},
+			{272, 2, text("Made up")},
 			{273, 4, []uint32{previewAt}}, {274, 3, []uint32{1}}, {279, 4, []uint32{uint32(len(preview))}},
 		})
 	}
@@ -140,14 +147,17 @@ func NEF(t testing.TB, width, height int) []byte {
 	preview := JPEG(t, width, height, 62)
 	const at = 8
 	shown := func(previewAt, start uint32) []byte {
-		return directory(start, 0, []entry{{254, 4, []uint32{1}}, {259, 3, []uint32{6}}, {513, 4, []uint32{previewAt}}, {514, 4, []uint32{uint32(len(preview))}}})
+		return directory(start, 0, []entry{{254, 4, []uint32{1}}, {259, 3, []uint32{6}}, {513, 4, []uint32{previewAt}},
+			{514, 4, []uint32{uint32(len(preview))}}})
 	}
 	raw := func(start uint32) []byte {
-		return directory(start, 0, []entry{{254, 4, []uint32{0}}, {256, 4, []uint32{8}}, {257, 4, []uint32{8}}, {258, 3, []uint32{14}}, {259, 3, []uint32{34713}},
+		return directory(start, 0, []entry{{254, 4, []uint32{0}}, {256, 4, []uint32{8}}, {257, 4, []uint32{8}}, {258, 3, []uint32{14}},
+			{259, 3, []uint32{34713}},
 			{262, 3, []uint32{32803}}, {273, 4, []uint32{8}}, {277, 3, []uint32{1}}, {278, 4, []uint32{8}}, {279, 4, []uint32{8}}})
 	}
 	top := func(first, second uint32) []byte {
-		return directory(at, 0, []entry{{254, 4, []uint32{1}}, {271, 2, text("NIKON CORPORATION")}, {272, 2, text("Made up")}, {274, 3, []uint32{1}}, {330, 4, []uint32{first, second}}})
+		return directory(at, 0, []entry{{254, 4, []uint32{1}}, {271, 2, text("NIKON CORPORATION")}, {272, 2, text("Made up")},
+			{274, 3, []uint32{1}}, {330, 4, []uint32{first, second}}})
 	}
 	first := at + uint32(len(top(0, 0)))
 	second := first + uint32(len(shown(0, 0)))
@@ -206,7 +216,8 @@ func PDF(pages int) []byte {
 func Film(t testing.TB, codec, container string, seconds int) []byte {
 	t.Helper()
 	path := filepath.Join(t.TempDir(), "film."+container)
-	run(t, "ffmpeg", "-v", "error", "-f", "lavfi", "-i", fmt.Sprintf("testsrc2=size=160x120:rate=10:duration=%d", seconds), "-c:v", codec, "-pix_fmt", "yuv420p", path)
+	run(t, "ffmpeg", "-v", "error", "-f", "lavfi", "-i", fmt.Sprintf("testsrc2=size=160x120:rate=10:duration=%d", seconds), "-c:v",
+		codec, "-pix_fmt", "yuv420p", path)
 	data, err := os.ReadFile(path)
 	require.NoError(t, err)
 	return data

@@ -159,7 +159,8 @@ func EntityBomb() []byte {
 func Clip(t testing.TB, width, height int) []byte {
 	t.Helper()
 	path := filepath.Join(t.TempDir(), "clip.mp4")
-	run(t, "ffmpeg", "-v", "error", "-f", "lavfi", "-i", fmt.Sprintf("testsrc2=size=%dx%d:rate=10:duration=2", width, height), "-pix_fmt", "yuv420p", path)
+	run(t, "ffmpeg", "-v", "error", "-f", "lavfi", "-i", fmt.Sprintf("testsrc2=size=%dx%d:rate=10:duration=2", width, height),
+		"-pix_fmt", "yuv420p", path)
 	data, err := os.ReadFile(path)
 	require.NoError(t, err)
 	return data

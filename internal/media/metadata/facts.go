@@ -41,24 +41,26 @@ const (
 // EXIF, as the Metadata Working Group's guidelines (2.0, section 3) have it for files whose blocks agree.
 func Interpret(raw map[string]any) Facts {
 	f := Facts{
-		Title:       text(raw, "XMP-dc:Title", "IPTC:ObjectName", "QuickTime:Title", "ItemList:Title", "Keys:Title"),
-		Description: text(raw, "XMP-dc:Description", "IPTC:Caption-Abstract", "IFD0:ImageDescription", "ItemList:Description", "Keys:Description"),
-		Alt:         text(raw, "XMP-iptcCore:AltTextAccessibility"),
-		Credit:      text(raw, "XMP-photoshop:Credit", "IPTC:Credit", "XMP-dc:Creator", "IPTC:By-line", "IFD0:Artist"),
-		Copyright:   text(raw, "XMP-dc:Rights", "IPTC:CopyrightNotice", "IFD0:Copyright", "ItemList:Copyright", "Keys:Copyright"),
-		Lens:        text(raw, "ExifIFD:LensModel", "XMP-aux:Lens"),
-		Keywords:    texts(raw, "XMP-dc:Subject", "IPTC:Keywords"),
-		Rating:      rating(raw["XMP-xmp:Rating"]),
-		Camera:      camera(text(raw, "IFD0:Make", "Keys:Make"), text(raw, "IFD0:Model", "Keys:Model")),
-		Place:       place(raw),
-		Exposure:    exposure(raw),
-		Label:       text(raw, "XMP-xmp:Label"),
-		Faces:       faces(raw["XMP-mwg-rs:RegionInfo"]),
+		Title: text(raw, "XMP-dc:Title", "IPTC:ObjectName", "QuickTime:Title", "ItemList:Title", "Keys:Title"),
+		Description: text(raw, "XMP-dc:Description", "IPTC:Caption-Abstract", "IFD0:ImageDescription", "ItemList:Description",
+			"Keys:Description"),
+		Alt:       text(raw, "XMP-iptcCore:AltTextAccessibility"),
+		Credit:    text(raw, "XMP-photoshop:Credit", "IPTC:Credit", "XMP-dc:Creator", "IPTC:By-line", "IFD0:Artist"),
+		Copyright: text(raw, "XMP-dc:Rights", "IPTC:CopyrightNotice", "IFD0:Copyright", "ItemList:Copyright", "Keys:Copyright"),
+		Lens:      text(raw, "ExifIFD:LensModel", "XMP-aux:Lens"),
+		Keywords:  texts(raw, "XMP-dc:Subject", "IPTC:Keywords"),
+		Rating:    rating(raw["XMP-xmp:Rating"]),
+		Camera:    camera(text(raw, "IFD0:Make", "Keys:Make"), text(raw, "IFD0:Model", "Keys:Model")),
+		Place:     place(raw),
+		Exposure:  exposure(raw),
+		Label:     text(raw, "XMP-xmp:Label"),
+		Faces:     faces(raw["XMP-mwg-rs:RegionInfo"]),
 	}
 	for _, text := range []struct {
 		at   *string
 		most int // characters, as many as people can type
-	}{{&f.Title, 300}, {&f.Description, 5000}, {&f.Alt, 1000}, {&f.Credit, 300}, {&f.Copyright, 300}, {&f.Lens, 200}, {&f.Camera, 200}, {&f.Place, 300}, {&f.Label, 100}} {
+	}{{&f.Title, 300}, {&f.Description, 5000}, {&f.Alt, 1000}, {&f.Credit, 300}, {&f.Copyright, 300}, {&f.Lens, 200}, {&f.Camera, 200},
+		{&f.Place, 300}, {&f.Label, 100}} {
 		*text.at = firstRunes(*text.at, text.most)
 	}
 	f.Keywords = f.Keywords[:min(len(f.Keywords), mostKeywords)]
@@ -66,7 +68,8 @@ func Interpret(raw map[string]any) Facts {
 	f.Latitude, f.Longitude = position(raw)
 	for _, source := range [][2]string{
 		{"ExifIFD:DateTimeOriginal", "ExifIFD:OffsetTimeOriginal"}, {"XMP-exif:DateTimeOriginal", ""}, {"XMP-photoshop:DateCreated", ""},
-		{"ExifIFD:CreateDate", "ExifIFD:OffsetTimeDigitized"}, {"Keys:CreationDate", ""}, {"XMP-xmp:CreateDate", ""}, {"QuickTime:CreateDate", ""},
+		{"ExifIFD:CreateDate", "ExifIFD:OffsetTimeDigitized"}, {"Keys:CreationDate", ""}, {"XMP-xmp:CreateDate", ""},
+		{"QuickTime:CreateDate", ""},
 	} {
 		if f.Taken = calendar.ReadCapture(text(raw, source[0]), text(raw, source[1])); f.Taken != nil {
 			break
@@ -126,7 +129,8 @@ func camera(maker, model string) string {
 
 func place(raw map[string]any) string {
 	named := []string{}
-	for _, names := range [][]string{{"XMP-iptcCore:Location", "IPTC:Sub-location"}, {"XMP-photoshop:City", "IPTC:City"}, {"XMP-photoshop:Country", "IPTC:Country-PrimaryLocationName"}} {
+	for _, names := range [][]string{{"XMP-iptcCore:Location", "IPTC:Sub-location"}, {"XMP-photoshop:City", "IPTC:City"},
+		{"XMP-photoshop:Country", "IPTC:Country-PrimaryLocationName"}} {
 		if t := text(raw, names...); t != "" {
 			named = append(named, t)
 		}

@@ -22,22 +22,29 @@ func TestWhereStandardsSayTheSameThing(t *testing.T) {
 			"IPTC:ObjectName": "title from IPTC", "IFD0:Copyright": "© from EXIF", "IPTC:By-line": []any{"Greta", "Farid"},
 		}, Facts{Description: "from XMP", Title: "title from IPTC", Copyright: "© from EXIF", Credit: "Greta"}},
 		{"blanks count as missing", map[string]any{"XMP-dc:Title": "  ", "IPTC:ObjectName": "x\x00"}, Facts{Title: "x"}},
-		{"numbers in texts", map[string]any{"XMP-dc:Title": 2026.0, "XMP-dc:Subject": []any{1.0, "one"}}, Facts{Title: "2026", Keywords: []string{"1", "one"}}},
+		{"numbers in texts", map[string]any{"XMP-dc:Title": 2026.0, "XMP-dc:Subject": []any{1.0, "one"}},
+			Facts{Title: "2026", Keywords: []string{"1", "one"}}},
 		{"ratings are held within bounds", map[string]any{"XMP-xmp:Rating": 99.0}, Facts{Rating: 5}},
 		{"a rejected one", map[string]any{"XMP-xmp:Rating": "-1"}, Facts{Rating: -1}},
 		{"a rating that is none", map[string]any{"XMP-xmp:Rating": "good"}, Facts{}},
 		{"the maker is not said twice", map[string]any{"IFD0:Make": "Ostrel", "IFD0:Model": "OSTREL M2"}, Facts{Camera: "OSTREL M2"}},
 		{"a maker without a model", map[string]any{"IFD0:Make": "Ostrel"}, Facts{Camera: "Ostrel"}},
-		{"named places before numbers", map[string]any{"XMP-photoshop:City": "Hallow", "IPTC:Country-PrimaryLocationName": "Nowhere", "Composite:GPSLatitude": "+51.5", "Composite:GPSLongitude": "-1.2"}, Facts{Place: "Hallow, Nowhere", Latitude: degrees(51.5), Longitude: degrees(-1.2)}},
-		{"numbers where there is no name", map[string]any{"Composite:GPSLatitude": "+51.5", "Composite:GPSLongitude": "-1.2"}, Facts{Place: "+51.500000, -1.200000", Latitude: degrees(51.5), Longitude: degrees(-1.2)}},
+		{"named places before numbers", map[string]any{"XMP-photoshop:City": "Hallow", "IPTC:Country-PrimaryLocationName": "Nowhere",
+			"Composite:GPSLatitude": "+51.5", "Composite:GPSLongitude": "-1.2"},
+			Facts{Place: "Hallow, Nowhere", Latitude: degrees(51.5), Longitude: degrees(-1.2)}},
+		{"numbers where there is no name", map[string]any{"Composite:GPSLatitude": "+51.5", "Composite:GPSLongitude": "-1.2"},
+			Facts{Place: "+51.500000, -1.200000", Latitude: degrees(51.5), Longitude: degrees(-1.2)}},
 		{"a position that cannot be", map[string]any{"Composite:GPSLatitude": "+951.5", "Composite:GPSLongitude": "-1.2"}, Facts{}},
-		{"exposure", map[string]any{"ExifIFD:ExposureTime": "1/250", "ExifIFD:FNumber": 2.8, "ExifIFD:ISO": 400.0, "ExifIFD:FocalLength": "50.0 mm"}, Facts{Exposure: "1/250 s, f/2.8, ISO 400, 50.0 mm"}},
+		{"exposure", map[string]any{"ExifIFD:ExposureTime": "1/250", "ExifIFD:FNumber": 2.8, "ExifIFD:ISO": 400.0,
+			"ExifIFD:FocalLength": "50.0 mm"}, Facts{Exposure: "1/250 s, f/2.8, ISO 400, 50.0 mm"}},
 		{"a label", map[string]any{"XMP-xmp:Label": "Cleared"}, Facts{Label: "Cleared"}},
 		{"regions", map[string]any{"XMP-mwg-rs:RegionInfo": map[string]any{
 			"AppliedToDimensions": map[string]any{"W": 900.0, "H": 600.0, "Unit": "pixel"},
 			"RegionList": []any{
-				map[string]any{"Area": map[string]any{"X": 0.25, "Y": 0.5, "W": 0.1, "H": 0.2, "Unit": "normalized"}, "Name": "Greta Ollin", "Type": "Face"},
-				map[string]any{"Area": map[string]any{"X": 0.25, "Y": 0.5, "W": 0.1, "H": 0.2, "Unit": "normalized"}, "Name": "a kite", "Type": "Focus"},
+				map[string]any{"Area": map[string]any{"X": 0.25, "Y": 0.5, "W": 0.1, "H": 0.2, "Unit": "normalized"},
+					"Name": "Greta Ollin", "Type": "Face"},
+				map[string]any{"Area": map[string]any{"X": 0.25, "Y": 0.5, "W": 0.1, "H": 0.2, "Unit": "normalized"}, "Name": "a kite",
+					"Type": "Focus"},
 				map[string]any{"Area": map[string]any{"X": 25.0, "Y": 50.0, "W": 10.0, "H": 20.0, "Unit": "pixel"}, "Type": "Face"},
 				"nonsense",
 			}}}, Facts{Faces: []Face{{X: 0.25, Y: 0.5, Width: 0.1, Height: 0.2, Name: "Greta Ollin", AppliedTo: [2]int{900, 600}}}}},
@@ -55,8 +62,10 @@ func TestTheMomentOfCapture(t *testing.T) {
 		raw  map[string]any
 		zone string
 	}{
-		{"EXIF with its offset", map[string]any{"ExifIFD:DateTimeOriginal": "2026:05:17 10:21:37", "ExifIFD:OffsetTimeOriginal": "+02:00", "ExifIFD:CreateDate": "2020:01:01 00:00:00"}, "+02:00"},
-		{"EXIF that is blank, then XMP", map[string]any{"ExifIFD:DateTimeOriginal": "0000:00:00 00:00:00", "XMP-photoshop:DateCreated": "2026:05:17 10:21:37-04:00"}, "-04:00"},
+		{"EXIF with its offset", map[string]any{"ExifIFD:DateTimeOriginal": "2026:05:17 10:21:37",
+			"ExifIFD:OffsetTimeOriginal": "+02:00", "ExifIFD:CreateDate": "2020:01:01 00:00:00"}, "+02:00"},
+		{"EXIF that is blank, then XMP", map[string]any{"ExifIFD:DateTimeOriginal": "0000:00:00 00:00:00",
+			"XMP-photoshop:DateCreated": "2026:05:17 10:21:37-04:00"}, "-04:00"},
 		{"a clip", map[string]any{"QuickTime:CreateDate": "2026:05:17 10:21:37"}, ""},
 	}
 	for _, c := range cases {
@@ -65,5 +74,6 @@ func TestTheMomentOfCapture(t *testing.T) {
 		assert.Equal(t, moment, got.Local, c.name)
 		assert.Equal(t, c.zone, got.Zone, c.name)
 	}
-	assert.Nil(t, Interpret(map[string]any{"System:FileModifyDate": "2026:05:17 10:21:37"}).Taken, "the date of a file is no moment of capture")
+	assert.Nil(t, Interpret(map[string]any{"System:FileModifyDate": "2026:05:17 10:21:37"}).Taken,
+		"the date of a file is no moment of capture")
 }

@@ -74,7 +74,8 @@ func focal(pixels image, size geometry.Size, faces []Face) (geometry.Point, erro
 	if err != nil {
 		return geometry.Centre, err
 	}
-	return geometry.Point{X: (float64(x) + float64(width)/2) / float64(size.Width), Y: (float64(y) + float64(height)/2) / float64(size.Height)}, nil
+	return geometry.Point{X: (float64(x) + float64(width)/2) / float64(size.Width),
+		Y: (float64(y) + float64(height)/2) / float64(size.Height)}, nil
 }
 
 //go:embed cascade/facefinder

@@ -131,7 +131,10 @@ func (i image) grey(width, height int) ([]byte, error) {
 
 // attention returns the upper left corner of the crop of that size which catches the eye most.
 func (i image) attention(width, height int) (x, y int, err error) {
-	crop, err := call("looking for its focal point", func(out **C.VipsImage) C.int { return C.bs_attention(i.ptr, C.int(width), C.int(height), out) })
+	crop, err := call("looking for its focal point", func(out **C.VipsImage) C.int {
+		return C.bs_attention(i.ptr, C.int(width),
+			C.int(height), out)
+	})
 	if err != nil {
 		return 0, 0, err
 	}

@@ -39,15 +39,25 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 		exec(`drop index ` + i.Name)
 	}
 	var base struct{ Folder, Album, Tag, Asset, Version int64 }
-	require.NoError(t, connection.GetContext(ctx, &base, `select coalesce((select max(id) from folder), 0) as folder, coalesce((select max(id) from album), 0) as album,
-		coalesce((select max(id) from tag), 0) as tag, coalesce((select max(id) from asset), 0) as asset, coalesce((select max(id) from version), 0) as version`))
+	require.NoError(t, connection.GetContext(ctx, &base, `select coalesce((select max(id) from folder), 0) as folder,
+		coalesce((select max(id) from album), 0) as album,
+		coalesce((select max(id) from tag), 0) as tag, coalesce((select max(id) from asset), 0) as asset, coalesce((select max(id)
+		from version), 0) as version`))
 	exec(`insert into folder (id, brand_id, parent_id, name, happened_on)
-		select $2 + n, $1, case when n > greatest(1, $3 / 20) then $2 + 1 + pg_temp.s(n, 1, least(n - 1, $3 / 4)::int) end, (array['Spring','Harbour','Field','Studio','Autumn','Night'])[1 + n % 6] || ' ' || (array['meet','days','launch','walk'])[1 + n % 4] || ' ' || n,
-			case when n % 9 = 0 then date '2012-01-01' + (n * 37 % 5000)::int end from generate_series(1, $3::bigint) n`, brand, base.Folder, folders)
-	exec(`insert into album (id, brand_id, name) select $2 + n, $1, 'Album ' || n from generate_series(1, $3::bigint) n`, brand, base.Album, albums)
-	exec(`insert into tag (id, brand_id, name) select $2 + n, $1, (array['kite','crate','rope','gull','mast','thrift'])[1 + n % 6] || ' ' || n from generate_series(1, $3::bigint) n`, brand, base.Tag, tags)
-	exec(`insert into folder_tag (brand_id, folder_id, tag_id) select $1, $2 + n, $4 + 1 + pg_temp.s(n, 2, $5) from generate_series(1, $3::bigint) n where n % 7 = 0`, brand, base.Folder, folders, base.Tag, tags)
-	exec(fmt.Sprintf(`insert into asset (id, brand_id, folder_id, kind, title, description, alt, stars, captured_at, camera, source, version_id, file_name, media_type, bytes, width, height, tint, added_at, added_by, changed_at, binned_at, stack_pick)
+		select $2 + n, $1, case when n > greatest(1, $3 / 20) then $2 + 1 + pg_temp.s(n, 1, least(n - 1, $3 / 4)::int) end,
+		(array['Spring','Harbour','Field','Studio','Autumn','Night'])[1 + n % 6] || ' '
+			|| (array['meet','days','launch','walk'])[1 + n % 4] || ' ' || n,
+			case when n % 9 = 0 then date '2012-01-01' + (n * 37 % 5000)::int end from generate_series(1, $3::bigint) n`, brand,
+		base.Folder, folders)
+	exec(`insert into album (id, brand_id, name) select $2 + n, $1, 'Album ' || n from generate_series(1, $3::bigint) n`, brand,
+		base.Album, albums)
+	exec(`insert into tag (id, brand_id, name) select $2 + n, $1,
+		(array['kite','crate','rope','gull','mast','thrift'])[1 + n % 6] || ' ' || n from generate_series(1, $3::bigint) n`, brand,
+		base.Tag, tags)
+	exec(`insert into folder_tag (brand_id, folder_id, tag_id) select $1, $2 + n, $4 + 1 + pg_temp.s(n, 2, $5) from generate_series(1,
+		$3::bigint) n where n % 7 = 0`, brand, base.Folder, folders, base.Tag, tags)
+	exec(fmt.Sprintf(`insert into asset (id, brand_id, folder_id, kind, title, description, alt, stars, captured_at, camera, source,
+		version_id, file_name, media_type, bytes, width, height, tint, added_at, added_by, changed_at, binned_at, stack_pick)
 		select %[1]d + n, $1, case when n %% 23 <> 0 then %[2]d + 1 + f end,
 			case when n %% 31 = 0 then 'clip' when n %% 97 = 0 then 'document' else 'picture' end,
 			case when n %% 3 = 0 then (array['Kites over the down','Gulls at the harbour','Crates and rope','Été à la mer','Night walk'])[1 + n %% 5] || ' ' || n %% 1000 else '' end,
@@ -57,17 +67,23 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 			(array['Tarn K2','Tarn K3','Ostler 40','',''])[1 + n %% 5], (array['upload','upload','upload','server'])[1 + n %% 4],
 			%[3]d + n, (array['OST_','img-','Scan '])[1 + n %% 3] || n || '.jpg', 'image/jpeg', 200000 + (n * 7919) %% 9000000,
 			(array[6000,4000,1600])[1 + n %% 3], (array[4000,6000,1067])[1 + n %% 3], (n * 2654435761) %% 16777216,
-			timestamptz '2020-01-01' + n * interval '3 minutes', $2, timestamptz '2020-01-01' + n * interval '3 minutes', case when n %% 101 = 0 then now() end, false
-		from (select n, pg_temp.s(n / 40, 3, %[4]d) as f from generate_series(1, $3::bigint) n) x`, base.Asset, base.Folder, base.Version, folders), brand, person, items)
+			timestamptz '2020-01-01' + n * interval '3 minutes', $2, timestamptz '2020-01-01' + n * interval '3 minutes',
+			case when n %% 101 = 0 then now() end, false
+		from (select n, pg_temp.s(n / 40, 3, %[4]d) as f from generate_series(1, $3::bigint) n) x`, base.Asset, base.Folder,
+		base.Version, folders), brand, person, items)
 	exec(`insert into version (id, brand_id, asset_id, file_name, media_type, bytes, sha256, width, height, likeness, likeness_bands)
 		select $2 + n, $1, $3 + n, 'made.jpg', 'image/jpeg', 1000, sha256(int8send($3 + n)), 1600, 1067, h,
-			array[(h & 65535)::int, (65536 + ((h >> 16) & 65535))::int, (131072 + ((h >> 32) & 65535))::int, (196608 + ((h >> 48) & 65535))::int]
+			array[(h & 65535)::int, (65536 + ((h >> 16) & 65535))::int, (131072 + ((h >> 32) & 65535))::int,
+			(196608 + ((h >> 48) & 65535))::int]
 		from (select n, hashint8extended(n, 5) as h from generate_series(1, $4::bigint) n) x`, brand, base.Version, base.Asset, items)
-	exec(`insert into album_item (brand_id, album_id, asset_id, position) select $1, $2 + 1 + pg_temp.s(n, 6, $4), $3 + 1 + floor($5 * pg_temp.u(n, 7))::int, lpad(to_hex(n), 7, '0') || 'V'
+	exec(`insert into album_item (brand_id, album_id, asset_id, position) select $1, $2 + 1 + pg_temp.s(n, 6, $4),
+		$3 + 1 + floor($5 * pg_temp.u(n, 7))::int, lpad(to_hex(n), 7, '0') || 'V'
 		from generate_series(1, 2 * $5::bigint) n on conflict do nothing`, brand, base.Album, base.Asset, albums, items)
-	exec(`insert into asset_tag (brand_id, asset_id, tag_id) select $1, $2 + 1 + floor($5 * pg_temp.u(n / 6, 8))::int, $3 + 1 + pg_temp.s(n, 9, $4)
+	exec(`insert into asset_tag (brand_id, asset_id, tag_id) select $1, $2 + 1 + floor($5 * pg_temp.u(n / 6, 8))::int,
+		$3 + 1 + pg_temp.s(n, 9, $4)
 		from generate_series(1, 58 * $5::bigint / 10) n on conflict do nothing`, brand, base.Asset, base.Tag, tags, items)
-	exec(`insert into keeper (brand_id, person_id, asset_id) select $1, $2, $3 + n from generate_series(1, $4::bigint) n where n % 50 = 0`, brand, person, base.Asset, items)
+	exec(`insert into keeper (brand_id, person_id, asset_id) select $1, $2, $3 + n from generate_series(1, $4::bigint) n
+		where n % 50 = 0`, brand, person, base.Asset, items)
 	for _, i := range indexes {
 		exec(i.Def)
 	}
@@ -75,12 +91,15 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 		exec(fmt.Sprintf(`select setval(pg_get_serial_sequence('%[1]s', 'id'), (select max(id) from %[1]s))`, table))
 	}
 	exec(`set session_replication_role = origin`)
-	exec(`insert into feed (brand_id, what, assets) select brand_id, 'asset', array_agg(id) from asset where brand_id = $1 group by brand_id`, brand)
+	exec(`insert into feed (brand_id, what, assets) select brand_id, 'asset', array_agg(id) from asset where brand_id = $1
+		group by brand_id`, brand)
 	for _, relation := range store.Relations {
-		exec(fmt.Sprintf(`insert into feed (brand_id, what, assets) select brand_id, '%[1]s', array_agg(distinct asset_id) from %[1]s where brand_id = $1 and asset_id is not null group by brand_id`, relation), brand)
+		exec(fmt.Sprintf(`insert into feed (brand_id, what, assets) select brand_id, '%[1]s', array_agg(distinct asset_id) from %[1]s
+			where brand_id = $1 and asset_id is not null group by brand_id`, relation), brand)
 	}
 	exec(`insert into feed (brand_id, what) values ($1, 'folder')`, brand)
-	exec(`insert into brand_usage select $1, sum(bytes) from (select distinct on (sha256) bytes from version where brand_id = $1 and left_at is null order by sha256) v
+	exec(`insert into brand_usage select $1, sum(bytes) from (select distinct on (sha256) bytes from version where brand_id = $1
+		and left_at is null order by sha256) v
 		on conflict (brand_id) do update set bytes = excluded.bytes`, brand)
 	exec(`analyze`)
 	exec(`reset all`)

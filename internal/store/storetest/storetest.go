@@ -20,7 +20,8 @@ import (
 func Address(ctx context.Context, name string) (string, func(), error) {
 	server := os.Getenv("SATCHEL_TEST_DATABASE")
 	if server == "" {
-		return "", nil, fmt.Errorf("SATCHEL_TEST_DATABASE is not set: run the tests with ./check, or set it to a PostgreSQL server where databases may be made")
+		return "", nil, fmt.Errorf("SATCHEL_TEST_DATABASE is not set: run the tests with ./check, or set it to a PostgreSQL server " +
+			"where databases may be made")
 	}
 	admin, err := sqlx.ConnectContext(ctx, "pgx", server)
 	if err != nil {
