@@ -67,7 +67,8 @@ as_postgres() {
   fi
 }
 
-# start_postgres DIR makes a cluster in DIR when there is none and starts it on a free port of 127.0.0.1. It sets pg_port.
+# start_postgres DIR makes a cluster in DIR when there is none and starts it on a free port of 127.0.0.1, with pg_options if
+# there are some. It sets pg_port.
 start_postgres() {
   local dir=$1
   mkdir -p "$dir"
@@ -95,7 +96,7 @@ CONF
     return
   fi
   pg_port=$(free_port "${SATCHEL_DATABASE_PORT:-5460}")
-  as_postgres "$pg_bin/pg_ctl" -D "$dir" -w -t 30 -l "$dir/server.log" -o "-p $pg_port -c unix_socket_directories='$dir'" start >/dev/null ||
+  as_postgres "$pg_bin/pg_ctl" -D "$dir" -w -t 30 -l "$dir/server.log" -o "-p $pg_port -c unix_socket_directories='$dir' ${pg_options:-}" start >/dev/null ||
     stop_with "The database does not start; $dir/server.log says why."
 }
 
