@@ -80,6 +80,12 @@ func cameraFiles(t *testing.T, n int) []string {
 	data, err := os.ReadFile(filepath.Join(dir, "shot.jpg"))
 	require.NoError(t, err)
 	t.Logf("a picture has %.1f MB", float64(len(data))/1e6)
+	return noted(t, dir, data, n)
+}
+
+// noted writes files of the same bytes, each with another note behind their end.
+func noted(t *testing.T, dir string, data []byte, n int) []string {
+	t.Helper()
 	paths := make([]string, n)
 	for i := range paths {
 		paths[i] = filepath.Join(dir, fmt.Sprintf("shot-%03d.jpg", i))

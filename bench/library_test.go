@@ -55,11 +55,14 @@ func TestLibrary(t *testing.T) {
 
 var asked = []string{"open a folder", "open a folder with everything below", "first page of Everything",
 	"jump to the middle of Everything", "rows of a screen", "counts of the path", "folders with their counts", "facets of Everything",
-	"days of Everything",
+	"days of Everything", "albums", "tags", "limits", "galleries",
 	"give stars", "counts of the path, after a change", "folders with their counts, after a change",
 	"facets of Everything, after a change", "days of Everything, after a change",
+	"albums, after a change", "tags, after a change",
 	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)",
-	"move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)"}
+	"move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)",
+	"stars on 40,000 (the answer)", "stars on 40,000 (until done)", "a tag on 40,000 (the answer)", "a tag on 40,000 (until done)",
+	"40,000 into an album (the answer)", "40,000 into an album (until done)"}
 
 // desk is a person at work in a library.
 type desk struct {
@@ -114,7 +117,8 @@ func (d *desk) signIn(person int64) {
 	d.ask("", http.MethodPost, "/api/session", map[string]any{"email": "coordinator@bench.example", "password": "correct horse"}, nil)
 }
 
-// ask sends a request and notes how long the answer took under a name, unless that is "".
+// ask sends a request and notes how long the answer took under a name, unless that is "". An answer of []byte gets the bytes,
+// any other what the JSON says.
 func (d *desk) ask(what, method, path string, body, answer any) {
 	text, err := json.Marshal(body)
 	require.NoError(d.t, err)
@@ -131,7 +135,11 @@ func (d *desk) ask(what, method, path string, body, answer any) {
 	}
 	require.NoError(d.t, response.Body.Close())
 	require.Equal(d.t, http.StatusOK, response.StatusCode, "%s %s: %s", method, path, got)
-	if answer != nil {
+	switch answer := answer.(type) {
+	case nil:
+	case *[]byte:
+		*answer = got
+	default:
 		require.NoError(d.t, json.Unmarshal(got, answer))
 	}
 }
@@ -168,6 +176,9 @@ func (d *desk) look() {
 		d.ask(name("folders with their counts"), http.MethodGet, brand+"/folders", nil, nil)
 		d.ask(name("facets of Everything"), http.MethodPost, brand+"/facets", map[string]any{"place": "everything"}, nil)
 		d.ask(name("days of Everything"), http.MethodPost, brand+"/days", map[string]any{"place": "everything"}, nil)
+		for what, path := range map[string]string{"albums": "/albums", "tags": "/tags", "limits": "/limits", "galleries": "/galleries"} {
+			d.ask(name(what), http.MethodGet, brand+path, nil, nil)
+		}
 		if i%4 == 0 { // what was counted is counted anew
 			d.ask(name("give stars"), http.MethodPost, brand+"/stars",
 				map[string]any{"selection": map[string]any{"ids": page.IDs[:1]}, "stars": i / 4 % 6}, nil)
@@ -176,6 +187,8 @@ func (d *desk) look() {
 			d.ask(name("facets of Everything, after a change"), http.MethodPost, brand+"/facets", map[string]any{"place": "everything"},
 				nil)
 			d.ask(name("days of Everything, after a change"), http.MethodPost, brand+"/days", map[string]any{"place": "everything"}, nil)
+			d.ask(name("albums, after a change"), http.MethodGet, brand+"/albums", nil, nil)
+			d.ask(name("tags, after a change"), http.MethodGet, brand+"/tags", nil, nil)
 		}
 	}
 }
@@ -207,6 +220,21 @@ func (d *desk) moveMany() {
 		began = time.Now()
 		d.ask("undo 40,000 (the answer)", http.MethodPost, fmt.Sprintf("%s/trail/%d/undo", brand, done.Trail), nil, nil)
 		d.untilDone("undo 40,000 (until done)", began)
+	}
+	for i := range 3 {
+		for what, act := range map[string]struct {
+			path string
+			body map[string]any
+		}{
+			"stars on 40,000":      {"/stars", map[string]any{"stars": 1 + i}},
+			"a tag on 40,000":      {"/tags", map[string]any{"add": fmt.Sprintf("new %d", i)}},
+			"40,000 into an album": {fmt.Sprintf("/albums/%d/items", 1+i), map[string]any{}},
+		} {
+			act.body["selection"], act.body["everything"] = map[string]any{"everything": everything}, everything // as either says it
+			began := time.Now()
+			d.ask(what+" (the answer)", http.MethodPost, brand+act.path, act.body, nil)
+			d.untilDone(what+" (until done)", began)
+		}
 	}
 }
 

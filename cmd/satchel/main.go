@@ -40,6 +40,7 @@ SATCHEL_PROXIES   addresses or networks (CIDR), with commas between them, of pro
                   whose forwarded address of a caller is believed
 SATCHEL_OUTLETS   addresses (host:port), with commas between them, on this machine or in private networks
                   where outlets may be
+SATCHEL_HTTPS     yes, where people reach the server by HTTPS: then browsers send its cookie over nothing else
 SATCHEL_MEASURES  address for metrics and profiles, or "no"  (127.0.0.1:8461)
 `
 

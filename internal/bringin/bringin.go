@@ -14,6 +14,7 @@ import (
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/queue"
@@ -100,7 +101,7 @@ func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where f
 	}
 	if len(meant) == 0 {
 		return 0, fault.Invalidf("files", "There is nothing to bring in: the %s hidden, or left there by the system.",
-			count(leftOut, "file is", "files are"))
+			wording.Count(leftOut, "file is", "files are"))
 	}
 	if len(meant) > MaxFiles {
 		return 0, fault.Invalidf("files", "These are %d files; up to %d are brought in at once.", len(meant), MaxFiles)
@@ -139,7 +140,7 @@ func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where f
 				return store.Done{}, err
 			}
 		}
-		return store.Done{Said: fmt.Sprintf("Brought in %s to %s", count(len(meant), "file", "files"), target), Changed: len(meant)}, nil
+		return store.Done{Said: fmt.Sprintf("Brought in %s to %s", wording.Count(len(meant), "file", "files"), target), Changed: len(meant)}, nil
 	})
 	return id, err
 }
@@ -362,7 +363,7 @@ func (s *Service) Cancel(ctx context.Context, v *access.Viewer, id int64) (store
 		n, err = tx.CancelIntake(ctx, id)
 		return err
 	})
-	return store.Done{Said: fmt.Sprintf("Cancelled %s. What was in stays.", count(n, "file", "files")), Changed: n}, err
+	return store.Done{Said: fmt.Sprintf("Cancelled %s. What was in stays.", wording.Count(n, "file", "files")), Changed: n}, err
 }
 
 // Uploadable says whether the viewer may send bytes for a file, which is so while it waits and the intake is theirs.
@@ -386,10 +387,3 @@ func (s *Service) Uploadable(ctx context.Context, v *access.Viewer, code string)
 
 // errNoMore is said when the right to bring in somewhere was taken away meanwhile.
 var errNoMore = &fault.Forbidden{Text: "You may no longer bring in there. What has arrived of the file is kept for an hour; ask a steward."}
-
-func count(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
-	}
-	return fmt.Sprintf("%d %s", n, many)
-}

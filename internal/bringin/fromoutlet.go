@@ -12,6 +12,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
@@ -114,9 +115,9 @@ func (s *Service) BeginFromOutlet(ctx context.Context, v *access.Viewer, to Targ
 		name = o.Name + " / " + m.Album
 	}
 	if len(files) == 0 {
-		why := fmt.Sprintf("Nothing new is there: %s here already", count(here, "picture is", "pictures are"))
+		why := fmt.Sprintf("Nothing new is there: %s here already", wording.Count(here, "picture is", "pictures are"))
 		if foreign > 0 {
-			why += fmt.Sprintf(", and %s by others", count(foreign, "was posted", "were posted"))
+			why += fmt.Sprintf(", and %s by others", wording.Count(foreign, "was posted", "were posted"))
 		}
 		return Batch{}, fault.Invalidf("media", "%s.", why)
 	}

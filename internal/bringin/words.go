@@ -8,6 +8,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
 )
@@ -48,7 +49,7 @@ func (s *Service) Describe(ctx context.Context, v *access.Viewer, id int64, code
 		if n == 0 {
 			return store.Done{}, fault.Invalidf("files", "None of these files can be described: they were not added.")
 		}
-		return store.Done{Said: "Described " + count(n, "file", "files") + " of the intake", Changed: n}, tx.SetWords(ctx, merged)
+		return store.Done{Said: "Described " + wording.Count(n, "file", "files") + " of the intake", Changed: n}, tx.SetWords(ctx, merged)
 	})
 }
 

@@ -7,6 +7,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 )
@@ -32,20 +33,20 @@ var rateAct = pieces.Act[stars]{
 	Doing: func(n int, s stars) string {
 		switch {
 		case s.Stars < 0:
-			return fmt.Sprintf("Setting %s aside", query.Items(n))
+			return fmt.Sprintf("Setting %s aside", wording.Items(n))
 		case s.Stars == 0:
-			return fmt.Sprintf("Taking the stars off %s", query.Items(n))
+			return fmt.Sprintf("Taking the stars off %s", wording.Items(n))
 		}
-		return fmt.Sprintf("Giving %s %d ★", query.Items(n), s.Stars)
+		return fmt.Sprintf("Giving %s %d ★", wording.Items(n), s.Stars)
 	},
 	Done: func(n, _ int, s stars) string {
 		switch {
 		case s.Stars < 0:
-			return fmt.Sprintf("Set %s aside", query.Items(n))
+			return fmt.Sprintf("Set %s aside", wording.Items(n))
 		case s.Stars == 0:
-			return fmt.Sprintf("Took the stars off %s", query.Items(n))
+			return fmt.Sprintf("Took the stars off %s", wording.Items(n))
 		}
-		return fmt.Sprintf("Gave %s %d ★", query.Items(n), s.Stars)
+		return fmt.Sprintf("Gave %s %d ★", wording.Items(n), s.Stars)
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, s stars) (int, error) {
 		return tx.RateAssets(ctx, p.IDs, s.Stars)
@@ -66,18 +67,18 @@ var keepAct = pieces.Act[keeping]{
 	Name: string(access.Keep), Needs: access.Keep,
 	Doing: func(n int, k keeping) string {
 		if k.Keep {
-			return fmt.Sprintf("Making %s keepers", query.Items(n))
+			return fmt.Sprintf("Making %s keepers", wording.Items(n))
 		}
-		return fmt.Sprintf("Taking the keeper mark off %s", query.Items(n))
+		return fmt.Sprintf("Taking the keeper mark off %s", wording.Items(n))
 	},
 	Done: func(n, _ int, k keeping) string {
 		switch {
 		case k.Keep && n == 1:
 			return "Made 1 item a keeper"
 		case k.Keep:
-			return fmt.Sprintf("Made %s keepers", query.Items(n))
+			return fmt.Sprintf("Made %s keepers", wording.Items(n))
 		}
-		return fmt.Sprintf("Took the keeper mark off %s", query.Items(n))
+		return fmt.Sprintf("Took the keeper mark off %s", wording.Items(n))
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, k keeping) (int, error) {
 		return tx.KeepAssets(ctx, p.Viewer.Brand, p.Viewer.Person, p.IDs, k.Keep)

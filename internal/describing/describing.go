@@ -11,6 +11,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/tags"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 )
@@ -60,20 +61,20 @@ var tagAct = pieces.Act[tagging]{
 	Name: "tag", Needs: access.Describe,
 	Doing: func(n int, t tagging) string {
 		if len(t.Add) > 0 {
-			return fmt.Sprintf("Tagging %s with %s", query.Items(n), strings.Join(t.Names, ", "))
+			return fmt.Sprintf("Tagging %s with %s", wording.Items(n), strings.Join(t.Names, ", "))
 		}
-		return fmt.Sprintf("Taking tags off %s", query.Items(n))
+		return fmt.Sprintf("Taking tags off %s", wording.Items(n))
 	},
 	Done: func(n, _ int, t tagging) string {
 		switch {
 		case n == 0:
 			return "They have those tags already"
 		case len(t.Add) > 0 && len(t.Remove) > 0:
-			return fmt.Sprintf("Changed the tags of %s", query.Items(n))
+			return fmt.Sprintf("Changed the tags of %s", wording.Items(n))
 		case len(t.Add) > 0:
-			return fmt.Sprintf("Tagged %s with %s", query.Items(n), strings.Join(t.Names, ", "))
+			return fmt.Sprintf("Tagged %s with %s", wording.Items(n), strings.Join(t.Names, ", "))
 		}
-		return fmt.Sprintf("Took a tag off %s", query.Items(n))
+		return fmt.Sprintf("Took a tag off %s", wording.Items(n))
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, t tagging) (int, error) {
 		return tx.ChangeTags(ctx, p.Viewer.Brand, p.IDs, t.Add, t.Remove)

@@ -10,6 +10,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/keeping"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
@@ -17,8 +18,8 @@ import (
 
 var binAct = pieces.Act[struct{}]{
 	Name: "bin", Needs: access.Remove,
-	Doing: func(n int, _ struct{}) string { return fmt.Sprintf("Putting %s in the bin", query.Items(n)) },
-	Done:  func(n, _ int, _ struct{}) string { return fmt.Sprintf("Put %s in the bin", query.Items(n)) },
+	Doing: func(n int, _ struct{}) string { return fmt.Sprintf("Putting %s in the bin", wording.Items(n)) },
+	Done:  func(n, _ int, _ struct{}) string { return fmt.Sprintf("Put %s in the bin", wording.Items(n)) },
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ struct{}) (int, error) {
 		return tx.BinAssets(ctx, p.IDs, true)
 	},
@@ -37,10 +38,10 @@ type putBack struct {
 var restoreAct = pieces.Act[putBack]{
 	Name: "restore", Needs: access.Remove,
 	Doing: func(n int, b putBack) string {
-		return fmt.Sprintf("Putting %s back from the bin%s", query.Items(n), b.Also)
+		return fmt.Sprintf("Putting %s back from the bin%s", wording.Items(n), b.Also)
 	},
 	Done: func(n, _ int, b putBack) string {
-		return fmt.Sprintf("Put %s back from the bin%s", query.Items(n), b.Also)
+		return fmt.Sprintf("Put %s back from the bin%s", wording.Items(n), b.Also)
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ putBack) (int, error) {
 		return tx.BinAssets(ctx, p.IDs, false)
@@ -57,7 +58,7 @@ func (s *Service) Restore(ctx context.Context, v *access.Viewer, sel query.Selec
 		elsewhere, err := store.ElsewhereOf(ctx, tx, ids)
 		b := putBack{}
 		for _, e := range elsewhere {
-			b.Also += fmt.Sprintf("; %s now in %s, since “%s” is not there any more", query.Items(e.Items), e.Now, e.Was)
+			b.Also += fmt.Sprintf("; %s now in %s, since “%s” is not there any more", wording.Items(e.Items), e.Now, e.Was)
 		}
 		return b, err
 	})
@@ -84,7 +85,7 @@ func (s *Service) Empty(ctx context.Context, v *access.Viewer) (store.Done, erro
 		}
 		erased, ids = erased+gone, ids[n:]
 	}
-	done := store.Done{Said: fmt.Sprintf("Emptied the bin: %s deleted for good", query.Items(erased)), Changed: erased}
+	done := store.Done{Said: fmt.Sprintf("Emptied the bin: %s deleted for good", wording.Items(erased)), Changed: erased}
 	return done, s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.Note(ctx, v.Brand, v.Person, "empty_bin", done.Said) })
 }
 

@@ -5,7 +5,7 @@ import (
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
@@ -39,7 +39,7 @@ func New(db *store.DB, blobs *blob.Store, many *pieces.Service, jobs *queue.Queu
 }
 
 func tooMany(n, most int) error {
-	return fault.Invalidf("selection", "%s are selected; this works for up to %d at once.", query.Items(n), most)
+	return fault.Invalidf("selection", "%s are selected; this works for up to %d at once.", wording.Items(n), most)
 }
 
 func notInside() error {

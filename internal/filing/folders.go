@@ -11,8 +11,8 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
-	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/tags"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
 )
 
@@ -124,18 +124,10 @@ func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, li
 			done.Said = fmt.Sprintf("Made the folder “%s”", last)
 		}
 		if len(chains) > 1 {
-			done.Said = "Made " + plural(done.Changed, "folder")
+			done.Said = "Made " + wording.Count(done.Changed, "folder", "folders")
 		}
 		return done, nil
 	})
-}
-
-// plural says how many of something.
-func plural(n int, noun string) string {
-	if n == 1 {
-		return "1 " + noun
-	}
-	return fmt.Sprintf("%d %ss", n, noun)
 }
 
 // Change is what can be changed about a folder; nil stays as it is. With Move, Parent (0 is the top) is where it goes.
@@ -257,7 +249,7 @@ func (s *Service) Order(ctx context.Context, v *access.Viewer, parent int64, ids
 			}
 		}
 		if len(ids) > 1 {
-			said = "Placed " + plural(len(ids), "folder")
+			said = "Placed " + wording.Count(len(ids), "folder", "folders")
 		}
 		n, err := tx.OrderFolders(ctx, v.Brand, parent, ids, before)
 		return store.Done{Said: said, Changed: n}, err
@@ -297,7 +289,7 @@ func (s *Service) Duplicate(ctx context.Context, v *access.Viewer, id int64, nam
 			return store.Done{}, err
 		}
 		n, err := tx.CopyFoldersBelow(ctx, v.Brand, id, top)
-		return store.Done{Said: fmt.Sprintf("Made “%s” with %s, all of them empty", parts[0], plural(n, "folder")+" inside"),
+		return store.Done{Said: fmt.Sprintf("Made “%s” with %s, all of them empty", parts[0], wording.Count(n, "folder", "folders")+" inside"),
 			Changed: n + 1, ID: top}, err
 	})
 }
@@ -351,10 +343,10 @@ func (s *Service) Remove(ctx context.Context, v *access.Viewer, id int64) (store
 		said := fmt.Sprintf("Removed the folder “%s”", f.Name)
 		inside := []string{}
 		if items > 0 {
-			inside = append(inside, query.Items(items))
+			inside = append(inside, wording.Items(items))
 		}
 		if folders > 0 {
-			inside = append(inside, plural(folders, "folder"))
+			inside = append(inside, wording.Count(folders, "folder", "folders"))
 			if !f.Parent.Valid && items == 0 {
 				target = "the top"
 			}

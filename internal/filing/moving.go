@@ -8,6 +8,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 )
@@ -20,12 +21,12 @@ type moveTo struct {
 
 var moveAct = pieces.Act[moveTo]{
 	Name: "move", Needs: access.File,
-	Doing: func(n int, to moveTo) string { return fmt.Sprintf("Moving %s to %s", query.Items(n), to.Name) },
+	Doing: func(n int, to moveTo) string { return fmt.Sprintf("Moving %s to %s", wording.Items(n), to.Name) },
 	Done: func(n, _ int, to moveTo) string {
 		if n == 0 {
 			return "They are in " + to.Name + " already"
 		}
-		return fmt.Sprintf("Moved %s to %s", query.Items(n), to.Name)
+		return fmt.Sprintf("Moved %s to %s", wording.Items(n), to.Name)
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, to moveTo) (int, error) {
 		if err := mayFile(p.Viewer, to.Folder); err != nil {
@@ -164,6 +165,6 @@ func (s *Service) OrderItems(ctx context.Context, v *access.Viewer, folder int64
 			return store.Done{}, notInside()
 		}
 		_, err = tx.OrderInFolder(ctx, folder, ids, before)
-		return store.Done{Said: fmt.Sprintf("Placed %s by hand", query.Items(len(ids))), Changed: len(ids)}, err
+		return store.Done{Said: fmt.Sprintf("Placed %s by hand", wording.Items(len(ids))), Changed: len(ids)}, err
 	})
 }

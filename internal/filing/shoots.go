@@ -10,6 +10,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 )
@@ -61,10 +62,10 @@ type intoFolder struct {
 var byDateAct = pieces.Act[byDate]{
 	Name: "file_by_date", Needs: access.File,
 	Doing: func(n int, b byDate) string {
-		return fmt.Sprintf("Filing %s by date into %s", query.Items(n), plural(len(b.Into), "folder"))
+		return fmt.Sprintf("Filing %s by date into %s", wording.Items(n), wording.Count(len(b.Into), "folder", "folders"))
 	},
 	Done: func(n, _ int, b byDate) string {
-		return fmt.Sprintf("Filed %s by date into %s", query.Items(n), plural(len(b.Into), "folder"))
+		return fmt.Sprintf("Filed %s by date into %s", wording.Items(n), wording.Count(len(b.Into), "folder", "folders"))
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, b byDate) (int, error) {
 		moved, at := 0, 0 // at is where the items of a folder begin

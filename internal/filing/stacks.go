@@ -7,6 +7,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
 )
 
@@ -31,7 +32,7 @@ func (s *Service) Stack(ctx context.Context, v *access.Viewer, sel query.Selecti
 	}
 	return s.inStacks(ctx, v, "stack", ids, func(tx *store.Tx) (store.Done, error) {
 		err := tx.Stack(ctx, v.Brand, ids, pick)
-		return store.Done{Said: fmt.Sprintf("Stacked %s", query.Items(len(ids))), Changed: len(ids)}, err
+		return store.Done{Said: fmt.Sprintf("Stacked %s", wording.Items(len(ids))), Changed: len(ids)}, err
 	})
 }
 
@@ -43,7 +44,7 @@ func (s *Service) Unstack(ctx context.Context, v *access.Viewer, sel query.Selec
 	}
 	return s.inStacks(ctx, v, "unstack", ids, func(tx *store.Tx) (store.Done, error) {
 		n, err := tx.Unstack(ctx, ids)
-		return store.Done{Said: fmt.Sprintf("Took a stack of %s apart", query.Items(n)), Changed: n}, err
+		return store.Done{Said: fmt.Sprintf("Took a stack of %s apart", wording.Items(n)), Changed: n}, err
 	})
 }
 

@@ -9,6 +9,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 )
@@ -59,10 +60,10 @@ func (s *Service) Albums(ctx context.Context, v *access.Viewer) ([]store.Album, 
 var fillAct = pieces.Act[inAlbum]{
 	Name: "create_album", Needs: access.Look,
 	Doing: func(n int, a inAlbum) string {
-		return fmt.Sprintf("Making the album “%s” with %s", a.Name, query.Items(n))
+		return fmt.Sprintf("Making the album “%s” with %s", a.Name, wording.Items(n))
 	},
 	Done: func(n, _ int, a inAlbum) string {
-		return fmt.Sprintf("Made the album “%s” with %s", a.Name, query.Items(n))
+		return fmt.Sprintf("Made the album “%s” with %s", a.Name, wording.Items(n))
 	},
 	Apply:   addToAlbum,
 	Blocked: albumGone,
@@ -148,9 +149,9 @@ func (s *Service) Remove(ctx context.Context, v *access.Viewer, id int64) (store
 
 var addAct = pieces.Act[inAlbum]{
 	Name: "add_to_album", Needs: access.Look,
-	Doing: func(n int, a inAlbum) string { return fmt.Sprintf("Adding %s to %s", query.Items(n), a.Name) },
+	Doing: func(n int, a inAlbum) string { return fmt.Sprintf("Adding %s to %s", wording.Items(n), a.Name) },
 	Done: func(n, of int, a inAlbum) string {
-		said := fmt.Sprintf("Added %s to %s", query.Items(n), a.Name)
+		said := fmt.Sprintf("Added %s to %s", wording.Items(n), a.Name)
 		if here := of - n; here > 0 {
 			said += fmt.Sprintf("; %d were in it already", here)
 		}
@@ -175,8 +176,8 @@ func album(ctx context.Context, v *access.Viewer, id int64) func(*store.Tx) (inA
 
 var takeOutAct = pieces.Act[inAlbum]{
 	Name: "take_out_of_album", Needs: access.Look,
-	Doing: func(n int, a inAlbum) string { return fmt.Sprintf("Taking %s out of %s", query.Items(n), a.Name) },
-	Done:  func(n, _ int, a inAlbum) string { return fmt.Sprintf("Took %s out of %s", query.Items(n), a.Name) },
+	Doing: func(n int, a inAlbum) string { return fmt.Sprintf("Taking %s out of %s", wording.Items(n), a.Name) },
+	Done:  func(n, _ int, a inAlbum) string { return fmt.Sprintf("Took %s out of %s", wording.Items(n), a.Name) },
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, a inAlbum) (int, error) {
 		return tx.TakeOutOfAlbum(ctx, a.Album, p.IDs)
 	},
@@ -191,7 +192,7 @@ func (s *Service) TakeOut(ctx context.Context, v *access.Viewer, id int64, sel q
 func (s *Service) Order(ctx context.Context, v *access.Viewer, id int64, ids []int64, before int64) (store.Done, error) {
 	return s.with(ctx, v, id, "order_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
 		n, err := tx.OrderAlbum(ctx, id, ids, before)
-		return store.Done{Said: fmt.Sprintf("Moved %s within %s", query.Items(n), a.Name), Changed: n}, err
+		return store.Done{Said: fmt.Sprintf("Moved %s within %s", wording.Items(n), a.Name), Changed: n}, err
 	})
 }
 
@@ -217,12 +218,12 @@ func (s *Service) Satchel(ctx context.Context, v *access.Viewer) ([]store.AssetR
 
 var carryAct = pieces.Act[struct{}]{
 	Name: "carry", Needs: access.Carry,
-	Doing: func(n int, _ struct{}) string { return fmt.Sprintf("Putting %s in the satchel", query.Items(n)) },
+	Doing: func(n int, _ struct{}) string { return fmt.Sprintf("Putting %s in the satchel", wording.Items(n)) },
 	Done: func(n, _ int, _ struct{}) string {
 		if n == 0 {
 			return "They are in the satchel already"
 		}
-		return fmt.Sprintf("Put %s in the satchel", query.Items(n))
+		return fmt.Sprintf("Put %s in the satchel", wording.Items(n))
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ struct{}) (int, error) {
 		return tx.AddToSatchel(ctx, p.Viewer, p.IDs)
@@ -236,8 +237,8 @@ func (s *Service) Carry(ctx context.Context, v *access.Viewer, sel query.Selecti
 
 var putDownAct = pieces.Act[struct{}]{
 	Name: "put_down", Needs: access.Carry,
-	Doing: func(n int, _ struct{}) string { return fmt.Sprintf("Taking %s out of the satchel", query.Items(n)) },
-	Done:  func(n, _ int, _ struct{}) string { return fmt.Sprintf("Took %s out of the satchel", query.Items(n)) },
+	Doing: func(n int, _ struct{}) string { return fmt.Sprintf("Taking %s out of the satchel", wording.Items(n)) },
+	Done:  func(n, _ int, _ struct{}) string { return fmt.Sprintf("Took %s out of the satchel", wording.Items(n)) },
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ struct{}) (int, error) {
 		return tx.TakeOutOfSatchel(ctx, p.Viewer, p.IDs)
 	},
@@ -261,6 +262,6 @@ func (s *Service) OrderSatchel(ctx context.Context, v *access.Viewer, ids []int6
 	}
 	return s.DB.Act(ctx, v, "order_satchel", func(tx *store.Tx) (store.Done, error) {
 		n, err := tx.OrderSatchel(ctx, v, ids, before)
-		return store.Done{Said: fmt.Sprintf("Moved %s within the satchel", query.Items(n)), Changed: n}, err
+		return store.Done{Said: fmt.Sprintf("Moved %s within the satchel", wording.Items(n)), Changed: n}, err
 	})
 }

@@ -12,7 +12,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/likeness"
-	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
@@ -196,7 +196,7 @@ func (s *Service) Again(ctx context.Context, v *access.Viewer, what string) (sto
 		return store.Done{}, err
 	}
 	progress, err := store.LookProgressOf(ctx, s.DB, v.Brand)
-	return store.Done{Said: query.Items(progress.Total) + " are looked into again in the background", Changed: progress.Total}, err
+	return store.Done{Said: wording.Items(progress.Total) + " are looked into again in the background", Changed: progress.Total}, err
 }
 
 // Progress counts how many items can be looked into, and how many still wait.

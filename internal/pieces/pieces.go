@@ -13,6 +13,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
@@ -245,11 +246,11 @@ func (s *Service) finish(ctx context.Context, tx *store.Tx, k kind, id int64, fa
 		return err
 	}
 	if failed != "" {
-		said = fmt.Sprintf("%s, but not %s", said, query.Items(now.Left))
+		said = fmt.Sprintf("%s, but not %s", said, wording.Items(now.Left))
 		if now.Changed == 0 {
-			said = "Nothing was changed of " + query.Items(now.Total)
+			said = "Nothing was changed of " + wording.Items(now.Total)
 		}
-		failed = fmt.Sprintf("%s %s stayed as they were.", failed, query.Items(now.Left))
+		failed = fmt.Sprintf("%s %s stayed as they were.", failed, wording.Items(now.Left))
 	}
 	return tx.EndBulk(ctx, id, said, failed)
 }

@@ -50,7 +50,7 @@ func (s *Service) plan(ctx context.Context, v *access.Viewer, w Wanted) (store.O
 		size.Pattern = w.Pattern
 	}
 	if err := outputs.CheckPattern(size.Pattern); err != nil {
-		return size, nil, fault.Invalidf("pattern", "%s", strings.TrimPrefix(err.Error(), "pattern: "))
+		return size, nil, err
 	}
 	ids, err := store.Select(ctx, s.DB, v, access.Download, w.Selection)
 	if err != nil {

@@ -83,8 +83,3 @@ func (tx *Tx) EndBulk(ctx context.Context, id int64, said, failed string) error 
 		update trail set said = $2 from ended where trail.id = ended.trail_id and $2 <> ''`, id, said, failed)
 	return err
 }
-
-// BulkGoesOn says whether what a trail entry stands for is still being done.
-func BulkGoesOn(ctx context.Context, r Reader, entry int64) (bool, error) {
-	return get[bool](ctx, r, "", `select exists (select from bulk where trail_id = $1 and finished_at is null)`, entry)
-}

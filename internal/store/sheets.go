@@ -9,6 +9,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/wording"
 )
 
 // clause collects the conditions of a query on the table asset, called a, with their arguments.
@@ -136,9 +137,9 @@ func allReachable(ctx context.Context, r Reader, v *access.Viewer, action access
 	}
 	missing := len(ids) - n
 	if action == access.Look {
-		return fault.NotFoundf("%s of the selection cannot be found any more.", query.Items(missing))
+		return fault.NotFoundf("%s of the selection cannot be found any more.", wording.Items(missing))
 	}
-	return fault.Forbiddenf("%s of the selection lie where you may not do that. Nothing was changed.", query.Items(missing))
+	return fault.Forbiddenf("%s of the selection lie where you may not do that. Nothing was changed.", wording.Items(missing))
 }
 
 func distinct(ids []int64) []int64 {

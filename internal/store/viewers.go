@@ -5,38 +5,41 @@ import (
 	"database/sql"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
 )
 
 // LoadViewer reads all that decides what a person may do in a brand. Somebody who does not belong to the brand, and a
 // brand that does not exist, give the same NotFound.
 func LoadViewer(ctx context.Context, r Reader, person int64, brandCode string) (*access.Viewer, error) {
-	row, err := get[struct {
-		ID    int64  `db:"id"`
-		Code  string `db:"code"`
-		Brand string `db:"brand"`
-		Name  string `db:"name"`
-		Email string `db:"email"`
-		Role  string `db:"role"`
-	}](ctx, r, "There is no such brand among yours.", `select b.id, b.code, b.name as brand, p.name, p.email, m.role from membership m
-		join brand b on b.id = m.brand_id join person p on p.id = m.person_id where m.person_id = $1 and b.code = $2`, person, brandCode)
+	rows, err := list[struct { // one for each grant, and one when there is none
+		ID     int64          `db:"id"`
+		Code   string         `db:"code"`
+		Brand  string         `db:"brand"`
+		Name   string         `db:"name"`
+		Email  string         `db:"email"`
+		Role   string         `db:"role"`
+		Folder sql.NullInt64  `db:"folder_id"`
+		Album  sql.NullInt64  `db:"album_id"`
+		Level  sql.NullString `db:"level"`
+	}](ctx, r, `select b.id, b.code, b.name as brand, p.name, p.email, m.role, g.folder_id, g.album_id, g.level
+		from membership m join brand b on b.id = m.brand_id join person p on p.id = m.person_id
+		left join access_grant g on g.brand_id = b.id and (g.person_id = m.person_id or g.role = m.role)
+		where m.person_id = $1 and b.code = $2`, person, brandCode)
 	if err != nil {
 		return nil, err
 	}
-	grants, err := list[struct {
-		Folder sql.NullInt64 `db:"folder_id"`
-		Album  sql.NullInt64 `db:"album_id"`
-		Level  string        `db:"level"`
-	}](ctx, r, `select folder_id, album_id, level from access_grant where brand_id = $1 and (person_id = $2 or role = $3)`, row.ID,
-		person, row.Role)
-	if err != nil {
-		return nil, err
+	if len(rows) == 0 {
+		return nil, fault.NotFoundf("There is no such brand among yours.")
 	}
+	row := rows[0]
 	v := &access.Viewer{
 		Actor:     access.Actor{Person: person, Brand: row.ID, Role: access.Role(row.Role)},
 		BrandCode: row.Code, BrandName: row.Brand, Name: row.Name, Email: row.Email,
 	}
-	for _, g := range grants {
-		v.Grants = append(v.Grants, access.Grant{Folder: g.Folder.Int64, Album: g.Album.Int64, Level: access.Level(g.Level)})
+	for _, g := range rows {
+		if g.Level.Valid {
+			v.Grants = append(v.Grants, access.Grant{Folder: g.Folder.Int64, Album: g.Album.Int64, Level: access.Level(g.Level.String)})
+		}
 	}
 	if db, ok := r.(*DB); ok {
 		now, err := db.foldersNow(ctx, row.ID)

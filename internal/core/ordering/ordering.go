@@ -1,4 +1,4 @@
-// Package ordering keeps things in an order made by hand, and compares names the way people read them.
+// Package ordering keeps things in an order made by hand.
 //
 // A place in a manual order is a key: a fraction between 0 and 1 written in base 62 without its leading "0." and without
 // trailing zeros. Keys compare bytewise, so the database orders them with the collation "C". Between any two different
@@ -6,10 +6,8 @@
 package ordering
 
 import (
-	"cmp"
 	"errors"
 	"strings"
-	"unicode/utf8"
 )
 
 const digits = "0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz"
@@ -125,46 +123,4 @@ func middle(a, b string) string {
 			b = ""
 		}
 	}
-}
-
-// Natural compares two names as people read them: case is ignored and runs of digits count as numbers, so that
-// "shot 2" comes before "Shot 10". Equal names in that sense are ordered bytewise, so the order is total.
-func Natural(a, b string) int {
-	x, y := strings.ToLower(a), strings.ToLower(b)
-	for x != "" && y != "" {
-		dx, dy := digitRun(x), digitRun(y)
-		if dx > 0 && dy > 0 {
-			if c := compareNumbers(x[:dx], y[:dy]); c != 0 {
-				return c
-			}
-			x, y = x[dx:], y[dy:]
-			continue
-		}
-		rx, nx := utf8.DecodeRuneInString(x)
-		ry, ny := utf8.DecodeRuneInString(y)
-		if rx != ry {
-			return cmp.Compare(rx, ry)
-		}
-		x, y = x[nx:], y[ny:]
-	}
-	if c := cmp.Compare(len(x), len(y)); c != 0 {
-		return c
-	}
-	return strings.Compare(a, b)
-}
-
-func digitRun(s string) int {
-	n := 0
-	for n < len(s) && s[n] >= '0' && s[n] <= '9' {
-		n++
-	}
-	return n
-}
-
-func compareNumbers(a, b string) int {
-	a, b = strings.TrimLeft(a, "0"), strings.TrimLeft(b, "0")
-	if c := cmp.Compare(len(a), len(b)); c != 0 {
-		return c
-	}
-	return strings.Compare(a, b)
 }

@@ -64,21 +64,3 @@ func TestKeysOutOfOrderAreRefused(t *testing.T) {
 		assert.ErrorIs(t, err, ErrOrder, "%q", pair)
 	}
 }
-
-func TestNaturalOrder(t *testing.T) {
-	names := []string{"shot 10", "Shot 2", "shot 2b", "alpha", "Ünder", "shot 02", "shot"}
-	slices.SortFunc(names, Natural)
-	assert.Equal(t, []string{"alpha", "shot", "Shot 2", "shot 02", "shot 2b", "shot 10", "Ünder"}, names)
-}
-
-func TestNaturalOrderIsTotal(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		word := rapid.StringMatching(`[a-cA-C0-2 ]{0,6}`)
-		a, b, c := word.Draw(t, "a"), word.Draw(t, "b"), word.Draw(t, "c")
-		require.Equal(t, Natural(a, b), -Natural(b, a))
-		require.Equal(t, a == b, Natural(a, b) == 0)
-		if Natural(a, b) < 0 && Natural(b, c) < 0 {
-			require.Negative(t, Natural(a, c))
-		}
-	})
-}

@@ -10,6 +10,8 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"brightsatchel/internal/core/fault"
+
 	"golang.org/x/text/unicode/norm"
 )
 
@@ -30,10 +32,10 @@ var placeholder = regexp.MustCompile(`\{([^{}]*)\}`)
 // Placeholders are the words that a name pattern can hold in braces.
 var Placeholders = []string{"title", "name", "n", "date", "size", "width", "height"}
 
-// CheckPattern says what is wrong with a name pattern, or returns nil.
+// CheckPattern says what is wrong with a name pattern in a fault.Invalid, or returns nil.
 func CheckPattern(pattern string) error {
 	if strings.TrimSpace(pattern) == "" {
-		return fmt.Errorf("pattern: it is empty; try {name}")
+		return fault.Invalidf("pattern", "It is empty; try {name}.")
 	}
 	rest := placeholder.ReplaceAllStringFunc(pattern, func(p string) string {
 		if _, ok := fill(p[1:len(p)-1], Values{}); ok {
@@ -42,7 +44,7 @@ func CheckPattern(pattern string) error {
 		return p
 	})
 	if i := strings.IndexAny(rest, "{}"); i >= 0 {
-		return fmt.Errorf("pattern: %q is not understood; use {%s}", rest[i:], strings.Join(Placeholders, "}, {"))
+		return fault.Invalidf("pattern", "%q is not understood; use {%s}.", rest[i:], strings.Join(Placeholders, "}, {"))
 	}
 	return nil
 }

@@ -3,8 +3,8 @@ package outputs
 
 import (
 	"errors"
-	"fmt"
 
+	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/geometry"
 )
 
@@ -81,17 +81,17 @@ func Make(src Source, size Size) (Plan, error) {
 	return Plan{Size: geometry.Fit(src.Size, box), Format: size.Format}, nil
 }
 
-// Check says what is wrong with an output size, naming the field, or returns nil.
+// Check says what is wrong with an output size in a fault.Invalid for the field, or returns nil.
 func (s Size) Check() error {
 	switch {
 	case s.Name == "":
-		return errors.New("name: an output size needs a name")
+		return fault.Invalidf("name", "An output size needs a name.")
 	case s.Width < 0 || s.Height < 0 || s.Width > 20000 || s.Height > 20000:
-		return errors.New("width: sides are 0 to 20000 pixels")
+		return fault.Invalidf("width", "Sides are 0 to 20000 pixels.")
 	case s.Quality < 1 || s.Quality > 100:
-		return errors.New("quality: 1 to 100")
+		return fault.Invalidf("quality", "A quality is 1 to 100.")
 	case extensions[s.Format] == "" || s.Format == "mp4":
-		return fmt.Errorf("format: %q is not one of %v", s.Format, Formats)
+		return fault.Invalidf("format", "%q is not one of %v.", s.Format, Formats)
 	}
 	return CheckPattern(s.Pattern)
 }

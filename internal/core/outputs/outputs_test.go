@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/geometry"
 )
 
@@ -55,7 +56,9 @@ func TestCheck(t *testing.T) {
 	} {
 		s := web1200
 		change(&s)
-		assert.ErrorContains(t, s.Check(), field+":")
+		var invalid *fault.Invalid
+		require.ErrorAs(t, s.Check(), &invalid)
+		assert.Equal(t, field, invalid.Field)
 	}
 }
 

@@ -27,8 +27,6 @@ func TestCheckNamesWhatIsWrong(t *testing.T) {
 	}
 }
 
-func TestItems(t *testing.T) {
-	assert.Equal(t, "1 item", Items(1))
-	assert.Equal(t, "0 items", Items(0))
+func TestWords(t *testing.T) {
 	assert.Equal(t, []string{"red", "kite"}, Words("  Red KITE ").withTerms().Names)
 }

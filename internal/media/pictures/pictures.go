@@ -45,7 +45,6 @@ type Output struct {
 	Width, Height             int
 	Format                    string
 	Quality                   int
-	KeepMetadata              bool
 	CropX, CropY              int
 	CropWidth, CropHeight     int
 	ScaledWidth, ScaledHeight int
@@ -224,5 +223,5 @@ func makeOne(base image, o Output) error {
 	if result != base {
 		defer result.free()
 	}
-	return result.save(o.Path, o.Format, o.Quality, !o.KeepMetadata)
+	return result.save(o.Path, o.Format, o.Quality)
 }

@@ -92,20 +92,20 @@ int bs_average(VipsImage *in, double rgb[3]) {
   return failed;
 }
 
-int bs_save_jpeg(VipsImage *in, const char *path, int quality, int strip) {
-  return vips_jpegsave(in, path, "Q", quality, "optimize_coding", TRUE, "strip", strip, NULL);
+int bs_save_jpeg(VipsImage *in, const char *path, int quality) {
+  return vips_jpegsave(in, path, "Q", quality, "optimize_coding", TRUE, "strip", TRUE, NULL);
 }
 
-int bs_save_png(VipsImage *in, const char *path, int strip) {
-  return vips_pngsave(in, path, "compression", 6, "strip", strip, NULL);
+int bs_save_png(VipsImage *in, const char *path) {
+  return vips_pngsave(in, path, "compression", 6, "strip", TRUE, NULL);
 }
 
-int bs_save_webp(VipsImage *in, const char *path, int quality, int strip) {
-  return vips_webpsave(in, path, "Q", quality, "effort", 2, "strip", strip, NULL);
+int bs_save_webp(VipsImage *in, const char *path, int quality) {
+  return vips_webpsave(in, path, "Q", quality, "effort", 2, "strip", TRUE, NULL);
 }
 
 // Effort 2 costs about as much as a WebP; the default costs ten times that for a few per cent of size.
-int bs_save_avif(VipsImage *in, const char *path, int quality, int strip) {
+int bs_save_avif(VipsImage *in, const char *path, int quality) {
   return vips_heifsave(in, path, "Q", quality, "compression", VIPS_FOREIGN_HEIF_COMPRESSION_AV1, "effort", 2, "strip",
-                       strip, NULL);
+                       TRUE, NULL);
 }

@@ -160,13 +160,11 @@ func (i image) tint() (int, error) {
 	return tint, nil
 }
 
-func (i image) save(path, format string, quality int, strip bool) error {
+// save writes the picture without any metadata; what goes along is written afterwards.
+func (i image) save(path, format string, quality int) error {
 	name := C.CString(path)
 	defer C.free(unsafe.Pointer(name))
-	q, s := C.int(quality), C.int(0)
-	if strip {
-		s = 1
-	}
+	q := C.int(quality)
 	var failed C.int
 	switch format {
 	case "jpeg":
@@ -175,13 +173,13 @@ func (i image) save(path, format string, quality int, strip bool) error {
 			return err
 		}
 		defer flat.free()
-		failed = C.bs_save_jpeg(flat.ptr, name, q, s)
+		failed = C.bs_save_jpeg(flat.ptr, name, q)
 	case "png":
-		failed = C.bs_save_png(i.ptr, name, s)
+		failed = C.bs_save_png(i.ptr, name)
 	case "webp":
-		failed = C.bs_save_webp(i.ptr, name, q, s)
+		failed = C.bs_save_webp(i.ptr, name, q)
 	case "avif":
-		failed = C.bs_save_avif(i.ptr, name, q, s)
+		failed = C.bs_save_avif(i.ptr, name, q)
 	default:
 		return fmt.Errorf("%q is not a format that can be written", format)
 	}

@@ -9,11 +9,11 @@ import { bytes, plural, when } from "~/kit/words";
 import { useDropTarget } from "~/sheet/drag";
 import { bringInto, pickedFiles, type Target } from "~/sheet/dropped";
 import { pathOf } from "~/sheet/Heading";
-import { usePlace } from "~/sheet/place";
+import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { newFolder } from "~/api/acts";
-import { IntakeList, sourceOf } from "./IntakeList";
+import { sourceOf, sumOf } from "./intake";
+import { IntakeList } from "./IntakeList";
 import { OutletDialog } from "./OutletDialog";
-import { sumOf } from "./Progress";
 import { ServerDialog } from "./ServerDialog";
 import { useTarget } from "./target";
 import { TwinsDialog } from "./TwinsDialog";
@@ -26,7 +26,7 @@ const policies = [
 
 /** BringInBoard says where files will go, before they go, offers every way in, and lists what came in last. */
 export function BringInBoard({ me }: { me: Me }) {
-  const { brand } = usePlace();
+  const brand = useBrand();
   const everywhere = me.role === "steward" || me.role === "coordinator";
   const { target, where, options, album } = useWhere(me);
   const { policy, set } = useTarget();
@@ -106,7 +106,8 @@ export function BringInBoard({ me }: { me: Me }) {
 
 /** useWhere is where files go: the folder that was chosen here, else the one that is open. Recent ones come first. */
 function useWhere(me: Me) {
-  const { brand, place } = usePlace();
+  const brand = useBrand();
+  const place = usePlace();
   const folders = useFolders(brand).data ?? [];
   const albums = useAlbums(brand).data ?? [];
   const recent = useIntakeTargets(brand).data ?? [];
@@ -217,7 +218,8 @@ function NewTarget({ brand, parent, onClose }: { brand: string; parent: number |
 }
 
 function JustIn({ brand }: { brand: string }) {
-  const { place, goTo } = usePlace();
+  const place = usePlace();
+  const { goTo } = useGo();
   const intakes = useIntakes(brand).data;
   return (
     <section aria-label="Just in">

@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { mediaAddress, type Schema } from "~/api/client";
 import { bytes } from "~/kit/words";
 import { only, withCondition } from "~/sheet/filters";
-import { usePlace } from "~/sheet/place";
+import { useGo } from "~/sheet/place";
 import { openBig } from "~/sheet/selection";
 import { goOn, useQueue, type Sending } from "./queue";
 import { decideDuplicate } from "./acts";
@@ -48,7 +48,7 @@ interface FileRowProps {
 /** FileRow is one file of an intake: its picture, what came of it, and what one can do about that. */
 export function FileRow({ brand, intake, file, picked, onPick, onPutBack, onTwins, onLeave }: FileRowProps) {
   const sending = useQueue((s) => s.sending.find((x) => x.code === file.code));
-  const { goTo } = usePlace();
+  const { goTo } = useGo();
   const decide = (policy: Schema["Policy"]) => void decideDuplicate(brand, intake, file.code, policy);
   const actions: { label: string; run: () => void }[] = [];
   if (file.state === "skipped") {

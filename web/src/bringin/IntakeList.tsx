@@ -7,7 +7,7 @@ import { tell, warn } from "~/kit/notes";
 import { plural, when } from "~/kit/words";
 import { putBack } from "~/api/acts";
 import { FileRow } from "./FileRow";
-import { sumOf } from "./Progress";
+import { sourceOf, sumOf } from "./intake";
 import { forget } from "./queue";
 import { TwinsDialog } from "./TwinsDialog";
 import { WordsDialog } from "./WordsDialog";
@@ -15,12 +15,6 @@ import { cancelIntake, steerIntake } from "./acts";
 
 type Intake = Schema["Intake"];
 const piece = 200;
-
-/** sourceOf says where an intake came from, when it did not come from somebody's own device. */
-export function sourceOf(i: Intake) {
-  if (i.source === "upload") return "";
-  return i.source === "watched" ? `landed in ${i.sourceName}` : `from ${i.sourceName}`;
-}
 
 /** IntakeList is one intake: its numbers, what one can do with it, and every file with its outcome. */
 export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; intake: Intake; ahead: boolean; onLeave: () => void }) {

@@ -4,26 +4,12 @@ import { useSession, type Schema } from "~/api/client";
 import { useIntakes } from "~/api/queries";
 import { bringInto, pickedFiles } from "~/sheet/dropped";
 import { IntakeList } from "./IntakeList";
+import { settledOf, sumOf } from "./intake";
 import { useTimeLeft } from "./pace";
 import { goOn, steer, takeUp, useQueue } from "./queue";
 import { useTarget } from "./target";
 
 type Intake = Schema["Intake"];
-
-/** settledOf counts the files of an intake that have their outcome. */
-export const settledOf = (i: Intake) => i.added + i.versions + i.skipped + i.refused + i.cancelled;
-
-/** sumOf says what came of an intake in numbers that add up. */
-export function sumOf(i: Intake) {
-  const parts = [`${i.added} added`];
-  if (i.versions) parts.push(`${i.versions} new ${i.versions === 1 ? "version" : "versions"}`);
-  if (i.skipped) parts.push(`${i.skipped} skipped`);
-  if (i.refused) parts.push(`${i.refused} refused`);
-  if (i.cancelled) parts.push(`${i.cancelled} cancelled`);
-  const open = i.total - settledOf(i);
-  if (open) parts.push(`${open} on the way`);
-  return `${i.total} = ${parts.join(" + ")}`;
-}
 
 const shownFor = 10 * 60_000;
 

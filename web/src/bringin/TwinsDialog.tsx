@@ -2,7 +2,7 @@ import { mediaAddress, type AssetRow, type Schema } from "~/api/client";
 import { useTwins } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
-import { plural } from "~/kit/words";
+import { plural, titleOf } from "~/kit/words";
 import { decideTwins } from "./acts";
 
 type Decision = Schema["TwinDecision"]["decision"];
@@ -54,10 +54,10 @@ function Side({ brand, row, heading }: { brand: string; row: AssetRow; heading: 
     <figure>
       <figcaption className="mb-1 text-dense text-ink-soft">{heading}</figcaption>
       <div className="h-64 rounded bg-sunk">
-        <img src={mediaAddress(brand, row, "medium")} alt={row.alt || row.title || row.fileName} className="size-full object-contain" />
+        <img src={mediaAddress(brand, row, "medium")} alt={row.alt || titleOf(row)} className="size-full object-contain" />
       </div>
       <p className="mt-1 truncate" title={row.fileName}>
-        {row.title || row.fileName}
+        {titleOf(row)}
       </p>
     </figure>
   );

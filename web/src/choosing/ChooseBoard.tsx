@@ -7,7 +7,7 @@ import { Switch } from "~/kit/Field";
 import { useKeys } from "~/kit/keys";
 import { items } from "~/kit/words";
 import { conditionOf, only, withCondition } from "~/sheet/filters";
-import { usePlace } from "~/sheet/place";
+import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { asSelection, inOrder, useChosen } from "~/sheet/selection";
 import * as acts from "./acts";
 
@@ -28,7 +28,9 @@ function useVerdict(brand: string) {
 
 /** ChooseBoard is the verdict on what is selected, and the filters that go with choosing. */
 export function ChooseBoard({ me }: { me: Me }) {
-  const { brand, place, goTo, change } = usePlace();
+  const brand = useBrand();
+  const place = usePlace();
+  const { goTo, change } = useGo();
   const count = useChosen((s) => s.selected.size);
   const waiting = useOverview(brand).data?.unchosen;
   const { rate, keep } = useVerdict(brand);

@@ -4,16 +4,17 @@ import { useAsset, useOverview, useSelectionTags } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { TextArea, TextField } from "~/kit/Field";
 import { useKeys } from "~/kit/keys";
-import { items } from "~/kit/words";
+import { items, titleOf } from "~/kit/words";
 import { type Fact, Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
-import { usePlace } from "~/sheet/place";
+import { useBrand, useGo } from "~/sheet/place";
 import { asSelection, inOrder, useChosen } from "~/sheet/selection";
 import { TagEntry } from "./TagEntry";
 import { describe } from "./acts";
 
 /** DescribeBoard is the card of one item, or the tags of several. */
 export function DescribeBoard({ me }: { me: Me }) {
-  const { brand, goTo } = usePlace();
+  const brand = useBrand();
+  const { goTo } = useGo();
   const selected = useChosen((s) => s.selected);
   const waiting = useOverview(brand).data?.undescribed;
   useKeys("Describe", [
@@ -61,7 +62,7 @@ function Card({ brand, id }: { brand: string; id: number }) {
   const may = asset.may.includes("describe");
   return (
     <section className="space-y-4">
-      <h2 className="text-lg break-words">{asset.title || asset.fileName}</h2>
+      <h2 className="text-lg break-words">{titleOf(asset)}</h2>
       <Words brand={brand} asset={asset} name="title" label="Title" may={may} />
       <Words brand={brand} asset={asset} name="alt" label="Alt text" long may={may} hint="What somebody should know who cannot see it" />
       <TagEntry brand={brand} selection={() => ({ ids: inOrder() })} count={1} tags={asset.tags} may={may} />
@@ -159,7 +160,7 @@ function Words({
 }
 
 function About({ asset }: { asset: Asset }) {
-  const { goTo } = usePlace();
+  const { goTo } = useGo();
   const more: Fact[] = [
     [
       "Lives in",

@@ -2,12 +2,14 @@ import { useState } from "react";
 import { useDays, useFacets } from "~/api/queries";
 import { facetsOf, periodName, withFacets } from "~/sheet/filters";
 import { sourceNames } from "~/sheet/FilterPanel";
-import { usePlace } from "~/sheet/place";
+import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { CabinetRow } from "./CabinetRow";
 
 /** ByDate opens years into months and those into the days on which something was taken, each with its count. */
 export function ByDate() {
-  const { brand, place, goTo } = usePlace();
+  const brand = useBrand();
+  const place = usePlace();
+  const { goTo } = useGo();
   const days = useDays(brand, true).data;
   const [open, setOpen] = useState<Record<string, boolean>>({});
   if (!days) return <p className="pl-8 text-dense text-ink-soft">Counting…</p>;
@@ -57,7 +59,9 @@ function grouped(days: Counted[], letters: number) {
 
 /** BySource opens what came from where. */
 export function BySource() {
-  const { brand, place, goTo } = usePlace();
+  const brand = useBrand();
+  const place = usePlace();
+  const { goTo } = useGo();
   const found = useFacets(brand, { place: "everything" }, true).data;
   if (!found) return <p className="pl-8 text-dense text-ink-soft">Counting…</p>;
   return (

@@ -6,18 +6,16 @@ import { useFolders, useIntakes, useOverview, type Folder } from "~/api/queries"
 import { Button, IconButton } from "~/kit/Button";
 import { Menu } from "~/kit/Menu";
 import { when } from "~/kit/words";
-import { usePlace } from "~/sheet/place";
+import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { ByDate, BySource } from "./Browse";
 import { CabinetRow } from "./CabinetRow";
 import { FolderCard } from "./FolderCard";
-import { DuplicateDialog, NewFoldersDialog, RemoveFolderDialog } from "./FolderDialogs";
+import { type Ask, DuplicateDialog, NewFoldersDialog, RemoveFolderDialog } from "./FolderDialogs";
 import { FolderRow } from "./FolderRow";
 import { MoveDialog } from "./MoveDialog";
 import { moveTo } from "./moving";
 import { treeOf } from "./tree";
 import { orderFoldersByName } from "./acts";
-
-export type Ask = (what: "new" | "about" | "duplicate" | "move" | "remove", folder?: Folder) => void;
 
 /** With up to so many folders all are unfolded until somebody folds one. */
 const allUnfolded = 60;
@@ -26,7 +24,9 @@ const mostFound = 60;
 
 /** Cabinet is the board of filing: where things live, as rows that one opens and drops onto. */
 export function Cabinet({ me }: { me: Me }) {
-  const { brand, place, goTo } = usePlace();
+  const brand = useBrand();
+  const place = usePlace();
+  const { goTo } = useGo();
   const folders = useFolders(brand).data;
   const counts = useOverview(brand).data;
   const intakes = useIntakes(brand).data ?? [];

@@ -1,7 +1,7 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
 import type { ReactNode, Ref } from "react";
 import { useDropTarget } from "~/sheet/drag";
-import { usePlace, type Place } from "~/sheet/place";
+import { type Place, useGo, usePlace } from "~/sheet/place";
 
 export interface CabinetRowProps {
   icon?: ReactNode;
@@ -49,8 +49,9 @@ export function CabinetRow({
   grip,
   mark,
 }: CabinetRowProps) {
-  const { place, goTo } = usePlace();
-  const present = here ?? (to !== undefined && place.place === to.place && place.id === to.id && !place.filter);
+  const { goTo } = useGo();
+  const at = usePlace((place) => to !== undefined && place.place === to.place && place.id === to.id && !place.filter);
+  const present = here ?? at;
   const { ref, over, carrying } = useDropTarget<HTMLDivElement>(onItems, files);
   const counts = [
     below !== undefined && below !== count && `${count} in it, ${below} with everything below`,

@@ -10,7 +10,7 @@ import { Menu } from "~/kit/Menu";
 import { tell } from "~/kit/notes";
 import { items, plural } from "~/kit/words";
 import { pathOf } from "~/sheet/Heading";
-import { usePlace } from "~/sheet/place";
+import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { asSelection, cut, inOrder, useChosen, useCount } from "~/sheet/selection";
 import { ByDateDialog } from "./ByDateDialog";
 import { MoveDialog } from "./MoveDialog";
@@ -25,7 +25,8 @@ type Asked = "move" | "copy" | "bin" | "empty" | "by date" | "all by date";
 /** FilingActions is what can be done with a selection. It keeps its place when nothing is selected: a drag selects, and the
  * rows that one drags to must not jump then. */
 export function FilingActions({ me }: { me: Me }) {
-  const { brand, place } = usePlace();
+  const brand = useBrand();
+  const place = usePlace();
   const count = useCount();
   const total = useChosen((s) => s.ids.length);
   const [asked, setAsked] = useState<Asked>();
@@ -170,7 +171,8 @@ function WideningDialog() {
 
 /** OnlyNote says of a single selected item where it lives, and goes there on a click. It keeps its place without one. */
 function OnlyNote() {
-  const { brand, goTo } = usePlace();
+  const brand = useBrand();
+  const { goTo } = useGo();
   const folders = useFolders(brand).data;
   const only = useChosen((s) => (s.selected.size === 1 && !s.wholly ? [...s.selected][0] : undefined));
   const open = useChosen((s) => s.open);

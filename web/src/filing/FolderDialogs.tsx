@@ -7,6 +7,9 @@ import { TextArea, TextField } from "~/kit/Field";
 import { items, plural } from "~/kit/words";
 import { copyStructure, makeFolders, removeFolder } from "./acts";
 
+/** Ask opens a dialog about a folder, or about the top. */
+export type Ask = (what: "new" | "about" | "duplicate" | "move" | "remove", folder?: Folder) => void;
+
 /** NewFoldersDialog makes folders, one for each line, inside of another if one is given. */
 export function NewFoldersDialog({ brand, folder, onClose }: { brand: string; folder?: Folder; onClose: () => void }) {
   const [name, setName] = useState("");

@@ -5,10 +5,10 @@ import type { Folder } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
 import { Menu } from "~/kit/Menu";
 import { tell } from "~/kit/notes";
-import { usePlace } from "~/sheet/place";
-import type { Ask } from "./Cabinet";
+import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { CabinetRow } from "./CabinetRow";
 import { useFolderDrag } from "./folderDrag";
+import type { Ask } from "./FolderDialogs";
 import { moveTo } from "./moving";
 import { Rename } from "./Rename";
 import type { Tree } from "./tree";
@@ -28,7 +28,9 @@ const wide = 200;
 
 /** FolderRow is a folder of the cabinet with those in it, when it is unfolded. */
 export const FolderRow = memo(function FolderRow({ folder, tree, level, ask, unfolded, fold }: FolderRowProps) {
-  const { brand, place, goTo } = usePlace();
+  const brand = useBrand();
+  const selected = usePlace((place) => place.place === "folder" && place.id === folder.id);
+  const { goTo } = useGo();
   const [renaming, setRenaming] = useState(false);
   const [most, setMost] = useState(wide);
   const inside = tree.inside(folder.id).filter((f) => !f.parked);
@@ -61,12 +63,7 @@ export const FolderRow = memo(function FolderRow({ folder, tree, level, ask, unf
     ...(may("remove") ? [null, { label: "Remove", danger: true, onSelect: () => ask("remove", folder) }] : []),
   ];
   return (
-    <div
-      role="treeitem"
-      aria-expanded={inside.length > 0 ? open : undefined}
-      aria-level={level}
-      aria-selected={place.place === "folder" && place.id === folder.id}
-    >
+    <div role="treeitem" aria-expanded={inside.length > 0 ? open : undefined} aria-level={level} aria-selected={selected}>
       <CabinetRow
         icon={<FolderIcon size={18} />}
         name={folder.name}

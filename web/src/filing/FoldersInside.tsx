@@ -4,12 +4,13 @@ import { useFolders, type Folder } from "~/api/queries";
 import { useSettings } from "~/kit/settings";
 import { plural } from "~/kit/words";
 import { useDropTarget } from "~/sheet/drag";
-import { usePlace } from "~/sheet/place";
+import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { moveTo } from "./moving";
 
 /** FoldersInside is, before the items of a folder, the folders in it: they open on a click and take what is dropped. */
 export function FoldersInside({ me }: { me: Me }) {
-  const { brand, place } = usePlace();
+  const brand = useBrand();
+  const place = usePlace();
   const { foldersFirst, set } = useSettings();
   const folders = useFolders(brand).data;
   if (place.place !== "folder" || place.below) return null;
@@ -38,7 +39,7 @@ export function FoldersInside({ me }: { me: Me }) {
 }
 
 function Inside({ brand, folder, may }: { brand: string; folder: Folder; may: boolean }) {
-  const { goTo } = usePlace();
+  const { goTo } = useGo();
   const { ref, over } = useDropTarget<HTMLLIElement>(
     may ? (ids) => void moveTo(brand, { ids }, folder.id) : undefined,
     folder.may.includes("bring_in") ? { folder: folder.id } : undefined,

@@ -4,15 +4,16 @@ import { mediaAddress, undo, type Asset, type Me } from "~/api/client";
 import { useAsset, useHistory } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { tell } from "~/kit/notes";
-import { bytes, when } from "~/kit/words";
+import { bytes, daysLeft, titleOf, when } from "~/kit/words";
 import { Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
 import { withFacets } from "~/sheet/filters";
-import { usePlace } from "~/sheet/place";
+import { useBrand, useGo } from "~/sheet/place";
 
 /** ItemPage is everything known about the item in the big view: where it lives, what it belongs to, what it had and what
  * was done to it. */
 export function ItemPage({ me, id }: { me: Me; id: number }) {
-  const { brand, goTo } = usePlace();
+  const brand = useBrand();
+  const { goTo } = useGo();
   const asset = useAsset(brand, id).data;
   const history = useHistory(brand, id).data;
   if (!asset) return <p className="text-ink-soft">Loading…</p>;
@@ -22,7 +23,7 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
   };
   return (
     <section className="space-y-4" aria-label="About the item" data-item-page={id}>
-      <h2 className="text-lg break-words">{asset.title || asset.fileName}</h2>
+      <h2 className="text-lg break-words">{titleOf(asset)}</h2>
       <LeftFile brand={brand} asset={asset} may={asset.may.includes("file")} />
       <Part title="Lives in">
         <button
@@ -32,9 +33,7 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
         >
           {asset.folderPath ?? "Unfiled"}
         </button>
-        {asset.daysLeft !== undefined && (
-          <p className="text-tomato">In the bin, {asset.daysLeft === 1 ? "1 day left" : `${asset.daysLeft} days left`}</p>
-        )}
+        {asset.daysLeft !== undefined && <p className="text-tomato">In the bin, {daysLeft(asset.daysLeft)}</p>}
       </Part>
       {asset.albums.length > 0 && (
         <Part title="In albums">

@@ -7,7 +7,7 @@ import { Dialog } from "~/kit/Dialog";
 import { TextField } from "~/kit/Field";
 import { tell } from "~/kit/notes";
 import { items } from "~/kit/words";
-import { usePlace } from "~/sheet/place";
+import { useGo } from "~/sheet/place";
 import { addTo, newAlbum, renameAlbum } from "./acts";
 
 /** AlbumNameDialog makes an album, or renames one. */
@@ -37,7 +37,7 @@ export function AlbumNameDialog({ brand, album, onClose }: { brand: string; albu
 
 /** AddToAlbumDialog chooses an album by its name, or makes a new one with the items in it. */
 export function AddToAlbumDialog({ brand, ids, onClose }: { brand: string; ids: number[]; onClose: () => void }) {
-  const { goTo } = usePlace();
+  const { goTo } = useGo();
   const albums = useAlbums(brand).data ?? [];
   const [words, setWords] = useState("");
   const [problem, setProblem] = useState<string>();

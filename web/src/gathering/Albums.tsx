@@ -7,7 +7,7 @@ import { Dialog } from "~/kit/Dialog";
 import { useKeys } from "~/kit/keys";
 import { Menu } from "~/kit/Menu";
 import { useDropTarget } from "~/sheet/drag";
-import { usePlace } from "~/sheet/place";
+import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { asSelection, inOrder, useChosen } from "~/sheet/selection";
 import { addTo, coverAlbum, removeAlbum, takeOut } from "./acts";
 import { AddToAlbumDialog, AlbumNameDialog } from "./AlbumDialogs";
@@ -17,7 +17,8 @@ type Asked = { what: "new" | "add" } | { what: "rename" | "remove"; album: Album
 
 /** Albums is the part of the cabinet with the albums: rows that one opens and drops onto. */
 export function Albums({ me }: { me: Me }) {
-  const { brand, place } = usePlace();
+  const brand = useBrand();
+  const place = usePlace();
   const albums = useAlbums(brand).data;
   const count = useChosen((s) => s.selected.size);
   const [asked, setAsked] = useState<Asked>();
@@ -86,7 +87,9 @@ export function Albums({ me }: { me: Me }) {
 }
 
 function AlbumRow({ album, may, filesToo, ask }: { album: Album; may: boolean; filesToo: boolean; ask: (asked: Asked) => void }) {
-  const { brand, place, goTo } = usePlace();
+  const brand = useBrand();
+  const place = usePlace();
+  const { goTo } = useGo();
   const here = place.place === "album" && place.id === album.id;
   const { ref, over, carrying } = useDropTarget<HTMLLIElement>(
     may ? (ids) => void addTo(brand, album.id, ids) : undefined,

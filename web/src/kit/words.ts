@@ -1,8 +1,14 @@
 /** items says how many items, in words. */
-export const items = (n: number) => (n === 1 ? "1 item" : `${n.toLocaleString("en-GB")} items`);
+export const items = (n: number) => plural(n, "item");
 
 /** plural says how many of something, in words. */
 export const plural = (n: number, noun: string) => `${n.toLocaleString("en-GB")} ${noun}${n === 1 ? "" : "s"}`;
+
+/** titleOf is what an item is called: its title, or the name of its file. */
+export const titleOf = (row: { title: string; fileName: string }) => row.title || row.fileName;
+
+/** daysLeft says how long something stays in the bin. */
+export const daysLeft = (n: number) => `${plural(n, "day")} left`;
 
 /** bytes says a size in a unit that people read. */
 export function bytes(n: number) {

@@ -8,7 +8,7 @@ import { useKeys } from "~/kit/keys";
 import { Mark } from "~/kit/Mark";
 import { Menu } from "~/kit/Menu";
 import { withCondition, wordsOf } from "~/sheet/filters";
-import { usePlace, type Step } from "~/sheet/place";
+import { type Step, useBrand, useGo, usePlace, useStep } from "~/sheet/place";
 import { PersonMenu } from "./PersonMenu";
 
 const names: Record<Step, string> = {
@@ -33,7 +33,9 @@ export function stepsFor(me: Me): Step[] {
 
 /** Path is the top edge: the brand, the steps of the work on their thread with what waits at each, search, the person. */
 export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => void; onGoTo: () => void; onStep: () => void }) {
-  const { brand, step, goToStep } = usePlace();
+  const brand = useBrand();
+  const step = useStep();
+  const { goToStep } = useGo();
   const page = useLocation({ select: (l) => l.pathname.split("/").at(-1) });
   const present = page === "galleries" ? "send-out" : page === "arrivals" ? "bring-in" : page === "trail" ? undefined : step;
   const counts = useOverview(brand).data;
@@ -97,7 +99,8 @@ export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => voi
 }
 
 function SearchBox() {
-  const { place, change } = usePlace();
+  const place = usePlace();
+  const { change } = useGo();
   const filter = place.filter;
   const shown = wordsOf(filter) ?? "";
   const [words, setWords] = useState(shown);

@@ -6,7 +6,7 @@ import { useSatchel, useSize } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
 import { useKeys } from "~/kit/keys";
 import { Mark } from "~/kit/Mark";
-import { bytes, tint } from "~/kit/words";
+import { bytes, tint, titleOf } from "~/kit/words";
 import { dragItems, reorderTarget, useDropTarget } from "~/sheet/drag";
 import { asSelection, selectNothing, useChosen, useCount } from "~/sheet/selection";
 import { carry, orderSatchel, putDown } from "./acts";
@@ -135,7 +135,7 @@ function Carried({
         element,
         "satchel",
         () => [row.id],
-        () => row.title || row.fileName,
+        () => titleOf(row),
       ),
       reorderTarget(element, setSide, (ids, at) => onOrder(ids, at === "before" ? row.id : next)),
     );
@@ -144,18 +144,18 @@ function Carried({
     <li
       ref={ref}
       className={`group relative h-20 shrink-0 ${side === "before" ? "border-l-4 border-saffron" : side === "after" ? "border-r-4 border-saffron" : ""}`}
-      title={`${row.title || row.fileName}, ${row.kind}`}
+      title={`${titleOf(row)}, ${row.kind}`}
     >
       <img
         src={mediaAddress(brand, row, "small")}
-        alt={row.title || row.fileName}
+        alt={titleOf(row)}
         draggable={false}
         className="h-full rounded-[3px]"
         style={{ backgroundColor: tint(row.tint) }}
       />
       <button
         type="button"
-        aria-label={`Take ${row.title || row.fileName} out of the satchel`}
+        aria-label={`Take ${titleOf(row)} out of the satchel`}
         className="absolute top-1 right-1 grid size-6 place-items-center rounded-full bg-card opacity-0 group-hover:opacity-100 focus:opacity-100"
         onClick={onPutDown}
       >

@@ -9,7 +9,7 @@ import { Choice, TextField } from "~/kit/Field";
 import { tell } from "~/kit/notes";
 import { rows, useRow } from "~/api/rows";
 import { mediaAddress } from "~/api/client";
-import { items } from "~/kit/words";
+import { items, titleOf } from "~/kit/words";
 import { newGallery } from "./acts";
 
 type Gallery = Schema["Gallery"];
@@ -132,7 +132,7 @@ function CoverChoice({ brand, id, onChoose }: { brand: string; id: number; onCho
     <button
       type="button"
       className="block h-24 overflow-hidden rounded-patch hover:outline-3 hover:outline-saffron"
-      aria-label={`Make ${row?.title || row?.fileName} the cover`}
+      aria-label={`Make ${row ? titleOf(row) : "it"} the cover`}
       onClick={() => onChoose(id)}
     >
       {row && <img src={mediaAddress(brand, row, "small")} alt="" className="h-full" />}

@@ -4,13 +4,13 @@ import { useState } from "react";
 import type { Me } from "~/api/client";
 import { useGalleries } from "~/api/queries";
 import { Button } from "~/kit/Button";
-import { usePlace } from "~/sheet/place";
+import { useBrand, usePlace } from "~/sheet/place";
 import { DownloadForm } from "./DownloadForm";
 import { audience, NewGalleryDialog } from "./GalleryDialogs";
 
 /** SendOutBoard hands out what is carried: as a ZIP, or in a client gallery. */
 export function SendOutBoard({ me }: { me: Me }) {
-  const { brand } = usePlace();
+  const brand = useBrand();
   return (
     <div className="space-y-7">
       {me.can.includes("download") && <DownloadForm brand={brand} />}
@@ -20,7 +20,7 @@ export function SendOutBoard({ me }: { me: Me }) {
 }
 
 function Galleries({ brand }: { brand: string }) {
-  const { place } = usePlace();
+  const place = usePlace();
   const galleries = useGalleries(brand).data;
   const [making, setMaking] = useState(false);
   return (

@@ -4,7 +4,7 @@ import { mediaAddress, type AssetRow } from "~/api/client";
 import { rows, useRow } from "~/api/rows";
 import { IconButton } from "~/kit/Button";
 import { useSettings } from "~/kit/settings";
-import { tint } from "~/kit/words";
+import { tint, titleOf } from "~/kit/words";
 import { moveCursor, openBig, useChosen } from "./selection";
 
 const grounds = { paper: "bg-sunk", grey: "bg-grey", night: "bg-night" };
@@ -28,7 +28,7 @@ export function BigView({ brand, id }: { brand: string; id: number }) {
             poster={mediaAddress(brand, row, "large")}
             controls
             className="max-h-full max-w-full"
-            aria-label={row.title || row.fileName}
+            aria-label={titleOf(row)}
           />
         ) : row?.kind === "file" ? (
           <p className="max-w-sm rounded-lg bg-card p-6 text-center">
@@ -39,7 +39,7 @@ export function BigView({ brand, id }: { brand: string; id: number }) {
           <img
             key={id}
             src={mediaAddress(brand, row, "film")}
-            alt={row.alt || row.title || row.fileName}
+            alt={row.alt || titleOf(row)}
             className="max-h-full max-w-full min-h-0 object-contain"
           />
         ) : row?.kind === "document" && (row.pages ?? 1) > 1 ? (
@@ -49,7 +49,7 @@ export function BigView({ brand, id }: { brand: string; id: number }) {
             <img
               key={id}
               src={mediaAddress(brand, row, "large")}
-              alt={row.alt || row.title || row.fileName}
+              alt={row.alt || titleOf(row)}
               style={{ backgroundColor: tint(row.tint) }}
               className="max-h-full max-w-full min-h-0 object-contain"
             />
@@ -59,7 +59,7 @@ export function BigView({ brand, id }: { brand: string; id: number }) {
       <div className="flex items-center justify-center gap-2 bg-card px-3 py-1.5">
         <IconButton label="Item before" icon={<ArrowLeft size={18} />} onClick={() => moveCursor(-1)} disabled={at <= 0} />
         <span className="max-w-[50%] truncate">
-          {row?.title || row?.fileName}{" "}
+          {row && titleOf(row)}{" "}
           <span className="text-ink-soft">
             · {at + 1} of {ids.length.toLocaleString("en-GB")}
           </span>
@@ -74,7 +74,7 @@ export function BigView({ brand, id }: { brand: string; id: number }) {
 /** Pages looks through a document. */
 function Pages({ brand, row, pages }: { brand: string; row: AssetRow; pages: number }) {
   const [page, setPage] = useState(1);
-  const name = row.title || row.fileName;
+  const name = titleOf(row);
   return (
     <div className="flex h-full min-h-0 flex-col items-center gap-2" data-pages={pages}>
       <img

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useFacets } from "~/api/queries";
 import { facetsOf, periodName, toggled, withFacets, type Facet, type Filters, type How } from "./filters";
 import { useOrder } from "./order";
-import { usePlace } from "./place";
+import { useBrand, useGo, usePlace } from "./place";
 
 interface Value {
   value: string | number;
@@ -36,7 +36,9 @@ export const sourceNames: Record<string, string> = {
 
 /** FilterPanel filters what a place shows, saying beforehand how many there are of each. */
 export function FilterPanel() {
-  const { brand, place, change } = usePlace();
+  const brand = useBrand();
+  const place = usePlace();
+  const { change } = useGo();
   const { query } = useOrder();
   const [open, setOpen] = useState(false);
   const filters = facetsOf(place.filter);

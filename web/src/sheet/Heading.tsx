@@ -10,7 +10,7 @@ import { useDropTarget } from "./drag";
 import { FilterPanel, sourceNames } from "./FilterPanel";
 import { conditionOf, facetsOf, periodName, unread, withCondition, withFacets, without, wordsOf, type Facet, type Field } from "./filters";
 import { useOrder } from "./order";
-import { usePlace, type Place } from "./place";
+import { type Place, useBrand, useGo, usePlace } from "./place";
 import { openBig, useChosen } from "./selection";
 
 const sorts: { value: NonNullable<Place["sort"]>; label: string }[] = [
@@ -35,7 +35,8 @@ const names: Record<Place["place"], string> = {
 
 /** Heading is the line above the sheet: where one is, how much there is, what is filtered, in which order and how large. */
 export function Heading({ count }: { count: number | undefined }) {
-  const { place, change, goTo } = usePlace();
+  const place = usePlace();
+  const { change, goTo } = useGo();
   const { rowHeight, set } = useSettings();
   const { sort, descending, view, mayHand, order, setView } = useOrder();
   return (
@@ -114,7 +115,9 @@ const hows = { any: "", all: "also ", none: "not " };
 
 /** Chips are the filters of the place; each can be taken away by itself. */
 function Chips() {
-  const { brand, place, change } = usePlace();
+  const brand = useBrand();
+  const place = usePlace();
+  const { change } = useGo();
   const tags = useTags(brand).data;
   const outlet = conditionOf(place.filter, "outlet");
   const outlets = useOutlets(brand, outlet !== undefined).data;
@@ -173,7 +176,7 @@ function Chips() {
 }
 
 function Crumbs({ place, goTo }: { place: Place; goTo: (to: Place) => void }) {
-  const { brand } = usePlace();
+  const brand = useBrand();
   const folders = useFolders(brand).data;
   const albums = useAlbums(brand).data;
   const intakes = useIntakes(brand).data;

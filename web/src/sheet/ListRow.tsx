@@ -3,10 +3,10 @@ import { combine } from "@atlaskit/pragmatic-drag-and-drop/combine";
 import { mediaAddress } from "~/api/client";
 import { useFolders } from "~/api/queries";
 import { useRow } from "~/api/rows";
-import { tint } from "~/kit/words";
+import { tint, titleOf } from "~/kit/words";
 import { thumbnail, type Column } from "./columns";
 import { dragItems, reorderTarget } from "./drag";
-import { usePlace } from "./place";
+import { useGo } from "./place";
 import { takeForDrag, useTileState } from "./selection";
 import type { TileProps } from "./Tile";
 
@@ -20,7 +20,7 @@ export const ListRow = memo(function ListRow({ brand, id, left, top, width, heig
   const row = useRow(id);
   const state = useTileState(id);
   const folders = useFolders(brand).data;
-  const { goTo } = usePlace();
+  const { goTo } = useGo();
   const [side, setSide] = useState<"before" | "after">();
   const ref = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -34,7 +34,7 @@ export const ListRow = memo(function ListRow({ brand, id, left, top, width, heig
       : drag;
   }, [id, dragLabel, onReorder]);
   const folder = (of: number | undefined) => (of === undefined ? "Unfiled" : (folders?.find((f) => f.id === of)?.name ?? ""));
-  const name = row ? row.title || row.fileName : "";
+  const name = row ? titleOf(row) : "";
   const ground2 =
     state === "selected" ? "bg-saffron-wash text-ink" : state === "cursor" ? "outline-1 -outline-offset-1 outline-line-strong" : "";
   return (

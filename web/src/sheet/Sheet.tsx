@@ -16,8 +16,8 @@ import { Ghost, Tile } from "./Tile";
 
 const grounds = {
   paper: "bg-paper [--on-backdrop:var(--ink-soft)] [--on-backdrop-strong:var(--ink)]",
-  grey: "bg-grey [--on-backdrop:#ffffff] [--on-backdrop-strong:#ffffff]",
-  night: "bg-night [--on-backdrop:#dfe7e2] [--on-backdrop-strong:#dfe7e2]",
+  grey: "bg-grey [--on-backdrop:var(--on-grey)] [--on-backdrop-strong:var(--on-grey)]",
+  night: "bg-night [--on-backdrop:var(--on-night)] [--on-backdrop-strong:var(--on-night)]",
 };
 // Pixels in one frame from which on pictures wait, and below which they are shown again while one still scrolls.
 const hurry = 240;

@@ -3,7 +3,7 @@ import { Bookmark, FileText, Film, Layers } from "lucide-react";
 import { memo, useEffect, useRef, useState } from "react";
 import { mediaAddress } from "~/api/client";
 import { useRow } from "~/api/rows";
-import { duration, tint } from "~/kit/words";
+import { daysLeft, duration, tint, titleOf } from "~/kit/words";
 import { dragItems, reorderTarget } from "./drag";
 import { takeForDrag, useChosen, useTileState } from "./selection";
 
@@ -36,7 +36,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       reorderTarget(element, setSide, (ids, at) => onReorder(ids, undefined, id, at)),
     );
   }, [id, dragLabel, onReorder]);
-  const name = row ? row.title || row.fileName : "Loading";
+  const name = row ? titleOf(row) : "Loading";
   return (
     <div
       ref={ref}
@@ -79,7 +79,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
         className="flex h-[22px] items-center gap-2 overflow-hidden pt-0.5 text-small whitespace-nowrap text-[var(--on-backdrop)]"
         aria-hidden="true"
       >
-        {row?.daysLeft !== undefined && <span>{row.daysLeft === 1 ? "1 day left" : `${row.daysLeft} days left`}</span>}
+        {row?.daysLeft !== undefined && <span>{daysLeft(row.daysLeft)}</span>}
         {row && row.stars > 0 && <span>{row.stars} ★</span>}
         {row && row.stars < 0 && <span>set aside</span>}
         {row?.keeper && <Bookmark size={13} className="fill-saffron" />}
@@ -150,8 +150,8 @@ export const Ghost = memo(function Ghost({
 
 /** describeTile says a tile in words, those that stand below it first and as they stand there. */
 function describeTile(row: NonNullable<ReturnType<typeof useRow>>) {
-  const marks = [row.title || row.fileName];
-  if (row.daysLeft !== undefined) marks.push(row.daysLeft === 1 ? "1 day left" : `${row.daysLeft} days left`);
+  const marks = [titleOf(row)];
+  if (row.daysLeft !== undefined) marks.push(daysLeft(row.daysLeft));
   if (row.stars > 0) marks.push(`${row.stars} ★`);
   if (row.stars < 0) marks.push("set aside");
   if (row.kind === "clip") marks.push(duration(row.seconds ?? 0));

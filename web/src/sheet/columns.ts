@@ -1,5 +1,5 @@
 import type { AssetRow, SheetQuery } from "~/api/client";
-import { bytes, shortMoment } from "~/kit/words";
+import { bytes, shortMoment, titleOf } from "~/kit/words";
 
 /** A column of the list: what it is called, how wide it is at first, what it sorts by, and what it says of an item. */
 export interface Column {
@@ -14,7 +14,7 @@ export interface Column {
 const day = (at: string) => new Date(at).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
 
 export const columns: Column[] = [
-  { key: "title", label: "Title", width: 190, sort: "name", say: (r) => r.title || r.fileName },
+  { key: "title", label: "Title", width: 190, sort: "name", say: (r) => titleOf(r) },
   { key: "fileName", label: "File name", width: 170, say: (r) => r.fileName },
   { key: "folder", label: "Folder", width: 130, say: (r, folder) => folder(r.folder) },
   { key: "kind", label: "Kind", width: 80, sort: "kind", say: (r) => r.kind },

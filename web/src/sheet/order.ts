@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import type { SheetQuery } from "~/api/client";
 import { placeKey, prefer, preferences, usePreferences, type View } from "~/api/preferences";
-import { usePlace } from "./place";
+import { useBrand, useGo, usePlace } from "./place";
 
 type Sort = NonNullable<SheetQuery["sort"]>;
 
@@ -17,7 +17,9 @@ const risesAtFirst = (sort: Sort) => sort === "name" || sort === "hand" || sort 
 
 /** useOrder is the order and the view of the present place, which are remembered for it. */
 export function useOrder() {
-  const { brand, place, change } = usePlace();
+  const brand = useBrand();
+  const place = usePlace();
+  const { change } = useGo();
   const remembered = usePreferences(brand).places?.[placeKey(place)];
   const mayHand = place.place === "album" || (place.place === "folder" && !place.below);
   const sort = place.sort ?? (remembered?.sort === "hand" && !mayHand ? undefined : remembered?.sort) ?? usual(place).sort;

@@ -1,5 +1,5 @@
-import { useNavigate, useParams, useSearch } from "@tanstack/react-router";
-import { useCallback, useMemo } from "react";
+import { useParams, useRouter, useSearch } from "@tanstack/react-router";
+import { useMemo } from "react";
 import type { SheetQuery } from "~/api/client";
 
 export type Step = "bring-in" | "file" | "describe" | "choose" | "send-out";
@@ -27,25 +27,65 @@ export function readPlace(search: Record<string, unknown>): Place {
   return place;
 }
 
-/** usePlace is the present place, with ways to go elsewhere. Going to a place leaves the step as it is, and the other
- * way round: the same pictures stay put while the tool beside them changes. */
-export function usePlace() {
-  const { brand = "", step } = useParams({ strict: false }) as { brand?: string; step?: string };
-  const search = useSearch({ strict: false }) as Record<string, unknown>;
-  const text = JSON.stringify(readPlace(search));
-  const { item, ...rest } = JSON.parse(text) as Place;
-  const shown = JSON.stringify(rest);
-  const place = useMemo(() => JSON.parse(shown) as SheetQuery, [shown]);
-  const navigate = useNavigate();
-  const present = (steps.find((s) => s === step) ?? "file") as Step;
-  const goTo = useCallback(
-    (to: Place) => void navigate({ to: "/b/$brand/$step", params: { brand, step: present }, search: to as never }),
-    [navigate, brand, present],
-  );
-  const change = useCallback((by: Partial<Place>) => goTo({ ...place, ...by }), [goTo, place]);
-  const goToStep = useCallback(
-    (to: Step) => void navigate({ to: "/b/$brand/$step", params: { brand, step: to }, search: place as never }),
-    [navigate, brand, place],
-  );
-  return { brand, step: present, place, item, goTo, change, goToStep };
+interface At {
+  place: SheetQuery;
+  item?: number;
+}
+
+const readAlready = new WeakMap<object, At>();
+let last: SheetQuery | undefined;
+
+/** placeAt reads an address once, however many ask what stands there. A place that is the same as before is the same object. */
+function placeAt(search: Record<string, unknown>): At {
+  let at = readAlready.get(search);
+  if (!at) {
+    const { item, ...place } = readPlace(search);
+    last = last && JSON.stringify(last) === JSON.stringify(place) ? last : place;
+    at = { place: last, item };
+    readAlready.set(search, at);
+  }
+  return at;
+}
+
+const whole = (place: SheetQuery): unknown => place;
+
+/** usePlace is the present place, or what is selected of it: then one renders anew only when that changes. */
+export function usePlace(): SheetQuery;
+export function usePlace<T>(select: (place: SheetQuery) => T): T;
+export function usePlace(select = whole): unknown {
+  return useSearch({ strict: false, select: (search) => select(placeAt(search).place) });
+}
+
+/** useItem is the item that the address asks to see big. */
+export function useItem(): number | undefined {
+  return useSearch({ strict: false, select: (search) => placeAt(search).item });
+}
+
+export function useBrand(): string {
+  return useParams({ strict: false, select: (p: { brand?: string }) => p.brand ?? "" });
+}
+
+export function useStep(): Step {
+  return useParams({ strict: false, select: (p: { step?: string }) => stepOf(p.step) });
+}
+
+const stepOf = (text: string | undefined): Step => steps.find((s) => s === text) ?? "file";
+
+/** useGo are the ways elsewhere from the place that is present when one goes. Going to a place leaves the step as it is, and
+ * the other way round: the same pictures stay put while the tool beside them changes. */
+export function useGo() {
+  const router = useRouter();
+  return useMemo(() => {
+    const now = () => {
+      const { search, pathname } = router.state.location;
+      const [, , brand = "", step] = pathname.split("/");
+      return { place: placeAt(search).place, brand: decodeURIComponent(brand), step: stepOf(step) };
+    };
+    const go = (brand: string, step: Step, place: Place) =>
+      void router.navigate({ to: "/b/$brand/$step", params: { brand, step }, search: place as never });
+    const goTo = (to: Place) => go(now().brand, now().step, to);
+    const change = (by: Partial<Place>) => goTo({ ...now().place, ...by });
+    const goToStep = (to: Step) => go(now().brand, to, now().place);
+    return { goTo, change, goToStep };
+  }, [router]);
 }

@@ -3,11 +3,12 @@ import { useFolders } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { items } from "~/kit/words";
 import { conditionOf, wordsOf } from "~/sheet/filters";
-import { usePlace, type Place } from "~/sheet/place";
+import { type Place, useBrand, useGo } from "~/sheet/place";
 
 /** Empty says what belongs in a place where there is nothing, and offers the first step. */
 export function Empty({ place, me }: { place: Place; me: Me }) {
-  const { brand, goTo, change, goToStep } = usePlace();
+  const brand = useBrand();
+  const { goTo, change, goToStep } = useGo();
   const folder = useFolders(brand).data?.find((f) => place.place === "folder" && f.id === place.id);
   const below = place.below ? 0 : (folder?.below ?? 0);
   const mayBringIn = me.can.includes("bring_in");

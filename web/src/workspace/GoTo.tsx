@@ -7,7 +7,7 @@ import { TextField } from "~/kit/Field";
 import { stepsFor } from "~/path/Path";
 import { pathOf } from "~/sheet/Heading";
 import { only, withFacets } from "~/sheet/filters";
-import { usePlace } from "~/sheet/place";
+import { useBrand, useGo } from "~/sheet/place";
 
 interface Goal {
   name: string;
@@ -20,7 +20,8 @@ const placeNames: Partial<Record<SheetQuery["place"], string>> = { everything: "
 
 /** GoTo finds folders, albums, tags and steps by part of their names. */
 export function GoTo({ me, onClose }: { me: Me; onClose: () => void }) {
-  const { brand, goTo, goToStep } = usePlace();
+  const brand = useBrand();
+  const { goTo, goToStep } = useGo();
   const folders = useFolders(brand).data ?? [];
   const albums = useAlbums(brand).data ?? [];
   const tags = useTags(brand).data ?? [];

@@ -16,7 +16,7 @@ import { SendOutBoard } from "~/sendout/SendOutBoard";
 import { BigView } from "~/sheet/BigView";
 import { Heading } from "~/sheet/Heading";
 import { useOrder } from "~/sheet/order";
-import { usePlace, type Place, type Step } from "~/sheet/place";
+import { type Place, type Step, useBrand, useItem, usePlace, useStep } from "~/sheet/place";
 import { openBig, showSheet, useChosen } from "~/sheet/selection";
 import { Sheet } from "~/sheet/Sheet";
 import { placeByHand } from "~/api/acts";
@@ -34,7 +34,10 @@ function withRecent(place: Place): Place[] {
 
 /** Workspace is the sheet on the left and the board of the present step on the right. */
 export function Workspace({ me }: { me: Me }) {
-  const { brand, step: asked, place, item } = usePlace();
+  const brand = useBrand();
+  const asked = useStep();
+  const place = usePlace();
+  const item = useItem();
   rows.brand = brand;
   const step = stepsFor(me).includes(asked) ? asked : "file";
   const { query, sort, view } = useOrder();
