@@ -106,7 +106,8 @@ func TestDroppingOnACrumbAnAlbumAndPasting(t *testing.T) {
 		data.items.add(new File([b], "pasted.svg", { type: "image/svg+xml" }));
 		document.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true }));
 	}); null`)
-	p.until(`document.querySelector("[data-intake]")?.innerText.startsWith("1 = ")`)
+	// a page that is closed earlier leaves the file on the way, for all who come after
+	p.until(`/^1 = 1 (added|skipped)/.test(document.querySelector("[data-intake]")?.innerText)`)
 	p.clickOn("[data-intake]")
 	p.see(`[data-file="pasted.svg"]`)
 }
