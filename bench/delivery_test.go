@@ -14,7 +14,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/house/housetest"
+	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -22,7 +24,7 @@ import (
 // with a plain file server over the same bytes.
 func TestDelivery(t *testing.T) {
 	measured(t)
-	const pictures = 60
+	const pictures = 40
 	ctx := context.Background()
 	h := housetest.New(t, "delivery")
 	v := storetest.Brand(t, h.DB, "bench")[access.Coordinator]
@@ -38,6 +40,11 @@ func TestDelivery(t *testing.T) {
 	require.Len(t, page.IDs, pictures)
 	var rows []struct{ Code, Version string }
 	d.ask("", http.MethodPost, brand+"/rows", map[string]any{"ids": page.IDs}, &rows)
+	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
+		_, err := tx.AddOutputSize(ctx, v.Brand, outputs.Size{Name: "Web 1200", Width: 1200, Height: 1200, Fit: outputs.Inside,
+			Format: "jpeg", Quality: 82, Metadata: outputs.StripPrivate, Pattern: "{name}"})
+		return err
+	}))
 	gallery := d.openGallery(page.IDs)
 
 	plain := t.TempDir()

@@ -99,6 +99,9 @@ func TestDroppingOnACrumbAnAlbumAndPasting(t *testing.T) {
 	p.dropFiles(css("[data-album]"), shots(t, 20, 1, "album %d.jpg")...)
 	p.until(items + ` === String(` + before + ` + 1)`)
 
+	p.dropFiles(css(`nav[aria-label="Steps of the work"]`), shots(t, 21, 1, "beside %d.jpg")...)
+	p.seeText("Nothing was brought in: files are taken on the sheet")
+
 	p.click("Bring in")
 	p.seeText("They will go to")
 	read[any](p, `fetch("/favicon.svg").then(r => r.blob()).then(b => {

@@ -2,6 +2,7 @@ package web
 
 import (
 	"errors"
+	"io"
 	"mime"
 	"net/http"
 	"os"
@@ -178,7 +179,7 @@ func (s *Server) deliverArchive(c *gin.Context) error {
 func (s *Server) send(c *gin.Context, key, mediaType, saveAs, cache string) error {
 	file, err := s.house.Blobs.OpenFile(key)
 	if err == nil {
-		sendFile(unwrapped(c.Writer), c.Request, file, mediaType, saveAs, cache)
+		sendFile(directly(c.Writer), c.Request, file, mediaType, saveAs, cache)
 		return nil
 	}
 	if !errors.Is(err, blob.ErrMissing) {
@@ -235,16 +236,34 @@ func patiently(w http.ResponseWriter, size int64) func() {
 	return func() { _ = control.SetWriteDeadline(time.Time{}) }
 }
 
-// unwrapped is the server's own writer, behind what wraps it.
-func unwrapped(w http.ResponseWriter) http.ResponseWriter {
+// direct answers through what wraps the server's writer, and sends bytes past it, so that the system copies them from the file.
+type direct struct {
+	gin.ResponseWriter
+	server http.ResponseWriter
+}
+
+func directly(w gin.ResponseWriter) direct {
+	var server http.ResponseWriter = w
 	for {
-		inner, wraps := w.(interface{ Unwrap() http.ResponseWriter })
+		inner, wraps := server.(interface{ Unwrap() http.ResponseWriter })
 		if !wraps {
-			return w
+			return direct{w, server}
 		}
-		w = inner.Unwrap()
+		server = inner.Unwrap()
 	}
 }
+
+// WriteHeader lets everybody on the way know that the answer has begun.
+func (d direct) WriteHeader(status int) {
+	d.ResponseWriter.WriteHeader(status)
+	d.WriteHeaderNow()
+}
+
+// ReadFrom is called when the header has been written.
+func (d direct) ReadFrom(r io.Reader) (int64, error) { return io.Copy(d.server, r) }
+
+// Unwrap lets time limits be set.
+func (d direct) Unwrap() http.ResponseWriter { return d.server }
 
 // mediaHeaders: nothing that was uploaded can act in our name: no sniffing, and a policy that takes away scripts, forms and
 // our origin. With saveAs it is to be saved and not shown.

@@ -8,7 +8,10 @@ import (
 	"io"
 	"os"
 	"os/exec"
+	"strconv"
 	"sync"
+	"sync/atomic"
+	"syscall"
 	"time"
 )
 
@@ -58,7 +61,14 @@ type worker struct {
 	input   io.WriteCloser
 	answers *json.Decoder
 	jobs    int
+	behind  atomic.Bool // it was put behind the others of the machine
 }
+
+// A job that takes longer than longJob lets all others of the machine go first, by so much niceness.
+const (
+	longJob      = 2 * time.Second
+	behindOthers = 10
+)
 
 // NewPool returns a pool of size workers, at least two.
 func NewPool(size int) *Pool {
@@ -130,7 +140,7 @@ func (p *Pool) once(ctx context.Context, r Request) (response Response, used boo
 	}
 	used = w.jobs > 0
 	response, err = w.run(ctx, r)
-	if err != nil || w.jobs >= jobsPerWorker {
+	if err != nil || w.jobs >= jobsPerWorker || w.behind.Load() {
 		w.stop()
 		w = nil
 	}
@@ -142,7 +152,7 @@ func (p *Pool) once(ctx context.Context, r Request) (response Response, used boo
 }
 
 // slowWait is how long what may be slow waits for its turn before it is told to come again.
-const slowWait = time.Second
+const slowWait = 100 * time.Millisecond
 
 // PictureError is something wrong with the picture and not with us.
 type PictureError struct{ Text string }
@@ -181,6 +191,11 @@ func (w *worker) run(ctx context.Context, r Request) (Response, error) {
 	caller := ctx
 	ctx, cancel := context.WithTimeout(ctx, limit)
 	defer cancel()
+	back := time.AfterFunc(longJob, func() {
+		w.behind.Store(true) // and for good: only who runs the machine may put it forward again
+		w.putBehind()
+	})
+	defer back.Stop()
 	kill := context.AfterFunc(ctx, func() { _ = w.command.Process.Kill() })
 	defer kill()
 	if err := json.NewEncoder(w.input).Encode(r); err != nil {
@@ -192,6 +207,16 @@ func (w *worker) run(ctx context.Context, r Request) (Response, error) {
 		return response, errLate
 	}
 	return response, err
+}
+
+// putBehind lets all others of the machine go first. Linux keeps that for each thread; new ones inherit it.
+func (w *worker) putBehind() {
+	threads, _ := os.ReadDir(fmt.Sprintf("/proc/%d/task", w.command.Process.Pid))
+	for _, thread := range threads {
+		if id, err := strconv.Atoi(thread.Name()); err == nil {
+			_ = syscall.Setpriority(syscall.PRIO_PROCESS, id, behindOthers)
+		}
+	}
 }
 
 func (w *worker) stop() {

@@ -45,9 +45,10 @@ let turns = new Map<number, { paused: boolean; ahead: number }>();
 
 /** bringIn opens an intake for files and starts sending them. */
 export async function bringIn(brand: string, dropped: Dropped, target: Target) {
-  const { files, leftOut } = dropped;
+  const { files, leftOut, unread } = dropped;
+  if (unread.length > 0) warn(notRead(unread));
   if (files.length === 0) {
-    tell(`Nothing to bring in: ${plural(leftOut, "hidden or system file")} left out.`);
+    if (leftOut > 0) tell(`Nothing to bring in: ${plural(leftOut, "hidden or system file")} left out.`);
     return;
   }
   try {
@@ -68,6 +69,13 @@ export async function bringIn(brand: string, dropped: Dropped, target: Target) {
   } catch (error) {
     warn(messageOf(error));
   }
+}
+
+/** notRead names what the browser could not read of what was dropped. */
+function notRead(names: string[]) {
+  const named = names.slice(0, 3).map((n) => `“${n}”`);
+  const more = names.length > named.length ? ` and ${plural(names.length - named.length, "other")}` : "";
+  return `Not brought in, since it could not be read: ${named.join(", ")}${more}. Is it still there, and may you open it?`;
 }
 
 /** takeUp goes on with what was on its way when the page was left. */

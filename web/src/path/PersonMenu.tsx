@@ -1,4 +1,5 @@
 import { useNavigate } from "@tanstack/react-router";
+import { signOut } from "~/api/acts";
 import { type Me } from "~/api/client";
 import { queries } from "~/api/queries";
 import { Menu } from "~/kit/Menu";
@@ -11,7 +12,7 @@ const backdrops: Backdrop[] = ["paper", "grey", "night"];
 export function PersonMenu({ me }: { me: Me }) {
   const { theme, backdrop, set } = useSettings();
   const navigate = useNavigate();
-  const signOut = async () => {
+  const leave = async () => {
     await signOut();
     queries.clear();
     void navigate({ to: "/sign-in" });
@@ -54,7 +55,7 @@ export function PersonMenu({ me }: { me: Me }) {
         null,
         ...backdrops.map((b) => ({ label: `Backdrop: ${b}`, checked: backdrop === b, onSelect: () => set({ backdrop: b }) })),
         null,
-        { label: "Sign out", onSelect: () => void signOut() },
+        { label: "Sign out", onSelect: () => void leave() },
       ]}
     />
   );

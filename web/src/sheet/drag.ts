@@ -5,7 +5,7 @@ import { pointerOutsideOfPreview } from "@atlaskit/pragmatic-drag-and-drop/eleme
 import { dropTargetForExternal } from "@atlaskit/pragmatic-drag-and-drop/external/adapter";
 import { containsFiles } from "@atlaskit/pragmatic-drag-and-drop/external/file";
 import { useEffect, useRef, useState } from "react";
-import { bringInto, collectDropped, type Target } from "./dropped";
+import { takeDropped, type Target } from "./dropped";
 
 /** Items on their way: ids in order, and where they come from. */
 interface Load {
@@ -86,7 +86,7 @@ export function useDropTarget<E extends HTMLElement>(onItems: ((ids: number[], f
           onDrop: ({ source, location }) => {
             leave();
             if (location.current.dropTargets[0]?.element !== element) return; // a target inside of this one takes it
-            void collectDropped(source.items).then((list) => bringInto(list, latest.current.files!));
+            if (latest.current.files) takeDropped(source.items, latest.current.files); // the target as it was dropped on
           },
         }),
       );

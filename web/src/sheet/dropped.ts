@@ -6,10 +6,12 @@ export interface DroppedFile {
   path: string;
 }
 
-/** What was dropped or picked: the files that are meant, and how many were left out because nobody means them. */
+/** What was dropped or picked: the files that are meant, how many were left out because nobody means them, and what the
+ * browser could not read, by name. */
 export interface Dropped {
   files: DroppedFile[];
   leftOut: number;
+  unread: string[];
 }
 
 /** Where files go that are brought in, and what is done with those that are here already. */
@@ -28,8 +30,25 @@ export function takeFiles(handler: typeof take) {
 
 /** bringInto hands files to whoever brings them in. */
 export function bringInto(dropped: Dropped, target: Target) {
-  if (dropped.files.length + dropped.leftOut > 0) take?.(dropped, target);
+  if (dropped.files.length + dropped.leftOut + dropped.unread.length > 0) take?.(dropped, target);
 }
+
+let taken = 0;
+
+/** takeDropped brings in what was dropped on a target. It must be called within the drop event. */
+export function takeDropped(items: DataTransferItem[], target: Target) {
+  taken = performance.now();
+  void collectDropped(items).then((dropped) => bringInto(dropped, target));
+}
+
+/** unlessTaken calls when no target takes the files that are being dropped. */
+export function unlessTaken(event: DragEvent, call: () => void) {
+  if (!event.dataTransfer?.types.includes("Files")) return;
+  const dropped = performance.now();
+  setTimeout(() => taken < dropped - takenWithin && call(), takenWithin);
+}
+
+const takenWithin = 500; // milliseconds around the event in which targets are told of it
 
 const strays = ["thumbs.db", "desktop.ini", "ehthumbs.db", "__macosx"];
 
@@ -39,10 +58,11 @@ const stray = (name: string) => name.startsWith(".") || strays.includes(name.toL
 /** collectDropped walks what was dropped, folders with everything in them. It must be called within the drop event. */
 export async function collectDropped(items: DataTransferItem[]): Promise<Dropped> {
   const roots = items.map((item) => item.webkitGetAsEntry?.() ?? item.getAsFile());
-  const out: Dropped = { files: [], leftOut: 0 };
+  const out: Dropped = { files: [], leftOut: 0, unread: [] };
   for (const root of roots) {
-    if (root instanceof File) out.files.push({ file: root, path: "" });
-    else if (root) await walk(root, "", out);
+    if (!root) out.unread.push("something without a name");
+    else if (root instanceof File) out.files.push({ file: root, path: "" });
+    else await walk(root, "", out).catch(() => out.unread.push(root.name));
   }
   return out;
 }
@@ -53,8 +73,9 @@ async function walk(entry: FileSystemEntry, path: string, out: Dropped) {
     return;
   }
   if (entry.isFile) {
-    const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject));
-    out.files.push({ file, path });
+    const file = await new Promise<File | undefined>((resolve) => (entry as FileSystemFileEntry).file(resolve, () => resolve(undefined)));
+    if (file) out.files.push({ file, path });
+    else out.unread.push(path ? `${path}/${entry.name}` : entry.name); // gone, or not ours to read
     return;
   }
   const reader = (entry as FileSystemDirectoryEntry).createReader();
@@ -62,13 +83,13 @@ async function walk(entry: FileSystemEntry, path: string, out: Dropped) {
   for (;;) {
     const some = await new Promise<FileSystemEntry[]>((resolve, reject) => reader.readEntries(resolve, reject));
     if (some.length === 0) return;
-    for (const child of some) await walk(child, below, out);
+    for (const child of some) await walk(child, below, out).catch(() => out.unread.push(`${below}/${child.name}`));
   }
 }
 
 /** pickedFiles reads what was picked in a file dialog or pasted; a picked folder keeps its tree. */
 export function pickedFiles(list: Iterable<File>): Dropped {
-  const out: Dropped = { files: [], leftOut: 0 };
+  const out: Dropped = { files: [], leftOut: 0, unread: [] };
   for (const file of list) {
     const path = file.webkitRelativePath.split("/").slice(0, -1);
     if ([...path, file.name].some(stray)) out.leftOut++;

@@ -6,9 +6,10 @@ import { bringIn } from "~/bringin/queue";
 import { useTarget } from "~/bringin/target";
 import { PiecesProgress } from "~/filing/PiecesProgress";
 import { useKeys } from "~/kit/keys";
+import { warn } from "~/kit/notes";
 import { Path } from "~/path/Path";
 import { Strap } from "~/satchel/Strap";
-import { takeFiles } from "~/sheet/dropped";
+import { takeFiles, unlessTaken } from "~/sheet/dropped";
 import { putBoard } from "./Board";
 import { GoTo } from "./GoTo";
 import { KeysDialog } from "./KeysDialog";
@@ -23,11 +24,17 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
     takeFiles((dropped, target) => void bringIn(me.brand, dropped, { policy: useTarget.getState().policy, ...target }));
     const refuse = (event: DragEvent) => event.preventDefault(); // a file dropped beside must not replace the page
     window.addEventListener("dragover", refuse);
-    window.addEventListener("drop", refuse);
+    const drop = (event: DragEvent) => {
+      refuse(event);
+      unlessTaken(event, () =>
+        warn("Nothing was brought in: files are taken on the sheet, and on folders and albums where you may bring in."),
+      );
+    };
+    window.addEventListener("drop", drop);
     return () => {
       takeFiles(undefined);
       window.removeEventListener("dragover", refuse);
-      window.removeEventListener("drop", refuse);
+      window.removeEventListener("drop", drop);
     };
   }, [me.brand]);
   useKeys("Everywhere", [
