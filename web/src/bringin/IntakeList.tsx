@@ -75,9 +75,8 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
             {picked.size > 0 ? `Describe ${picked.size}…` : "Describe all…"}
           </Button>
         )}
-        {twins > 0 && <Button onClick={() => setAsked("twins")}>Look at {plural(twins, "likely twin")}</Button>}
         {open && (
-          <Button icon={<X size={16} />} onClick={() => void cancel()}>
+          <Button icon={<X size={16} />} className="ml-auto" onClick={() => void cancel()}>
             Cancel the rest
           </Button>
         )}
@@ -86,6 +85,7 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
             Undo this intake
           </Button>
         )}
+        {twins > 0 && <Button onClick={() => setAsked("twins")}>Look at {plural(twins, "likely twin")}</Button>}
       </div>
       <ul className="space-y-0.5">
         {files.slice(0, shown).map((f) => (

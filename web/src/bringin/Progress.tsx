@@ -60,11 +60,11 @@ export function Progress({ brand }: { brand: string }) {
         </button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content
+        <Popover.Content // as high whatever comes, so that no button moves from under the pointer
           side="top"
           collisionPadding={8}
           sideOffset={8}
-          className="z-30 max-h-[70vh] w-[min(520px,calc(100vw-16px))] overflow-y-auto rounded-xl border border-line bg-card p-3 shadow-2xl"
+          className="z-30 h-[min(70vh,440px)] w-[min(520px,calc(100vw-16px))] overflow-y-auto rounded-xl border border-line bg-card p-3 shadow-2xl"
           aria-label="What came of every file"
           onInteractOutside={(e) => (e.target as HTMLElement).closest("[role=dialog], [role=status]") && e.preventDefault()}
         >
