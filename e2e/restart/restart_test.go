@@ -84,7 +84,7 @@ func settled(t *testing.T, s *processtest.Process, id int64) api.Intake {
 		intake = api.Intake{}
 		s.Send("GET", fmt.Sprintf("/api/brands/restart/intakes/%d", id), nil, nil, &intake)
 		return intake.Finished != nil
-	}, 90*time.Second, 50*time.Millisecond)
+	}, 5*time.Minute, 50*time.Millisecond)
 	return intake
 }
 
@@ -175,7 +175,7 @@ func TestKilledAtRandomMoments(t *testing.T) {
 	require.NoError(t, err)
 	var opened api.Intake
 	s.Send("POST", "/api/brands/restart/intakes", map[string]string{"Content-Type": "application/json"}, bytes.NewReader(body), &opened)
-	ctx, cancel := context.WithTimeout(context.Background(), 60*time.Second)
+	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Minute)
 	defer cancel()
 	var group errgroup.Group
 	for lane := range 4 {

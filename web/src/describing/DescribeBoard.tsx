@@ -101,16 +101,21 @@ function Words({
   const [problem, setProblem] = useState<ProblemError["problem"] | { detail: string; theirs?: undefined }>();
   const revision = useRef(asset.revision);
   const typing = draft !== undefined;
+  const undecided = problem?.theirs !== undefined; // nothing is written until one has said whose words stay
+  const turn = useRef(0); // an answer counts only if nothing was written or decided after its question
   useEffect(() => {
     if (!typing) revision.current = asset.revision; // what one sees while typing is what one began from
   }, [typing, asset.revision]);
   const save = async (text: string, from: number) => {
+    const mine = ++turn.current;
     try {
       await describe(brand, asset.id, from, name, text);
+      if (mine !== turn.current) return;
       setProblem(undefined);
       setState("saved");
       setDraft((d) => (d === text ? undefined : d));
     } catch (error) {
+      if (mine !== turn.current) return;
       setProblem(error instanceof ProblemError ? error.problem : { detail: messageOf(error) });
     }
   };
@@ -119,10 +124,10 @@ function Words({
     latest.current = save;
   });
   useEffect(() => {
-    if (draft === undefined || draft === asset[name]) return;
+    if (draft === undefined || draft === asset[name] || undecided) return;
     const timer = setTimeout(() => void latest.current(draft, revision.current), 900);
     return () => clearTimeout(timer);
-  }, [draft, asset, name]);
+  }, [draft, asset, name, undecided]);
   const shared = {
     label: state === "saved" && !typing ? `${label} · Saved` : label,
     "aria-label": label,
@@ -134,17 +139,18 @@ function Words({
       setDraft(e.target.value);
       setState("");
     },
-    onBlur: () => draft !== undefined && draft !== asset[name] && void save(draft, revision.current),
+    onBlur: () => draft !== undefined && draft !== asset[name] && !undecided && void save(draft, revision.current),
   };
   return (
     <div data-field={name}>
       {long ? <TextArea rows={3} {...shared} /> : <TextField {...shared} />}
-      {problem?.theirs !== undefined && (
+      {undecided && (
         <div className="mt-1 rounded-patch bg-saffron-wash p-2 text-dense">
           <p>It says now: “{problem.theirs}”</p>
           <div className="mt-1 flex gap-2">
             <Button
               onClick={() => {
+                turn.current++;
                 setDraft(undefined);
                 setProblem(undefined);
               }}

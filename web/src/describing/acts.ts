@@ -13,6 +13,12 @@ export type FieldName = "title" | "description" | "alt" | "credit" | "copyright"
 
 /** describe writes one text of an item; revision is the one that the person saw. It throws what is against it. */
 export async function describe(brand: string, id: number, revision: number, name: FieldName, text: string) {
-  await ask(client.PATCH("/api/brands/{brand}/assets/{id}", { params: { path: { brand, id } }, body: { revision, [name]: text } }));
-  await queries.invalidateQueries({ queryKey: ["asset", id] });
+  const shown = { queryKey: ["asset", id] };
+  try {
+    await ask(client.PATCH("/api/brands/{brand}/assets/{id}", { params: { path: { brand, id } }, body: { revision, [name]: text } }));
+  } catch (error) {
+    void queries.invalidateQueries(shown); // what is shown may be old: somebody else may have written
+    throw error;
+  }
+  await queries.invalidateQueries(shown);
 }
