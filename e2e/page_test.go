@@ -150,7 +150,8 @@ func read[T any](p *page, expression string) T {
 // finder is JavaScript that finds a button, link, tab or menu entry by its words or its name for screen readers.
 const finder = `(words => { const said = e => (e.getAttribute("aria-label") || e.innerText || "").trim().replace(/\s+/g, " ");
 	const all = [...document
-		.querySelectorAll("button, a, [role=menuitem], label, [role=option], summary")].filter(e => e.getClientRects().length && !e.closest("[aria-hidden=true]"));
+		.querySelectorAll("button, a, [role=menuitem], label, [role=option], summary")].filter(e =>
+			e.getClientRects().length && !e.closest("[aria-hidden=true]"));
 	return all.find(e => said(e) === words) || all.find(e => said(e).startsWith(words)) || null })`
 
 type spot struct{ X, Y float64 }

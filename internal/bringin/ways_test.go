@@ -277,7 +277,8 @@ func TestRawJPEGAndSidecarBelongTogether(t *testing.T) {
 	v := storetest.Brand(t, h.DB, "raws")[access.Coordinator]
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.AddStage(ctx, v.Brand, "Cleared") }))
 	require.NoError(t, h.Work(ctx))
-	xmp := []byte(`<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about=""
+	xmp := []byte(`<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
+		<rdf:Description rdf:about=""
 		xmlns:xmp="http://ns.adobe.com/xap/1.0/" xmlns:dc="http://purl.org/dc/elements/1.1/" xmp:Rating="4" xmp:Label="cleared">
 		<dc:title><rdf:Alt><rdf:li xml:lang="x-default">Told by the sidecar</rdf:li></rdf:Alt></dc:title>
 		<dc:subject><rdf:Bag><rdf:li>dune</rdf:li></rdf:Bag></dc:subject></rdf:Description></rdf:RDF></x:xmpmeta>`)

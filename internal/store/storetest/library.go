@@ -60,7 +60,8 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 		version_id, file_name, media_type, bytes, width, height, tint, added_at, added_by, changed_at, binned_at, stack_pick)
 		select %[1]d + n, $1, case when n %% 23 <> 0 then %[2]d + 1 + f end,
 			case when n %% 31 = 0 then 'clip' when n %% 97 = 0 then 'document' else 'picture' end,
-			case when n %% 3 = 0 then (array['Kites over the down','Gulls at the harbour','Crates and rope','Été à la mer','Night walk'])[1 + n %% 5] || ' ' || n %% 1000 else '' end,
+			case when n %% 3 = 0 then (array['Kites over the down','Gulls at the harbour','Crates and rope','Été à la mer','Night walk'])
+				[1 + n %% 5] || ' ' || n %% 1000 else '' end,
 			case when n %% 11 = 0 then 'Made for the autumn launch' else '' end, case when n %% 4 = 0 then 'A kite' else '' end,
 			case when n %% 13 = 0 then -1 when n %% 5 = 0 then 1 + (n %% 5 + n %% 7) %% 5 else 0 end,
 			case when n %% 19 <> 0 then timestamp '2012-01-01' + (f %% 4000) * interval '1 day' + (n %% 500) * interval '73 seconds' end,

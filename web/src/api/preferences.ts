@@ -44,7 +44,8 @@ export function prefer(brand: string, change: Preferences) {
   send = () => {
     clearTimeout(timer);
     if (Object.keys(waiting).length === 0) return;
-    const body = Object.fromEntries(Object.entries(waiting).map(([key, value]) => [key, value ?? null])) as Record<string, never>; // null takes it away
+    // null takes it away
+    const body = Object.fromEntries(Object.entries(waiting).map(([key, value]) => [key, value ?? null])) as Record<string, never>;
     waiting = {};
     ask(client.PATCH("/api/brands/{brand}/preferences", { params: { path: { brand } }, body, keepalive: true })).catch((error: unknown) =>
       warn(messageOf(error)),

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { Popover } from "radix-ui";
 import { useEffect, useState } from "react";
 import { useSession, type Schema } from "~/api/client";
@@ -64,7 +65,10 @@ export function Progress({ brand }: { brand: string }) {
           side="top"
           collisionPadding={8}
           sideOffset={8}
-          className="z-30 h-[min(70vh,440px)] w-[min(520px,calc(100vw-16px))] overflow-y-auto rounded-xl border border-line bg-card p-3 shadow-2xl"
+          className={clsx(
+            "z-30 h-[min(70vh,440px)] w-[min(520px,calc(100vw-16px))] overflow-y-auto rounded-xl border",
+            "border-line bg-card p-3 shadow-2xl",
+          )}
           aria-label="What came of every file"
           onInteractOutside={(e) => (e.target as HTMLElement).closest("[role=dialog], [role=status]") && e.preventDefault()}
         >

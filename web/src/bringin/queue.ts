@@ -63,7 +63,10 @@ export async function bringIn(brand: string, dropped: Dropped, target: Target) {
     turns.set(intake.id, { paused: false, ahead: 0 });
     useQueue.setState((s) => ({ sending: [...s.sending, ...sending] }));
     void readOn(brand);
-    for (const s of sending) await keep(keyOf(s.code), { brand, intake: intake.id, file: s.file } satisfies Kept).catch(() => undefined); // too large to keep: it still travels
+    for (const s of sending) {
+      const kept: Kept = { brand, intake: intake.id, file: s.file };
+      await keep(keyOf(s.code), kept).catch(() => undefined); // too large to keep: it still travels
+    }
     const there = new Set(useQueue.getState().sending.map((s) => s.code));
     for (const s of sending) if (!there.has(s.code)) void del(keyOf(s.code)); // settled while it was being kept
   } catch (error) {
@@ -204,10 +207,10 @@ function send(brand: string, s: Sending) {
       }
       change(s.code, { state: "stopped" });
       if (status === 401) useSession.setState({ signedOut: true });
-      else
-        warn(
-          `${s.file.name} has stopped: ${status >= 500 ? "the server cannot keep what is sent; its disk may be full" : "the server does not answer"}. What was sent is safe; it goes on from there.`,
-        );
+      else {
+        const why = status >= 500 ? "the server cannot keep what is sent; its disk may be full" : "the server does not answer";
+        warn(`${s.file.name} has stopped: ${why}. What was sent is safe; it goes on from there.`);
+      }
       next(brand);
     },
   });

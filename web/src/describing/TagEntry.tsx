@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { X } from "lucide-react";
 import { useId, useState } from "react";
 import { type Selection, type Schema } from "~/api/client";
@@ -61,7 +62,10 @@ export function TagEntry({
         {tags.map((t) => (
           <li
             key={t.id}
-            className={`inline-flex items-center gap-1 rounded-full border py-0.5 pr-1 pl-2.5 text-dense ${t.uses < count ? "border-dashed border-line-strong text-ink-soft" : "border-line bg-sunk"}`}
+            className={clsx(
+              "inline-flex items-center gap-1 rounded-full border py-0.5 pr-1 pl-2.5 text-dense",
+              t.uses < count ? "border-dashed border-line-strong text-ink-soft" : "border-line bg-sunk",
+            )}
             title={[t.group, t.fromFiles > 0 && "came with the file"].filter(Boolean).join(", ") || undefined}
           >
             <span className={t.fromFiles > 0 ? "underline decoration-dotted underline-offset-2" : undefined}>{t.name}</span>

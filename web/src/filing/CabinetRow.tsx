@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { ChevronDown, ChevronRight } from "lucide-react";
 import type { ReactNode, Ref } from "react";
 import { useDropTarget } from "~/sheet/drag";
@@ -62,7 +63,11 @@ export function CabinetRow({
       <div
         ref={grip}
         data-place={name}
-        className={`group relative flex min-h-9 items-center rounded-patch ${present ? "bg-saffron-wash" : "hover:bg-sunk"} ${over || mark === "into" ? "drop-here" : ""}`}
+        className={clsx(
+          "group relative flex min-h-9 items-center rounded-patch",
+          present ? "bg-saffron-wash" : "hover:bg-sunk",
+          over || mark === "into" ? "drop-here" : "",
+        )}
         style={{ paddingLeft: indent * 16 }}
       >
         {mark && mark !== "into" && (

@@ -108,7 +108,11 @@ export function FilingActions({ me }: { me: Me }) {
       {asked === "bin" && (
         <Dialog
           title={`Put ${items(count)} in the bin?`}
-          about={`${items(count)} ${count === 1 ? "goes" : "go"} to the bin and ${count === 1 ? "stays" : "stay"} there for 60 days. ${count === 1 ? "It" : "They"} can be put back. Albums and galleries stop showing ${count === 1 ? "it" : "them"} meanwhile.`}
+          about={`${
+            count === 1
+              ? "1 item goes to the bin and stays there for 60 days. It"
+              : `${items(count)} go to the bin and stay there for 60 days. They`
+          } can be put back. Albums and galleries stop showing ${count === 1 ? "it" : "them"} meanwhile.`}
           onClose={() => setAsked(undefined)}
         >
           <Button
@@ -126,7 +130,9 @@ export function FilingActions({ me }: { me: Me }) {
       {asked === "empty" && (
         <Dialog
           title="Empty the bin?"
-          about={`${items(total)} ${total === 1 ? "is" : "are"} deleted for good, with ${total === 1 ? "its file" : "their files"}. This cannot be undone.`}
+          about={`${
+            total === 1 ? "1 item is deleted for good, with its file" : `${items(total)} are deleted for good, with their files`
+          }. This cannot be undone.`}
           onClose={() => setAsked(undefined)}
         >
           <Button

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { ChevronRight, CornerLeftUp, Folder as FolderIcon, FolderPlus, Inbox } from "lucide-react";
 import { useMemo, useState } from "react";
 import { type Selection } from "~/api/client";
@@ -62,7 +63,10 @@ export function MoveDialog({ brand, selection, count, folder: moved, copy, onClo
   const row = (f: Folder, path: boolean) => (
     <li
       key={f.id}
-      className={`flex items-center rounded-patch ${chosen === f.id || (chosen === undefined && target === f.id && searching) ? "bg-saffron-wash" : "hover:bg-sunk"}`}
+      className={clsx(
+        "flex items-center rounded-patch",
+        chosen === f.id || (chosen === undefined && target === f.id && searching) ? "bg-saffron-wash" : "hover:bg-sunk",
+      )}
     >
       <button
         type="button"

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, Play } from "lucide-react";
 import { useEffect, useState, type FormEvent } from "react";
@@ -121,14 +122,23 @@ function Open({ code, gallery }: { code: string; gallery: Schema["GuestGallery"]
             >
               <img
                 src={pictureAddress(code, p, "medium")}
-                srcSet={`${pictureAddress(code, p, "small")} 600w, ${pictureAddress(code, p, "medium")} 1000w, ${pictureAddress(code, p, "large")} 2000w`}
+                srcSet={[
+                  `${pictureAddress(code, p, "small")} 600w`,
+                  `${pictureAddress(code, p, "medium")} 1000w`,
+                  `${pictureAddress(code, p, "large")} 2000w`,
+                ].join(", ")}
                 sizes="(max-width: 600px) 100vw, 33vw"
                 alt={p.alt || p.title}
                 loading="lazy"
                 className="size-full object-cover"
               />
               {p.kind === "clip" && (
-                <span className="absolute right-2 bottom-2 inline-flex items-center gap-1 rounded-full bg-ink px-2 py-0.5 text-small text-paper">
+                <span
+                  className={clsx(
+                    "absolute right-2 bottom-2 inline-flex items-center gap-1 rounded-full bg-ink px-2 py-0.5",
+                    "text-small text-paper",
+                  )}
+                >
                   <Play size={12} /> {duration(p.seconds ?? 0)}
                 </span>
               )}

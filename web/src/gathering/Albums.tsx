@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { BookImage, BookPlus, MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { mediaAddress, type Me, type Schema } from "~/api/client";
@@ -99,7 +100,11 @@ function AlbumRow({ album, may, filesToo, ask }: { album: Album; may: boolean; f
     <li
       ref={ref}
       data-album={album.name}
-      className={`flex min-h-11 items-center gap-1 rounded-patch pr-1 ${here ? "bg-saffron-wash" : "hover:bg-sunk"} ${over ? "drop-here" : ""}`}
+      className={clsx(
+        "flex min-h-11 items-center gap-1 rounded-patch pr-1",
+        here ? "bg-saffron-wash" : "hover:bg-sunk",
+        over && "drop-here",
+      )}
     >
       <button
         type="button"

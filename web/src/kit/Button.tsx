@@ -27,7 +27,8 @@ export const Button = forwardRef<HTMLButtonElement, ButtonProps>(function Button
       ref={ref}
       type={type}
       className={clsx(
-        "inline-flex min-h-8 items-center justify-center gap-1.5 rounded-patch border px-3 py-1 font-medium disabled:cursor-not-allowed disabled:opacity-55",
+        "inline-flex min-h-8 items-center justify-center gap-1.5 rounded-patch border px-3 py-1",
+        "font-medium disabled:cursor-not-allowed disabled:opacity-55",
         tones[tone],
         className,
       )}

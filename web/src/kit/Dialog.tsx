@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { X } from "lucide-react";
 import { Dialog as Radix } from "radix-ui";
 import type { ReactNode } from "react";
@@ -22,7 +23,11 @@ export function Dialog({
         <Radix.Overlay className="fixed inset-0 z-40 bg-shade" />
         <Radix.Content
           aria-describedby={undefined}
-          className={`fixed top-[12vh] left-1/2 z-40 flex max-h-[76vh] w-[calc(100vw-32px)] -translate-x-1/2 flex-col rounded-xl border border-line bg-card shadow-2xl ${wide ? "max-w-2xl" : "max-w-md"}`}
+          className={clsx(
+            "fixed top-[12vh] left-1/2 z-40 flex max-h-[76vh] w-[calc(100vw-32px)] -translate-x-1/2",
+            "flex-col rounded-xl border border-line bg-card shadow-2xl",
+            wide ? "max-w-2xl" : "max-w-md",
+          )}
         >
           <header className="flex items-start gap-3 px-5 pt-4 pb-3">
             <div className="min-w-0 flex-1">

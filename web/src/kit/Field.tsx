@@ -2,7 +2,8 @@ import { clsx } from "clsx";
 import { forwardRef, useId, type InputHTMLAttributes, type ReactNode, type TextareaHTMLAttributes } from "react";
 
 const box =
-  "w-full rounded-patch border border-line-strong bg-card px-2.5 py-1.5 text-ink placeholder:text-ink-soft focus:outline-2 focus:outline-sea";
+  "w-full rounded-patch border border-line-strong bg-card px-2.5 py-1.5 " +
+  "text-ink placeholder:text-ink-soft focus:outline-2 focus:outline-sea";
 
 interface Shared {
   label: string;

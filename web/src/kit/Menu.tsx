@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { DropdownMenu } from "radix-ui";
 import type { ReactNode } from "react";
 
@@ -21,7 +22,11 @@ export function Menu({ trigger, items, align = "end" }: { trigger: ReactNode; it
               <DropdownMenu.Item
                 key={item.label}
                 onSelect={item.onSelect}
-                className={`flex cursor-pointer items-center gap-2 rounded px-2.5 py-1.5 outline-none data-[highlighted]:bg-sunk ${item.danger ? "text-tomato" : ""}`}
+                className={clsx(
+                  "flex cursor-pointer items-center gap-2 rounded px-2.5 py-1.5 outline-none",
+                  "data-[highlighted]:bg-sunk",
+                  item.danger && "text-tomato",
+                )}
               >
                 {item.icon}
                 <span className="flex-1">{item.label}</span>

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { X } from "lucide-react";
 import { create } from "zustand";
 import { Button, IconButton } from "./Button";
@@ -45,12 +46,19 @@ export function Notes() {
     <div
       role="status"
       aria-live="polite"
-      className="pointer-events-none fixed inset-x-0 bottom-14 z-50 flex flex-col items-center gap-2 px-4 max-md:bottom-28 [[data-strap-open]_&]:top-16 [[data-strap-open]_&]:bottom-auto"
+      className={clsx(
+        "pointer-events-none fixed inset-x-0 bottom-14 z-50 flex flex-col items-center gap-2 px-4",
+        "max-md:bottom-28 [[data-strap-open]_&]:top-16 [[data-strap-open]_&]:bottom-auto",
+      )}
     >
       {notes.map((n) => (
         <div
           key={n.id}
-          className={`pointer-events-auto flex max-w-xl items-center gap-2 rounded-lg border py-1.5 pr-1.5 pl-4 shadow-lg ${n.wrong ? "border-tomato bg-card text-tomato" : "border-transparent bg-ink text-paper"}`}
+          className={clsx(
+            "pointer-events-auto flex max-w-xl items-center gap-2 rounded-lg border py-1.5 pr-1.5 pl-4",
+            "shadow-lg",
+            n.wrong ? "border-tomato bg-card text-tomato" : "border-transparent bg-ink text-paper",
+          )}
         >
           <span className="py-1">{n.text}</span>
           {n.action && (

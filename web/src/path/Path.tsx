@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { Link, useLocation } from "@tanstack/react-router";
 import { ChevronDown, CircleHelp, Search } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
@@ -65,7 +66,11 @@ export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => voi
       )}
       <nav
         aria-label="Steps of the work"
-        className="steps mx-auto flex items-center max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:z-30 max-md:h-[52px] max-md:justify-around max-md:overflow-x-auto max-md:border-t max-md:border-line max-md:bg-card max-md:px-1"
+        className={clsx(
+          "steps mx-auto flex items-center max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:z-30",
+          "max-md:h-[52px] max-md:justify-around max-md:overflow-x-auto max-md:border-t",
+          "max-md:border-line max-md:bg-card max-md:px-1",
+        )}
       >
         {stepsFor(me).map((s, i) => (
           <span key={s} className="flex items-center">
@@ -76,9 +81,14 @@ export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => voi
               onClick={(e) => {
                 goToStep(s);
                 onStep();
-                if (e.detail > 0) document.querySelector<HTMLElement>("[data-sheet]")?.focus(); // after a mouse click the keys belong to the sheet
+                // after a mouse click the keys belong to the sheet
+                if (e.detail > 0) document.querySelector<HTMLElement>("[data-sheet]")?.focus();
               }}
-              className="rounded-patch px-2.5 py-1 font-medium whitespace-nowrap hover:bg-sunk aria-[current]:bg-ink aria-[current]:text-paper max-md:px-1.5 max-md:py-2 max-md:text-dense"
+              className={clsx(
+                "rounded-patch px-2.5 py-1 font-medium whitespace-nowrap hover:bg-sunk",
+                "aria-[current]:bg-ink aria-[current]:text-paper max-md:px-1.5 max-md:py-2",
+                "max-md:text-dense",
+              )}
             >
               {names[s]}
               {!!waiting[s] && (

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { combine } from "@atlaskit/pragmatic-drag-and-drop/combine";
 import { ChevronDown, ChevronUp, Undo2, X } from "lucide-react";
 import { useCallback, useEffect, useRef, useState, type ReactNode } from "react";
@@ -143,7 +144,10 @@ function Carried({
   return (
     <li
       ref={ref}
-      className={`group relative h-20 shrink-0 ${side === "before" ? "border-l-4 border-saffron" : side === "after" ? "border-r-4 border-saffron" : ""}`}
+      className={clsx(
+        "group relative h-20 shrink-0",
+        side === "before" ? "border-l-4 border-saffron" : side === "after" ? "border-r-4 border-saffron" : "",
+      )}
       title={`${titleOf(row)}, ${row.kind}`}
     >
       <img
@@ -156,7 +160,10 @@ function Carried({
       <button
         type="button"
         aria-label={`Take ${titleOf(row)} out of the satchel`}
-        className="absolute top-1 right-1 grid size-6 place-items-center rounded-full bg-card opacity-0 group-hover:opacity-100 focus:opacity-100"
+        className={clsx(
+          "absolute top-1 right-1 grid size-6 place-items-center rounded-full bg-card opacity-0",
+          "group-hover:opacity-100 focus:opacity-100",
+        )}
         onClick={onPutDown}
       >
         <X size={14} />

@@ -50,7 +50,7 @@ export function DownloadForm({ brand }: { brand: string }) {
           satchel ({satchel.length})
         </label>
         <label className="flex items-center gap-1.5">
-          <input type="radio" name="what" className="accent-sea" checked={source === "selection"} onChange={() => setWhat("selection")} />{" "}
+          <input type="radio" name="what" className="accent-sea" checked={source === "selection"} onChange={() => setWhat("selection")} />
           the selection ({selected.size})
         </label>
       </div>

@@ -86,7 +86,9 @@ export function OpenGalleryDialog({ gallery, onOpen, onClose }: { gallery: Galle
   return (
     <Dialog
       title={`Open “${gallery.title}”?`}
-      about={`${who} will see ${items(gallery.items)}${gallery.downloads ? ", and may take them along at the size you chose" : ""}. Originals cannot be reached.`}
+      about={`${who} will see ${items(gallery.items)}${
+        gallery.downloads ? ", and may take them along at the size you chose" : ""
+      }. Originals cannot be reached.`}
       onClose={onClose}
     >
       <Button tone="strap" onClick={onOpen}>

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { ListFilter } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
@@ -86,7 +87,10 @@ export function FilterPanel() {
           align="end"
           sideOffset={6}
           aria-label="Filter"
-          className="z-40 max-h-[min(640px,76vh)] w-[min(560px,calc(100vw-24px))] overflow-y-auto rounded-xl border border-line bg-card p-4 shadow-2xl"
+          className={clsx(
+            "z-40 max-h-[min(640px,76vh)] w-[min(560px,calc(100vw-24px))] overflow-y-auto rounded-xl",
+            "border border-line bg-card p-4 shadow-2xl",
+          )}
         >
           {!found && <p className="text-ink-soft">Counting…</p>}
           <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2">

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { memo, useEffect, useRef, useState } from "react";
 import { combine } from "@atlaskit/pragmatic-drag-and-drop/combine";
 import { mediaAddress } from "~/api/client";
@@ -46,7 +47,12 @@ export const ListRow = memo(function ListRow({ brand, id, left, top, width, heig
       aria-selected={state === "selected"}
       aria-label={row ? undefined : "Loading"}
       title={name}
-      className={`absolute flex items-center rounded-[3px] text-dense whitespace-nowrap text-[var(--on-backdrop-strong)] select-none ${ground2} ${side === "before" ? "border-t-2 border-saffron" : side === "after" ? "border-b-2 border-saffron" : ""}`}
+      className={clsx(
+        "absolute flex items-center rounded-[3px] text-dense whitespace-nowrap",
+        "text-[var(--on-backdrop-strong)] select-none",
+        ground2,
+        side === "before" ? "border-t-2 border-saffron" : side === "after" ? "border-b-2 border-saffron" : "",
+      )}
       style={{ left, top, width, height, contain: "strict" }}
     >
       {columns.length === 0 ? (

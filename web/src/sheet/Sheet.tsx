@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { autoScrollForElements } from "@atlaskit/pragmatic-drag-and-drop-auto-scroll/element";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import type { View } from "~/api/preferences";
@@ -107,7 +108,10 @@ export function Sheet({ brand, sheet, view, onView, empty, filesGoTo, dragLabel,
           tabIndex={0}
           aria-label="Items"
           {...(nothing ? { role: "region" } : { role: "listbox", "aria-multiselectable": true })}
-          className="absolute inset-0 overflow-y-auto [&:has([data-column])]:overflow-x-auto px-4 py-3 outline-none [scrollbar-gutter:stable]"
+          className={clsx(
+            "absolute inset-0 overflow-y-auto [&:has([data-column])]:overflow-x-auto px-4 py-3",
+            "outline-none [scrollbar-gutter:stable]",
+          )}
           {...lasso.handlers}
         >
           {nothing ? (

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { combine } from "@atlaskit/pragmatic-drag-and-drop/combine";
 import { Bookmark, FileText, Film, Layers } from "lucide-react";
 import { memo, useEffect, useRef, useState } from "react";
@@ -50,7 +51,14 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       style={{ left, top, width, contain: "layout size", height: height + 22 }}
     >
       <div
-        className={`relative overflow-hidden rounded-[3px] ${selected ? "outline-3 outline-offset-2 outline-saffron" : state === "cursor" ? "outline-2 outline-offset-2 outline-line-strong" : ""}`}
+        className={clsx(
+          "relative overflow-hidden rounded-[3px]",
+          selected
+            ? "outline-3 outline-offset-2 outline-saffron"
+            : state === "cursor"
+              ? "outline-2 outline-offset-2 outline-line-strong"
+              : "",
+        )}
         style={{ height, backgroundColor: tint(ground) }}
       >
         {row && row.kind !== "file" && (

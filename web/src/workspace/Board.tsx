@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { autoScrollForElements } from "@atlaskit/pragmatic-drag-and-drop-auto-scroll/element";
 import { useEffect, useRef, type ReactNode } from "react";
 import { create } from "zustand";
@@ -40,7 +41,12 @@ export function Board({ children }: { children: ReactNode }) {
         aria-label="Board"
         data-board
         style={{ "--board": `${boardWidth}px` } as React.CSSProperties}
-        className={`relative flex w-[var(--board)] shrink-0 flex-col border-l border-line bg-card max-md:fixed max-md:inset-x-0 max-md:bottom-[52px] max-md:z-30 max-md:max-h-[70vh] max-md:w-full max-md:rounded-t-2xl max-md:border-t ${up ? "" : "max-md:hidden"}`}
+        className={clsx(
+          "relative flex w-[var(--board)] shrink-0 flex-col border-l border-line bg-card max-md:fixed",
+          "max-md:inset-x-0 max-md:bottom-[52px] max-md:z-30 max-md:max-h-[70vh] max-md:w-full",
+          "max-md:rounded-t-2xl max-md:border-t",
+          up ? "" : "max-md:hidden",
+        )}
       >
         <div
           role="separator"
