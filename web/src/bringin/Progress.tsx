@@ -22,6 +22,7 @@ export function Progress({ brand }: { brand: string }) {
   const signedOut = useSession((s) => s.signedOut);
   const left = useTimeLeft();
   const [shown, setShown] = useState(false);
+  const [steady, setSteady] = useState(false); // as high whatever comes, so that no button moves from under the pointer
   const loaded = intakes !== undefined;
   useEffect(() => {
     if (loaded && !signedOut) {
@@ -46,6 +47,11 @@ export function Progress({ brand }: { brand: string }) {
   const open = mine.filter((i) => !i.finished);
   const list =
     open.length > 0 ? inOrder(open) : mine.slice(0, 1).filter((i) => Date.now() - new Date(i.finished ?? i.started).getTime() < shownFor);
+  const moving = shown && open.length > 0;
+  useEffect(() => {
+    if (!shown) setSteady(false);
+    else if (moving) setSteady(true);
+  }, [shown, moving]);
   if (list.length === 0) return null;
   const total = list.reduce((n, i) => n + i.total, 0);
   const settled = list.reduce((n, i) => n + settledOf(i), 0);
@@ -61,13 +67,13 @@ export function Progress({ brand }: { brand: string }) {
         </button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content // as high whatever comes, so that no button moves from under the pointer
+        <Popover.Content
           side="top"
           collisionPadding={8}
           sideOffset={8}
           className={clsx(
-            "z-30 h-[min(70vh,440px)] w-[min(520px,calc(100vw-16px))] overflow-y-auto rounded-xl border",
-            "border-line bg-card p-3 shadow-2xl",
+            "z-30 w-[min(520px,calc(100vw-16px))] overflow-y-auto rounded-xl border border-line bg-card p-3 shadow-2xl",
+            steady ? "h-[min(70vh,440px)]" : "max-h-[70vh]",
           )}
           aria-label="What came of every file"
           onInteractOutside={(e) => (e.target as HTMLElement).closest("[role=dialog], [role=status]") && e.preventDefault()}
