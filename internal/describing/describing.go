@@ -96,19 +96,7 @@ func (s *Service) Tag(ctx context.Context, v *access.Viewer, sel query.Selection
 // Tags lists the tags of the brand with how often they are used. Whoever may not look everywhere sees those that are on
 // something they see.
 func (s *Service) Tags(ctx context.Context, v *access.Viewer) ([]store.Tag, error) {
-	all, err := store.Tags(ctx, s.DB, v.Brand)
-	if err != nil {
-		return nil, err
-	}
-	uses, err := s.DB.Find().Uses(ctx, v, store.HasTag)
-	everywhere := v.May(access.Look).All
-	out := all[:0]
-	for _, t := range all {
-		if t.Uses = uses[t.ID]; t.Uses > 0 || everywhere {
-			out = append(out, t)
-		}
-	}
-	return out, err
+	return s.DB.Find().Tags(ctx, v)
 }
 
 // TagsOf lists the tags on a selection, each with on how many items it is, and the number of items.

@@ -40,6 +40,11 @@ func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, e
 	if err != nil {
 		return Card{}, err
 	}
+	row := []store.AssetRow{asset.AssetRow}
+	if err := s.NameTags(ctx, v.Brand, row); err != nil {
+		return Card{}, err
+	}
+	asset.AssetRow = row[0]
 	card := Card{Asset: asset, May: v.In(asset.Folder.Int64)}
 	if asset.Folder.Valid && !v.May(access.Look).Folder(asset.Folder.Int64) {
 		card.Folder.Valid = false // it is seen in an album; where it lives is not theirs to know

@@ -40,15 +40,47 @@ const coverJoin = ` left join lateral (select a.id, a.code, a.alt, a.version_id,
 		order by i.position, i.asset_id limit 1))) ca on true
 	left join version cv on cv.id = ca.version_id`
 
-// Albums lists the albums of a brand that the viewer may look at, in natural order of their names.
-func Albums(ctx context.Context, r Reader, v *access.Viewer) ([]Album, error) {
-	c := clause{}
-	c.and("al.brand_id = %s", v.Brand)
-	if reach := v.May(access.Look); !reach.All {
-		c.and("al.id = any(%s)", reach.AlbumIDs())
+// Albums implements Finder.
+func (f SQL) Albums(ctx context.Context, v *access.Viewer) ([]Album, error) {
+	all, err := AllAlbums(ctx, f.DB, v.Brand)
+	if err != nil {
+		return nil, err
 	}
+	items, err := f.Uses(ctx, v, InAlbum)
+	return SeenAlbums(v, all, items), err
+}
+
+// AllAlbums lists the albums of a brand in natural order of their names, without counting their items.
+func AllAlbums(ctx context.Context, r Reader, brand int64) ([]Album, error) {
 	return list[Album](ctx, r, `select al.id, al.code, al.parent_id, al.name, al.description, al.cover_id as chosen, `+coverColumns+`
-		from album al`+replaceChosen("al.cover_id")+c.sql()+` order by al.name collate natural_name, al.id`, c.args...)
+		from album al`+replaceChosen("al.cover_id")+` where al.brand_id = $1 order by al.name collate natural_name, al.id`, brand)
+}
+
+// SeenAlbums are those of all albums that the viewer may look at, with how many items of each they see. Of what is above
+// nobody learns that it is there. All stays as it is.
+func SeenAlbums(v *access.Viewer, all []Album, items map[int64]int) []Album {
+	reach := v.May(access.Look)
+	out := make([]Album, 0, len(all))
+	for _, a := range all {
+		if !reach.All && !reach.Albums[a.ID] {
+			continue
+		}
+		a.Items = items[a.ID]
+		a.Parent.Valid = a.Parent.Valid && (reach.All || reach.Albums[a.Parent.Int64])
+		out = append(out, a)
+	}
+	return out
+}
+
+// AlbumCovers looks up the covers of some albums.
+func AlbumCovers(ctx context.Context, r Reader, ids []int64) (map[int64]Cover, error) {
+	albums, err := list[Album](ctx, r, `select al.id, `+coverColumns+` from album al`+replaceChosen("al.cover_id")+`
+		where al.id = any($1)`, ids)
+	covers := make(map[int64]Cover, len(albums))
+	for _, a := range albums {
+		covers[a.ID] = a.Cover
+	}
+	return covers, err
 }
 
 func replaceChosen(column string) string {

@@ -44,11 +44,11 @@ type AssetRow struct {
 	Folder   sql.NullInt64   `db:"folder_id"`
 	Stage    sql.NullString  `db:"stage"`
 	Binned   sql.NullTime    `db:"binned_at"`
-	Tags     pq.StringArray  `db:"tag_names"`
+	TagIDs   pq.Int64Array   `db:"tag_ids"`
+	Tags     []string        `db:"-"` // their names in natural order, when Finder.NameTags was asked
 }
 
-// rowColumns reads an AssetRow from asset a joined with its version v; $1 is the person. Each tag is looked up by itself:
-// joined, all tags of all brands would be read for every item.
+// rowColumns reads an AssetRow from asset a joined with its version v; $1 is the person.
 const rowColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as version, a.kind, a.title, a.alt, a.file_name, a.width,
 	a.height, a.seconds, a.pages, a.stars, a.tint,
 	a.recipe, v.left_state, case when a.stack_id is null then 0 else (select count(*)::int from asset s where s.stack_id = a.stack_id
@@ -57,20 +57,22 @@ const rowColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as vers
 	exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id and g.open) as live,
 	a.bytes, a.captured_at, a.added_at, a.changed_at, a.folder_id, a.binned_at, (select name from person
 	where id = a.added_by) as added_by_name, (select name from stage where id = a.stage_id) as stage,
-	array(select n from (select (select name from tag where id = x.tag_id) as n from asset_tag x where x.asset_id = a.id) named
-	order by n collate natural_name) as tag_names`
+	array(select tag_id from asset_tag x where x.asset_id = a.id) as tag_ids`
 
 // Rows reads what tiles show, for those of the ids that the viewer may look at, in the order of the ids.
-func Rows(ctx context.Context, r Reader, v *access.Viewer, ids []int64) ([]AssetRow, error) {
+func Rows(ctx context.Context, db *DB, v *access.Viewer, ids []int64) ([]AssetRow, error) {
 	c := clause{from: "from asset a join version v on v.id = a.version_id", args: []any{v.Person}}
 	c.and("a.id = any(%s)", ids)
 	c.and("a.brand_id = %s", v.Brand)
 	c.within(v.May(access.Look))
-	rows, err := list[AssetRow](ctx, r, "select "+rowColumns+" "+c.sql(), c.args...)
+	rows, err := list[AssetRow](ctx, db, "select "+rowColumns+" "+c.sql(), c.args...)
 	if err != nil {
 		return nil, err
 	}
-	if err := hideUnseen(ctx, r, v, rows); err != nil {
+	if err := hideUnseen(ctx, db, v, rows); err != nil {
+		return nil, err
+	}
+	if err := db.Find().NameTags(ctx, v.Brand, rows); err != nil {
 		return nil, err
 	}
 	place := make(map[int64]int, len(ids))

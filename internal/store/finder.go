@@ -24,6 +24,13 @@ type Finder interface {
 	Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facets, error)
 	// Uses returns how many items outside of the bin have each tag, or are in each album, leaving out those without any.
 	Uses(ctx context.Context, v *access.Viewer, of Relation) (map[int64]int, error)
+	// Albums lists the albums that the viewer may look at, in natural order of their names, with how many items of each they see.
+	Albums(ctx context.Context, v *access.Viewer) ([]Album, error)
+	// Tags lists the tags by group and name, with on how many items each is. Whoever may not look everywhere sees those that
+	// are on something they see.
+	Tags(ctx context.Context, v *access.Viewer) ([]Tag, error)
+	// NameTags writes the names of the tags of some items of a brand into their rows.
+	NameTags(ctx context.Context, brand int64, rows []AssetRow) error
 	// Days returns on which days the matching items were taken, the last one first, and how many are undated at the end.
 	Days(ctx context.Context, v *access.Viewer, q query.Query) ([]Day, error)
 }

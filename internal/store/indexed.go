@@ -149,16 +149,24 @@ func (s *Snapshot) Related(ctx context.Context, of Relation, ids []int64, f func
 	})
 }
 
-// Changes are what the feed tells: items that changed, those whose relations did, and whether folders or the names of tags
-// did.
+// Changes are what the feed tells: items that changed, those whose relations did, and the other tables that did.
 type Changes struct {
 	Assets  []int64
 	Related map[Relation][]int64
-	World   bool
+	Tables  map[string]bool
 }
 
 // None says that nothing changed.
-func (c *Changes) None() bool { return len(c.Assets) == 0 && len(c.Related) == 0 && !c.World }
+func (c *Changes) None() bool { return len(c.Assets) == 0 && len(c.Related) == 0 && len(c.Tables) == 0 }
+
+// World says whether what rules are resolved in has changed.
+func (c *Changes) World() bool { return c.Tables["folder"] || c.Tables["folder_tag"] || c.Tables["tag"] }
+
+// TagList says whether tags have other names, groups or places in their list, or are others.
+func (c *Changes) TagList() bool { return c.Tables["tag"] || c.Tables["tag_group"] }
+
+// AlbumList says the same of albums. Their covers change with their items too.
+func (c *Changes) AlbumList() bool { return c.Tables["album"] }
 
 // Changed reads what was committed since a mark, and moves the mark on.
 func (db *DB) Changed(ctx context.Context, brand int64, mark *Mark) (Changes, error) {
@@ -207,7 +215,10 @@ func (db *DB) Changed(ctx context.Context, brand int64, mark *Mark) (Changes, er
 			}
 			out.Related[Relation(what)] = assets
 		default:
-			out.World = true
+			if out.Tables == nil {
+				out.Tables = map[string]bool{}
+			}
+			out.Tables[what] = true
 		}
 	}
 	return out, nil

@@ -7,13 +7,13 @@ import (
 )
 
 // StackRows reads the items of a stack that the viewer may look at, its pick first.
-func StackRows(ctx context.Context, r Reader, v *access.Viewer, stack int64) ([]AssetRow, error) {
-	ids, err := list[int64](ctx, r, `select id from asset where stack_id = $1 and brand_id = $2 and binned_at is null
+func StackRows(ctx context.Context, db *DB, v *access.Viewer, stack int64) ([]AssetRow, error) {
+	ids, err := list[int64](ctx, db, `select id from asset where stack_id = $1 and brand_id = $2 and binned_at is null
 		order by stack_pick desc, id`, stack, v.Brand)
 	if err != nil {
 		return nil, err
 	}
-	return Rows(ctx, r, v, ids)
+	return Rows(ctx, db, v, ids)
 }
 
 // StackedWith lists items with all that are in one stack with one of them.

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -14,16 +15,77 @@ type Tag struct {
 	Group string `db:"group_name"`
 	Uses  int    `db:"uses"`
 	Files int    `db:"files"` // how many of the uses come from the keywords of files
+	Place int    `db:"place"` // among all tags in natural order of their names, where all were asked for
 }
 
 const tagColumns = `t.id, t.name, coalesce(g.name, '') as group_name, count(x.asset_id)::int as uses,
 	count(x.asset_id) filter (where x.origin = 'file')::int as files from tag t left join tag_group g on g.id = t.group_id`
 
-// Tags lists every tag of a brand, by group and name. How often each is used is not counted.
-func Tags(ctx context.Context, r Reader, brand int64) ([]Tag, error) {
-	return list[Tag](ctx, r, `select t.id, t.name, coalesce(g.name, '') as group_name, 0 as uses, 0 as files from tag t left
-		join tag_group g on g.id = t.group_id
-		where t.brand_id = $1 order by g.name nulls last, t.name collate natural_name`, brand)
+// Tags implements Finder.
+func (f SQL) Tags(ctx context.Context, v *access.Viewer) ([]Tag, error) {
+	all, err := AllTags(ctx, f.DB, v.Brand)
+	if err != nil {
+		return nil, err
+	}
+	uses, err := f.Uses(ctx, v, HasTag)
+	return SeenTags(v, all, uses), err
+}
+
+// AllTags lists every tag of a brand, by group and name. How often each is used is not counted.
+func AllTags(ctx context.Context, r Reader, brand int64) ([]Tag, error) {
+	return list[Tag](ctx, r, `select t.id, t.name, coalesce(g.name, '') as group_name, 0 as uses, 0 as files,
+		row_number() over (order by t.name collate natural_name, t.id) as place from tag t left join tag_group g on g.id = t.group_id
+		where t.brand_id = $1 order by g.name nulls last, t.name collate natural_name, t.id`, brand)
+}
+
+// NameTags implements Finder.
+func (f SQL) NameTags(ctx context.Context, brand int64, rows []AssetRow) error {
+	var ids []int64
+	for i := range rows {
+		ids = append(ids, rows[i].TagIDs...)
+	}
+	if len(ids) == 0 {
+		return nil
+	}
+	tags, err := list[Tag](ctx, f.DB, `select id, name, row_number() over (order by name collate natural_name, id) as place from tag
+		where brand_id = $1 and id = any($2)`, brand, ids)
+	byID := make(map[int64]*Tag, len(tags))
+	for i := range tags {
+		byID[tags[i].ID] = &tags[i]
+	}
+	WriteTagNames(rows, byID)
+	return err
+}
+
+// WriteTagNames writes the names of tags into rows, in their order.
+func WriteTagNames(rows []AssetRow, byID map[int64]*Tag) {
+	for i := range rows {
+		row := &rows[i]
+		tags := make([]*Tag, 0, len(row.TagIDs))
+		for _, id := range row.TagIDs {
+			if t := byID[id]; t != nil {
+				tags = append(tags, t)
+			}
+		}
+		slices.SortFunc(tags, func(a, b *Tag) int { return a.Place - b.Place })
+		row.Tags = make([]string, len(tags))
+		for j, t := range tags {
+			row.Tags[j] = t.Name
+		}
+	}
+}
+
+// SeenTags are all tags with how often each is used. Whoever may not look everywhere sees those that are on something they
+// see. All stays as it is.
+func SeenTags(v *access.Viewer, all []Tag, uses map[int64]int) []Tag {
+	everywhere := v.May(access.Look).All
+	out := make([]Tag, 0, len(all))
+	for _, t := range all {
+		if t.Uses = uses[t.ID]; t.Uses > 0 || everywhere {
+			out = append(out, t)
+		}
+	}
+	return out
 }
 
 // TagsOf lists the tags on any of the items, most used first, with on how many of them.

@@ -172,7 +172,7 @@ func assetRow(a store.AssetRow) api.AssetRow {
 		Width: a.Width, Height: a.Height, Seconds: nullFloat(a.Seconds), Stars: a.Stars, Keeper: a.Keeper, Tint: a.Tint, Live: a.Live,
 	}
 	out.Bytes, out.Added, out.AddedBy, out.Changed = a.Bytes, a.Added, nullString(a.AddedBy), a.Changed
-	out.Folder, out.Stage, out.TagNames = nullInt(a.Folder), nullString(a.Stage), each(a.Tags, func(t string) string { return t })
+	out.Folder, out.Stage, out.TagNames = nullInt(a.Folder), nullString(a.Stage), append([]string{}, a.Tags...)
 	if a.Taken.Valid {
 		taken := a.Taken.Time.Format(localTime)
 		out.Taken = &taken

@@ -91,25 +91,6 @@ func each(items *roaring.Bitmap, f func(slot uint32)) {
 	}
 }
 
-// Uses implements store.Finder.
-func (x *Index) Uses(ctx context.Context, v *access.Viewer, of store.Relation) (map[int64]int, error) {
-	fromSQL := func() (map[int64]int, error) { return x.sql.Uses(ctx, v, of) }
-	return counted(ctx, x, v, "uses "+string(of), query.Query{Place: "everything"}, fromSQL, func(s *shelf) (map[int64]int, error) {
-		if !v.May(access.Look).All {
-			return s.relations[of].among(roaring.AndNot(s.visible(v), s.binned)), nil
-		}
-		// Few items are in the bin, so what is in it is taken from what is there.
-		binned := s.relations[of].among(s.binned)
-		out := make(map[int64]int, len(s.relations[of].sets))
-		for id, set := range s.relations[of].sets {
-			if n := int(set.GetCardinality()) - binned[id]; n > 0 {
-				out[id] = n
-			}
-		}
-		return out, nil
-	})
-}
-
 // Facets implements store.Finder.
 func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (store.Facets, error) {
 	fromSQL := func() (store.Facets, error) { return x.sql.Facets(ctx, v, q) }

@@ -22,11 +22,16 @@ func newPostings[K comparable]() *postings[K] {
 func (p *postings[K]) add(key K, slot uint32) {
 	set := p.sets[key]
 	if set == nil {
-		set = roaring.New()
-		p.sets[key] = set
+		set = p.start(key)
 	}
 	set.Add(slot)
 	p.some.Add(slot)
+}
+
+func (p *postings[K]) start(key K) *roaring.Bitmap {
+	set := roaring.New()
+	p.sets[key] = set
+	return set
 }
 
 // drop takes items out of all sets.

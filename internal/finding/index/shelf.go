@@ -49,10 +49,11 @@ type shelf struct {
 	years                *postings[int]
 	kinds, cameras, from *postings[string]
 	starred              *postings[int8]
-	relations            map[store.Relation]*postings[int64]
+	relations            map[store.Relation]*related
 
 	orders         map[string]*order
 	sheets, counts *answers // given lately
+	lists          lists
 }
 
 func newShelf(db *store.DB, brand int64) *shelf {
@@ -63,9 +64,9 @@ func newShelf(db *store.DB, brand int64) *shelf {
 	}
 	s.folder, s.stage, s.stack, s.years = newPostings[int64](), newPostings[int64](), newPostings[int64](), newPostings[int]()
 	s.kinds, s.cameras, s.from, s.starred = newPostings[string](), newPostings[string](), newPostings[string](), newPostings[int8]()
-	s.relations = map[store.Relation]*postings[int64]{}
+	s.relations = map[store.Relation]*related{}
 	for _, r := range store.Relations {
-		s.relations[r] = newPostings[int64]()
+		s.relations[r] = newRelated()
 	}
 	for name := range compare {
 		s.orders[name] = &order{dirty: roaring.New()}
@@ -124,6 +125,7 @@ func (s *shelf) takeOver(f *shelf) {
 	s.folder, s.stage, s.stack, s.years, s.kinds, s.cameras, s.from, s.starred = f.folder, f.stage, f.stack, f.years, f.kinds,
 		f.cameras, f.from, f.starred
 	s.relations, s.orders = f.relations, f.orders
+	s.lists.albums, s.lists.tags = nil, nil
 	s.version++
 }
 
@@ -158,7 +160,7 @@ type news struct {
 
 func (s *shelf) takeIn(ctx context.Context, changes store.Changes) error {
 	world := s.world
-	if changes.World {
+	if changes.World() {
 		var err error
 		if world, err = store.World(ctx, s.db, s.brand); err != nil {
 			return err
@@ -172,17 +174,28 @@ func (s *shelf) takeIn(ctx context.Context, changes store.Changes) error {
 	defer s.mu.Unlock()
 	s.world = world
 	s.version++
+	s.lists.forget(&changes)
 	if len(changes.Assets) > 0 {
 		s.replace(changes.Assets, now.items)
+		s.lists.uncoverBy(changes.Assets)
 	}
 	for relation, assets := range changes.Related {
-		s.relations[relation].drop(s.known(assets))
-		relate := s.relate(relation)
-		for _, pair := range now.pairs[relation] {
-			relate(pair[0], pair[1])
-		}
+		s.relateAnew(relation, assets, now.pairs[relation])
 	}
 	return nil
+}
+
+// relateAnew puts pairs of items and what they are related to in place of all that was known of the items.
+func (s *shelf) relateAnew(relation store.Relation, assets []int64, pairs [][2]int64) {
+	touched := s.relations[relation].drop(s.known(assets), s.binned)
+	relate := s.relate(relation)
+	for _, pair := range pairs {
+		relate(pair[0], pair[1])
+		touched = append(touched, pair[1])
+	}
+	if relation == store.InAlbum {
+		s.lists.uncover(touched)
+	}
 }
 
 func (s *shelf) read(ctx context.Context, changes store.Changes) (news, error) {
@@ -228,7 +241,7 @@ func (s *shelf) replace(ids []int64, items []store.Indexed) {
 	old := s.known(ids)
 	stacks := map[int64]bool{}
 	s.touchStacks(stacks, old)
-	gone := old.Clone()
+	gone, wasBinned := old.Clone(), roaring.And(old, s.binned)
 	for _, set := range []*roaring.Bitmap{s.used, s.binned, s.described, s.picks, s.behind} {
 		set.AndNot(old)
 	}
@@ -252,13 +265,28 @@ func (s *shelf) replace(ids []int64, items []store.Indexed) {
 			o.dirty.Add(slot)
 		}
 	}
+	s.moveBinned(wasBinned, roaring.And(now, s.binned))
 	if !gone.IsEmpty() {
-		for _, p := range s.relations {
-			p.drop(gone)
+		for _, r := range s.relations {
+			r.drop(gone, s.binned)
 		}
 	}
 	s.touchStacks(stacks, now)
 	s.hideBehind(stacks)
+}
+
+// moveBinned counts what went into the bin or came out of it in what it is related to.
+func (s *shelf) moveBinned(was, is *roaring.Bitmap) {
+	in, out := roaring.AndNot(is, was), roaring.AndNot(was, is)
+	if in.IsEmpty() && out.IsEmpty() {
+		return
+	}
+	for relation, r := range s.relations {
+		of := r.moved(in, out)
+		if relation == store.InAlbum {
+			s.lists.uncover(of)
+		}
+	}
 }
 
 // touchStacks notes the stacks that some items are in.
@@ -369,10 +397,10 @@ func (s *shelf) moves(name string, slot uint32, i *store.Indexed) bool {
 
 // relate returns what adds a pair of a relation.
 func (s *shelf) relate(relation store.Relation) func(asset, other int64) {
-	p := s.relations[relation]
+	r := s.relations[relation]
 	return func(asset, other int64) {
 		if slot, known := s.slots[asset]; known {
-			p.add(other, slot)
+			r.relate(other, slot, s.binned.Contains(slot))
 		}
 	}
 }
