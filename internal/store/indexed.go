@@ -160,7 +160,9 @@ type Changes struct {
 func (c *Changes) None() bool { return len(c.Assets) == 0 && len(c.Related) == 0 && len(c.Tables) == 0 }
 
 // World says whether what rules are resolved in has changed.
-func (c *Changes) World() bool { return c.Tables["folder"] || c.Tables["folder_tag"] || c.Tables["tag"] }
+func (c *Changes) World() bool {
+	return c.Tables["folder"] || c.Tables["folder_tag"] || c.Tables["tag"]
+}
 
 // TagList says whether tags have other names, groups or places in their list, or are others.
 func (c *Changes) TagList() bool { return c.Tables["tag"] || c.Tables["tag_group"] }

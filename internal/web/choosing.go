@@ -1,8 +1,9 @@
 package web
 
 import (
-	"brightsatchel/api"
 	"context"
+
+	"brightsatchel/api"
 )
 
 func (h *handler) RateAssets(ctx context.Context, r api.RateAssetsRequestObject) (api.RateAssetsResponseObject, error) {

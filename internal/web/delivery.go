@@ -40,13 +40,13 @@ func (s *Server) deliverQuickly(w http.ResponseWriter, r *http.Request) bool {
 		return false
 	}
 	var key string
-	cache, found := keepForGood, false
+	cache, found, measured := forGood, false, quickly
 	switch {
 	case len(parts) == 5 && parts[1] == "media":
 		key, found = s.quickKey(r, parts[2], parts[3], version, parts[4])
 	case len(parts) == 6 && parts[1] == "g" && parts[3] == "media":
 		key, found = s.quickGuestKey(r, parts[2], parts[4], version, parts[5])
-		cache = keepForGuests
+		cache, measured = forGuests, quicklyToGuests
 	}
 	if !found {
 		return false
@@ -56,9 +56,11 @@ func (s *Server) deliverQuickly(w http.ResponseWriter, r *http.Request) bool {
 		return false
 	}
 	began := time.Now()
-	plainHeaders(w.Header())
-	sendFile(w, r, file, "image/webp", "", cache)
-	requests.WithLabelValues(r.Method, "/"+parts[1]+" quickly", "200").Observe(time.Since(began).Seconds())
+	h := w.Header()
+	previewHeaders.into(h)
+	h["Cache-Control"], h["Etag"] = cache, []string{`"` + version + `"`} // the address says all that makes a preview what it is
+	serveFile(w, r, file, time.Time{})
+	measured.Observe(time.Since(began).Seconds())
 	return true
 }
 
@@ -162,6 +164,26 @@ func (s *Server) deliver(c *gin.Context) error {
 	return s.send(c, key, "image/webp", "", keepForGood)
 }
 
+// What is the same for all previews is written once: it would take longer than finding them.
+var (
+	previewHeaders = func() fixedHeaders {
+		h := http.Header{}
+		plainHeaders(h)
+		mediaHeaders(h, "image/webp", "", "")
+		return fixedHeaders(h)
+	}()
+	forGood, forGuests = []string{keepForGood}, []string{keepForGuests}
+)
+
+// fixedHeaders are headers that nobody changes.
+type fixedHeaders http.Header
+
+func (f fixedHeaders) into(h http.Header) {
+	for name, values := range f {
+		h[name] = values
+	}
+}
+
 const (
 	keepForGood   = "private, max-age=31536000, immutable"
 	keepForGuests = "private, max-age=600"
@@ -215,15 +237,26 @@ func sendReader(c *gin.Context, file blob.Reader, mediaType, saveAs, cache strin
 
 // sendFile sends a file with ranges. Where the writer is the server's own, the system copies it straight to the connection.
 func sendFile(w http.ResponseWriter, r *http.Request, file *os.File, mediaType, saveAs, cache string) {
-	defer func() { _ = file.Close() }()
 	info, err := file.Stat()
+	if err != nil {
+		_ = file.Close()
+		writeProblem(w, internalProblem())
+		return
+	}
+	mediaHeaders(w.Header(), mediaType, saveAs, cache)
+	serveFile(w, r, file, info.ModTime())
+}
+
+// serveFile sends a file whose headers are set. Without a time, they hold what tells it apart.
+func serveFile(w http.ResponseWriter, r *http.Request, file *os.File, changed time.Time) {
+	defer func() { _ = file.Close() }()
+	size, err := file.Seek(0, io.SeekEnd)
 	if err != nil {
 		writeProblem(w, internalProblem())
 		return
 	}
-	defer patiently(w, info.Size())()
-	mediaHeaders(w.Header(), mediaType, saveAs, cache)
-	http.ServeContent(w, r, path.Base(saveAs), info.ModTime(), file)
+	defer patiently(w, size)()
+	http.ServeContent(w, r, "", changed, file)
 }
 
 // slowest is how slow a connection may be that something is sent through, in bytes a second.

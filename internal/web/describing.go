@@ -1,9 +1,10 @@
 package web
 
 import (
+	"context"
+
 	"brightsatchel/api"
 	"brightsatchel/internal/store"
-	"context"
 )
 
 func (h *handler) DescribeAsset(ctx context.Context, r api.DescribeAssetRequestObject) (api.DescribeAssetResponseObject, error) {

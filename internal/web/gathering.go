@@ -1,10 +1,11 @@
 package web
 
 import (
+	"context"
+
 	"brightsatchel/api"
 	"brightsatchel/internal/gathering"
 	"brightsatchel/internal/store"
-	"context"
 )
 
 func (h *handler) ListAlbums(ctx context.Context, _ api.ListAlbumsRequestObject) (api.ListAlbumsResponseObject, error) {

@@ -1,8 +1,9 @@
 package web
 
 import (
-	"brightsatchel/api"
 	"context"
+
+	"brightsatchel/api"
 )
 
 func (h *handler) FindLeftFile(ctx context.Context, r api.FindLeftFileRequestObject) (api.FindLeftFileResponseObject, error) {

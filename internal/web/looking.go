@@ -1,8 +1,9 @@
 package web
 
 import (
-	"brightsatchel/api"
 	"context"
+
+	"brightsatchel/api"
 )
 
 func (h *handler) GetLooking(ctx context.Context, _ api.GetLookingRequestObject) (api.GetLookingResponseObject, error) {

@@ -1,18 +1,19 @@
 package web
 
 import (
-	"brightsatchel/api"
-	"brightsatchel/internal/bringin"
-	"brightsatchel/internal/core/access"
-	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/outlets"
-	"brightsatchel/internal/store"
 	"context"
 	"io"
 	"mime"
 	"net/http"
 	"strconv"
 	"strings"
+
+	"brightsatchel/api"
+	"brightsatchel/internal/bringin"
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/outlets"
+	"brightsatchel/internal/store"
 
 	"github.com/gin-gonic/gin"
 )

@@ -1,9 +1,10 @@
 package web
 
 import (
+	"context"
+
 	"brightsatchel/api"
 	"brightsatchel/internal/store"
-	"context"
 )
 
 func (h *handler) ListPieces(ctx context.Context, _ api.ListPiecesRequestObject) (api.ListPiecesResponseObject, error) {

@@ -1,10 +1,11 @@
 package web
 
 import (
+	"context"
+
 	"brightsatchel/api"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
-	"context"
 )
 
 func (h *handler) ListOutputSizes(ctx context.Context, _ api.ListOutputSizesRequestObject) (api.ListOutputSizesResponseObject, error) {

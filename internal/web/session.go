@@ -1,10 +1,11 @@
 package web
 
 import (
-	"brightsatchel/api"
-	"brightsatchel/internal/store"
 	"context"
 	"slices"
+
+	"brightsatchel/api"
+	"brightsatchel/internal/store"
 
 	"github.com/gin-gonic/gin"
 )

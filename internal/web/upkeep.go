@@ -1,10 +1,11 @@
 package web
 
 import (
+	"context"
+
 	"brightsatchel/api"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/store"
-	"context"
 )
 
 func (h *handler) ListTrail(ctx context.Context, _ api.ListTrailRequestObject) (api.ListTrailResponseObject, error) {
