@@ -155,7 +155,7 @@ func TestTwoPeopleAtOneTitle(t *testing.T) {
 		tab.see("[data-field=title] input")
 	}
 	// p loses the line while typing, and q finishes meanwhile
-	p.line(&network.Conditions{URLPattern: site + "/api/brands/tansyloft/assets/*", Offline: true, UploadThroughput: -1,
+	p.line(&network.Conditions{URLPattern: p.site + "/api/brands/tansyloft/assets/*", Offline: true, UploadThroughput: -1,
 		DownloadThroughput: -1})
 	p.clickOn("[data-field=title] input")
 	p.typeText("A")

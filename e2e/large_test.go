@@ -17,7 +17,7 @@ import (
 
 // TestDraggingThousands drags 3,000 of 100,000 items onto a folder, and takes them back.
 func TestDraggingThousands(t *testing.T) {
-	ctx := context.Background()
+	ctx, database := context.Background(), at(t).database
 	var person int64
 	require.NoError(t, database.Get(&person, `select id from person where email = $1`, steward))
 	var brand int64
@@ -77,7 +77,7 @@ func TestDraggingThousands(t *testing.T) {
 
 // TestThousandsOfFolders draws only what is unfolded, and finds one of 5,000 by its name.
 func TestThousandsOfFolders(t *testing.T) {
-	ctx := context.Background()
+	ctx, database := context.Background(), at(t).database
 	var person, brand int64
 	require.NoError(t, database.Get(&person, `select id from person where email = $1`, steward))
 	require.NoError(t, database.InTx(ctx, func(tx *store.Tx) (err error) {

@@ -22,6 +22,7 @@ import (
 
 // page is a tab, used as a person would: by what is on the screen, with mouse and keys.
 type page struct {
+	*lane
 	t   *testing.T
 	ctx context.Context
 }
@@ -31,9 +32,10 @@ const patience = 2 * time.Minute
 // newVisitor opens a tab in a browser profile of its own: nobody is signed in.
 func newVisitor(t *testing.T) *page {
 	t.Helper()
-	ctx, end := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
+	l := at(t)
+	ctx, end := chromedp.NewContext(l.browser, chromedp.WithNewBrowserContext())
 	t.Cleanup(end)
-	p := &page{t, ctx}
+	p := &page{l, t, ctx}
 	p.do(chromedp.EmulateViewport(1280, 800))
 	return p
 }
@@ -43,7 +45,7 @@ func (p *page) alongside() *page {
 	p.t.Helper()
 	ctx, end := chromedp.NewContext(p.ctx)
 	p.t.Cleanup(end)
-	q := &page{p.t, ctx}
+	q := &page{p.lane, p.t, ctx}
 	q.do(chromedp.EmulateViewport(1280, 800))
 	return q
 }
@@ -92,7 +94,7 @@ func (p *page) explain(err error) {
 
 func (p *page) open(path string) {
 	p.t.Helper()
-	p.do(chromedp.Navigate(site + path))
+	p.do(chromedp.Navigate(p.site + path))
 }
 
 // until waits until an expression of the page is true.

@@ -19,6 +19,7 @@ import (
 
 // TestAServerThatIsKilledDuringAnUpload lets a browser go on at the byte where the server that comes back has it.
 func TestAServerThatIsKilledDuringAnUpload(t *testing.T) {
+	at(t)
 	s := processtest.New(t)
 	p := newVisitor(t)
 	p.do(chromedp.Navigate("http://" + s.Address))

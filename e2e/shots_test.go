@@ -92,7 +92,7 @@ func TestScreenshots(t *testing.T) {
 	shot(p, "phone")
 
 	guest := newVisitor(t)
-	guest.open(link[len(site):])
+	guest.open(link[len(guest.site):])
 	guest.see("input[name=password]")
 	guest.fill("input[name=password]", "mind-the-hedge")
 	guest.press("Enter")

@@ -347,7 +347,7 @@ func openGallery(p *page) string {
 
 func status(t *testing.T, client *http.Client, path string) int {
 	t.Helper()
-	response, err := client.Get(site + path)
+	response, err := client.Get(at(t).site + path)
 	require.NoError(t, err)
 	defer func() { _ = response.Body.Close() }()
 	_, err = io.Copy(io.Discard, response.Body)
@@ -358,7 +358,7 @@ func status(t *testing.T, client *http.Client, path string) int {
 func visit(t *testing.T, link string) {
 	t.Helper()
 	guest := newVisitor(t)
-	guest.open(link[len(site):])
+	guest.open(link[len(guest.site):])
 	guest.see("input[name=password]")
 	guest.accessible("a locked gallery")
 	guest.fill("input[name=password]", "wrong guess")
@@ -428,7 +428,7 @@ func guessing(t *testing.T, link string) {
 	code := link[strings.LastIndex(link, "/")+1:]
 	last := 0
 	for range 12 {
-		response, err := client.Post(site+"/api/public/galleries/"+code+"/unlock", "application/json",
+		response, err := client.Post(at(t).site+"/api/public/galleries/"+code+"/unlock", "application/json",
 			strings.NewReader(`{"password":"guess"}`))
 		require.NoError(t, err)
 		require.NoError(t, response.Body.Close())
@@ -443,7 +443,7 @@ func closeGallery(p *page, link string) {
 		b.innerText === "Close the gallery")`))
 	p.seeText("Its link says so")
 	guest := newVisitor(p.t)
-	guest.open(link[len(site):])
+	guest.open(link[len(guest.site):])
 	guest.seeText("This gallery is closed")
 	guest.accessible("a closed gallery")
 }

@@ -39,11 +39,35 @@ func Address(ctx context.Context, name string) (string, func(), error) {
 		return "", nil, err
 	}
 	address.Path = "/" + name
-	remove := func() {
+	return address.String(), remover(ctx, admin, name), nil
+}
+
+// Copy makes a copy of a database that nobody has open, and returns its address and a function that removes it. Copies of one
+// database are told apart by a number.
+func Copy(ctx context.Context, address string, number int) (string, func(), error) {
+	copied, err := url.Parse(address)
+	if err != nil {
+		return "", nil, err
+	}
+	from := strings.TrimPrefix(copied.Path, "/")
+	admin, err := sqlx.ConnectContext(ctx, "pgx", os.Getenv("SATCHEL_TEST_DATABASE"))
+	if err != nil {
+		return "", nil, err
+	}
+	name := fmt.Sprintf("%s_%d", from, number)
+	if _, err := admin.ExecContext(ctx, `create database `+name+` template `+from); err != nil {
+		return "", nil, err
+	}
+	copied.Path = "/" + name
+	return copied.String(), remover(ctx, admin, name), nil
+}
+
+// remover removes a database and ends the connection that does.
+func remover(ctx context.Context, admin *sqlx.DB, name string) func() {
+	return func() {
 		_, _ = admin.ExecContext(context.WithoutCancel(ctx), `drop database if exists `+name+` with (force)`)
 		_ = admin.Close()
 	}
-	return address.String(), remove, nil
 }
 
 // New gives a test an empty, migrated database.

@@ -1,0 +1,184 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"net"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+
+	"brightsatchel/demo"
+	"brightsatchel/internal/house"
+	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/web"
+	"brightsatchel/standins/social"
+)
+
+// A lane is a server with the demo brand, its database and a browser. Tests run side by side, each in a lane that it has for
+// itself.
+type lane struct {
+	site     string
+	database *store.DB
+	browser  context.Context
+}
+
+// sideBySide is how many lanes there are. A browser test waits more than it works.
+const sideBySide = 2
+
+var (
+	free  = make(chan *lane, sideBySide)
+	taken sync.Map // from tests to their lanes
+)
+
+// at is the lane of a test, from its first call to the end of the test. It waits until one is free.
+func at(t *testing.T) *lane {
+	t.Helper()
+	if l, has := taken.Load(t); has {
+		return l.(*lane)
+	}
+	t.Parallel()
+	l := <-free
+	taken.Store(t, l)
+	t.Cleanup(func() {
+		taken.Delete(t)
+		free <- l
+	})
+	return l
+}
+
+// openLanes loads the demo brand once and opens every lane with a copy of it. What it returns ends all of them.
+func openLanes(ctx context.Context) (end func(), err error) {
+	var ends []func()
+	end = func() {
+		for i := range ends {
+			ends[len(ends)-1-i]()
+		}
+	}
+	later := func(f func()) { ends = append(ends, f) }
+	data, err := os.MkdirTemp("", "satchel-e2e-")
+	if err != nil {
+		return end, err
+	}
+	later(func() { _ = os.RemoveAll(data) })
+	// what lies outside: the stand-in for a social service, and a folder on the server
+	outside := httptest.NewServer(http.StripPrefix("/social", social.New()))
+	later(outside.Close)
+	_ = os.Setenv("SATCHEL_STANDINS", outside.Listener.Addr().String())
+	if os.Getenv("SATCHEL_DEMO") == "" {
+		_ = os.Setenv("SATCHEL_DEMO", "../demo")
+	}
+	address, remove, err := storetest.Address(ctx, "e2e")
+	if err != nil {
+		return end, err
+	}
+	later(remove)
+	config := house.Config{Database: address, Data: filepath.Join(data, "0"), Workers: 2,
+		ServerFolders: []string{filepath.Join(data, "server-folders")}, Outlets: []string{outside.Listener.Addr().String()}}
+	if err := loadDemo(ctx, config); err != nil {
+		return end, err
+	}
+	for n := 1; n <= sideBySide; n++ {
+		l := &lane{}
+		copied := config
+		if copied.Database, remove, err = storetest.Copy(ctx, address, n); err != nil {
+			return end, err
+		}
+		later(remove)
+		copied.Data = filepath.Join(data, fmt.Sprint(n))
+		if err := os.CopyFS(copied.Data, os.DirFS(config.Data)); err != nil {
+			return end, err
+		}
+		ended, err := l.serve(ctx, copied)
+		if err != nil {
+			return end, err
+		}
+		later(ended)
+		if ended, err = l.startBrowser(ctx); err != nil {
+			return end, fmt.Errorf("the browser does not start: %w", err)
+		}
+		later(ended)
+		free <- l
+	}
+	return end, nil
+}
+
+// loadDemo loads the demo brand and waits until all is found out about its items: that draws tiles anew, and people drag when
+// it has come to rest.
+func loadDemo(ctx context.Context, config house.Config) error {
+	h, err := house.Open(ctx, config)
+	if err != nil {
+		return err
+	}
+	defer h.Close(ctx)
+	if err := demo.Load(ctx, h); err != nil { // it leaves the workers of this process running
+		return err
+	}
+	for waiting := 1; waiting > 0; time.Sleep(100 * time.Millisecond) {
+		if err := h.DB.Get(&waiting, `select count(*) from asset where looked_into is null and kind <> 'file'`); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// serve starts the server of a lane.
+func (l *lane) serve(ctx context.Context, config house.Config) (func(), error) {
+	h, err := house.Open(ctx, config)
+	if err != nil {
+		return nil, err
+	}
+	l.database = h.DB
+	if err := h.Work(ctx); err != nil {
+		return nil, err
+	}
+	server, err := web.New(ctx, h, web.Options{})
+	if err != nil {
+		return nil, err
+	}
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return nil, err
+	}
+	l.site = (&url.URL{Scheme: "http", Host: listener.Addr().String()}).String()
+	serving := web.NewHTTPServer(server.Handler())
+	go func() { _ = serving.Serve(listener) }()
+	return func() {
+		server.Close()
+		_ = serving.Close()
+		ending, cancel := context.WithTimeout(ctx, 5*time.Second)
+		defer cancel()
+		h.Close(ending)
+	}, nil
+}
+
+func (l *lane) startBrowser(ctx context.Context) (func(), error) {
+	options := append(chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("disable-domain-reliability", true), chromedp.Flag("no-pings", true),
+		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"),
+	)
+	for _, name := range []string{"chromium-headless-shell", "chromium"} {
+		if path, err := exec.LookPath(name); err == nil {
+			options = append(options, chromedp.ExecPath(path))
+			break
+		}
+	}
+	allocator, endAllocator := chromedp.NewExecAllocator(ctx, options...)
+	var end context.CancelFunc
+	l.browser, end = chromedp.NewContext(allocator)
+	if err := chromedp.Do(l.browser); err != nil {
+		return nil, err
+	}
+	return func() { end(); endAllocator() }, nil
+}
