@@ -311,3 +311,24 @@ func TestTheBoardIsAsWideAsOneLikes(t *testing.T) {
 	p.click("Unfold the board")
 	p.see("[data-board]")
 }
+
+// TestNoScreenAsksForWhatDidNotChange gives stars in one window and watches what another one, of somebody else, asks for.
+func TestNoScreenAsksForWhatDidNotChange(t *testing.T) {
+	p := signIn(t, coordinator)
+	w := signIn(t, steward)
+	w.see("[role=tree] [data-place]")
+	read[any](w, `performance.clearResourceTimings()`)
+	p.open("/b/tansyloft/choose?place=everything")
+	p.see("[data-sheet] [data-id] img")
+	id := p.shown()[1]
+	p.clickAt(p.middle(item(id)))
+	p.press("5")
+	w.until(item(id) + `.innerText.includes("5")`)
+	asked := read[[]string](w, `performance.getEntriesByType("resource").map(e => new URL(e.name).pathname.split("/").at(-1))`)
+	for _, unchanged := range []string{"folders", "albums", "tags", "limits", "galleries", "intakes", "outlets", "satchel"} {
+		assert.NotContains(t, asked, unchanged)
+	}
+	assert.Contains(t, asked, "rows")
+	p.press("z", chromedp.ModifierCtrl)
+	w.gone(fmt.Sprintf(`[data-id="%d"] [aria-label="5 stars"]`, id))
+}

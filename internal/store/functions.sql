@@ -19,9 +19,28 @@ begin
   return new;
 end $$;
 
--- An item that moves to another folder leaves its place by hand behind, unless a place is given in the same change.
+-- Whether an item differs in more than what the machine finds out about it by itself (computed_columns, and a focal point that
+-- nobody has set).
+create or replace function changed_by_people(was asset, becomes asset) returns boolean language plpgsql immutable as $$
+begin
+  was.looked_into := becomes.looked_into;
+  was.sharpness := becomes.sharpness;
+  was.tint := becomes.tint;
+  if becomes.focal_by <> 'person' then
+    was.focal_x := becomes.focal_x;
+    was.focal_y := becomes.focal_y;
+    was.focal_by := becomes.focal_by;
+  end if;
+  return was is distinct from becomes;
+end $$;
+
+-- An item that moves to another folder leaves its place by hand behind, unless a place is given in the same change. Its
+-- revision counts what people do.
 create or replace function touch() returns trigger language plpgsql as $$
 begin
+  if not changed_by_people(old, new) then
+    return new;
+  end if;
   new.changed_at := now();
   new.revision := old.revision + 1;
   if new.folder_id is distinct from old.folder_id and new.position is not distinct from old.position then
@@ -33,10 +52,28 @@ begin
   return new;
 end $$;
 
--- Tells every open screen of a brand that rows of a table changed. Equal messages in one transaction are sent once.
+-- Tells every open screen of a brand that rows of a table changed; the arguments are what else is to be told. Equal messages
+-- in one transaction are sent once.
 create or replace function tell_change() returns trigger language plpgsql as $$
 begin
-  perform pg_notify('satchel', b.brand_id || ' ' || tg_table_name) from (select distinct brand_id from changed) b;
+  perform pg_notify('satchel', b.brand_id || ' ' || what)
+    from (select distinct brand_id from changed) b, unnest(array[tg_table_name::text] || tg_argv[0:]) what;
+  return null;
+end $$;
+
+-- Tells what changed about items, so that no screen asks again for what did not: anything that people do (asset), what the machine
+-- found out (asset_looked), where they count (asset_place), and what stands for them elsewhere (asset_face).
+create or replace function tell_items() returns trigger language plpgsql as $$
+begin
+  perform pg_notify('satchel', x.brand_id || ' ' || what) from (
+    select a.brand_id, bool_or(a.revision <> b.revision) as done, bool_or(a.revision = b.revision) as looked,
+      bool_or(row(a.folder_id, a.binned_at is null, a.stack_id, a.stack_pick, a.stars < 0)
+        is distinct from row(b.folder_id, b.binned_at is null, b.stack_id, b.stack_pick, b.stars < 0)) as place,
+      bool_or(row(a.version_id, a.recipe_hash, a.alt) is distinct from row(b.version_id, b.recipe_hash, b.alt)) as face
+    from before b join after a using (id) group by a.brand_id) x,
+    unnest(array[case when done then 'asset' end, case when looked then 'asset_looked' end, case when place then 'asset_place' end,
+      case when face then 'asset_face' end]) what
+    where what is not null;
   return null;
 end $$;
 

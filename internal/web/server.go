@@ -24,22 +24,23 @@ import (
 
 // Server answers HTTP.
 type Server struct {
-	house    *house.House
-	engine   *gin.Engine
-	sessions *scs.SessionManager
-	contract routers.Router
-	rules    map[string]rule // routes outside of the contract, by "METHOD path"
-	events   *events
-	known    *known
-	cleanup  *postgresstore.PostgresStore
-	ended    sync.Once
+	house        *house.House
+	engine       *gin.Engine
+	sessions     *scs.SessionManager
+	contract     routers.Router
+	rules        map[string]rule // routes outside of the contract, by "METHOD path"
+	events       *events
+	known        *known
+	cleanup      *postgresstore.PostgresStore
+	ended        sync.Once
+	endListening context.CancelFunc
 }
 
 // Options are what whoever runs the server decides. Proxies are the addresses or networks (CIDR) of proxies whose forwarded
 // address of a caller is believed.
 type Options struct{ Proxies []string }
 
-// New builds the server; it listens for changes in the database until ctx ends.
+// New builds the server; it listens for changes in the database until ctx ends or it is closed.
 func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	document, err := openapi3.NewLoader().LoadFromData(api.Contract)
 	if err != nil {
@@ -74,6 +75,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	s.addOutletPictures()
 	s.addGuests()
 	s.addPages()
+	ctx, s.endListening = context.WithCancel(ctx)
 	go s.events.listen(ctx, h.DB, s.known.forget)
 	go h.Index.Follow(ctx)
 	return s, nil
@@ -100,10 +102,11 @@ func sessionless(path string) bool {
 	return strings.HasPrefix(path, "/assets/") || path == "/favicon.svg" || path == "/healthz" || path == "/readyz"
 }
 
-// Close ends open event streams and the cleaning of old sessions. Calling it again does nothing.
+// Close ends open event streams, listening, and the cleaning of old sessions. Calling it again does nothing.
 func (s *Server) Close() {
 	s.ended.Do(func() {
 		close(s.events.closed)
+		s.endListening()
 		s.cleanup.StopCleanup()
 	})
 }

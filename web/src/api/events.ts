@@ -4,7 +4,10 @@ import { rows } from "./rows";
 
 /** What shows rows of a table and is to be loaded again when one changes. */
 const shownBy: Record<string, string[]> = {
-  asset: ["sheet", "facets", "days", "size", "overview", "folders", "asset", "albums", "satchel", "looking", "limits", "twins"],
+  asset: ["sheet", "facets", "days", "size", "overview", "asset", "satchel"],
+  asset_looked: ["asset", "looking", "twins"],
+  asset_place: ["folders", "albums", "limits", "looking", "twins"],
+  asset_face: ["albums", "limits", "twins"],
   folder: ["folders", "sheet", "asset", "rights"],
   folder_tag: ["folders", "sheet", "facets"],
   bulk: ["pieces"],
@@ -27,7 +30,14 @@ const shownBy: Record<string, string[]> = {
   trail: ["trail"],
   access_grant: ["me", "folders", "albums", "sheet", "rights", "overview"],
 };
-const showsTiles = new Set(["asset", "keeper", "gallery", "album_item", "everything"]);
+/** toAskAgain is what a change to a table concerns. An empty satchel shows no item that could have changed. */
+function toAskAgain(table: string): string[] {
+  const keys = shownBy[table] ?? [];
+  const carried = queries.getQueryData<unknown[]>(["satchel"]);
+  return table === "asset" && carried?.length === 0 ? keys.filter((key) => key !== "satchel") : keys;
+}
+
+const showsTiles = new Set(["asset", "asset_looked", "keeper", "gallery", "album_item", "everything"]);
 
 /** useLiveChanges loads again what is on the screen whenever somebody, on whichever screen, changed it. */
 export function useLiveChanges(brand: string | undefined) {
@@ -45,7 +55,7 @@ export function useLiveChanges(brand: string | undefined) {
       if (!Array.isArray(told)) return;
       const tables = told.map(String);
       if (tables.includes("everything")) void queries.invalidateQueries();
-      for (const key of new Set(tables.flatMap((t) => shownBy[t] ?? []))) void queries.invalidateQueries({ queryKey: [key] });
+      for (const key of new Set(tables.flatMap(toAskAgain))) void queries.invalidateQueries({ queryKey: [key] });
       if (tables.some((t) => showsTiles.has(t))) rows.refresh();
     });
     return () => source.close();
