@@ -87,6 +87,7 @@ type loader struct {
 
 // Load makes the demo brand unless it is there.
 func Load(ctx context.Context, h *house.House) error {
+	ctx = store.ByAgent(ctx, "The loader of the demo brand")
 	dir := os.Getenv("SATCHEL_DEMO")
 	if dir == "" {
 		dir = "demo"

@@ -110,7 +110,8 @@ func (s *Service) lookAt(ctx context.Context, w store.WatchedFolder, still time.
 		return err
 	}
 	where := from{source: "watched", name: watchedName(w.RootName, w.Path), serverFolder: w.ServerFolder, leave: w.Leave}
-	if _, err = s.open(ctx, v, Target{Folder: w.Folder.Int64}, where, files, 0, takeJob); err != nil {
+	watching := store.ByAgent(ctx, "The watched folder “"+where.name+"”")
+	if _, err = s.open(watching, v, Target{Folder: w.Folder.Int64}, where, files, 0, takeJob); err != nil {
 		return err
 	}
 	// Were the process killed before this, the files would be brought in again, and skipped as duplicates.

@@ -212,8 +212,12 @@ func (c *Change) apply(f *store.Folder) (string, error) {
 		f.Description = *c.Description
 	}
 	if c.Date != nil {
-		if _, err := time.Parse(time.DateOnly, *c.Date); err != nil && *c.Date != "" {
+		day, err := time.Parse(time.DateOnly, *c.Date)
+		if err != nil && *c.Date != "" {
 			return "", fault.Invalidf("date", "%q is not a day, as in 2026-05-17.", *c.Date)
+		}
+		if err == nil && (day.Year() < 1800 || day.Year() > 2200) {
+			return "", fault.Invalidf("date", "The year %d is hardly meant.", day.Year())
 		}
 		f.Date = *c.Date
 	}

@@ -58,11 +58,25 @@ func (db *DB) Act(ctx context.Context, v *access.Viewer, action string, f func(*
 	return done, err
 }
 
+type agentKey struct{}
+
+// ByAgent makes what is done under the context stand in the trail as the work of a machine, by its name, in the name of
+// whoever it works for. It is nobody's to undo by key.
+func ByAgent(ctx context.Context, name string) context.Context {
+	return context.WithValue(ctx, agentKey{}, name)
+}
+
+// agentOf is the machine that works under a context, or "".
+func agentOf(ctx context.Context) string {
+	name, _ := ctx.Value(agentKey{}).(string)
+	return name
+}
+
 // OpenTrail begins a trail entry and makes the rest of the transaction write into it.
 func (tx *Tx) OpenTrail(ctx context.Context, brand, person int64, action string) (int64, error) {
 	var entry int64
-	err := tx.GetContext(ctx, &entry, `insert into trail (brand_id, person_id, action) values ($1, $2, $3) returning id`, brand, person,
-		action)
+	err := tx.GetContext(ctx, &entry, `insert into trail (brand_id, person_id, action, agent) values ($1, $2, $3, $4) returning id`,
+		brand, person, action, agentOf(ctx))
 	if err != nil {
 		return 0, err
 	}

@@ -2,6 +2,7 @@ package store_test
 
 import (
 	"context"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -60,6 +61,36 @@ func TestUndoPutsBackWhatAnActionChanged(t *testing.T) {
 	_, err = db.Undo(ctx, v, undone.Trail)
 	require.NoError(t, err, "an undo can be undone")
 	assert.Equal(t, folder, folderOf(t, db, v, ids[0]))
+}
+
+// TestWhatWasUndoneIsDoneAgain and again undone; and what a machine did is the trail's, not the person's.
+func TestWhatWasUndoneIsDoneAgain(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "again")[access.Coordinator]
+	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg")
+	ctx := store.ByAgent(context.Background(), "The loader")
+	step, err := db.Act(ctx, v, "rate", func(tx *store.Tx) (store.Done, error) {
+		n, err := tx.RateAssets(ctx, ids, 4)
+		return store.Done{Said: "Gave 2 items 4 ★", Changed: n}, err
+	})
+	require.NoError(t, err)
+	ctx = context.Background()
+	for _, said := range []string{"Undone: gave 2 items 4 ★", "Done again: gave 2 items 4 ★", "Undone: gave 2 items 4 ★"} {
+		step, err = db.Undo(ctx, v, step.Trail)
+		require.NoError(t, err)
+		assert.Equal(t, said, step.Said)
+		var stars []int
+		require.NoError(t, db.Select(&stars, `select stars from asset where id = any($1)`, ids))
+		assert.Equal(t, map[bool][]int{true: {4, 4}, false: {0, 0}}[strings.HasPrefix(said, "Done")], stars)
+	}
+	trail, err := store.Trail(ctx, db, v.Brand, 0)
+	require.NoError(t, err)
+	require.Len(t, trail, 4)
+	assert.Equal(t, []bool{false, false, false, false}, []bool{trail[0].Can, trail[1].Can, trail[2].Can, trail[3].Can},
+		"what was taken back is no step to take back, nor is taking back")
+	assert.Equal(t, "The loader", trail[3].By)
+	assert.Equal(t, "The loader", trail[3].Agent)
+	assert.Equal(t, "The coordinator", trail[0].By)
 }
 
 func TestUndoRefusesWhereSomebodyChangedTheThingSince(t *testing.T) {

@@ -9,14 +9,15 @@ import (
 type TrailEntry struct {
 	ID     int64     `db:"id"`
 	Person int64     `db:"person_id"`
-	By     string    `db:"by"`
+	By     string    `db:"by"`    // who did it: the person, or the machine that did it for them
+	Agent  string    `db:"agent"` // the machine, or ""
 	At     time.Time `db:"at"`
 	Said   string    `db:"said"`
 	Undone bool      `db:"undone"`
 	Can    bool      `db:"can"` // it changed something that can be put back
 }
 
-const trailColumns = `t.id, t.person_id, p.name as by, t.at, t.said, t.undone_by is not null as undone,
+const trailColumns = `t.id, t.person_id, coalesce(nullif(t.agent, ''), p.name) as by, t.agent, t.at, t.said, t.undone_by is not null as undone,
 	t.action <> 'undo' and t.undone_by is null and exists (select from trail_change c where c.trail_id = t.id) as can from trail t
 	join person p on p.id = t.person_id`
 
@@ -28,8 +29,8 @@ func Trail(ctx context.Context, r Reader, brand, person int64) ([]TrailEntry, er
 
 // Note writes what was done into the trail, with nothing that could be undone.
 func (tx *Tx) Note(ctx context.Context, brand, person int64, action, said string) error {
-	_, err := tx.ExecContext(ctx, `insert into trail (brand_id, person_id, action, said) values ($1, $2, $3, $4)`, brand, person,
-		action, said)
+	_, err := tx.ExecContext(ctx, `insert into trail (brand_id, person_id, action, said, agent) values ($1, $2, $3, $4, $5)`, brand,
+		person, action, said, agentOf(ctx))
 	return err
 }
 

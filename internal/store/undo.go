@@ -139,7 +139,11 @@ func (e *Undoable) refusal() error {
 
 // Undo takes back what a trail entry changed. It refuses, and says who and why, where somebody changed the thing since.
 func (db *DB) Undo(ctx context.Context, v *access.Viewer, entry int64) (Done, error) {
-	done, err := db.Act(ctx, v, "undo", func(tx *Tx) (Done, error) {
+	e, err := MayUndo(ctx, db, v, entry)
+	if err != nil {
+		return Done{}, err
+	}
+	done, err := db.Act(ctx, v, e.Opposite(), func(tx *Tx) (Done, error) {
 		if _, err := MayUndo(ctx, tx, v, entry); err != nil {
 			return Done{}, err
 		}
@@ -199,7 +203,26 @@ func (tx *Tx) undo(ctx context.Context, entry int64) (Done, error) {
 		return Done{}, &fault.Conflict{Text: "Nothing of it is left to undo."}
 	}
 	_, err = tx.ExecContext(ctx, `update trail set undone_by = nullif(current_setting('satchel.trail'), '')::bigint where id = $1`, entry)
-	return Done{Said: "Undone: " + lowerFirst(row.Said), Changed: n}, err
+	return Done{Said: row.SaidOfOpposite(), Changed: n}, err
+}
+
+// Opposite is the action that undoes an entry: undoing an undo does its step again, and that can be undone as any other.
+func (e *Undoable) Opposite() string {
+	if e.Action == "undo" {
+		return "redo"
+	}
+	return "undo"
+}
+
+const saidUndone, saidAgain = "Undone: ", "Done again: "
+
+// SaidOfOpposite words what undoing an entry does.
+func (e *Undoable) SaidOfOpposite() string {
+	step := lowerFirst(strings.TrimPrefix(strings.TrimPrefix(e.Said, saidUndone), saidAgain))
+	if e.Opposite() == "redo" {
+		return saidAgain + step
+	}
+	return saidUndone + step
 }
 
 // explainUndo turns what undo_trail raised into a conflict that names who changed the thing since.

@@ -24,7 +24,7 @@ func (s *Service) Undo(ctx context.Context, v *access.Viewer, entry int64) (stor
 	if e.Changes <= atOnce || e.Action == "bring_in" {
 		return s.DB.Undo(ctx, v, entry)
 	}
-	return s.DB.Act(ctx, v, "undo", func(tx *store.Tx) (store.Done, error) {
+	return s.DB.Act(ctx, v, e.Opposite(), func(tx *store.Tx) (store.Done, error) {
 		id, err := tx.AddBulk(ctx, v.Brand, v.Person, "undo", undoOf{Entry: entry}, []int64{})
 		if err != nil {
 			return store.Done{}, err

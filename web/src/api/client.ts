@@ -65,10 +65,19 @@ export function told(brand: string, done: Done) {
   return done;
 }
 
-/** undo takes back a trail entry. */
+/** undo takes back a trail entry, and offers to do it again. */
 export async function undo(brand: string, id: number) {
-  await act(brand, client.POST("/api/brands/{brand}/trail/{id}/undo", { params: { path: { brand, id } } }));
+  try {
+    const done = await ask(client.POST("/api/brands/{brand}/trail/{id}/undo", { params: { path: { brand, id } } }));
+    tell(done.said, done.trail ? { label: "Do it again", run: () => void again(brand, done.trail!) } : undefined);
+  } catch (error) {
+    warn(messageOf(error));
+  }
 }
+
+/** again does once more what was undone, by taking back the undoing. */
+const again = (brand: string, undoing: number) =>
+  act(brand, client.POST("/api/brands/{brand}/trail/{id}/undo", { params: { path: { brand, id: undoing } } }));
 
 /** mediaAddress is where a picture of an item is. The version in it lets browsers keep it for good. */
 export function mediaAddress(

@@ -18,7 +18,7 @@ const shownBy: Record<string, string[]> = {
   keeper: ["asset", "sheet", "facets"],
   satchel_item: ["satchel"],
   gallery: ["galleries", "asset"],
-  intake: ["intakes"],
+  intake: ["intakes", "trail"], // it can be undone from its first file on
   intake_file: ["intakes"],
   server_folder: ["server-folders"],
   watched_folder: ["watched-folders"],

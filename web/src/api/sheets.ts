@@ -19,15 +19,38 @@ const everything = 120_000;
 const load = (brand: string, query: SheetQuery, from: number) =>
   ask(client.POST("/api/brands/{brand}/sheet", { params: { path: { brand }, query: { from, most: page } }, body: query }));
 
-async function firstPage(brand: string, query: SheetQuery): Promise<SheetData> {
-  const first = await load(brand, query, 0);
-  const data: SheetData = { ids: first.ids, ratios: first.ratios, tints: first.tints };
-  for (let i = first.ids.length; i < first.total; i++) {
-    data.ids.push(-i - 1);
-    data.ratios.push(guess.ratio);
-    data.tints.push(guess.tint);
+/** What is in view, so that it is loaded anew first when something has changed. */
+let inView: number[] = [];
+
+/** loadSheet loads the first page and, of a sheet that is known already, the pages in view. What else was known of it keeps its
+ * proportions until it is loaded again, so that nothing moves. */
+async function loadSheet(brand: string, query: SheetQuery): Promise<SheetData> {
+  const before = queries.getQueryData<SheetData>(["sheet", query]);
+  const starts = new Set([0]);
+  for (const id of before ? inView : []) {
+    const at = before!.ids.indexOf(id);
+    if (at >= 0) starts.add(pageOf(at));
   }
+  const pages = await Promise.all([...starts].map(async (start) => ({ start, got: await load(brand, query, start) })));
+  const total = pages[0]!.got.total;
+  const data: SheetData = { ids: [], ratios: [], tints: [] };
+  for (let i = 0; i < total; i++) {
+    data.ids.push(-i - 1);
+    data.ratios.push(before?.ratios[i] ?? guess.ratio);
+    data.tints.push(before?.tints[i] ?? guess.tint);
+  }
+  for (const { start, got } of pages) if (got.total === total) put(data, start, got);
   return data;
+}
+
+const pageOf = (at: number) => Math.floor(at / page) * page;
+
+function put(data: SheetData, start: number, got: SheetData) {
+  got.ids.forEach((id, i) => {
+    data.ids[start + i] = id;
+    data.ratios[start + i] = got.ratios[i]!;
+    data.tints[start + i] = got.tints[i]!;
+  });
 }
 
 /** useSheet is what a place shows, the first page of it at once, without what is on its way out of it. */
@@ -37,7 +60,7 @@ export function useSheet(brand: string, query: SheetQuery) {
   return useQuery({
     queryKey: ["sheet", query],
     placeholderData: keepPreviousData,
-    queryFn: () => firstPage(brand, query),
+    queryFn: () => loadSheet(brand, query),
     select: leaving.length > 0 ? select : undefined,
     structuralSharing: false, // comparing a hundred thousand numbers for each page that comes in is felt while scrolling
   });
@@ -50,11 +73,12 @@ const underway = new Set<string>();
 export async function fillSheet(brand: string, query: SheetQuery, seen: number[]) {
   const key = ["sheet", query];
   const data = queries.getQueryData<SheetData>(key);
+  if (seen.length > 0) inView = [seen[0]!, ...seen.slice(-1)];
   if (!data) return;
   const ghost = firstGhost(seen) ?? (data.ids.length <= everything ? firstGhost(data.ids) : undefined);
   if (ghost === undefined) return;
   const at = -ghost - 1;
-  const start = Math.floor(at / page) * page;
+  const start = pageOf(at);
   const name = JSON.stringify([query, start]);
   if (underway.has(name)) return;
   underway.add(name);
@@ -63,11 +87,7 @@ export async function fillSheet(brand: string, query: SheetQuery, seen: number[]
     queries.setQueryData<SheetData>(key, (old) => {
       if (!old || got.total !== old.ids.length) return old; // it has changed meanwhile, and is being loaded anew
       const next = { ids: old.ids.slice(), ratios: old.ratios.slice(), tints: old.tints.slice() };
-      got.ids.forEach((id, i) => {
-        next.ids[start + i] = id;
-        next.ratios[start + i] = got.ratios[i]!;
-        next.tints[start + i] = got.tints[i]!;
-      });
+      put(next, start, got);
       return next;
     });
   } catch {

@@ -4,7 +4,7 @@ import { prefer, preferences } from "~/api/preferences";
 import { queries } from "~/api/queries";
 import { hideFromSheets, hideUntilDone, type Leaving } from "~/api/sheets";
 import { warn } from "~/kit/notes";
-import { cutNothing, inOrder, useChosen } from "~/sheet/selection";
+import { actingOn, cutNothing, inOrder, useChosen } from "~/sheet/selection";
 
 interface Widening {
   brand: string;
@@ -84,6 +84,7 @@ export const fromBin = (brand: string, selection: Selection) =>
  * it refuses, all is as it was. */
 async function take(brand: string, selection: Selection, from: Leaving["from"], send: () => Parameters<typeof act>[1]) {
   const leaving = { ids: new Set(selection.ids ?? inOrder()), whole: selection.everything && useChosen.getState().query, from };
+  actingOn(leaving.ids);
   hideFromSheets(leaving);
   const done = await act(brand, send());
   if (!done) void queries.invalidateQueries({ queryKey: ["sheet"] });

@@ -1,4 +1,5 @@
 import { act, ask, client, type Selection } from "~/api/client";
+import { actingOn, inOrder } from "~/sheet/selection";
 
 const at = (brand: string) => ({ params: { path: { brand } } });
 const on = (brand: string, id: number) => ({ params: { path: { brand, id } } });
@@ -21,5 +22,7 @@ export const addTo = (brand: string, id: number, ids: number[]) =>
   act(brand, client.POST("/api/brands/{brand}/albums/{id}/items", { ...on(brand, id), body: { ids } }));
 
 /** takeOut takes items out of an album; nothing is deleted. */
-export const takeOut = (brand: string, id: number, selection: Selection) =>
-  act(brand, client.POST("/api/brands/{brand}/albums/{id}/take-out", { ...on(brand, id), body: selection }));
+export const takeOut = (brand: string, id: number, selection: Selection) => {
+  actingOn(inOrder());
+  return act(brand, client.POST("/api/brands/{brand}/albums/{id}/take-out", { ...on(brand, id), body: selection }));
+};

@@ -23,6 +23,10 @@ export function Dialog({
         <Radix.Overlay className="fixed inset-0 z-40 bg-shade" />
         <Radix.Content
           aria-describedby={undefined}
+          onEscapeKeyDown={(e) => {
+            // the first Escape takes back what is not saved, the next one closes
+            if (e.target instanceof Element && e.target.closest("[data-unsaved]")) e.preventDefault();
+          }}
           className={clsx(
             "fixed top-[12vh] left-1/2 z-40 flex max-h-[76vh] w-[calc(100vw-32px)] -translate-x-1/2",
             "flex-col rounded-xl border border-line bg-card shadow-2xl",

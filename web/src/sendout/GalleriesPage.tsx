@@ -1,13 +1,14 @@
 import { Copy, ExternalLink } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { mediaAddress, type Schema } from "~/api/client";
 import { useGalleries, useOutputSizes } from "~/api/queries";
 import { Button } from "~/kit/Button";
-import { Choice, Switch, TextArea, TextField } from "~/kit/Field";
+import { Choice, Switch, TextField } from "~/kit/Field";
+import { SavedField, today } from "~/kit/SavedField";
 import { tell } from "~/kit/notes";
 import { items } from "~/kit/words";
 import { audience, CoverDialog, NewGalleryDialog, OpenGalleryDialog } from "./GalleryDialogs";
-import { changeGallery } from "./acts";
+import { changeGallery, setGallery } from "./acts";
 
 type Gallery = Schema["Gallery"];
 type Change = Schema["GalleryChange"];
@@ -42,6 +43,7 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
   const [asked, setAsked] = useState<"open" | "cover">();
   const address = `${window.location.origin}/g/${g.code}`;
   const change = (body: Change) => changeGallery(brand, g.id, body);
+  const set = (body: Change) => setGallery(brand, g.id, body);
   return (
     <article id={`gallery-${g.id}`} data-gallery={g.title} className="overflow-hidden rounded-xl border border-line bg-card">
       <div className="flex flex-wrap gap-4 p-4">
@@ -87,9 +89,9 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
         </div>
       </div>
       <div className="grid gap-4 border-t border-line p-4 md:grid-cols-2">
-        <Saved label="Title" value={g.title} onSave={(title) => change({ title })} />
+        <SavedField label="Title" value={g.title} maxLength={200} onSave={(title) => set({ title })} />
         <Password has={g.hasPassword} onSave={(password) => change({ password })} />
-        <Saved label="Message to guests" long value={g.message} onSave={(message) => change({ message })} />
+        <SavedField label="Message to guests" kind="text" value={g.message} onSave={(message) => set({ message })} />
         <div className="space-y-3">
           <Choice
             label="Size that guests may take"
@@ -98,11 +100,12 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
             onChange={(outputSize) => void change({ outputSize })}
           />
           <Switch label="Guests may take pictures along" checked={g.downloads} onChange={(downloads) => void change({ downloads })} />
-          <TextField
-            type="date"
-            label="Last day (not needed)"
+          <SavedField
+            kind="day"
+            label="Last day (optional)"
             value={g.ends ?? ""}
-            onChange={(e) => void change({ ends: e.target.value })}
+            check={(day) => (day && day < today() ? "The last day lies in the past. Choose today or a later day." : undefined)}
+            onSave={(ends) => set({ ends })}
           />
         </div>
       </div>
@@ -129,19 +132,6 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
       )}
     </article>
   );
-}
-
-/** Saved is a text that is saved when one leaves it. */
-function Saved({ label, value, long, onSave }: { label: string; value: string; long?: boolean; onSave: (text: string) => void }) {
-  const [draft, setDraft] = useState(value);
-  useEffect(() => setDraft(value), [value]);
-  const props = {
-    label,
-    value: draft,
-    onChange: (e: { target: { value: string } }) => setDraft(e.target.value),
-    onBlur: () => draft !== value && onSave(draft),
-  };
-  return long ? <TextArea rows={4} {...props} /> : <TextField {...props} />;
 }
 
 function Password({ has, onSave }: { has: boolean; onSave: (password: string) => Promise<unknown> }) {

@@ -23,3 +23,7 @@ export const newGallery = (brand: string, gallery: Schema["NewGallery"]) =>
 
 export const changeGallery = (brand: string, id: number, change: Partial<Schema["GalleryChange"]>) =>
   act(brand, client.PATCH("/api/brands/{brand}/galleries/{id}", { ...on(brand, id), body: change }));
+
+/** setGallery writes one field of a gallery, which says by itself that it is saved; it throws what is against it. */
+export const setGallery = (brand: string, id: number, change: Partial<Schema["GalleryChange"]>) =>
+  ask(client.PATCH("/api/brands/{brand}/galleries/{id}", { ...on(brand, id), body: change }));

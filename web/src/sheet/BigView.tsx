@@ -10,16 +10,18 @@ import { moveCursor, openBig, useChosen } from "./selection";
 const grounds = { paper: "bg-sunk", grey: "bg-grey", night: "bg-night" };
 
 /** BigView shows one item large in the place of the sheet; the board beside it stays. */
-export function BigView({ brand, id }: { brand: string; id: number }) {
+export function BigView({ brand, id, onView }: { brand: string; id: number; onView: (seen: number[]) => void }) {
   const row = useRow(id);
   const backdrop = useSettings((s) => s.backdrop);
   const ids = useChosen((s) => s.ids);
   const at = ids.indexOf(id);
   useEffect(() => {
-    rows.want([id, ids[at + 1], ids[at - 1]].filter((n) => n !== undefined));
-  }, [id, ids, at]);
+    const around = [id, ids[at + 1], ids[at - 1]].filter((n) => n !== undefined);
+    rows.want(around.filter((n) => n > 0));
+    onView(around);
+  }, [id, ids, at, onView]);
   return (
-    <div className={`relative flex min-h-0 flex-1 flex-col ${grounds[backdrop]}`} data-big-view>
+    <div className={`relative flex min-h-0 flex-1 flex-col ${grounds[backdrop]}`} data-big-view={id}>
       <div className="grid min-h-0 flex-1 place-items-center p-4">
         {row?.kind === "clip" ? (
           <video
@@ -57,11 +59,11 @@ export function BigView({ brand, id }: { brand: string; id: number }) {
         )}
       </div>
       <div className="flex items-center justify-center gap-2 bg-card px-3 py-1.5">
-        <IconButton label="Item before" icon={<ArrowLeft size={18} />} onClick={() => moveCursor(-1)} disabled={at <= 0} />
+        <IconButton label="Item before" icon={<ArrowLeft size={18} />} onClick={() => moveCursor(-1)} disabled={at === 0} />
         <span className="max-w-[50%] truncate">
           {row && titleOf(row)}{" "}
           <span className="text-ink-soft">
-            · {at + 1} of {ids.length.toLocaleString("en-GB")}
+            · {at < 0 ? "not in this sheet any more" : `${(at + 1).toLocaleString("en-GB")} of ${ids.length.toLocaleString("en-GB")}`}
           </span>
         </span>
         <IconButton label="Next item" icon={<ArrowRight size={18} />} onClick={() => moveCursor(1)} disabled={at >= ids.length - 1} />

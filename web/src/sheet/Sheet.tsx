@@ -6,6 +6,7 @@ import type { SheetData } from "~/api/sheets";
 import { rows } from "~/api/rows";
 import { useKeys } from "~/kit/keys";
 import { useSettings } from "~/kit/settings";
+import { useAnchor } from "./anchor";
 import { useDropTarget } from "./drag";
 import type { Target } from "./dropped";
 import { useLasso } from "./lasso";
@@ -28,6 +29,8 @@ const ghosts = 256; // more than a screen holds, so that each is moved and none 
 interface SheetProps {
   brand: string;
   sheet: SheetData | undefined;
+  /** What tells this sheet apart from that of another place; undefined while the one before is still shown. */
+  of: string | undefined;
   view: View;
   /** Called with the items that are in view, so that what is missing of them is loaded. */
   onView: (seen: number[]) => void;
@@ -39,7 +42,7 @@ interface SheetProps {
 }
 
 /** Sheet shows the pictures of a place. It draws only what is in view, and stays smooth with 100,000. */
-export function Sheet({ brand, sheet, view, onView, empty, filesGoTo, dragLabel, onOrder }: SheetProps) {
+export function Sheet({ brand, sheet, of, view, onView, empty, filesGoTo, dragLabel, onOrder }: SheetProps) {
   const { rowHeight, backdrop } = useSettings();
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
@@ -50,8 +53,9 @@ export function Sheet({ brand, sheet, view, onView, empty, filesGoTo, dragLabel,
     if (view === "names") return layOutNames(ratios.length, width);
     return layOut(ratios, width, Math.min(rowHeight, Math.max(80, width / 3.4)));
   }, [sheet, width, rowHeight, view, columns]);
-  const { range, hurried } = useWindow(scroller, layout, setWidth);
   const ids = useMemo(() => sheet?.ids ?? [], [sheet]);
+  useAnchor(scroller, ids, layout, of);
+  const { range, hurried } = useWindow(scroller, layout, setWidth);
   useEffect(() => {
     if (hurried) return;
     rows.want(ids.slice(range[0], range[1]).filter((id) => id > 0));

@@ -1,4 +1,5 @@
 import { act, client } from "~/api/client";
+import { actingOn, inOrder } from "./selection";
 
 const on = (brand: string, id: number) => ({ params: { path: { brand, id } } });
 
@@ -10,5 +11,8 @@ export const lookForFile = (brand: string, id: number) =>
 export const takeChangedFile = (brand: string, id: number) =>
   act(brand, client.POST("/api/brands/{brand}/assets/{id}/left/take", on(brand, id)));
 
-/** chooseFront makes an item the one that stands for its stack. */
-export const chooseFront = (brand: string, id: number) => act(brand, client.POST("/api/brands/{brand}/assets/{id}/pick", on(brand, id)));
+/** chooseFront makes an item the one that stands for its stack; it takes the place of the one before. */
+export const chooseFront = (brand: string, id: number) => {
+  actingOn(inOrder(), id);
+  return act(brand, client.POST("/api/brands/{brand}/assets/{id}/pick", on(brand, id)));
+};

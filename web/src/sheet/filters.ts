@@ -117,3 +117,8 @@ export function periodName(value: string) {
     year: "numeric",
   });
 }
+
+/** asksForAside says whether a filter speaks of what was set aside, which is not shown otherwise. */
+export const asksForAside = (rule: Rule | undefined): boolean =>
+  rule !== undefined &&
+  (rule.field === "aside" || (rule.field === "stars" && (rule.from ?? 0) < 0) || (rule.rules ?? []).some((r) => asksForAside(r)));

@@ -12,8 +12,12 @@ interface Chosen {
   /** The item that the keyboard is at, and where a range begins. */
   cursor: number | undefined;
   anchor: number | undefined;
-  /** The item in the big view. */
+  /** The item in the big view, and where it was in the sheet when somebody else took it out. */
   open: number | undefined;
+  openAt: number;
+  /** What one acted on last, and what takes its place: where that goes out of the sheet, one stays where one was. */
+  acted: Set<number>;
+  heir: number | undefined;
   /** A click or tap adds to the selection, as on a phone after a long press. */
   mode: boolean;
   /** Items that were cut, to be pasted into another folder. */
@@ -29,6 +33,9 @@ export const useChosen = create<Chosen>(() => ({
   cursor: undefined,
   anchor: undefined,
   open: undefined,
+  openAt: -1,
+  acted: new Set(),
+  heir: undefined,
   mode: false,
   cut: new Set(),
 }));
@@ -46,21 +53,51 @@ export const useCount = () => useChosen(counted);
 /** What a sheet shows, whatever the order. */
 const contents = (query: SheetQuery) => JSON.stringify({ ...query, sort: undefined, descending: undefined });
 
-/** showSheet takes over what a sheet shows. What is not in it any more is not selected any more. */
+/** actingOn notes that one does something to items which may take them out of the sheet. The next one takes their place, or
+ * the heir, if there is one. */
+export const actingOn = (ids: Iterable<number>, heir?: number) => set({ acted: new Set(ids), heir });
+
+/** showSheet takes over what a sheet shows. What is not in it any more is not selected any more; what is not loaded may still be
+ * in it. When one's own act took out what one was at, the next item takes its place; what others do changes neither place nor
+ * selection. */
 export function showSheet(ids: number[], query: SheetQuery) {
-  const present = new Set(ids);
   const s = get();
-  const wholly = s.wholly && contents(s.query) === contents(query);
-  const kept = wholly ? ids.filter((id) => id > 0 && !s.except.has(id)) : [...s.selected].filter((id) => present.has(id));
+  const present = new Set(ids);
+  const same = contents(s.query) === contents(query);
+  const unsure = same && ids.some((id) => id < 0);
+  const gone = (id: number | undefined): id is number => id !== undefined && !present.has(id) && !unsure;
+  const wholly = s.wholly && same;
+  const kept = wholly ? ids.filter((id) => id > 0 && !s.except.has(id)) : [...s.selected].filter((id) => !gone(id));
+  const next = (id: number) => (s.heir !== undefined && present.has(s.heir) ? s.heir : following(s.ids, id, present));
+  const mine = (id: number | undefined) => gone(id) && same && s.acted.has(id);
+  let { cursor, open, openAt } = s;
+  if (gone(cursor)) cursor = same ? next(cursor) : undefined;
+  const [only] = s.selected;
+  const follow = s.selected.size === 1 && kept.length === 0 && mine(only) ? cursor : undefined;
+  if (mine(open)) open = next(open!);
+  else if (gone(open)) {
+    openAt = Math.max(openAt, s.ids.indexOf(open));
+    if (!same) open = undefined;
+  }
+  if (follow !== undefined) kept.push(follow);
   set({
     ids,
     query,
     wholly,
-    selected: !wholly && kept.length === s.selected.size ? s.selected : new Set(kept),
-    cursor: s.cursor !== undefined && present.has(s.cursor) ? s.cursor : undefined,
-    open: s.open !== undefined && present.has(s.open) ? s.open : undefined,
+    selected: !wholly && follow === undefined && kept.length === s.selected.size ? s.selected : new Set(kept),
+    cursor,
+    anchor: follow ?? s.anchor,
+    open,
+    openAt: open !== undefined && !present.has(open) ? openAt : -1,
     mode: s.mode && kept.length > 0,
   });
+}
+
+/** following is the first item after one, or else the last one before it, that is still there. */
+function following(ids: number[], id: number, present: Set<number>) {
+  const at = ids.indexOf(id);
+  const there = (i: number) => i > 0 && present.has(i);
+  return ids.slice(at + 1).find(there) ?? ids.slice(0, Math.max(0, at)).findLast(there);
 }
 
 const choose = (selected: Set<number>, more: Partial<Chosen> = {}) => set({ selected, wholly: false, except: new Set(), ...more });
@@ -119,18 +156,19 @@ export const cutNothing = () => set({ cut: new Set() });
 
 /** moveCursor goes so many items on; with extend the selection grows, otherwise it moves. In the big view it turns pages. */
 export function moveCursor(by: number, extend = false) {
-  const { ids, cursor, open } = get();
+  const { ids, cursor, open, openAt } = get();
   if (ids.length === 0) return;
-  const at = ids.indexOf(open ?? cursor ?? -1);
+  let at = ids.indexOf(open ?? cursor ?? -1);
+  if (at < 0 && openAt >= 0) at = by > 0 ? openAt - 1 : openAt; // its item has gone: what followed it has its place
   const next = ids[Math.max(0, Math.min(ids.length - 1, at < 0 ? 0 : at + by))]!;
   if (next < 0) return;
-  if (open !== undefined) set({ open: next });
+  if (open !== undefined) set({ open: next, openAt: -1 });
   if (extend && open === undefined) extendTo(next);
   else selectOnly(next);
 }
 
 export function openBig(id: number | undefined) {
-  set({ open: id });
+  set({ open: id, openAt: -1 });
   if (id !== undefined) selectOnly(id);
 }
 

@@ -2,7 +2,9 @@ import { beforeEach, describe, expect, it } from "vitest";
 import { conditionOf, facetsOf, only, period, toggled, unread, withCondition, withFacets, without, wordsOf } from "./filters";
 import { gap, inside, layOut, layOutNames, rowOf, upOrDown, visible } from "./layout";
 import { readPlace } from "./place";
+import { anchored } from "./anchor";
 import {
+  actingOn,
   asSelection,
   extendTo,
   inOrder,
@@ -139,5 +141,90 @@ describe("the selection", () => {
     selectEverything();
     toggle(7);
     expect(asSelection()).toEqual({ everything: { place: "unfiled" }, except: [7] });
+  });
+});
+
+describe("staying where one was", () => {
+  const place = { place: "everything" as const };
+  const ten = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
+  const but = (...gone: number[]) => ten.filter((id) => !gone.includes(id));
+  beforeEach(() => {
+    openBig(undefined);
+    actingOn([]);
+    showSheet(ten, place);
+    selectNothing();
+  });
+
+  it("goes on to the next item after one's own verdict, and to the last one at the end", () => {
+    selectOnly(4);
+    actingOn([4]);
+    showSheet(but(4), place);
+    expect(inOrder()).toEqual([5]);
+    selectOnly(10);
+    actingOn([10]);
+    showSheet(but(4, 10), place);
+    expect(inOrder()).toEqual([9]);
+  });
+
+  it("turns the page in the big view", () => {
+    openBig(4);
+    actingOn([4]);
+    showSheet(but(4), place);
+    expect(useChosen.getState().open).toBe(5);
+    expect(inOrder()).toEqual([5]);
+  });
+
+  it("gives the place of a front to the new one", () => {
+    openBig(4);
+    actingOn([4], 9);
+    showSheet(but(4), place);
+    expect(useChosen.getState().open).toBe(9);
+  });
+
+  it("selects nothing in place of many, but keeps the place", () => {
+    selectOnly(4);
+    extendTo(6);
+    actingOn([4, 5, 6]);
+    showSheet(but(4, 5, 6), place);
+    expect(inOrder()).toEqual([]);
+    moveCursor(1);
+    expect(inOrder()).toEqual([8]);
+  });
+
+  it("does not follow what somebody else does", () => {
+    openBig(4);
+    showSheet(but(4), place);
+    expect(useChosen.getState().open).toBe(4);
+    expect(inOrder()).toEqual([]);
+    moveCursor(1);
+    expect(useChosen.getState().open).toBe(5);
+    openBig(6);
+    showSheet(but(4, 6), place);
+    moveCursor(-1);
+    expect(useChosen.getState().open).toBe(5);
+  });
+
+  it("keeps what may still be there, and closes in another place", () => {
+    openBig(7);
+    showSheet([1, 2, 3, -4, -5, -6, -7, -8, -9], place);
+    expect(useChosen.getState().open).toBe(7);
+    expect(inOrder()).toEqual([7]);
+    showSheet(ten, place);
+    expect(useChosen.getState().open).toBe(7);
+    showSheet([1, 2], { place: "unfiled" });
+    expect(useChosen.getState().open).toBeUndefined();
+    expect(inOrder()).toEqual([]);
+  });
+
+  it("keeps what one looks at in its place", () => {
+    const ids = Array.from({ length: 400 }, (_, i) => i + 1);
+    const of = (list: number[]) => ({ ids: list, layout: layOut(new Array(list.length).fill(1500), 1000, 150) });
+    const before = { ...of(ids), of: "" };
+    const step = before.layout.rowStep;
+    expect(anchored(before, of(ids), 10 * step + 7)).toBe(10 * step + 7);
+    const first = before.layout.first[10]!;
+    const more = [901, 902, 903, 904, 905, 906, 907, 908, ...ids];
+    expect(anchored(before, of(more), 10 * step + 7)).toBe(rowOf(of(more).layout, first + 8) * step + 7);
+    expect(anchored(before, of(ids.filter((id) => id !== ids[first])), 10 * step)).toBe(10 * step);
   });
 });

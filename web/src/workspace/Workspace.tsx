@@ -73,12 +73,13 @@ export function Workspace({ me }: { me: Me }) {
           </p>
         ) : (
           <>
-            {open !== undefined && <BigView brand={brand} id={open} />}
+            {open !== undefined && <BigView brand={brand} id={open} onView={onView} />}
             {open === undefined && <FoldersInside me={me} />}
             <div className={open === undefined ? "flex min-h-0 flex-1" : "hidden"}>
               <Sheet
                 brand={brand}
                 sheet={sheet.data}
+                of={sheet.data && !sheet.isPlaceholderData ? JSON.stringify(query) : undefined}
                 view={view}
                 onView={onView}
                 empty={<Empty place={place} me={me} />}
