@@ -17,7 +17,8 @@ type TrailEntry struct {
 	Can    bool      `db:"can"` // it changed something that can be put back
 }
 
-const trailColumns = `t.id, t.person_id, coalesce(nullif(t.agent, ''), p.name) as by, t.agent, t.at, t.said, t.undone_by is not null as undone,
+const trailColumns = `t.id, t.person_id, coalesce(nullif(t.agent, ''), p.name) as by, t.agent, t.at, t.said,
+	t.undone_by is not null as undone,
 	t.action <> 'undo' and t.undone_by is null and exists (select from trail_change c where c.trail_id = t.id) as can from trail t
 	join person p on p.id = t.person_id`
 

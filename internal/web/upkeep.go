@@ -16,7 +16,8 @@ func (h *handler) ListTrail(ctx context.Context, _ api.ListTrailRequestObject) (
 
 func trailEntry(v *access.Viewer) func(store.TrailEntry) api.TrailEntry {
 	return func(e store.TrailEntry) api.TrailEntry {
-		return api.TrailEntry{ID: e.ID, By: e.By, At: e.At, Said: e.Said, Undone: e.Undone, Undoable: e.Can, Mine: e.Person == v.Person && e.Agent == ""}
+		return api.TrailEntry{ID: e.ID, By: e.By, At: e.At, Said: e.Said, Undone: e.Undone, Undoable: e.Can,
+			Mine: e.Person == v.Person && e.Agent == ""}
 	}
 }
 
