@@ -40,7 +40,7 @@ func TestADayIsTypedByHand(t *testing.T) {
 	p.until(`document.body.innerText.includes("Last day (optional) · Saved")`)
 	assert.Equal(t, "2037-12-31", day())
 	var acts int
-	require.NoError(t, p.database.Get(&acts, `select count(*) from trail where id > $1 and said like 'Changed the gallery%'`, was))
+	require.NoError(t, p.database.Get(&acts, `select count(*) from trail where id > $1 and said like 'Gallery %: its last day is %'`, was))
 	assert.Equal(t, 1, acts, "saved once")
 
 	p.do(chromedp.Evaluate[chromedp.Void](css(field) + `.focus()`))

@@ -67,6 +67,7 @@ func TestDraggingThousands(t *testing.T) {
 	p.press("a", chromedp.ModifierCtrl)
 	others := read[[]string](p, `[...document.querySelectorAll('[role=tree] [data-place]:not([aria-selected=true])')].map(e =>
 		e.dataset.place)`)
+	p.see("[data-sheet] [data-id]")
 	p.drag(item(p.shown()[0]), css(`[data-place="`+others[len(others)/2]+`"]`), 0.4)
 	p.until(count + ` === 0`)
 	read[bool](p, `(window.seen = 0, (function look() { window.seen = Math.max(window.seen,

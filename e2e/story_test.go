@@ -55,14 +55,14 @@ func bringInBatch(p *page, files []string) {
 	p.dropFiles(css("[data-sheet]"), files...)
 	p.see("[data-intake]")
 	p.click("Describe") // one works on elsewhere meanwhile
-	p.until(`document.querySelector("[data-intake]")?.innerText.includes("7 = 6 added + 1 refused")`)
+	p.until(`document.querySelector("[data-intake]")?.innerText.includes("7 files: 6 added, 1 refused")`)
 	p.clickOn("[data-intake]")
 	p.see(`[data-file="shopping-list.jpg"][data-state="refused"]`)
 	p.seeText("plain text")
 	p.accessible("what came of every file")
 	p.press("Escape")
 	p.click("Bring in")
-	p.click("7 = 6 added")
+	p.click("7 files: 6 added")
 	p.until(`document.querySelectorAll("[data-sheet] [data-id] img").length === 6`)
 }
 

@@ -18,7 +18,7 @@ type Pair struct {
 
 const twinsListed = 100
 
-// Twins lists likely twins that nobody has decided about, newest first: all, or those of one intake.
+// Twins lists possible duplicates that nobody has decided about, newest first: all, or those of one intake.
 func (s *Service) Twins(ctx context.Context, v *access.Viewer, intake int64) ([]Pair, error) {
 	open, err := store.OpenTwins(ctx, s.DB, v, intake, twinsListed)
 	if err != nil {

@@ -55,6 +55,7 @@ type tagging struct {
 	Names  []string `json:"names"` // of those to add, as they were typed
 	Add    []int64  `json:"add"`
 	Remove []int64  `json:"remove"`
+	Gone   []string `json:"gone"` // what those to remove are called
 }
 
 var tagAct = pieces.Act[tagging]{
@@ -68,13 +69,13 @@ var tagAct = pieces.Act[tagging]{
 	Done: func(n, _ int, t tagging) string {
 		switch {
 		case n == 0:
-			return "They have those tags already"
+			return "Those tags are there already"
 		case len(t.Add) > 0 && len(t.Remove) > 0:
 			return fmt.Sprintf("Changed the tags of %s", wording.Items(n))
 		case len(t.Add) > 0:
 			return fmt.Sprintf("Tagged %s with %s", wording.Items(n), strings.Join(t.Names, ", "))
 		}
-		return fmt.Sprintf("Took a tag off %s", wording.Items(n))
+		return fmt.Sprintf("Removed “%s” from %s", strings.Join(t.Gone, "”, “"), wording.Items(n))
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, t tagging) (int, error) {
 		return tx.ChangeTags(ctx, p.Viewer.Brand, p.IDs, t.Add, t.Remove)
@@ -89,7 +90,11 @@ func (s *Service) Tag(ctx context.Context, v *access.Viewer, sel query.Selection
 	}
 	return s.tag.Do(ctx, v, sel, func(tx *store.Tx) (tagging, error) {
 		put, err := tx.EnsureTags(ctx, v, names)
-		return tagging{Names: names, Add: put, Remove: remove}, err
+		if err != nil {
+			return tagging{}, err
+		}
+		gone, err := store.NamesOfTags(ctx, tx, v.Brand, remove)
+		return tagging{Names: names, Add: put, Remove: remove, Gone: gone}, err
 	})
 }
 

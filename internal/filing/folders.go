@@ -310,7 +310,7 @@ func (s *Service) checkFolderMove(ctx context.Context, tx *store.Tx, v *access.V
 	if tree.Within(parent, f.ID) {
 		return "", fault.Invalidf("parent", "“%s” cannot go into itself or into a folder inside it.", f.Name)
 	}
-	target := "the top"
+	target := "the top level"
 	if parent != 0 {
 		p, err := store.FolderByID(ctx, tx, v.Brand, parent)
 		if err != nil {
@@ -352,7 +352,7 @@ func (s *Service) Remove(ctx context.Context, v *access.Viewer, id int64) (store
 		if folders > 0 {
 			inside = append(inside, wording.Count(folders, "folder", "folders"))
 			if !f.Parent.Valid && items == 0 {
-				target = "the top"
+				target = "the top level"
 			}
 		}
 		if len(inside) > 0 {

@@ -209,7 +209,7 @@ var carryAct = pieces.Act[struct{}]{
 	Doing: func(n int, _ struct{}) string { return fmt.Sprintf("Putting %s in the satchel", wording.Items(n)) },
 	Done: func(n, _ int, _ struct{}) string {
 		if n == 0 {
-			return "They are in the satchel already"
+			return "Already in the satchel"
 		}
 		return fmt.Sprintf("Put %s in the satchel", wording.Items(n))
 	},

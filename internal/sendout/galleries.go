@@ -67,21 +67,39 @@ func (s *Service) ChangeGallery(ctx context.Context, v *access.Viewer, id int64,
 		if err != nil {
 			return store.Done{}, err
 		}
-		was := g.Open
+		was := g
 		if err := s.apply(ctx, tx, v, &g, c); err != nil {
 			return store.Done{}, err
 		}
-		said := fmt.Sprintf("Changed the gallery “%s”", g.Title)
-		switch {
-		case g.Open && !was && g.PasswordHash != "":
-			said = fmt.Sprintf("Opened “%s” to anyone with the link and the password", g.Title)
-		case g.Open && !was:
-			said = fmt.Sprintf("Opened “%s” to anyone with the link", g.Title)
-		case was && !g.Open:
-			said = fmt.Sprintf("Closed “%s”. Its link says so", g.Title)
-		}
-		return store.Done{Said: said, Changed: 1}, tx.ChangeGallery(ctx, g)
+		return store.Done{Said: changed(was, g), Changed: 1}, tx.ChangeGallery(ctx, g)
 	})
+}
+
+// changed says what differs about a gallery.
+func changed(was, is store.Gallery) string {
+	var what []string
+	say := func(differs bool, format string, args ...any) {
+		if differs {
+			what = append(what, fmt.Sprintf(format, args...))
+		}
+	}
+	say(is.Open && !was.Open && is.PasswordHash != "", "opened it to anyone with the link and the password")
+	say(is.Open && !was.Open && is.PasswordHash == "", "opened it to anyone with the link")
+	say(was.Open && !is.Open, "closed it; its link says so")
+	say(was.Title != is.Title, "renamed it from “%s”", was.Title)
+	say(was.Message != is.Message, "changed its message")
+	say(was.PasswordHash != is.PasswordHash && is.PasswordHash != "", "set its password")
+	say(was.PasswordHash != is.PasswordHash && is.PasswordHash == "", "removed its password")
+	say(was.Ends != is.Ends && is.Ends.Valid, "its last day is %s", is.Ends.String)
+	say(was.Ends != is.Ends && !is.Ends.Valid, "it has no last day any more")
+	say(was.Chosen != is.Chosen, "chose its cover")
+	say(was.SizeID != is.SizeID, "chose the size that guests may take")
+	say(!was.Downloads && is.Downloads, "guests may download pictures")
+	say(was.Downloads && !is.Downloads, "guests may not download pictures any more")
+	if len(what) == 0 {
+		what = []string{"nothing changed"}
+	}
+	return fmt.Sprintf("Gallery “%s”: %s", is.Title, strings.Join(what, ", "))
 }
 
 func (s *Service) apply(ctx context.Context, tx *store.Tx, v *access.Viewer, g *store.Gallery, c GalleryChange) error {

@@ -197,7 +197,7 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	require.ErrorAs(t, err, &missing, "invisible until opened")
 	opened, err := h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &yes})
 	require.NoError(t, err)
-	assert.Equal(t, "Opened “For the client” to anyone with the link and the password", opened.Said)
+	assert.Equal(t, "Gallery “For the client”: opened it to anyone with the link and the password", opened.Said)
 
 	view, err := h.SendOut.Visit(ctx, code, locked)
 	require.NoError(t, err)
@@ -255,7 +255,7 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	assert.Equal(t, "closed", view.State, "its last day is over")
 	closed, err := h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &no, Ends: &empty, Password: &empty})
 	require.NoError(t, err)
-	assert.Equal(t, "Closed “For the client”. Its link says so", closed.Said)
+	assert.Equal(t, "Gallery “For the client”: closed it; its link says so", closed.Said)
 	view, err = h.SendOut.Visit(ctx, code, unlocked)
 	require.NoError(t, err)
 	assert.Equal(t, "closed", view.State)

@@ -139,7 +139,7 @@ func allReachable(ctx context.Context, r Reader, v *access.Viewer, action access
 	if action == access.Look {
 		return fault.NotFoundf("%s of the selection cannot be found any more.", wording.Items(missing))
 	}
-	return fault.Forbiddenf("%s of the selection lie where you may not do that. Nothing was changed.", wording.Items(missing))
+	return fault.Forbiddenf("You can’t change %s of the selection. Nothing was changed.", wording.Items(missing))
 }
 
 func distinct(ids []int64) []int64 {

@@ -164,6 +164,11 @@ func TagNames(ctx context.Context, r Reader, brand int64) (map[int64]string, err
 	return names(ctx, r, `select id, name from tag where brand_id = $1`, brand)
 }
 
+// NamesOfTags reads what some tags of a brand are called, in natural order.
+func NamesOfTags(ctx context.Context, r Reader, brand int64, ids []int64) ([]string, error) {
+	return list[string](ctx, r, `select name from tag where brand_id = $1 and id = any($2) order by name collate natural_name`, brand, ids)
+}
+
 // names reads ids with names.
 func names(ctx context.Context, r Reader, query string, args ...any) (map[int64]string, error) {
 	rows, err := list[struct {

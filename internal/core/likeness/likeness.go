@@ -34,7 +34,7 @@ func Of(grey []byte) Hash {
 // Distance is the number of bits, 0 to 64, in which two hashes differ.
 func Distance(a, b Hash) int { return bits.OnesCount64(uint64(a ^ b)) }
 
-// Near is the largest distance at which two pictures are shown as likely twins. Different pictures are 20 to 40 apart.
+// Near is the largest distance at which two pictures are shown as possible duplicates. Different pictures are 20 to 40 apart.
 // With 7 bits spread over four bands at least one band differs in at most one bit, which is what Probes relies on.
 const Near = 7
 
@@ -66,7 +66,7 @@ func (h Hash) Probes() []int32 {
 	return out
 }
 
-// Picture is what two likely twins are compared by. Taken is the local time of capture, if the file tells.
+// Picture is what two possible duplicates are compared by. Taken is the local time of capture, if the file tells.
 type Picture struct {
 	Width, Height int
 	Bytes         int64
@@ -100,9 +100,9 @@ func Differences(first, second Picture) []string {
 			first.Height))
 	}
 	if first.Bytes != second.Bytes {
-		word := "lighter"
+		word := "smaller file"
 		if second.Bytes > first.Bytes {
-			word = "heavier"
+			word = "larger file"
 		}
 		if was, is := arrival.Bytes(first.Bytes), arrival.Bytes(second.Bytes); was != is {
 			out = append(out, fmt.Sprintf("%s: %s instead of %s", word, is, was))

@@ -15,7 +15,7 @@ const kinds: { kind: Schema["Kind"]; label: string }[] = [
   { kind: "file", label: "Other files, kept as they are" },
 ];
 const looks = {
-  likeness: "likely twins",
+  likeness: "possible duplicates",
   sharpness: "sharpness",
   tint: "colours",
   focal: "focal points",
@@ -230,8 +230,8 @@ function Looking({ brand, may }: { brand: string; may: boolean }) {
   const looking = useLooking(brand).data;
   const again = (what?: keyof typeof looks) => void lookAgain(brand, what);
   return (
-    <section aria-label="Found out in the background">
-      <h2 className="mb-2 text-lg">Found out in the background</h2>
+    <section aria-label="Background analysis">
+      <h2 className="mb-2 text-lg">Background analysis</h2>
       {looking && (
         <p className="mb-2">
           {looking.waiting === 0

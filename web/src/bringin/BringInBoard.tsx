@@ -19,9 +19,9 @@ import { useTarget } from "./target";
 import { TwinsDialog } from "./TwinsDialog";
 
 const policies = [
-  { value: "skip", label: "skip them" },
+  { value: "skip", label: "skip" },
   { value: "keep_both", label: "keep both" },
-  { value: "version", label: "make them new versions" },
+  { value: "version", label: "make new versions" },
 ] as const;
 
 /** BringInBoard says where files will go, before they go, offers every way in, and lists what came in last. */
@@ -41,7 +41,7 @@ export function BringInBoard({ me }: { me: Me }) {
         <h2 className="mb-2 text-lg">Bring in</h2>
         <div className="flex items-end gap-2">
           <div className="min-w-0 flex-1">
-            <Choice label="They will go to" value={where} options={options} onChange={(folder) => set({ folder })} />
+            <Choice label="Destination" value={where} options={options} onChange={(folder) => set({ folder })} />
           </div>
           {everywhere && (
             <Button icon={<FolderPlus size={18} />} onClick={() => setAsked("folder")}>
@@ -51,7 +51,7 @@ export function BringInBoard({ me }: { me: Me }) {
         </div>
         {album && <p className="mt-1 text-dense text-ink-soft">and into the album “{album}”, which is open</p>}
         <div className="mt-2">
-          <Choice label="Those that are here already" value={policy} options={[...policies]} onChange={(p) => set({ policy: p })} />
+          <Choice label="Duplicates" value={policy} options={[...policies]} onChange={(p) => set({ policy: p })} />
         </div>
         <div ref={ref} className={`mt-3 rounded-lg border border-dashed border-line-strong p-4 text-center ${over ? "drop-here" : ""}`}>
           <p className="mb-3 text-ink-soft">Drop files or whole folders here, or on the sheet, a folder or an album. Pasting works too.</p>
@@ -78,7 +78,7 @@ export function BringInBoard({ me }: { me: Me }) {
           <p className="mb-2">
             {twins === 1 ? "One item looks like another that was here before." : `${twins} items look like others that were here before.`}
           </p>
-          <Button onClick={() => setAsked("twins")}>Look at {plural(twins, "likely twin")}</Button>
+          <Button onClick={() => setAsked("twins")}>Look at {plural(twins, "possible duplicate")}</Button>
         </section>
       )}
       <JustIn brand={brand} />
@@ -183,7 +183,7 @@ function Taken({ brand }: { brand: string }) {
   const left = limits.storageLimit > 0 ? `, and ${bytes(Math.max(0, limits.storageLimit - (limits.used ?? 0)))} are left` : "";
   return (
     <p className="mt-2 text-small text-ink-soft">
-      Taken are {limits.kinds.map((k) => plurals[k]).join(", ")}, each up to {bytes(limits.largestFile)}
+      You can bring in {limits.kinds.map((k) => plurals[k]).join(", ")}, each up to {bytes(limits.largestFile)}
       {left}.
     </p>
   );

@@ -57,7 +57,7 @@ export function FileRow({ brand, intake, file, picked, onPick, onPutBack, onTwin
   }
   if ((file.state === "added" && file.policy === "keep_both") || file.state === "version")
     actions.push({ label: "Skip after all", run: () => decide("skip") });
-  if (file.twin) actions.push({ label: "Compare with its likely twin", run: onTwins });
+  if (file.twin) actions.push({ label: "Compare with its possible duplicate", run: onTwins });
   if (sending?.state === "stopped") actions.push({ label: "Go on", run: () => goOn(brand) });
   if (file.asset && !file.assetBinned && file.state !== "joined")
     actions.push({

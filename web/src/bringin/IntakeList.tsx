@@ -85,7 +85,7 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
             Undo this intake
           </Button>
         )}
-        {twins > 0 && <Button onClick={() => setAsked("twins")}>Look at {plural(twins, "likely twin")}</Button>}
+        {twins > 0 && <Button onClick={() => setAsked("twins")}>Look at {plural(twins, "possible duplicate")}</Button>}
       </div>
       <ul className="space-y-0.5">
         {files.slice(0, shown).map((f) => (

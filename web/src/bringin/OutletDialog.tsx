@@ -58,7 +58,7 @@ export function OutletDialog({
   };
   const problem = albums.error ?? media.error;
   return (
-    <Dialog wide title="From an outlet" about={`They will go to ${targetName}. The outlet keeps what it has.`} onClose={onClose}>
+    <Dialog wide title="From an outlet" about={`Destination: ${targetName}. The outlet keeps what it has.`} onClose={onClose}>
       <div className="grid grid-cols-2 gap-3">
         <Choice
           label="Outlet"

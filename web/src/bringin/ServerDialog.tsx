@@ -43,7 +43,7 @@ export function ServerDialog({
     if (done) onClose();
   };
   return (
-    <Dialog wide title="From a folder on the server" about={`They will go to ${targetName}, with their folders.`} onClose={onClose}>
+    <Dialog wide title="From a folder on the server" about={`Destination: ${targetName}. Their folders are made there.`} onClose={onClose}>
       {roots.length > 1 && (
         <Choice
           label="Folder on the server"

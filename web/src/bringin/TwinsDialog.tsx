@@ -15,7 +15,7 @@ export function TwinsDialog({ brand, intake, onClose }: { brand: string; intake?
   return (
     <Dialog
       wide
-      title={pairs?.length ? `${plural(pairs.length, "likely twin")}` : "Likely twins"}
+      title={pairs?.length ? `${plural(pairs.length, "possible duplicate")}` : "Possible duplicates"}
       about={pair && "They look like the same photograph. Both stay until you decide."}
       onClose={onClose}
     >

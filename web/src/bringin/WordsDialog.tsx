@@ -10,11 +10,11 @@ import { describeIntake } from "./acts";
 type File = Schema["IntakeFile"];
 
 const turns = [
-  { value: -1, label: "as it is" },
+  { value: -1, label: "leave" },
   { value: 90, label: "a quarter to the right" },
   { value: 180, label: "upside down" },
   { value: 270, label: "a quarter to the left" },
-  { value: 0, label: "not at all" },
+  { value: 0, label: "undo" },
 ] as const;
 
 const commas = (text: string) => text.split(",").flatMap((w) => (w.trim() ? [w.trim()] : []));
@@ -77,7 +77,7 @@ export function WordsDialog({
   return (
     <Dialog
       title={some ? `Describe ${plural(describable.length, "file")}` : `Describe all ${plural(describable.length, "file")}`}
-      about="They can still be on their way. What is left empty stays as it is."
+      about="You can do this while they upload. What is left empty stays as it is."
       onClose={onClose}
     >
       <form className="space-y-3" onSubmit={(e) => void submit(e)}>
@@ -115,7 +115,7 @@ export function WordsDialog({
           options={[{ value: 0, label: "none" }, ...albums.map((a) => ({ value: a.id, label: a.name }))]}
           onChange={(album) => set({ album })}
         />
-        <Choice label="Turn the pictures" value={words.turn} options={[...turns]} onChange={(turn) => set({ turn })} />
+        <Choice label="Rotation" value={words.turn} options={[...turns]} onChange={(turn) => set({ turn })} />
         <datalist id="intake-tags">
           {tags.map((t) => (
             <option key={t.id} value={t.name} />

@@ -8,6 +8,8 @@ export const settledOf = (i: Intake) => i.added + i.versions + i.skipped + i.ref
 
 /** sumOf says what came of an intake in numbers that add up. */
 export function sumOf(i: Intake) {
+  const files = plural(i.total, "file");
+  if (i.added === i.total) return i.total === 1 ? "1 file, added" : `${files}, all added`;
   const parts = [`${i.added} added`];
   if (i.versions) parts.push(plural(i.versions, "new version"));
   if (i.skipped) parts.push(`${i.skipped} skipped`);
@@ -15,7 +17,7 @@ export function sumOf(i: Intake) {
   if (i.cancelled) parts.push(`${i.cancelled} cancelled`);
   const open = i.total - settledOf(i);
   if (open) parts.push(`${open} on the way`);
-  return `${i.total} = ${parts.join(" + ")}`;
+  return `${files}: ${parts.join(", ")}`;
 }
 
 /** sourceOf says where an intake came from, when it did not come from somebody's own device. */

@@ -4,6 +4,7 @@ import { useId, useState } from "react";
 import { type Selection, type Schema } from "~/api/client";
 import { useTags } from "~/api/queries";
 import { addTags, takeTagOff } from "./acts";
+import { completions } from "./completion";
 
 /** TagEntry shows the tags on a selection and takes several new ones at once, with commas between them. */
 export function TagEntry({
@@ -23,11 +24,12 @@ export function TagEntry({
   const [at, setAt] = useState(0);
   const list = useId();
   const all = useTags(brand).data ?? [];
-  const typed = text.split(",").at(-1)!.trim().toLowerCase();
   const on = new Set(tags.filter((t) => t.uses === count).map((t) => t.id));
-  const offers = typed
-    ? all.filter((t) => t.name.toLowerCase().includes(typed) && t.name.toLowerCase() !== typed && !on.has(t.id)).slice(0, 6)
-    : [];
+  const offers = completions(
+    text.split(",").at(-1)!,
+    all.filter((t) => !on.has(t.id)),
+    6,
+  );
   const complete = (name: string) => {
     setText(
       [

@@ -43,7 +43,7 @@ export function ByDateDialog({ brand, selection, onClose }: { brand: string; sel
       onClose={onClose}
     >
       <div className="w-48">
-        <Choice label="A new shoot begins after" value={gap} options={gaps} onChange={setGap} />
+        <Choice label="New shoot after a gap of" value={gap} options={gaps} onChange={setGap} />
       </div>
       {error && (
         <p role="alert" className="mt-3 text-tomato">

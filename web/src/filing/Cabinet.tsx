@@ -82,7 +82,7 @@ export function Cabinet({ me }: { me: Me }) {
           items={[
             { label: "Unfold all", onSelect: () => prefer(brand, { unfolded: tree.all.map((f) => f.id) }) },
             { label: "Fold all", onSelect: () => prefer(brand, { unfolded: [] }) },
-            ...(everywhere ? [{ label: "Order by name at the top", onSelect: () => void orderFoldersByName(brand) }] : []),
+            ...(everywhere ? [{ label: "Order by name at the top level", onSelect: () => void orderFoldersByName(brand) }] : []),
             null,
             { label: "Begin here each time", onSelect: () => prefer(brand, { start: { place: place.place, id: place.id } }) },
             { label: "Begin at the last place", checked: !preferences.start, onSelect: () => prefer(brand, { start: undefined }) },

@@ -38,7 +38,7 @@ export function FilingActions({ me }: { me: Me }) {
   const cutThese = () => {
     if (count === 0 || inBin) return;
     cut();
-    tell(`${items(inOrder().length)} cut. Open a folder and paste them there with Ctrl+V.`);
+    tell(`${items(inOrder().length)} cut. Open a folder and paste ${inOrder().length === 1 ? "it" : "them"} there with Ctrl+V.`);
   };
   const paste = () => pasteTo && void moveTo(brand, { ids: [...useChosen.getState().cut] }, pasteTo.folder);
   useKeys("File", [
@@ -49,7 +49,7 @@ export function FilingActions({ me }: { me: Me }) {
   ]);
   if (!mayFile && !mayRemove) return null;
   const more = [
-    { label: "Make second items in…", icon: <CopyPlus size={16} />, onSelect: () => setAsked("copy") },
+    { label: "Copy to… (no second file is stored)", icon: <CopyPlus size={16} />, onSelect: () => setAsked("copy") },
     { label: "Cut", icon: <Scissors size={16} />, onSelect: cutThese },
     { label: "File by date…", icon: <CalendarDays size={16} />, onSelect: () => setAsked("by date") },
     null,

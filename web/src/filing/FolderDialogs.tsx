@@ -34,7 +34,7 @@ export function NewFoldersDialog({ brand, folder, onClose }: { brand: string; fo
           rows={Math.min(8, Math.max(1, name.split("\n").length))}
           value={name}
           problem={problem}
-          hint="Shift+Enter begins another one. With slashes it makes the chain: 2026/Autumn/Harbour"
+          hint="Shift+Enter begins another one. Slashes make nested folders: 2026/Autumn/Harbour"
           onChange={(e) => setName(e.target.value)}
           onKeyDown={(e) => {
             if (e.key !== "Enter" || e.shiftKey) return;
@@ -97,10 +97,10 @@ export function RemoveFolderDialog({
   const where = parent
     ? `move up to ${parent}`
     : folder.all > 0 && inside > 0
-      ? "move out: the items to Unfiled, the folders to the top"
+      ? "move out: the items to Unfiled, the folders to the top level"
       : folder.all > 0
         ? "move to Unfiled"
-        : "move to the top";
+        : "move to the top level";
   const remove = () => {
     onClose();
     void removeFolder(brand, folder.id);

@@ -43,9 +43,9 @@ export function MoveDialog({ brand, selection, count, folder: moved, copy, onClo
     .slice(0, mostFound);
   const searching = wanted.length > 0;
   const target = chosen === "unfiled" ? undefined : (chosen ?? (searching ? found[0]?.id : at));
-  const none = moved ? "the top" : "Unfiled";
+  const none = moved ? "the top level" : "Unfiled";
   const named = chosen === "unfiled" ? none : target === undefined ? undefined : tree.byId.get(target)?.name;
-  const verb = copy ? "Make second items of" : "Move";
+  const verb = copy ? "Copy" : "Move";
   const what = moved ? `“${moved.name}”` : count.toLocaleString("en-GB");
   const go = async (folder: number | undefined) => {
     onClose();
@@ -148,7 +148,7 @@ export function MoveDialog({ brand, selection, count, folder: moved, copy, onClo
         </ul>
         {searching && (at !== undefined || mayEverywhere) && (
           <Button className="mt-2" icon={<FolderPlus size={18} />} onClick={() => void make()}>
-            Make “{words.trim()}” {at === undefined ? "at the top" : `in ${tree.byId.get(at)?.name}`}
+            Make “{words.trim()}” {at === undefined ? "at the top level" : `in ${tree.byId.get(at)?.name}`}
           </Button>
         )}
         <div className="mt-4">

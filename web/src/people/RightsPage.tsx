@@ -50,7 +50,7 @@ export function RightsPage({ me }: { me: Me }) {
       </div>
       <div className="mx-auto max-w-4xl space-y-8 p-4">
         <p className="text-ink-soft">
-          This rules what people do who sign in to {me.brandName}. What the public can reach without signing in stands below.
+          This controls what people can do once signed in to {me.brandName}. What the public can reach without signing in is listed below.
         </p>
         <section aria-label="People">
           <ul className="divide-y divide-line">

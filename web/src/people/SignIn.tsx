@@ -34,7 +34,7 @@ export function SignIn({ onIn, again }: { onIn: (me: Me) => void; again?: boolea
             : "Your brand's pictures, carried to where they are needed."}
         </p>
         <div className="space-y-3">
-          <TextField label="Address" name="email" type="email" autoComplete="username" required autoFocus />
+          <TextField label="E-mail" name="email" type="email" autoComplete="username" required autoFocus />
           <TextField label="Password" name="password" type="password" autoComplete="current-password" required problem={problem} />
           <Button type="submit" tone="main" className="w-full" disabled={busy}>
             Sign in

@@ -36,14 +36,14 @@ export function DownloadForm({ brand }: { brand: string }) {
   const take = async () => {
     try {
       await download(brand, request!);
-      tell(`Making ${plural(ids.length, "file")}. The ZIP will stand below.`);
+      tell(`Making ${plural(ids.length, "file")}. Your ZIP appears below when it is ready.`);
     } catch (error) {
       warn(messageOf(error));
     }
   };
   return (
     <section>
-      <h2 className="mb-2 text-lg">Take along as a ZIP</h2>
+      <h2 className="mb-2 text-lg">Download as ZIP</h2>
       <div className="mb-3 flex gap-4" role="radiogroup" aria-label="Which items">
         <label className="flex items-center gap-1.5">
           <input type="radio" name="what" className="accent-sea" checked={source === "satchel"} onChange={() => setWhat("satchel")} /> the

@@ -149,7 +149,7 @@ function Password({ has, onSave }: { has: boolean; onSave: (password: string) =>
       <Button disabled={draft === ""} onClick={save}>
         Set
       </Button>
-      {has && <Button onClick={() => void onSave("")}>Take it away</Button>}
+      {has && <Button onClick={() => void onSave("")}>Remove the password</Button>}
     </div>
   );
 }

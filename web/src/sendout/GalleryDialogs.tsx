@@ -64,10 +64,10 @@ export function NewGalleryDialog({ brand, album, onClose }: { brand: string; alb
           onChange={setChosen}
         />
         <TextField
-          label="Password (not needed)"
+          label="Password (optional)"
           value={password}
           problem={problem?.field === "password" ? problem.text : undefined}
-          hint="Tell it to the client another way than the link"
+          hint="Send it separately from the link"
           onChange={(e) => setPassword(e.target.value)}
           autoComplete="off"
         />

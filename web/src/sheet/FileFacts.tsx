@@ -2,7 +2,7 @@ import { SquareStack } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { mediaAddress, type Asset } from "~/api/client";
 import { Button } from "~/kit/Button";
-import { bytes, duration, moment, when } from "~/kit/words";
+import { bytes, duration, moment, plural, when } from "~/kit/words";
 import { openBig } from "~/sheet/selection";
 import { useMetadata } from "~/api/queries";
 import { chooseFront, lookForFile, takeChangedFile } from "./acts";
@@ -29,7 +29,7 @@ function factsOf(asset: Asset): Fact[] {
     ["Stars", asset.stars < 0 ? "set aside" : asset.stars > 0 && `${asset.stars} ★`],
     ["Stage", asset.stage],
     ["Sharpness", asset.sharpness !== undefined && Math.round(asset.sharpness).toLocaleString("en-GB")],
-    ["Faces", asset.faces.map((f) => f.name || "somebody").join(", ")],
+    ["Faces", facesOf(asset.faces)],
     ["Brought in", `${when(asset.added)}${asset.addedBy ? ` by ${asset.addedBy}` : ""}`],
     ...asset.origins.map((o): Fact => ["Came from", `${o.outlet} / ${o.album}${o.own ? "" : `, posted by ${o.postedBy}`}`]),
     ["File left at", asset.leftAt],
@@ -120,4 +120,11 @@ export function FileSays({ brand, id }: { brand: string; id: number }) {
       </dl>
     </details>
   );
+}
+
+/** facesOf names those who are known in a picture, and counts the others. */
+function facesOf(faces: Asset["faces"]) {
+  const known = faces.flatMap((f) => (f.name ? [f.name] : []));
+  const others = faces.length - known.length;
+  return [...known, ...(others > 0 ? [plural(others, "unnamed face")] : [])].join(", ");
 }

@@ -9,7 +9,7 @@ import { items, when } from "~/kit/words";
 import { useDropTarget } from "./drag";
 import { FilterPanel, sourceNames } from "./FilterPanel";
 import { conditionOf, facetsOf, periodName, unread, withCondition, withFacets, without, wordsOf, type Facet, type Field } from "./filters";
-import { useOrder } from "./order";
+import { firstIn, useOrder } from "./order";
 import { type Place, useBrand, useGo, usePlace } from "./place";
 import { openBig, useChosen } from "./selection";
 
@@ -54,7 +54,7 @@ export function Heading({ count }: { count: number | undefined }) {
               checked={!!place.below}
               onChange={(e) => change({ below: e.target.checked || undefined })}
             />
-            with below
+            with subfolders
           </label>
         )}
         <FilterPanel />
@@ -75,7 +75,7 @@ export function Heading({ count }: { count: number | undefined }) {
         </label>
         {sort !== "hand" && (
           <IconButton
-            label={descending ? "Falling; turn round" : "Rising; turn round"}
+            label={`${firstIn(sort, descending)} first; reverse`}
             icon={descending ? <ArrowDownNarrowWide size={18} /> : <ArrowUpNarrowWide size={18} />}
             onClick={() => order(sort, !descending)}
           />
@@ -168,7 +168,7 @@ function Chips() {
       ))}
       {chips.length > 1 && (
         <button type="button" className="min-h-6 px-1 text-dense text-sea hover:underline" onClick={() => change({ filter: undefined })}>
-          Take all filters away
+          Clear filters
         </button>
       )}
     </div>

@@ -5,6 +5,18 @@ import { useBrand, useGo, usePlace } from "./place";
 
 type Sort = NonNullable<SheetQuery["sort"]>;
 
+/** firstIn says what comes first in an order. */
+export function firstIn(sort: Sort, descending: boolean): string {
+  const ends: Partial<Record<Sort, [falling: string, rising: string]>> = {
+    taken: ["Newest", "Oldest"],
+    added: ["Newest", "Oldest"],
+    changed: ["Newest", "Oldest"],
+    size: ["Largest", "Smallest"],
+    stars: ["Most stars", "Fewest stars"],
+  };
+  return (ends[sort] ?? ["Z", "A"])[descending ? 0 : 1];
+}
+
 /** What a place is ordered by if nobody chose anything. */
 const usual = (place: SheetQuery): { sort: Sort; descending: boolean } => {
   if (place.place === "album") return { sort: "hand", descending: false };

@@ -45,7 +45,7 @@ export function Empty({ place, me }: { place: Place; me: Me }) {
     case "folder":
       if (below > 0)
         return (
-          <Nothing text={`Nothing lies in this folder itself. ${items(below)} ${below === 1 ? "lies" : "lie"} in the folders inside.`}>
+          <Nothing text={`Nothing directly in this folder. ${items(below)} ${below === 1 ? "is" : "are"} in its subfolders.`}>
             <Button onClick={() => change({ below: true })}>Show what is below</Button>
             {bring}
           </Nothing>

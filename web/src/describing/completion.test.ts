@@ -1,0 +1,22 @@
+import { expect, it } from "vitest";
+import { completions } from "./completion";
+
+const tags = [
+  { name: "Fennimoor", uses: 90 },
+  { name: "open moor", uses: 9 },
+  { name: "moor", uses: 4 },
+  { name: "mooring", uses: 7 },
+  { name: "Été", uses: 2 },
+];
+const offered = (typed: string, most = 6) => completions(typed, tags, most).map((t) => t.name);
+
+it("offers what begins so first, then words that do, then the rest", () => {
+  expect(offered("moo")).toEqual(["mooring", "moor", "open moor", "Fennimoor"]);
+  expect(offered("moor")).toEqual(["mooring", "open moor", "Fennimoor"]);
+  expect(offered("MOO", 1)).toEqual(["mooring"]);
+});
+
+it("forgives case and accents, and offers nothing for nothing", () => {
+  expect(offered("et")).toEqual(["Été"]);
+  expect(offered(" ")).toEqual([]);
+});
