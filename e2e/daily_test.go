@@ -128,3 +128,16 @@ func TestOneStaysWhereOneWas(t *testing.T) {
 	p.press("z", chromedp.ModifierCtrl)
 	p.seeText("Undone: put 1 item in the bin")
 }
+
+// TestKeysOfTheBrowserStayTheBrowsers: Alt with an arrow goes back, whatever the arrow does in the sheet.
+func TestKeysOfTheBrowserStayTheBrowsers(t *testing.T) {
+	p := signIn(t, coordinator)
+	taken := func(options string) bool {
+		return read[bool](p, `(e => { document.querySelector("[data-sheet]").dispatchEvent(e); return e.defaultPrevented })(
+			new KeyboardEvent("keydown", { bubbles: true, cancelable: true, `+options+` }))`)
+	}
+	assert.False(t, taken(`key: "ArrowLeft", altKey: true`))
+	assert.False(t, taken(`key: "A", ctrlKey: true, shiftKey: true`))
+	assert.True(t, taken(`key: "ArrowRight"`))
+	assert.True(t, taken(`key: "a", ctrlKey: true`))
+}

@@ -101,7 +101,7 @@ func TestAFolderCannotGoIntoItself(t *testing.T) {
 	assert.Equal(t, "Moved the folder “May” to “Brand”", done.Said)
 	done, err = s.Change(ctx, v, ids["May"], filing.Change{Move: true})
 	require.NoError(t, err)
-	assert.Equal(t, "Moved the folder “May” to the top", done.Said)
+	assert.Equal(t, "Moved the folder “May” to the top level", done.Said)
 }
 
 func TestRenamingAndItsLimits(t *testing.T) {

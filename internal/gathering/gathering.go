@@ -4,6 +4,7 @@ package gathering
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -240,7 +241,23 @@ func (s *Service) PutDown(ctx context.Context, v *access.Viewer, sel query.Selec
 			return store.Done{Said: putDownAct.Done(n, n, struct{}{}), Changed: n}, err
 		})
 	}
-	return s.acts.putDown.Do(ctx, v, sel, pieces.Just(struct{}{}))
+	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+	if err != nil {
+		return store.Done{}, err
+	}
+	carried, err := store.SatchelIDs(ctx, s.DB, v)
+	if err != nil {
+		return store.Done{}, err
+	}
+	meant := make(map[int64]bool, len(ids))
+	for _, id := range ids {
+		meant[id] = true
+	}
+	carried = slices.DeleteFunc(carried, func(id int64) bool { return !meant[id] })
+	if len(carried) == 0 {
+		return store.Done{Said: "None of these items is in the satchel"}, nil
+	}
+	return s.acts.putDown.Do(ctx, v, query.Selection{IDs: carried}, pieces.Just(struct{}{}))
 }
 
 // OrderSatchel moves items of the satchel before another one, or to the end when before is 0.

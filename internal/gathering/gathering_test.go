@@ -104,10 +104,18 @@ func TestTheSatchelIsOnesOwn(t *testing.T) {
 	require.Error(t, err)
 	again, err := s.Carry(ctx, v, query.Selection{IDs: ids})
 	require.NoError(t, err)
-	assert.Equal(t, "They are in the satchel already", again.Said)
+	assert.Equal(t, "Already in the satchel", again.Said)
 	_, err = s.PutDown(ctx, v, query.Selection{IDs: ids[:3]})
 	require.NoError(t, err)
 	assert.Equal(t, ids[3:], carried(v))
+	all := query.Selection{Everything: &query.Query{Place: "everything"}}
+	out, err := s.PutDown(ctx, v, all)
+	require.NoError(t, err)
+	assert.Equal(t, "Took 1 item out of the satchel", out.Said, "what is carried, and not all that there is")
+	assert.Empty(t, carried(v))
+	out, err = s.PutDown(ctx, v, all)
+	require.NoError(t, err)
+	assert.Zero(t, out.Changed)
 	other := *v
 	other.Person++
 	assert.Empty(t, carried(&other))

@@ -249,13 +249,16 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 
 	yesterday := time.Now().AddDate(0, 0, -2).Format(time.DateOnly)
 	_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Ends: &yesterday})
+	require.Error(t, err, "a last day lies ahead")
+	_, err = h.DB.Exec(`update gallery set ends_on = $2 where id = $1`, made.ID, yesterday) // as time goes by
 	require.NoError(t, err)
 	view, err = h.SendOut.Visit(ctx, code, unlocked)
 	require.NoError(t, err)
 	assert.Equal(t, "closed", view.State, "its last day is over")
 	closed, err := h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &no, Ends: &empty, Password: &empty})
 	require.NoError(t, err)
-	assert.Equal(t, "Gallery “For the client”: closed it; its link says so", closed.Said)
+	assert.Equal(t, "Gallery “For the client”: closed it; its link says so, removed its password, it has no last day any more",
+		closed.Said)
 	view, err = h.SendOut.Visit(ctx, code, unlocked)
 	require.NoError(t, err)
 	assert.Equal(t, "closed", view.State)

@@ -107,7 +107,7 @@ func Differences(first, second Picture) []string {
 		if was, is := arrival.Bytes(first.Bytes), arrival.Bytes(second.Bytes); was != is {
 			out = append(out, fmt.Sprintf("%s: %s instead of %s", word, is, was))
 		} else {
-			out = append(out, fmt.Sprintf("%s by %d bytes", word, max(first.Bytes-second.Bytes, second.Bytes-first.Bytes)))
+			out = append(out, fmt.Sprintf("%s, by %d bytes", word, max(first.Bytes-second.Bytes, second.Bytes-first.Bytes)))
 		}
 	}
 	if first.MediaType != second.MediaType {

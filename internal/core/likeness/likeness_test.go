@@ -50,12 +50,12 @@ func TestDifferencesInWords(t *testing.T) {
 	large := Picture{Width: 6000, Height: 4000, Bytes: 5_200_000, Taken: &at, MediaType: "image/jpeg"}
 	small := Picture{Width: 1200, Height: 800, Bytes: 310_000, MediaType: "image/webp"}
 	assert.Empty(t, Differences(large, large))
-	assert.Equal(t, []string{"smaller: 1200 × 800 instead of 6000 × 4000 pixels", "lighter: 310 kB instead of 5.2 MB",
+	assert.Equal(t, []string{"smaller: 1200 × 800 instead of 6000 × 4000 pixels", "smaller file: 310 kB instead of 5.2 MB",
 		"saved as WEBP instead of JPEG", "does not tell when it was taken"}, Differences(large, small))
 	assert.Equal(t, "tells when it was taken: 3 May 2026, 09:15:00", Differences(small, large)[3])
 	nearly := large
 	nearly.Bytes += 36
-	assert.Equal(t, []string{"heavier by 36 bytes"}, Differences(large, nearly), "the same when it is rounded")
+	assert.Equal(t, []string{"larger file, by 36 bytes"}, Differences(large, nearly), "the same when it is rounded")
 	later := large
 	moment := at.Add(time.Minute)
 	later.Taken = &moment

@@ -29,8 +29,8 @@ export function useKeys(owner: string, keys: Key[]) {
     const entry: Registered = { owner, keys: latest.current };
     useRegistered.setState((s) => ({ all: [...s.all, entry] }));
     const listen = (event: KeyboardEvent) => {
-      if (event.defaultPrevented || typing(event)) return;
-      const pressed = (event.ctrlKey || event.metaKey ? "Ctrl+" : "") + event.key;
+      if (event.defaultPrevented || typing(event) || others(event)) return;
+      const pressed = (withCtrl(event) ? "Ctrl+" : "") + event.key;
       const key = latest.current.find((k) => k.press.toLowerCase() === pressed.toLowerCase());
       if (!key) return;
       event.preventDefault();
@@ -51,3 +51,10 @@ function typing(event: KeyboardEvent) {
     return event.key !== "Escape" || !!target.closest("[role=dialog]");
   return !!target.closest("[role=dialog], [role=menu]");
 }
+
+/** withCtrl: some layouts write signs with AltGr, which is told as Ctrl and Alt. */
+const withCtrl = (event: KeyboardEvent) => (event.ctrlKey || event.metaKey) && !event.getModifierState("AltGraph");
+
+/** others says whether a key belongs to the browser or the system, which are never taken from them. */
+const others = (event: KeyboardEvent) =>
+  (event.altKey && !event.getModifierState("AltGraph")) || (withCtrl(event) && event.shiftKey);
