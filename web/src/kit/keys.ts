@@ -56,5 +56,4 @@ function typing(event: KeyboardEvent) {
 const withCtrl = (event: KeyboardEvent) => (event.ctrlKey || event.metaKey) && !event.getModifierState("AltGraph");
 
 /** others says whether a key belongs to the browser or the system, which are never taken from them. */
-const others = (event: KeyboardEvent) =>
-  (event.altKey && !event.getModifierState("AltGraph")) || (withCtrl(event) && event.shiftKey);
+const others = (event: KeyboardEvent) => (event.altKey && !event.getModifierState("AltGraph")) || (withCtrl(event) && event.shiftKey);
