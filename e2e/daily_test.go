@@ -23,11 +23,13 @@ func (p *page) typeSlowly(text string) {
 func TestADayIsTypedByHand(t *testing.T) {
 	p := signIn(t, coordinator)
 	p.open("/b/tansyloft/galleries")
+	p.see("[data-gallery]")
+	title := read[string](p, `document.querySelector("[data-gallery]").dataset.gallery`)
 	const field = `[data-gallery] [aria-label="Last day (optional)"]`
 	var was int64
 	require.NoError(t, p.database.Get(&was, `select max(id) from trail`))
 	day := func() (ends string) {
-		require.NoError(t, p.database.Get(&ends, `select coalesce(ends_on::text, '') from gallery order by id limit 1`))
+		require.NoError(t, p.database.Get(&ends, `select coalesce(ends_on::text, '') from gallery where title = $1`, title))
 		return ends
 	}
 	p.see(field)

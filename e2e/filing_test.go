@@ -193,7 +193,7 @@ func TestCutCopyAndStack(t *testing.T) {
 	p.see("[role=dialog] input")
 	p.typeText("bench")
 	p.accessible("second items")
-	p.click("Make second items of 1 in Bench")
+	p.click("Copy 1 to Bench")
 	p.until(count + ` === 2`)
 	p.press("a", chromedp.ModifierCtrl)
 	p.click("More to do with the selection")

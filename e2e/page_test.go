@@ -23,8 +23,9 @@ import (
 // page is a tab, used as a person would: by what is on the screen, with mouse and keys.
 type page struct {
 	*lane
-	t   *testing.T
-	ctx context.Context
+	t      *testing.T
+	ctx    context.Context
+	intake int64 // the last one in the strap when files were dropped
 }
 
 const patience = 2 * time.Minute
@@ -35,7 +36,7 @@ func newVisitor(t *testing.T) *page {
 	l := at(t)
 	ctx, end := chromedp.NewContext(l.browser, chromedp.WithNewBrowserContext())
 	t.Cleanup(end)
-	p := &page{l, t, ctx}
+	p := &page{lane: l, t: t, ctx: ctx}
 	p.do(chromedp.EmulateViewport(1280, 800))
 	return p
 }
@@ -45,7 +46,7 @@ func (p *page) alongside() *page {
 	p.t.Helper()
 	ctx, end := chromedp.NewContext(p.ctx)
 	p.t.Cleanup(end)
-	q := &page{p.lane, p.t, ctx}
+	q := &page{lane: p.lane, t: p.t, ctx: ctx}
 	q.do(chromedp.EmulateViewport(1280, 800))
 	return q
 }
@@ -254,6 +255,7 @@ func (p *page) drag(from, to string, at float64) {
 // dropFiles drops files from outside on an element, as from a file manager.
 func (p *page) dropFiles(element string, files ...string) {
 	p.t.Helper()
+	p.intake = read[int64](p, newest)
 	s := p.middle(element)
 	data := &input.DragData{Items: []*input.DragDataItem{}, Files: files, DragOperationsMask: 1}
 	p.do(func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {

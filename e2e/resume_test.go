@@ -56,7 +56,7 @@ func TestAnUploadSurvivesAReload(t *testing.T) {
 	p.until(`/sending [1-9]\S* (k|M)B/.test(document.querySelector('[data-file="slow-line.mp4"]')?.innerText)`)
 	p.line()
 	p.do(chromedp.Reload())
-	p.until(`document.querySelector("[data-intake]")?.innerText.includes("1 = 1 ")`)
+	p.until(`document.querySelector("[data-intake]")?.innerText.includes("1 file, added")`)
 }
 
 // TestASessionThatEndsDuringAnUpload asks to sign in again, and goes on from the byte where it stopped.

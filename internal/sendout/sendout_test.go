@@ -255,6 +255,12 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	view, err = h.SendOut.Visit(ctx, code, unlocked)
 	require.NoError(t, err)
 	assert.Equal(t, "closed", view.State, "its last day is over")
+	rows, err := store.Rows(ctx, h.DB, v, []int64{inside.ID})
+	require.NoError(t, err)
+	assert.False(t, rows[0].Live, "and what is in it is not shown outside any more")
+	showing, err := store.GalleriesShowing(ctx, h.DB, inside.ID)
+	require.NoError(t, err)
+	assert.Empty(t, showing)
 	closed, err := h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &no, Ends: &empty, Password: &empty})
 	require.NoError(t, err)
 	assert.Equal(t, "Gallery “For the client”: closed it; its link says so, removed its password, it has no last day any more",

@@ -35,6 +35,9 @@ var galleryColumns = `select g.id, g.brand_id, br.name as brand_name, g.code, g.
 		g.cover_id as chosen, ` + coverColumns + `
 	from gallery g join brand br on br.id = g.brand_id join album al on al.id = g.album_id` + replaceChosen("g.cover_id")
 
+// shownNow is the condition that a gallery g is open and its last day not over.
+const shownNow = `g.open and coalesce(g.ends_on >= current_date, true)`
+
 const galleryMissing = "There is no gallery under this address."
 
 // Galleries lists the galleries of a brand, newest first.
@@ -81,5 +84,5 @@ func GalleryAsset(ctx context.Context, r Reader, g Gallery, code string) (Asset,
 // GalleriesShowing lists the titles of the open galleries that show an item.
 func GalleriesShowing(ctx context.Context, r Reader, asset int64) ([]string, error) {
 	return list[string](ctx, r, `select g.title from gallery g join album_item i on i.album_id = g.album_id where i.asset_id = $1
-		and g.open order by g.title`, asset)
+		and `+shownNow+` order by g.title`, asset)
 }

@@ -59,7 +59,7 @@ export function Progress({ brand }: { brand: string }) {
   return (
     <Popover.Root open={shown} onOpenChange={setShown}>
       <Popover.Trigger asChild>
-        <button type="button" data-intake className="flex min-w-0 items-center gap-2 rounded-patch px-2 py-1 hover:bg-sunk">
+        <button type="button" data-intake={mine[0]!.id} className="flex min-w-0 items-center gap-2 rounded-patch px-2 py-1 hover:bg-sunk">
           <span className="truncate">
             {open.length > 0 ? `${settled} of ${total}${paused ? ", paused" : left ? `, ${left}` : ""}` : sumOf(list[0]!)}
           </span>

@@ -95,7 +95,7 @@ export function MoveDialog({ brand, selection, count, folder: moved, copy, onClo
   );
   return (
     <Dialog
-      title={`${verb} ${moved ? what : items(count)}${copy ? " in…" : " to…"}`}
+      title={`${verb} ${moved ? what : items(count)} to…`}
       about={copy ? "A second item on the same file: words and tags are copied, the file is not." : undefined}
       onClose={onClose}
     >
@@ -153,7 +153,7 @@ export function MoveDialog({ brand, selection, count, folder: moved, copy, onClo
         )}
         <div className="mt-4">
           <Button type="submit" tone="main" disabled={!named}>
-            {named ? `${verb} ${what} ${copy ? "in" : "to"} ${named}` : "Choose a folder"}
+            {named ? `${verb} ${what} to ${named}` : "Choose a folder"}
           </Button>
         </div>
       </form>

@@ -7,6 +7,7 @@ import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { Choice, TextField } from "~/kit/Field";
 import { tell } from "~/kit/notes";
+import { today } from "~/kit/SavedField";
 import { rows, useRow } from "~/api/rows";
 import { mediaAddress } from "~/api/client";
 import { items, titleOf } from "~/kit/words";
@@ -17,6 +18,7 @@ type Gallery = Schema["Gallery"];
 /** audience says who can see a gallery. */
 export function audience(g: Gallery) {
   if (!g.open) return "Closed: nobody outside sees it";
+  if (g.ends && g.ends < today()) return "Ended: its last day is over, and nobody outside sees it";
   return g.hasPassword ? "Open to anyone with the link and the password" : "Open to anyone with the link";
 }
 
