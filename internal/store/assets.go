@@ -55,7 +55,7 @@ const rowColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as vers
 	and s.binned_at is null) end as stacked,
 	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
 	exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id
-	and `+shownNow+`) as live,
+	and ` + shownNow + `) as live,
 	a.bytes, a.captured_at, a.added_at, a.changed_at, a.folder_id, a.binned_at, (select name from person
 	where id = a.added_by) as added_by_name, (select name from stage where id = a.stage_id) as stage,
 	array(select tag_id from asset_tag x where x.asset_id = a.id) as tag_ids`
