@@ -58,7 +58,8 @@ var asked = []string{"open a folder", "open a folder with everything below", "fi
 	"days of Everything", "albums", "tags", "limits", "galleries",
 	"give stars", "counts of the path, after a change", "folders with their counts, after a change",
 	"facets of Everything, after a change", "days of Everything, after a change",
-	"albums, after a change", "tags, after a change",
+	"albums, after a change", "tags, after a change", "tags, after a tag was given", "albums, after ten went into one",
+	"albums, after ten went to the bin",
 	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)",
 	"move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)",
 	"stars on 40,000 (the answer)", "stars on 40,000 (until done)", "a tag on 40,000 (the answer)", "a tag on 40,000 (until done)",
@@ -189,6 +190,13 @@ func (d *desk) look() {
 			d.ask(name("days of Everything, after a change"), http.MethodPost, brand+"/days", map[string]any{"place": "everything"}, nil)
 			d.ask(name("albums, after a change"), http.MethodGet, brand+"/albums", nil, nil)
 			d.ask(name("tags, after a change"), http.MethodGet, brand+"/tags", nil, nil)
+			ten := map[string]any{"ids": page.IDs[:10]}
+			d.ask("", http.MethodPost, brand+"/tags", map[string]any{"selection": ten, "add": "kite 6"}, nil)
+			d.ask(name("tags, after a tag was given"), http.MethodGet, brand+"/tags", nil, nil)
+			d.ask("", http.MethodPost, brand+"/albums/3/items", ten, nil)
+			d.ask(name("albums, after ten went into one"), http.MethodGet, brand+"/albums", nil, nil)
+			d.ask("", http.MethodPost, brand+"/bin", ten, nil)
+			d.ask(name("albums, after ten went to the bin"), http.MethodGet, brand+"/albums", nil, nil)
 		}
 	}
 }
