@@ -4,6 +4,8 @@ import (
 	"context"
 	"slices"
 
+	"github.com/lib/pq"
+
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/ordering"
 )
@@ -54,6 +56,12 @@ func (tx *Tx) reorder(ctx context.Context, t orderedTable, owner int64, ids []in
 	if err != nil {
 		return 0, err
 	}
+	doubled, err := list[int64](ctx, tx, `select asset_id from `+t.name+` where `+t.owner+` = $1 and position = $2
+		and asset_id < $3 and not asset_id = any($4) order by asset_id`, owner, upper, before, ids)
+	if err != nil {
+		return 0, err
+	}
+	ids = append(doubled, ids...)
 	keys, err := ordering.Spread(lower, upper, len(ids))
 	if err != nil {
 		return 0, err
@@ -69,8 +77,8 @@ type placed struct {
 }
 
 // placeByHand moves rows before another of their siblings, which come in their present order: first those with a place by
-// hand. Of the others only those that are to stay before the moved ones get a place too. It returns which rows get which
-// places.
+// hand. Of the others only those that are to stay before the moved ones get a place too, and those that share the place of
+// the one that comes after. It returns which rows get which places.
 func placeByHand(siblings []placed, ids []int64, before int64) (moved []int64, keys []string, err error) {
 	rest := slices.DeleteFunc(siblings, func(p placed) bool { return slices.Contains(ids, p.ID) })
 	at := len(rest)
@@ -80,14 +88,14 @@ func placeByHand(siblings []placed, ids []int64, before int64) (moved []int64, k
 		}
 	}
 	from, lower, upper := at, "", ""
-	for from > 0 && rest[from-1].Position == "" {
+	if at < len(rest) {
+		upper = rest[at].Position
+	}
+	for from > 0 && (rest[from-1].Position == "" || rest[from-1].Position == upper) {
 		from--
 	}
 	if from > 0 {
 		lower = rest[from-1].Position
-	}
-	if at < len(rest) {
-		upper = rest[at].Position
 	}
 	moved = make([]int64, 0, at-from+len(ids))
 	for _, p := range rest[from:at] {
@@ -96,4 +104,55 @@ func placeByHand(siblings []placed, ids []int64, before int64) (moved []int64, k
 	moved = append(moved, ids...)
 	keys, err = ordering.Spread(lower, upper, len(moved))
 	return moved, keys, err
+}
+
+// byHand are the tables with an order made by hand, the column of what is put in order, and whose order it is.
+var byHand = []struct{ table, id, owner string }{
+	{"album_item", "asset_id", "album_id"},
+	{"satchel_item", "asset_id", "person_id"},
+	{"asset", "id", "folder_id"},
+	{"folder", "id", "coalesce(parent_id, -brand_id)"},
+}
+
+// mendOrder gives what an undone step has put back to a place that something else took meanwhile a place right after that.
+func (tx *Tx) mendOrder(ctx context.Context, entry int64) error {
+	for _, t := range byHand {
+		const placed = `trail_id = $1 and table_name = $2 and before ->> 'position' <> ''`
+		touched, err := get[bool](ctx, tx, "", `select exists (select from trail_change where `+placed+`)`, entry, t.table)
+		if err != nil {
+			return err
+		}
+		if !touched {
+			continue
+		}
+		shared, err := list[sharedPlace](ctx, tx, `with t as (select `+t.id+` as id, `+t.owner+` as owner, position from `+t.table+`
+			where position is not null),
+			doubled as (select owner, position, array_agg(id) as ids from t where id in (select (key ->> '`+t.id+`')::bigint
+			from trail_change where `+placed+`) and exists (select from t o where o.owner = t.owner and o.position = t.position
+			and o.id <> t.id) group by owner, position)
+			select d.*, coalesce((select min(t.position) from t where t.owner = d.owner and t.position > d.position), '') as next
+			from doubled d`, entry, t.table)
+		if err != nil {
+			return err
+		}
+		for _, s := range shared {
+			keys, err := ordering.Spread(s.Position, s.Next, len(s.IDs))
+			if err != nil {
+				return err
+			}
+			if _, err := tx.ExecContext(ctx, `update `+t.table+` x set position = u.key from unnest($1::bigint[], $2::text[]) u(id, key)
+				where x.`+t.id+` = u.id and `+t.owner+` = $3`, s.IDs, keys, s.Owner); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// sharedPlace is a place in an order that several rows have; IDs are those that came to it last, Next is the place after it.
+type sharedPlace struct {
+	Owner    int64         `db:"owner"`
+	Position string        `db:"position"`
+	Next     string        `db:"next"`
+	IDs      pq.Int64Array `db:"ids"`
 }

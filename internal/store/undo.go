@@ -202,6 +202,9 @@ func (tx *Tx) undo(ctx context.Context, entry int64) (Done, error) {
 	if n == 0 {
 		return Done{}, &fault.Conflict{Text: "Nothing of it is left to undo."}
 	}
+	if err := tx.mendOrder(ctx, entry); err != nil {
+		return Done{}, err
+	}
 	_, err = tx.ExecContext(ctx, `update trail set undone_by = nullif(current_setting('satchel.trail'), '')::bigint where id = $1`, entry)
 	return Done{Said: row.SaidOfOpposite(), Changed: n}, err
 }
