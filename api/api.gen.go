@@ -18,19 +18,23 @@ import (
 
 // Defines values for Action.
 const (
-	ActionBringIn   Action = "bring_in"
-	ActionCarry     Action = "carry"
-	ActionDescribe  Action = "describe"
-	ActionDownload  Action = "download"
-	ActionFile      Action = "file"
-	ActionGalleries Action = "galleries"
-	ActionGather    Action = "gather"
-	ActionKeep      Action = "keep"
-	ActionLook      Action = "look"
-	ActionRate      Action = "rate"
-	ActionRemove    Action = "remove"
-	ActionSettings  Action = "settings"
-	ActionUndo      Action = "undo"
+	ActionBringIn    Action = "bring_in"
+	ActionCarry      Action = "carry"
+	ActionClosedTags Action = "closed_tags"
+	ActionDescribe   Action = "describe"
+	ActionDownload   Action = "download"
+	ActionEmptyBin   Action = "empty_bin"
+	ActionFile       Action = "file"
+	ActionGalleries  Action = "galleries"
+	ActionGather     Action = "gather"
+	ActionKeep       Action = "keep"
+	ActionLook       Action = "look"
+	ActionRate       Action = "rate"
+	ActionRemove     Action = "remove"
+	ActionSetAside   Action = "set_aside"
+	ActionSettings   Action = "settings"
+	ActionTrail      Action = "trail"
+	ActionUndo       Action = "undo"
 )
 
 // Valid indicates whether the value is a known member of the Action enum.
@@ -40,9 +44,13 @@ func (e Action) Valid() bool {
 		return true
 	case ActionCarry:
 		return true
+	case ActionClosedTags:
+		return true
 	case ActionDescribe:
 		return true
 	case ActionDownload:
+		return true
+	case ActionEmptyBin:
 		return true
 	case ActionFile:
 		return true
@@ -58,7 +66,11 @@ func (e Action) Valid() bool {
 		return true
 	case ActionRemove:
 		return true
+	case ActionSetAside:
+		return true
 	case ActionSettings:
+		return true
+	case ActionTrail:
 		return true
 	case ActionUndo:
 		return true
@@ -589,6 +601,42 @@ func (e Source) Valid() bool {
 	}
 }
 
+// Defines values for Step.
+const (
+	StepBringIn  Step = "bring_in"
+	StepChoose   Step = "choose"
+	StepDescribe Step = "describe"
+	StepFile     Step = "file"
+	StepGather   Step = "gather"
+	StepPeople   Step = "people"
+	StepSendOut  Step = "send_out"
+	StepUndo     Step = "undo"
+)
+
+// Valid indicates whether the value is a known member of the Step enum.
+func (e Step) Valid() bool {
+	switch e {
+	case StepBringIn:
+		return true
+	case StepChoose:
+		return true
+	case StepDescribe:
+		return true
+	case StepFile:
+		return true
+	case StepGather:
+		return true
+	case StepPeople:
+		return true
+	case StepSendOut:
+		return true
+	case StepUndo:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TwinDecisionDecision.
 const (
 	TwinDecisionDecisionBinEarlier TwinDecisionDecision = "bin_earlier"
@@ -704,18 +752,21 @@ type AnnouncedFile struct {
 
 // Asset defines model for Asset.
 type Asset struct {
-	Added     time.Time   `json:"added"`
-	AddedBy   *string     `json:"addedBy,omitempty"`
-	Albums    []AlbumName `json:"albums"`
-	Alt       string      `json:"alt"`
-	Binned    *time.Time  `json:"binned,omitempty"`
-	Bytes     int64       `json:"bytes"`
-	Camera    *string     `json:"camera,omitempty"`
-	Changed   time.Time   `json:"changed"`
-	Code      string      `json:"code"`
-	Codec     *string     `json:"codec,omitempty"`
-	Copyright string      `json:"copyright"`
-	Credit    string      `json:"credit"`
+	Added   time.Time   `json:"added"`
+	AddedBy *string     `json:"addedBy,omitempty"`
+	Albums  []AlbumName `json:"albums"`
+	Alt     string      `json:"alt"`
+
+	// Beside Stars of reviewers that do not count
+	Beside    []BesideStars `json:"beside"`
+	Binned    *time.Time    `json:"binned,omitempty"`
+	Bytes     int64         `json:"bytes"`
+	Camera    *string       `json:"camera,omitempty"`
+	Changed   time.Time     `json:"changed"`
+	Code      string        `json:"code"`
+	Codec     *string       `json:"codec,omitempty"`
+	Copyright string        `json:"copyright"`
+	Credit    string        `json:"credit"`
 
 	// DaysLeft In the bin; how many days it stays there
 	DaysLeft    *int     `json:"daysLeft,omitempty"`
@@ -842,10 +893,31 @@ type Audience struct {
 	Told bool `json:"told"`
 }
 
+// BesideStars defines model for BesideStars.
+type BesideStars struct {
+	Mine  bool   `json:"mine"`
+	Name  string `json:"name"`
+	Stars int    `json:"stars"`
+}
+
+// BrandChange defines model for BrandChange.
+type BrandChange struct {
+	Name           *string `json:"name,omitempty"`
+	ReviewersCount *bool   `json:"reviewersCount,omitempty"`
+}
+
 // BrandName defines model for BrandName.
 type BrandName struct {
 	Code string `json:"code"`
 	Name string `json:"name"`
+}
+
+// BrandSettings defines model for BrandSettings.
+type BrandSettings struct {
+	Name string `json:"name"`
+
+	// ReviewersCount The stars of reviewers are the team's; else they are shown beside
+	ReviewersCount bool `json:"reviewersCount"`
 }
 
 // Cover defines model for Cover.
@@ -933,6 +1005,15 @@ type DroppedFile struct {
 	Bytes int64   `json:"bytes"`
 	Name  string  `json:"name"`
 	Path  *string `json:"path,omitempty"`
+}
+
+// Extent defines model for Extent.
+type Extent struct {
+	// Alone It can be undone for the one item
+	Alone bool `json:"alone"`
+
+	// Items How many items the step changed
+	Items int `json:"items"`
 }
 
 // Face defines model for Face.
@@ -1225,6 +1306,26 @@ type IntakeWords struct {
 	Words Words     `json:"words"`
 }
 
+// Invitation defines model for Invitation.
+type Invitation struct {
+	BrandName string    `json:"brandName"`
+	Email     string    `json:"email"`
+	Ends      time.Time `json:"ends"`
+	Name      string    `json:"name"`
+
+	// Returned They had a password before
+	Returned bool `json:"returned"`
+}
+
+// Invited defines model for Invited.
+type Invited struct {
+	Ends   *time.Time `json:"ends,omitempty"`
+	Person int64      `json:"person"`
+
+	// Token Of the link to choose a password; absent for somebody who has one
+	Token *string `json:"token,omitempty"`
+}
+
 // Keep defines model for Keep.
 type Keep struct {
 	Keep bool `json:"keep"`
@@ -1235,6 +1336,12 @@ type Keep struct {
 
 // Kind defines model for Kind.
 type Kind string
+
+// KnownPerson defines model for KnownPerson.
+type KnownPerson struct {
+	Email string `json:"email"`
+	Name  string `json:"name"`
+}
 
 // Level defines model for Level.
 type Level string
@@ -1264,11 +1371,16 @@ type Me struct {
 	Brand     string      `json:"brand"`
 	BrandName string      `json:"brandName"`
 	Brands    []BrandName `json:"brands"`
-	Can       []Action    `json:"can"`
-	Email     string      `json:"email"`
-	ID        int64       `json:"id"`
-	Name      string      `json:"name"`
-	Role      Role        `json:"role"`
+
+	// Can What they may do somewhere
+	Can   []Action `json:"can"`
+	Email string   `json:"email"`
+
+	// Everywhere What they may do in the whole brand
+	Everywhere []Action `json:"everywhere"`
+	ID         int64    `json:"id"`
+	Name       string   `json:"name"`
+	Role       Role     `json:"role"`
 }
 
 // Member defines model for Member.
@@ -1276,8 +1388,14 @@ type Member struct {
 	Can   []Action `json:"can"`
 	Email string   `json:"email"`
 	ID    int64    `json:"id"`
-	Name  string   `json:"name"`
-	Role  Role     `json:"role"`
+
+	// Joined They have chosen a password
+	Joined bool `json:"joined"`
+
+	// LinkEnds Until when their unused link works
+	LinkEnds *time.Time `json:"linkEnds,omitempty"`
+	Name     string     `json:"name"`
+	Role     Role       `json:"role"`
 }
 
 // Move defines model for Move.
@@ -1342,6 +1460,13 @@ type NewIntake struct {
 
 	// Policy What is done with a file whose content is here already
 	Policy *Policy `json:"policy,omitempty"`
+}
+
+// NewMember defines model for NewMember.
+type NewMember struct {
+	Email string `json:"email"`
+	Name  string `json:"name"`
+	Role  Role   `json:"role"`
 }
 
 // NewOutlet defines model for NewOutlet.
@@ -1482,6 +1607,23 @@ type Overview struct {
 	Unfiled     int `json:"unfiled"`
 }
 
+// OwnName defines model for OwnName.
+type OwnName struct {
+	Name string `json:"name"`
+}
+
+// PasswordChange defines model for PasswordChange.
+type PasswordChange struct {
+	Next    string `json:"next"`
+	Present string `json:"present"`
+}
+
+// PersonName defines model for PersonName.
+type PersonName struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
 // Pieces defines model for Pieces.
 type Pieces struct {
 	Failed   string `json:"failed"`
@@ -1613,6 +1755,21 @@ type ServerListing struct {
 	Total int `json:"total"`
 }
 
+// Session defines model for Session.
+type Session struct {
+	Begun time.Time `json:"begun"`
+
+	// Browser User-Agent
+	Browser string `json:"browser"`
+
+	// Current The one that asks
+	Current bool   `json:"current"`
+	ID      string `json:"id"`
+
+	// Place Network address
+	Place string `json:"place"`
+}
+
 // Sheet defines model for Sheet.
 type Sheet struct {
 	Ids []int64 `json:"ids"`
@@ -1692,6 +1849,9 @@ type Stacking struct {
 	Selection Selection `json:"selection"`
 }
 
+// Step defines model for Step.
+type Step string
+
 // Tag defines model for Tag.
 type Tag struct {
 	// FromFiles How many of the uses came with the keywords of files
@@ -1723,6 +1883,15 @@ type TrailEntry struct {
 	// Undoable It changed something that can be put back
 	Undoable bool `json:"undoable"`
 	Undone   bool `json:"undone"`
+}
+
+// TrailPage defines model for TrailPage.
+type TrailPage struct {
+	Entries []TrailEntry `json:"entries"`
+	More    bool         `json:"more"`
+
+	// People Whose acts the viewer may read besides their own
+	People []PersonName `json:"people"`
 }
 
 // TwinDecision defines model for TwinDecision.
@@ -1844,9 +2013,41 @@ type ListSheetParams struct {
 	Most *int `form:"most,omitempty" json:"most,omitempty"`
 }
 
+// ListTrailParams defines parameters for ListTrail.
+type ListTrailParams struct {
+	// Before Only what is older than this entry
+	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
+	Person *int64 `form:"person,omitempty" json:"person,omitempty"`
+	Step   *Step  `form:"step,omitempty" json:"step,omitempty"`
+	Item   *int64 `form:"item,omitempty" json:"item,omitempty"`
+
+	// Folder With its subfolders
+	Folder *int64 `form:"folder,omitempty" json:"folder,omitempty"`
+
+	// Undoable Only what can still be undone
+	Undoable *bool `form:"undoable,omitempty" json:"undoable,omitempty"`
+	Limit    *int  `form:"limit,omitempty" json:"limit,omitempty"`
+}
+
+// GetExtentParams defines parameters for GetExtent.
+type GetExtentParams struct {
+	Item int64 `form:"item" json:"item"`
+}
+
+// UndoParams defines parameters for Undo.
+type UndoParams struct {
+	// Item Only what it did to this item
+	Item *int64 `form:"item,omitempty" json:"item,omitempty"`
+}
+
 // ListTwinsParams defines parameters for ListTwins.
 type ListTwinsParams struct {
 	Intake *int64 `form:"intake,omitempty" json:"intake,omitempty"`
+}
+
+// JoinJSONBody defines parameters for Join.
+type JoinJSONBody struct {
+	Password string `json:"password"`
 }
 
 // UnlockGalleryJSONBody defines parameters for UnlockGallery.
@@ -1965,6 +2166,9 @@ type ConnectOutletJSONRequestBody = NewOutlet
 // BringInFromOutletJSONRequestBody defines body for BringInFromOutlet for application/json ContentType.
 type BringInFromOutletJSONRequestBody = NewOutletIntake
 
+// InviteJSONRequestBody defines body for Invite for application/json ContentType.
+type InviteJSONRequestBody = NewMember
+
 // SetRoleJSONRequestBody defines body for SetRole for application/json ContentType.
 type SetRoleJSONRequestBody SetRoleJSONBody
 
@@ -1991,6 +2195,9 @@ type AllowServerFolderJSONRequestBody = NewServerFolder
 
 // BringInFromServerJSONRequestBody defines body for BringInFromServer for application/json ContentType.
 type BringInFromServerJSONRequestBody = NewServerIntake
+
+// ChangeBrandJSONRequestBody defines body for ChangeBrand for application/json ContentType.
+type ChangeBrandJSONRequestBody = BrandChange
 
 // ListSheetJSONRequestBody defines body for ListSheet for application/json ContentType.
 type ListSheetJSONRequestBody = SheetQuery
@@ -2021,6 +2228,15 @@ type DecideTwinsJSONRequestBody = TwinDecision
 
 // WatchFolderJSONRequestBody defines body for WatchFolder for application/json ContentType.
 type WatchFolderJSONRequestBody = NewWatchedFolder
+
+// JoinJSONRequestBody defines body for Join for application/json ContentType.
+type JoinJSONRequestBody JoinJSONBody
+
+// RenameMeJSONRequestBody defines body for RenameMe for application/json ContentType.
+type RenameMeJSONRequestBody = OwnName
+
+// ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
+type ChangePasswordJSONRequestBody = PasswordChange
 
 // UnlockGalleryJSONRequestBody defines body for UnlockGallery for application/json ContentType.
 type UnlockGalleryJSONRequestBody UnlockGalleryJSONBody
@@ -2217,6 +2433,18 @@ type ServerInterface interface {
 	// (GET /api/brands/{brand}/overview)
 	GetOverview(c *gin.Context, brand Brand)
 
+	// (POST /api/brands/{brand}/people)
+	Invite(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/people/known)
+	ListKnown(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/people/{id})
+	LeaveBrand(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/people/{id}/link)
+	NewLink(c *gin.Context, brand Brand, id ID)
+
 	// (PUT /api/brands/{brand}/people/{id}/role)
 	SetRole(c *gin.Context, brand Brand, id ID)
 
@@ -2268,6 +2496,12 @@ type ServerInterface interface {
 	// (GET /api/brands/{brand}/server-folders/{id}/listing)
 	BrowseServerFolder(c *gin.Context, brand Brand, id ID, params BrowseServerFolderParams)
 
+	// (GET /api/brands/{brand}/settings)
+	GetBrand(c *gin.Context, brand Brand)
+
+	// (PATCH /api/brands/{brand}/settings)
+	ChangeBrand(c *gin.Context, brand Brand)
+
 	// (POST /api/brands/{brand}/sheet)
 	ListSheet(c *gin.Context, brand Brand, params ListSheetParams)
 
@@ -2296,10 +2530,13 @@ type ServerInterface interface {
 	TagsOfSelection(c *gin.Context, brand Brand)
 
 	// (GET /api/brands/{brand}/trail)
-	ListTrail(c *gin.Context, brand Brand)
+	ListTrail(c *gin.Context, brand Brand, params ListTrailParams)
+
+	// (GET /api/brands/{brand}/trail/{id}/extent)
+	GetExtent(c *gin.Context, brand Brand, id ID, params GetExtentParams)
 
 	// (POST /api/brands/{brand}/trail/{id}/undo)
-	Undo(c *gin.Context, brand Brand, id ID)
+	Undo(c *gin.Context, brand Brand, id ID, params UndoParams)
 
 	// (GET /api/brands/{brand}/twins)
 	ListTwins(c *gin.Context, brand Brand, params ListTwinsParams)
@@ -2315,6 +2552,24 @@ type ServerInterface interface {
 
 	// (DELETE /api/brands/{brand}/watched-folders/{id})
 	StopWatching(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/join/{token})
+	ViewInvitation(c *gin.Context, token string)
+
+	// (POST /api/join/{token})
+	Join(c *gin.Context, token string)
+
+	// (PATCH /api/me)
+	RenameMe(c *gin.Context)
+
+	// (POST /api/me/password)
+	ChangePassword(c *gin.Context)
+
+	// (GET /api/me/sessions)
+	ListSessions(c *gin.Context)
+
+	// (DELETE /api/me/sessions/{session})
+	EndSession(c *gin.Context, session string)
 
 	// (GET /api/public/galleries/{code})
 	ViewGallery(c *gin.Context, code string)
@@ -4161,6 +4416,124 @@ func (siw *ServerInterfaceWrapper) GetOverview(c *gin.Context) {
 	siw.Handler.GetOverview(c, brand)
 }
 
+// Invite operation middleware
+func (siw *ServerInterfaceWrapper) Invite(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Invite(c, brand)
+}
+
+// ListKnown operation middleware
+func (siw *ServerInterfaceWrapper) ListKnown(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListKnown(c, brand)
+}
+
+// LeaveBrand operation middleware
+func (siw *ServerInterfaceWrapper) LeaveBrand(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LeaveBrand(c, brand, id)
+}
+
+// NewLink operation middleware
+func (siw *ServerInterfaceWrapper) NewLink(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NewLink(c, brand, id)
+}
+
 // SetRole operation middleware
 func (siw *ServerInterfaceWrapper) SetRole(c *gin.Context) {
 
@@ -4642,6 +5015,56 @@ func (siw *ServerInterfaceWrapper) BrowseServerFolder(c *gin.Context) {
 	siw.Handler.BrowseServerFolder(c, brand, id, params)
 }
 
+// GetBrand operation middleware
+func (siw *ServerInterfaceWrapper) GetBrand(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBrand(c, brand)
+}
+
+// ChangeBrand operation middleware
+func (siw *ServerInterfaceWrapper) ChangeBrand(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeBrand(c, brand)
+}
+
 // ListSheet operation middleware
 func (siw *ServerInterfaceWrapper) ListSheet(c *gin.Context) {
 
@@ -4901,6 +5324,65 @@ func (siw *ServerInterfaceWrapper) ListTrail(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListTrailParams
+
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", c.Request.URL.Query(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter before: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "person" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "person", c.Request.URL.Query(), &params.Person, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter person: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "step" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "step", c.Request.URL.Query(), &params.Step, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter step: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "item" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "item", c.Request.URL.Query(), &params.Item, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter item: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "folder" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "folder", c.Request.URL.Query(), &params.Folder, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter folder: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "undoable" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "undoable", c.Request.URL.Query(), &params.Undoable, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter undoable: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "limit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", c.Request.URL.Query(), &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter limit: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -4908,7 +5390,52 @@ func (siw *ServerInterfaceWrapper) ListTrail(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.ListTrail(c, brand)
+	siw.Handler.ListTrail(c, brand, params)
+}
+
+// GetExtent operation middleware
+func (siw *ServerInterfaceWrapper) GetExtent(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetExtentParams
+
+	// ------------- Required query parameter "item" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "item", c.Request.URL.Query(), &params.Item, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter item: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetExtent(c, brand, id, params)
 }
 
 // Undo operation middleware
@@ -4935,6 +5462,17 @@ func (siw *ServerInterfaceWrapper) Undo(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params UndoParams
+
+	// ------------- Optional query parameter "item" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "item", c.Request.URL.Query(), &params.Item, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter item: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -4942,7 +5480,7 @@ func (siw *ServerInterfaceWrapper) Undo(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.Undo(c, brand, id)
+	siw.Handler.Undo(c, brand, id, params)
 }
 
 // ListTwins operation middleware
@@ -5090,6 +5628,120 @@ func (siw *ServerInterfaceWrapper) StopWatching(c *gin.Context) {
 	siw.Handler.StopWatching(c, brand, id)
 }
 
+// ViewInvitation operation middleware
+func (siw *ServerInterfaceWrapper) ViewInvitation(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ViewInvitation(c, token)
+}
+
+// Join operation middleware
+func (siw *ServerInterfaceWrapper) Join(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Join(c, token)
+}
+
+// RenameMe operation middleware
+func (siw *ServerInterfaceWrapper) RenameMe(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RenameMe(c)
+}
+
+// ChangePassword operation middleware
+func (siw *ServerInterfaceWrapper) ChangePassword(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangePassword(c)
+}
+
+// ListSessions operation middleware
+func (siw *ServerInterfaceWrapper) ListSessions(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListSessions(c)
+}
+
+// EndSession operation middleware
+func (siw *ServerInterfaceWrapper) EndSession(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "session" -------------
+	var session string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "session", c.Param("session"), &session, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter session: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndSession(c, session)
+}
+
 // ViewGallery operation middleware
 func (siw *ServerInterfaceWrapper) ViewGallery(c *gin.Context) {
 
@@ -5223,6 +5875,18 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/api/session", wrapper.SignOut)
 	router.GET(options.BaseURL+"/api/session", wrapper.WhoAmI)
 	router.POST(options.BaseURL+"/api/session", wrapper.SignIn)
+	router.PATCH(options.BaseURL+"/api/me", wrapper.RenameMe)
+	router.POST(options.BaseURL+"/api/me/password", wrapper.ChangePassword)
+	router.GET(options.BaseURL+"/api/me/sessions", wrapper.ListSessions)
+	router.DELETE(options.BaseURL+"/api/me/sessions/:session", wrapper.EndSession)
+	router.GET(options.BaseURL+"/api/join/:token", wrapper.ViewInvitation)
+	router.POST(options.BaseURL+"/api/join/:token", wrapper.Join)
+	router.GET(options.BaseURL+"/api/brands/:brand/settings", wrapper.GetBrand)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/settings", wrapper.ChangeBrand)
+	router.POST(options.BaseURL+"/api/brands/:brand/people", wrapper.Invite)
+	router.GET(options.BaseURL+"/api/brands/:brand/people/known", wrapper.ListKnown)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/people/:id", wrapper.LeaveBrand)
+	router.POST(options.BaseURL+"/api/brands/:brand/people/:id/link", wrapper.NewLink)
 	router.GET(options.BaseURL+"/api/brands/:brand/overview", wrapper.GetOverview)
 	router.POST(options.BaseURL+"/api/brands/:brand/sheet", wrapper.ListSheet)
 	router.POST(options.BaseURL+"/api/brands/:brand/rows", wrapper.LoadRows)
@@ -5318,6 +5982,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/looking", wrapper.LookAgain)
 	router.GET(options.BaseURL+"/api/brands/:brand/trail", wrapper.ListTrail)
 	router.POST(options.BaseURL+"/api/brands/:brand/trail/:id/undo", wrapper.Undo)
+	router.GET(options.BaseURL+"/api/brands/:brand/trail/:id/extent", wrapper.GetExtent)
 	router.GET(options.BaseURL+"/api/public/galleries/:code", wrapper.ViewGallery)
 	router.POST(options.BaseURL+"/api/public/galleries/:code/unlock", wrapper.UnlockGallery)
 }
@@ -7811,6 +8476,159 @@ func (response GetOverviewdefaultApplicationProblemPlusJSONResponse) VisitGetOve
 	return err
 }
 
+type InviteRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *InviteJSONRequestBody
+}
+
+type InviteResponseObject interface {
+	VisitInviteResponse(w http.ResponseWriter) error
+}
+
+type Invite200JSONResponse Invited
+
+func (response Invite200JSONResponse) VisitInviteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type InvitedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response InvitedefaultApplicationProblemPlusJSONResponse) VisitInviteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListKnownRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListKnownResponseObject interface {
+	VisitListKnownResponse(w http.ResponseWriter) error
+}
+
+type ListKnown200JSONResponse []KnownPerson
+
+func (response ListKnown200JSONResponse) VisitListKnownResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListKnowndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListKnowndefaultApplicationProblemPlusJSONResponse) VisitListKnownResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LeaveBrandRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type LeaveBrandResponseObject interface {
+	VisitLeaveBrandResponse(w http.ResponseWriter) error
+}
+
+type LeaveBrand204Response struct {
+}
+
+func (response LeaveBrand204Response) VisitLeaveBrandResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type LeaveBranddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LeaveBranddefaultApplicationProblemPlusJSONResponse) VisitLeaveBrandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NewLinkRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type NewLinkResponseObject interface {
+	VisitNewLinkResponse(w http.ResponseWriter) error
+}
+
+type NewLink200JSONResponse Invited
+
+func (response NewLink200JSONResponse) VisitNewLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NewLinkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response NewLinkdefaultApplicationProblemPlusJSONResponse) VisitNewLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SetRoleRequestObject struct {
 	Brand Brand `json:"brand"`
 	ID    ID    `json:"id"`
@@ -8492,6 +9310,85 @@ func (response BrowseServerFolderdefaultApplicationProblemPlusJSONResponse) Visi
 	return err
 }
 
+type GetBrandRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type GetBrandResponseObject interface {
+	VisitGetBrandResponse(w http.ResponseWriter) error
+}
+
+type GetBrand200JSONResponse BrandSettings
+
+func (response GetBrand200JSONResponse) VisitGetBrandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBranddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBranddefaultApplicationProblemPlusJSONResponse) VisitGetBrandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeBrandRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *ChangeBrandJSONRequestBody
+}
+
+type ChangeBrandResponseObject interface {
+	VisitChangeBrandResponse(w http.ResponseWriter) error
+}
+
+type ChangeBrand200JSONResponse BrandSettings
+
+func (response ChangeBrand200JSONResponse) VisitChangeBrandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeBranddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeBranddefaultApplicationProblemPlusJSONResponse) VisitChangeBrandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListSheetRequestObject struct {
 	Brand  Brand `json:"brand"`
 	Params ListSheetParams
@@ -8853,14 +9750,15 @@ func (response TagsOfSelectiondefaultApplicationProblemPlusJSONResponse) VisitTa
 }
 
 type ListTrailRequestObject struct {
-	Brand Brand `json:"brand"`
+	Brand  Brand `json:"brand"`
+	Params ListTrailParams
 }
 
 type ListTrailResponseObject interface {
 	VisitListTrailResponse(w http.ResponseWriter) error
 }
 
-type ListTrail200JSONResponse []TrailEntry
+type ListTrail200JSONResponse TrailPage
 
 func (response ListTrail200JSONResponse) VisitListTrailResponse(w http.ResponseWriter) error {
 
@@ -8891,9 +9789,51 @@ func (response ListTraildefaultApplicationProblemPlusJSONResponse) VisitListTrai
 	return err
 }
 
+type GetExtentRequestObject struct {
+	Brand  Brand `json:"brand"`
+	ID     ID    `json:"id"`
+	Params GetExtentParams
+}
+
+type GetExtentResponseObject interface {
+	VisitGetExtentResponse(w http.ResponseWriter) error
+}
+
+type GetExtent200JSONResponse Extent
+
+func (response GetExtent200JSONResponse) VisitGetExtentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetExtentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetExtentdefaultApplicationProblemPlusJSONResponse) VisitGetExtentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type UndoRequestObject struct {
-	Brand Brand `json:"brand"`
-	ID    ID    `json:"id"`
+	Brand  Brand `json:"brand"`
+	ID     ID    `json:"id"`
+	Params UndoParams
 }
 
 type UndoResponseObject interface {
@@ -9119,6 +10059,228 @@ type StopWatchingdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response StopWatchingdefaultApplicationProblemPlusJSONResponse) VisitStopWatchingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ViewInvitationRequestObject struct {
+	Token string `json:"token"`
+}
+
+type ViewInvitationResponseObject interface {
+	VisitViewInvitationResponse(w http.ResponseWriter) error
+}
+
+type ViewInvitation200JSONResponse Invitation
+
+func (response ViewInvitation200JSONResponse) VisitViewInvitationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ViewInvitationdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ViewInvitationdefaultApplicationProblemPlusJSONResponse) VisitViewInvitationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type JoinRequestObject struct {
+	Token string `json:"token"`
+	Body  *JoinJSONRequestBody
+}
+
+type JoinResponseObject interface {
+	VisitJoinResponse(w http.ResponseWriter) error
+}
+
+type Join200JSONResponse struct{ MeJSONResponse }
+
+func (response Join200JSONResponse) VisitJoinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type JoindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response JoindefaultApplicationProblemPlusJSONResponse) VisitJoinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RenameMeRequestObject struct {
+	Body *RenameMeJSONRequestBody
+}
+
+type RenameMeResponseObject interface {
+	VisitRenameMeResponse(w http.ResponseWriter) error
+}
+
+type RenameMe200JSONResponse OwnName
+
+func (response RenameMe200JSONResponse) VisitRenameMeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RenameMedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RenameMedefaultApplicationProblemPlusJSONResponse) VisitRenameMeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePasswordRequestObject struct {
+	Body *ChangePasswordJSONRequestBody
+}
+
+type ChangePasswordResponseObject interface {
+	VisitChangePasswordResponse(w http.ResponseWriter) error
+}
+
+type ChangePassword204Response struct {
+}
+
+func (response ChangePassword204Response) VisitChangePasswordResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ChangePassworddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangePassworddefaultApplicationProblemPlusJSONResponse) VisitChangePasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSessionsRequestObject struct {
+}
+
+type ListSessionsResponseObject interface {
+	VisitListSessionsResponse(w http.ResponseWriter) error
+}
+
+type ListSessions200JSONResponse []Session
+
+func (response ListSessions200JSONResponse) VisitListSessionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSessionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListSessionsdefaultApplicationProblemPlusJSONResponse) VisitListSessionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndSessionRequestObject struct {
+	Session string `json:"session"`
+}
+
+type EndSessionResponseObject interface {
+	VisitEndSessionResponse(w http.ResponseWriter) error
+}
+
+type EndSession204Response struct {
+}
+
+func (response EndSession204Response) VisitEndSessionResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type EndSessiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EndSessiondefaultApplicationProblemPlusJSONResponse) VisitEndSessionResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9502,6 +10664,18 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/overview)
 	GetOverview(ctx context.Context, request GetOverviewRequestObject) (GetOverviewResponseObject, error)
 
+	// (POST /api/brands/{brand}/people)
+	Invite(ctx context.Context, request InviteRequestObject) (InviteResponseObject, error)
+
+	// (GET /api/brands/{brand}/people/known)
+	ListKnown(ctx context.Context, request ListKnownRequestObject) (ListKnownResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/people/{id})
+	LeaveBrand(ctx context.Context, request LeaveBrandRequestObject) (LeaveBrandResponseObject, error)
+
+	// (POST /api/brands/{brand}/people/{id}/link)
+	NewLink(ctx context.Context, request NewLinkRequestObject) (NewLinkResponseObject, error)
+
 	// (PUT /api/brands/{brand}/people/{id}/role)
 	SetRole(ctx context.Context, request SetRoleRequestObject) (SetRoleResponseObject, error)
 
@@ -9553,6 +10727,12 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/server-folders/{id}/listing)
 	BrowseServerFolder(ctx context.Context, request BrowseServerFolderRequestObject) (BrowseServerFolderResponseObject, error)
 
+	// (GET /api/brands/{brand}/settings)
+	GetBrand(ctx context.Context, request GetBrandRequestObject) (GetBrandResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/settings)
+	ChangeBrand(ctx context.Context, request ChangeBrandRequestObject) (ChangeBrandResponseObject, error)
+
 	// (POST /api/brands/{brand}/sheet)
 	ListSheet(ctx context.Context, request ListSheetRequestObject) (ListSheetResponseObject, error)
 
@@ -9583,6 +10763,9 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/trail)
 	ListTrail(ctx context.Context, request ListTrailRequestObject) (ListTrailResponseObject, error)
 
+	// (GET /api/brands/{brand}/trail/{id}/extent)
+	GetExtent(ctx context.Context, request GetExtentRequestObject) (GetExtentResponseObject, error)
+
 	// (POST /api/brands/{brand}/trail/{id}/undo)
 	Undo(ctx context.Context, request UndoRequestObject) (UndoResponseObject, error)
 
@@ -9600,6 +10783,24 @@ type StrictServerInterface interface {
 
 	// (DELETE /api/brands/{brand}/watched-folders/{id})
 	StopWatching(ctx context.Context, request StopWatchingRequestObject) (StopWatchingResponseObject, error)
+
+	// (GET /api/join/{token})
+	ViewInvitation(ctx context.Context, request ViewInvitationRequestObject) (ViewInvitationResponseObject, error)
+
+	// (POST /api/join/{token})
+	Join(ctx context.Context, request JoinRequestObject) (JoinResponseObject, error)
+
+	// (PATCH /api/me)
+	RenameMe(ctx context.Context, request RenameMeRequestObject) (RenameMeResponseObject, error)
+
+	// (POST /api/me/password)
+	ChangePassword(ctx context.Context, request ChangePasswordRequestObject) (ChangePasswordResponseObject, error)
+
+	// (GET /api/me/sessions)
+	ListSessions(ctx context.Context, request ListSessionsRequestObject) (ListSessionsResponseObject, error)
+
+	// (DELETE /api/me/sessions/{session})
+	EndSession(ctx context.Context, request EndSessionRequestObject) (EndSessionResponseObject, error)
 
 	// (GET /api/public/galleries/{code})
 	ViewGallery(ctx context.Context, request ViewGalleryRequestObject) (ViewGalleryResponseObject, error)
@@ -11946,6 +13147,130 @@ func (sh *strictHandler) GetOverview(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// Invite operation middleware
+func (sh *strictHandler) Invite(ctx *gin.Context, brand Brand) {
+	var request InviteRequestObject
+
+	request.Brand = brand
+
+	var body InviteJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Invite(ctx, request.(InviteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Invite")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(InviteResponseObject); ok {
+		if err := validResponse.VisitInviteResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListKnown operation middleware
+func (sh *strictHandler) ListKnown(ctx *gin.Context, brand Brand) {
+	var request ListKnownRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListKnown(ctx, request.(ListKnownRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListKnown")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListKnownResponseObject); ok {
+		if err := validResponse.VisitListKnownResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// LeaveBrand operation middleware
+func (sh *strictHandler) LeaveBrand(ctx *gin.Context, brand Brand, id ID) {
+	var request LeaveBrandRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LeaveBrand(ctx, request.(LeaveBrandRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LeaveBrand")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LeaveBrandResponseObject); ok {
+		if err := validResponse.VisitLeaveBrandResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// NewLink operation middleware
+func (sh *strictHandler) NewLink(ctx *gin.Context, brand Brand, id ID) {
+	var request NewLinkRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NewLink(ctx, request.(NewLinkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NewLink")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NewLinkResponseObject); ok {
+		if err := validResponse.VisitNewLinkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SetRole operation middleware
 func (sh *strictHandler) SetRole(ctx *gin.Context, brand Brand, id ID) {
 	var request SetRoleRequestObject
@@ -12556,6 +13881,76 @@ func (sh *strictHandler) BrowseServerFolder(ctx *gin.Context, brand Brand, id ID
 	}
 }
 
+// GetBrand operation middleware
+func (sh *strictHandler) GetBrand(ctx *gin.Context, brand Brand) {
+	var request GetBrandRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBrand(ctx, request.(GetBrandRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBrand")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBrandResponseObject); ok {
+		if err := validResponse.VisitGetBrandResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeBrand operation middleware
+func (sh *strictHandler) ChangeBrand(ctx *gin.Context, brand Brand) {
+	var request ChangeBrandRequestObject
+
+	request.Brand = brand
+
+	var body ChangeBrandJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeBrand(ctx, request.(ChangeBrandRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeBrand")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeBrandResponseObject); ok {
+		if err := validResponse.VisitChangeBrandResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListSheet operation middleware
 func (sh *strictHandler) ListSheet(ctx *gin.Context, brand Brand, params ListSheetParams) {
 	var request ListSheetRequestObject
@@ -12936,10 +14331,11 @@ func (sh *strictHandler) TagsOfSelection(ctx *gin.Context, brand Brand) {
 }
 
 // ListTrail operation middleware
-func (sh *strictHandler) ListTrail(ctx *gin.Context, brand Brand) {
+func (sh *strictHandler) ListTrail(ctx *gin.Context, brand Brand, params ListTrailParams) {
 	var request ListTrailRequestObject
 
 	request.Brand = brand
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.ListTrail(ctx, request.(ListTrailRequestObject))
@@ -12961,12 +14357,41 @@ func (sh *strictHandler) ListTrail(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// GetExtent operation middleware
+func (sh *strictHandler) GetExtent(ctx *gin.Context, brand Brand, id ID, params GetExtentParams) {
+	var request GetExtentRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetExtent(ctx, request.(GetExtentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetExtent")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetExtentResponseObject); ok {
+		if err := validResponse.VisitGetExtentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Undo operation middleware
-func (sh *strictHandler) Undo(ctx *gin.Context, brand Brand, id ID) {
+func (sh *strictHandler) Undo(ctx *gin.Context, brand Brand, id ID, params UndoParams) {
 	var request UndoRequestObject
 
 	request.Brand = brand
 	request.ID = id
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.Undo(ctx, request.(UndoRequestObject))
@@ -13149,6 +14574,210 @@ func (sh *strictHandler) StopWatching(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(StopWatchingResponseObject); ok {
 		if err := validResponse.VisitStopWatchingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ViewInvitation operation middleware
+func (sh *strictHandler) ViewInvitation(ctx *gin.Context, token string) {
+	var request ViewInvitationRequestObject
+
+	request.Token = token
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ViewInvitation(ctx, request.(ViewInvitationRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ViewInvitation")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ViewInvitationResponseObject); ok {
+		if err := validResponse.VisitViewInvitationResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Join operation middleware
+func (sh *strictHandler) Join(ctx *gin.Context, token string) {
+	var request JoinRequestObject
+
+	request.Token = token
+
+	var body JoinJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Join(ctx, request.(JoinRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Join")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(JoinResponseObject); ok {
+		if err := validResponse.VisitJoinResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RenameMe operation middleware
+func (sh *strictHandler) RenameMe(ctx *gin.Context) {
+	var request RenameMeRequestObject
+
+	var body RenameMeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RenameMe(ctx, request.(RenameMeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RenameMe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RenameMeResponseObject); ok {
+		if err := validResponse.VisitRenameMeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangePassword operation middleware
+func (sh *strictHandler) ChangePassword(ctx *gin.Context) {
+	var request ChangePasswordRequestObject
+
+	var body ChangePasswordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePassword(ctx, request.(ChangePasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangePasswordResponseObject); ok {
+		if err := validResponse.VisitChangePasswordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListSessions operation middleware
+func (sh *strictHandler) ListSessions(ctx *gin.Context) {
+	var request ListSessionsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSessions(ctx, request.(ListSessionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSessions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListSessionsResponseObject); ok {
+		if err := validResponse.VisitListSessionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndSession operation middleware
+func (sh *strictHandler) EndSession(ctx *gin.Context, session string) {
+	var request EndSessionRequestObject
+
+	request.Session = session
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndSession(ctx, request.(EndSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndSessionResponseObject); ok {
+		if err := validResponse.VisitEndSessionResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

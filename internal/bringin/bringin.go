@@ -132,6 +132,9 @@ func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where f
 		if err != nil {
 			return store.Done{}, err
 		}
+		if err := tx.NoteFolder(ctx, to.Folder); err != nil {
+			return store.Done{}, err
+		}
 		if err := s.addFiles(ctx, tx, v.Brand, id, meant, limits, fetch); err != nil {
 			return store.Done{}, err
 		}

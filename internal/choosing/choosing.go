@@ -14,18 +14,23 @@ import (
 
 // Service records choices.
 type Service struct {
+	db   *store.DB
 	rate *pieces.Registered[stars]
+	side *pieces.Registered[stars]
 	keep *pieces.Registered[keeping]
 }
 
 // New returns the service, with its acts made known.
-func New(many *pieces.Service) *Service {
-	return &Service{rate: pieces.Register(many, rateAct), keep: pieces.Register(many, keepAct)}
+func New(db *store.DB, many *pieces.Service) *Service {
+	aside := rateAct
+	aside.Name, aside.Needs = string(access.SetAside), access.SetAside
+	return &Service{db: db, rate: pieces.Register(many, rateAct), side: pieces.Register(many, aside), keep: pieces.Register(many, keepAct)}
 }
 
 // stars is what items get: 0 to 5, or -1 to set them aside.
 type stars struct {
-	Stars int `json:"stars"`
+	Stars  int  `json:"stars"`
+	Beside bool `json:"beside,omitempty"` // one's own, shown beside the team's
 }
 
 var rateAct = pieces.Act[stars]{
@@ -49,13 +54,24 @@ var rateAct = pieces.Act[stars]{
 		return fmt.Sprintf("Gave %s %d ★", wording.Items(n), s.Stars)
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, s stars) (int, error) {
-		return tx.RateAssets(ctx, p.IDs, s.Stars)
+		if s.Beside {
+			return tx.RateBeside(ctx, p.Viewer.Brand, p.Viewer.Person, p.IDs, s.Stars)
+		}
+		return tx.RateAssets(ctx, p.Viewer, p.IDs, s.Stars)
 	},
 }
 
-// Rate gives a selection stars from 0 to 5, or sets it aside with -1 (XMP Rating).
+// Rate gives a selection stars from 0 to 5, or sets it aside with -1 (XMP Rating), which is the team's verdict. The stars
+// of somebody whose stars do not count in the brand are their own.
 func (s *Service) Rate(ctx context.Context, v *access.Viewer, sel query.Selection, to int) (store.Done, error) {
-	return s.rate.Do(ctx, v, sel, pieces.Just(stars{to}))
+	if to < 0 {
+		return s.side.Do(ctx, v, sel, pieces.Just(stars{Stars: to}))
+	}
+	brand, err := store.BrandByID(ctx, s.db, v.Brand)
+	if err != nil {
+		return store.Done{}, err
+	}
+	return s.rate.Do(ctx, v, sel, pieces.Just(stars{Stars: to, Beside: !v.StarsCount(brand.ReviewersCount)}))
 }
 
 // keeping says whether items get a person's own mark or lose it.

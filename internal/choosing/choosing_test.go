@@ -12,7 +12,9 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/finding"
+	"brightsatchel/internal/people"
 	"brightsatchel/internal/pieces/piecestest"
+	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/internal/upkeep"
 )
@@ -23,7 +25,7 @@ func TestVerdicts(t *testing.T) {
 	people := storetest.Brand(t, db, "verdict")
 	reviewer, coordinator := people[access.Reviewer], people[access.Coordinator]
 	many, jobs := piecestest.New(t, db)
-	s := choosing.New(many)
+	s := choosing.New(db, many)
 	find := &finding.Service{Finder: db.Find(), DB: db}
 	ids := storetest.Items(t, db, coordinator, 0, "a.jpg", "b.jpg", "c.jpg")
 	all := query.Selection{IDs: ids}
@@ -32,10 +34,19 @@ func TestVerdicts(t *testing.T) {
 		stars int
 		said  string
 	}{{3, "Gave 3 items 3 ★"}, {0, "Took the stars off 3 items"}, {-1, "Set 3 items aside"}} {
-		done, err := s.Rate(ctx, reviewer, all, c.stars)
+		by := reviewer
+		if c.stars < 0 {
+			by = coordinator
+		}
+		done, err := s.Rate(ctx, by, all, c.stars)
 		require.NoError(t, err)
 		assert.Equal(t, c.said, done.Said)
 	}
+	_, err := s.Rate(ctx, reviewer, all, -1)
+	require.Error(t, err, "to set aside is the team's verdict")
+	back, err := s.Rate(ctx, reviewer, all, 4)
+	require.NoError(t, err)
+	assert.Zero(t, back.Changed, "and to bring back from there")
 	page, err := find.Sheet(ctx, reviewer, query.Query{Place: "everything"}, 0, 100)
 	rows := page.Rows
 	require.NoError(t, err)
@@ -58,13 +69,13 @@ func TestVerdicts(t *testing.T) {
 	require.ErrorAs(t, err, &missing, "without a grant nothing is there")
 
 	look := upkeep.New(db, jobs)
-	own, err := look.Trail(ctx, reviewer)
+	own, _, err := look.Trail(ctx, reviewer, upkeep.Wanted{})
 	require.NoError(t, err)
-	assert.Len(t, own, 4)
-	others, err := look.Trail(ctx, people[access.Contributor])
+	assert.Len(t, own, 3)
+	others, _, err := look.Trail(ctx, people[access.Contributor], upkeep.Wanted{})
 	require.NoError(t, err)
 	assert.Empty(t, others, "one's own steps only")
-	everybody, err := look.Trail(ctx, coordinator)
+	everybody, _, err := look.Trail(ctx, coordinator, upkeep.Wanted{})
 	require.NoError(t, err)
 	require.Len(t, everybody, 4)
 	assert.Equal(t, "The reviewer", everybody[0].By)
@@ -74,4 +85,40 @@ func TestVerdicts(t *testing.T) {
 	undone, err := look.Undo(ctx, reviewer, everybody[0].ID)
 	require.NoError(t, err)
 	assert.Equal(t, "Undone: made 1 item a keeper", undone.Said)
+}
+
+// TestStarsOfReviewersAreShownBesideWhereTheyDoNotCount changes a brand so, and sees both kinds.
+func TestStarsOfReviewersAreShownBesideWhereTheyDoNotCount(t *testing.T) {
+	ctx := context.Background()
+	db := storetest.New(t)
+	team := storetest.Brand(t, db, "beside")
+	reviewer, coordinator := team[access.Reviewer], team[access.Coordinator]
+	many, jobs := piecestest.New(t, db)
+	s, look := choosing.New(db, many), upkeep.New(db, jobs)
+	ids := storetest.Items(t, db, coordinator, 0, "a.jpg", "b.jpg")
+	no := false
+	_, err := (&people.Service{DB: db}).ChangeBrand(ctx, team[access.Steward], nil, &no)
+	require.NoError(t, err)
+	given, err := s.Rate(ctx, reviewer, query.Selection{IDs: ids}, 4)
+	require.NoError(t, err)
+	assert.Equal(t, "Gave 2 items 4 ★", given.Said)
+	_, err = s.Rate(ctx, coordinator, query.Selection{IDs: ids}, 2)
+	require.NoError(t, err)
+	stars := func() (team int, beside []store.BesideStars) {
+		row, err := store.AssetByID(ctx, db, coordinator, ids[0])
+		require.NoError(t, err)
+		beside, err = store.BesideStarsOf(ctx, db, ids[0])
+		require.NoError(t, err)
+		return row.Stars, beside
+	}
+	counted, beside := stars()
+	assert.Equal(t, 2, counted)
+	assert.Equal(t, []store.BesideStars{{Person: reviewer.Person, Name: "The reviewer", Stars: 4}}, beside)
+	_, err = look.Undo(ctx, coordinator, given.Trail)
+	require.Error(t, err, "nobody takes away what a reviewer thinks")
+	_, err = look.Undo(ctx, reviewer, given.Trail)
+	require.NoError(t, err)
+	counted, beside = stars()
+	assert.Equal(t, 2, counted)
+	assert.Empty(t, beside)
 }

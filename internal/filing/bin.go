@@ -66,7 +66,7 @@ func (s *Service) Restore(ctx context.Context, v *access.Viewer, sel query.Selec
 
 // Empty removes everything in the bin for good. It cannot be undone, and the trail says so.
 func (s *Service) Empty(ctx context.Context, v *access.Viewer) (store.Done, error) {
-	if !v.Can(access.Settings) {
+	if !v.Can(access.EmptyBin) {
 		return store.Done{}, fault.Forbiddenf("Only a steward empties the bin.")
 	}
 	ids, err := store.BinOf(ctx, s.DB, v)

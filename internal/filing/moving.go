@@ -97,6 +97,9 @@ func (s *Service) Widens(ctx context.Context, v *access.Viewer, sel query.Select
 	}
 	out := Audience{}
 	for _, a := range access.Gain(actors, v.Tree, from, folder) {
+		if a.Person == v.Person {
+			continue // whoever moves them needs not be told of themself
+		}
 		out.Gains = append(out.Gains, fmt.Sprintf("%s (%s)", names[a.Person], a.Role))
 	}
 	if len(out.Gains) == 0 {

@@ -31,6 +31,7 @@ type Card struct {
 	Faces      []store.Region
 	Origins    []store.Origin
 	Stack      []store.AssetRow
+	Beside     []store.BesideStars
 	May        []access.Action
 }
 
@@ -72,6 +73,9 @@ func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, e
 		if card.Origins, err = store.OriginsOf(ctx, s.DB, id); err != nil {
 			return Card{}, err
 		}
+	}
+	if card.Beside, err = store.BesideStarsOf(ctx, s.DB, id); err != nil {
+		return Card{}, err
 	}
 	if asset.Stack.Valid {
 		card.Stack, err = store.StackRows(ctx, s.DB, v, asset.Stack.Int64)

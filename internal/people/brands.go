@@ -14,7 +14,7 @@ import (
 
 // CreateBrand makes a brand of which the viewer, a steward of another one, is the steward, and returns its code.
 func (s *Service) CreateBrand(ctx context.Context, v *access.Viewer, name string) (string, error) {
-	if v.Role != access.Steward {
+	if !v.Can(access.Settings) {
 		return "", fault.Forbiddenf("Only a steward makes a brand.")
 	}
 	name = strings.Join(strings.Fields(norm.NFC.String(name)), " ")
@@ -49,6 +49,32 @@ func (s *Service) CreateBrand(ctx context.Context, v *access.Viewer, name string
 		return tx.AddMembership(ctx, brand, v.Person, access.Steward)
 	})
 	return code, err
+}
+
+// Brand reads what the brand is called and how it works.
+func (s *Service) Brand(ctx context.Context, v *access.Viewer) (store.Brand, error) {
+	return store.BrandByID(ctx, s.DB, v.Brand)
+}
+
+// ChangeBrand changes what the brand is called, and whether the stars of reviewers count; nil stays. Its address stays.
+func (s *Service) ChangeBrand(ctx context.Context, v *access.Viewer, name *string, reviewersCount *bool) (store.Brand, error) {
+	var b store.Brand
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
+		var err error
+		if b, err = store.BrandByID(ctx, tx, v.Brand); err != nil {
+			return err
+		}
+		if name != nil {
+			if b.Name, err = cleanName(*name); err != nil {
+				return err
+			}
+		}
+		if reviewersCount != nil {
+			b.ReviewersCount = *reviewersCount
+		}
+		return tx.ChangeBrand(ctx, b)
+	})
+	return b, err
 }
 
 const longestCode = 30

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"time"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -16,6 +17,7 @@ type Rights struct {
 	People []store.Member
 	Grants []store.Grant
 	Public []store.Gallery
+	Links  map[int64]time.Time // until when the links of those work who have not chosen a password with theirs
 }
 
 // Rights reads who may do what.
@@ -26,6 +28,9 @@ func (s *Service) Rights(ctx context.Context, v *access.Viewer) (Rights, error) 
 		return r, err
 	}
 	if r.Grants, err = store.Grants(ctx, s.DB, v.Brand); err != nil {
+		return r, err
+	}
+	if r.Links, err = store.OpenInvitations(ctx, s.DB, v.Brand); err != nil {
 		return r, err
 	}
 	galleries, err := store.Galleries(ctx, s.DB, v.Brand)
@@ -47,8 +52,7 @@ func (s *Service) SetRole(ctx context.Context, v *access.Viewer, person int64, r
 		if at < 0 {
 			return fault.NotFoundf("That person does not belong to the brand.")
 		}
-		others := slices.ContainsFunc(people, func(m store.Member) bool { return m.ID != person && m.Role == access.Steward })
-		if role != access.Steward && !others {
+		if role != access.Steward && access.NeedsSteward(actors(people), person) {
 			return fault.Invalidf("role", "A brand needs a steward, and %s is the only one. Make somebody else a steward first.",
 				people[at].Name)
 		}
@@ -136,4 +140,12 @@ func (s *Service) SetPreferences(ctx context.Context, v *access.Viewer, change m
 		return nil, err
 	}
 	return s.Preferences(ctx, v)
+}
+
+func actors(people []store.Member) []access.Actor {
+	out := make([]access.Actor, len(people))
+	for i, m := range people {
+		out[i] = m.Actor
+	}
+	return out
 }

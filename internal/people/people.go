@@ -27,6 +27,8 @@ func (s *Service) SignIn(ctx context.Context, email, password, from string) (sto
 		person.PasswordHash = passwords.Nobody
 	} else if err != nil {
 		return store.Person{}, err
+	} else if person.PasswordHash == "" { // invited, and has chosen none yet
+		person.PasswordHash = passwords.Nobody
 	}
 	attempt := passwords.Attempt{What: "sign-in " + strings.ToLower(email), From: from}
 	return person, s.Passwords.Check(ctx, attempt, password, person.PasswordHash, "That address and password do not go together.")

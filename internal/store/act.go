@@ -52,7 +52,10 @@ func (db *DB) Act(ctx context.Context, v *access.Viewer, action string, f func(*
 			_, err = tx.ExecContext(ctx, `delete from trail where id = $1`, entry)
 			return err
 		}
-		_, err = tx.ExecContext(ctx, `update trail set said = $2 where id = $1`, entry, done.Said)
+		if _, err = tx.ExecContext(ctx, `update trail set said = $2 where id = $1`, entry, done.Said); err != nil {
+			return err
+		}
+		_, err = tx.ExecContext(ctx, `select note_folders($1)`, entry)
 		return err
 	})
 	return done, err

@@ -70,7 +70,7 @@ func TestWhatWasUndoneIsDoneAgain(t *testing.T) {
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg")
 	ctx := store.ByAgent(context.Background(), "The loader")
 	step, err := db.Act(ctx, v, "rate", func(tx *store.Tx) (store.Done, error) {
-		n, err := tx.RateAssets(ctx, ids, 4)
+		n, err := tx.RateAssets(ctx, v, ids, 4)
 		return store.Done{Said: "Gave 2 items 4 ★", Changed: n}, err
 	})
 	require.NoError(t, err)
@@ -83,7 +83,7 @@ func TestWhatWasUndoneIsDoneAgain(t *testing.T) {
 		require.NoError(t, db.Select(&stars, `select stars from asset where id = any($1)`, ids))
 		assert.Equal(t, map[bool][]int{true: {4, 4}, false: {0, 0}}[strings.HasPrefix(said, "Done")], stars)
 	}
-	trail, err := store.Trail(ctx, db, v.Brand, 0)
+	trail, err := store.Trail(ctx, db, v.Brand, store.TrailFilter{Limit: 10})
 	require.NoError(t, err)
 	require.Len(t, trail, 4)
 	assert.Equal(t, []bool{false, false, false, false}, []bool{trail[0].Can, trail[1].Can, trail[2].Can, trail[3].Can},
@@ -98,8 +98,8 @@ func TestUndoRefusesWhereSomebodyChangedTheThingSince(t *testing.T) {
 	people := storetest.Brand(t, db, "since")
 	mine, theirs := people[access.Reviewer], people[access.Coordinator]
 	ids := storetest.Items(t, db, mine, 0, "a.jpg", "b.jpg")
-	rated := act(t, db, mine, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids, 3) })
-	act(t, db, theirs, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids[1:], 5) })
+	rated := act(t, db, mine, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, mine, ids, 3) })
+	act(t, db, theirs, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, theirs, ids[1:], 5) })
 
 	_, err := db.Undo(ctx, mine, rated.Trail)
 	var conflict *fault.Conflict
@@ -109,7 +109,7 @@ func TestUndoRefusesWhereSomebodyChangedTheThingSince(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 3, a.Stars, "nothing was touched")
 
-	other := act(t, db, theirs, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids, 1) })
+	other := act(t, db, theirs, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, theirs, ids, 1) })
 	_, err = db.Undo(ctx, mine, other.Trail)
 	var forbidden *fault.Forbidden
 	require.ErrorAs(t, err, &forbidden, "a reviewer undoes only their own")
@@ -119,9 +119,9 @@ func TestAnActionThatChangedNothingLeavesNoTrail(t *testing.T) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "nothing")[access.Coordinator]
 	ids := storetest.Items(t, db, v, 0, "a.jpg")
-	done := act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids, 0) })
+	done := act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, v, ids, 0) })
 	assert.Zero(t, done.Trail)
-	trail, err := store.Trail(ctx, db, v.Brand, 0)
+	trail, err := store.Trail(ctx, db, v.Brand, store.TrailFilter{Limit: 10})
 	require.NoError(t, err)
 	assert.Empty(t, trail)
 }
@@ -207,7 +207,7 @@ func TestTheTrailKeepsWhatDiffersInEachRow(t *testing.T) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "rows")[access.Coordinator]
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg")
-	act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids[:1], 4) })
+	act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, v, ids[:1], 4) })
 	done := act(t, db, v, func(tx *store.Tx) (int, error) {
 		_, err := tx.Exec(`update asset set stars = 4, title = case when id = $1 then title else 'Renamed' end where id = any($2)`,
 			ids[2], ids)
@@ -248,7 +248,7 @@ func TestWordsAreFoundAfterTheyChange(t *testing.T) {
 	search, name := derived()
 	assert.Contains(t, search, "ete 2")
 	assert.Contains(t, name, "000000000000000000000002", "so that 2 sorts before 10")
-	act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, ids, 3) })
+	act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, v, ids, 3) })
 	again, same := derived()
 	assert.Equal(t, []string{search, name}, []string{again, same}, "stars are neither")
 	act(t, db, v, func(tx *store.Tx) (int, error) {

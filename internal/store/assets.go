@@ -203,9 +203,36 @@ func (tx *Tx) MoveAssets(ctx context.Context, ids []int64, folder int64) (int, e
 		from nullif($2::bigint, 0)`, ids, folder)
 }
 
-// RateAssets gives items stars from 0 to 5, or -1 to set them aside, and returns how many changed.
-func (tx *Tx) RateAssets(ctx context.Context, ids []int64, stars int) (int, error) {
-	return tx.change(ctx, `update asset set stars = $2 where id = any($1) and stars <> $2`, ids, stars)
+// RateAssets gives items stars from 0 to 5, or -1 to set them aside, and returns how many changed. What is set aside is
+// brought back only where the viewer may set aside.
+func (tx *Tx) RateAssets(ctx context.Context, v *access.Viewer, ids []int64, stars int) (int, error) {
+	verdict := v.May(access.SetAside)
+	return tx.change(ctx, `update asset set stars = $2 where id = any($1) and stars <> $2 and ((stars >= 0 and $2 >= 0) or $3
+		or folder_id = any($4))`, ids, stars, verdict.All, verdict.FolderIDs())
+}
+
+// RateBeside gives items the stars of one person that are shown beside the team's; 0 takes them away. It returns how many
+// changed.
+func (tx *Tx) RateBeside(ctx context.Context, brand, person int64, ids []int64, stars int) (int, error) {
+	if stars <= 0 {
+		return tx.change(ctx, `delete from beside_stars where brand_id = $1 and person_id = $2 and asset_id = any($3)`, brand, person, ids)
+	}
+	return tx.change(ctx, `insert into beside_stars (brand_id, person_id, asset_id, stars) select $1, $2, unnest($3::bigint[]), $4
+		on conflict (asset_id, person_id) do update set stars = excluded.stars where beside_stars.stars <> excluded.stars`,
+		brand, person, ids, stars)
+}
+
+// BesideStars are the stars that a reviewer gave an item in a brand that does not count them.
+type BesideStars struct {
+	Person int64  `db:"person_id"`
+	Name   string `db:"name"`
+	Stars  int    `db:"stars"`
+}
+
+// BesideStarsOf lists what reviewers gave an item.
+func BesideStarsOf(ctx context.Context, r Reader, asset int64) ([]BesideStars, error) {
+	return list[BesideStars](ctx, r, `select b.person_id, p.name, b.stars from beside_stars b join person p on p.id = b.person_id
+		where b.asset_id = $1 order by p.name collate natural_name`, asset)
 }
 
 // KeepAssets sets or takes away a person's own mark and returns how many changed.

@@ -11,12 +11,25 @@ type Brand struct {
 	ID   int64  `db:"id"`
 	Code string `db:"code"`
 	Name string `db:"name"`
+
+	ReviewersCount bool `db:"reviewers_count"` // the stars of reviewers are the team's; else they are shown beside
 }
 
 // BrandsOf lists the brands that a person belongs to, by name.
 func BrandsOf(ctx context.Context, r Reader, person int64) ([]Brand, error) {
 	return list[Brand](ctx, r, `select b.id, b.code, b.name from brand b join membership m on m.brand_id = b.id where m.person_id = $1
 		order by b.name`, person)
+}
+
+// BrandByID reads a brand.
+func BrandByID(ctx context.Context, r Reader, id int64) (Brand, error) {
+	return get[Brand](ctx, r, "There is no such brand.", `select id, code, name, reviewers_count from brand where id = $1`, id)
+}
+
+// ChangeBrand writes the name of a brand and whether the stars of its reviewers count.
+func (tx *Tx) ChangeBrand(ctx context.Context, b Brand) error {
+	_, err := tx.ExecContext(ctx, `update brand set name = $2, reviewers_count = $3 where id = $1`, b.ID, b.Name, b.ReviewersCount)
+	return err
 }
 
 // AddBrand makes a brand and returns its id.

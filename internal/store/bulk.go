@@ -79,7 +79,7 @@ func (tx *Tx) AdvanceBulk(ctx context.Context, id int64, done, changed int) erro
 // EndBulk ends a bulk change: said becomes the words of its trail entry unless it is "", failed says why it did not go on.
 func (tx *Tx) EndBulk(ctx context.Context, id int64, said, failed string) error {
 	_, err := tx.ExecContext(ctx, `with ended as (update bulk set finished_at = now(), rest = '{}', failed = $3 where id = $1
-		and finished_at is null returning trail_id)
-		update trail set said = $2 from ended where trail.id = ended.trail_id and $2 <> ''`, id, said, failed)
+		and finished_at is null returning trail_id), noted as (select note_folders(trail_id) from ended)
+		update trail set said = coalesce(nullif($2, ''), said) from ended, noted where trail.id = ended.trail_id`, id, said, failed)
 	return err
 }

@@ -30,7 +30,9 @@ func newOrders(t *testing.T) *orders {
 	require.NoError(t, db.Get(&o.album, `insert into album (brand_id, name) values ($1, 'Kit') returning id`, v.Brand))
 	v = storetest.See(t, db, v.Person, "house")
 	o.v, o.items = v, storetest.Items(t, db, v, o.folder, "a.jpg", "b.jpg", "c.jpg", "d.jpg")
-	o.act(func(tx *store.Tx) (int, error) { return tx.AddToAlbum(context.Background(), v.Brand, o.album, o.items[:3]) })
+	o.act(func(tx *store.Tx) (int, error) {
+		return tx.AddToAlbum(context.Background(), v.Brand, o.album, o.items[:3])
+	})
 	o.act(func(tx *store.Tx) (int, error) { return tx.OrderInFolder(context.Background(), o.folder, o.items, 0) })
 	return o
 }

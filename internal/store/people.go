@@ -30,3 +30,33 @@ func (tx *Tx) AddPerson(ctx context.Context, brand int64, email, name, passwordH
 	_, err = tx.ExecContext(ctx, `insert into membership (brand_id, person_id, role) values ($1, $2, $3)`, brand, id, string(role))
 	return id, err
 }
+
+// PersonByID reads a person.
+func PersonByID(ctx context.Context, r Reader, id int64) (Person, error) {
+	return get[Person](ctx, r, "That person is not there.", `select * from person where id = $1`, id)
+}
+
+// SetPassword writes the stored form of a person's password.
+func (tx *Tx) SetPassword(ctx context.Context, person int64, hash string) error {
+	_, err := tx.ExecContext(ctx, `update person set password_hash = $2 where id = $1`, person, hash)
+	return err
+}
+
+// SetName writes what a person is called, in all brands.
+func (tx *Tx) SetName(ctx context.Context, person int64, name string) error {
+	_, err := tx.ExecContext(ctx, `update person set name = $2 where id = $1`, person, name)
+	return err
+}
+
+// KnownElsewhere lists people of the brands of which somebody is a steward who do not belong to this one.
+func KnownElsewhere(ctx context.Context, r Reader, brand, steward int64) ([]Person, error) {
+	return list[Person](ctx, r, `select distinct p.* from person p join membership m on m.person_id = p.id
+		join membership mine on mine.brand_id = m.brand_id and mine.person_id = $2 and mine.role = 'steward'
+		where not exists (select from membership here where here.brand_id = $1 and here.person_id = p.id) order by p.name`, brand, steward)
+}
+
+// OnlyIn says whether all the brands that a person belongs to have somebody as a steward.
+func OnlyIn(ctx context.Context, r Reader, person, steward int64) (bool, error) {
+	return get[bool](ctx, r, "", `select not exists (select from membership m where m.person_id = $1 and not exists (select from membership
+		mine where mine.brand_id = m.brand_id and mine.person_id = $2 and mine.role = 'steward'))`, person, steward)
+}

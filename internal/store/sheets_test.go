@@ -41,10 +41,10 @@ func TestWhatASheetShows(t *testing.T) {
 		if _, err := tx.BinAssets(ctx, binned, true); err != nil {
 			return 0, err
 		}
-		if _, err := tx.RateAssets(ctx, top[:1], 4); err != nil {
+		if _, err := tx.RateAssets(ctx, v, top[:1], 4); err != nil {
 			return 0, err
 		}
-		if _, err := tx.RateAssets(ctx, loose, -1); err != nil {
+		if _, err := tx.RateAssets(ctx, v, loose, -1); err != nil {
 			return 0, err
 		}
 		if _, err := tx.KeepAssets(ctx, v.Brand, v.Person, inner, true); err != nil {

@@ -147,7 +147,7 @@ func (tx *Tx) EnsureTags(ctx context.Context, v *access.Viewer, names []string) 
 	for _, name := range names {
 		if closed, err := ClosedTagGroup(ctx, tx, v.Brand, name); err != nil {
 			return nil, err
-		} else if closed != "" && v.Role != access.Steward && v.Role != access.Coordinator {
+		} else if closed != "" && !v.Can(access.Closed) {
 			return nil, fault.Forbiddenf("“%s” is in the group %s, which only stewards and coordinators add to.", name, closed)
 		}
 		tag, err := tx.EnsureTag(ctx, v.Brand, name, "")

@@ -3,6 +3,9 @@ package store
 import (
 	"context"
 	"time"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
 )
 
 // TrailEntry is one thing that somebody did.
@@ -18,14 +21,45 @@ type TrailEntry struct {
 }
 
 const trailColumns = `t.id, t.person_id, coalesce(nullif(t.agent, ''), p.name) as by, t.agent, t.at, t.said,
-	t.undone_by is not null as undone,
-	t.action <> 'undo' and t.undone_by is null and exists (select from trail_change c where c.trail_id = t.id) as can from trail t
-	join person p on p.id = t.person_id`
+	t.undone_by is not null as undone, ` + canUndo + ` as can`
 
-// Trail lists the last 200 entries of a brand, newest first; person 0 means everybody's.
-func Trail(ctx context.Context, r Reader, brand, person int64) ([]TrailEntry, error) {
-	return list[TrailEntry](ctx, r, `select `+trailColumns+` where t.brand_id = $1 and ($2 = 0 or t.person_id = $2) and t.said <> ''
-		order by t.id desc limit 200`, brand, person)
+const canUndo = `(t.action <> 'undo' and t.undone_by is null and exists (select from trail_change c where c.trail_id = t.id))`
+
+// TrailFilter says which entries of the trail are meant; what is zero or empty does not matter.
+type TrailFilter struct {
+	Before  int64    // older than this entry
+	Person  int64    // what this person did by themself
+	Actions []string // one of these kinds of act
+	Asset   int64
+	Folders []int64 // concerning one of these folders, or an item in it
+	Can     bool    // only what can still be undone
+	Limit   int
+}
+
+// Trail lists entries of a brand, newest first.
+func Trail(ctx context.Context, r Reader, brand int64, f TrailFilter) ([]TrailEntry, error) {
+	c := clause{from: " from trail t join person p on p.id = t.person_id"}
+	c.and("t.brand_id = %s", brand)
+	c.and("t.said <> '' and t.part_of is null")
+	if f.Before != 0 {
+		c.and("t.id < %s", f.Before)
+	}
+	if f.Person != 0 {
+		c.and("t.person_id = %s and t.agent = ''", f.Person)
+	}
+	if len(f.Actions) > 0 {
+		c.and("t.action = any(%s)", f.Actions)
+	}
+	if f.Asset != 0 {
+		c.and("t.id in (select coalesce(o.part_of, o.id) from trail o where o.id in ("+ofAsset("%[1]s")+"))", f.Asset)
+	}
+	if f.Folders != nil {
+		c.and("t.id in (select trail_id from trail_folder where folder_id = any(%s))", f.Folders)
+	}
+	if f.Can {
+		c.and(canUndo)
+	}
+	return list[TrailEntry](ctx, r, `select `+trailColumns+c.sql()+` order by t.id desc limit `+c.arg(f.Limit), c.args...)
 }
 
 // Note writes what was done into the trail, with nothing that could be undone.
@@ -35,10 +69,66 @@ func (tx *Tx) Note(ctx context.Context, brand, person int64, action, said string
 	return err
 }
 
+// NoteFolder notes that the entry of the transaction concerns a folder, which its changes do not say. 0 is none.
+func (tx *Tx) NoteFolder(ctx context.Context, folder int64) error {
+	_, err := tx.ExecContext(ctx, `insert into trail_folder (folder_id, trail_id)
+		select $1::bigint, current_setting('satchel.trail')::bigint where $1::bigint <> 0 on conflict do nothing`, folder)
+	return err
+}
+
 // TrailOf lists what was done to an item, newest first.
 func TrailOf(ctx context.Context, r Reader, brand, asset int64) ([]TrailEntry, error) {
-	return list[TrailEntry](ctx, r, `select `+trailColumns+` where t.brand_id = $1 and t.said <> '' and t.id in (select trail_id
-		from trail_change c where c.key @> jsonb_build_object('asset_id', $2::bigint)
-			union select trail_id from trail_change c where c.table_name = 'asset' and c.key @> jsonb_build_object('id', $2::bigint))
-			order by t.id desc limit 100`, brand, asset)
+	return list[TrailEntry](ctx, r, `select `+trailColumns+` from trail t join person p on p.id = t.person_id
+		where t.brand_id = $1 and t.said <> '' and t.id in (`+ofAsset("$2")+`)
+		order by coalesce(t.part_of, t.id) desc, t.id desc limit 100`, brand, asset)
+}
+
+// ofAsset selects the entries with changes to an item.
+func ofAsset(id string) string {
+	return `select trail_id from trail_change c where c.key @> jsonb_build_object('asset_id', ` + id + `::bigint)
+		union select trail_id from trail_change c where c.table_name = 'asset' and c.key @> jsonb_build_object('id', ` + id + `::bigint)`
+}
+
+// assetOfChange is the item that a change c is about.
+const assetOfChange = `coalesce((c.key ->> 'asset_id')::bigint, case when c.table_name = 'asset' then (c.key ->> 'id')::bigint end)`
+
+// Extent is how far a step reaches: how many items it changed, and whether it can be taken back for one of them alone.
+type Extent struct {
+	Items int  `db:"items"`
+	Alone bool `db:"alone"`
+}
+
+// ExtentOf reads how far an entry reaches that changed an item. What makes, stacks or removes is one whole.
+func ExtentOf(ctx context.Context, r Reader, v *access.Viewer, entry, asset int64) (Extent, error) {
+	return get[Extent](ctx, r, "", `select count(distinct `+assetOfChange+`) as items,
+		coalesce(bool_or(`+assetOfChange+` = $3), false) and coalesce(bool_and(c.table_name in ('asset', 'asset_tag', 'album_item', 'keeper',
+			'satchel_item', 'beside_stars') and not (c.table_name = 'asset' and (c.before is null or c.after is null
+			or c.before ?| array['stack_id', 'stack_pick', 'version_id']))), false) as alone
+		from trail_change c join trail t on t.id = c.trail_id where t.id = $2 and t.brand_id = $1`, v.Brand, entry, asset)
+}
+
+// split takes what an entry did to one item out of it, into an entry of its own, which it returns.
+func (tx *Tx) split(ctx context.Context, v *access.Viewer, entry, asset int64) (int64, error) {
+	if _, err := get[int64](ctx, tx, "That step is not in the trail.", `select id from trail where id = $1 and brand_id = $2 for update`,
+		entry, v.Brand); err != nil {
+		return 0, err
+	}
+	extent, err := ExtentOf(ctx, tx, v, entry, asset)
+	if err != nil {
+		return 0, err
+	}
+	if !extent.Alone {
+		return 0, &fault.Conflict{Text: "That can only be undone as a whole."}
+	}
+	if extent.Items == 1 {
+		return entry, nil
+	}
+	part, err := get[int64](ctx, tx, "", `insert into trail (brand_id, person_id, agent, action, said, at, undone_by, part_of)
+		select brand_id, person_id, agent, action, said, at, undone_by, id from trail where id = $1 returning id`, entry)
+	if err != nil {
+		return 0, err
+	}
+	_, err = tx.ExecContext(ctx, `update trail_change c set trail_id = $1 where c.trail_id = $2 and `+assetOfChange+` = $3`,
+		part, entry, asset)
+	return part, err
 }

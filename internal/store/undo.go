@@ -54,8 +54,9 @@ func mayTakeBack(ctx context.Context, r Reader, v *access.Viewer, entry int64) e
 		Made   bool   `db:"made"`
 		Gone   bool   `db:"gone"`
 		Column string `db:"col"`
-	}](ctx, r, `select distinct table_name, false as made, false as gone, jsonb_object_keys(before) as col from trail_change
-		where trail_id = $1 and before is not null and after is not null
+	}](ctx, r, `select distinct c.table_name, false as made, false as gone,
+		case when col = 'stars' and '-1' in (c.before ->> 'stars', c.after ->> 'stars') then 'aside' else col end as col
+		from trail_change c cross join jsonb_object_keys(c.before) col where trail_id = $1 and before is not null and after is not null
 		union all select distinct table_name, before is null, after is null, '' from trail_change where trail_id = $1
 		and (before is null or after is null)`, entry)
 	if err != nil {
@@ -65,11 +66,11 @@ func mayTakeBack(ctx context.Context, r Reader, v *access.Viewer, entry int64) e
 	own := false
 	for i, c := range rows {
 		changes[i] = access.Changed{Table: c.Table, Made: c.Made, Gone: c.Gone, Column: c.Column}
-		own = own || c.Table == "keeper" || c.Table == "satchel_item"
+		own = own || c.Table == "keeper" || c.Table == "satchel_item" || c.Table == "beside_stars"
 	}
 	if own { // nobody marks or carries for somebody else
 		others, err := get[bool](ctx, r, "", `select exists (select from trail_change where trail_id = $1 and table_name in ('keeper',
-			'satchel_item') and (key ->> 'person_id')::bigint <> $2)`, entry, v.Person)
+			'satchel_item', 'beside_stars') and (key ->> 'person_id')::bigint <> $2)`, entry, v.Person)
 		if err != nil || others {
 			return cmp.Or(err, error(errNoRight))
 		}
@@ -148,6 +149,31 @@ func (db *DB) Undo(ctx context.Context, v *access.Viewer, entry int64) (Done, er
 			return Done{}, err
 		}
 		return tx.undo(ctx, entry)
+	})
+	return done, db.explainUndo(ctx, entry, err)
+}
+
+// UndoOf takes back what a trail entry did to one item, and leaves the rest of it as it is.
+func (db *DB) UndoOf(ctx context.Context, v *access.Viewer, entry, asset int64) (Done, error) {
+	e, err := get[Undoable](ctx, db, "That step is not in the trail.", undoable+` and t.brand_id = $2`, entry, v.Brand)
+	if err != nil {
+		return Done{}, err
+	}
+	done, err := db.Act(ctx, v, e.Opposite(), func(tx *Tx) (Done, error) {
+		part, err := tx.split(ctx, v, entry, asset)
+		if err != nil {
+			return Done{}, err
+		}
+		if _, err := MayUndo(ctx, tx, v, part); err != nil {
+			return Done{}, err
+		}
+		done, err := tx.undo(ctx, part)
+		if err != nil || part == entry {
+			return done, err
+		}
+		name, err := get[string](ctx, tx, assetMissing, `select coalesce(nullif(title, ''), file_name) from asset where id = $1`, asset)
+		done.Said += ", only for “" + name + "”"
+		return done, err
 	})
 	return done, db.explainUndo(ctx, entry, err)
 }

@@ -61,6 +61,7 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 		`insert into asset_tag (brand_id, asset_id, tag_id) values ({brand}, {a}, {tag}), ({brand}, {b}, {tag})`,
 		`insert into album_item (brand_id, album_id, asset_id, position) values ({brand}, {album}, {a}, 'F'), ({brand}, {album}, {b}, 'V')`,
 		`insert into keeper (brand_id, person_id, asset_id) values ({brand}, {person}, {a})`,
+		`insert into beside_stars (brand_id, person_id, asset_id, stars) values ({brand}, {person}, {a}, 4)`,
 		`insert into satchel_item (brand_id, person_id, asset_id, position) values ({brand}, {person}, {b}, 'V')`,
 		`insert into widening_told (brand_id, folder_id, audience) values ({brand}, {meet}, 'Wren (associate)')`,
 		`insert into twin (brand_id, asset_id, other_id, distance) values ({brand}, {b}, {a}, 3)`,
@@ -80,7 +81,7 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 func everything(t require.TestingT, db *store.DB) map[string]string {
 	var tables []string
 	require.NoError(t, db.Select(&tables, `select tablename from pg_tables where schemaname = 'public' and tablename not like 'river%'
-		and tablename not in ('trail', 'trail_change', 'feed', 'goose_db_version', 'sessions', 'bulk')`))
+		and tablename not in ('trail', 'trail_change', 'trail_folder', 'feed', 'goose_db_version', 'sessions', 'bulk')`))
 	out := map[string]string{}
 	for _, table := range tables {
 		var rows string
@@ -195,4 +196,88 @@ func TestWhatTheMachineFoundOutIsNoReasonAgainstUndoing(t *testing.T) {
 	a, err := store.AssetByID(ctx, db, v, id)
 	require.NoError(t, err)
 	assert.Equal(t, "a.jpg", a.FileName)
+}
+
+// TestUndoOfOneItemLeavesTheOthers takes back what an act did to one of three items, does that again, and takes back the rest.
+func TestUndoOfOneItemLeavesTheOthers(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "house")[access.Steward]
+	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg")
+	done, err := db.Act(ctx, v, "rate", func(tx *store.Tx) (store.Done, error) {
+		n, err := tx.RateAssets(ctx, v, ids, 4)
+		return store.Done{Said: "Gave 3 items 4 ★", Changed: n}, err
+	})
+	require.NoError(t, err)
+	stars := func() (now []int) {
+		require.NoError(t, db.Select(&now, `select stars from asset order by id`))
+		return now
+	}
+	extent, err := store.ExtentOf(ctx, db, v, done.Trail, ids[1])
+	require.NoError(t, err)
+	assert.Equal(t, store.Extent{Items: 3, Alone: true}, extent)
+	one, err := db.UndoOf(ctx, v, done.Trail, ids[1])
+	require.NoError(t, err)
+	assert.Equal(t, "Undone: gave 3 items 4 ★, only for “b.jpg”", one.Said)
+	assert.Equal(t, []int{4, 0, 4}, stars())
+	_, err = db.UndoOf(ctx, v, done.Trail, ids[1])
+	require.Error(t, err, "twice is once too often")
+	of, err := store.TrailOf(ctx, db, v.Brand, ids[1])
+	require.NoError(t, err)
+	require.Len(t, of, 2)
+	assert.Equal(t, []bool{false, true}, []bool{of[0].Undone, of[1].Undone})
+	_, err = db.Undo(ctx, v, one.Trail)
+	require.NoError(t, err)
+	assert.Equal(t, []int{4, 4, 4}, stars())
+	_, err = db.Undo(ctx, v, done.Trail)
+	require.NoError(t, err)
+	assert.Equal(t, []int{0, 4, 0}, stars(), "what was taken out of it is a step of its own")
+	all, err := store.Trail(ctx, db, v.Brand, store.TrailFilter{Limit: 10})
+	require.NoError(t, err)
+	assert.Len(t, all, 4, "the part is not listed beside the whole")
+}
+
+// TestTheTrailIsFiltered looks for what was done by whom, to what and where.
+func TestTheTrailIsFiltered(t *testing.T) {
+	db := storetest.New(t)
+	team := storetest.Brand(t, db, "house")
+	v, other := team[access.Steward], team[access.Coordinator]
+	var folders [2]int64
+	for i := range folders {
+		require.NoError(t, db.Get(&folders[i], `insert into folder (brand_id, name) values ($1, $2) returning id`, v.Brand, fmt.Sprint(i)))
+	}
+	ids := storetest.Items(t, db, v, folders[0], "a.jpg", "b.jpg")
+	act := func(by *access.Viewer, name string, f func(tx *store.Tx) (int, error)) int64 {
+		done, err := db.Act(ctx, by, name, func(tx *store.Tx) (store.Done, error) {
+			n, err := f(tx)
+			return store.Done{Said: name, Changed: n}, err
+		})
+		require.NoError(t, err)
+		return done.Trail
+	}
+	rated := act(v, "rate", func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, v, ids[:1], 3) })
+	moved := act(other, "move", func(tx *store.Tx) (int, error) { return tx.MoveAssets(ctx, ids[1:], folders[1]) })
+	kept := act(other, "keep", func(tx *store.Tx) (int, error) { return tx.KeepAssets(ctx, v.Brand, other.Person, ids[1:], true) })
+	for name, c := range map[string]struct {
+		f    store.TrailFilter
+		want []int64
+	}{
+		"all":                   {store.TrailFilter{}, []int64{kept, moved, rated}},
+		"older":                 {store.TrailFilter{Before: kept}, []int64{moved, rated}},
+		"by one":                {store.TrailFilter{Person: other.Person}, []int64{kept, moved}},
+		"of a kind":             {store.TrailFilter{Actions: []string{"rate", "keep"}}, []int64{kept, rated}},
+		"to an item":            {store.TrailFilter{Asset: ids[1]}, []int64{kept, moved}},
+		"where it was and went": {store.TrailFilter{Folders: folders[:1]}, []int64{moved, rated}},
+		"where it is":           {store.TrailFilter{Folders: folders[1:]}, []int64{kept, moved}},
+		"in no folder":          {store.TrailFilter{Folders: []int64{}}, nil},
+		"that can be undone":    {store.TrailFilter{Can: true, Person: v.Person}, []int64{rated}},
+	} {
+		c.f.Limit = 10
+		entries, err := store.Trail(ctx, db, v.Brand, c.f)
+		require.NoError(t, err, name)
+		var got []int64
+		for _, e := range entries {
+			got = append(got, e.ID)
+		}
+		assert.Equal(t, c.want, got, name)
+	}
 }

@@ -5,6 +5,7 @@ import (
 	"context"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/acts"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
@@ -22,11 +23,53 @@ func New(db *store.DB, jobs *queue.Queue) *Service {
 	return s
 }
 
-// Trail lists the last entries: everybody's for stewards and coordinators, else the viewer's own.
-func (s *Service) Trail(ctx context.Context, v *access.Viewer) ([]store.TrailEntry, error) {
-	person := v.Person
-	if v.Role == access.Steward || v.Role == access.Coordinator {
-		person = 0
+// page is how many entries of the trail are read at once.
+const page = 100
+
+// Wanted says which entries of the trail somebody wants to see; what is zero does not matter. Folder is meant with
+// subfolders.
+type Wanted struct {
+	Before, Person, Item, Folder int64
+	Step                         acts.Step
+	Undoable                     bool
+	Limit                        int
+}
+
+// Trail lists entries, newest first: everybody's for those who may read them, else the viewer's own. It says whether there
+// are more.
+func (s *Service) Trail(ctx context.Context, v *access.Viewer, w Wanted) (entries []store.TrailEntry, more bool, err error) {
+	if w.Limit == 0 {
+		w.Limit = page
 	}
-	return store.Trail(ctx, s.DB, v.Brand, person)
+	f := store.TrailFilter{Before: w.Before, Person: w.Person, Asset: w.Item, Can: w.Undoable, Limit: w.Limit + 1}
+	if !v.Can(access.Trail) {
+		f.Person = v.Person
+	}
+	if w.Step != "" {
+		f.Actions = acts.Of(w.Step)
+	}
+	if w.Folder != 0 {
+		f.Folders = append(v.Tree.Below(w.Folder), w.Folder)
+	}
+	entries, err = store.Trail(ctx, s.DB, v.Brand, f)
+	if more = len(entries) > w.Limit; more {
+		entries = entries[:w.Limit]
+	}
+	return entries, more, err
+}
+
+// People are those of the brand, for whoever reads what they did; none for others.
+func (s *Service) People(ctx context.Context, v *access.Viewer) ([]store.Member, error) {
+	if !v.Can(access.Trail) {
+		return nil, nil
+	}
+	return store.Members(ctx, s.DB, v.Brand)
+}
+
+// Extent says how far a step reaches that changed an item the viewer may look at.
+func (s *Service) Extent(ctx context.Context, v *access.Viewer, entry, item int64) (store.Extent, error) {
+	if _, err := store.AssetByID(ctx, s.DB, v, item); err != nil {
+		return store.Extent{}, err
+	}
+	return store.ExtentOf(ctx, s.DB, v, entry, item)
 }

@@ -118,7 +118,7 @@ func (h *handler) GetAsset(ctx context.Context, r api.GetAssetRequestObject) (ap
 	if err != nil {
 		return nil, err
 	}
-	return api.GetAsset200JSONResponse(assetCard(card)), nil
+	return api.GetAsset200JSONResponse(assetCard(card, viewerOf(ctx).Person)), nil
 }
 
 func (h *handler) GetMetadata(ctx context.Context, r api.GetMetadataRequestObject) (api.GetMetadataResponseObject, error) {
@@ -195,7 +195,8 @@ func assetRow(a store.AssetRow) api.AssetRow {
 	return out
 }
 
-func assetCard(c finding.Card) api.Asset {
+// assetCard is a card as a person sees it.
+func assetCard(c finding.Card, viewer int64) api.Asset {
 	row := assetRow(c.AssetRow)
 	out := api.Asset{
 		ID: row.ID, Code: row.Code, Version: row.Version, Kind: row.Kind, Title: row.Title, Alt: row.Alt, FileName: row.FileName,
@@ -221,6 +222,9 @@ func assetCard(c finding.Card) api.Asset {
 		out.LeftAt = &at
 	}
 	out.Stack = each(c.Stack, assetRow)
+	out.Beside = each(c.Beside, func(b store.BesideStars) api.BesideStars {
+		return api.BesideStars{Name: b.Name, Stars: b.Stars, Mine: b.Person == viewer}
+	})
 	out.Faces = each(c.Faces, func(f store.Region) api.Face {
 		return api.Face{ID: f.ID, X: f.X, Y: f.Y, Width: f.Width, Height: f.Height, Name: f.Name}
 	})

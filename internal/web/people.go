@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"encoding/json"
+	"time"
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/access"
@@ -16,7 +17,8 @@ func (h *handler) rights(ctx context.Context) (api.Rights, error) {
 	r, err := h.house.People.Rights(ctx, viewerOf(ctx))
 	return api.Rights{
 		People: each(r.People, func(m store.Member) api.Member {
-			return api.Member{ID: m.ID, Name: m.Name, Email: m.Email, Role: api.Role(m.Role), Can: actions(m.Offered())}
+			return api.Member{ID: m.ID, Name: m.Name, Email: m.Email, Role: api.Role(m.Role), Can: actions(m.Offered()), Joined: m.Joined,
+				LinkEnds: linkEnds(r.Links, m.ID)}
 		}),
 		Grants: each(r.Grants, func(g store.Grant) api.Grant {
 			out := api.Grant{ID: g.ID, Person: nullInt(g.Person), Folder: nullInt(g.Folder), Album: nullInt(g.Album),
@@ -96,4 +98,12 @@ func (h *handler) SetPreferences(ctx context.Context, r api.SetPreferencesReques
 	}
 	out := api.SetPreferences200JSONResponse{}
 	return out, json.Unmarshal(text, &out)
+}
+
+// linkEnds is until when a person's link works, if they have one.
+func linkEnds(links map[int64]time.Time, person int64) *time.Time {
+	if ends, open := links[person]; open {
+		return &ends
+	}
+	return nil
 }

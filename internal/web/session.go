@@ -36,7 +36,7 @@ func (h *handler) me(ctx context.Context, person int64, brand string) (api.Me, e
 		return api.Me{}, err
 	}
 	me := api.Me{ID: person, Name: v.Name, Email: v.Email, Brand: v.BrandCode, BrandName: v.BrandName, Role: api.Role(v.Role),
-		Can: actions(v.Offered())}
+		Can: actions(v.Offered()), Everywhere: actions(v.Everywhere())}
 	for _, b := range brands {
 		me.Brands = append(me.Brands, api.BrandName{Code: b.Code, Name: b.Name})
 	}
@@ -48,10 +48,9 @@ func (h *handler) SignIn(ctx context.Context, r api.SignInRequestObject) (api.Si
 	if err != nil {
 		return nil, err
 	}
-	if err := h.sessions.RenewToken(ctx); err != nil { // against sessions fixed beforehand
+	if err := h.begin(ctx, person.ID); err != nil {
 		return nil, err
 	}
-	h.sessions.Put(ctx, "person", person.ID)
 	me, err := h.me(ctx, person.ID, "")
 	return api.SignIn200JSONResponse{MeJSONResponse: api.MeJSONResponse(me)}, err
 }

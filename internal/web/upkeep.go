@@ -5,13 +5,28 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/acts"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/upkeep"
 )
 
-func (h *handler) ListTrail(ctx context.Context, _ api.ListTrailRequestObject) (api.ListTrailResponseObject, error) {
-	v := viewerOf(ctx)
-	entries, err := h.house.Upkeep.Trail(ctx, v)
-	return api.ListTrail200JSONResponse(each(entries, trailEntry(v))), err
+func (h *handler) ListTrail(ctx context.Context, r api.ListTrailRequestObject) (api.ListTrailResponseObject, error) {
+	v, p := viewerOf(ctx), r.Params
+	entries, more, err := h.house.Upkeep.Trail(ctx, v, upkeep.Wanted{
+		Before: value(p.Before), Person: value(p.Person), Item: value(p.Item), Folder: value(p.Folder), Step: acts.Step(value(p.Step)),
+		Undoable: value(p.Undoable), Limit: value(p.Limit),
+	})
+	if err != nil {
+		return nil, err
+	}
+	people, err := h.house.Upkeep.People(ctx, v)
+	return api.ListTrail200JSONResponse{Entries: each(entries, trailEntry(v)), More: more,
+		People: each(people, func(m store.Member) api.PersonName { return api.PersonName{ID: m.ID, Name: m.Name} })}, err
+}
+
+func (h *handler) GetExtent(ctx context.Context, r api.GetExtentRequestObject) (api.GetExtentResponseObject, error) {
+	e, err := h.house.Upkeep.Extent(ctx, viewerOf(ctx), r.ID, r.Params.Item)
+	return api.GetExtent200JSONResponse{Items: e.Items, Alone: e.Alone}, err
 }
 
 func trailEntry(v *access.Viewer) func(store.TrailEntry) api.TrailEntry {
@@ -22,6 +37,10 @@ func trailEntry(v *access.Viewer) func(store.TrailEntry) api.TrailEntry {
 }
 
 func (h *handler) Undo(ctx context.Context, r api.UndoRequestObject) (api.UndoResponseObject, error) {
+	if r.Params.Item != nil {
+		d, err := h.house.DB.UndoOf(ctx, viewerOf(ctx), r.ID, *r.Params.Item)
+		return api.Undo200JSONResponse{DoneJSONResponse: done(d)}, err
+	}
 	d, err := h.house.Upkeep.Undo(ctx, viewerOf(ctx), r.ID)
 	return api.Undo200JSONResponse{DoneJSONResponse: done(d)}, err
 }

@@ -46,6 +46,9 @@ func everyCall(t *testing.T, brand string, id func(field string) int64) []call {
 		for method, operation := range item.Operations() {
 			c := call{operation: operation.OperationID, method: method, path: strings.ReplaceAll(path, "{brand}", brand)}
 			for _, p := range append(slices.Clone(item.Parameters), operation.Parameters...) {
+				if p.Value.In == "query" && p.Value.Required {
+					c.path += fmt.Sprintf("?%s=%v", p.Value.Name, sample(p.Value.Name, p.Value.Schema.Value, id))
+				}
 				if p.Value.In == "path" && p.Value.Name != "brand" {
 					c.path = strings.ReplaceAll(c.path, "{"+p.Value.Name+"}", fmt.Sprint(sample(p.Value.Name, p.Value.Schema.Value, id)))
 				}

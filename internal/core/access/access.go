@@ -27,6 +27,7 @@ const (
 	File      Action = "file"
 	Describe  Action = "describe"
 	Rate      Action = "rate"
+	SetAside  Action = "set_aside"
 	Keep      Action = "keep"
 	Carry     Action = "carry"
 	Gather    Action = "gather"
@@ -34,11 +35,15 @@ const (
 	Download  Action = "download"
 	Galleries Action = "galleries"
 	Undo      Action = "undo"
+	Closed    Action = "closed_tags" // add to closed tag groups
+	Trail     Action = "trail"       // read, and undo, what others did
 	Settings  Action = "settings"
+	EmptyBin  Action = "empty_bin"
 )
 
 // Actions lists every action in the order in which interfaces show them.
-var Actions = []Action{Look, BringIn, File, Describe, Rate, Keep, Carry, Gather, Remove, Download, Galleries, Undo, Settings}
+var Actions = []Action{Look, BringIn, File, Describe, Rate, SetAside, Keep, Carry, Gather, Remove, Download, Galleries, Undo, Closed,
+	Trail, Settings, EmptyBin}
 
 // Level is how far a grant goes.
 type Level string
@@ -68,7 +73,7 @@ type Actor struct {
 // everywhere says which actions a role has in the whole brand.
 var everywhere = map[Role][]Action{
 	Steward:     Actions,
-	Coordinator: Actions[:len(Actions)-1], // all but the last, Settings
+	Coordinator: Actions[:slices.Index(Actions, Settings)], // all but Settings and what comes after it
 	Contributor: {Look, Rate, Keep, Carry, Undo},
 	Reviewer:    {Look, Rate, Keep, Carry, Undo},
 	Associate:   {Undo},
@@ -77,8 +82,8 @@ var everywhere = map[Role][]Action{
 // granted says which actions a grant of a level gives inside what it was given for.
 var granted = map[Level][]Action{
 	LevelLook:       {Look, Keep, Carry},
-	LevelContribute: {Look, Keep, Carry, Rate, BringIn, Describe, File},
-	LevelManage:     {Look, Keep, Carry, Rate, BringIn, Describe, File, Remove},
+	LevelContribute: {Look, Keep, Carry, Rate, SetAside, BringIn, Describe, File},
+	LevelManage:     {Look, Keep, Carry, Rate, SetAside, BringIn, Describe, File, Remove},
 }
 
 // Tree maps each folder of a brand to its parent; 0 stands for the top.
@@ -192,7 +197,19 @@ func (a Actor) Reach(action Action, tree Tree) Reach {
 
 // MayUndo says whether the actor may undo something that person did.
 func (a Actor) MayUndo(person int64) bool {
-	return a.Person == person || a.Role == Steward || a.Role == Coordinator
+	return a.Person == person || a.Can(Trail)
+}
+
+// Everywhere lists what the actor may do in the whole brand: at the top level and in Unfiled too.
+func (a Actor) Everywhere() []Action { return slices.Clone(everywhere[a.Role]) }
+
+// StarsCount says whether the stars that the actor gives are the team's. Those of a reviewer are where the brand lets them;
+// else they are shown beside.
+func (a Actor) StarsCount(reviewersCount bool) bool { return a.Role != Reviewer || reviewersCount }
+
+// NeedsSteward says whether a brand would be without a steward if one of its people became something else, or left.
+func NeedsSteward(people []Actor, leaving int64) bool {
+	return !slices.ContainsFunc(people, func(a Actor) bool { return a.Person != leaving && a.Role == Steward })
 }
 
 // Viewer is an actor together with the folders of the brand: all that is needed to decide.

@@ -15,9 +15,9 @@ func TestWhatRolesMayDo(t *testing.T) {
 		not  []Action
 	}{
 		{Steward, Actions, nil},
-		{Coordinator, []Action{BringIn, File, Gather, Remove, Download, Galleries}, []Action{Settings}},
-		{Contributor, []Action{Look, Rate, Keep, Carry}, []Action{BringIn, File, Describe, Remove, Gather, Download, Galleries}},
-		{Reviewer, []Action{Look, Rate, Keep, Carry}, []Action{BringIn, File, Describe, Remove, Gather, Download, Galleries}},
+		{Coordinator, []Action{BringIn, File, Gather, Remove, Download, Galleries, SetAside, Trail, Closed}, []Action{Settings, EmptyBin}},
+		{Contributor, []Action{Look, Rate, Keep, Carry}, []Action{BringIn, File, Describe, Remove, Gather, Download, SetAside, Trail}},
+		{Reviewer, []Action{Look, Rate, Keep, Carry}, []Action{BringIn, File, Describe, Remove, Gather, Download, SetAside, Closed}},
 		{Associate, nil, []Action{Look, BringIn, File, Describe, Rate, Keep, Carry, Remove, Gather, Download, Galleries}},
 	}
 	for _, c := range cases {
@@ -31,6 +31,33 @@ func TestWhatRolesMayDo(t *testing.T) {
 			assert.True(t, actor.Reach(a, nil).None(), "%s may %s nowhere", c.role, a)
 		}
 	}
+}
+
+func TestWhoMaySetAsideIsWhoMayDescribe(t *testing.T) {
+	for _, level := range []Level{LevelLook, LevelContribute, LevelManage} {
+		actor := Actor{Role: Contributor, Grants: []Grant{{Folder: 1, Level: level}}}
+		assert.Equal(t, actor.Reach(Describe, Tree{1: 0}), actor.Reach(SetAside, Tree{1: 0}), level)
+	}
+	undoing := Undoing([]Changed{{Table: "asset", Column: "aside"}})
+	assert.Equal(t, []Action{SetAside}, undoing)
+	for _, role := range []Role{Steward, Coordinator, Contributor, Associate} {
+		assert.True(t, Actor{Role: role}.StarsCount(false), role)
+	}
+	assert.True(t, Actor{Role: Reviewer}.StarsCount(true))
+	assert.False(t, Actor{Role: Reviewer}.StarsCount(false))
+}
+
+func TestABrandIsNeverWithoutASteward(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) {
+		roles := rapid.SliceOfN(rapid.SampledFrom([]Role{Steward, Coordinator, Reviewer}), 1, 6).Draw(rt, "roles")
+		people := make([]Actor, len(roles))
+		for i, role := range roles {
+			people[i] = Actor{Person: int64(i + 1), Role: role}
+		}
+		leaving := rapid.IntRange(0, len(roles)-1).Draw(rt, "leaving")
+		left := slices.Delete(slices.Clone(roles), leaving, leaving+1)
+		assert.Equal(rt, !slices.Contains(left, Steward), NeedsSteward(people, int64(leaving+1)))
+	})
 }
 
 func TestAGrantNeverLiftsAReviewer(t *testing.T) {

@@ -16,13 +16,14 @@ var ofTables = map[string]Action{
 	"asset_tag": Describe, "face": Describe, "tag": Describe, "twin": Describe, "version": Describe,
 	"folder": File, "folder_tag": File, "stack": File, "widening_told": File,
 	"album": Gather, "album_item": Gather, "gallery": Galleries,
-	"keeper": Keep, "satchel_item": Carry,
+	"keeper": Keep, "satchel_item": Carry, "beside_stars": Rate,
 	"intake": BringIn, "watched_folder": BringIn,
 }
 
 // ofColumns is the right for changes to columns of items other than their words.
 var ofColumns = map[string]Action{
 	"stars":     Rate,
+	"aside":     SetAside, // stars that were, or became, -1
 	"binned_at": Remove,
 	"folder_id": File, "position": File, "stack_id": File, "stack_pick": File,
 }

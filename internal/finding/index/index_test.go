@@ -132,7 +132,7 @@ func change(rt *rapid.T, db *store.DB, v *access.Viewer, ids, folders, albums, t
 		case 0:
 			_, err = tx.MoveAssets(ctx, some, one(append(folders, 0)))
 		case 1:
-			_, err = tx.RateAssets(ctx, some, rapid.IntRange(-1, 5).Draw(rt, "stars"))
+			_, err = tx.RateAssets(ctx, v, some, rapid.IntRange(-1, 5).Draw(rt, "stars"))
 		case 2:
 			_, err = tx.ChangeTags(ctx, v.Brand, some, []int64{one(tags)}, nil)
 		case 3:

@@ -65,10 +65,10 @@ export function told(brand: string, done: Done) {
   return done;
 }
 
-/** undo takes back a trail entry, and offers to do it again. */
-export async function undo(brand: string, id: number) {
+/** undo takes back a trail entry, all of it or what it did to one item, and offers to do it again. */
+export async function undo(brand: string, id: number, item?: number) {
   try {
-    const done = await ask(client.POST("/api/brands/{brand}/trail/{id}/undo", { params: { path: { brand, id } } }));
+    const done = await ask(client.POST("/api/brands/{brand}/trail/{id}/undo", { params: { path: { brand, id }, query: { item } } }));
     tell(done.said, done.trail ? { label: "Do it again", run: () => void again(brand, done.trail!) } : undefined);
   } catch (error) {
     warn(messageOf(error));

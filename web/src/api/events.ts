@@ -15,6 +15,7 @@ const shownBy: Record<string, string[]> = {
   album_item: ["albums", "sheet", "asset", "galleries"],
   asset_tag: ["asset", "facets", "selection-tags", "tags"],
   tag: ["tags", "asset", "selection-tags"],
+  beside_stars: ["asset"],
   keeper: ["asset", "sheet", "facets"],
   satchel_item: ["satchel"],
   gallery: ["galleries", "asset"],

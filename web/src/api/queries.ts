@@ -1,4 +1,4 @@
-import { keepPreviousData, QueryClient, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, QueryClient, useQuery } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { ask, client, type Action, type Schema, type Selection, type SheetQuery } from "./client";
 
@@ -83,11 +83,32 @@ export const useOutputSizes = (brand: string) =>
   useQuery({ queryKey: ["sizes"], queryFn: () => ask(client.GET("/api/brands/{brand}/output-sizes", at(brand))) });
 export const useGalleries = (brand: string) =>
   useQuery({ queryKey: ["galleries"], queryFn: () => ask(client.GET("/api/brands/{brand}/galleries", at(brand))) });
-export const trailQuery = (brand: string) => ({
-  queryKey: ["trail"],
-  queryFn: () => ask(client.GET("/api/brands/{brand}/trail", at(brand))),
+/** lastStepQuery is the last thing that a person did by themself and that can still be undone. */
+export const lastStepQuery = (brand: string, person: number) => ({
+  queryKey: ["trail", "last", person],
+  queryFn: () =>
+    ask(client.GET("/api/brands/{brand}/trail", { params: { path: { brand }, query: { person, undoable: true, limit: 1 } } })).then(
+      (page) => page.entries[0] ?? null,
+    ),
 });
-export const useTrail = (brand: string) => useQuery(trailQuery(brand));
+export const useLastStep = (brand: string, person: number) => useQuery(lastStepQuery(brand, person));
+/** TrailFilter says which entries of the trail are meant. */
+export interface TrailFilter {
+  person?: number;
+  step?: Schema["Step"];
+  item?: number;
+  folder?: number;
+}
+/** useTrail reads the trail, page after page into the past. */
+export const useTrail = (brand: string, filter: TrailFilter) =>
+  useInfiniteQuery({
+    queryKey: ["trail", "pages", filter],
+    initialPageParam: 0,
+    placeholderData: keepPreviousData,
+    queryFn: ({ pageParam }) =>
+      ask(client.GET("/api/brands/{brand}/trail", { params: { path: { brand }, query: { ...filter, before: pageParam || undefined } } })),
+    getNextPageParam: (page) => (page.more ? page.entries.at(-1)?.id : undefined),
+  });
 
 export const useAsset = (brand: string, id: number | undefined) =>
   useQuery({
@@ -96,12 +117,11 @@ export const useAsset = (brand: string, id: number | undefined) =>
     queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}", { params: { path: { brand, id: id! } } })),
   });
 
-export const useSelectionTags = (brand: string, ids: number[]) =>
+export const useSelectionTags = (brand: string, selection: Selection) =>
   useQuery({
-    queryKey: ["selection-tags", ids],
-    enabled: ids.length > 0,
+    queryKey: ["selection-tags", selection],
     placeholderData: keepPreviousData,
-    queryFn: () => ask(client.POST("/api/brands/{brand}/tags/of-selection", { ...at(brand), body: { ids } })),
+    queryFn: () => ask(client.POST("/api/brands/{brand}/tags/of-selection", { ...at(brand), body: selection })),
   });
 
 export const useSize = (brand: string, selection: Selection, on: boolean) =>

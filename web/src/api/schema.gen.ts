@@ -20,6 +20,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["renameMe"];
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["changePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listSessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions/{session}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endSession"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        get: operations["viewInvitation"];
+        put?: never;
+        post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["getBrand"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["changeBrand"];
+        trace?: never;
+    };
+    "/api/brands/{brand}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/people/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listKnown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["leaveBrand"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/people/{id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["newLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/overview": {
         parameters: {
             query?: never;
@@ -1423,6 +1599,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/trail/{id}/extent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getExtent"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/public/galleries/{code}": {
         parameters: {
             query?: never;
@@ -1497,13 +1692,66 @@ export interface components {
             email: string;
             password: string;
         };
+        OwnName: {
+            name: string;
+        };
+        PasswordChange: {
+            present: string;
+            next: string;
+        };
+        Session: {
+            id: string;
+            /** Format: date-time */
+            begun: string;
+            /** @description User-Agent */
+            browser: string;
+            /** @description Network address */
+            place: string;
+            /** @description The one that asks */
+            current: boolean;
+        };
+        Invitation: {
+            name: string;
+            email: string;
+            brandName: string;
+            /** @description They had a password before */
+            returned: boolean;
+            /** Format: date-time */
+            ends: string;
+        };
+        BrandSettings: {
+            name: string;
+            /** @description The stars of reviewers are the team's; else they are shown beside */
+            reviewersCount: boolean;
+        };
+        BrandChange: {
+            name?: string;
+            reviewersCount?: boolean;
+        };
+        NewMember: {
+            name: string;
+            email: string;
+            role: components["schemas"]["Role"];
+        };
+        Invited: {
+            /** Format: int64 */
+            person: number;
+            /** @description Of the link to choose a password; absent for somebody who has one */
+            token?: string;
+            /** Format: date-time */
+            ends?: string;
+        };
+        KnownPerson: {
+            name: string;
+            email: string;
+        };
         /** @enum {string} */
         Role: "steward" | "coordinator" | "contributor" | "reviewer" | "associate";
         /**
          * @description What a person may do; core/access decides
          * @enum {string}
          */
-        Action: "look" | "bring_in" | "file" | "describe" | "rate" | "keep" | "carry" | "gather" | "remove" | "download" | "galleries" | "undo" | "settings";
+        Action: "look" | "bring_in" | "file" | "describe" | "rate" | "set_aside" | "keep" | "carry" | "gather" | "remove" | "download" | "galleries" | "undo" | "closed_tags" | "trail" | "settings" | "empty_bin";
         Me: {
             /** Format: int64 */
             id: number;
@@ -1512,7 +1760,10 @@ export interface components {
             brand: string;
             brandName: string;
             role: components["schemas"]["Role"];
+            /** @description What they may do somewhere */
             can: components["schemas"]["Action"][];
+            /** @description What they may do in the whole brand */
+            everywhere: components["schemas"]["Action"][];
             brands: components["schemas"]["BrandName"][];
         };
         BrandName: {
@@ -1710,6 +1961,13 @@ export interface components {
             email: string;
             role: components["schemas"]["Role"];
             can: components["schemas"]["Action"][];
+            /** @description They have chosen a password */
+            joined: boolean;
+            /**
+             * Format: date-time
+             * @description Until when their unused link works
+             */
+            linkEnds?: string;
         };
         Reachable: {
             title: string;
@@ -1828,9 +2086,16 @@ export interface components {
             faces: components["schemas"]["Face"][];
             origins: components["schemas"]["Origin"][];
             stack: components["schemas"]["AssetRow"][];
+            /** @description Stars of reviewers that do not count */
+            beside: components["schemas"]["BesideStars"][];
             albums: components["schemas"]["AlbumName"][];
             galleries: string[];
             may: components["schemas"]["Action"][];
+        };
+        BesideStars: {
+            name: string;
+            stars: number;
+            mine: boolean;
         };
         AlbumName: {
             /** Format: int64 */
@@ -2370,6 +2635,25 @@ export interface components {
             undoable: boolean;
             mine: boolean;
         };
+        /** @enum {string} */
+        Step: "bring_in" | "file" | "describe" | "choose" | "gather" | "send_out" | "people" | "undo";
+        TrailPage: {
+            entries: components["schemas"]["TrailEntry"][];
+            more: boolean;
+            /** @description Whose acts the viewer may read besides their own */
+            people: components["schemas"]["PersonName"][];
+        };
+        PersonName: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
+        Extent: {
+            /** @description How many items the step changed */
+            items: number;
+            /** @description It can be undone for the one item */
+            alone: boolean;
+        };
         GuestGallery: {
             title: string;
             message: string;
@@ -2482,6 +2766,286 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    renameMe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnName"];
+            };
+        };
+        responses: {
+            /** @description The name as it is kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnName"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChange"];
+            };
+        };
+        responses: {
+            /** @description Changed; other sessions have ended */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Where one is signed in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Signed out there */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    viewInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What the link is for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invitation"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    password: string;
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Me"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBrand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How the brand works */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrandSettings"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeBrand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BrandChange"];
+            };
+        };
+        responses: {
+            /** @description How the brand works */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrandSettings"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMember"];
+            };
+        };
+        responses: {
+            /** @description Who belongs to the brand now */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listKnown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description People of one's other brands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownPerson"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    leaveBrand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They do not belong to the brand any more */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    newLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A link to choose a password */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
             };
             default: components["responses"]["Problem"];
         };
@@ -4553,7 +5117,18 @@ export interface operations {
     };
     listTrail: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Only what is older than this entry */
+                before?: number;
+                person?: number;
+                step?: components["schemas"]["Step"];
+                item?: number;
+                /** @description With its subfolders */
+                folder?: number;
+                /** @description Only what can still be undone */
+                undoable?: boolean;
+                limit?: number;
+            };
             header?: never;
             path: {
                 brand: components["parameters"]["brand"];
@@ -4568,7 +5143,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TrailEntry"][];
+                    "application/json": components["schemas"]["TrailPage"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -4576,7 +5151,10 @@ export interface operations {
     };
     undo: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Only what it did to this item */
+                item?: number;
+            };
             header?: never;
             path: {
                 brand: components["parameters"]["brand"];
@@ -4587,6 +5165,32 @@ export interface operations {
         requestBody?: never;
         responses: {
             200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getExtent: {
+        parameters: {
+            query: {
+                item: number;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How far a step reaches */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Extent"];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

@@ -27,7 +27,7 @@ const policies = [
 /** BringInBoard says where files will go, before they go, offers every way in, and lists what came in last. */
 export function BringInBoard({ me }: { me: Me }) {
   const brand = useBrand();
-  const everywhere = me.role === "steward" || me.role === "coordinator";
+  const everywhere = me.everywhere.includes("bring_in");
   const { target, where, options, album } = useWhere(me);
   const { policy, set } = useTarget();
   const { ref, over } = useDropTarget<HTMLDivElement>(undefined, target);
@@ -112,7 +112,7 @@ function useWhere(me: Me) {
   const albums = useAlbums(brand).data ?? [];
   const recent = useIntakeTargets(brand).data ?? [];
   const { folder: chosen, policy } = useTarget();
-  const everywhere = me.role === "steward" || me.role === "coordinator";
+  const everywhere = me.everywhere.includes("bring_in");
   const possible = folders.filter((f) => f.may.includes("bring_in"));
   const open = place.place === "folder" && possible.some((f) => f.id === place.id) ? place.id : undefined;
   const there = chosen !== undefined && (chosen === 0 || possible.some((f) => f.id === chosen)) ? chosen : undefined;

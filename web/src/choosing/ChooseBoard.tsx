@@ -1,14 +1,15 @@
 import { Bookmark, BookmarkX, CircleSlash, Undo2 } from "lucide-react";
 import type { Me } from "~/api/client";
 import { rows } from "~/api/rows";
-import { useOverview } from "~/api/queries";
+import { useAsset, useOverview } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Switch } from "~/kit/Field";
 import { useKeys } from "~/kit/keys";
 import { items } from "~/kit/words";
 import { conditionOf, only, withCondition } from "~/sheet/filters";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
-import { asSelection, inOrder, useChosen } from "~/sheet/selection";
+import { useMay } from "~/sheet/rights";
+import { asSelection, inOrder, useChosen, useCount } from "~/sheet/selection";
 import * as acts from "./acts";
 
 /** useVerdict gives stars, sets aside and marks keepers, by button or key, and shows it at once. */
@@ -31,15 +32,17 @@ export function ChooseBoard({ me }: { me: Me }) {
   const brand = useBrand();
   const place = usePlace();
   const { goTo, change } = useGo();
-  const count = useChosen((s) => s.selected.size);
+  const count = useCount();
   const waiting = useOverview(brand).data?.unchosen;
   const { rate, keep } = useVerdict(brand);
-  const mayRate = me.can.includes("rate");
+  const may = useMay(me);
+  const mayRate = may("rate");
+  const mayAside = may("set_aside");
   useKeys("Choose", [
     ...(mayRate
       ? [0, 1, 2, 3, 4, 5].map((n) => ({ press: String(n), does: n ? `give ${n} ★` : "take the stars off", run: () => rate(n) }))
       : []),
-    ...(mayRate ? [{ press: "a", does: "set aside", run: () => rate(-1) }] : []),
+    ...(mayAside ? [{ press: "a", does: "set aside", run: () => rate(-1) }] : []),
     { press: "k", does: "keeper, on or off", run: () => keep() },
   ]);
   return (
@@ -71,7 +74,7 @@ export function ChooseBoard({ me }: { me: Me }) {
               No stars
             </Button>
           )}
-          {mayRate && (
+          {mayAside && (
             <Button disabled={count === 0} icon={<CircleSlash size={18} />} onClick={() => rate(-1)}>
               Set aside
             </Button>
@@ -83,6 +86,7 @@ export function ChooseBoard({ me }: { me: Me }) {
             Not a keeper
           </Button>
         </div>
+        <Beside brand={brand} />
       </section>
       <section>
         <h2 className="mb-2 text-lg">Show</h2>
@@ -112,5 +116,22 @@ export function ChooseBoard({ me }: { me: Me }) {
         </div>
       </section>
     </div>
+  );
+}
+
+/** Beside is, of one selected item, the stars of reviewers where the brand does not count them. */
+function Beside({ brand }: { brand: string }) {
+  const only = useChosen((s) => (s.selected.size === 1 && !s.wholly ? [...s.selected][0] : undefined));
+  const beside = useAsset(brand, only).data?.beside ?? [];
+  if (beside.length === 0) return null;
+  return (
+    <dl className="mt-3 grid grid-cols-[1fr_auto] gap-x-3 text-dense" aria-label="Stars of reviewers">
+      {beside.map((b) => (
+        <div key={b.name} className="contents">
+          <dt className="truncate text-ink-soft">{b.mine ? "My stars, shown beside the team’s" : `${b.name}, reviewer`}</dt>
+          <dd>{b.stars} ★</dd>
+        </div>
+      ))}
+    </dl>
   );
 }

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { messageOf, ProblemError, type Asset, type Me } from "~/api/client";
 import { useAsset, useOverview, useSelectionTags } from "~/api/queries";
 import { Button } from "~/kit/Button";
@@ -7,7 +7,8 @@ import { useKeys } from "~/kit/keys";
 import { items, titleOf } from "~/kit/words";
 import { type Fact, Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
 import { useBrand, useGo } from "~/sheet/place";
-import { asSelection, inOrder, useChosen } from "~/sheet/selection";
+import { useMay } from "~/sheet/rights";
+import { asSelection, inOrder, useChosen, useCount } from "~/sheet/selection";
 import { TagEntry } from "./TagEntry";
 import { describe } from "./acts";
 
@@ -32,31 +33,28 @@ export function DescribeBoard({ me }: { me: Me }) {
         )}
       </section>
     );
-  if (selected.size === 1) return <Card key={[...selected][0]} brand={brand} id={[...selected][0]!} />;
+  if (selected.size === 1) return <Card key={[...selected][0]} brand={brand} me={me} id={[...selected][0]!} />;
   return <Several brand={brand} me={me} />;
 }
 
 function Several({ brand, me }: { brand: string; me: Me }) {
+  const count = useCount();
   const selected = useChosen((s) => s.selected);
-  const ids = [...selected].slice(0, 2000);
-  const summary = useSelectionTags(brand, ids).data;
+  const wholly = useChosen((s) => s.wholly);
+  const selection = useMemo(asSelection, [selected, wholly]); // eslint-disable-line react-hooks/exhaustive-deps
+  const may = useMay(me);
+  const summary = useSelectionTags(brand, selection).data;
   return (
     <section>
-      <h2 className="mb-3 text-lg">{items(selected.size)}</h2>
-      <TagEntry
-        brand={brand}
-        selection={asSelection}
-        count={summary?.items ?? ids.length}
-        tags={summary?.tags ?? []}
-        may={me.can.includes("describe")}
-      />
+      <h2 className="mb-3 text-lg">{items(count)}</h2>
+      <TagEntry brand={brand} selection={asSelection} count={summary?.items ?? count} tags={summary?.tags ?? []} may={may("describe")} />
     </section>
   );
 }
 
 type FieldName = "title" | "alt" | "description" | "credit" | "copyright";
 
-function Card({ brand, id }: { brand: string; id: number }) {
+function Card({ brand, me, id }: { brand: string; me: Me; id: number }) {
   const { data: asset } = useAsset(brand, id);
   if (!asset) return <p className="text-ink-soft">Loading the card…</p>;
   const may = asset.may.includes("describe");
@@ -71,7 +69,7 @@ function Card({ brand, id }: { brand: string; id: number }) {
       <Words brand={brand} asset={asset} name="copyright" label="Copyright" may={may} />
       <LeftFile brand={brand} asset={asset} may={may} />
       <Stack brand={brand} asset={asset} may={asset.may.includes("file")} />
-      <About asset={asset} />
+      <About asset={asset} seesAll={me.everywhere.includes("look")} />
       <FileSays brand={brand} id={id} />
     </section>
   );
@@ -128,12 +126,18 @@ function Words({
     const timer = setTimeout(() => void latest.current(draft, revision.current), 900);
     return () => clearTimeout(timer);
   }, [draft, asset, name, undecided]);
+  if (!may)
+    return asset[name] ? (
+      <div data-field={name}>
+        <h3 className="mb-0.5 text-dense font-medium text-ink-soft">{label}</h3>
+        <p className="break-words whitespace-pre-wrap">{asset[name]}</p>
+      </div>
+    ) : null;
   const shared = {
     label: state === "saved" && !typing ? `${label} · Saved` : label,
     "aria-label": label,
     hint,
     problem: problem?.detail,
-    readOnly: !may,
     value: draft ?? asset[name],
     onChange: (e: { target: { value: string } }) => {
       setDraft(e.target.value);
@@ -165,10 +169,11 @@ function Words({
   );
 }
 
-function About({ asset }: { asset: Asset }) {
+function About({ asset, seesAll }: { asset: Asset; seesAll: boolean }) {
   const { goTo } = useGo();
-  const more: Fact[] = [
-    [
+  const more: Fact[] = [];
+  if (asset.folderPath || seesAll)
+    more.push([
       "Lives in",
       <button
         key="folder"
@@ -178,8 +183,7 @@ function About({ asset }: { asset: Asset }) {
       >
         {asset.folderPath ?? "Unfiled"}
       </button>,
-    ],
-  ];
+    ]);
   if (asset.albums.length > 0) more.push(["Albums", asset.albums.map((a) => a.name).join(", ")]);
   if (asset.galleries.length > 0)
     more.push([

@@ -39,7 +39,7 @@ export function Cabinet({ me }: { me: Me }) {
     () => new Set(preferences.unfolded ?? (tree.all.length <= allUnfolded ? tree.all.map((f) => f.id) : [])),
     [preferences.unfolded, tree],
   );
-  const everywhere = me.role === "steward" || me.role === "coordinator";
+  const everywhere = me.everywhere.includes("file");
   const fold = (id: number, on: boolean) => prefer(brand, { unfolded: on ? [...unfolded, id] : [...unfolded].filter((x) => x !== id) });
   const wanted = words.trim().toLowerCase().split(/\s+/).filter(Boolean);
   const found = wanted.length > 0 ? tree.all.filter((f) => wanted.every((w) => tree.path(f.id).toLowerCase().includes(w))) : undefined;
@@ -74,9 +74,7 @@ export function Cabinet({ me }: { me: Me }) {
       </div>
       <header className="mt-3 flex items-center gap-1">
         <h2 className="flex-1 text-lg">Folders</h2>
-        {me.can.includes("file") && everywhere && (
-          <IconButton label="New folder" icon={<FolderPlus size={18} />} onClick={() => ask("new")} />
-        )}
+        {everywhere && <IconButton label="New folder" icon={<FolderPlus size={18} />} onClick={() => ask("new")} />}
         <Menu
           trigger={<IconButton label="More about folders" icon={<MoreHorizontal size={18} />} />}
           items={[
@@ -99,7 +97,7 @@ export function Cabinet({ me }: { me: Me }) {
           onChange={(e) => setWords(e.target.value)}
         />
       )}
-      {folders?.length === 0 && (
+      {folders?.length === 0 && everywhere && (
         <div className="rounded-lg border border-dashed border-line-strong p-4 text-center text-ink-soft">
           <p className="mb-2">Folders are where items live. Make the first one, then drag pictures onto it.</p>
           <Button onClick={() => ask("new")}>Make a folder</Button>

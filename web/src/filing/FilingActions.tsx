@@ -10,6 +10,7 @@ import { Menu } from "~/kit/Menu";
 import { tell } from "~/kit/notes";
 import { items, plural } from "~/kit/words";
 import { pathOf } from "~/sheet/Heading";
+import { useMay } from "~/sheet/rights";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { asSelection, cut, inOrder, useChosen, useCount } from "~/sheet/selection";
 import { ByDateDialog } from "./ByDateDialog";
@@ -30,8 +31,9 @@ export function FilingActions({ me }: { me: Me }) {
   const count = useCount();
   const total = useChosen((s) => s.ids.length);
   const [asked, setAsked] = useState<Asked>();
-  const mayFile = me.can.includes("file");
-  const mayRemove = me.can.includes("remove");
+  const may = useMay(me);
+  const mayFile = may("file");
+  const mayRemove = may("remove");
   const inBin = place.place === "bin";
   const anyCut = useChosen((s) => s.cut.size > 0);
   const pasteTo = place.place === "unfiled" ? { folder: undefined } : place.place === "folder" ? { folder: place.id } : undefined;
@@ -47,7 +49,7 @@ export function FilingActions({ me }: { me: Me }) {
     ...(mayFile && anyCut && pasteTo ? [{ press: "Ctrl+v", does: "paste what was cut into this folder", run: paste }] : []),
     ...(mayRemove ? [{ press: "Delete", does: "put the selection in the bin", run: () => count > 0 && !inBin && setAsked("bin") }] : []),
   ]);
-  if (!mayFile && !mayRemove) return null;
+  if (!me.can.includes("file") && !me.can.includes("remove")) return <OnlyNote me={me} />;
   const more = [
     { label: "Copy to… (no second file is stored)", icon: <CopyPlus size={16} />, onSelect: () => setAsked("copy") },
     { label: "Cut", icon: <Scissors size={16} />, onSelect: cutThese },
@@ -74,7 +76,7 @@ export function FilingActions({ me }: { me: Me }) {
               File by date…
             </Button>
           )}
-          {inBin && me.role === "steward" && total > 0 && (
+          {inBin && me.can.includes("empty_bin") && total > 0 && (
             <Button tone="danger" onClick={() => setAsked("empty")}>
               Empty the bin
             </Button>
@@ -147,7 +149,7 @@ export function FilingActions({ me }: { me: Me }) {
         </Dialog>
       )}
       <div className="mt-1 mb-2 flex h-8 items-center gap-1">
-        <OnlyNote />
+        <OnlyNote me={me} />
         {count > 0 && mayFile && !inBin && (
           <Menu trigger={<IconButton label="More to do with the selection" icon={<MoreHorizontal size={18} />} />} items={more} />
         )}
@@ -176,7 +178,7 @@ function WideningDialog() {
 }
 
 /** OnlyNote says of a single selected item where it lives, and goes there on a click. It keeps its place without one. */
-function OnlyNote() {
+function OnlyNote({ me }: { me: Me }) {
   const brand = useBrand();
   const { goTo } = useGo();
   const folders = useFolders(brand).data;
@@ -191,7 +193,7 @@ function OnlyNote() {
           .join(" / ");
   return (
     <p className="flex min-w-0 flex-1 items-center gap-1.5 text-dense text-ink-soft" data-lives>
-      {row && open === undefined && (
+      {row && open === undefined && (row.folder !== undefined || me.everywhere.includes("look")) && (
         <>
           Lives in
           <button

@@ -1,10 +1,11 @@
 import { Copy, Download, Link2 } from "lucide-react";
-import type { ReactNode } from "react";
-import { mediaAddress, undo, type Asset, type Me } from "~/api/client";
+import { useState, type ReactNode } from "react";
+import { ask, client, mediaAddress, messageOf, undo, type Asset, type Me } from "~/api/client";
 import { useAsset, useHistory } from "~/api/queries";
 import { Button } from "~/kit/Button";
-import { tell } from "~/kit/notes";
-import { bytes, daysLeft, titleOf, when } from "~/kit/words";
+import { Dialog } from "~/kit/Dialog";
+import { tell, warn } from "~/kit/notes";
+import { bytes, daysLeft, exactly, items, titleOf, when } from "~/kit/words";
 import { Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
 import { withFacets } from "~/sheet/filters";
 import { useBrand, useGo } from "~/sheet/place";
@@ -16,6 +17,7 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
   const { goTo } = useGo();
   const asset = useAsset(brand, id).data;
   const history = useHistory(brand, id).data;
+  const [far, setFar] = useState<Far>();
   if (!asset) return <p className="text-ink-soft">Loading…</p>;
   const copy = (text: string, what: string) => {
     void navigator.clipboard?.writeText(text);
@@ -25,16 +27,18 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
     <section className="space-y-4" aria-label="About the item" data-item-page={id}>
       <h2 className="text-lg break-words">{titleOf(asset)}</h2>
       <LeftFile brand={brand} asset={asset} may={asset.may.includes("file")} />
-      <Part title="Lives in">
-        <button
-          type="button"
-          className="text-left text-sea underline"
-          onClick={() => goTo(asset.folder === undefined ? { place: "unfiled" } : { place: "folder", id: asset.folder })}
-        >
-          {asset.folderPath ?? "Unfiled"}
-        </button>
-        {asset.daysLeft !== undefined && <p className="text-tomato">In the bin, {daysLeft(asset.daysLeft)}</p>}
-      </Part>
+      {(asset.folderPath || me.everywhere.includes("look")) && (
+        <Part title="Lives in">
+          <button
+            type="button"
+            className="text-left text-sea underline"
+            onClick={() => goTo(asset.folder === undefined ? { place: "unfiled" } : { place: "folder", id: asset.folder })}
+          >
+            {asset.folderPath ?? "Unfiled"}
+          </button>
+          {asset.daysLeft !== undefined && <p className="text-tomato">In the bin, {daysLeft(asset.daysLeft)}</p>}
+        </Part>
+      )}
       {asset.albums.length > 0 && (
         <Part title="In albums">
           <ul>
@@ -111,11 +115,11 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
               <span className={`min-w-0 flex-1 ${t.undone ? "text-ink-soft line-through" : ""}`}>
                 {t.said}
                 <span className="block text-ink-soft">
-                  {t.by}, {when(t.at)}
+                  {t.by}, <time title={exactly(t.at)}>{when(t.at)}</time>
                 </span>
               </span>
-              {t.undoable && t.mine && (
-                <Button tone="quiet" onClick={() => void undo(brand, t.id)}>
+              {t.undoable && (t.mine || me.can.includes("trail")) && (
+                <Button tone="quiet" onClick={() => void askHowFar(brand, t, id, setFar)}>
                   Undo
                 </Button>
               )}
@@ -123,7 +127,51 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
           ))}
         </ol>
       </Part>
+      {far && <HowFar brand={brand} item={asset} far={far} onClose={() => setFar(undefined)} />}
     </section>
+  );
+}
+
+/** Far is a step that changed this item and others. */
+interface Far {
+  id: number;
+  said: string;
+  items: number;
+  alone: boolean;
+}
+
+/** askHowFar undoes a step at once when it changed this item only, and asks else. */
+async function askHowFar(brand: string, step: { id: number; said: string }, item: number, onFar: (far: Far) => void) {
+  try {
+    const extent = await ask(
+      client.GET("/api/brands/{brand}/trail/{id}/extent", { params: { path: { brand, id: step.id }, query: { item } } }),
+    );
+    if (extent.items <= 1) await undo(brand, step.id);
+    else onFar({ id: step.id, said: step.said, ...extent });
+  } catch (error) {
+    warn(messageOf(error));
+  }
+}
+
+/** HowFar asks whether a step is undone for this item, or for all that it changed. */
+function HowFar({ brand, item, far, onClose }: { brand: string; item: Asset; far: Far; onClose: () => void }) {
+  const go = (one?: number) => {
+    onClose();
+    void undo(brand, far.id, one);
+  };
+  return (
+    <Dialog title="Undo it for how many?" about={`“${far.said}” changed ${items(far.items)}.`} onClose={onClose}>
+      <div className="flex flex-col items-stretch gap-2">
+        {far.alone ? (
+          <Button tone="main" autoFocus onClick={() => go(item.id)}>
+            Only for “{titleOf(item)}”
+          </Button>
+        ) : (
+          <p className="text-ink-soft">It can only be undone as a whole.</p>
+        )}
+        <Button onClick={() => go()}>For all {far.items.toLocaleString("en-GB")}</Button>
+      </div>
+    </Dialog>
   );
 }
 

@@ -17,7 +17,7 @@ interface MoveDialogProps {
   brand: string;
   selection: Selection;
   count: number;
-  /** Moves this folder instead of items: into another, or to the top. */
+  /** Moves this folder instead of items: into another, or to the top level. */
   folder?: Folder;
   /** Makes second items there instead of moving. */
   copy?: boolean;
@@ -34,7 +34,7 @@ export function MoveDialog({ brand, selection, count, folder: moved, copy, onClo
   const tree = useMemo(() => (moved ? treeOf(whole.all.filter((f) => !whole.within(f.id, moved.id))) : whole), [whole, moved]);
   const recent = (usePreferences(brand).targets ?? []).flatMap((id) => tree.byId.get(id) ?? []);
   const [words, setWords] = useState("");
-  const [at, setAt] = useState<number>(); // the folder one looks into; undefined is the top
+  const [at, setAt] = useState<number>(); // the folder one looks into; undefined is the top level
   const [chosen, setChosen] = useState<number | "unfiled">();
   const mayEverywhere = tree.all.every((f) => f.may.includes("file"));
   const wanted = words.trim().toLowerCase().split(/\s+/).filter(Boolean);
@@ -116,41 +116,44 @@ export function MoveDialog({ brand, selection, count, folder: moved, copy, onClo
           placeholder="Part of its name, or a new one"
           autoComplete="off"
         />
-        {!searching && at === undefined && recent.length > 0 && (
-          <>
-            <h3 className="mt-3 text-small text-ink-soft">Recent</h3>
-            <ul aria-label="Recent folders">{recent.slice(0, 4).map((f) => row(f, true))}</ul>
-            <h3 className="mt-2 text-small text-ink-soft">All folders</h3>
-          </>
-        )}
-        {at !== undefined && !searching && (
-          <div className="mt-3 flex items-center gap-1 text-dense text-ink-soft">
-            <IconButton
-              label="One up"
-              icon={<CornerLeftUp size={16} />}
-              onClick={() => {
-                setAt(tree.byId.get(at)?.parent);
-                setChosen(undefined);
-              }}
-            />
-            <span className="truncate">{tree.path(at)}</span>
-          </div>
-        )}
-        <ul className="mt-1 max-h-60 overflow-y-auto" aria-label="Folders">
-          {mayEverywhere && !searching && at === undefined && (
-            <li className={`rounded-patch ${chosen === "unfiled" ? "bg-saffron-wash" : "hover:bg-sunk"}`}>
-              <button type="button" className="flex w-full items-center gap-2 px-2 py-1.5 text-left" onClick={() => setChosen("unfiled")}>
-                <Inbox size={18} className="text-ink-soft" /> {moved ? "The top" : "Unfiled"}
-              </button>
-            </li>
+        {/* Its height stays, so that no button moves away under the pointer when a folder comes. */}
+        <div className="mt-2 h-80 overflow-y-auto" tabIndex={-1}>
+          {searching && (at !== undefined || mayEverywhere) && (
+            <Button className="mb-1" icon={<FolderPlus size={18} />} onClick={() => void make()}>
+              Make “{words.trim()}” {at === undefined ? "at the top level" : `in ${tree.byId.get(at)?.name}`}
+            </Button>
           )}
-          {(searching ? found : tree.inside(at)).map((f) => row(f, searching))}
-        </ul>
-        {searching && (at !== undefined || mayEverywhere) && (
-          <Button className="mt-2" icon={<FolderPlus size={18} />} onClick={() => void make()}>
-            Make “{words.trim()}” {at === undefined ? "at the top level" : `in ${tree.byId.get(at)?.name}`}
-          </Button>
-        )}
+          {!searching && at === undefined && recent.length > 0 && (
+            <>
+              <h3 className="mt-3 text-small text-ink-soft">Recent</h3>
+              <ul aria-label="Recent folders">{recent.slice(0, 4).map((f) => row(f, true))}</ul>
+              <h3 className="mt-2 text-small text-ink-soft">All folders</h3>
+            </>
+          )}
+          {at !== undefined && !searching && (
+            <div className="mt-3 flex items-center gap-1 text-dense text-ink-soft">
+              <IconButton
+                label="One up"
+                icon={<CornerLeftUp size={16} />}
+                onClick={() => {
+                  setAt(tree.byId.get(at)?.parent);
+                  setChosen(undefined);
+                }}
+              />
+              <span className="truncate">{tree.path(at)}</span>
+            </div>
+          )}
+          <ul className="mt-1" aria-label="Folders">
+            {mayEverywhere && !searching && at === undefined && (
+              <li className={`rounded-patch ${chosen === "unfiled" ? "bg-saffron-wash" : "hover:bg-sunk"}`}>
+                <button type="button" className="flex w-full items-center gap-2 px-2 py-1.5 text-left" onClick={() => setChosen("unfiled")}>
+                  <Inbox size={18} className="text-ink-soft" /> {moved ? "Top level" : "Unfiled"}
+                </button>
+              </li>
+            )}
+            {(searching ? found : tree.inside(at)).map((f) => row(f, searching))}
+          </ul>
+        </div>
         <div className="mt-4">
           <Button type="submit" tone="main" disabled={!named}>
             {named ? `${verb} ${what} to ${named}` : "Choose a folder"}

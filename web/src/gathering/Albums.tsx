@@ -60,7 +60,7 @@ export function Albums({ me }: { me: Me }) {
       )}
       <ul>
         {albums?.map((a) => (
-          <AlbumRow key={a.id} album={a} may={may} filesToo={may && (me.role === "steward" || me.role === "coordinator")} ask={setAsked} />
+          <AlbumRow key={a.id} album={a} may={may} filesToo={may && me.everywhere.includes("bring_in")} ask={setAsked} />
         ))}
       </ul>
       {asked?.what === "new" && <AlbumNameDialog brand={brand} onClose={() => setAsked(undefined)} />}

@@ -59,5 +59,20 @@ export function when(at: string) {
   return date.toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" });
 }
 
+/** exactly is a moment in full, for a tooltip. */
+export const exactly = (at: string) => new Date(at).toLocaleString("en-GB", { dateStyle: "full", timeStyle: "medium" });
+
+/** dayOf is the day of a moment here, as people say it. */
+export function dayOf(at: string, now = new Date()) {
+  const date = new Date(at);
+  const days = Math.round((new Date(now).setHours(0, 0, 0, 0) - new Date(date).setHours(0, 0, 0, 0)) / 86_400_000);
+  if (days === 0) return "Today";
+  if (days === 1) return "Yesterday";
+  return date.toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long", year: "numeric" });
+}
+
+/** timeOf is the time of day of a moment here. */
+export const timeOf = (at: string) => new Date(at).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+
 /** tint turns 0xRRGGBB into a CSS colour: the one of a picture, not of the interface. */
 export const tint = (n: number) => `#${n.toString(16).padStart(6, "0")}`;

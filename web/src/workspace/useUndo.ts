@@ -1,19 +1,17 @@
-import { messageOf, undo, type Me, type Schema } from "~/api/client";
-import { queries, trailQuery, useTrail } from "~/api/queries";
+import { messageOf, undo, type Me } from "~/api/client";
+import { lastStepQuery, queries, useLastStep } from "~/api/queries";
 import { tell, warn } from "~/kit/notes";
-
-const lastOf = (trail: Schema["TrailEntry"][] | undefined) => trail?.find((e) => e.mine && e.undoable);
 
 let underway = Promise.resolve();
 
 /** useUndo is the last thing that I did and that can still be undone, as the trail has it: also after a reload. Each time
  * the trail is asked anew, one undo after the other, so that it is never a step before or the same twice. */
 export function useUndo(me: Me) {
-  const present = lastOf(useTrail(me.brand).data);
+  const present = useLastStep(me.brand, me.id).data;
   const run = () => {
     underway = underway.then(async () => {
       try {
-        const last = lastOf(await queries.fetchQuery({ ...trailQuery(me.brand), staleTime: 0 }));
+        const last = await queries.fetchQuery({ ...lastStepQuery(me.brand, me.id), staleTime: 0 });
         if (last) await undo(me.brand, last.id);
         else tell("There is nothing of yours to undo.");
       } catch (error) {

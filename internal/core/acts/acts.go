@@ -1,0 +1,43 @@
+// Package acts sorts what people do into the steps of the work, for whoever looks for it in the trail.
+package acts
+
+import "slices"
+
+// Step is a step of the work, or what goes across all of them.
+type Step string
+
+// The steps that an act can belong to.
+const (
+	BringIn  Step = "bring_in"
+	File     Step = "file"
+	Describe Step = "describe"
+	Choose   Step = "choose"
+	Gather   Step = "gather"
+	SendOut  Step = "send_out"
+	People   Step = "people"
+	Undo     Step = "undo"
+)
+
+// Steps lists the steps in the order of the work.
+var Steps = []Step{BringIn, File, Describe, Choose, Gather, SendOut, People, Undo}
+
+var ofSteps = map[Step][]string{
+	BringIn: {"bring_in", "decide_duplicate", "decide_twins", "describe_intake", "find_left", "take_changed", "watch"},
+	File: {"move", "copy", "bin", "restore", "empty_bin", "file_by_date", "create_folder", "change_folder", "order_folders",
+		"order_in_folder", "duplicate_folder", "remove_folder", "stack", "unstack", "choose_front"},
+	Describe: {"describe", "tag"},
+	Choose:   {"rate", "set_aside", "keep"},
+	Gather: {"create_album", "change_album", "remove_album", "add_to_album", "take_out_of_album", "order_album", "carry", "put_down",
+		"order_satchel"},
+	SendOut: {"create_gallery", "change_gallery", "download"},
+	People:  {"grant", "take_grant", "set_role", "invite", "leave"},
+	Undo:    {"undo", "redo"},
+}
+
+// Of lists the acts that belong to a step; none for one that is not known.
+func Of(s Step) []string { return slices.Clone(ofSteps[s]) }
+
+// Known says whether an act belongs to a step.
+func Known(act string) bool {
+	return slices.ContainsFunc(Steps, func(s Step) bool { return slices.Contains(ofSteps[s], act) })
+}

@@ -1,0 +1,66 @@
+package people
+
+import (
+	"context"
+	"unicode/utf8"
+
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/passwords"
+	"brightsatchel/internal/store"
+)
+
+// Rename changes what a person is called, in all their brands, and returns the name as it is kept.
+func (s *Service) Rename(ctx context.Context, person int64, name string) (string, error) {
+	name, err := cleanName(name)
+	if err != nil {
+		return "", err
+	}
+	return name, s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.SetName(ctx, person, name) })
+}
+
+// ChangePassword gives a person another password, who says the present one. From says where the attempt comes from, session
+// is the one that stays; all others end.
+func (s *Service) ChangePassword(ctx context.Context, person int64, session, from, present, next string) error {
+	p, err := store.PersonByID(ctx, s.DB, person)
+	if err != nil {
+		return err
+	}
+	attempt := passwords.Attempt{What: "password of " + p.Email, From: from}
+	if err := s.Passwords.Check(ctx, attempt, present, p.PasswordHash, "That is not your present password."); err != nil {
+		return err
+	}
+	hash, err := s.hash(ctx, next)
+	if err != nil {
+		return err
+	}
+	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		if _, err := store.EndSessions(ctx, tx, person, session); err != nil {
+			return err
+		}
+		return tx.SetPassword(ctx, person, hash)
+	})
+}
+
+// hash makes the stored form of a password that somebody chooses.
+func (s *Service) hash(ctx context.Context, password string) (string, error) {
+	if utf8.RuneCountInString(password) < shortestPassword || len(password) > longestPassword {
+		return "", fault.Invalidf("password", "A password has at least %d characters.", shortestPassword)
+	}
+	return s.Passwords.Hash(ctx, password)
+}
+
+// Sessions lists where a person is signed in.
+func (s *Service) Sessions(ctx context.Context, person int64) ([]store.Session, error) {
+	return store.SessionsOf(ctx, s.DB, person)
+}
+
+// EndSession signs a person out of one browser.
+func (s *Service) EndSession(ctx context.Context, person int64, token string) error {
+	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		n, err := store.EndSession(ctx, tx, person, token)
+		if err == nil && n == 0 {
+			err = fault.NotFoundf("That browser is signed out already.")
+		}
+		return err
+	})
+}

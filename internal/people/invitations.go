@@ -1,0 +1,202 @@
+package people
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"errors"
+	"fmt"
+	"net/mail"
+	"slices"
+	"strings"
+	"time"
+
+	"golang.org/x/text/unicode/norm"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/store"
+)
+
+// LinkLasts is how long the link works with which somebody chooses their password.
+const LinkLasts = 7 * 24 * time.Hour
+
+// A password has at least so many characters, and at most so many bytes.
+const (
+	shortestPassword = 10
+	longestPassword  = 200
+	longestName      = 100
+)
+
+// Invited is somebody who belongs to a brand now. Token is of the link with which they choose their password; it is "" for
+// somebody who has one already.
+type Invited struct {
+	Person int64
+	Token  string
+	Ends   time.Time
+}
+
+// Invite lets somebody into the brand. Who has the address already, from another brand, keeps their name and password.
+func (s *Service) Invite(ctx context.Context, v *access.Viewer, name, email string, role access.Role) (Invited, error) {
+	name, err := cleanName(name)
+	if err != nil {
+		return Invited{}, err
+	}
+	parsed, err := mail.ParseAddress(strings.TrimSpace(email))
+	if err != nil || parsed.Name != "" || !strings.Contains(parsed.Address, "@") {
+		return Invited{}, fault.Invalidf("email", "“%s” is not an e-mail address.", email)
+	}
+	var out Invited
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
+		if _, err := tx.LockFolderTree(ctx, v.Brand); err != nil {
+			return err
+		}
+		person, err := store.PersonByEmail(ctx, tx, parsed.Address)
+		var missing *fault.NotFound
+		switch {
+		case errors.As(err, &missing):
+			if person.ID, err = tx.AddPerson(ctx, v.Brand, parsed.Address, name, "", role); err != nil {
+				return err
+			}
+			person.Name = name
+		case err != nil:
+			return err
+		default:
+			people, err := store.Members(ctx, tx, v.Brand)
+			if err != nil {
+				return err
+			}
+			if slices.ContainsFunc(people, func(m store.Member) bool { return m.ID == person.ID }) {
+				return fault.Invalidf("email", "%s belongs to the brand already.", person.Name)
+			}
+			if err := tx.AddMembership(ctx, v.Brand, person.ID, role); err != nil {
+				return err
+			}
+		}
+		if err := tx.Note(ctx, v.Brand, v.Person, "invite", fmt.Sprintf("Added %s as a %s", person.Name, role)); err != nil {
+			return err
+		}
+		out.Person = person.ID
+		if person.PasswordHash == "" {
+			return s.addLink(ctx, tx, v, &out)
+		}
+		return nil
+	})
+	return out, err
+}
+
+// NewLink makes a link with which somebody of the brand chooses a password, again or at first. Somebody who belongs to
+// brands of which the viewer is no steward keeps theirs: who could choose it could be them there.
+func (s *Service) NewLink(ctx context.Context, v *access.Viewer, person int64) (Invited, error) {
+	out := Invited{Person: person}
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
+		m, err := member(ctx, tx, v.Brand, person)
+		if err != nil {
+			return err
+		}
+		if err := s.addLink(ctx, tx, v, &out); err != nil {
+			return err
+		}
+		return tx.Note(ctx, v.Brand, v.Person, "invite", "Made a link for "+m.Name+" to choose a password")
+	})
+	return out, err
+}
+
+func (s *Service) addLink(ctx context.Context, tx *store.Tx, v *access.Viewer, to *Invited) error {
+	only, err := store.OnlyIn(ctx, tx, to.Person, v.Person)
+	if err != nil {
+		return err
+	}
+	if !only {
+		return fault.Forbiddenf("They belong to a brand too of which you are no steward. A steward of that brand makes the link.")
+	}
+	to.Token, to.Ends = rand.Text(), time.Now().Add(LinkLasts)
+	return tx.AddInvitation(ctx, v.Brand, to.Person, v.Person, sumOf(to.Token), to.Ends)
+}
+
+func sumOf(token string) []byte {
+	sum := sha256.Sum256([]byte(token))
+	return sum[:]
+}
+
+// Invitation is what a link is for, while it works.
+func (s *Service) Invitation(ctx context.Context, token string) (store.Invitation, error) {
+	return store.InvitationBy(ctx, s.DB, sumOf(token))
+}
+
+// Join spends a link: its person has the password from now on, and is signed out everywhere else.
+func (s *Service) Join(ctx context.Context, token, password string) (store.Invitation, error) {
+	i, err := s.Invitation(ctx, token)
+	if err != nil {
+		return i, err
+	}
+	hash, err := s.hash(ctx, password)
+	if err != nil {
+		return i, err
+	}
+	return i, s.DB.InTx(ctx, func(tx *store.Tx) error {
+		if err := tx.UseInvitation(ctx, i.ID); err != nil {
+			return err
+		}
+		if _, err := store.EndSessions(ctx, tx, i.Person, ""); err != nil {
+			return err
+		}
+		return tx.SetPassword(ctx, i.Person, hash)
+	})
+}
+
+// Leave takes somebody out of the brand: a steward anybody, everybody themself. What they made stays.
+func (s *Service) Leave(ctx context.Context, v *access.Viewer, person int64) error {
+	if person != v.Person && !v.Can(access.Settings) {
+		return fault.Forbiddenf("Only a steward takes somebody out of the brand.")
+	}
+	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		if _, err := tx.LockFolderTree(ctx, v.Brand); err != nil { // so that two stewards cannot both go
+			return err
+		}
+		people, err := store.Members(ctx, tx, v.Brand)
+		if err != nil {
+			return err
+		}
+		m, err := member(ctx, tx, v.Brand, person)
+		if err != nil {
+			return err
+		}
+		if access.NeedsSteward(actors(people), person) {
+			return fault.Invalidf("person", "A brand needs a steward, and %s is the only one. Make somebody else a steward first.", m.Name)
+		}
+		said := "Took " + m.Name + " out of the brand"
+		if person == v.Person {
+			said = m.Name + " left the brand"
+		}
+		if err := tx.Note(ctx, v.Brand, v.Person, "leave", said); err != nil {
+			return err
+		}
+		return tx.EndMembership(ctx, v.Brand, person)
+	})
+}
+
+// Elsewhere lists the people of other brands of the viewer's, as a steward, who could be added to this one.
+func (s *Service) Elsewhere(ctx context.Context, v *access.Viewer) ([]store.Person, error) {
+	return store.KnownElsewhere(ctx, s.DB, v.Brand, v.Person)
+}
+
+func member(ctx context.Context, r store.Reader, brand, person int64) (store.Member, error) {
+	people, err := store.Members(ctx, r, brand)
+	at := slices.IndexFunc(people, func(m store.Member) bool { return m.ID == person })
+	if err == nil && at < 0 {
+		err = fault.NotFoundf("That person does not belong to the brand.")
+	}
+	if err != nil {
+		return store.Member{}, err
+	}
+	return people[at], nil
+}
+
+func cleanName(name string) (string, error) {
+	name = strings.Join(strings.Fields(norm.NFC.String(name)), " ")
+	if name == "" || len([]rune(name)) > longestName {
+		return "", fault.Invalidf("name", "A name has between 1 and %d characters.", longestName)
+	}
+	return name, nil
+}
