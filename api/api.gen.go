@@ -1071,7 +1071,7 @@ type FileByDate struct {
 
 // Folder defines model for Folder.
 type Folder struct {
-	// All Items in it with those that are set aside or behind the pick of a stack
+	// All Items in it with those that are set aside or behind the front of a stack
 	All int `json:"all"`
 
 	// Below Items in it and in every folder below
@@ -1843,7 +1843,7 @@ type Source string
 
 // Stacking defines model for Stacking.
 type Stacking struct {
-	Pick *int64 `json:"pick,omitempty"`
+	Front *int64 `json:"front,omitempty"`
 
 	// Selection Some items by id or everything that a sheet shows except some
 	Selection Selection `json:"selection"`
@@ -2274,6 +2274,9 @@ type ServerInterface interface {
 	// (PATCH /api/brands/{brand}/assets/{id})
 	DescribeAsset(c *gin.Context, brand Brand, id ID)
 
+	// (POST /api/brands/{brand}/assets/{id}/front)
+	FrontOfStack(c *gin.Context, brand Brand, id ID)
+
 	// (GET /api/brands/{brand}/assets/{id}/history)
 	GetHistory(c *gin.Context, brand Brand, id ID)
 
@@ -2285,9 +2288,6 @@ type ServerInterface interface {
 
 	// (GET /api/brands/{brand}/assets/{id}/metadata)
 	GetMetadata(c *gin.Context, brand Brand, id ID)
-
-	// (POST /api/brands/{brand}/assets/{id}/pick)
-	PickOfStack(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/bin)
 	BinAssets(c *gin.Context, brand Brand)
@@ -2884,6 +2884,40 @@ func (siw *ServerInterfaceWrapper) DescribeAsset(c *gin.Context) {
 	siw.Handler.DescribeAsset(c, brand, id)
 }
 
+// FrontOfStack operation middleware
+func (siw *ServerInterfaceWrapper) FrontOfStack(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FrontOfStack(c, brand, id)
+}
+
 // GetHistory operation middleware
 func (siw *ServerInterfaceWrapper) GetHistory(c *gin.Context) {
 
@@ -3018,40 +3052,6 @@ func (siw *ServerInterfaceWrapper) GetMetadata(c *gin.Context) {
 	}
 
 	siw.Handler.GetMetadata(c, brand, id)
-}
-
-// PickOfStack operation middleware
-func (siw *ServerInterfaceWrapper) PickOfStack(c *gin.Context) {
-
-	var err error
-	_ = err
-
-	// ------------- Path parameter "brand" -------------
-	var brand Brand
-
-	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	// ------------- Path parameter "id" -------------
-	var id ID
-
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.PickOfStack(c, brand, id)
 }
 
 // BinAssets operation middleware
@@ -5911,7 +5911,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/pieces", wrapper.ListPieces)
 	router.POST(options.BaseURL+"/api/brands/:brand/stacks", wrapper.StackAssets)
 	router.POST(options.BaseURL+"/api/brands/:brand/stacks/take-apart", wrapper.UnstackAssets)
-	router.POST(options.BaseURL+"/api/brands/:brand/assets/:id/pick", wrapper.PickOfStack)
+	router.POST(options.BaseURL+"/api/brands/:brand/assets/:id/front", wrapper.FrontOfStack)
 	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id/history", wrapper.GetHistory)
 	router.POST(options.BaseURL+"/api/brands/:brand/bin/empty", wrapper.EmptyBin)
 	router.GET(options.BaseURL+"/api/brands/:brand/preferences", wrapper.GetPreferences)
@@ -6357,6 +6357,46 @@ func (response DescribeAssetdefaultApplicationProblemPlusJSONResponse) VisitDesc
 	return err
 }
 
+type FrontOfStackRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type FrontOfStackResponseObject interface {
+	VisitFrontOfStackResponse(w http.ResponseWriter) error
+}
+
+type FrontOfStack200JSONResponse struct{ DoneJSONResponse }
+
+func (response FrontOfStack200JSONResponse) VisitFrontOfStackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FrontOfStackdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FrontOfStackdefaultApplicationProblemPlusJSONResponse) VisitFrontOfStackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetHistoryRequestObject struct {
 	Brand Brand `json:"brand"`
 	ID    ID    `json:"id"`
@@ -6506,46 +6546,6 @@ type GetMetadatadefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetMetadatadefaultApplicationProblemPlusJSONResponse) VisitGetMetadataResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type PickOfStackRequestObject struct {
-	Brand Brand `json:"brand"`
-	ID    ID    `json:"id"`
-}
-
-type PickOfStackResponseObject interface {
-	VisitPickOfStackResponse(w http.ResponseWriter) error
-}
-
-type PickOfStack200JSONResponse struct{ DoneJSONResponse }
-
-func (response PickOfStack200JSONResponse) VisitPickOfStackResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type PickOfStackdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response PickOfStackdefaultApplicationProblemPlusJSONResponse) VisitPickOfStackResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10505,6 +10505,9 @@ type StrictServerInterface interface {
 	// (PATCH /api/brands/{brand}/assets/{id})
 	DescribeAsset(ctx context.Context, request DescribeAssetRequestObject) (DescribeAssetResponseObject, error)
 
+	// (POST /api/brands/{brand}/assets/{id}/front)
+	FrontOfStack(ctx context.Context, request FrontOfStackRequestObject) (FrontOfStackResponseObject, error)
+
 	// (GET /api/brands/{brand}/assets/{id}/history)
 	GetHistory(ctx context.Context, request GetHistoryRequestObject) (GetHistoryResponseObject, error)
 
@@ -10516,9 +10519,6 @@ type StrictServerInterface interface {
 
 	// (GET /api/brands/{brand}/assets/{id}/metadata)
 	GetMetadata(ctx context.Context, request GetMetadataRequestObject) (GetMetadataResponseObject, error)
-
-	// (POST /api/brands/{brand}/assets/{id}/pick)
-	PickOfStack(ctx context.Context, request PickOfStackRequestObject) (PickOfStackResponseObject, error)
 
 	// (POST /api/brands/{brand}/bin)
 	BinAssets(ctx context.Context, request BinAssetsRequestObject) (BinAssetsResponseObject, error)
@@ -11224,6 +11224,33 @@ func (sh *strictHandler) DescribeAsset(ctx *gin.Context, brand Brand, id ID) {
 	}
 }
 
+// FrontOfStack operation middleware
+func (sh *strictHandler) FrontOfStack(ctx *gin.Context, brand Brand, id ID) {
+	var request FrontOfStackRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FrontOfStack(ctx, request.(FrontOfStackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FrontOfStack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FrontOfStackResponseObject); ok {
+		if err := validResponse.VisitFrontOfStackResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetHistory operation middleware
 func (sh *strictHandler) GetHistory(ctx *gin.Context, brand Brand, id ID) {
 	var request GetHistoryRequestObject
@@ -11325,33 +11352,6 @@ func (sh *strictHandler) GetMetadata(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetMetadataResponseObject); ok {
 		if err := validResponse.VisitGetMetadataResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// PickOfStack operation middleware
-func (sh *strictHandler) PickOfStack(ctx *gin.Context, brand Brand, id ID) {
-	var request PickOfStackRequestObject
-
-	request.Brand = brand
-	request.ID = id
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.PickOfStack(ctx, request.(PickOfStackRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "PickOfStack")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(PickOfStackResponseObject); ok {
-		if err := validResponse.VisitPickOfStackResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

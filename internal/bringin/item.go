@@ -169,11 +169,11 @@ func stackWithRaw(ctx context.Context, tx *store.Tx, in store.Intake, f store.In
 		if arrival.RawName(mate.Name) == raw {
 			continue
 		}
-		pick := asset
+		front := asset
 		if raw {
-			pick = mate.Asset.Int64
+			front = mate.Asset.Int64
 		}
-		return tx.Stack(ctx, in.Brand, []int64{asset, mate.Asset.Int64}, pick)
+		return tx.Stack(ctx, in.Brand, []int64{asset, mate.Asset.Int64}, front)
 	}
 	return nil
 }

@@ -16,7 +16,7 @@ const mostInStack = 100
 
 // Stack puts the items of a selection into one stack: a raw and its JPEG, a finished master and its working files. Pick is
 // the one that shows it; 0 takes the first of the selection. It changes what was stacked with one of them too.
-func (s *Service) Stack(ctx context.Context, v *access.Viewer, sel query.Selection, pick int64) (store.Done, error) {
+func (s *Service) Stack(ctx context.Context, v *access.Viewer, sel query.Selection, front int64) (store.Done, error) {
 	ids, err := store.Select(ctx, s.DB, v, access.File, sel)
 	if err != nil {
 		return store.Done{}, err
@@ -27,11 +27,11 @@ func (s *Service) Stack(ctx context.Context, v *access.Viewer, sel query.Selecti
 	case len(ids) > mostInStack:
 		return store.Done{}, tooMany(len(ids), mostInStack)
 	}
-	if pick == 0 {
-		pick = ids[0]
+	if front == 0 {
+		front = ids[0]
 	}
 	return s.inStacks(ctx, v, "stack", ids, func(tx *store.Tx) (store.Done, error) {
-		err := tx.Stack(ctx, v.Brand, ids, pick)
+		err := tx.Stack(ctx, v.Brand, ids, front)
 		return store.Done{Said: fmt.Sprintf("Stacked %s", wording.Items(len(ids))), Changed: len(ids)}, err
 	})
 }
@@ -50,9 +50,9 @@ func (s *Service) Unstack(ctx context.Context, v *access.Viewer, sel query.Selec
 
 // Pick makes an item the one that shows its stack.
 func (s *Service) Pick(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
-	return s.inStacks(ctx, v, "pick", []int64{id}, func(tx *store.Tx) (store.Done, error) {
-		n, err := tx.PickOfStack(ctx, id)
-		return store.Done{Said: "Chose another pick for the stack", Changed: n}, err
+	return s.inStacks(ctx, v, "choose_front", []int64{id}, func(tx *store.Tx) (store.Done, error) {
+		n, err := tx.FrontOfStack(ctx, id)
+		return store.Done{Said: "Chose another front for the stack", Changed: n}, err
 	})
 }
 

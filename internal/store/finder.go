@@ -58,7 +58,7 @@ type Counts struct {
 	Bin         int `db:"bin"`
 }
 
-// FolderCount is how many items a folder shows, and how many lie in it with what was set aside or is behind the pick of a stack.
+// FolderCount is how many items a folder shows, and how many lie in it with what was set aside or is behind the front of a stack.
 type FolderCount struct{ Shown, All int }
 
 // Facets are the values that some items have, with how many have each.

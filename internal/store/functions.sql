@@ -68,8 +68,8 @@ create or replace function tell_items() returns trigger language plpgsql as $$
 begin
   execute 'select pg_notify(''satchel'', x.brand_id || '' '' || what) from (
     select a.brand_id, bool_or(a.revision <> b.revision) as done, bool_or(a.revision = b.revision) as looked,
-      bool_or(row(a.folder_id, a.binned_at is null, a.stack_id, a.stack_pick, a.stars < 0)
-        is distinct from row(b.folder_id, b.binned_at is null, b.stack_id, b.stack_pick, b.stars < 0)) as place,
+      bool_or(row(a.folder_id, a.binned_at is null, a.stack_id, a.stack_front, a.stars < 0)
+        is distinct from row(b.folder_id, b.binned_at is null, b.stack_id, b.stack_front, b.stars < 0)) as place,
       bool_or(row(a.version_id, a.recipe_hash, a.alt) is distinct from row(b.version_id, b.recipe_hash, b.alt)) as face
     from before b join after a using (id) group by a.brand_id) x,
     unnest(array[case when done then ''asset'' end, case when looked then ''asset_looked'' end, case when place then ''asset_place'' end,

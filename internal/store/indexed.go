@@ -21,7 +21,7 @@ type Indexed struct {
 	Bytes                    int64
 	Taken                    int64 // seconds of the wall time as if in UTC; Undated without one
 	Added, Changed           int64 // microseconds since 1970
-	Described, Binned, Pick  bool
+	Described, Binned, Front bool
 }
 
 // Undated is the capture time of an item without one: before all others.
@@ -110,13 +110,13 @@ func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) erro
 	only, args := s.only("id", ids)
 	return s.each(ctx, `select id, coalesce(folder_id, 0), coalesce(stage_id, 0), coalesce(stack_id, 0), kind, camera, source, search,
 		name_key, coalesce(position, ''),
-		stars, width, height, tint, bytes, captured_at, added_at, changed_at, title <> '' and alt <> '', binned_at is not null, stack_pick
+		stars, width, height, tint, bytes, captured_at, added_at, changed_at, title <> '' and alt <> '', binned_at is not null, stack_front
 		from asset where brand_id = $1`+only+` order by id`, args, func(row pgx.CollectableRow) error {
 		var i Indexed
 		var taken pgtype.Timestamp
 		var added, changed time.Time
 		err := row.Scan(&i.ID, &i.Folder, &i.Stage, &i.Stack, &i.Kind, &i.Camera, &i.Source, &i.Text, &i.Name, &i.Position,
-			&i.Stars, &i.Width, &i.Height, &i.Tint, &i.Bytes, &taken, &added, &changed, &i.Described, &i.Binned, &i.Pick)
+			&i.Stars, &i.Width, &i.Height, &i.Tint, &i.Bytes, &taken, &added, &changed, &i.Described, &i.Binned, &i.Front)
 		i.Taken = Undated
 		if taken.Valid {
 			i.Taken = taken.Time.Unix()

@@ -150,8 +150,8 @@ var simpleRules = map[string]string{
 	"aside":     "a.stars < 0",
 	"described": "(a.title <> '' and a.alt <> '')",
 	"keeper":    "exists (select from keeper k where k.asset_id = a.id and k.person_id = %s)",
-	// A stack shows its pick. What is not stacked beside its pick any more is shown by itself.
-	"behind": `(a.stack_id is not null and not a.stack_pick and exists (select from asset p where p.stack_id = a.stack_id and p.stack_pick
+	// A stack shows its front. What is not stacked beside its front any more is shown by itself.
+	"behind": `(a.stack_id is not null and not a.stack_front and exists (select from asset p where p.stack_id = a.stack_id and p.stack_front
 		and p.binned_at is null and p.folder_id is not distinct from a.folder_id))`,
 }
 

@@ -6,10 +6,10 @@ import (
 	"brightsatchel/internal/core/access"
 )
 
-// StackRows reads the items of a stack that the viewer may look at, its pick first.
+// StackRows reads the items of a stack that the viewer may look at, its front first.
 func StackRows(ctx context.Context, db *DB, v *access.Viewer, stack int64) ([]AssetRow, error) {
 	ids, err := list[int64](ctx, db, `select id from asset where stack_id = $1 and brand_id = $2 and binned_at is null
-		order by stack_pick desc, id`, stack, v.Brand)
+		order by stack_front desc, id`, stack, v.Brand)
 	if err != nil {
 		return nil, err
 	}
@@ -22,8 +22,8 @@ func StackedWith(ctx context.Context, r Reader, brand int64, ids []int64) ([]int
 		where id = any($2) and stack_id is not null))`, brand, ids)
 }
 
-// Stack puts items of a brand into one stack, joining a stack that one of them has, and makes pick its pick.
-func (tx *Tx) Stack(ctx context.Context, brand int64, ids []int64, pick int64) error {
+// Stack puts items of a brand into one stack, joining a stack that one of them has, and makes front its front.
+func (tx *Tx) Stack(ctx context.Context, brand int64, ids []int64, front int64) error {
 	stacks, err := list[int64](ctx, tx, `select distinct stack_id from asset where id = any($1) and stack_id is not null order by 1`, ids)
 	if err != nil {
 		return err
@@ -34,19 +34,19 @@ func (tx *Tx) Stack(ctx context.Context, brand int64, ids []int64, pick int64) e
 			return err
 		}
 	}
-	_, err = tx.ExecContext(ctx, `update asset set stack_id = $2, stack_pick = (id = $3) where brand_id = $4
-		and (id = any($1) or stack_id = any($5))`, ids, stack, pick, brand, stacks)
+	_, err = tx.ExecContext(ctx, `update asset set stack_id = $2, stack_front = (id = $3) where brand_id = $4
+		and (id = any($1) or stack_id = any($5))`, ids, stack, front, brand, stacks)
 	return err
 }
 
 // Unstack takes apart the stacks that items are in, and returns how many items that concerned.
 func (tx *Tx) Unstack(ctx context.Context, ids []int64) (int, error) {
-	return tx.change(ctx, `update asset set stack_id = null, stack_pick = false
+	return tx.change(ctx, `update asset set stack_id = null, stack_front = false
 		where stack_id in (select stack_id from asset where id = any($1) and stack_id is not null)`, ids)
 }
 
-// PickOfStack makes an item the pick of its stack, and returns how many items changed.
-func (tx *Tx) PickOfStack(ctx context.Context, id int64) (int, error) {
-	return tx.change(ctx, `update asset a set stack_pick = (a.id = $1) from asset one where one.id = $1 and a.stack_id = one.stack_id
-		and a.stack_pick <> (a.id = $1)`, id)
+// FrontOfStack makes an item the front of its stack, and returns how many items changed.
+func (tx *Tx) FrontOfStack(ctx context.Context, id int64) (int, error) {
+	return tx.change(ctx, `update asset a set stack_front = (a.id = $1) from asset one where one.id = $1 and a.stack_id = one.stack_id
+		and a.stack_front <> (a.id = $1)`, id)
 }

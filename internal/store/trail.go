@@ -103,7 +103,7 @@ func ExtentOf(ctx context.Context, r Reader, v *access.Viewer, entry, asset int6
 	return get[Extent](ctx, r, "", `select count(distinct `+assetOfChange+`) as items,
 		coalesce(bool_or(`+assetOfChange+` = $3), false) and coalesce(bool_and(c.table_name in ('asset', 'asset_tag', 'album_item', 'keeper',
 			'satchel_item', 'beside_stars') and not (c.table_name = 'asset' and (c.before is null or c.after is null
-			or c.before ?| array['stack_id', 'stack_pick', 'version_id']))), false) as alone
+			or c.before ?| array['stack_id', 'stack_front', 'version_id']))), false) as alone
 		from trail_change c join trail t on t.id = c.trail_id where t.id = $2 and t.brand_id = $1`, v.Brand, entry, asset)
 }
 

@@ -65,7 +65,7 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 		`insert into satchel_item (brand_id, person_id, asset_id, position) values ({brand}, {person}, {b}, 'V')`,
 		`insert into widening_told (brand_id, folder_id, audience) values ({brand}, {meet}, 'Wren (associate)')`,
 		`insert into twin (brand_id, asset_id, other_id, distance) values ({brand}, {b}, {a}, 3)`,
-		`update asset set stage_id = {stage}, stack_id = {stack}, stack_pick = (id = {a}),
+		`update asset set stage_id = {stage}, stack_id = {stack}, stack_front = (id = {a}),
 			position = case id when {a} then 'F' else 'V' end where id in ({a}, {b})`,
 	} {
 		for key, id := range ids {

@@ -104,7 +104,7 @@ func (h *handler) FileByDate(ctx context.Context, r api.FileByDateRequestObject)
 }
 
 func (h *handler) StackAssets(ctx context.Context, r api.StackAssetsRequestObject) (api.StackAssetsResponseObject, error) {
-	d, err := h.house.Filing.Stack(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), value(r.Body.Pick))
+	d, err := h.house.Filing.Stack(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), value(r.Body.Front))
 	return api.StackAssets200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
@@ -113,9 +113,9 @@ func (h *handler) UnstackAssets(ctx context.Context, r api.UnstackAssetsRequestO
 	return api.UnstackAssets200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
-func (h *handler) PickOfStack(ctx context.Context, r api.PickOfStackRequestObject) (api.PickOfStackResponseObject, error) {
+func (h *handler) FrontOfStack(ctx context.Context, r api.FrontOfStackRequestObject) (api.FrontOfStackResponseObject, error) {
 	d, err := h.house.Filing.Pick(ctx, viewerOf(ctx), r.ID)
-	return api.PickOfStack200JSONResponse{DoneJSONResponse: done(d)}, err
+	return api.FrontOfStack200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) EmptyBin(ctx context.Context, _ api.EmptyBinRequestObject) (api.EmptyBinResponseObject, error) {

@@ -64,7 +64,7 @@ var operations = map[string]rule{
 	"OrderFolders": may(access.File), "DuplicateFolder": may(access.File), "OrderInFolder": may(access.File),
 	"GetAudience": may(access.File), "TellAudience": may(access.File),
 	"CopyAssets": may(access.File), "ProposeShoots": may(access.File), "FileByDate": may(access.File),
-	"StackAssets": may(access.File), "UnstackAssets": may(access.File), "PickOfStack": may(access.File),
+	"StackAssets": may(access.File), "UnstackAssets": may(access.File), "FrontOfStack": may(access.File),
 	"EmptyBin": may(access.EmptyBin), "GetRights": may(access.Settings), "SetRole": may(access.Settings), "SeesAs": may(access.Settings),
 	"GiveGrant": may(access.Settings), "TakeGrant": may(access.Settings), "CreateBrand": may(access.Settings),
 	"Undo": may(access.Undo),

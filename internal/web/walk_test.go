@@ -309,7 +309,7 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 	exec(`insert into album_item (brand_id, album_id, asset_id, position) values ($1, $2, $3, 'V')`, boss.Brand, shared, given[0])
 	exec(`insert into album_item (brand_id, album_id, asset_id, position) values ($1, $2, $3, 'X')`, boss.Brand, album,
 		given[0]) // also in a hidden one
-	exec(`update asset set stack_id = $1, stack_pick = (id = $2) where id = any($3)`, stack, given[1], append(secrets[:5:5], given[1]))
+	exec(`update asset set stack_id = $1, stack_front = (id = $2) where id = any($3)`, stack, given[1], append(secrets[:5:5], given[1]))
 	exec(`insert into access_grant (brand_id, person_id, folder_id, level) values ($1, $2, $3, 'manage')`, boss.Brand, guest.Person, mine)
 	exec(`insert into access_grant (brand_id, person_id, album_id, level) values ($1, $2, $3, 'look')`, boss.Brand, guest.Person, shared)
 	boss = storetest.See(t, h.DB, boss.Person, "walled")

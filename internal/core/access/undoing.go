@@ -25,7 +25,7 @@ var ofColumns = map[string]Action{
 	"stars":     Rate,
 	"aside":     SetAside, // stars that were, or became, -1
 	"binned_at": Remove,
-	"folder_id": File, "position": File, "stack_id": File, "stack_pick": File,
+	"folder_id": File, "position": File, "stack_id": File, "stack_front": File,
 }
 
 // along are tables of which rows go and come back with the folder or album that they hang on.

@@ -38,7 +38,7 @@ var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
 	"words": {Names: true}, "stars": {Range: true}, "bytes": {Range: true}, "width": {Range: true}, "height": {Range: true},
 	"longer": {Range: true},
 	"taken":  {Days: true, Missing: true}, "added": {Days: true},
-	"keeper": {}, "described": {}, "binned": {}, "behind": {}, // yes or no: mine; title and alt text; in the bin; behind its stack's pick
+	"keeper": {}, "described": {}, "binned": {}, "behind": {}, // yes or no: mine; title and alt text; in the bin; behind its stack's front
 	"aside": {Missing: true}, // set aside; with Missing everything, also what was set aside
 }
 
@@ -141,7 +141,7 @@ type Item struct {
 	Taken                     *time.Time // wall time of the camera; nil is undated
 	Added                     time.Time
 	Keeper, Described, Binned bool
-	Behind                    bool // behind the pick of its stack
+	Behind                    bool // behind the front of its stack
 }
 
 // Matches says whether an item is what a rule asks for. The rule must be expanded.

@@ -64,7 +64,7 @@ func TestWhatAComparisonMatches(t *testing.T) {
 		{"keeper", Rule{Field: "keeper"}, true, false},
 		{"described", Rule{Field: "described"}, true, false},
 		{"in the bin", Rule{Field: "binned"}, false, true},
-		{"behind a pick", Rule{Field: "behind"}, false, true},
+		{"behind a front", Rule{Field: "behind"}, false, true},
 	}
 	for _, c := range cases {
 		require.NoError(t, c.rule.Check(), c.name)

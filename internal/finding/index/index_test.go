@@ -253,7 +253,7 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 		Stars                                          int
 		Taken                                          *time.Time
 		Added                                          time.Time
-		Keeper, Described, Binned, Pick                bool
+		Keeper, Described, Binned, Front               bool
 	}
 	require.NoError(rt, db.Select(&rows, `select a.id, coalesce(folder_id, 0) as folder, coalesce(stage_id, 0) as stage,
 		coalesce(stack_id, 0) as stack, bytes, width, height,
@@ -263,7 +263,7 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 		where x.asset_id = a.id) as intakes,
 		kind, camera, source, search as text, stars, captured_at as taken, added_at as added, exists (select from keeper k
 		where k.asset_id = a.id and k.person_id = $1) as keeper,
-		title <> '' and alt <> '' as described, binned_at is not null as binned, stack_pick as pick from asset a order by a.id`, person))
+		title <> '' and alt <> '' as described, binned_at is not null as binned, stack_front as front from asset a order by a.id`, person))
 	out := make([]query.Item, len(rows))
 	for i, r := range rows {
 		out[i] = query.Item{ID: r.ID, Folder: r.Folder, Stage: r.Stage, Albums: r.Albums, Tags: r.Tags, Outlets: r.Outlets,
@@ -271,7 +271,7 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 			Text: r.Text, Stars: r.Stars, Bytes: r.Bytes, Width: r.Width, Height: r.Height, Taken: r.Taken, Added: r.Added,
 			Keeper: r.Keeper, Described: r.Described, Binned: r.Binned}
 		for _, p := range rows {
-			out[i].Behind = out[i].Behind || r.Stack != 0 && !r.Pick && p.Stack == r.Stack && p.Pick && !p.Binned && p.Folder == r.Folder
+			out[i].Behind = out[i].Behind || r.Stack != 0 && !r.Front && p.Stack == r.Stack && p.Front && !p.Binned && p.Folder == r.Folder
 		}
 	}
 	return out

@@ -43,7 +43,7 @@ type shelf struct {
 	added   []int64
 	changed []int64
 
-	used, binned, described, picks, behind *roaring.Bitmap
+	used, binned, described, fronts, behind *roaring.Bitmap
 
 	folder, stage, stack *postings[int64]
 	years                *postings[int]
@@ -59,7 +59,7 @@ type shelf struct {
 func newShelf(db *store.DB, brand int64) *shelf {
 	s := &shelf{db: db, brand: brand, slots: map[int64]uint32{}, orders: map[string]*order{}, sheets: &answers{most: 12},
 		counts: &answers{most: 60}}
-	for _, set := range []**roaring.Bitmap{&s.used, &s.binned, &s.described, &s.picks, &s.behind} {
+	for _, set := range []**roaring.Bitmap{&s.used, &s.binned, &s.described, &s.fronts, &s.behind} {
 		*set = roaring.New()
 	}
 	s.folder, s.stage, s.stack, s.years = newPostings[int64](), newPostings[int64](), newPostings[int64](), newPostings[int]()
@@ -121,7 +121,7 @@ func (s *shelf) takeOver(f *shelf) {
 	s.home, s.piled = f.home, f.piled
 	s.world, s.slots, s.ids, s.text, s.name, s.hand, s.kind, s.stars = f.world, f.slots, f.ids, f.text, f.name, f.hand, f.kind, f.stars
 	s.width, s.height, s.tint, s.bytes, s.taken, s.added, s.changed = f.width, f.height, f.tint, f.bytes, f.taken, f.added, f.changed
-	s.used, s.binned, s.described, s.picks, s.behind = f.used, f.binned, f.described, f.picks, f.behind
+	s.used, s.binned, s.described, s.fronts, s.behind = f.used, f.binned, f.described, f.fronts, f.behind
 	s.folder, s.stage, s.stack, s.years, s.kinds, s.cameras, s.from, s.starred = f.folder, f.stage, f.stack, f.years, f.kinds,
 		f.cameras, f.from, f.starred
 	s.relations, s.orders = f.relations, f.orders
@@ -242,7 +242,7 @@ func (s *shelf) replace(ids []int64, items []store.Indexed) {
 	stacks := map[int64]bool{}
 	s.touchStacks(stacks, old)
 	gone, wasBinned := old.Clone(), roaring.And(old, s.binned)
-	for _, set := range []*roaring.Bitmap{s.used, s.binned, s.described, s.picks, s.behind} {
+	for _, set := range []*roaring.Bitmap{s.used, s.binned, s.described, s.fronts, s.behind} {
 		set.AndNot(old)
 	}
 	s.folder.dropFrom(old, s.home)
@@ -298,7 +298,7 @@ func (s *shelf) touchStacks(noted map[int64]bool, slots *roaring.Bitmap) {
 	}
 }
 
-// hideBehind finds out anew what is behind the picks of stacks: what lies in the folder of one.
+// hideBehind finds out anew what is behind the fronts of stacks: what lies in the folder of one.
 func (s *shelf) hideBehind(stacks map[int64]bool) {
 	for id := range stacks {
 		if s.stack.sets[id] == nil {
@@ -307,12 +307,12 @@ func (s *shelf) hideBehind(stacks map[int64]bool) {
 		members := s.stack.sets[id].ToArray()
 		shown := map[int64]bool{}
 		for _, slot := range members {
-			if s.picks.Contains(slot) && !s.binned.Contains(slot) {
+			if s.fronts.Contains(slot) && !s.binned.Contains(slot) {
 				shown[s.home[slot]] = true
 			}
 		}
 		for _, slot := range members {
-			if shown[s.home[slot]] && !s.picks.Contains(slot) {
+			if shown[s.home[slot]] && !s.fronts.Contains(slot) {
 				s.behind.Add(slot)
 			} else {
 				s.behind.Remove(slot)
@@ -342,7 +342,7 @@ func (s *shelf) put(i *store.Indexed) {
 	s.used.Add(slot)
 	mark(s.binned, slot, i.Binned)
 	mark(s.described, slot, i.Described)
-	mark(s.picks, slot, i.Pick)
+	mark(s.fronts, slot, i.Front)
 	addTo(s.folder, i.Folder, slot)
 	addTo(s.stage, i.Stage, slot)
 	addTo(s.stack, i.Stack, slot)

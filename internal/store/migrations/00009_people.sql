@@ -35,3 +35,11 @@ create trigger tell_insert after insert on beside_stars referencing new table as
 create trigger tell_update after update on beside_stars referencing new table as changed for each statement execute function tell_change();
 create trigger tell_delete after delete on beside_stars referencing old table as changed for each statement execute function tell_change();
 create trigger record after insert or update or delete on beside_stars for each row execute function record_change('person_id', 'asset_id');
+
+-- The item that stands for its stack is called its front.
+alter table asset rename column stack_pick to stack_front;
+update trail_change set
+  before = case when before ? 'stack_pick' then before - 'stack_pick' || jsonb_build_object('stack_front', before -> 'stack_pick') else before end,
+  after = case when after ? 'stack_pick' then after - 'stack_pick' || jsonb_build_object('stack_front', after -> 'stack_pick') else after end
+  where table_name = 'asset' and (before ? 'stack_pick' or after ? 'stack_pick');
+update trail set action = 'choose_front' where action = 'pick';

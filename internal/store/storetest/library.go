@@ -57,7 +57,7 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 	exec(`insert into folder_tag (brand_id, folder_id, tag_id) select $1, $2 + n, $4 + 1 + pg_temp.s(n, 2, $5) from generate_series(1,
 		$3::bigint) n where n % 7 = 0`, brand, base.Folder, folders, base.Tag, tags)
 	exec(fmt.Sprintf(`insert into asset (id, brand_id, folder_id, kind, title, description, alt, stars, captured_at, camera, source,
-		version_id, file_name, media_type, bytes, width, height, tint, added_at, added_by, changed_at, binned_at, stack_pick)
+		version_id, file_name, media_type, bytes, width, height, tint, added_at, added_by, changed_at, binned_at, stack_front)
 		select %[1]d + n, $1, case when n %% 23 <> 0 then %[2]d + 1 + f end,
 			case when n %% 31 = 0 then 'clip' when n %% 97 = 0 then 'document' else 'picture' end,
 			case when n %% 3 = 0 then (array['Kites over the down','Gulls at the harbour','Crates and rope','Été à la mer','Night walk'])

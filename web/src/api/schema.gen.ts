@@ -560,7 +560,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/brands/{brand}/assets/{id}/pick": {
+    "/api/brands/{brand}/assets/{id}/front": {
         parameters: {
             query?: never;
             header?: never;
@@ -572,7 +572,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["pickOfStack"];
+        post: operations["frontOfStack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3598,7 +3598,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    pickOfStack: {
+    frontOfStack: {
         parameters: {
             query?: never;
             header?: never;

@@ -8,7 +8,7 @@ import { Choice, TextField } from "~/kit/Field";
 import { bytes, plural, when } from "~/kit/words";
 import { useDropTarget } from "~/sheet/drag";
 import { bringInto, pickedFiles, type Target } from "~/sheet/dropped";
-import { pathOf } from "~/sheet/Heading";
+import { pathName } from "~/sheet/Heading";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { newFolder } from "~/api/acts";
 import { sourceOf, sumOf } from "./intake";
@@ -120,9 +120,7 @@ function useWhere(me: Me) {
   const album = place.place === "album" && me.can.includes("gather") ? albums.find((a) => a.id === place.id) : undefined;
   const named = possible.map((f) => ({
     value: f.id,
-    label: pathOf(folders, f.id)
-      .map((p) => p.name)
-      .join(" / "),
+    label: pathName(folders, f.id),
   }));
   const first = [...new Set([open, ...recent])].flatMap((id) => named.filter((n) => n.value === id));
   const options = [...(everywhere ? [{ value: 0, label: "Unfiled" }] : []), ...first, ...named.filter((n) => !first.includes(n))];
@@ -192,9 +190,7 @@ function Taken({ brand }: { brand: string }) {
 function NewTarget({ brand, parent, onClose }: { brand: string; parent: number | undefined; onClose: () => void }) {
   const folders = useFolders(brand).data;
   const [name, setName] = useState("");
-  const within = pathOf(folders, parent)
-    .map((p) => p.name)
-    .join(" / ");
+  const within = pathName(folders, parent);
   return (
     <Dialog title={within ? `New folder in “${within}”` : "New folder"} about="Files that are brought in will go there." onClose={onClose}>
       <form

@@ -39,10 +39,6 @@ export function Progress({ brand }: { brand: string }) {
     if (intakes) steer(brand, intakes);
   }, [brand, intakes]);
   usePastedFiles();
-  useEffect(() => {
-    // what is said goes to the top while the list stands where it is said otherwise
-    document.documentElement.toggleAttribute("data-strap-open", shown);
-  }, [shown]);
   const mine = intakes?.filter((i) => i.mine) ?? [];
   const open = mine.filter((i) => !i.finished);
   const list =

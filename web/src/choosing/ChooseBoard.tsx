@@ -8,6 +8,7 @@ import { useKeys } from "~/kit/keys";
 import { items } from "~/kit/words";
 import { conditionOf, only, withCondition } from "~/sheet/filters";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
+import { useOffer } from "~/sheet/offers";
 import { useMay } from "~/sheet/rights";
 import { asSelection, inOrder, useChosen, useCount } from "~/sheet/selection";
 import * as acts from "./acts";
@@ -44,6 +45,19 @@ export function ChooseBoard({ me }: { me: Me }) {
       : []),
     ...(mayAside ? [{ press: "a", does: "set aside", run: () => rate(-1) }] : []),
     { press: "k", does: "keeper, on or off", run: () => keep() },
+  ]);
+  useOffer("Choose", [
+    { label: "Make keepers", icon: <Bookmark size={16} />, first: ["choose"], run: () => keep(true) },
+    ...(mayAside
+      ? [
+          {
+            label: `Set ${count.toLocaleString("en-GB")} aside`,
+            icon: <CircleSlash size={16} />,
+            first: ["choose" as const],
+            run: () => rate(-1),
+          },
+        ]
+      : []),
   ]);
   return (
     <div className="space-y-6">

@@ -7,6 +7,7 @@ import { useKeys } from "~/kit/keys";
 import { items, titleOf } from "~/kit/words";
 import { type Fact, Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
 import { useBrand, useGo } from "~/sheet/place";
+import { useOffer } from "~/sheet/offers";
 import { useMay } from "~/sheet/rights";
 import { asSelection, inOrder, useChosen, useCount } from "~/sheet/selection";
 import { TagEntry } from "./TagEntry";
@@ -20,6 +21,14 @@ export function DescribeBoard({ me }: { me: Me }) {
   const waiting = useOverview(brand).data?.undescribed;
   useKeys("Describe", [
     { press: "t", does: "type tags for the selection", run: () => document.querySelector<HTMLElement>("[data-tag-entry]")?.focus() },
+  ]);
+  const count = useCount();
+  useOffer("Describe", [
+    {
+      label: `Tag ${count.toLocaleString("en-GB")}…`,
+      first: ["describe"],
+      run: () => document.querySelector<HTMLElement>("[data-tag-entry]")?.focus(),
+    },
   ]);
   if (selected.size === 0)
     return (
@@ -41,7 +50,7 @@ function Several({ brand, me }: { brand: string; me: Me }) {
   const count = useCount();
   const selected = useChosen((s) => s.selected);
   const wholly = useChosen((s) => s.wholly);
-  const selection = useMemo(asSelection, [selected, wholly]); // eslint-disable-line react-hooks/exhaustive-deps
+  const selection = useMemo(asSelection, [selected, wholly]);
   const may = useMay(me);
   const summary = useSelectionTags(brand, selection).data;
   return (

@@ -55,8 +55,8 @@ export function CabinetRow({
   const present = here ?? at;
   const { ref, over, carrying } = useDropTarget<HTMLDivElement>(onItems, files);
   const counts = [
-    below !== undefined && below !== count && `${count} in it, ${below} with everything below`,
-    all !== undefined && all !== count && `${all} in all: some are set aside or behind the pick of a stack`,
+    below !== undefined && below !== count && `${count} in it, ${below} with its subfolders`,
+    all !== undefined && all !== count && `${all} in all: some are set aside or behind the front of a stack`,
   ].filter(Boolean);
   return (
     <div ref={ref}>
@@ -108,8 +108,12 @@ export function CabinetRow({
           </button>
         )}
         <span className="shrink-0 pr-1.5 text-dense text-ink-soft" data-own={count} title={counts.join("; ") || undefined}>
-          {count?.toLocaleString("en-GB")}
-          {below !== undefined && below !== count && <span> / {below.toLocaleString("en-GB")}</span>}
+          {!(count === 0 && !!below) && count?.toLocaleString("en-GB")}
+          {below !== undefined && below !== count && (
+            <span>
+              {count === 0 ? `${below.toLocaleString("en-GB")} below` : ` + ${(below - (count ?? 0)).toLocaleString("en-GB")} below`}
+            </span>
+          )}
         </span>
         {menu}
       </div>

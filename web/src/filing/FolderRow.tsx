@@ -4,7 +4,7 @@ import { type Action } from "~/api/client";
 import type { Folder } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
 import { Menu } from "~/kit/Menu";
-import { tell } from "~/kit/notes";
+import { copyText } from "~/kit/notes";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { CabinetRow } from "./CabinetRow";
 import { useFolderDrag } from "./folderDrag";
@@ -52,13 +52,10 @@ export const FolderRow = memo(function FolderRow({ folder, tree, level, ask, unf
             : []),
         ]
       : []),
-    { label: "Open with everything below", onSelect: () => goTo({ place: "folder", id: folder.id, below: true }) },
+    { label: "Open with its subfolders", onSelect: () => goTo({ place: "folder", id: folder.id, below: true }) },
     {
       label: "Copy its id",
-      onSelect: () => {
-        void navigator.clipboard?.writeText(folder.code);
-        tell(`Copied ${folder.code}`);
-      },
+      onSelect: () => void copyText(folder.code, folder.code),
     },
     ...(may("remove") ? [null, { label: "Remove", danger: true, onSelect: () => ask("remove", folder) }] : []),
   ];

@@ -1,11 +1,12 @@
 import { Copy, Download, Link2 } from "lucide-react";
 import { useState, type ReactNode } from "react";
-import { ask, client, mediaAddress, messageOf, undo, type Asset, type Me } from "~/api/client";
+import { mediaAddress, messageOf, undo, type Asset, type Me } from "~/api/client";
 import { useAsset, useHistory } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
-import { tell, warn } from "~/kit/notes";
+import { copyText, warn } from "~/kit/notes";
 import { bytes, daysLeft, exactly, items, titleOf, when } from "~/kit/words";
+import { extentOf } from "./acts";
 import { Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
 import { withFacets } from "~/sheet/filters";
 import { useBrand, useGo } from "~/sheet/place";
@@ -19,10 +20,6 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
   const history = useHistory(brand, id).data;
   const [far, setFar] = useState<Far>();
   if (!asset) return <p className="text-ink-soft">Loading…</p>;
-  const copy = (text: string, what: string) => {
-    void navigator.clipboard?.writeText(text);
-    tell(`Copied ${what}`);
-  };
   return (
     <section className="space-y-4" aria-label="About the item" data-item-page={id}>
       <h2 className="text-lg break-words">{titleOf(asset)}</h2>
@@ -86,10 +83,10 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
             <Download size={16} aria-hidden="true" /> Original, {bytes(asset.bytes)}
           </a>
         )}
-        <Button icon={<Copy size={16} />} onClick={() => copy(asset.code, asset.code)}>
+        <Button icon={<Copy size={16} />} onClick={() => void copyText(asset.code, asset.code)}>
           Copy its id
         </Button>
-        <Button icon={<Link2 size={16} />} onClick={() => copy(linkTo(brand, asset), "a link to this item")}>
+        <Button icon={<Link2 size={16} />} onClick={() => void copyText(linkTo(brand, asset), "a link to this item")}>
           Copy a link
         </Button>
       </div>
@@ -143,9 +140,7 @@ interface Far {
 /** askHowFar undoes a step at once when it changed this item only, and asks else. */
 async function askHowFar(brand: string, step: { id: number; said: string }, item: number, onFar: (far: Far) => void) {
   try {
-    const extent = await ask(
-      client.GET("/api/brands/{brand}/trail/{id}/extent", { params: { path: { brand, id: step.id }, query: { item } } }),
-    );
+    const extent = await extentOf(brand, step.id, item);
     if (extent.items <= 1) await undo(brand, step.id);
     else onFar({ id: step.id, said: step.said, ...extent });
   } catch (error) {

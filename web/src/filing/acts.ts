@@ -58,3 +58,7 @@ export const takeApart = (brand: string, selection: Selection) =>
   act(brand, client.POST("/api/brands/{brand}/stacks/take-apart", { ...at(brand), body: selection }));
 
 export const emptyBin = (brand: string) => act(brand, client.POST("/api/brands/{brand}/bin/empty", at(brand)));
+
+/** extentOf says how far a step of the trail reaches that changed an item; it throws what is against it. */
+export const extentOf = (brand: string, step: number, item: number) =>
+  ask(client.GET("/api/brands/{brand}/trail/{id}/extent", { params: { path: { brand, id: step }, query: { item } } }));

@@ -2,7 +2,6 @@ import "~/kit/tokens.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
 import { createRoot } from "react-dom/client";
-import { Notes } from "~/kit/notes";
 import { applyTheme } from "~/kit/settings";
 import { GuestPage } from "./GuestPage";
 
@@ -11,7 +10,6 @@ createRoot(document.getElementById("app")!).render(
   <QueryClientProvider client={new QueryClient()}>
     <Tooltip.Provider>
       <GuestPage code={window.location.pathname.split("/")[2] ?? ""} />
-      <Notes />
     </Tooltip.Provider>
   </QueryClientProvider>,
 );

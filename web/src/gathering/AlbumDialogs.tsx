@@ -1,6 +1,6 @@
 import { BookImage } from "lucide-react";
 import { useState, type FormEvent } from "react";
-import { messageOf, told, type Schema } from "~/api/client";
+import { messageOf, told, type Schema, type Selection } from "~/api/client";
 import { useAlbums } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
@@ -36,7 +36,17 @@ export function AlbumNameDialog({ brand, album, onClose }: { brand: string; albu
 }
 
 /** AddToAlbumDialog chooses an album by its name, or makes a new one with the items in it. */
-export function AddToAlbumDialog({ brand, ids, onClose }: { brand: string; ids: number[]; onClose: () => void }) {
+export function AddToAlbumDialog({
+  brand,
+  selection,
+  count,
+  onClose,
+}: {
+  brand: string;
+  selection: Selection;
+  count: number;
+  onClose: () => void;
+}) {
   const { goTo } = useGo();
   const albums = useAlbums(brand).data ?? [];
   const [words, setWords] = useState("");
@@ -44,11 +54,11 @@ export function AddToAlbumDialog({ brand, ids, onClose }: { brand: string; ids: 
   const hits = albums.filter((a) => a.name.toLowerCase().includes(words.trim().toLowerCase()));
   const add = (id: number) => {
     onClose();
-    void addTo(brand, id, ids);
+    void addTo(brand, id, selection);
   };
   const make = async () => {
     try {
-      const done = await newAlbum(brand, words.trim(), { ids });
+      const done = await newAlbum(brand, words.trim(), selection);
       tell(done.said, { label: "Open it", run: () => goTo({ place: "album", id: done.id! }) });
       onClose();
     } catch (error) {
@@ -56,7 +66,7 @@ export function AddToAlbumDialog({ brand, ids, onClose }: { brand: string; ids: 
     }
   };
   return (
-    <Dialog title={`Add ${items(ids.length)} to an album`} onClose={onClose}>
+    <Dialog title={`Add ${items(count)} to an album`} onClose={onClose}>
       <form
         onSubmit={(e) => {
           e.preventDefault();
@@ -76,11 +86,11 @@ export function AddToAlbumDialog({ brand, ids, onClose }: { brand: string; ids: 
         />
         {words.trim() && !albums.some((a) => a.name.toLowerCase() === words.trim().toLowerCase()) && (
           <Button type="submit" tone="main" className="mt-2">
-            Make “{words.trim()}” with {items(ids.length)}
+            Make “{words.trim()}” with {items(count)}
           </Button>
         )}
       </form>
-      <ul className="mt-3 max-h-64 overflow-y-auto" aria-label="Albums">
+      <ul className="mt-3 h-64 overflow-y-auto" aria-label="Albums">
         {hits.map((a) => (
           <li key={a.id}>
             <button

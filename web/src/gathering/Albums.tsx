@@ -5,32 +5,21 @@ import { mediaAddress, type Me, type Schema } from "~/api/client";
 import { useAlbums } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
-import { useKeys } from "~/kit/keys";
 import { Menu } from "~/kit/Menu";
 import { useDropTarget } from "~/sheet/drag";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
-import { asSelection, inOrder, useChosen } from "~/sheet/selection";
-import { addTo, coverAlbum, removeAlbum, takeOut } from "./acts";
-import { AddToAlbumDialog, AlbumNameDialog } from "./AlbumDialogs";
+import { addTo, removeAlbum } from "./acts";
+import { AlbumNameDialog } from "./AlbumDialogs";
 
 type Album = Schema["Album"];
-type Asked = { what: "new" | "add" } | { what: "rename" | "remove"; album: Album };
+type Asked = { what: "new" } | { what: "rename" | "remove"; album: Album };
 
 /** Albums is the part of the cabinet with the albums: rows that one opens and drops onto. */
 export function Albums({ me }: { me: Me }) {
   const brand = useBrand();
-  const place = usePlace();
   const albums = useAlbums(brand).data;
-  const count = useChosen((s) => s.selected.size);
   const [asked, setAsked] = useState<Asked>();
   const may = me.can.includes("gather");
-  const inAlbum = place.place === "album" ? albums?.find((a) => a.id === place.id) : undefined;
-  useKeys(
-    "Albums",
-    may ? [{ press: "g", does: "gather the selection in an album…", run: () => inOrder().length > 0 && setAsked({ what: "add" }) }] : [],
-  );
-  const takeThemOut = () => void takeOut(brand, inAlbum!.id, asSelection());
-  const cover = () => void coverAlbum(brand, inAlbum!.id, inOrder()[0]);
   if (!may && albums?.length === 0) return null;
   return (
     <section aria-label="Albums" className="mt-5">
@@ -38,23 +27,6 @@ export function Albums({ me }: { me: Me }) {
         <h2 className="flex-1 text-lg">Albums</h2>
         {may && <IconButton label="New album" icon={<BookPlus size={18} />} onClick={() => setAsked({ what: "new" })} />}
       </header>
-      {may && (
-        <div className="mb-2 flex flex-wrap gap-2">
-          <Button icon={<BookImage size={18} />} disabled={count === 0} onClick={() => setAsked({ what: "add" })}>
-            Add {count || ""} to an album…
-          </Button>
-          {inAlbum && (
-            <Button disabled={count === 0} onClick={takeThemOut}>
-              Take {count || ""} out of this album
-            </Button>
-          )}
-          {inAlbum && (
-            <Button disabled={count !== 1} onClick={cover}>
-              Make it the cover
-            </Button>
-          )}
-        </div>
-      )}
       {albums?.length === 0 && (
         <p className="text-ink-soft">An album is an ordered pick that copies nothing. Select some items and gather them.</p>
       )}
@@ -64,7 +36,6 @@ export function Albums({ me }: { me: Me }) {
         ))}
       </ul>
       {asked?.what === "new" && <AlbumNameDialog brand={brand} onClose={() => setAsked(undefined)} />}
-      {asked?.what === "add" && <AddToAlbumDialog brand={brand} ids={inOrder()} onClose={() => setAsked(undefined)} />}
       {asked?.what === "rename" && <AlbumNameDialog brand={brand} album={asked.album} onClose={() => setAsked(undefined)} />}
       {asked?.what === "remove" && (
         <Dialog
@@ -93,7 +64,7 @@ function AlbumRow({ album, may, filesToo, ask }: { album: Album; may: boolean; f
   const { goTo } = useGo();
   const here = place.place === "album" && place.id === album.id;
   const { ref, over, carrying } = useDropTarget<HTMLLIElement>(
-    may ? (ids) => void addTo(brand, album.id, ids) : undefined,
+    may ? (ids) => void addTo(brand, album.id, { ids }) : undefined,
     filesToo ? { album: album.id } : undefined,
   );
   return (

@@ -18,8 +18,8 @@ export const coverAlbum = (brand: string, id: number, cover: number | undefined)
 export const removeAlbum = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/albums/{id}", on(brand, id)));
 
 /** addTo puts items at the end of an album. */
-export const addTo = (brand: string, id: number, ids: number[]) =>
-  act(brand, client.POST("/api/brands/{brand}/albums/{id}/items", { ...on(brand, id), body: { ids } }));
+export const addTo = (brand: string, id: number, selection: Selection) =>
+  act(brand, client.POST("/api/brands/{brand}/albums/{id}/items", { ...on(brand, id), body: selection }));
 
 /** takeOut takes items out of an album; nothing is deleted. */
 export const takeOut = (brand: string, id: number, selection: Selection) => {

@@ -3,11 +3,14 @@ import { persist } from "zustand/middleware";
 
 export type Theme = "as the system" | "light" | "dark";
 export type Backdrop = "paper" | "grey" | "night";
+/** What is written below a picture of the sheet. */
+export type Titles = "nothing" | "title" | "title and date";
 
 interface Settings {
   theme: Theme;
   backdrop: Backdrop;
   rowHeight: number;
+  titles: Titles;
   boardWidth: number;
   boardFolded: boolean;
   /** Whether the folders inside an open folder stand before its items. */
@@ -18,7 +21,16 @@ interface Settings {
 /** useSettings is how this browser likes its screens; every change is kept at once. */
 export const useSettings = create<Settings>()(
   persist(
-    (set) => ({ theme: "as the system", backdrop: "paper", rowHeight: 150, boardWidth: 340, boardFolded: false, foldersFirst: true, set }),
+    (set) => ({
+      theme: "as the system",
+      backdrop: "paper",
+      rowHeight: 150,
+      titles: "nothing",
+      boardWidth: 340,
+      boardFolded: false,
+      foldersFirst: true,
+      set,
+    }),
     { name: "bright-satchel-settings" },
   ),
 );

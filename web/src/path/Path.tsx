@@ -12,7 +12,7 @@ import { withCondition, wordsOf } from "~/sheet/filters";
 import { type Step, useBrand, useGo, usePlace, useStep } from "~/sheet/place";
 import { PersonMenu } from "./PersonMenu";
 
-const names: Record<Step, string> = {
+export const names: Record<Step, string> = {
   "bring-in": "Bring in",
   file: "File",
   describe: "Describe",

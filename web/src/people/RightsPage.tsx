@@ -7,7 +7,7 @@ import { Dialog } from "~/kit/Dialog";
 import { Choice, TextField } from "~/kit/Field";
 import { warn } from "~/kit/notes";
 import { items, plural } from "~/kit/words";
-import { pathOf } from "~/sheet/Heading";
+import { pathName } from "~/sheet/Heading";
 import { giveGrant, newBrand, setRole, takeGrant } from "./acts";
 
 type Member = Schema["Member"];
@@ -137,12 +137,7 @@ export function RightsPage({ me }: { me: Me }) {
 function Grants({ brand, grants }: { brand: string; grants: Grant[] }) {
   const folders = useFolders(brand).data;
   const albums = useAlbums(brand).data;
-  const name = (g: Grant) =>
-    g.folder
-      ? pathOf(folders, g.folder)
-          .map((f) => f.name)
-          .join(" / ")
-      : `album ${albums?.find((a) => a.id === g.album)?.name ?? ""}`;
+  const name = (g: Grant) => (g.folder ? pathName(folders, g.folder) : `album ${albums?.find((a) => a.id === g.album)?.name ?? ""}`);
   return (
     <ul className="space-y-0.5">
       {grants.map((g) => (
@@ -171,9 +166,7 @@ function GrantDialog({ brand, person, role, onClose }: { brand: string; person?:
     { value: "", label: "Choose one" },
     ...folders.map((f) => ({
       value: `folder ${f.id}`,
-      label: pathOf(folders, f.id)
-        .map((p) => p.name)
-        .join(" / "),
+      label: pathName(folders, f.id),
     })),
     ...albums.map((a) => ({ value: `album ${a.id}`, label: `Album: ${a.name}` })),
   ];
@@ -216,11 +209,7 @@ function SeesDialog({ brand, member, onClose }: { brand: string; member: Member;
           <ul className="max-h-72 overflow-y-auto" tabIndex={0} aria-label="Folders that they see">
             {sees.folders.map((f) => (
               <li key={f.id} className="flex gap-2 border-b border-line py-1">
-                <span className="min-w-0 flex-1 truncate">
-                  {pathOf(all, f.id)
-                    .map((p) => p.name)
-                    .join(" / ")}
-                </span>
+                <span className="min-w-0 flex-1 truncate">{pathName(all, f.id)}</span>
                 <span className="text-ink-soft">
                   {f.may?.length === 0 ? "only on the way" : items(f.own)}
                   {f.may?.includes("file") ? ", files there" : ""}

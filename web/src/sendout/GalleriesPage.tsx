@@ -5,7 +5,7 @@ import { useGalleries, useOutputSizes } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Choice, Switch, TextField } from "~/kit/Field";
 import { SavedField, today } from "~/kit/SavedField";
-import { tell } from "~/kit/notes";
+import { copyText } from "~/kit/notes";
 import { items } from "~/kit/words";
 import { audience, CoverDialog, NewGalleryDialog, OpenGalleryDialog } from "./GalleryDialogs";
 import { changeGallery, setGallery } from "./acts";
@@ -71,13 +71,7 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
             )}
             {g.open && (
               <>
-                <Button
-                  icon={<Copy size={16} />}
-                  onClick={() => {
-                    void navigator.clipboard?.writeText(address);
-                    tell("Copied the link");
-                  }}
-                >
+                <Button icon={<Copy size={16} />} onClick={() => void copyText(address, "the link")}>
                   Copy the link
                 </Button>
                 <a href={address} target="_blank" rel="noreferrer" className="inline-flex items-center gap-1 text-sea underline" data-link>

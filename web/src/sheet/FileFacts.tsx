@@ -28,7 +28,7 @@ function factsOf(asset: Asset): Fact[] {
     ],
     ["Stars", asset.stars < 0 ? "set aside" : asset.stars > 0 && `${asset.stars} ★`],
     ["Stage", asset.stage],
-    ["Sharpness", asset.sharpness !== undefined && Math.round(asset.sharpness).toLocaleString("en-GB")],
+    ["Sharpness", asset.kind === "picture" && asset.sharpness !== undefined && sharpnessOf(asset.sharpness)],
     ["Faces", facesOf(asset.faces)],
     ["Brought in", `${when(asset.added)}${asset.addedBy ? ` by ${asset.addedBy}` : ""}`],
     ...asset.origins.map((o): Fact => ["Came from", `${o.outlet} / ${o.album}${o.own ? "" : `, posted by ${o.postedBy}`}`]),
@@ -71,7 +71,7 @@ export function LeftFile({ brand, asset, may }: { brand: string; asset: Asset; m
   );
 }
 
-/** Stack shows what belongs together with an item, the pick first, and lets whoever may choose another. */
+/** Stack shows what belongs together with an item, the front first, and lets whoever may choose another. */
 export function Stack({ brand, asset, may }: { brand: string; asset: Asset; may: boolean }) {
   if (asset.stack.length < 2) return null;
   return (
@@ -86,12 +86,12 @@ export function Stack({ brand, asset, may }: { brand: string; asset: Asset; may:
             </button>
             {i === 0 ? (
               <span className="flex items-center gap-1 text-small text-ink-soft">
-                <SquareStack size={14} aria-hidden="true" /> the pick
+                <SquareStack size={14} aria-hidden="true" /> the front
               </span>
             ) : (
               may && (
                 <Button tone="quiet" onClick={() => void chooseFront(brand, row.id)}>
-                  Make it the pick
+                  Make it the front
                 </Button>
               )
             )}
@@ -121,6 +121,9 @@ export function FileSays({ brand, id }: { brand: string; id: number }) {
     </details>
   );
 }
+
+/** sharpnessOf says in words how sharp a picture is: tens are soft, hundreds sharp (see core/likeness). */
+const sharpnessOf = (variance: number) => (variance < 60 ? "soft" : variance < 200 ? "fairly sharp" : "sharp");
 
 /** facesOf names those who are known in a picture, and counts the others. */
 function facesOf(faces: Asset["faces"]) {

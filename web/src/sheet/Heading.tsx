@@ -4,7 +4,7 @@ import type { View } from "~/api/preferences";
 import { useAlbums, useFolders, useIntakes, useOutlets, useTags, type Folder } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
 import { Menu } from "~/kit/Menu";
-import { useSettings } from "~/kit/settings";
+import { type Titles, useSettings } from "~/kit/settings";
 import { items, when } from "~/kit/words";
 import { useDropTarget } from "./drag";
 import { FilterPanel, sourceNames } from "./FilterPanel";
@@ -12,6 +12,7 @@ import { conditionOf, facetsOf, periodName, unread, withCondition, withFacets, w
 import { firstIn, useOrder } from "./order";
 import { type Place, useBrand, useGo, usePlace } from "./place";
 import { openBig, useChosen } from "./selection";
+import { titleLines } from "./Tile";
 
 const sorts: { value: NonNullable<Place["sort"]>; label: string }[] = [
   { value: "taken", label: "date taken" },
@@ -37,7 +38,7 @@ const names: Record<Place["place"], string> = {
 export function Heading({ count }: { count: number | undefined }) {
   const place = usePlace();
   const { change, goTo } = useGo();
-  const { rowHeight, set } = useSettings();
+  const { rowHeight, titles, set } = useSettings();
   const { sort, descending, view, mayHand, order, setView } = useOrder();
   return (
     <div className="stitch-b px-4 py-2">
@@ -82,12 +83,24 @@ export function Heading({ count }: { count: number | undefined }) {
         )}
         <Menu
           trigger={<IconButton label={`Show as ${viewNames[view]}`} icon={viewIcons[view]} />}
-          items={(Object.keys(viewNames) as (typeof view)[]).map((v) => ({
-            label: viewNames[v][0]!.toUpperCase() + viewNames[v].slice(1),
-            icon: viewIcons[v],
-            checked: v === view,
-            onSelect: () => setView(v),
-          }))}
+          items={[
+            ...(Object.keys(viewNames) as (typeof view)[]).map((v) => ({
+              label: viewNames[v][0]!.toUpperCase() + viewNames[v].slice(1),
+              icon: viewIcons[v],
+              checked: v === view,
+              onSelect: () => setView(v),
+            })),
+            ...(view === "pictures"
+              ? [
+                  null,
+                  ...(Object.keys(titleLines) as Titles[]).map((t) => ({
+                    label: `Below them: ${t}`,
+                    checked: t === titles,
+                    onSelect: () => set({ titles: t }),
+                  })),
+                ]
+              : []),
+          ]}
         />
         {view === "pictures" && (
           <label className="flex items-center gap-2 max-lg:hidden">
@@ -236,6 +249,18 @@ function Crumb({ label, folder, onOpen }: { label: string; folder: number | unde
 /** pathOf is a folder with everything above it, from the top. */
 export function pathOf(folders: Folder[] | undefined, id: number | undefined) {
   const path: Folder[] = [];
-  for (let f = folders?.find((x) => x.id === id); f; f = folders?.find((x) => x.id === f!.parent)) path.unshift(f);
+  if (!folders) return path;
+  let byId = known.get(folders);
+  if (!byId) known.set(folders, (byId = new Map(folders.map((f) => [f.id, f]))));
+  for (let f = byId.get(id ?? -1); f && path.length <= folders.length; f = byId.get(f.parent ?? -1)) path.unshift(f);
   return path;
 }
+
+/** Folders by their ids, for each list that was loaded: with 5,000 of them looking through the list takes too long. */
+const known = new WeakMap<Folder[], Map<number, Folder>>();
+
+/** pathName is the names of a folder and of those above it, from the top level. */
+export const pathName = (folders: Folder[] | undefined, id: number | undefined) =>
+  pathOf(folders, id)
+    .map((f) => f.name)
+    .join(" / ");

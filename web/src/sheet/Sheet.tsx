@@ -10,11 +10,11 @@ import { useAnchor } from "./anchor";
 import { useDropTarget } from "./drag";
 import type { Target } from "./dropped";
 import { useLasso } from "./lasso";
-import { gap, layOut, layOutNames, layOutRows, rowOf, upOrDown, visible, type Layout } from "./layout";
+import { gap, layOut, layOutNames, layOutRows, rowOf, strip, upOrDown, visible, type Layout } from "./layout";
 import { ListHead, listWidth, useColumns } from "./ListHead";
 import { ListRow } from "./ListRow";
 import { invert, moveCursor, openBig, selectEverything, selectNothing, useChosen } from "./selection";
-import { Ghost, Tile } from "./Tile";
+import { Ghost, Tile, titleLine, titleLines } from "./Tile";
 
 const grounds = {
   paper: "bg-paper [--on-backdrop:var(--ink-soft)] [--on-backdrop-strong:var(--ink)]",
@@ -43,7 +43,7 @@ interface SheetProps {
 
 /** Sheet shows the pictures of a place. It draws only what is in view, and stays smooth with 100,000. */
 export function Sheet({ brand, sheet, of, view, onView, empty, filesGoTo, dragLabel, onOrder }: SheetProps) {
-  const { rowHeight, backdrop } = useSettings();
+  const { rowHeight, backdrop, titles } = useSettings();
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const columns = useColumns(brand);
@@ -51,8 +51,8 @@ export function Sheet({ brand, sheet, of, view, onView, empty, filesGoTo, dragLa
     const ratios = sheet?.ratios ?? [];
     if (view === "list") return layOutRows(ratios.length, Math.max(width, listWidth(columns)));
     if (view === "names") return layOutNames(ratios.length, width);
-    return layOut(ratios, width, Math.min(rowHeight, Math.max(80, width / 3.4)));
-  }, [sheet, width, rowHeight, view, columns]);
+    return layOut(ratios, width, Math.min(rowHeight, Math.max(80, width / 3.4)), strip + titleLine * titleLines[titles]);
+  }, [sheet, width, rowHeight, view, columns, titles]);
   const ids = useMemo(() => sheet?.ids ?? [], [sheet]);
   useAnchor(scroller, ids, layout, of);
   const { range, hurried } = useWindow(scroller, layout, setWidth);
@@ -81,9 +81,9 @@ export function Sheet({ brand, sheet, of, view, onView, empty, filesGoTo, dragLa
     if (i >= layout.first[row + 1]!) row++;
     const at = {
       left: layout.left[i]!,
-      top: row * layout.rowStep,
+      top: layout.tops[row]!,
       width: layout.width[i]!,
-      height: layout.rowHeight,
+      height: layout.heights[row]!,
       ground: sheet!.tints[i]!,
     };
     if ((hurried && view === "pictures") || ids[i]! < 0) tiles.push(<Ghost key={`ghost ${i % ghosts}`} {...at} />);
@@ -218,9 +218,10 @@ function useSheetKeys(layout: Layout, scroller: React.RefObject<HTMLDivElement |
     const element = scroller.current;
     const at = cursor === undefined ? -1 : useChosen.getState().ids.indexOf(cursor);
     if (!element || at < 0) return;
-    const top = rowOf(layout, at) * layout.rowStep;
+    const row = rowOf(layout, at);
+    const top = layout.tops[row]!;
+    const bottom = layout.tops[row + 1]!;
     if (top < element.scrollTop) element.scrollTop = top;
-    else if (top + layout.rowStep > element.scrollTop + element.clientHeight - 24)
-      element.scrollTop = top + layout.rowStep - element.clientHeight + 24;
+    else if (bottom > element.scrollTop + element.clientHeight - 24) element.scrollTop = bottom - element.clientHeight + 24;
   }, [cursor, scroller]);
 }

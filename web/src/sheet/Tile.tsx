@@ -4,8 +4,10 @@ import { Bookmark, FileText, Film, Layers } from "lucide-react";
 import { memo, useEffect, useRef, useState } from "react";
 import { mediaAddress } from "~/api/client";
 import { useRow } from "~/api/rows";
-import { daysLeft, duration, tint, titleOf } from "~/kit/words";
+import { type Titles, useSettings } from "~/kit/settings";
+import { daysLeft, duration, shortMoment, tint, titleOf } from "~/kit/words";
 import { dragItems, reorderTarget } from "./drag";
+import { strip } from "./layout";
 import { takeForDrag, useChosen, useTileState } from "./selection";
 
 export interface TileProps {
@@ -20,10 +22,17 @@ export interface TileProps {
   onReorder?: (ids: number[], before: number | undefined, target: number, side: "before" | "after") => void;
 }
 
+/** A line of words below a picture, and how many there are. */
+export const titleLine = 18;
+export const titleLines: Record<Titles, number> = { nothing: 0, title: 1, "title and date": 2 };
+/** These cannot be told from their picture: they have their title among their marks. */
+const titled = new Set(["document", "vector", "file"]);
+
 /** Tile is one picture of the sheet with its few marks below it. */
 export const Tile = memo(function Tile({ brand, id, left, top, width, height, ground, dragLabel, onReorder }: TileProps) {
   const row = useRow(id);
   const state = useTileState(id);
+  const titles = useSettings((s) => s.titles);
   const selected = state === "selected";
   const isCut = useChosen((s) => s.cut.has(id));
   const [side, setSide] = useState<"before" | "after">();
@@ -48,7 +57,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       aria-label={row ? describeTile(row) : name}
       title={name}
       className={`absolute select-none ${isCut ? "opacity-45" : ""}`}
-      style={{ left, top, width, contain: "layout size", height: height + 22 }}
+      style={{ left, top, width, contain: "layout size", height: height + strip + titleLine * titleLines[titles] }}
     >
       <div
         className={clsx(
@@ -83,10 +92,21 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       {side && (
         <span aria-hidden="true" className={`absolute top-0 h-full w-1 rounded bg-saffron ${side === "before" ? "-left-2" : "-right-2"}`} />
       )}
+      {titles !== "nothing" && (
+        <p aria-hidden="true" className="h-[18px] truncate pt-0.5 text-small text-[var(--on-backdrop-strong)]">
+          {row && titleOf(row)}
+        </p>
+      )}
+      {titles === "title and date" && (
+        <p aria-hidden="true" className="h-[18px] truncate text-small text-[var(--on-backdrop)]">
+          {row && (row.taken ? shortMoment(row.taken) : "undated")}
+        </p>
+      )}
       <div
         className="flex h-[22px] items-center gap-2 overflow-hidden pt-0.5 text-small whitespace-nowrap text-[var(--on-backdrop)]"
         aria-hidden="true"
       >
+        {row && titles === "nothing" && titled.has(row.kind) && <span className="truncate">{titleOf(row)}</span>}
         {row?.daysLeft !== undefined && <span>{daysLeft(row.daysLeft)}</span>}
         {row && row.stars > 0 && <span>{row.stars} ★</span>}
         {row && row.stars < 0 && <span>set aside</span>}
@@ -110,7 +130,12 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
           </span>
         )}
         {row?.left && <span className="text-tomato">file {row.left}</span>}
-        {row?.live && <span className="size-2 shrink-0 rounded-full bg-plum ring-1 ring-paper" title="Shown outside" />}
+        {row?.live && (
+          <span
+            className="size-2 shrink-0 rounded-full bg-plum ring-1 ring-paper"
+            title="Shown outside: in a client gallery that is open"
+          />
+        )}
       </div>
     </div>
   );

@@ -14,5 +14,5 @@ export const takeChangedFile = (brand: string, id: number) =>
 /** chooseFront makes an item the one that stands for its stack; it takes the place of the one before. */
 export const chooseFront = (brand: string, id: number) => {
   actingOn(inOrder(), id);
-  return act(brand, client.POST("/api/brands/{brand}/assets/{id}/pick", on(brand, id)));
+  return act(brand, client.POST("/api/brands/{brand}/assets/{id}/front", on(brand, id)));
 };

@@ -1,5 +1,5 @@
 import { useLayoutEffect, useRef, type RefObject } from "react";
-import { rowOf, visible, type Layout } from "./layout";
+import { topOf, visible, type Layout } from "./layout";
 
 interface Seen {
   ids: number[];
@@ -13,11 +13,11 @@ const tried = 200;
 /** anchored is where to scroll so that what was at the top of the window is there still. */
 export function anchored(before: Seen, now: Omit<Seen, "of">, scrollTop: number): number {
   const [from] = visible(before.layout, scrollTop, 1, 0);
-  const into = scrollTop - rowOf(before.layout, from) * before.layout.rowStep;
+  const into = scrollTop - topOf(before.layout, from);
   for (let i = from; i < Math.min(before.ids.length, from + tried); i++) {
     const id = before.ids[i]!;
     const at = id > 0 ? now.ids.indexOf(id) : -1;
-    if (at >= 0) return rowOf(now.layout, at) * now.layout.rowStep + into;
+    if (at >= 0) return topOf(now.layout, at) + into;
   }
   return scrollTop;
 }

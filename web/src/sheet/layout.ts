@@ -1,52 +1,85 @@
-/** Layout places every picture of a sheet: rows of equal height, each picture with its own proportions. It holds numbers
- * only, so that 100,000 pictures cost a few milliseconds. */
+/** Layout places every picture of a sheet in rows, each picture with its own proportions. It holds numbers only, so that
+ * 100,000 pictures cost a few milliseconds. */
 export interface Layout {
-  rowHeight: number;
-  rowStep: number;
   rows: number;
   height: number;
   /** The first item of each row, and one past the last. */
   first: Int32Array;
+  /** Where each row begins, and where one past the last would. */
+  tops: Float64Array;
+  /** How high the pictures of each row are. */
+  heights: Float32Array;
   left: Float32Array;
   width: Float32Array;
 }
 
 export const gap = 12;
-const strip = 22;
+/** The line of marks below a picture. */
+export const strip = 22;
 const narrowest = 0.45;
+/** By so much the height of a row may differ from the chosen one, so that its right edge is flush. */
+const stretch = 0.15;
 
-export function layOut(ratios: ArrayLike<number>, available: number, rowHeight: number): Layout {
+/** layOut fills rows: of the breaks that keep the height within what it may differ, the one nearest to the chosen height. The
+ * last row keeps the chosen height. Ratios are width / height in thousandths; below is how high the lines below a picture are. */
+export function layOut(ratios: ArrayLike<number>, available: number, rowHeight: number, below = strip): Layout {
   const n = ratios.length;
   const first = new Int32Array(n + 1);
+  const tops = new Float64Array(n + 1);
+  const heights = new Float32Array(n);
   const left = new Float32Array(n);
   const width = new Float32Array(n);
+  const natural = (i: number) => Math.min(available, Math.max(rowHeight * narrowest, (rowHeight * ratios[i]!) / 1000));
   let rows = 0;
-  let x = 0;
-  for (let i = 0; i < n; i++) {
-    const w = Math.min(available, Math.max(rowHeight * narrowest, Math.round((rowHeight * ratios[i]!) / 1000)));
-    if (i === 0 || x + w > available) {
-      first[rows++] = i;
-      x = 0;
+  let from = 0;
+  let y = 0;
+  while (from < n) {
+    let to = from;
+    let sum = 0;
+    let scale = Infinity;
+    while (to < n) {
+      const next = sum + natural(to);
+      const nextScale = (available - gap * (to - from)) / next;
+      if (nextScale < 1 && to > from && (nextScale < 1 - stretch || 1 / nextScale > scale)) break;
+      sum = next;
+      scale = nextScale;
+      to++;
+      if (scale <= 1) break;
     }
-    left[i] = x;
-    width[i] = w;
-    x += w + gap;
+    const whole = scale <= 1 + stretch && (to < n || scale <= 1); // else its right edge stays open
+    if (!whole) scale = to < n ? Math.min(scale, 1 + stretch) : 1;
+    let x = 0;
+    for (let i = from; i < to; i++) {
+      const right = whole && i === to - 1 ? available : x + natural(i) * scale;
+      left[i] = Math.round(x);
+      width[i] = Math.round(right) - Math.round(x);
+      x = right + gap;
+    }
+    first[rows] = from;
+    tops[rows] = y;
+    heights[rows] = Math.round(rowHeight * scale);
+    y += heights[rows]! + below + gap;
+    rows++;
+    from = to;
   }
   first[rows] = n;
-  const rowStep = rowHeight + strip + gap;
-  return { rowHeight, rowStep, rows, height: rows * rowStep, first, left, width };
+  tops[rows] = y;
+  return { rows, height: y, first, tops, heights, left, width };
 }
+
+/** even is where equal rows begin. */
+const even = (rows: number, step: number) => Float64Array.from({ length: rows + 1 }, (_, i) => i * step);
 
 /** layOutRows places one item in each row, for a list. */
 export function layOutRows(n: number, available: number): Layout {
   const first = new Int32Array(n + 1);
   for (let i = 0; i <= n; i++) first[i] = i;
   return {
-    rowHeight: listRow,
-    rowStep: listRow,
     rows: n,
     height: n * listRow,
     first,
+    tops: even(n, listRow),
+    heights: new Float32Array(n).fill(listRow),
     left: new Float32Array(n),
     width: new Float32Array(n).fill(available),
   };
@@ -62,39 +95,56 @@ export function layOutNames(n: number, available: number): Layout {
   for (let r = 0; r < rows; r++) first[r] = r * columns;
   first[rows] = n;
   for (let i = 0; i < n; i++) left[i] = (i % columns) * (width + gap);
-  return { rowHeight: nameRow, rowStep: nameRow, rows, height: rows * nameRow, first, left, width: new Float32Array(n).fill(width) };
+  return {
+    rows,
+    height: rows * nameRow,
+    first,
+    tops: even(rows, nameRow),
+    heights: new Float32Array(rows).fill(nameRow),
+    left,
+    width: new Float32Array(n).fill(width),
+  };
 }
 
 export const listRow = 40;
 const nameRow = 28;
 const nameWidth = 240;
 
-/** visible is the range of items [from, to) in the rows that touch a window, with some rows more on either side. */
-export function visible(l: Layout, top: number, height: number, overscan = 2): [number, number] {
-  const from = Math.max(0, Math.floor(top / l.rowStep) - overscan);
-  const to = Math.min(l.rows, Math.ceil((top + height) / l.rowStep) + overscan);
-  return from >= to ? [0, 0] : [l.first[from]!, l.first[to]!];
-}
-
-/** rowOf is the row that an item is in. */
-export function rowOf(l: Layout, index: number): number {
+/** last is the last of the places 0 to n - 1 whose value is at most a bound; 0 if there is none. */
+function last(values: ArrayLike<number>, n: number, bound: number): number {
   let low = 0;
-  let high = l.rows - 1;
+  let high = Math.max(0, n - 1);
   while (low < high) {
     const middle = (low + high + 1) >> 1;
-    if (l.first[middle]! <= index) low = middle;
+    if (values[middle]! <= bound) low = middle;
     else high = middle - 1;
   }
   return low;
 }
 
+/** rowAt is the row at a height, the first or last one beyond the ends. */
+export const rowAt = (l: Layout, y: number) => last(l.tops, l.rows, y);
+
+/** visible is the range of items [from, to) in the rows that touch a window, with some rows more on either side. */
+export function visible(l: Layout, top: number, height: number, overscan = 2): [number, number] {
+  const from = Math.max(0, rowAt(l, top) - overscan);
+  const to = Math.min(l.rows, rowAt(l, top + height) + 1 + overscan);
+  return from >= to ? [0, 0] : [l.first[from]!, l.first[to]!];
+}
+
+/** rowOf is the row that an item is in. */
+export const rowOf = (l: Layout, index: number) => last(l.first, l.rows, index);
+
+/** topOf is where the row of an item begins. */
+export const topOf = (l: Layout, index: number) => l.tops[rowOf(l, index)]!;
+
 /** inside lists the items that a rectangle touches. */
 export function inside(l: Layout, box: { left: number; top: number; right: number; bottom: number }): number[] {
   const out: number[] = [];
-  const from = Math.max(0, Math.floor(box.top / l.rowStep));
-  const to = Math.min(l.rows - 1, Math.floor(box.bottom / l.rowStep));
+  const from = rowAt(l, box.top);
+  const to = box.bottom < 0 ? -1 : rowAt(l, box.bottom);
   for (let row = from; row <= to; row++) {
-    if (box.top > row * l.rowStep + l.rowHeight) continue;
+    if (box.top > l.tops[row]! + l.heights[row]!) continue;
     for (let i = l.first[row]!; i < l.first[row + 1]!; i++) if (l.left[i]! < box.right && l.left[i]! + l.width[i]! > box.left) out.push(i);
   }
   return out;

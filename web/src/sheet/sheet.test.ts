@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { conditionOf, facetsOf, only, period, toggled, unread, withCondition, withFacets, without, wordsOf } from "./filters";
-import { gap, inside, layOut, layOutNames, rowOf, upOrDown, visible } from "./layout";
+import { gap, inside, layOut, layOutNames, rowOf, strip, topOf, upOrDown, visible } from "./layout";
 import { readPlace } from "./place";
 import { anchored } from "./anchor";
 import {
@@ -81,11 +81,42 @@ describe("the layout", () => {
     }
   });
 
+  it("fills each row to its right edge, at nearly the chosen height, and leaves the last one as it is", () => {
+    for (const [widths, height] of [
+      [900, 180],
+      [1240, 150],
+      [360, 105],
+    ] as const) {
+      const rows = layOut(ratios, widths, height);
+      for (let row = 0; row < rows.rows; row++) {
+        expect(rows.heights[row]! / height).toBeGreaterThan(0.84);
+        expect(rows.heights[row]! / height).toBeLessThan(1.16);
+        const end = rows.first[row + 1]! - 1;
+        const right = rows.left[end]! + rows.width[end]!;
+        if (row < rows.rows - 1 && Math.abs(rows.heights[row]! / height - 1) < 0.145) expect(right).toBe(widths);
+        expect(rows.tops[row + 1]! - rows.tops[row]!).toBe(rows.heights[row]! + strip + gap);
+        for (let i = rows.first[row]!; i <= end; i++) {
+          const natural = Math.max(0.45, ratios[i]! / 1000) * rows.heights[row]!;
+          expect(Math.abs(rows.width[i]! - natural) / natural).toBeLessThan(0.03);
+        }
+      }
+      expect(rows.heights[rows.rows - 1]!).toBeLessThanOrEqual(height);
+    }
+    expect(layOut([1500, 1500], 900, 150)).toMatchObject({
+      rows: 1,
+      left: new Float32Array([0, 237]),
+      width: new Float32Array([225, 225]),
+    });
+    expect(layOut([], 900, 150).rows).toBe(0);
+    expect(layOut([9000], 900, 150).width[0]).toBe(900);
+  });
+
   it("finds what a window and a rectangle touch", () => {
     const [from, to] = visible(laid, 2000, 600, 0);
-    expect(rowOf(laid, from)).toBe(Math.floor(2000 / laid.rowStep));
+    const row = rowOf(laid, from);
+    expect(laid.tops[row]! <= 2000 && 2000 < laid.tops[row + 1]!).toBe(true);
     expect(inside(laid, { left: 0, top: 0, right: 900, bottom: laid.height })).toHaveLength(ratios.length);
-    expect(inside(laid, { left: 0, top: laid.rowHeight + 1, right: 900, bottom: laid.rowStep - 1 })).toEqual([]);
+    expect(inside(laid, { left: 0, top: laid.heights[0]! + 1, right: 900, bottom: laid.tops[1]! - 1 })).toEqual([]);
     expect(to).toBeGreaterThan(from);
   });
 
@@ -220,11 +251,11 @@ describe("staying where one was", () => {
     const ids = Array.from({ length: 400 }, (_, i) => i + 1);
     const of = (list: number[]) => ({ ids: list, layout: layOut(new Array(list.length).fill(1500), 1000, 150) });
     const before = { ...of(ids), of: "" };
-    const step = before.layout.rowStep;
-    expect(anchored(before, of(ids), 10 * step + 7)).toBe(10 * step + 7);
     const first = before.layout.first[10]!;
+    const top = before.layout.tops[10]!;
+    expect(anchored(before, of(ids), top + 7)).toBe(top + 7);
     const more = [901, 902, 903, 904, 905, 906, 907, 908, ...ids];
-    expect(anchored(before, of(more), 10 * step + 7)).toBe(rowOf(of(more).layout, first + 8) * step + 7);
-    expect(anchored(before, of(ids.filter((id) => id !== ids[first])), 10 * step)).toBe(10 * step);
+    expect(anchored(before, of(more), top + 7)).toBe(topOf(of(more).layout, first + 8) + 7);
+    expect(anchored(before, of(ids.filter((id) => id !== ids[first])), top)).toBe(top);
   });
 });

@@ -6,7 +6,7 @@ import { useAsset, useFolders, useTrail, type TrailFilter } from "~/api/queries"
 import { Button } from "~/kit/Button";
 import { Choice } from "~/kit/Field";
 import { dayOf, exactly, timeOf, titleOf } from "~/kit/words";
-import { pathOf } from "~/sheet/Heading";
+import { pathName } from "~/sheet/Heading";
 
 type Entry = Schema["TrailEntry"];
 type Step = Schema["Step"];
@@ -88,9 +88,7 @@ export function TrailPage({ brand, me, item }: { brand: string; me: Me; item?: n
                 { value: 0, label: "Anywhere" },
                 ...folders.map((f) => ({
                   value: f.id,
-                  label: pathOf(folders, f.id)
-                    .map((p) => p.name)
-                    .join(" / "),
+                  label: pathName(folders, f.id),
                 })),
               ]}
               onChange={(folder) => setFilter({ ...filter, folder: folder || undefined })}

@@ -1,11 +1,11 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import type { Me, SheetQuery } from "~/api/client";
 import { usePreferences } from "~/api/preferences";
 import { useAlbums, useFolders, useTags } from "~/api/queries";
 import { Dialog } from "~/kit/Dialog";
 import { TextField } from "~/kit/Field";
-import { stepsFor } from "~/path/Path";
-import { pathOf } from "~/sheet/Heading";
+import { names as stepNames, stepsFor } from "~/path/Path";
+import { pathName } from "~/sheet/Heading";
 import { only, withFacets } from "~/sheet/filters";
 import { useBrand, useGo } from "~/sheet/place";
 
@@ -13,55 +13,54 @@ interface Goal {
   name: string;
   what: string;
   go: () => void;
+  /** What it is found by. */
+  found: string;
 }
 
 const most = 12;
 const placeNames: Partial<Record<SheetQuery["place"], string>> = { everything: "Everything", unfiled: "Unfiled", bin: "Bin" };
 
+/** firstThat are the first goals that have all the words in their names. */
+function firstThat(goals: Goal[], words: string[]) {
+  const hits: Goal[] = [];
+  for (const g of goals) if (words.every((w) => g.found.includes(w)) && hits.push(g) >= most) break;
+  return hits;
+}
+
 /** GoTo finds folders, albums, tags and steps by part of their names. */
 export function GoTo({ me, onClose }: { me: Me; onClose: () => void }) {
   const brand = useBrand();
   const { goTo, goToStep } = useGo();
-  const folders = useFolders(brand).data ?? [];
-  const albums = useAlbums(brand).data ?? [];
-  const tags = useTags(brand).data ?? [];
+  const folders = useFolders(brand).data;
+  const albums = useAlbums(brand).data;
+  const tags = useTags(brand).data;
   const [words, setWords] = useState("");
   const [at, setAt] = useState(0);
-  const nameOf = (p: SheetQuery) =>
-    p.place === "folder"
-      ? pathOf(folders, p.id)
-          .map((f) => f.name)
-          .join(" / ")
-      : p.place === "album"
-        ? albums.find((a) => a.id === p.id)?.name
-        : placeNames[p.place];
-  const recent = (usePreferences(brand).recent ?? []).slice(1, 6).flatMap((p) => {
-    const name = nameOf(p);
-    return name ? [{ name, what: "recent", go: () => goTo(p) }] : [];
-  });
-  const goals: Goal[] = [
-    ...recent,
-    { name: "Everything", what: "place", go: () => goTo({ place: "everything" }) },
-    { name: "Unfiled", what: "place", go: () => goTo({ place: "unfiled" }) },
-    { name: "My keepers", what: "place", go: () => goTo({ place: "everything", filter: only("keeper") }) },
-    { name: "Bin", what: "place", go: () => goTo({ place: "bin" }) },
-    ...stepsFor(me).map((s) => ({ name: s.replace("-", " "), what: "step", go: () => goToStep(s) })),
-    ...folders.map((f) => ({
-      name: pathOf(folders, f.id)
-        .map((p) => p.name)
-        .join(" / "),
-      what: "folder",
-      go: () => goTo({ place: "folder", id: f.id }),
-    })),
-    ...albums.map((a) => ({ name: a.name, what: "album", go: () => goTo({ place: "album", id: a.id }) })),
-    ...tags.map((t) => ({
-      name: t.name,
-      what: "tag",
-      go: () => goTo({ place: "everything", filter: withFacets(undefined, { tag: { how: "any", values: [t.id] } }) }),
-    })),
-  ];
-  const parts = words.toLowerCase().split(/\s+/).filter(Boolean);
-  const hits = goals.filter((g) => parts.every((p) => `${g.name} ${g.what}`.toLowerCase().includes(p))).slice(0, most);
+  const recent = usePreferences(brand).recent;
+  const goals = useMemo(() => {
+    const nameOf = (p: SheetQuery) =>
+      p.place === "folder" ? pathName(folders, p.id) : p.place === "album" ? albums?.find((a) => a.id === p.id)?.name : placeNames[p.place];
+    const all: Omit<Goal, "found">[] = [
+      ...(recent ?? []).slice(1, 6).flatMap((p) => {
+        const name = nameOf(p);
+        return name ? [{ name, what: "recent", go: () => goTo(p) }] : [];
+      }),
+      { name: "Everything", what: "place", go: () => goTo({ place: "everything" }) },
+      { name: "Unfiled", what: "place", go: () => goTo({ place: "unfiled" }) },
+      { name: "My keepers", what: "place", go: () => goTo({ place: "everything", filter: only("keeper") }) },
+      { name: "Bin", what: "place", go: () => goTo({ place: "bin" }) },
+      ...stepsFor(me).map((s) => ({ name: stepNames[s], what: "step", go: () => goToStep(s) })),
+      ...(folders ?? []).map((f) => ({ name: pathName(folders, f.id), what: "folder", go: () => goTo({ place: "folder", id: f.id }) })),
+      ...(albums ?? []).map((a) => ({ name: a.name, what: "album", go: () => goTo({ place: "album", id: a.id }) })),
+      ...(tags ?? []).map((t) => ({
+        name: t.name,
+        what: "tag",
+        go: () => goTo({ place: "everything", filter: withFacets(undefined, { tag: { how: "any", values: [t.id] } }) }),
+      })),
+    ];
+    return all.map((g) => ({ ...g, found: `${g.name} ${g.what}`.toLowerCase() }));
+  }, [me, folders, albums, tags, recent, goTo, goToStep]);
+  const hits = useMemo(() => firstThat(goals, words.toLowerCase().split(/\s+/).filter(Boolean)), [goals, words]);
   const go = (goal: Goal | undefined) => {
     if (!goal) return;
     onClose();

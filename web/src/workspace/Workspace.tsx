@@ -7,9 +7,10 @@ import { BringInBoard } from "~/bringin/BringInBoard";
 import { ChooseBoard } from "~/choosing/ChooseBoard";
 import { DescribeBoard } from "~/describing/DescribeBoard";
 import { Cabinet } from "~/filing/Cabinet";
-import { FilingActions } from "~/filing/FilingActions";
+import { FilingActs, OnlyNote } from "~/filing/FilingActs";
 import { FoldersInside } from "~/filing/FoldersInside";
 import { ItemPage } from "~/filing/ItemPage";
+import { AlbumActs } from "~/gathering/AlbumActs";
 import { Albums } from "~/gathering/Albums";
 import { stepsFor } from "~/path/Path";
 import { SendOutBoard } from "~/sendout/SendOutBoard";
@@ -94,6 +95,8 @@ export function Workspace({ me }: { me: Me }) {
           </>
         )}
       </main>
+      <FilingActs me={me} />
+      <AlbumActs me={me} />
       <Board>
         <BoardOf step={step} me={me} />
       </Board>
@@ -106,7 +109,7 @@ function FileBoard({ me }: { me: Me }) {
   const open = useChosen((s) => s.open);
   return (
     <>
-      <FilingActions me={me} />
+      {open === undefined && <OnlyNote me={me} />}
       {open === undefined ? (
         <>
           <Cabinet me={me} />

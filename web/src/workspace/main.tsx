@@ -4,7 +4,6 @@ import { RouterProvider } from "@tanstack/react-router";
 import { Tooltip } from "radix-ui";
 import { createRoot } from "react-dom/client";
 import { queries } from "~/api/queries";
-import { Notes } from "~/kit/notes";
 import { applyTheme } from "~/kit/settings";
 import { router } from "./App";
 
@@ -13,7 +12,6 @@ createRoot(document.getElementById("app")!).render(
   <QueryClientProvider client={queries}>
     <Tooltip.Provider delayDuration={500}>
       <RouterProvider router={router} />
-      <Notes />
     </Tooltip.Provider>
   </QueryClientProvider>,
 );

@@ -1,106 +1,102 @@
-import { CalendarDays, CopyPlus, FolderInput, Layers, MoreHorizontal, Scissors, SquareStack, Trash2, Undo2 } from "lucide-react";
+import { CalendarDays, ClipboardPaste, CopyPlus, FolderInput, Layers, Scissors, SquareStack, Trash2, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { type Me } from "~/api/client";
 import { useFolders } from "~/api/queries";
 import { useRow } from "~/api/rows";
-import { Button, IconButton } from "~/kit/Button";
+import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { useKeys } from "~/kit/keys";
-import { Menu } from "~/kit/Menu";
 import { tell } from "~/kit/notes";
 import { items, plural } from "~/kit/words";
-import { pathOf } from "~/sheet/Heading";
-import { useMay } from "~/sheet/rights";
-import { useBrand, useGo, usePlace } from "~/sheet/place";
+import { pathName } from "~/sheet/Heading";
+import { type Offer, useOffer } from "~/sheet/offers";
+import { mayAll, useMay } from "~/sheet/rights";
+import { type Step, useBrand, useGo, usePlace } from "~/sheet/place";
 import { asSelection, cut, inOrder, useChosen, useCount } from "~/sheet/selection";
 import { ByDateDialog } from "./ByDateDialog";
 import { MoveDialog } from "./MoveDialog";
 import { fromBin, moveAnyway, moveTo, toBin, useWidening } from "./moving";
 import { emptyBin, stack, takeApart } from "./acts";
 
-/** From so many on the buttons have to make do with words. */
-const large = 1000;
+const everyStep: Step[] = ["bring-in", "file", "describe", "choose", "send-out"];
 
 type Asked = "move" | "copy" | "bin" | "empty" | "by date" | "all by date";
 
-/** FilingActions is what can be done with a selection. It keeps its place when nothing is selected: a drag selects, and the
- * rows that one drags to must not jump then. */
-export function FilingActions({ me }: { me: Me }) {
+/** FilingActs offers, on every step, what filing is for: to move, copy, stack and bin a selection, and to put it back. */
+export function FilingActs({ me }: { me: Me }) {
   const brand = useBrand();
   const place = usePlace();
   const count = useCount();
   const total = useChosen((s) => s.ids.length);
   const [asked, setAsked] = useState<Asked>();
   const may = useMay(me);
-  const mayFile = may("file");
-  const mayRemove = may("remove");
   const inBin = place.place === "bin";
-  const anyCut = useChosen((s) => s.cut.size > 0);
-  const pasteTo = place.place === "unfiled" ? { folder: undefined } : place.place === "folder" ? { folder: place.id } : undefined;
+  const mayFile = may("file") && !inBin;
+  const mayRemove = may("remove");
+  const cutNow = useChosen((s) => s.cut.size);
+  const folders = useFolders(brand).data ?? [];
+  const there = place.place === "unfiled" ? undefined : place.place === "folder" ? place.id : null;
+  const mayPaste = cutNow > 0 && there !== null && mayAll(me, folders, [there], "file");
+  const n = count.toLocaleString("en-GB");
   const cutThese = () => {
-    if (count === 0 || inBin) return;
+    if (count === 0) return;
     cut();
     tell(`${items(inOrder().length)} cut. Open a folder and paste ${inOrder().length === 1 ? "it" : "them"} there with Ctrl+V.`);
   };
-  const paste = () => pasteTo && void moveTo(brand, { ids: [...useChosen.getState().cut] }, pasteTo.folder);
-  useKeys("File", [
-    ...(mayFile ? [{ press: "m", does: "move the selection to…", run: () => count > 0 && !inBin && setAsked("move") }] : []),
-    ...(mayFile ? [{ press: "Ctrl+x", does: "cut the selection", run: cutThese }] : []),
-    ...(mayFile && anyCut && pasteTo ? [{ press: "Ctrl+v", does: "paste what was cut into this folder", run: paste }] : []),
-    ...(mayRemove ? [{ press: "Delete", does: "put the selection in the bin", run: () => count > 0 && !inBin && setAsked("bin") }] : []),
-  ]);
-  if (!me.can.includes("file") && !me.can.includes("remove")) return <OnlyNote me={me} />;
-  const more = [
-    { label: "Copy to… (no second file is stored)", icon: <CopyPlus size={16} />, onSelect: () => setAsked("copy") },
-    { label: "Cut", icon: <Scissors size={16} />, onSelect: cutThese },
-    { label: "File by date…", icon: <CalendarDays size={16} />, onSelect: () => setAsked("by date") },
-    null,
-    ...(count > 1 ? [{ label: `Stack ${count}`, icon: <SquareStack size={16} />, onSelect: () => void stack(brand, asSelection()) }] : []),
-    { label: "Take the stack apart", icon: <Layers size={16} />, onSelect: () => void takeApart(brand, asSelection()) },
+  const paste = () => there !== null && void moveTo(brand, { ids: [...useChosen.getState().cut] }, there);
+  const ask = (what: Asked) => () => count > 0 && setAsked(what);
+  const first: Step[] = ["bring-in", "file"];
+  const offers: (Offer | false)[] = [
+    mayPaste && { label: `Paste ${cutNow} here`, icon: <ClipboardPaste size={16} />, first, always: true, run: paste },
+    mayRemove &&
+      inBin && { label: `Put ${n} back`, icon: <Undo2 size={16} />, first: everyStep, run: () => void fromBin(brand, asSelection()) },
+    mayFile && { label: `Move ${n} to…`, icon: <FolderInput size={16} />, first, run: ask("move") },
+    mayFile && { label: "Copy to…", icon: <CopyPlus size={16} />, run: ask("copy") },
+    mayFile && { label: "Cut", icon: <Scissors size={16} />, run: cutThese },
+    mayFile && { label: "File by date…", icon: <CalendarDays size={16} />, run: ask("by date") },
+    mayFile && count > 1 && { label: `Stack ${n}`, icon: <SquareStack size={16} />, run: () => void stack(brand, asSelection()) },
+    mayFile && { label: "Take the stack apart", icon: <Layers size={16} />, run: () => void takeApart(brand, asSelection()) },
+    mayRemove &&
+      !inBin && {
+        label: `Put ${n} in the bin`,
+        icon: <Trash2 size={16} />,
+        danger: true,
+        first: place.place === "album" ? [] : (["file"] as Step[]),
+        run: ask("bin"),
+      },
+    place.place === "unfiled" &&
+      count === 0 &&
+      total > 0 &&
+      me.everywhere.includes("file") && {
+        label: "File all by date…",
+        icon: <CalendarDays size={16} />,
+        first: ["file"],
+        always: true,
+        run: () => setAsked("all by date"),
+      },
+    inBin &&
+      count === 0 &&
+      total > 0 &&
+      me.can.includes("empty_bin") && {
+        label: "Empty the bin",
+        danger: true,
+        first: everyStep,
+        always: true,
+        run: () => setAsked("empty"),
+      },
   ];
+  useOffer(
+    "Filing",
+    offers.filter((o) => o !== false),
+  );
+  useKeys("Filing", [
+    ...(mayFile ? [{ press: "m", does: "move the selection to…", run: ask("move") }] : []),
+    ...(mayFile ? [{ press: "Ctrl+x", does: "cut the selection", run: cutThese }] : []),
+    ...(mayPaste ? [{ press: "Ctrl+v", does: "paste what was cut into this folder", run: paste }] : []),
+    ...(mayRemove && !inBin && place.place !== "album" ? [{ press: "Delete", does: "put the selection in the bin", run: ask("bin") }] : []),
+  ]);
   return (
     <>
-      {count === 0 ? (
-        <div className="flex min-h-8 items-center gap-2 text-dense text-ink-soft">
-          {anyCut && pasteTo ? (
-            <Button tone="main" onClick={paste}>
-              Paste {useChosen.getState().cut.size} here
-            </Button>
-          ) : (
-            <span className="min-w-0 flex-1 truncate">
-              {inBin ? "Select items to put them back." : "Drag items onto a folder, or select them."}
-            </span>
-          )}
-          {place.place === "unfiled" && mayFile && total > 0 && (
-            <Button icon={<CalendarDays size={16} />} onClick={() => setAsked("all by date")}>
-              File by date…
-            </Button>
-          )}
-          {inBin && me.can.includes("empty_bin") && total > 0 && (
-            <Button tone="danger" onClick={() => setAsked("empty")}>
-              Empty the bin
-            </Button>
-          )}
-        </div>
-      ) : (
-        <div className={`flex h-8 gap-2 whitespace-nowrap ${count >= large ? "text-dense" : ""}`}>
-          {mayFile && !inBin && (
-            <Button tone="main" icon={count < large && <FolderInput size={18} />} onClick={() => setAsked("move")}>
-              Move {count.toLocaleString("en-GB")} to…
-            </Button>
-          )}
-          {mayRemove && !inBin && (
-            <Button tone="danger" icon={count < large && <Trash2 size={18} />} onClick={() => setAsked("bin")}>
-              Put {count.toLocaleString("en-GB")} in the bin
-            </Button>
-          )}
-          {mayRemove && inBin && (
-            <Button tone="main" icon={<Undo2 size={18} />} onClick={() => void fromBin(brand, asSelection())}>
-              Put {count.toLocaleString("en-GB")} back
-            </Button>
-          )}
-        </div>
-      )}
       {asked === "move" && <MoveDialog brand={brand} selection={asSelection()} count={count} onClose={() => setAsked(undefined)} />}
       {asked === "copy" && <MoveDialog copy brand={brand} selection={asSelection()} count={count} onClose={() => setAsked(undefined)} />}
       {asked === "by date" && <ByDateDialog brand={brand} selection={asSelection()} onClose={() => setAsked(undefined)} />}
@@ -148,12 +144,6 @@ export function FilingActions({ me }: { me: Me }) {
           </Button>
         </Dialog>
       )}
-      <div className="mt-1 mb-2 flex h-8 items-center gap-1">
-        <OnlyNote me={me} />
-        {count > 0 && mayFile && !inBin && (
-          <Menu trigger={<IconButton label="More to do with the selection" icon={<MoreHorizontal size={18} />} />} items={more} />
-        )}
-      </div>
       <WideningDialog />
     </>
   );
@@ -177,22 +167,21 @@ function WideningDialog() {
   );
 }
 
-/** OnlyNote says of a single selected item where it lives, and goes there on a click. It keeps its place without one. */
-function OnlyNote({ me }: { me: Me }) {
+/** OnlyNote says of a single selected item where it lives, and goes there on a click. It keeps its place without one, so that
+ * the rows that one drags to do not jump. */
+export function OnlyNote({ me }: { me: Me }) {
   const brand = useBrand();
   const { goTo } = useGo();
   const folders = useFolders(brand).data;
   const only = useChosen((s) => (s.selected.size === 1 && !s.wholly ? [...s.selected][0] : undefined));
   const open = useChosen((s) => s.open);
+  const count = useCount();
+  const place = usePlace();
   const row = useRow(only ?? -1);
-  const where =
-    row?.folder === undefined
-      ? "Unfiled"
-      : pathOf(folders, row.folder)
-          .map((f) => f.name)
-          .join(" / ");
+  const where = row?.folder === undefined ? "Unfiled" : pathName(folders, row.folder);
   return (
-    <p className="flex min-w-0 flex-1 items-center gap-1.5 text-dense text-ink-soft" data-lives>
+    <p className="mb-2 flex h-6 min-w-0 items-center gap-1.5 text-dense whitespace-nowrap text-ink-soft" data-lives>
+      {!row && count === 0 && (place.place === "bin" ? "Select items to put them back." : "Drag items onto a folder, or select them.")}
       {row && open === undefined && (row.folder !== undefined || me.everywhere.includes("look")) && (
         <>
           Lives in

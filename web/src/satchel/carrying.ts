@@ -1,0 +1,4 @@
+import { create } from "zustand";
+
+/** useCarrying is what of the satchel is to be carried on to an album, until one has said to which. */
+export const useCarrying = create<{ toAlbum: number[] | undefined }>(() => ({ toAlbum: undefined }));
