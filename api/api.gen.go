@@ -757,6 +757,9 @@ type Asset struct {
 	Albums  []AlbumName `json:"albums"`
 	Alt     string      `json:"alt"`
 
+	// Behind Another item is the front of its stack
+	Behind *bool `json:"behind,omitempty"`
+
 	// Beside Stars of reviewers that do not count
 	Beside    []BesideStars `json:"beside"`
 	Binned    *time.Time    `json:"binned,omitempty"`
@@ -839,6 +842,9 @@ type AssetRow struct {
 	Added   time.Time `json:"added"`
 	AddedBy *string   `json:"addedBy,omitempty"`
 	Alt     string    `json:"alt"`
+
+	// Behind Another item is the front of its stack
+	Behind  *bool     `json:"behind,omitempty"`
 	Bytes   int64     `json:"bytes"`
 	Changed time.Time `json:"changed"`
 	Code    string    `json:"code"`
@@ -1175,13 +1181,16 @@ type GuestGallery struct {
 	BrandName string `json:"brandName"`
 
 	// Cover Code of the cover picture
-	Cover     *string           `json:"cover,omitempty"`
-	Downloads bool              `json:"downloads"`
-	Message   string            `json:"message"`
-	Pictures  []GuestPicture    `json:"pictures"`
-	SizeName  *string           `json:"sizeName,omitempty"`
-	State     GuestGalleryState `json:"state"`
-	Title     string            `json:"title"`
+	Cover     *string `json:"cover,omitempty"`
+	Downloads bool    `json:"downloads"`
+
+	// Ends The last day on which it is open, as 2026-12-31
+	Ends     *string           `json:"ends,omitempty"`
+	Message  string            `json:"message"`
+	Pictures []GuestPicture    `json:"pictures"`
+	SizeName *string           `json:"sizeName,omitempty"`
+	State    GuestGalleryState `json:"state"`
+	Title    string            `json:"title"`
 }
 
 // GuestGalleryState defines model for GuestGallery.State.
@@ -1189,8 +1198,15 @@ type GuestGalleryState string
 
 // GuestPicture defines model for GuestPicture.
 type GuestPicture struct {
-	Alt     string   `json:"alt"`
-	Code    string   `json:"code"`
+	Alt     string `json:"alt"`
+	Caption string `json:"caption"`
+	Code    string `json:"code"`
+
+	// FocalX 0 at the left to 1 at the right
+	FocalX float64 `json:"focalX"`
+
+	// FocalY 0 at the top to 1 at the bottom
+	FocalY  float64  `json:"focalY"`
 	Height  int      `json:"height"`
 	Kind    Kind     `json:"kind"`
 	Seconds *float64 `json:"seconds,omitempty"`
@@ -1516,6 +1532,8 @@ type NewServerIntake struct {
 
 // NewWatchedFolder defines model for NewWatchedFolder.
 type NewWatchedFolder struct {
+	// Existing Bring in what is there already too
+	Existing     bool   `json:"existing"`
 	Folder       *int64 `json:"folder,omitempty"`
 	Leave        bool   `json:"leave"`
 	Path         string `json:"path"`
@@ -1772,7 +1790,9 @@ type Session struct {
 
 // Sheet defines model for Sheet.
 type Sheet struct {
-	Ids []int64 `json:"ids"`
+	// Aside How many more were set aside and are not shown
+	Aside int     `json:"aside"`
+	Ids   []int64 `json:"ids"`
 
 	// Ratios Width / height in thousandths
 	Ratios []int `json:"ratios"`
@@ -1933,8 +1953,9 @@ type WatchedFolder struct {
 	Leave      bool    `json:"leave"`
 
 	// Name The server folder and the path below it
-	Name string `json:"name"`
-	Path string `json:"path"`
+	Name         string `json:"name"`
+	Path         string `json:"path"`
+	ServerFolder int64  `json:"serverFolder"`
 }
 
 // Words defines model for Words.

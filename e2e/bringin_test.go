@@ -63,7 +63,6 @@ func TestAFolderTreeIsDropped(t *testing.T) {
 		require.NoError(t, os.MkdirAll(filepath.Dir(path), 0o700))
 		require.NoError(t, os.WriteFile(path, mediatest.JPEG(t, 611, 400+i, uint8(i*9)), 0o600))
 	}
-	p.click("File")
 	p.click("New folder")
 	p.fill("[role=dialog] textarea", "Weather/Gale week")
 	p.press("Enter")
@@ -90,7 +89,6 @@ func TestAFolderTreeIsDropped(t *testing.T) {
 // TestDroppingOnACrumbAnAlbumAndPasting brings in where one drops, and where the board says.
 func TestDroppingOnACrumbAnAlbumAndPasting(t *testing.T) {
 	p := signIn(t, coordinator)
-	p.click("File")
 	p.clickOn(`[data-place="2025"] button[title]`)
 	p.see(`[data-crumb="Shoots"]`)
 	p.dropFiles(css(`[data-crumb="Shoots"]`), shots(t, 10, 1, "crumb %d.jpg")...)

@@ -137,7 +137,7 @@ func TestFindingAThing(t *testing.T) {
 	assert.Equal(t, "Library / Shoots / 2026 / Team portraits", crumbs)
 
 	p.press("?")
-	p.seeText("Keys that work here")
+	p.seeText("Keys and signs")
 	p.seeText("put the selection in the satchel")
 	p.accessible("the keys")
 	p.press("Escape")
@@ -273,6 +273,7 @@ func TestAlbumsAreOnlyPicks(t *testing.T) {
 	p.until(`document.querySelector("[data-count]").innerText === "3 items"`)
 	p.until(`document.querySelectorAll("[data-sheet] [data-id] img").length === 3`)
 	p.clickAt(p.middle(item(ids[2])))
+	p.click("More")
 	p.click("Make it the cover")
 	cover := read[string](p, item(ids[2])+`.querySelector("img").getAttribute("src")`)
 	p.until(`document.querySelector('[data-album="Rainy day"] img').getAttribute("src") === ` + quote(cover))

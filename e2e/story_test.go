@@ -456,7 +456,8 @@ func TestAReviewerLooksAndStars(t *testing.T) {
 	assert.Equal(t, []string{"File", "Describe", "Choose"}, steps)
 	p.clickOn("[data-sheet] [data-id]:nth-child(5)")
 	p.see(`[data-selected="1"]`)
-	offered := read[string](p, `document.querySelector("[data-board]").innerText`)
+	offered := read[string](p, `document.querySelector("[data-board]").innerText +
+		document.querySelector("[data-strap]").innerText`)
 	for _, word := range []string{"Move 1", "bin\n", "New folder", "Add 1"} {
 		assert.NotContains(t, offered, word)
 	}

@@ -135,7 +135,8 @@ func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where f
 		if err := tx.NoteFolder(ctx, to.Folder); err != nil {
 			return store.Done{}, err
 		}
-		if err := s.addFiles(ctx, tx, v.Brand, id, meant, limits, fetch); err != nil {
+		sidecars, err := s.addFiles(ctx, tx, v.Brand, id, meant, limits, fetch)
+		if err != nil {
 			return store.Done{}, err
 		}
 		if where.serverFolder != 0 { // the bytes are at hand
@@ -143,7 +144,11 @@ func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where f
 				return store.Done{}, err
 			}
 		}
-		return store.Done{Said: fmt.Sprintf("Brought in %s to %s", wording.Count(len(meant), "file", "files"), target), Changed: len(meant)}, nil
+		said := "Brought in " + wording.Count(len(meant)-sidecars, "file", "files")
+		if sidecars > 0 {
+			said += " and " + wording.Count(sidecars, "sidecar", "sidecars")
+		}
+		return store.Done{Said: said + " to " + target, Changed: len(meant)}, nil
 	})
 	return id, err
 }
@@ -176,23 +181,25 @@ func targetName(ctx context.Context, tx *store.Tx, v *access.Viewer, to Target) 
 
 // addFiles adds the files of an intake with cleaned names, pairs sidecars with their pictures, and refuses what is empty
 // or too large without its bytes having to travel.
+// It returns how many are sidecars of others.
 func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, files []Dropped, limits arrival.Limits,
-	fetch func(int64) queue.Args) error {
+	fetch func(int64) queue.Args) (int, error) {
 	rows, names := make([]store.NewIntakeFile, len(files)), make([][2]string, len(files))
 	for i, f := range files {
 		rows[i] = store.NewIntakeFile{Number: f.number, Name: outputs.CleanName(filepath.Base(f.Name)), Path: joinClean(f.Path),
 			Remote: f.Remote, Bytes: f.Bytes}
 		names[i] = [2]string{rows[i].Path, rows[i].Name}
 	}
-	for sidecar, picture := range arrival.Sidecars(names) {
+	pairs := arrival.Sidecars(names)
+	for sidecar, picture := range pairs {
 		rows[sidecar].SidecarOf = rows[picture].Number
 	}
 	if err := tx.AddIntakeFiles(ctx, brand, id, rows); err != nil {
-		return err
+		return 0, err
 	}
 	added, err := store.IntakeFiles(ctx, tx, id)
 	if err != nil {
-		return err
+		return 0, err
 	}
 	limits.StorageLimit = 0 // what is here already takes no room, which is not known yet
 	var jobs []queue.Args
@@ -206,7 +213,7 @@ func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, f
 		}
 		if why != "" {
 			if _, err := tx.SettleFile(ctx, f, store.Outcome{State: arrival.Refused, Why: why}); err != nil {
-				return err
+				return 0, err
 			}
 			continue
 		}
@@ -214,7 +221,7 @@ func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, f
 			jobs = append(jobs, fetch(f.ID))
 		}
 	}
-	return s.Queue.EnqueueAll(ctx, tx, jobs)
+	return len(pairs), s.Queue.EnqueueAll(ctx, tx, jobs)
 }
 
 func joinClean(path string) string {

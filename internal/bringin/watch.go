@@ -3,6 +3,7 @@ package bringin
 import (
 	"context"
 	"database/sql"
+	"fmt"
 	"io/fs"
 	"log/slog"
 	"path"
@@ -13,6 +14,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
 )
 
@@ -28,9 +30,10 @@ type watchFolders struct{}
 // Kind names the job in the queue.
 func (watchFolders) Kind() string { return "watch_folders" }
 
-// Watch begins to bring in what lands in a folder on the server, for the person who asked for it.
-func (s *Service) Watch(ctx context.Context, v *access.Viewer, serverFolder int64, below string, folder int64, leave bool) (store.Done,
-	error) {
+// Watch begins to bring in what lands in a folder on the server, for the person who asked for it; with existing also what is
+// there already.
+func (s *Service) Watch(ctx context.Context, v *access.Viewer, serverFolder int64, below string, folder int64, leave,
+	existing bool) (store.Done, error) {
 	root, below, err := s.serverFolder(ctx, v, serverFolder, below)
 	if err != nil {
 		return store.Done{}, err
@@ -38,17 +41,52 @@ func (s *Service) Watch(ctx context.Context, v *access.Viewer, serverFolder int6
 	if _, known := v.Tree[folder]; folder != 0 && !known {
 		return store.Done{}, fault.NotFoundf("That folder is not there any more.")
 	}
-	if err := blob.WalkBelow(root.Path, below, func(string, fs.DirEntry) error { return blob.ErrEnough }); err != nil {
+	there, err := landed(root.Path, below)
+	if err != nil {
 		return store.Done{}, err
+	}
+	name := watchedName(root.Name, below)
+	said := fmt.Sprintf("What lands in “%s” is brought in from now on, with the %s there now", name,
+		wording.Count(len(there), "file that is", "files that are"))
+	if !existing || len(there) == 0 {
+		said = fmt.Sprintf("What lands in “%s” is brought in from now on", name)
 	}
 	var id int64
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
 		id, err = tx.AddWatchedFolder(ctx, store.WatchedFolder{Brand: v.Brand, ServerFolder: root.ID, Path: below, Person: v.Person,
 			Leave:  leave,
 			Folder: sql.NullInt64{Int64: folder, Valid: folder != 0}})
-		return err
+		if err != nil || existing {
+			return err
+		}
+		if _, err := tx.NoteLanded(ctx, id, there, 0); err != nil {
+			return err
+		}
+		paths := make([]string, len(there))
+		for i, f := range there {
+			paths[i] = f.Path
+		}
+		return tx.LandedTaken(ctx, id, paths)
 	})
-	return store.Done{Said: "What lands in “" + watchedName(root.Name, below) + "” is brought in from now on", Changed: 1, ID: id}, err
+	return store.Done{Said: said, Changed: 1, ID: id}, err
+}
+
+// landed lists the files in a folder on the server and below it, without hidden ones and those of systems.
+func landed(root, below string) ([]store.LandedFile, error) {
+	var seen []store.LandedFile
+	err := blob.WalkBelow(root, below, func(p string, entry fs.DirEntry) error {
+		if arrival.Stray(path.Dir(p), entry.Name()) {
+			return skip(entry)
+		}
+		if entry.IsDir() {
+			return nil
+		}
+		if info, err := entry.Info(); err == nil {
+			seen = append(seen, store.LandedFile{Path: p, Bytes: info.Size(), Modified: info.ModTime()})
+		}
+		return nil
+	})
+	return seen, err
 }
 
 func watchedName(root, below string) string {
@@ -71,19 +109,7 @@ func (s *Service) LookAtWatched(ctx context.Context, still time.Duration) error 
 }
 
 func (s *Service) lookAt(ctx context.Context, w store.WatchedFolder, still time.Duration) error {
-	var seen []store.LandedFile
-	err := blob.WalkBelow(w.Root, w.Path, func(p string, entry fs.DirEntry) error {
-		if arrival.Stray(path.Dir(p), entry.Name()) {
-			return skip(entry)
-		}
-		if entry.IsDir() {
-			return nil
-		}
-		if info, err := entry.Info(); err == nil {
-			seen = append(seen, store.LandedFile{Path: p, Bytes: info.Size(), Modified: info.ModTime()})
-		}
-		return nil
-	})
+	seen, err := landed(w.Root, w.Path)
 	if err != nil {
 		return err
 	}

@@ -150,7 +150,7 @@ func TestAWatchedFolderTakesWhatHasStoppedGrowing(t *testing.T) {
 	people := storetest.Brand(t, h.DB, "watched")
 	v := people[access.Coordinator]
 	id, root := disk(t, h, people[access.Steward], nil)
-	_, err := h.BringIn.Watch(ctx, v, id, "", 0, false)
+	_, err := h.BringIn.Watch(ctx, v, id, "", 0, false, true)
 	require.NoError(t, err)
 	require.NoError(t, h.Work(ctx))
 	data := mediatest.JPEG(t, 300, 200, 1)
@@ -178,7 +178,7 @@ func TestAWatchedFolderTakesWhatHasStoppedGrowing(t *testing.T) {
 	list, err = h.BringIn.List(ctx, v)
 	require.NoError(t, err)
 	assert.Len(t, list, 1, "once")
-	_, err = h.BringIn.Watch(ctx, v, id, "", 0, false)
+	_, err = h.BringIn.Watch(ctx, v, id, "", 0, false, true)
 	require.ErrorContains(t, err, "watched already")
 }
 

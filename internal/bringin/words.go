@@ -41,7 +41,7 @@ func (s *Service) Describe(ctx context.Context, v *access.Viewer, id int64, code
 			merged[f.ID] = words.Over(before)
 			n++
 			if state == arrival.Added && f.Asset.Valid {
-				if err := s.describeAdded(ctx, tx, v, in, f, words, len(files)); err != nil {
+				if err := s.describeAdded(ctx, tx, v, in, f, words); err != nil {
 					return store.Done{}, err
 				}
 			}
@@ -82,17 +82,21 @@ func (s *Service) mayDescribe(ctx context.Context, v *access.Viewer, words arriv
 
 // describeAdded writes words onto an item that is in already.
 func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Viewer, in store.Intake, f store.IntakeFile,
-	words arrival.Words, total int) error {
+	words arrival.Words) error {
 	asset, err := store.AssetByID(ctx, tx, v, f.Asset.Int64)
 	if err != nil {
 		return err
 	}
 	if !v.May(access.Describe).Folder(asset.Folder.Int64) {
-		return fault.Forbiddenf("“%s” lies where you may not describe.", f.Name)
+		return fault.Forbiddenf("“%s” is in a folder where you may not describe.", f.Name)
 	}
 	title := words.Title
 	if title != nil {
-		filled := arrival.Title(*title, f.Name, f.Number, total)
+		place, of, err := store.PlaceInIntake(ctx, tx, f)
+		if err != nil {
+			return err
+		}
+		filled := arrival.Title(*title, f.Name, place, of)
 		title = &filled
 	}
 	change := store.Description{Revision: asset.Revision, Title: title, Description: words.Description, Alt: words.Alt,
@@ -114,11 +118,11 @@ func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Vie
 func (s *Service) nameByWords(ctx context.Context, r store.Reader, n *store.NewAsset, f store.IntakeFile, in store.Intake,
 	words arrival.Words) error {
 	if words.Title != nil {
-		total, err := store.CountIntakeFiles(ctx, r, in.ID)
+		place, of, err := store.PlaceInIntake(ctx, r, f)
 		if err != nil {
 			return err
 		}
-		n.Title = arrival.Title(*words.Title, f.Name, f.Number, total)
+		n.Title = arrival.Title(*words.Title, f.Name, place, of)
 	}
 	if in.Outlet.Valid && n.Description == "" {
 		n.Description = captionOf(f)

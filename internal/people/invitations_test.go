@@ -24,7 +24,8 @@ func peopleService(t *testing.T) (*people.Service, *store.DB) {
 func TestSomebodyIsInvitedAndChoosesAPasswordOnce(t *testing.T) {
 	s, db := peopleService(t)
 	steward := storetest.Brand(t, db, "kites")[access.Steward]
-	for _, wrong := range [][2]string{{"", "a@b.example"}, {"Ines", "not an address"}, {"Ines", "Ines <a@b.example>"}, {"Ines", "STEWARD@kites.example"}} {
+	for _, wrong := range [][2]string{{"", "a@b.example"}, {"Ines", "not an address"},
+		{"Ines", "Ines <a@b.example>"}, {"Ines", "STEWARD@kites.example"}} {
 		_, err := s.Invite(ctx, steward, wrong[0], wrong[1], access.Reviewer)
 		var invalid *fault.Invalid
 		require.ErrorAs(t, err, &invalid, wrong)

@@ -35,6 +35,7 @@ type AssetRow struct {
 	Live     bool            `db:"live"`
 	Recipe   Recipe          `db:"recipe"`
 	Stacked  int             `db:"stacked"`    // how many items its stack holds; 0 without one
+	Behind   bool            `db:"behind"`     // another one is the front of its stack
 	LeftOver string          `db:"left_state"` // missing or changed, for a file that was left where it is
 	Bytes    int64           `db:"bytes"`
 	Taken    sql.NullTime    `db:"captured_at"`
@@ -53,6 +54,7 @@ const rowColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as vers
 	a.height, a.seconds, a.pages, a.stars, a.tint,
 	a.recipe, v.left_state, case when a.stack_id is null then 0 else (select count(*)::int from asset s where s.stack_id = a.stack_id
 	and s.binned_at is null) end as stacked,
+	a.stack_id is not null and not a.stack_front as behind,
 	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
 	exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id
 	and ` + shownNow + `) as live,

@@ -38,6 +38,7 @@ type Finder interface {
 // SheetPage is a part of a sheet.
 type SheetPage struct {
 	Total int
+	Aside int // how many more there are that were set aside and are not shown
 	Rows  []SheetRow
 }
 
@@ -95,6 +96,15 @@ func (f SQL) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from, m
 	}
 	if page.Total, err = get[int](ctx, f.DB, "", "select count(*) "+c.sql(), c.args...); err != nil {
 		return page, err
+	}
+	if aside, leavesOut := q.Aside(); leavesOut {
+		set, err := build(ctx, f.DB, v, &aside)
+		if err != nil {
+			return page, err
+		}
+		if page.Aside, err = get[int](ctx, f.DB, "", "select count(*) "+set.sql(), set.args...); err != nil {
+			return page, err
+		}
 	}
 	page.Rows, err = list[SheetRow](ctx, f.DB, "select a.id, a.width, a.height, a.tint "+c.sql()+" order by "+orderOf(&q)+" limit "+
 		""+c.arg(most)+" offset "+c.arg(from), c.args...)

@@ -214,9 +214,14 @@ func LockIntakeFile(ctx context.Context, tx *Tx, code string) (IntakeFile, error
 	return IntakeFileByCode(ctx, tx, code)
 }
 
-// CountIntakeFiles counts the files of an intake.
-func CountIntakeFiles(ctx context.Context, r Reader, intake int64) (int, error) {
-	return get[int](ctx, r, "", `select count(*) from intake_file where intake_id = $1`, intake)
+// PlaceInIntake is which of the files of an intake one is, from 1, and of how many. Sidecars do not count.
+func PlaceInIntake(ctx context.Context, r Reader, f IntakeFile) (place, of int, err error) {
+	row, err := get[struct {
+		Place int `db:"place"`
+		Of    int `db:"of"`
+	}](ctx, r, "", `select count(*) filter (where (number, id) <= ($2, $3)) as place, count(*) as of from intake_file
+		where intake_id = $1 and sidecar_of is null`, f.Intake, f.Number, f.ID)
+	return row.Place, row.Of, err
 }
 
 const fileColumns = `select f.id, f.intake_id, f.code, f.number, f.name, f.path, f.bytes, f.state, f.why, f.sha256, f.policy, f.words,

@@ -24,7 +24,8 @@ func Members(ctx context.Context, r Reader, brand int64) ([]Member, error) {
 		Email  string `db:"email"`
 		Role   string `db:"role"`
 		Joined bool   `db:"joined"`
-	}](ctx, r, `select p.id, p.name, p.email, m.role, p.password_hash <> '' as joined from membership m join person p on p.id = m.person_id where m.brand_id = $1
+	}](ctx, r, `select p.id, p.name, p.email, m.role, p.password_hash <> '' as joined
+		from membership m join person p on p.id = m.person_id where m.brand_id = $1
 		order by p.name collate natural_name, p.id`, brand)
 	if err != nil {
 		return nil, err

@@ -42,9 +42,12 @@ func (tx *Tx) SetPassword(ctx context.Context, person int64, hash string) error 
 	return err
 }
 
-// SetName writes what a person is called, in all brands.
+// SetName writes what a person is called, and tells it in all their brands.
 func (tx *Tx) SetName(ctx context.Context, person int64, name string) error {
-	_, err := tx.ExecContext(ctx, `update person set name = $2 where id = $1`, person, name)
+	if _, err := tx.ExecContext(ctx, `update person set name = $2 where id = $1`, person, name); err != nil {
+		return err
+	}
+	_, err := tx.ExecContext(ctx, `update membership set role = role where person_id = $1`, person)
 	return err
 }
 

@@ -70,7 +70,8 @@ func TestWhatASheetShows(t *testing.T) {
 		{"words in tags", query.Query{Place: "everything", Filter: query.Both(query.Words("crims"))}, inner},
 		{"every word must match", query.Query{Place: "everything", Filter: query.Both(query.Words("shot 10"))}, top[:1]},
 		{"signs stand for themselves", query.Query{Place: "everything", Filter: query.Both(query.Words("100%"), query.WithAside)}, loose},
-		{"and are no wildcards", query.Query{Place: "everything", Filter: query.Both(query.Words("%"))}, []int64{}},
+		{"and are no wildcards; a search finds what is aside too", query.Query{Place: "everything", Filter: query.Both(query.Words("%"))},
+			loose},
 		{"kinds", query.Query{Place: "everything", Filter: query.Both(query.Rule{Field: "kind", Names: []string{"clip"}})}, []int64{}},
 	}
 	for _, c := range cases {

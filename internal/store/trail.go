@@ -18,10 +18,12 @@ type TrailEntry struct {
 	Said   string    `db:"said"`
 	Undone bool      `db:"undone"`
 	Can    bool      `db:"can"` // it changed something that can be put back
+	Own    bool      `db:"own"` // it is about what is a person's own, and nobody else takes it back
 }
 
 const trailColumns = `t.id, t.person_id, coalesce(nullif(t.agent, ''), p.name) as by, t.agent, t.at, t.said,
-	t.undone_by is not null as undone, ` + canUndo + ` as can`
+	t.undone_by is not null as undone, ` + canUndo + ` as can,
+	exists (select from trail_change c where c.trail_id = t.id and c.table_name in ('keeper', 'satchel_item', 'beside_stars')) as own`
 
 const canUndo = `(t.action <> 'undo' and t.undone_by is null and exists (select from trail_change c where c.trail_id = t.id))`
 

@@ -120,13 +120,14 @@ func (h *handler) ListWatchedFolders(ctx context.Context, _ api.ListWatchedFolde
 	error) {
 	watched, err := h.house.BringIn.Watched(ctx, viewerOf(ctx))
 	return api.ListWatchedFolders200JSONResponse(each(watched, func(w store.WatchedFolder) api.WatchedFolder {
-		return api.WatchedFolder{ID: w.ID, Name: w.RootName, Path: w.Path, Folder: nullInt(w.Folder),
+		return api.WatchedFolder{ID: w.ID, ServerFolder: w.ServerFolder, Name: w.RootName, Path: w.Path, Folder: nullInt(w.Folder),
 			FolderName: nullString(w.FolderName), By: w.By, Leave: w.Leave}
 	})), err
 }
 
 func (h *handler) WatchFolder(ctx context.Context, r api.WatchFolderRequestObject) (api.WatchFolderResponseObject, error) {
-	d, err := h.house.BringIn.Watch(ctx, viewerOf(ctx), r.Body.ServerFolder, r.Body.Path, value(r.Body.Folder), r.Body.Leave)
+	d, err := h.house.BringIn.Watch(ctx, viewerOf(ctx), r.Body.ServerFolder, r.Body.Path, value(r.Body.Folder), r.Body.Leave,
+		r.Body.Existing)
 	return api.WatchFolder200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 

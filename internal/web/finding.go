@@ -99,7 +99,7 @@ func (h *handler) ListSheet(ctx context.Context, r api.ListSheetRequestObject) (
 		return nil, err
 	}
 	rows := page.Rows
-	out := api.ListSheet200JSONResponse{Total: page.Total, Ids: make([]int64, len(rows)), Ratios: make([]int, len(rows)),
+	out := api.ListSheet200JSONResponse{Total: page.Total, Aside: page.Aside, Ids: make([]int64, len(rows)), Ratios: make([]int, len(rows)),
 		Tints: make([]int, len(rows))}
 	for i, row := range rows {
 		out.Ids[i], out.Tints[i] = row.ID, row.Tint
@@ -187,6 +187,9 @@ func assetRow(a store.AssetRow) api.AssetRow {
 	}
 	if a.Stacked > 1 {
 		out.Stacked = &a.Stacked
+		if a.Behind {
+			out.Behind = &a.Behind
+		}
 	}
 	if a.LeftOver != "" {
 		left := api.AssetRowLeft(a.LeftOver)

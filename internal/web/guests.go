@@ -132,7 +132,7 @@ func (h *handler) ViewGallery(ctx context.Context, r api.ViewGalleryRequestObjec
 	}
 	out.Message, out.Downloads = view.Message, view.Downloads
 	out.SizeName = some(sizeInWords(view.Size))
-	out.Cover = nullString(view.CoverCode)
+	out.Cover, out.Ends = nullString(view.CoverCode), nullString(view.Ends)
 	pictures, err := h.house.SendOut.Pictures(ctx, view)
 	if err != nil {
 		return nil, err
@@ -140,7 +140,8 @@ func (h *handler) ViewGallery(ctx context.Context, r api.ViewGalleryRequestObjec
 	for _, a := range pictures {
 		out.Pictures = append(out.Pictures, api.GuestPicture{
 			Code: a.Code, Version: a.Version, Kind: api.Kind(a.Kind), Title: a.Title, Alt: a.Alt,
-			Width: a.Width, Height: a.Height, Seconds: nullFloat(a.Seconds), Tint: a.Tint,
+			Width: a.Width, Height: a.Height, Seconds: nullFloat(a.Seconds), Tint: a.Tint, Caption: a.Description,
+			FocalX: a.FocalX, FocalY: a.FocalY,
 		})
 	}
 	return api.ViewGallery200JSONResponse(out), nil

@@ -31,8 +31,9 @@ func (h *handler) GetExtent(ctx context.Context, r api.GetExtentRequestObject) (
 
 func trailEntry(v *access.Viewer) func(store.TrailEntry) api.TrailEntry {
 	return func(e store.TrailEntry) api.TrailEntry {
-		return api.TrailEntry{ID: e.ID, By: e.By, At: e.At, Said: e.Said, Undone: e.Undone, Undoable: e.Can,
-			Mine: e.Person == v.Person && e.Agent == ""}
+		return api.TrailEntry{ID: e.ID, By: e.By, At: e.At, Said: e.Said, Undone: e.Undone,
+			Undoable: e.Can && (!e.Own || e.Person == v.Person),
+			Mine:     e.Person == v.Person && e.Agent == ""}
 	}
 }
 

@@ -13,7 +13,7 @@ type Query struct {
 	Place      string // one of Places
 	ID         int64  // the folder, album or intake of the place
 	Below      bool   // with everything below the folder
-	Filter     *Rule  // nil is no filter. What was set aside is not shown unless the filter asks for it
+	Filter     *Rule  // nil is no filter. What was set aside is shown when the filter asks for it, or for words
 	Sort       string
 	Descending bool
 }
@@ -87,16 +87,31 @@ func (q *Query) Rule() Rule {
 	case "unchosen":
 		and(stars(0, 0))
 	}
-	if q.Place != "bin" && q.Place != "intake" && q.Place != "album" {
+	search := q.Filter.asksForWords() // it looks everywhere
+	if q.Place != "bin" && q.Place != "intake" && q.Place != "album" && !search {
 		not(Rule{Field: "behind"})
 	}
-	if !q.Filter.asksForAside() && q.Place != "bin" && q.Place != "album" {
+	if q.leavesOutAside() {
 		and(stars(0, 5))
 	}
 	if q.Filter != nil {
 		and(q.Filter.withTerms())
 	}
 	return Rule{Match: All, Rules: all}
+}
+
+func (q *Query) leavesOutAside() bool {
+	return q.Place != "bin" && q.Place != "album" && !q.Filter.asksForAside() && !q.Filter.asksForWords()
+}
+
+// Aside asks for what a query leaves out since it was set aside; false says that it leaves out nothing so.
+func (q *Query) Aside() (Query, bool) {
+	out := *q
+	out.Filter = Both(Rule{Field: "aside"})
+	if q.Filter != nil {
+		out.Filter = Both(*q.Filter, Rule{Field: "aside"})
+	}
+	return out, q.leavesOutAside()
 }
 
 func stars(from, to int64) Rule { return Rule{Field: "stars", From: &from, To: &to} }

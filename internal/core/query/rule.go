@@ -63,6 +63,11 @@ func (r *Rule) asksForAside() bool {
 		slices.ContainsFunc(r.Rules, func(x Rule) bool { return x.asksForAside() })
 }
 
+// asksForWords says whether a filter searches for words.
+func (r *Rule) asksForWords() bool {
+	return r != nil && (r.Field == "words" || slices.ContainsFunc(r.Rules, func(x Rule) bool { return x.asksForWords() }))
+}
+
 // withTerms splits the words in a rule as people type them into single ones, in lower case.
 func (r Rule) withTerms() Rule {
 	if r.Field == "words" {

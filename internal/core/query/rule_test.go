@@ -141,6 +141,15 @@ func TestWhatPlacesAskFor(t *testing.T) {
 	assert.True(t, shown(Query{Place: "album", ID: 30}, func(it *Item) { it.Stars, it.Behind = -1, true }),
 		"an album is somebody's own pick")
 	assert.False(t, shown(Query{Place: "folder", ID: 10}, func(it *Item) { it.Behind = true }))
+	found := Both(Rule{Match: Any, Rules: []Rule{{Field: "words", Names: []string{"Harbour"}}}})
+	assert.True(t, shown(Query{Place: "folder", ID: 10, Filter: found}, func(it *Item) { it.Stars, it.Behind = -1, true }),
+		"a search looks everywhere")
+	aside, leavesOut := (&Query{Place: "folder", ID: 10, Filter: Both(Rule{Field: "keeper"})}).Aside()
+	assert.True(t, leavesOut)
+	assert.True(t, shown(aside, func(it *Item) { it.Stars = -1 }))
+	assert.False(t, shown(aside, as))
+	_, leavesOut = (&Query{Place: "folder", ID: 10, Filter: found}).Aside()
+	assert.False(t, leavesOut)
 	assert.True(t, shown(Query{Place: "intake", ID: 60}, func(it *Item) { it.Behind = true }))
 	assert.False(t, shown(Query{Place: "unfiled"}, as))
 	assert.False(t, shown(Query{Place: "undescribed"}, as))

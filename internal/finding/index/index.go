@@ -129,6 +129,18 @@ func (x *Index) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from
 		return store.SheetPage{}, err
 	}
 	page := store.SheetPage{Total: len(slots), Rows: []store.SheetRow{}}
+	if aside, leavesOut := q.Aside(); leavesOut {
+		page.Aside, err = answered(s.counts, s.asked(v, "aside", &aside), s.version, func() (int, error) {
+			items, err := s.matching(ctx, v, &aside)
+			if err != nil {
+				return 0, err
+			}
+			return int(items.GetCardinality()), nil
+		})
+		if err != nil {
+			return page, err
+		}
+	}
 	for _, slot := range slots[min(from, len(slots)):min(from+most, len(slots))] {
 		page.Rows = append(page.Rows, store.SheetRow{ID: s.ids[slot], Width: int(s.width[slot]), Height: int(s.height[slot]),
 			Tint: int(s.tint[slot])})

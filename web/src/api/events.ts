@@ -29,6 +29,7 @@ const shownBy: Record<string, string[]> = {
   download: ["downloads"],
   download_item: ["downloads"],
   trail: ["trail"],
+  membership: ["me", "rights"],
   access_grant: ["me", "folders", "albums", "sheet", "rights", "overview"],
 };
 /** toAskAgain is what a change to a table concerns. An empty satchel shows no item that could have changed. */

@@ -153,6 +153,11 @@ export const usePieces = (brand: string) =>
   useQuery({ queryKey: ["pieces"], queryFn: () => ask(client.GET("/api/brands/{brand}/pieces", at(brand))) });
 export const useRights = (brand: string) =>
   useQuery({ queryKey: ["rights"], queryFn: () => ask(client.GET("/api/brands/{brand}/rights", at(brand))) });
+export const useKnown = (brand: string) =>
+  useQuery({ queryKey: ["rights", "known"], queryFn: () => ask(client.GET("/api/brands/{brand}/people/known", at(brand))) });
+export const useBrandSettings = (brand: string) =>
+  useQuery({ queryKey: ["brand-settings"], queryFn: () => ask(client.GET("/api/brands/{brand}/settings", at(brand))) });
+export const useSessions = () => useQuery({ queryKey: ["sessions"], staleTime: 0, queryFn: () => ask(client.GET("/api/me/sessions")) });
 export const useSees = (brand: string, id: number | undefined) =>
   useQuery({
     queryKey: ["rights", "sees", id],

@@ -1797,6 +1797,8 @@ export interface components {
         Sheet: {
             /** @description How many items there are in all */
             total: number;
+            /** @description How many more were set aside and are not shown */
+            aside: number;
             ids: number[];
             /** @description Width / height in thousandths */
             ratios: number[];
@@ -1911,7 +1913,7 @@ export interface components {
         Stacking: {
             selection: components["schemas"]["Selection"];
             /** Format: int64 */
-            pick?: number;
+            front?: number;
         };
         Version: {
             /** Format: int64 */
@@ -2020,6 +2022,8 @@ export interface components {
             live: boolean;
             /** @description How many items its stack holds */
             stacked?: number;
+            /** @description Another item is the front of its stack */
+            behind?: boolean;
             /**
              * @description Its file was left where it is and has gone or changed
              * @enum {string}
@@ -2159,7 +2163,7 @@ export interface components {
             own: number;
             /** @description Items in it and in every folder below */
             below: number;
-            /** @description Items in it with those that are set aside or behind the pick of a stack */
+            /** @description Items in it with those that are set aside or behind the front of a stack */
             all: number;
             /** @description YYYY-MM-DD */
             date?: string;
@@ -2491,6 +2495,8 @@ export interface components {
         WatchedFolder: {
             /** Format: int64 */
             id: number;
+            /** Format: int64 */
+            serverFolder: number;
             /** @description The server folder and the path below it */
             name: string;
             path: string;
@@ -2507,6 +2513,8 @@ export interface components {
             /** Format: int64 */
             folder?: number;
             leave: boolean;
+            /** @description Bring in what is there already too */
+            existing: boolean;
         };
         Outlet: {
             /** Format: int64 */
@@ -2664,11 +2672,24 @@ export interface components {
             sizeName?: string;
             /** @description Code of the cover picture */
             cover?: string;
+            /** @description The last day on which it is open, as 2026-12-31 */
+            ends?: string;
             pictures: components["schemas"]["GuestPicture"][];
         };
         GuestPicture: {
             code: string;
             version: string;
+            caption: string;
+            /**
+             * Format: double
+             * @description 0 at the left to 1 at the right
+             */
+            focalX: number;
+            /**
+             * Format: double
+             * @description 0 at the top to 1 at the bottom
+             */
+            focalY: number;
             kind: components["schemas"]["Kind"];
             title: string;
             alt: string;

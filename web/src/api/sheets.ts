@@ -9,6 +9,8 @@ export interface SheetData {
   ids: number[];
   ratios: number[];
   tints: number[];
+  /** How many more there are that were set aside. */
+  aside?: number;
 }
 
 const page = 10_000;
@@ -33,7 +35,7 @@ async function loadSheet(brand: string, query: SheetQuery): Promise<SheetData> {
   }
   const pages = await Promise.all([...starts].map(async (start) => ({ start, got: await load(brand, query, start) })));
   const total = pages[0]!.got.total;
-  const data: SheetData = { ids: [], ratios: [], tints: [] };
+  const data: SheetData = { ids: [], ratios: [], tints: [], aside: pages[0]!.got.aside };
   for (let i = 0; i < total; i++) {
     data.ids.push(-i - 1);
     data.ratios.push(before?.ratios[i] ?? guess.ratio);
@@ -86,7 +88,7 @@ export async function fillSheet(brand: string, query: SheetQuery, seen: number[]
     const got = await load(brand, query, start);
     queries.setQueryData<SheetData>(key, (old) => {
       if (!old || got.total !== old.ids.length) return old; // it has changed meanwhile, and is being loaded anew
-      const next = { ids: old.ids.slice(), ratios: old.ratios.slice(), tints: old.tints.slice() };
+      const next = { ...old, ids: old.ids.slice(), ratios: old.ratios.slice(), tints: old.tints.slice() };
       put(next, start, got);
       return next;
     });
@@ -110,7 +112,12 @@ function without(data: SheetData, leaving: Leaving, query: SheetQuery): SheetDat
   const keep: number[] = [];
   data.ids.forEach((id, i) => (id < 0 ? whole : leaving.ids.has(id)) || keep.push(i));
   if (keep.length === data.ids.length) return data;
-  return { ids: keep.map((i) => data.ids[i]!), ratios: keep.map((i) => data.ratios[i]!), tints: keep.map((i) => data.tints[i]!) };
+  return {
+    ...data,
+    ids: keep.map((i) => data.ids[i]!),
+    ratios: keep.map((i) => data.ratios[i]!),
+    tints: keep.map((i) => data.tints[i]!),
+  };
 }
 
 /** A plain loop: it runs over a hundred thousand while somebody scrolls. */

@@ -45,7 +45,8 @@ interface FileRowProps {
   onLeave: () => void;
 }
 
-/** FileRow is one file of an intake: its picture, what came of it, and what one can do about that. */
+/** FileRow is one file of an intake: its picture, what came of it, and what one can do about that. It is as high whatever came
+ * of it, so that no row moves under the pointer. */
 export function FileRow({ brand, intake, file, picked, onPick, onPutBack, onTwins, onLeave }: FileRowProps) {
   const sending = useQueue((s) => s.sending.find((x) => x.code === file.code));
   const { goTo } = useGo();
@@ -74,7 +75,11 @@ export function FileRow({ brand, intake, file, picked, onPick, onPutBack, onTwin
     });
   const describable = !file.sidecar && ["waiting", "arrived", "added"].includes(file.state);
   return (
-    <li className="flex items-start gap-2 rounded-patch px-1 py-0.5 hover:bg-sunk" data-file={file.name} data-state={file.state}>
+    <li
+      className="flex h-15 items-start gap-2 overflow-hidden rounded-patch px-1 py-0.5 hover:bg-sunk"
+      data-file={file.name}
+      data-state={file.state}
+    >
       <input
         type="checkbox"
         aria-label={`Choose ${file.name}`}
@@ -89,13 +94,16 @@ export function FileRow({ brand, intake, file, picked, onPick, onPutBack, onTwin
           {file.path && <span className="text-ink-soft">{file.path}/</span>}
           {file.name}
         </span>
-        <span className={`block text-small ${file.state === "refused" ? "text-tomato" : "text-ink-soft"}`}>
+        <span
+          className={`text-small ${file.state === "refused" ? "line-clamp-2 text-tomato" : "line-clamp-1 text-ink-soft"}`}
+          title={file.why}
+        >
           {sending && file.state === "waiting" ? progressOf(sending, file.bytes) : outcomes[file.state]}
           {file.why ? `. ${file.why}` : ""}
           {file.twin ? ". It looks like something that is here." : ""}
         </span>
         {actions.length > 0 && (
-          <span className="flex flex-wrap gap-x-3">
+          <span className="flex gap-x-3 overflow-hidden whitespace-nowrap">
             {actions.map((a) => (
               <button
                 key={a.label}

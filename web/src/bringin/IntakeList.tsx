@@ -55,7 +55,6 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
         {[intake.by, when(intake.started), intake.folderName ? `to ${intake.folderName}` : "to Unfiled", sourceOf(intake)]
           .filter(Boolean)
           .join(", ")}
-        {intake.joined > 0 && `. ${plural(intake.joined, "sidecar")} joined`}
         {intake.leftOut > 0 &&
           `. ${intake.leftOut} ${intake.source === "outlet" ? "that are here already" : "hidden or system files"} left out`}
       </p>

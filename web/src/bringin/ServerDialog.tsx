@@ -1,14 +1,14 @@
 import { ChevronRight, FileImage, Folder } from "lucide-react";
 import { useState } from "react";
 import { messageOf } from "~/api/client";
-import { useServerFolders, useServerListing } from "~/api/queries";
+import { useServerFolders, useServerListing, useWatchedFolders } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { Choice } from "~/kit/Field";
 import { tell, warn } from "~/kit/notes";
 import { bytes, plural } from "~/kit/words";
 import type { Target } from "~/sheet/dropped";
-import { bringInFromServer, watchFolder } from "./acts";
+import { bringInFromServer, stopWatching, watchFolder } from "./acts";
 
 /** ServerDialog walks a folder on the server and brings it in: copied, or left where it is. It can also be watched. */
 export function ServerDialog({
@@ -26,6 +26,7 @@ export function ServerDialog({
   const [root, setRoot] = useState<number>();
   const [path, setPath] = useState("");
   const [leave, setLeave] = useState(false);
+  const [asking, setAsking] = useState(false);
   const id = root ?? roots[0]?.id;
   const { data: listing, error } = useServerListing(brand, id, path);
   const parts = path ? path.split("/") : [];
@@ -38,10 +39,11 @@ export function ServerDialog({
       warn(messageOf(problem));
     }
   };
-  const watch = async () => {
-    const done = await watchFolder(brand, { serverFolder: id!, path, folder: target.folder, leave });
-    if (done) onClose();
+  const watch = async (existing: boolean) => {
+    const done = await watchFolder(brand, { serverFolder: id!, path, folder: target.folder, leave, existing });
+    if (done) setAsking(false);
   };
+  const watched = (useWatchedFolders(brand).data ?? []).find((w) => w.serverFolder === id && w.path === path);
   return (
     <Dialog wide title="From a folder on the server" about={`Destination: ${targetName}. Their folders are made there.`} onClose={onClose}>
       {roots.length > 1 && (
@@ -113,10 +115,37 @@ export function ServerDialog({
         <Button tone="main" disabled={!listing?.total} onClick={() => void bring()}>
           Bring in {plural(listing?.total ?? 0, "file")}
         </Button>
-        <Button disabled={!listing} onClick={() => void watch()}>
-          Bring in whatever lands here from now on
-        </Button>
+        {!watched && (
+          <Button disabled={!listing || asking} onClick={() => (listing!.total > 0 ? setAsking(true) : void watch(false))}>
+            Watch this folder…
+          </Button>
+        )}
       </div>
+      {watched && (
+        <div className="mt-3 flex flex-wrap items-center gap-2 rounded-patch bg-saffron-wash px-3 py-2" data-watched={watched.id}>
+          <p className="min-w-0 flex-1">
+            This folder is watched: what lands here is brought in to {watched.folderName ?? "Unfiled"}, for {watched.by}.
+          </p>
+          <Button onClick={() => void stopWatching(brand, watched.id)}>Stop watching</Button>
+        </div>
+      )}
+      {asking && !watched && (
+        <div role="group" aria-label="What is there already" className="mt-3 rounded-patch bg-saffron-wash px-3 py-2">
+          <p className="mb-2">
+            {listing?.total === 1 ? "1 file is" : `${plural(listing?.total ?? 0, "file")} are`} here already. What lands here later is
+            brought in by itself.
+          </p>
+          <div className="flex flex-wrap gap-2">
+            <Button tone="main" onClick={() => void watch(true)}>
+              Bring in {listing?.total === 1 ? "it" : `these ${listing?.total.toLocaleString("en-GB")}`} too
+            </Button>
+            <Button onClick={() => void watch(false)}>Only what lands from now on</Button>
+            <Button tone="quiet" onClick={() => setAsking(false)}>
+              Do not watch
+            </Button>
+          </div>
+        </div>
+      )}
     </Dialog>
   );
 }

@@ -8,8 +8,8 @@ export const settledOf = (i: Intake) => i.added + i.versions + i.skipped + i.ref
 
 /** sumOf says what came of an intake in numbers that add up. */
 export function sumOf(i: Intake) {
-  const files = plural(i.total, "file");
-  if (i.added === i.total) return i.total === 1 ? "1 file, added" : `${files}, all added`;
+  const files = plural(i.total, "file") + (i.joined ? ` and ${plural(i.joined, "sidecar")}` : "");
+  if (i.added === i.total) return `${files}, ${i.total === 1 && !i.joined ? "added" : "all added"}`;
   const parts = [`${i.added} added`];
   if (i.versions) parts.push(plural(i.versions, "new version"));
   if (i.skipped) parts.push(`${i.skipped} skipped`);

@@ -9,6 +9,7 @@ import { items } from "~/kit/words";
 import { conditionOf, only, withCondition } from "~/sheet/filters";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { useOffer } from "~/sheet/offers";
+import { FirstStep } from "~/sheet/FirstStep";
 import { useMay } from "~/sheet/rights";
 import { asSelection, inOrder, useChosen, useCount } from "~/sheet/selection";
 import * as acts from "./acts";
@@ -34,7 +35,9 @@ export function ChooseBoard({ me }: { me: Me }) {
   const place = usePlace();
   const { goTo, change } = useGo();
   const count = useCount();
-  const waiting = useOverview(brand).data?.unchosen;
+  const counts = useOverview(brand).data;
+  const waiting = counts?.unchosen;
+  const empty = counts?.everything === 0;
   const { rate, keep } = useVerdict(brand);
   const may = useMay(me);
   const mayRate = may("rate");
@@ -63,7 +66,12 @@ export function ChooseBoard({ me }: { me: Me }) {
     <div className="space-y-6">
       <section>
         <h2 className="mb-2 text-lg">{count > 0 ? `Verdict on ${items(count)}` : "Choose"}</h2>
-        {count === 0 && (
+        {empty && (
+          <FirstStep me={me}>
+            Here you say which pictures are good: stars, keepers and what is set aside, with the mouse or the keyboard alone.
+          </FirstStep>
+        )}
+        {count === 0 && !empty && (
           <p className="mb-3 text-ink-soft">Go through the sheet with the arrow keys. Nothing has to be deleted to get to the good ones.</p>
         )}
         {mayRate && (

@@ -9,6 +9,7 @@ import { type Fact, Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
 import { useBrand, useGo } from "~/sheet/place";
 import { useOffer } from "~/sheet/offers";
 import { useMay } from "~/sheet/rights";
+import { FirstStep } from "~/sheet/FirstStep";
 import { asSelection, inOrder, useChosen, useCount } from "~/sheet/selection";
 import { TagEntry } from "./TagEntry";
 import { describe } from "./acts";
@@ -18,7 +19,9 @@ export function DescribeBoard({ me }: { me: Me }) {
   const brand = useBrand();
   const { goTo } = useGo();
   const selected = useChosen((s) => s.selected);
-  const waiting = useOverview(brand).data?.undescribed;
+  const counts = useOverview(brand).data;
+  const waiting = counts?.undescribed;
+  const empty = counts?.everything === 0;
   useKeys("Describe", [
     { press: "t", does: "type tags for the selection", run: () => document.querySelector<HTMLElement>("[data-tag-entry]")?.focus() },
   ]);
@@ -34,7 +37,11 @@ export function DescribeBoard({ me }: { me: Me }) {
     return (
       <section>
         <h2 className="mb-2 text-lg">Describe</h2>
-        <p className="text-ink-soft">Select one item to give it a title, alt text and tags, or several to tag them together.</p>
+        {empty ? (
+          <FirstStep me={me}>Titles, alt text, credit and tags of your pictures are written here, for one or for many at once.</FirstStep>
+        ) : (
+          <p className="text-ink-soft">Select one item to give it a title, alt text and tags, or several to tag them together.</p>
+        )}
         {!!waiting && (
           <Button className="mt-3" onClick={() => goTo({ place: "undescribed" })}>
             Show the {waiting} without title or alt text

@@ -1,11 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { mediaAddress, messageOf, type Selection } from "~/api/client";
+import { useFolders, useMe } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { Choice } from "~/kit/Field";
 import { items, moment, plural } from "~/kit/words";
+import { usePlace } from "~/sheet/place";
 import { fileByDate, proposeShoots } from "./acts";
+import { keeperOfYears, treeOf } from "./tree";
 
 const gaps = [
   { value: 60, label: "an hour" },
@@ -17,7 +20,20 @@ const gaps = [
 
 /** ByDateDialog proposes folders by the gaps in the capture times; the names can be changed before anything moves. */
 export function ByDateDialog({ brand, selection, onClose }: { brand: string; selection: Selection; onClose: () => void }) {
+  const place = usePlace();
+  const folders = useFolders(brand).data;
+  const me = useMe().data;
+  const tree = useMemo(() => treeOf(folders ?? []), [folders]);
   const [gap, setGap] = useState(360);
+  const [chosen, setChosen] = useState<{ parent: number | undefined }>();
+  const anywhere = me?.everywhere.includes("file");
+  const possible = tree.all.filter((f) => f.may.includes("file"));
+  const proposed = keeperOfYears(tree, place.place === "folder" ? place.id : undefined);
+  const parent = chosen ? chosen.parent : (possible.find((f) => f.id === proposed)?.id ?? (anywhere ? undefined : possible[0]?.id));
+  const joins = (s: { year: string }, name: string) => {
+    const year = tree.inside(parent).find((f) => f.name === s.year);
+    return year && tree.inside(year.id).find((f) => f.name.toLowerCase() === name.trim().toLowerCase());
+  };
   const [names, setNames] = useState<Record<string, string>>({});
   const { data, error } = useQuery({
     queryKey: ["shoots", selection, gap],
@@ -32,6 +48,7 @@ export function ByDateDialog({ brand, selection, onClose }: { brand: string; sel
       brand,
       selection,
       gap,
+      parent,
       data!.shoots.map((s) => ({ first: s.first, items: s.items, name: nameOf(s).trim() })),
     );
   };
@@ -42,7 +59,16 @@ export function ByDateDialog({ brand, selection, onClose }: { brand: string; sel
       about="Each shoot goes into a folder of its day, inside one of its year. An empty name leaves its items where they are."
       onClose={onClose}
     >
-      <div className="w-48">
+      <div className="grid grid-cols-[1fr_12rem] gap-3 max-md:grid-cols-1">
+        <Choice
+          label="Where the years go"
+          value={parent ?? 0}
+          options={[
+            ...(anywhere ? [{ value: 0, label: "Top level" }] : []),
+            ...possible.map((f) => ({ value: f.id, label: tree.path(f.id) })),
+          ]}
+          onChange={(id) => setChosen({ parent: id || undefined })}
+        />
         <Choice label="New shoot after a gap of" value={gap} options={gaps} onChange={setGap} />
       </div>
       {error && (
@@ -71,6 +97,7 @@ export function ByDateDialog({ brand, selection, onClose }: { brand: string; sel
             </label>
             <span className="text-dense text-ink-soft" title={`${moment(s.first)} to ${moment(s.last)}`}>
               {items(s.items)}
+              {joins(s, nameOf(s)) && `, joins ${items(joins(s, nameOf(s))!.own)} there`}
             </span>
           </li>
         ))}

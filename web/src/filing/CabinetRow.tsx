@@ -89,7 +89,13 @@ export function CabinetRow({
         {instead ?? (
           <button
             type="button"
+            data-row
             className="flex min-w-0 flex-1 items-center gap-2 py-1.5 pr-1 text-left"
+            onKeyDown={(e) => {
+              if (!fold || e.key !== (fold.open ? "ArrowLeft" : "ArrowRight")) return;
+              e.preventDefault();
+              fold.toggle();
+            }}
             aria-current={present ? "page" : undefined}
             onClick={() => (onOpen ? onOpen() : to ? goTo(to) : fold?.toggle())}
             onDoubleClick={onRename}

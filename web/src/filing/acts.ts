@@ -44,8 +44,9 @@ export const fileByDate = (
   brand: string,
   selection: Selection,
   gapMinutes: number,
+  parent: number | undefined,
   shoots: { first: string; items: number; name: string }[],
-) => act(brand, client.POST("/api/brands/{brand}/shoots/file", { ...at(brand), body: { selection, gapMinutes, shoots } }));
+) => act(brand, client.POST("/api/brands/{brand}/shoots/file", { ...at(brand), body: { selection, gapMinutes, parent, shoots } }));
 
 /** proposeShoots asks how a selection would be filed by date. */
 export const proposeShoots = (brand: string, selection: Selection, gapMinutes: number) =>

@@ -9,8 +9,22 @@ export interface Tree {
   inside: (id: number | undefined) => Folder[];
   /** The names from the top down to a folder. */
   path: (id: number | undefined) => string;
+  /** A folder with those above it, from the top level. */
+  up: (id: number | undefined) => Folder[];
   /** Whether one folder is another or lies below it. */
   within: (id: number, above: number) => boolean;
+}
+
+const isYear = (f: Folder) => /^\d{4}$/.test(f.name);
+
+/** keeperOfYears is the folder in which a place keeps its years, to propose where more of them go: itself or one above it that
+ * has folders of years, else the one of the library that has most of them. Undefined is the top level. */
+export function keeperOfYears(tree: Tree, place: number | undefined): number | undefined {
+  const years = (id: number | undefined) => tree.inside(id).filter(isYear).length;
+  for (const f of tree.up(place).reverse()) if (!isYear(f) && years(f.id) > 0) return f.id;
+  let best: number | undefined;
+  for (const f of tree.all) if (!f.parked && years(f.id) > years(best)) best = f.id;
+  return best;
 }
 
 export function treeOf(all: Folder[]): Tree {
@@ -34,6 +48,7 @@ export function treeOf(all: Folder[]): Tree {
   return {
     all,
     byId,
+    up,
     parked: all.filter((f) => f.parked),
     inside: (id) => children.get(id) ?? [],
     path: (id) =>

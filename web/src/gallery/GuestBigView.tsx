@@ -2,8 +2,12 @@ import { ArrowLeft, ArrowRight, Download, X } from "lucide-react";
 import { Dialog as Radix } from "radix-ui";
 import { useEffect, useRef } from "react";
 import type { Schema } from "~/api/client";
-import { IconButton } from "~/kit/Button";
 import { pictureAddress } from "./pictureAddress";
+
+/** Controls on the dark ground of the big view. */
+const control =
+  "inline-flex min-h-9 items-center gap-1.5 rounded-patch border border-[var(--card-on-night)] px-3 py-1 font-medium " +
+  "text-[var(--card-on-night)] hover:bg-[var(--card-on-night)] hover:text-night disabled:opacity-40";
 
 const swipe = 50; // pixels sideways that turn the page
 
@@ -55,10 +59,12 @@ export function GuestBigView({
                 className="inline-flex items-center gap-1.5 rounded-patch bg-saffron px-3 py-1.5 font-medium text-on-saffron"
                 data-one
               >
-                <Download size={16} /> Take it along
+                <Download size={16} /> Download
               </a>
             )}
-            <IconButton label="Close" className="text-[var(--card-on-night)]" icon={<X size={20} />} onClick={() => setAt(undefined)} />
+            <button type="button" className={control} onClick={() => setAt(undefined)}>
+              <X size={20} aria-hidden="true" /> Close
+            </button>
           </div>
           <div className="grid min-h-0 flex-1 place-items-center px-2">
             {picture.kind === "clip" ? (
@@ -78,21 +84,18 @@ export function GuestBigView({
               />
             )}
           </div>
-          <div className="flex justify-center gap-6 p-3">
-            <IconButton
-              label="Picture before"
-              className="text-[var(--card-on-night)]"
-              icon={<ArrowLeft size={22} />}
-              disabled={at === 0}
-              onClick={() => turn(-1)}
-            />
-            <IconButton
-              label="Next picture"
-              className="text-[var(--card-on-night)]"
-              icon={<ArrowRight size={22} />}
-              disabled={at === last}
-              onClick={() => turn(1)}
-            />
+          {picture.caption && (
+            <p className="mx-auto max-h-24 max-w-2xl overflow-y-auto px-4 pt-2 text-center text-[var(--card-on-night)]" data-caption>
+              {picture.caption}
+            </p>
+          )}
+          <div className="flex justify-center gap-4 p-3">
+            <button type="button" className={control} disabled={at === 0} onClick={() => turn(-1)}>
+              <ArrowLeft size={20} aria-hidden="true" /> Before
+            </button>
+            <button type="button" className={control} disabled={at === last} onClick={() => turn(1)}>
+              Next <ArrowRight size={20} aria-hidden="true" />
+            </button>
           </div>
         </Radix.Content>
       </Radix.Portal>

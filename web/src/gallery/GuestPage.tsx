@@ -1,14 +1,19 @@
 import { clsx } from "clsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, Play } from "lucide-react";
-import { useEffect, useState, type FormEvent } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type FormEvent } from "react";
 import { messageOf, type Schema } from "~/api/client";
 import { unlock, visit } from "./acts";
 import { Button } from "~/kit/Button";
 import { TextField } from "~/kit/Field";
-import { duration, items, tint } from "~/kit/words";
+import { dayName, duration, items, tint } from "~/kit/words";
+import { layOut, rowOf, topOf } from "~/kit/layout";
 import { GuestBigView } from "./GuestBigView";
 import { pictureAddress } from "./pictureAddress";
+
+/** How high the rows of a gallery are, about, and the line of words below a picture. */
+const rowHeight = 240;
+const captionLine = 24;
 
 /** GuestPage is a client gallery as guests see it: locked, closed, or open. */
 export function GuestPage({ code }: { code: string }) {
@@ -69,6 +74,23 @@ function Locked({ code, gallery }: { code: string; gallery: Schema["GuestGallery
 
 function Open({ code, gallery }: { code: string; gallery: Schema["GuestGallery"] }) {
   const [at, setAt] = useState<number>();
+  const list = useRef<HTMLUListElement>(null);
+  const [width, setWidth] = useState(0);
+  useLayoutEffect(() => {
+    const measure = new ResizeObserver(() => setWidth(list.current?.clientWidth ?? 0));
+    measure.observe(list.current!);
+    return () => measure.disconnect();
+  }, []);
+  const layout = useMemo(
+    () =>
+      layOut(
+        gallery.pictures.map((p) => (1000 * p.width) / Math.max(1, p.height)),
+        width || 1000,
+        Math.min(rowHeight, Math.max(120, width / 2.2)),
+        captionLine,
+      ),
+    [gallery.pictures, width],
+  );
   const cover = gallery.pictures.find((p) => p.code === gallery.cover) ?? gallery.pictures[0];
   return (
     <main className="min-h-full">
@@ -77,7 +99,8 @@ function Open({ code, gallery }: { code: string; gallery: Schema["GuestGallery"]
           <img
             src={pictureAddress(code, cover, "large")}
             alt={cover.alt || cover.title}
-            className="size-full object-cover object-[50%_35%]"
+            className="size-full object-cover"
+            style={{ objectPosition: `${100 * cover.focalX}% ${100 * cover.focalY}%` }}
           />
         </div>
       )}
@@ -93,32 +116,29 @@ function Open({ code, gallery }: { code: string; gallery: Schema["GuestGallery"]
             className="inline-flex items-center gap-2 rounded-patch bg-sea px-4 py-2 font-medium text-on-sea hover:bg-sea-deep"
             data-all
           >
-            <Download size={18} /> Take all {gallery.pictures.length} along
+            <Download size={18} /> Download all {gallery.pictures.length}
           </a>
         )}
       </header>
       <p className="mx-auto max-w-6xl px-5 pt-3 text-dense text-ink-soft">
         {items(gallery.pictures.length)}
         {gallery.downloads && gallery.sizeName ? ` · at ${gallery.sizeName}` : " · for looking at"}
+        {gallery.ends && ` · open until ${dayName(gallery.ends)}`}
       </p>
       {gallery.pictures.length === 0 && <p className="mx-auto max-w-6xl px-5 py-6 text-base">There are no pictures here yet.</p>}
-      <ul className="mx-auto flex max-w-6xl flex-wrap gap-3 px-5 py-4" aria-label="Pictures">
+      <ul ref={list} className="relative mx-5 my-4 xl:mx-auto xl:max-w-6xl" style={{ height: layout.height }} aria-label="Pictures">
         {gallery.pictures.map((p, i) => (
           <li
             key={p.code}
-            className="min-w-32 overflow-hidden rounded-[3px]"
-            style={{
-              flexGrow: p.width / p.height,
-              flexBasis: `${Math.round((220 * p.width) / p.height)}px`,
-              maxWidth: `${Math.round((330 * p.width) / p.height)}px`,
-            }}
+            className="absolute"
+            style={{ left: layout.left[i], top: topOf(layout, i), width: layout.width[i], contentVisibility: "auto" }}
           >
             <button
               type="button"
-              className="relative block w-full"
+              className="relative block w-full overflow-hidden rounded-[3px]"
               aria-label={`See ${p.title || "picture"} big`}
               onClick={() => setAt(i)}
-              style={{ aspectRatio: `${p.width} / ${p.height}`, backgroundColor: tint(p.tint) }}
+              style={{ height: layout.heights[rowOf(layout, i)], backgroundColor: tint(p.tint) }}
             >
               <img
                 src={pictureAddress(code, p, "medium")}
@@ -143,6 +163,9 @@ function Open({ code, gallery }: { code: string; gallery: Schema["GuestGallery"]
                 </span>
               )}
             </button>
+            <p className="h-6 truncate pt-1 text-dense text-ink-soft" title={p.title}>
+              {p.title}
+            </p>
           </li>
         ))}
       </ul>

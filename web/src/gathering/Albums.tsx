@@ -79,6 +79,7 @@ function AlbumRow({ album, may, filesToo, ask }: { album: Album; may: boolean; f
     >
       <button
         type="button"
+        data-row
         className="flex min-w-0 flex-1 items-center gap-2.5 py-1 pl-1.5 text-left"
         aria-current={here ? "page" : undefined}
         onClick={() => goTo({ place: "album", id: album.id })}

@@ -1,11 +1,14 @@
 import { useEffect, useRef } from "react";
 import { create } from "zustand";
+import { elsewhere } from "./focus";
 
 /** A key of a board: what is pressed (as KeyboardEvent.key, with "Ctrl+" before it if need be) and what it does. */
 export interface Key {
   press: string;
   does: string;
   run: (event: KeyboardEvent) => void;
+  /** It is the sheet's only: not while another part of the screen has the focus. */
+  inSheet?: boolean;
 }
 
 interface Registered {
@@ -32,7 +35,7 @@ export function useKeys(owner: string, keys: Key[]) {
       if (event.defaultPrevented || typing(event) || others(event)) return;
       const pressed = (withCtrl(event) ? "Ctrl+" : "") + event.key;
       const key = latest.current.find((k) => k.press.toLowerCase() === pressed.toLowerCase());
-      if (!key) return;
+      if (!key || (key.inSheet && elsewhere(event.target))) return;
       event.preventDefault();
       key.run(event);
     };

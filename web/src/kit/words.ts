@@ -71,6 +71,10 @@ export function dayOf(at: string, now = new Date()) {
   return date.toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long", year: "numeric" });
 }
 
+/** dayName is a day such as 2026-12-31 as people write it. */
+export const dayName = (day: string) =>
+  new Date(`${day}T12:00:00`).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" });
+
 /** timeOf is the time of day of a moment here. */
 export const timeOf = (at: string) => new Date(at).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
 

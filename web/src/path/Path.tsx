@@ -1,10 +1,11 @@
 import { clsx } from "clsx";
-import { Link, useLocation } from "@tanstack/react-router";
-import { ChevronDown, CircleHelp, Search } from "lucide-react";
+import { Link, useLocation, useNavigate } from "@tanstack/react-router";
+import { ChevronDown, CircleHelp, Search, Settings } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { Me } from "~/api/client";
 import { useOverview } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
+import { toSheet } from "~/kit/focus";
 import { useKeys } from "~/kit/keys";
 import { Mark } from "~/kit/Mark";
 import { Menu } from "~/kit/Menu";
@@ -20,6 +21,9 @@ export const names: Record<Step, string> = {
   "send-out": "Send out",
 };
 
+/** Pages that belong to no step. */
+const outside = new Set(["arrivals", "trail", "people", "settings", "account"]);
+
 /** stepsFor lists the steps in which a person can do something. */
 export function stepsFor(me: Me): Step[] {
   const all: [Step, boolean][] = [
@@ -33,12 +37,30 @@ export function stepsFor(me: Me): Step[] {
 }
 
 /** Path is the top edge: the brand, the steps of the work on their thread with what waits at each, search, the person. */
-export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => void; onGoTo: () => void; onStep: () => void }) {
+export function Path({
+  me,
+  onKeys,
+  onGoTo,
+  onStep,
+  onAgain,
+}: {
+  me: Me;
+  onKeys: () => void;
+  onGoTo: () => void;
+  onStep: () => void;
+  onAgain: () => void;
+}) {
   const brand = useBrand();
   const step = useStep();
   const { goToStep } = useGo();
   const page = useLocation({ select: (l) => l.pathname.split("/").at(-1) });
-  const present = page === "galleries" ? "send-out" : page === "arrivals" ? "bring-in" : page === "trail" ? undefined : step;
+  const navigate = useNavigate();
+  const settings = me.can.includes("settings")
+    ? "/b/$brand/settings"
+    : me.everywhere.includes("bring_in")
+      ? "/b/$brand/arrivals"
+      : undefined;
+  const present = page === "galleries" ? "send-out" : outside.has(page ?? "") ? undefined : step;
   const counts = useOverview(brand).data;
   const waiting: Partial<Record<Step, number>> = { file: counts?.unfiled, describe: counts?.undescribed, choose: counts?.unchosen };
   return (
@@ -53,15 +75,25 @@ export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => voi
         <Mark />
         <span className="truncate font-display text-base font-semibold">{me.brandName}</span>
       </Link>
-      {me.brands.length > 1 && (
+      {(settings || me.brands.length > 1) && (
         <Menu
           align="start"
-          trigger={<IconButton label="Switch the brand" className="size-7" icon={<ChevronDown size={16} />} />}
-          items={me.brands.map((b) => ({
-            label: b.name,
-            checked: b.code === me.brand,
-            onSelect: () => (window.location.href = `/b/${b.code}`),
-          }))}
+          trigger={<IconButton label="More about the brand" className="-ml-3 size-7" icon={<ChevronDown size={16} />} />}
+          items={[
+            ...(settings
+              ? [{ label: "Settings", icon: <Settings size={16} />, onSelect: () => void navigate({ to: settings, params: { brand } }) }]
+              : []),
+            ...(me.brands.length > 1
+              ? [
+                  ...(settings ? [null] : []),
+                  ...me.brands.map((b) => ({
+                    label: b.name,
+                    checked: b.code === me.brand,
+                    onSelect: () => (window.location.href = `/b/${b.code}`),
+                  })),
+                ]
+              : []),
+          ]}
         />
       )}
       <nav
@@ -79,10 +111,10 @@ export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => voi
               type="button"
               aria-current={s === present ? "step" : undefined}
               onClick={(e) => {
+                if (s === present) onAgain();
+                else onStep();
                 goToStep(s);
-                onStep();
-                // after a mouse click the keys belong to the sheet
-                if (e.detail > 0) document.querySelector<HTMLElement>("[data-sheet]")?.focus();
+                if (e.detail > 0) toSheet();
               }}
               className={clsx(
                 "rounded-patch px-2.5 py-1 font-medium whitespace-nowrap hover:bg-sunk",
@@ -91,9 +123,13 @@ export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => voi
               )}
             >
               {names[s]}
-              {!!waiting[s] && (
-                <span className="ml-1 text-dense font-normal opacity-80" data-waiting={s}>
-                  ·{waiting[s]!.toLocaleString("en-GB")}
+              {s in waiting && (
+                <span
+                  className="ml-1 inline-block w-8 text-left text-dense font-normal opacity-80 max-md:w-auto"
+                  data-waiting={waiting[s] ? s : undefined}
+                  title={waiting[s]?.toLocaleString("en-GB")}
+                >
+                  {waiting[s] ? `·${briefly(waiting[s])}` : ""}
                 </span>
               )}
             </button>
@@ -107,6 +143,10 @@ export function Path({ me, onKeys, onGoTo, onStep }: { me: Me; onKeys: () => voi
     </header>
   );
 }
+
+/** briefly is a number in at most five characters, so that what follows it never moves. */
+const briefly = (n: number) =>
+  n < 10_000 ? n.toLocaleString("en-GB") : n < 1_000_000 ? `${Math.floor(n / 1000)}k` : `${Math.floor(n / 1e6)}M`;
 
 function SearchBox() {
   const place = usePlace();

@@ -33,20 +33,15 @@ export function PersonMenu({ me }: { me: Me }) {
         </button>
       }
       items={[
-        { label: `${me.name}, ${me.role}`, onSelect: () => undefined },
+        {
+          label: `My account: ${me.name}, ${me.role}`,
+          onSelect: () => void navigate({ to: "/b/$brand/account", params: { brand: me.brand } }),
+        },
         null,
-        ...(me.role === "steward"
-          ? [
-              {
-                label: "People and what they may do",
-                onSelect: () => void navigate({ to: "/b/$brand/people", params: { brand: me.brand } }),
-              },
-            ]
-          : []),
-        { label: "Trail", onSelect: () => void navigate({ to: "/b/$brand/trail", params: { brand: me.brand } }) },
-        ...(me.role === "steward" || me.role === "coordinator"
-          ? [{ label: "What may come in", onSelect: () => void navigate({ to: "/b/$brand/arrivals", params: { brand: me.brand } }) }]
-          : []),
+        {
+          label: "Trail",
+          onSelect: () => void navigate({ to: "/b/$brand/trail", params: { brand: me.brand }, search: { item: undefined } }),
+        },
         ...(me.can.includes("galleries")
           ? [{ label: "Client galleries", onSelect: () => void navigate({ to: "/b/$brand/galleries", params: { brand: me.brand } }) }]
           : []),

@@ -1,27 +1,24 @@
-import { Eye, Plus, X } from "lucide-react";
+import { Eye, MoreHorizontal, Plus, UserPlus, X } from "lucide-react";
 import { useState } from "react";
 import { messageOf, type Me, type Schema } from "~/api/client";
 import { useAlbums, useFolders, useRights, useSees } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
-import { Choice, TextField } from "~/kit/Field";
+import { Choice } from "~/kit/Field";
+import { Menu } from "~/kit/Menu";
 import { warn } from "~/kit/notes";
-import { items, plural } from "~/kit/words";
+import { dayOf, items, plural } from "~/kit/words";
 import { pathName } from "~/sheet/Heading";
-import { giveGrant, newBrand, setRole, takeGrant } from "./acts";
+import { LeaveDialog } from "./AccountPage";
+import { giveGrant, newLink, setRole, takeGrant } from "./acts";
+import { InviteDialog, LinkDialog } from "./InviteDialog";
+import { roles } from "./roles";
 
 type Member = Schema["Member"];
 type Grant = Schema["Grant"];
 type Role = Schema["Role"];
 type Level = Schema["Level"];
 
-const roles: { value: Role; label: string; about: string }[] = [
-  { value: "steward", label: "steward", about: "everything, with people, brands and emptying the bin" },
-  { value: "coordinator", label: "coordinator", about: "everything about media, but not people or settings" },
-  { value: "contributor", label: "contributor", about: "looks everywhere; files and changes only where granted" },
-  { value: "reviewer", label: "reviewer", about: "looks, stars and keeps; changes nothing else" },
-  { value: "associate", label: "associate", about: "sees and does only what is granted" },
-];
 const levels: { value: Level; label: string }[] = [
   { value: "look", label: "look" },
   { value: "contribute", label: "contribute: bring in, describe and file" },
@@ -34,7 +31,16 @@ export function RightsPage({ me }: { me: Me }) {
   const rights = useRights(brand).data;
   const [giving, setGiving] = useState<{ person?: Member; role?: Role }>();
   const [seeing, setSeeing] = useState<Member>();
-  const [making, setMaking] = useState(false);
+  const [inviting, setInviting] = useState(false);
+  const [leaving, setLeaving] = useState<Member>();
+  const [link, setLink] = useState<{ name: string; invited: Schema["Invited"] }>();
+  const linkFor = async (m: Member) => {
+    try {
+      setLink({ name: m.name, invited: await newLink(brand, m.id) });
+    } catch (error) {
+      warn(messageOf(error));
+    }
+  };
   const become = async (m: Member, role: Role) => {
     try {
       await setRole(brand, m.id, role);
@@ -46,7 +52,9 @@ export function RightsPage({ me }: { me: Me }) {
     <div className="min-h-0 flex-1 overflow-y-auto" data-page="people">
       <div className="stitch-b flex items-center gap-3 px-4 py-2">
         <h1 className="flex-1 text-lg">People and what they may do</h1>
-        <Button onClick={() => setMaking(true)}>Make another brand</Button>
+        <Button tone="main" icon={<UserPlus size={18} />} onClick={() => setInviting(true)}>
+          Add somebody
+        </Button>
       </div>
       <div className="mx-auto max-w-4xl space-y-8 p-4">
         <p className="text-ink-soft">
@@ -58,7 +66,16 @@ export function RightsPage({ me }: { me: Me }) {
               <li key={m.id} className="grid items-start gap-x-4 gap-y-2 py-3 md:grid-cols-[1fr_11rem_1.2fr_auto]">
                 <div className="min-w-0">
                   <p className="font-medium">{m.name}</p>
-                  <p className="text-dense text-ink-soft">{m.email}</p>
+                  <p className="truncate text-dense text-ink-soft" title={m.email}>
+                    {m.email}
+                  </p>
+                  {!m.joined && (
+                    <p className="text-small text-ink-soft">
+                      {m.linkEnds
+                        ? `Has not come in yet; the link works until ${dayOf(m.linkEnds)}.`
+                        : "Has not come in, and has no link that works."}
+                    </p>
+                  )}
                 </div>
                 <div>
                   <select
@@ -81,9 +98,26 @@ export function RightsPage({ me }: { me: Me }) {
                     Grant a folder or album
                   </Button>
                 </div>
-                <Button className="justify-self-start md:w-40" icon={<Eye size={16} />} onClick={() => setSeeing(m)}>
-                  What {m.name.split(" ")[0]} sees
-                </Button>
+                <span className="flex items-start gap-1">
+                  <Button className="whitespace-nowrap" icon={<Eye size={16} />} onClick={() => setSeeing(m)}>
+                    What {m.name.split(" ")[0]} sees
+                  </Button>
+                  <Menu
+                    trigger={<IconButton label={`More about ${m.name}`} icon={<MoreHorizontal size={18} />} />}
+                    items={[
+                      {
+                        label: m.joined ? "Make a link to choose a new password" : "Make a new link",
+                        onSelect: () => void linkFor(m),
+                      },
+                      null,
+                      {
+                        label: m.id === me.id ? "Leave the brand…" : "Take out of the brand…",
+                        danger: true,
+                        onSelect: () => setLeaving(m),
+                      },
+                    ]}
+                  />
+                </span>
               </li>
             ))}
           </ul>
@@ -129,7 +163,9 @@ export function RightsPage({ me }: { me: Me }) {
       </div>
       {giving && <GrantDialog brand={brand} person={giving.person} role={giving.role} onClose={() => setGiving(undefined)} />}
       {seeing && <SeesDialog brand={brand} member={seeing} onClose={() => setSeeing(undefined)} />}
-      {making && <BrandDialog brand={brand} onClose={() => setMaking(false)} />}
+      {inviting && <InviteDialog brand={brand} onClose={() => setInviting(false)} />}
+      {link && <LinkDialog {...link} onClose={() => setLink(undefined)} />}
+      {leaving && <LeaveDialog brand={brand} person={leaving} own={leaving.id === me.id} onClose={() => setLeaving(undefined)} />}
     </div>
   );
 }
@@ -178,7 +214,7 @@ function GrantDialog({ brand, person, role, onClose }: { brand: string; person?:
   return (
     <Dialog
       title={`A grant for ${person?.name ?? `every ${role}`}`}
-      about="A folder is granted with everything below it. An album can only be looked at."
+      about="A folder is granted with its subfolders. An album can only be looked at."
       onClose={onClose}
     >
       <div className="space-y-3">
@@ -219,47 +255,6 @@ function SeesDialog({ brand, member, onClose }: { brand: string; member: Member;
           </ul>
         </div>
       )}
-    </Dialog>
-  );
-}
-
-function BrandDialog({ brand, onClose }: { brand: string; onClose: () => void }) {
-  const [name, setName] = useState("");
-  const [problem, setProblem] = useState<string>();
-  const make = async () => {
-    try {
-      const made = await newBrand(brand, name);
-      window.location.href = `/b/${made.code}`;
-    } catch (error) {
-      setProblem(messageOf(error));
-    }
-  };
-  return (
-    <Dialog
-      title="Make another brand"
-      about="With a library of its own. Nothing of one brand can be reached from another. You are its first steward."
-      onClose={onClose}
-    >
-      <form
-        className="space-y-3"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void make();
-        }}
-      >
-        <TextField
-          label="Name"
-          autoFocus
-          value={name}
-          problem={problem}
-          maxLength={100}
-          onChange={(e) => setName(e.target.value)}
-          autoComplete="off"
-        />
-        <Button type="submit" tone="main" disabled={!name.trim()}>
-          Make the brand
-        </Button>
-      </form>
     </Dialog>
   );
 }

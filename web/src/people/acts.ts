@@ -19,3 +19,49 @@ export const takeGrant = (brand: string, id: number) => act(brand, client.DELETE
 
 /** newBrand throws what is against it. */
 export const newBrand = (brand: string, name: string) => ask(client.POST("/api/brands/{brand}/brands", { ...at(brand), body: { name } }));
+
+/** invite throws what is against it. */
+export async function invite(brand: string, body: Schema["NewMember"]) {
+  const invited = await ask(client.POST("/api/brands/{brand}/people", { ...at(brand), body }));
+  void queries.invalidateQueries({ queryKey: ["rights"] });
+  return invited;
+}
+
+/** newLink throws what is against it. */
+export async function newLink(brand: string, person: number) {
+  const invited = await ask(client.POST("/api/brands/{brand}/people/{id}/link", on(brand, person)));
+  void queries.invalidateQueries({ queryKey: ["rights"] });
+  return invited;
+}
+
+/** leaveBrand throws what is against it. */
+export async function leaveBrand(brand: string, person: number) {
+  await ask(client.DELETE("/api/brands/{brand}/people/{id}", on(brand, person)));
+  void queries.invalidateQueries({ queryKey: ["rights"] });
+}
+
+/** changeBrand throws what is against it. */
+export async function changeBrand(brand: string, body: Schema["BrandChange"]) {
+  queries.setQueryData(["brand-settings"], await ask(client.PATCH("/api/brands/{brand}/settings", { ...at(brand), body })));
+  void queries.invalidateQueries({ queryKey: ["me"] });
+}
+
+/** renameMe throws what is against it. */
+export async function renameMe(name: string) {
+  await ask(client.PATCH("/api/me", { body: { name } }));
+  await queries.invalidateQueries({ queryKey: ["me"] });
+}
+
+/** changePassword throws what is against it. */
+export async function changePassword(present: string, next: string) {
+  await ask(client.POST("/api/me/password", { body: { present, next } }));
+  void queries.invalidateQueries({ queryKey: ["sessions"] });
+}
+
+export const endSession = (session: string) => ask(client.DELETE("/api/me/sessions/{session}", { params: { path: { session } } }));
+
+export const viewInvitation = (token: string) => ask(client.GET("/api/join/{token}", { params: { path: { token } } }));
+
+/** join throws what is against it. */
+export const join = (token: string, password: string) =>
+  ask(client.POST("/api/join/{token}", { params: { path: { token } }, body: { password } }));

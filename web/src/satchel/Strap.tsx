@@ -3,6 +3,7 @@ import { useState, type ReactNode } from "react";
 import { mediaAddress, type Me } from "~/api/client";
 import { useSatchel } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
+import { afterMouse } from "~/kit/focus";
 import { useKeys } from "~/kit/keys";
 import { Mark } from "~/kit/Mark";
 import { Message, MessageLog, useSaying } from "~/kit/notes";
@@ -34,7 +35,7 @@ export function Strap({
   const { ref, over, carrying } = useDropTarget<HTMLDivElement>(may ? (ids, from) => from === "sheet" && take(ids) : undefined);
   useKeys("The satchel", may ? [{ press: "s", does: "put the selection in the satchel", run: () => count > 0 && take() }] : []);
   return (
-    <footer className="relative z-20 bg-card">
+    <footer className="relative z-20 bg-card" onClick={afterMouse}>
       {open && <SatchelStrip brand={brand} me={me} carried={carried} />}
       <div
         ref={ref}
@@ -59,11 +60,13 @@ export function Strap({
             {open ? <ChevronDown size={16} /> : <ChevronUp size={16} />}
           </button>
         )}
-        <div className="flex min-w-0 flex-1 items-center justify-center gap-4">{progress}</div>
+        <div className={`flex min-w-0 flex-1 items-center justify-center gap-4 ${count > 0 ? "max-md:hidden" : ""}`}>{progress}</div>
         <div className="min-w-0 max-md:order-first max-md:w-full">
           <Message />
         </div>
-        <MessageLog />
+        <span className={count > 0 ? "ml-auto max-md:hidden" : "ml-auto"}>
+          <MessageLog />
+        </span>
         {undo.said && !saying && (
           <IconButton data-undoes={undo.id} label={`Undo: ${undo.said}`} icon={<Undo2 size={18} />} onClick={undo.run} />
         )}

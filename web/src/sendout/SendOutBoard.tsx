@@ -2,8 +2,9 @@ import { Link } from "@tanstack/react-router";
 import { Images, Plus } from "lucide-react";
 import { useState } from "react";
 import type { Me } from "~/api/client";
-import { useGalleries } from "~/api/queries";
+import { useGalleries, useOverview } from "~/api/queries";
 import { Button } from "~/kit/Button";
+import { FirstStep } from "~/sheet/FirstStep";
 import { useBrand, usePlace } from "~/sheet/place";
 import { DownloadForm } from "./DownloadForm";
 import { audience, NewGalleryDialog } from "./GalleryDialogs";
@@ -11,8 +12,18 @@ import { audience, NewGalleryDialog } from "./GalleryDialogs";
 /** SendOutBoard hands out what is carried: as a ZIP, or in a client gallery. */
 export function SendOutBoard({ me }: { me: Me }) {
   const brand = useBrand();
+  const empty = useOverview(brand).data?.everything === 0;
   return (
     <div className="space-y-7">
+      {empty && (
+        <section>
+          <h2 className="mb-2 text-lg">Send out</h2>
+          <FirstStep me={me}>
+            From here pictures leave the house: resized in a ZIP, or in a gallery that a client opens by a link. Nothing is shown to anybody
+            before you say so.
+          </FirstStep>
+        </section>
+      )}
       {me.can.includes("download") && <DownloadForm brand={brand} />}
       {me.can.includes("galleries") && <Galleries brand={brand} />}
     </div>

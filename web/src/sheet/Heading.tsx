@@ -35,17 +35,30 @@ const names: Record<Place["place"], string> = {
 };
 
 /** Heading is the line above the sheet: where one is, how much there is, what is filtered, in which order and how large. */
-export function Heading({ count }: { count: number | undefined }) {
+export function Heading({ count, aside }: { count: number | undefined; aside: number | undefined }) {
   const place = usePlace();
   const { change, goTo } = useGo();
   const { rowHeight, titles, set } = useSettings();
   const { sort, descending, view, mayHand, order, setView } = useOrder();
   return (
     <div className="stitch-b px-4 py-2">
-      <div className="flex min-h-8 flex-wrap items-center gap-x-3 gap-y-1">
+      <div className="flex min-h-8 flex-wrap items-center gap-x-3 gap-y-1 lg:flex-nowrap">
         <Crumbs place={place} goTo={goTo} />
         <span className="ml-auto shrink-0 text-ink-soft" data-count>
           {count === undefined ? "Counting…" : items(count)}
+          {!!aside && (
+            <>
+              ,{" "}
+              <button
+                type="button"
+                className="text-sea hover:underline"
+                title="They are not shown. Show them too"
+                onClick={() => change({ filter: withCondition(place.filter, "aside", { missing: true }) })}
+              >
+                {aside.toLocaleString("en-GB")} aside
+              </button>
+            </>
+          )}
         </span>
         {place.place === "folder" && (
           <label className="flex min-h-8 items-center gap-1.5 text-dense" title="Show everything in the folders below too">
@@ -203,10 +216,10 @@ function Crumbs({ place, goTo }: { place: Place; goTo: (to: Place) => void }) {
     trail.push({ label: intake ? `Brought in ${when(intake.started)}` : names.intake });
   } else trail.push({ label: names[place.place] });
   return (
-    <nav aria-label="Place" className="flex min-w-0 flex-wrap items-center gap-x-1.5">
+    <nav aria-label="Place" className="flex min-w-0 items-center gap-x-1.5 max-lg:flex-wrap lg:flex-1">
       {trail.map((c, i) =>
         i === trail.length - 1 ? (
-          <h1 key={i} className="max-w-80 truncate text-lg leading-tight">
+          <h1 key={i} className="min-w-20 max-w-80 truncate text-lg leading-tight">
             {open !== undefined ? (
               <button type="button" className="max-w-full truncate hover:underline" onClick={() => openBig(undefined)}>
                 {c.label}
@@ -216,7 +229,7 @@ function Crumbs({ place, goTo }: { place: Place; goTo: (to: Place) => void }) {
             )}
           </h1>
         ) : (
-          <span key={i} className="flex items-center gap-1.5 text-ink-soft">
+          <span key={i} className="flex min-w-8 items-center gap-1.5 text-ink-soft">
             <Crumb
               label={c.label}
               folder={c.to?.place === "folder" && folders?.find((f) => f.id === c.to!.id)?.may.includes("bring_in") ? c.to.id : undefined}
@@ -238,7 +251,7 @@ function Crumb({ label, folder, onOpen }: { label: string; folder: number | unde
       ref={ref}
       type="button"
       data-crumb={label}
-      className={`max-w-48 truncate rounded px-0.5 hover:text-ink hover:underline ${over ? "drop-here" : ""}`}
+      className={`max-w-48 min-w-0 truncate rounded px-0.5 hover:text-ink hover:underline ${over ? "drop-here" : ""}`}
       onClick={onOpen}
     >
       {label}

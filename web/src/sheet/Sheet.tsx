@@ -10,7 +10,7 @@ import { useAnchor } from "./anchor";
 import { useDropTarget } from "./drag";
 import type { Target } from "./dropped";
 import { useLasso } from "./lasso";
-import { gap, layOut, layOutNames, layOutRows, rowOf, strip, upOrDown, visible, type Layout } from "./layout";
+import { gap, layOut, layOutNames, layOutRows, rowOf, strip, upOrDown, visible, type Layout } from "~/kit/layout";
 import { ListHead, listWidth, useColumns } from "./ListHead";
 import { ListRow } from "./ListRow";
 import { invert, moveCursor, openBig, selectEverything, selectNothing, useChosen } from "./selection";
@@ -187,12 +187,13 @@ function useSheetKeys(layout: Layout, scroller: React.RefObject<HTMLDivElement |
     else moveCursor(upOrDown(layout, at, by) - at, event.shiftKey);
   };
   useKeys("The sheet", [
-    { press: "ArrowRight", does: "next item; with Shift select on", run: (e) => moveCursor(1, e.shiftKey) },
-    { press: "ArrowLeft", does: "item before", run: (e) => moveCursor(-1, e.shiftKey) },
-    { press: "ArrowDown", does: "row below", run: vertical(1) },
-    { press: "ArrowUp", does: "row above", run: vertical(-1) },
+    { press: "ArrowRight", inSheet: true, does: "next item; with Shift select on", run: (e) => moveCursor(1, e.shiftKey) },
+    { press: "ArrowLeft", inSheet: true, does: "item before", run: (e) => moveCursor(-1, e.shiftKey) },
+    { press: "ArrowDown", inSheet: true, does: "row below", run: vertical(1) },
+    { press: "ArrowUp", inSheet: true, does: "row above", run: vertical(-1) },
     {
       press: "Enter",
+      inSheet: true,
       does: "see it big, or back to the sheet",
       run: (e) => {
         const { cursor, open } = useChosen.getState();

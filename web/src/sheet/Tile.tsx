@@ -7,7 +7,7 @@ import { useRow } from "~/api/rows";
 import { type Titles, useSettings } from "~/kit/settings";
 import { daysLeft, duration, shortMoment, tint, titleOf } from "~/kit/words";
 import { dragItems, reorderTarget } from "./drag";
-import { strip } from "./layout";
+import { strip } from "~/kit/layout";
 import { takeForDrag, useChosen, useTileState } from "./selection";
 
 export interface TileProps {
@@ -54,7 +54,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       data-id={id}
       role="option"
       aria-selected={selected}
-      aria-label={row ? describeTile(row) : name}
+      aria-label={row ? describeTile(row, titles === "title and date") : name}
       title={name}
       className={`absolute select-none ${isCut ? "opacity-45" : ""}`}
       style={{ left, top, width, contain: "layout size", height: height + strip + titleLine * titleLines[titles] }}
@@ -94,48 +94,46 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       )}
       {titles !== "nothing" && (
         <p aria-hidden="true" className="h-[18px] truncate pt-0.5 text-small text-[var(--on-backdrop-strong)]">
-          {row && titleOf(row)}
+          {row && titleOf(row)}{" "}
         </p>
       )}
       {titles === "title and date" && (
         <p aria-hidden="true" className="h-[18px] truncate text-small text-[var(--on-backdrop)]">
-          {row && (row.taken ? shortMoment(row.taken) : "undated")}
+          {row && (row.taken ? shortMoment(row.taken) : "undated")}{" "}
         </p>
       )}
       <div
         className="flex h-[22px] items-center gap-2 overflow-hidden pt-0.5 text-small whitespace-nowrap text-[var(--on-backdrop)]"
         aria-hidden="true"
       >
-        {row && titles === "nothing" && titled.has(row.kind) && <span className="truncate">{titleOf(row)}</span>}
-        {row?.daysLeft !== undefined && <span>{daysLeft(row.daysLeft)}</span>}
-        {row && row.stars > 0 && <span>{row.stars} ★</span>}
-        {row && row.stars < 0 && <span>set aside</span>}
-        {row?.keeper && <Bookmark size={13} className="fill-saffron" />}
+        {row && titles === "nothing" && titled.has(row.kind) && <span className="truncate">{titleOf(row)}</span>}{" "}
+        {row?.daysLeft !== undefined && <span>{daysLeft(row.daysLeft)}</span>} {row && row.stars > 0 && <span>{row.stars} ★</span>}{" "}
+        {row && row.stars < 0 && <span>set aside</span>} {row?.keeper && <Bookmark size={13} className="fill-saffron" />}
         {row?.kind === "clip" && (
           <span className="inline-flex items-center gap-1">
             <Film size={13} />
             {duration(row.seconds ?? 0)}
           </span>
-        )}
+        )}{" "}
         {row?.kind === "document" && (
           <span className="inline-flex items-center gap-1">
             <FileText size={13} />
             {row.pages ?? 1} p
           </span>
-        )}
+        )}{" "}
         {!!row?.stacked && (
           <span className="inline-flex items-center gap-1">
             <Layers size={13} />
-            {row.stacked}
+            {row.behind ? `one of ${row.stacked}` : row.stacked}
           </span>
-        )}
-        {row?.left && <span className="text-tomato">file {row.left}</span>}
+        )}{" "}
+        {row?.left && <span className="text-tomato">file {row.left}</span>}{" "}
         {row?.live && (
           <span
             className="size-2 shrink-0 rounded-full bg-plum ring-1 ring-paper"
             title="Shown outside: in a client gallery that is open"
           />
-        )}
+        )}{" "}
       </div>
     </div>
   );
@@ -182,16 +180,18 @@ export const Ghost = memo(function Ghost({
 });
 
 /** describeTile says a tile in words, those that stand below it first and as they stand there. */
-function describeTile(row: NonNullable<ReturnType<typeof useRow>>) {
+function describeTile(row: NonNullable<ReturnType<typeof useRow>>, dated: boolean) {
   const marks = [titleOf(row)];
+  if (dated) marks.push(row.taken ? shortMoment(row.taken) : "undated");
   if (row.daysLeft !== undefined) marks.push(daysLeft(row.daysLeft));
   if (row.stars > 0) marks.push(`${row.stars} ★`);
   if (row.stars < 0) marks.push("set aside");
   if (row.kind === "clip") marks.push(duration(row.seconds ?? 0));
-  if (row.stacked) marks.push(`${row.stacked} stacked`);
+  if (row.stacked) marks.push(row.behind ? `one of ${row.stacked}` : `${row.stacked} stacked`);
   if (row.left) marks.push(`file ${row.left}`);
   if (row.kind === "document") marks.push(`${row.pages ?? 1} p`);
   if (row.kind !== "picture") marks.push(row.kind);
+  if (row.behind) marks.push("behind the front of its stack");
   if (row.keeper) marks.push("keeper");
   if (row.live) marks.push("shown outside");
   return marks.join(", ");

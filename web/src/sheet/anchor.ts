@@ -1,5 +1,5 @@
 import { useLayoutEffect, useRef, type RefObject } from "react";
-import { topOf, visible, type Layout } from "./layout";
+import { topOf, visible, type Layout } from "~/kit/layout";
 
 interface Seen {
   ids: number[];

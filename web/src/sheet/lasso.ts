@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState, type PointerEvent } from "react";
-import { inside, type Layout } from "./layout";
+import { inside, type Layout } from "~/kit/layout";
 import { extendTo, openBig, selectMode, selectNothing, selectOnly, selectThese, toggle, useChosen } from "./selection";
 
 /** How long one presses on a phone until items are selected by a tap. */

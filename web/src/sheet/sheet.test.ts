@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { conditionOf, facetsOf, only, period, toggled, unread, withCondition, withFacets, without, wordsOf } from "./filters";
-import { gap, inside, layOut, layOutNames, rowOf, strip, topOf, upOrDown, visible } from "./layout";
+import { gap, inside, layOut, layOutNames, rowOf, strip, topOf, upOrDown, visible } from "~/kit/layout";
 import { readPlace } from "./place";
 import { anchored } from "./anchor";
 import {

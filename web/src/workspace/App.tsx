@@ -1,15 +1,19 @@
-import { createRootRoute, createRoute, createRouter, Outlet, useNavigate, useParams } from "@tanstack/react-router";
+import { createRootRoute, createRoute, createRouter, Outlet, useNavigate, useParams, useSearch } from "@tanstack/react-router";
 import { useEffect } from "react";
 import { useSession, type Me } from "~/api/client";
 import { usePreferencesOnce } from "~/api/preferences";
 import { queries, useMe } from "~/api/queries";
 import { ArrivalsPage } from "~/bringin/ArrivalsPage";
+import { AccountPage } from "~/people/AccountPage";
+import { BrandPage } from "~/people/BrandPage";
+import { JoinPage } from "~/people/JoinPage";
 import { RightsPage } from "~/people/RightsPage";
 import { SignIn } from "~/people/SignIn";
 import { GalleriesPage } from "~/sendout/GalleriesPage";
 import { readPlace } from "~/sheet/place";
 import { TrailPage } from "~/upkeep/TrailPage";
 import { Frame } from "./Frame";
+import { SettingsFrame, settingsFor } from "./SettingsFrame";
 import { Workspace } from "./Workspace";
 
 const root = createRootRoute({ component: Outlet, notFoundComponent: () => <Lost /> });
@@ -47,21 +51,38 @@ const galleries = createRoute({
 const arrivals = createRoute({
   getParentRoute: () => brand,
   path: "arrivals",
-  component: () => <ForMe>{(me) => <ArrivalsPage brand={me.brand} me={me} />}</ForMe>,
+  component: () => <ForMe>{(me) => <Settings me={me}>{<ArrivalsPage brand={me.brand} me={me} />}</Settings>}</ForMe>,
 });
 const people = createRoute({
   getParentRoute: () => brand,
   path: "people",
-  component: () => <ForMe>{(me) => <RightsPage me={me} />}</ForMe>,
+  component: () => <ForMe>{(me) => <Settings me={me}>{<RightsPage me={me} />}</Settings>}</ForMe>,
 });
+const settings = createRoute({
+  getParentRoute: () => brand,
+  path: "settings",
+  component: () => <ForMe>{(me) => <Settings me={me}>{<BrandPage me={me} />}</Settings>}</ForMe>,
+});
+const account = createRoute({
+  getParentRoute: () => brand,
+  path: "account",
+  component: () => <ForMe>{(me) => <AccountPage me={me} />}</ForMe>,
+});
+const joining = createRoute({ getParentRoute: () => root, path: "/join/$token", component: Join });
 const trail = createRoute({
   getParentRoute: () => brand,
   path: "trail",
-  component: () => <ForMe>{(me) => <TrailPage brand={me.brand} me={me} />}</ForMe>,
+  validateSearch: (search: Record<string, unknown>) => ({ item: Number(search.item) || undefined }),
+  component: TrailOfBrand,
 });
 
 export const router = createRouter({
-  routeTree: root.addChildren([home, signIn, brand.addChildren([brandHome, galleries, trail, arrivals, people, step])]),
+  routeTree: root.addChildren([
+    home,
+    signIn,
+    joining,
+    brand.addChildren([brandHome, galleries, trail, arrivals, people, settings, account, step]),
+  ]),
 });
 
 declare module "@tanstack/react-router" {
@@ -79,6 +100,29 @@ function Home() {
   }, [me, navigate]);
   if (isPending || me) return null;
   return <SignIn onIn={welcome} />;
+}
+
+/** Join leads into the brand once a password was chosen. */
+function Join() {
+  const { token = "" } = useParams({ strict: false }) as { token?: string };
+  return (
+    <JoinPage
+      token={token}
+      onIn={(me) => {
+        window.location.href = `/b/${me.brand}`; // whoever was signed in before leaves nothing behind
+      }}
+    />
+  );
+}
+
+function TrailOfBrand() {
+  const { item } = useSearch({ strict: false }) as { item?: number };
+  return <ForMe>{(me) => <TrailPage key={item} brand={me.brand} me={me} item={item} />}</ForMe>;
+}
+
+/** Settings shows a page of the settings to those who may see it. */
+function Settings({ me, children }: { me: Me; children: React.ReactNode }) {
+  return settingsFor(me).length > 0 ? <SettingsFrame me={me}>{children}</SettingsFrame> : <Lost />;
 }
 
 /** Begin goes to the start place that one chose, else to the last place. */

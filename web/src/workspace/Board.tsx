@@ -2,12 +2,23 @@ import { clsx } from "clsx";
 import { autoScrollForElements } from "@atlaskit/pragmatic-drag-and-drop-auto-scroll/element";
 import { useEffect, useRef, type ReactNode } from "react";
 import { create } from "zustand";
+import { afterMouse, walk } from "~/kit/focus";
 import { useSettings } from "~/kit/settings";
 
 const useBoard = create<{ up: boolean }>(() => ({ up: false }));
 
 /** putBoard pulls the board up on a phone, or puts it down. */
-export const putBoard = (up: boolean) => useBoard.setState({ up });
+export function putBoard(up: boolean) {
+  useBoard.setState({ up });
+  if (up) useSettings.getState().set({ boardFolded: false });
+}
+
+/** foldBoard folds the board away, or unfolds it; on a phone it puts it down or pulls it up. */
+export function foldBoard() {
+  const { boardFolded, set } = useSettings.getState();
+  if (window.matchMedia("(max-width: 767px)").matches) useBoard.setState((s) => ({ up: !s.up }));
+  else set({ boardFolded: !boardFolded });
+}
 
 /** Board is the right side: as wide as one likes, foldable; on a phone a sheet that is pulled up. */
 export function Board({ children }: { children: ReactNode }) {
@@ -16,7 +27,7 @@ export function Board({ children }: { children: ReactNode }) {
   const scroller = useRef<HTMLDivElement>(null);
   useEffect(() => (scroller.current ? autoScrollForElements({ element: scroller.current }) : undefined), [boardFolded]);
   const edge = useRef<{ x: number; width: number }>(undefined);
-  if (boardFolded)
+  if (boardFolded && !up)
     return (
       <button
         type="button"
@@ -73,7 +84,7 @@ export function Board({ children }: { children: ReactNode }) {
             e.stopPropagation();
           }}
         />
-        <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto p-4" tabIndex={-1}>
+        <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto p-4" tabIndex={-1} onClick={afterMouse} onKeyDown={walk}>
           {children}
         </div>
       </aside>

@@ -10,7 +10,7 @@ import { warn } from "~/kit/notes";
 import { Path } from "~/path/Path";
 import { Strap } from "~/satchel/Strap";
 import { takeFiles, unlessTaken } from "~/sheet/dropped";
-import { putBoard } from "./Board";
+import { foldBoard, putBoard } from "./Board";
 import { GoTo } from "./GoTo";
 import { KeysDialog } from "./KeysDialog";
 import { useUndo } from "./useUndo";
@@ -44,7 +44,7 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
   ]);
   return (
     <div className="flex h-full flex-col max-md:pb-[52px]">
-      <Path me={me} onKeys={() => setShown("keys")} onGoTo={() => setShown("go")} onStep={() => putBoard(true)} />
+      <Path me={me} onKeys={() => setShown("keys")} onGoTo={() => setShown("go")} onStep={() => putBoard(true)} onAgain={foldBoard} />
       {children}
       <Strap
         brand={me.brand}

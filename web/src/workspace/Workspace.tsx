@@ -67,7 +67,7 @@ export function Workspace({ me }: { me: Me }) {
   return (
     <div className="flex min-h-0 flex-1">
       <main className="flex min-w-0 flex-1 flex-col">
-        <Heading count={sheet.data?.ids.length} />
+        <Heading count={sheet.data?.ids.length} aside={sheet.data?.aside} />
         {sheet.error && !sheet.data ? (
           <p role="alert" className="p-6 text-tomato">
             {sheet.error.message}
