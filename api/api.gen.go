@@ -784,10 +784,13 @@ type Asset struct {
 	Galleries   []string `json:"galleries"`
 
 	// Height pixels when upright
-	Height   int      `json:"height"`
-	ID       int64    `json:"id"`
-	Keeper   bool     `json:"keeper"`
-	Kind     Kind     `json:"kind"`
+	Height int   `json:"height"`
+	ID     int64 `json:"id"`
+	Keeper bool  `json:"keeper"`
+	Kind   Kind  `json:"kind"`
+
+	// Label What the file says as its label where that is no stage
+	Label    *string  `json:"label,omitempty"`
 	Latitude *float64 `json:"latitude,omitempty"`
 
 	// Left Its file was left where it is and has gone or changed
@@ -1869,6 +1872,21 @@ type Stacking struct {
 	Selection Selection `json:"selection"`
 }
 
+// Stage defines model for Stage.
+type Stage struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
+// Staging defines model for Staging.
+type Staging struct {
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+
+	// Stage Absent takes the stage away
+	Stage *int64 `json:"stage,omitempty"`
+}
+
 // Step defines model for Step.
 type Step string
 
@@ -2032,6 +2050,11 @@ type ListSheetParams struct {
 	// From The first item that is wanted counted from 0
 	From *int `form:"from,omitempty" json:"from,omitempty"`
 	Most *int `form:"most,omitempty" json:"most,omitempty"`
+}
+
+// MakeStageJSONBody defines parameters for MakeStage.
+type MakeStageJSONBody struct {
+	Name string `json:"name"`
 }
 
 // ListTrailParams defines parameters for ListTrail.
@@ -2234,6 +2257,12 @@ type StackAssetsJSONRequestBody = Stacking
 
 // UnstackAssetsJSONRequestBody defines body for UnstackAssets for application/json ContentType.
 type UnstackAssetsJSONRequestBody = Selection
+
+// StageAssetsJSONRequestBody defines body for StageAssets for application/json ContentType.
+type StageAssetsJSONRequestBody = Staging
+
+// MakeStageJSONRequestBody defines body for MakeStage for application/json ContentType.
+type MakeStageJSONRequestBody MakeStageJSONBody
 
 // RateAssetsJSONRequestBody defines body for RateAssets for application/json ContentType.
 type RateAssetsJSONRequestBody = Rating
@@ -2537,6 +2566,15 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/stacks/take-apart)
 	UnstackAssets(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/stage)
+	StageAssets(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/stages)
+	ListStages(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/stages)
+	MakeStage(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(c *gin.Context, brand Brand)
@@ -5230,6 +5268,81 @@ func (siw *ServerInterfaceWrapper) UnstackAssets(c *gin.Context) {
 	siw.Handler.UnstackAssets(c, brand)
 }
 
+// StageAssets operation middleware
+func (siw *ServerInterfaceWrapper) StageAssets(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.StageAssets(c, brand)
+}
+
+// ListStages operation middleware
+func (siw *ServerInterfaceWrapper) ListStages(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListStages(c, brand)
+}
+
+// MakeStage operation middleware
+func (siw *ServerInterfaceWrapper) MakeStage(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeStage(c, brand)
+}
+
 // RateAssets operation middleware
 func (siw *ServerInterfaceWrapper) RateAssets(c *gin.Context) {
 
@@ -5944,6 +6057,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/api/brands/:brand/grants/:id", wrapper.TakeGrant)
 	router.POST(options.BaseURL+"/api/brands/:brand/brands", wrapper.CreateBrand)
 	router.POST(options.BaseURL+"/api/brands/:brand/stars", wrapper.RateAssets)
+	router.GET(options.BaseURL+"/api/brands/:brand/stages", wrapper.ListStages)
+	router.POST(options.BaseURL+"/api/brands/:brand/stages", wrapper.MakeStage)
+	router.POST(options.BaseURL+"/api/brands/:brand/stage", wrapper.StageAssets)
 	router.POST(options.BaseURL+"/api/brands/:brand/keepers", wrapper.KeepAssets)
 	router.POST(options.BaseURL+"/api/brands/:brand/bin", wrapper.BinAssets)
 	router.POST(options.BaseURL+"/api/brands/:brand/bin/restore", wrapper.RestoreAssets)
@@ -9611,6 +9727,125 @@ func (response UnstackAssetsdefaultApplicationProblemPlusJSONResponse) VisitUnst
 	return err
 }
 
+type StageAssetsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *StageAssetsJSONRequestBody
+}
+
+type StageAssetsResponseObject interface {
+	VisitStageAssetsResponse(w http.ResponseWriter) error
+}
+
+type StageAssets200JSONResponse struct{ DoneJSONResponse }
+
+func (response StageAssets200JSONResponse) VisitStageAssetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StageAssetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StageAssetsdefaultApplicationProblemPlusJSONResponse) VisitStageAssetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListStagesRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListStagesResponseObject interface {
+	VisitListStagesResponse(w http.ResponseWriter) error
+}
+
+type ListStages200JSONResponse []Stage
+
+func (response ListStages200JSONResponse) VisitListStagesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListStagesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListStagesdefaultApplicationProblemPlusJSONResponse) VisitListStagesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeStageRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *MakeStageJSONRequestBody
+}
+
+type MakeStageResponseObject interface {
+	VisitMakeStageResponse(w http.ResponseWriter) error
+}
+
+type MakeStage200JSONResponse struct{ DoneJSONResponse }
+
+func (response MakeStage200JSONResponse) VisitMakeStageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeStagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeStagedefaultApplicationProblemPlusJSONResponse) VisitMakeStageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type RateAssetsRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *RateAssetsJSONRequestBody
@@ -10768,6 +11003,15 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/stacks/take-apart)
 	UnstackAssets(ctx context.Context, request UnstackAssetsRequestObject) (UnstackAssetsResponseObject, error)
+
+	// (POST /api/brands/{brand}/stage)
+	StageAssets(ctx context.Context, request StageAssetsRequestObject) (StageAssetsResponseObject, error)
+
+	// (GET /api/brands/{brand}/stages)
+	ListStages(ctx context.Context, request ListStagesRequestObject) (ListStagesResponseObject, error)
+
+	// (POST /api/brands/{brand}/stages)
+	MakeStage(ctx context.Context, request MakeStageRequestObject) (MakeStageResponseObject, error)
 
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(ctx context.Context, request RateAssetsRequestObject) (RateAssetsResponseObject, error)
@@ -14186,6 +14430,120 @@ func (sh *strictHandler) UnstackAssets(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(UnstackAssetsResponseObject); ok {
 		if err := validResponse.VisitUnstackAssetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// StageAssets operation middleware
+func (sh *strictHandler) StageAssets(ctx *gin.Context, brand Brand) {
+	var request StageAssetsRequestObject
+
+	request.Brand = brand
+
+	var body StageAssetsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StageAssets(ctx, request.(StageAssetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StageAssets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(StageAssetsResponseObject); ok {
+		if err := validResponse.VisitStageAssetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListStages operation middleware
+func (sh *strictHandler) ListStages(ctx *gin.Context, brand Brand) {
+	var request ListStagesRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListStages(ctx, request.(ListStagesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListStages")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListStagesResponseObject); ok {
+		if err := validResponse.VisitListStagesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeStage operation middleware
+func (sh *strictHandler) MakeStage(ctx *gin.Context, brand Brand) {
+	var request MakeStageRequestObject
+
+	request.Brand = brand
+
+	var body MakeStageJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeStage(ctx, request.(MakeStageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeStage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeStageResponseObject); ok {
+		if err := validResponse.VisitMakeStageResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

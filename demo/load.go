@@ -111,7 +111,7 @@ func Load(ctx context.Context, h *house.House) error {
 	if err := h.Work(ctx); err != nil {
 		return err
 	}
-	for _, step := range []func(context.Context) error{l.bringIn, l.describe, l.rate, l.gather, l.grant, l.gallery} {
+	for _, step := range []func(context.Context) error{l.bringIn, l.describe, l.rate, l.gather, l.furnish, l.grant, l.gallery} {
 		if err := step(ctx); err != nil {
 			return fmt.Errorf("loading the demo brand: %w", err)
 		}

@@ -21,7 +21,7 @@ const (
 )
 
 // count is what the heading says, as a number.
-const count = `Number(document.querySelector("[data-count]").innerText.replace(/\D/g, ""))`
+const count = `Number(document.querySelector("[data-count]").innerText.match(/^[\d,]*/)[0].replace(/,/g, ""))`
 
 func (p *page) goTo(place string) {
 	p.t.Helper()

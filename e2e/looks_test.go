@@ -20,7 +20,8 @@ func TestRowsFillTheWidth(t *testing.T) {
 		p.do(chromedp.EmulateViewport(width, 800))
 		p.until(`Math.abs(document.querySelector("[data-sheet]").clientWidth - 32 -
 			document.querySelector("[data-sheet] > div").clientWidth) < 2`)
-		p.until(`document.querySelectorAll("[data-sheet] [data-id]").length > 6`)
+		p.until(`(tiles => tiles.length > 6 && tiles.every(e => e.offsetLeft + e.offsetWidth <= e.parentElement.clientWidth + 1))(
+			[...document.querySelectorAll("[data-sheet] [data-id]")])`)
 		rows := read[[][]float64](p, `(() => { const rows = new Map(); const box = document.querySelector("[data-sheet] > div");
 			for (const e of document.querySelectorAll("[data-sheet] [data-id]")) { const top = e.offsetTop;
 				const row = rows.get(top) ?? [0, e.firstElementChild.offsetHeight];

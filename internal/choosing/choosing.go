@@ -18,13 +18,16 @@ type Service struct {
 	rate *pieces.Registered[stars]
 	side *pieces.Registered[stars]
 	keep *pieces.Registered[keeping]
+
+	stage *pieces.Registered[atStage]
 }
 
 // New returns the service, with its acts made known.
 func New(db *store.DB, many *pieces.Service) *Service {
 	aside := rateAct
 	aside.Name, aside.Needs = string(access.SetAside), access.SetAside
-	return &Service{db: db, rate: pieces.Register(many, rateAct), side: pieces.Register(many, aside), keep: pieces.Register(many, keepAct)}
+	return &Service{db: db, rate: pieces.Register(many, rateAct), side: pieces.Register(many, aside), keep: pieces.Register(many, keepAct),
+		stage: pieces.Register(many, stageAct)}
 }
 
 // stars is what items get: 0 to 5, or -1 to set them aside.

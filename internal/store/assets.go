@@ -161,6 +161,7 @@ type Asset struct {
 	Sharpness sql.NullFloat64 `db:"sharpness"`
 	FocalBy   string          `db:"focal_by"`
 	Stack     sql.NullInt64   `db:"stack_id"`
+	Label     string          `db:"label"`       // what the file says as its label, where that is no stage of the brand
 	LeftRoot  sql.NullString  `db:"left_root"`   // the server folder of a file that was left where it is
 	LeftIn    sql.NullString  `db:"left_folder"` // what that folder is called
 	LeftAt    sql.NullString  `db:"left_at"`     // its path below it
@@ -168,7 +169,8 @@ type Asset struct {
 
 const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
 	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y,
-	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id, sf.path as left_root,
+	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id,
+	case when a.stage_id is null then coalesce(v.metadata ->> 'XMP-xmp:Label', '') else '' end as label, sf.path as left_root,
 	sf.name as left_folder, v.left_at
 	from asset a join version v on v.id = a.version_id left join server_folder sf on sf.id = v.server_folder_id`
 

@@ -181,3 +181,12 @@ func names(ctx context.Context, r Reader, query string, args ...any) (map[int64]
 	}
 	return out, err
 }
+
+// CloseTagGroup closes a tag group, to which only stewards and coordinators add from then on, or opens it.
+func (tx *Tx) CloseTagGroup(ctx context.Context, brand int64, name string, closed bool) error {
+	n, err := tx.change(ctx, `update tag_group set closed = $3 where brand_id = $1 and lower(name) = lower($2)`, brand, name, closed)
+	if err == nil && n == 0 {
+		err = fault.NotFoundf("There is no tag group “%s”.", name)
+	}
+	return err
+}

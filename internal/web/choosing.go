@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"brightsatchel/api"
+	"brightsatchel/internal/store"
 )
 
 func (h *handler) RateAssets(ctx context.Context, r api.RateAssetsRequestObject) (api.RateAssetsResponseObject, error) {
@@ -14,4 +15,19 @@ func (h *handler) RateAssets(ctx context.Context, r api.RateAssetsRequestObject)
 func (h *handler) KeepAssets(ctx context.Context, r api.KeepAssetsRequestObject) (api.KeepAssetsResponseObject, error) {
 	d, err := h.house.Choosing.Keep(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), r.Body.Keep)
 	return api.KeepAssets200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) ListStages(ctx context.Context, _ api.ListStagesRequestObject) (api.ListStagesResponseObject, error) {
+	found, err := h.house.Choosing.Stages(ctx, viewerOf(ctx))
+	return api.ListStages200JSONResponse(each(found, func(s store.Stage) api.Stage { return api.Stage{ID: s.ID, Name: s.Name} })), err
+}
+
+func (h *handler) MakeStage(ctx context.Context, r api.MakeStageRequestObject) (api.MakeStageResponseObject, error) {
+	d, err := h.house.Choosing.MakeStage(ctx, viewerOf(ctx), r.Body.Name)
+	return api.MakeStage200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) StageAssets(ctx context.Context, r api.StageAssetsRequestObject) (api.StageAssetsResponseObject, error) {
+	d, err := h.house.Choosing.Stage(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), value(r.Body.Stage))
+	return api.StageAssets200JSONResponse{DoneJSONResponse: done(d)}, err
 }

@@ -214,7 +214,7 @@ func assetCard(c finding.Card, viewer int64) api.Asset {
 	}
 	out.Source, out.Exposure, out.Codec = api.Source(c.Source), some(c.Exposure), some(c.Codec)
 	out.Latitude, out.Longitude, out.Sharpness = nullFloat(c.Latitude), nullFloat(c.Longitude), nullFloat(c.Sharpness)
-	out.FocalX, out.FocalY = c.FocalX, c.FocalY
+	out.FocalX, out.FocalY, out.Label = c.FocalX, c.FocalY, some(c.Label)
 	out.Stacked = row.Stacked
 	if row.Left != nil {
 		left := api.AssetLeft(*row.Left)

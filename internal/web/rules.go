@@ -39,6 +39,7 @@ var operations = map[string]rule{
 	"CreateFolder": may(access.File), "ChangeFolder": may(access.File), "MoveAssets": may(access.File),
 	"RemoveFolder": may(access.Remove), "BinAssets": may(access.Remove), "RestoreAssets": may(access.Remove),
 	"DescribeAsset": may(access.Describe), "TagAssets": may(access.Describe),
+	"ListStages": signedIn, "MakeStage": may(access.Settings), "StageAssets": may(access.Describe),
 	"RateAssets": may(access.Rate), "KeepAssets": may(access.Keep),
 	"CreateAlbum": may(access.Gather), "ChangeAlbum": may(access.Gather), "RemoveAlbum": may(access.Gather),
 	"AddToAlbum": may(access.Gather), "TakeOutOfAlbum": may(access.Gather), "OrderAlbum": may(access.Gather),

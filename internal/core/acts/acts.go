@@ -26,7 +26,7 @@ var ofSteps = map[Step][]string{
 	File: {"move", "copy", "bin", "restore", "empty_bin", "file_by_date", "create_folder", "change_folder", "order_folders",
 		"order_in_folder", "duplicate_folder", "remove_folder", "stack", "unstack", "choose_front"},
 	Describe: {"describe", "tag"},
-	Choose:   {"rate", "set_aside", "keep"},
+	Choose:   {"rate", "set_aside", "keep", "stage"},
 	Gather: {"create_album", "change_album", "remove_album", "add_to_album", "take_out_of_album", "order_album", "carry", "put_down",
 		"order_satchel"},
 	SendOut: {"create_gallery", "change_gallery", "download"},

@@ -763,6 +763,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listStages"];
+        put?: never;
+        post: operations["makeStage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/stage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["stageAssets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/keepers": {
         parameters: {
             query?: never;
@@ -2081,6 +2117,8 @@ export interface components {
             /** Format: double */
             sharpness?: number;
             stage?: string;
+            /** @description What the file says as its label where that is no stage */
+            label?: string;
             /** Format: double */
             focalX: number;
             /** Format: double */
@@ -2127,6 +2165,19 @@ export interface components {
             selection: components["schemas"]["Selection"];
             /** @description -1 sets aside */
             stars: number;
+        };
+        Stage: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
+        Staging: {
+            selection: components["schemas"]["Selection"];
+            /**
+             * Format: int64
+             * @description Absent takes the stage away
+             */
+            stage?: number;
         };
         Keep: {
             selection: components["schemas"]["Selection"];
@@ -3883,6 +3934,69 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Rating"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listStages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The stages in their order */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stage"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeStage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    stageAssets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Staging"];
             };
         };
         responses: {

@@ -1,7 +1,7 @@
 import { Bookmark, BookmarkX, CircleSlash, Undo2 } from "lucide-react";
 import type { Me } from "~/api/client";
-import { rows } from "~/api/rows";
-import { useAsset, useOverview } from "~/api/queries";
+import { rows, useRow } from "~/api/rows";
+import { useAsset, useOverview, useStages } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Switch } from "~/kit/Field";
 import { useKeys } from "~/kit/keys";
@@ -40,6 +40,9 @@ export function ChooseBoard({ me }: { me: Me }) {
   const empty = counts?.everything === 0;
   const { rate, keep } = useVerdict(brand);
   const may = useMay(me);
+  const stages = useStages(brand).data ?? [];
+  const onlyID = useChosen((s) => (s.selected.size === 1 && !s.wholly ? [...s.selected][0]! : -1));
+  const chosen = useRow(onlyID);
   const mayRate = may("rate");
   const mayAside = may("set_aside");
   useKeys("Choose", [
@@ -108,6 +111,27 @@ export function ChooseBoard({ me }: { me: Me }) {
             Not a keeper
           </Button>
         </div>
+        {may("describe") && stages.length > 0 && (
+          <div className="mt-3 flex flex-wrap items-center gap-1.5" role="group" aria-label="Stage">
+            <span className="mr-1 text-dense text-ink-soft">Stage</span>
+            {stages.map((s) => (
+              <Button
+                key={s.id}
+                disabled={count === 0}
+                aria-pressed={chosen?.stage === s.name}
+                className="min-h-7 aria-pressed:bg-saffron-wash"
+                onClick={() => void acts.putAtStage(brand, asSelection(), inOrder(), chosen?.stage === s.name ? undefined : s)}
+              >
+                {s.name}
+              </Button>
+            ))}
+            {chosen?.stage === undefined && count > 1 && (
+              <Button className="min-h-7" tone="quiet" onClick={() => void acts.putAtStage(brand, asSelection(), inOrder(), undefined)}>
+                none
+              </Button>
+            )}
+          </div>
+        )}
         <Beside brand={brand} />
       </section>
       <section>

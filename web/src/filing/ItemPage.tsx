@@ -6,7 +6,7 @@ import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { copyText, warn } from "~/kit/notes";
 import { bytes, daysLeft, exactly, items, titleOf, when } from "~/kit/words";
-import { extentOf } from "./acts";
+import { extentOf, makeStage } from "./acts";
 import { Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
 import { withFacets } from "~/sheet/filters";
 import { useBrand, useGo } from "~/sheet/place";
@@ -71,7 +71,7 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
           {text}
         </Part>
       ))}
-      <Facts asset={asset} />
+      <Facts asset={asset} onStage={me.can.includes("settings") ? (label) => void makeStage(brand, label) : undefined} />
       <Stack brand={brand} asset={asset} may={asset.may.includes("file")} />
       <div className="flex flex-wrap gap-2">
         {me.can.includes("download") && (

@@ -1,3 +1,4 @@
+import { queries } from "~/api/queries";
 import { act, ask, client, told, type Schema, type Selection } from "~/api/client";
 
 /** What is done to folders and to where items live; moving and the bin, which take items out of sight, are in moving.ts. */
@@ -63,3 +64,9 @@ export const emptyBin = (brand: string) => act(brand, client.POST("/api/brands/{
 /** extentOf says how far a step of the trail reaches that changed an item; it throws what is against it. */
 export const extentOf = (brand: string, step: number, item: number) =>
   ask(client.GET("/api/brands/{brand}/trail/{id}/extent", { params: { path: { brand, id: step }, query: { item } } }));
+
+/** makeStage makes a stage of what files say as their label, and puts those files at it. */
+export async function makeStage(brand: string, name: string) {
+  await act(brand, client.POST("/api/brands/{brand}/stages", { ...at(brand), body: { name } }));
+  void queries.invalidateQueries({ queryKey: ["stages"] });
+}

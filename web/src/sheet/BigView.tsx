@@ -1,10 +1,11 @@
-import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, FileQuestion, Rows3 } from "lucide-react";
-import { useEffect, useState } from "react";
+import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, FileQuestion, Rows3, ScanFace } from "lucide-react";
+import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from "react";
 import { mediaAddress, type AssetRow } from "~/api/client";
+import { useAsset } from "~/api/queries";
 import { rows, useRow } from "~/api/rows";
 import { IconButton } from "~/kit/Button";
 import { useSettings } from "~/kit/settings";
-import { tint, titleOf } from "~/kit/words";
+import { plural, tint, titleOf } from "~/kit/words";
 import { moveCursor, openBig, useChosen } from "./selection";
 
 const grounds = { paper: "bg-sunk", grey: "bg-grey", night: "bg-night" };
@@ -15,6 +16,8 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
   const backdrop = useSettings((s) => s.backdrop);
   const ids = useChosen((s) => s.ids);
   const at = ids.indexOf(id);
+  const [outlines, setOutlines] = useState(false);
+  const faces = useAsset(brand, row?.kind === "picture" ? id : undefined).data?.faces.length ?? 0;
   useEffect(() => {
     const around = [id, ids[at + 1], ids[at - 1]].filter((n) => n !== undefined);
     rows.want(around.filter((n) => n > 0));
@@ -48,13 +51,15 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
           <Pages key={id} brand={brand} row={row} pages={row.pages!} />
         ) : (
           row && (
-            <img
-              key={id}
-              src={mediaAddress(brand, row, "large")}
-              alt={row.alt || titleOf(row)}
-              style={{ backgroundColor: tint(row.tint) }}
-              className="max-h-full max-w-full min-h-0 object-contain"
-            />
+            <Outlined brand={brand} id={id} shown={outlines}>
+              <img
+                key={id}
+                src={mediaAddress(brand, row, "large")}
+                alt={row.alt || titleOf(row)}
+                style={{ backgroundColor: tint(row.tint) }}
+                className="max-h-full max-w-full min-h-0 object-contain"
+              />
+            </Outlined>
           )
         )}
       </div>
@@ -67,8 +72,50 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
           </span>
         </span>
         <IconButton label="Next item" icon={<ArrowRight size={18} />} onClick={() => moveCursor(1)} disabled={at >= ids.length - 1} />
+        {faces > 0 && (
+          <IconButton
+            label={outlines ? "Hide the outlines of faces" : `Outline ${plural(faces, "face")}`}
+            aria-pressed={outlines}
+            icon={<ScanFace size={18} />}
+            onClick={() => setOutlines(!outlines)}
+          />
+        )}
         <IconButton label="Back to the sheet" icon={<Rows3 size={18} />} onClick={() => openBig(undefined)} />
       </div>
+    </div>
+  );
+}
+
+/** Outlined draws the outlines of faces over a picture, with the names of those who are known. */
+function Outlined({ brand, id, shown, children }: { brand: string; id: number; shown: boolean; children: ReactNode }) {
+  const faces = useAsset(brand, shown ? id : undefined).data?.faces ?? [];
+  const frame = useRef<HTMLDivElement>(null);
+  const [box, setBox] = useState<{ left: number; top: number; width: number; height: number }>();
+  useLayoutEffect(() => {
+    const picture = frame.current?.querySelector("img");
+    if (!shown || !picture) return;
+    const measure = () =>
+      setBox({ left: picture.offsetLeft, top: picture.offsetTop, width: picture.offsetWidth, height: picture.offsetHeight });
+    const sizes = new ResizeObserver(measure);
+    sizes.observe(picture);
+    return () => sizes.disconnect();
+  }, [shown, id]);
+  return (
+    <div ref={frame} className="relative grid size-full min-h-0 place-items-center">
+      {children}
+      {shown && box && (
+        <div className="pointer-events-none absolute" style={box} data-outlines={faces.length}>
+          {faces.map((f) => (
+            <span
+              key={f.id}
+              className="absolute rounded-[3px] outline-2 outline-saffron"
+              style={{ left: `${100 * f.x}%`, top: `${100 * f.y}%`, width: `${100 * f.width}%`, height: `${100 * f.height}%` }}
+            >
+              <span className="absolute top-full left-0 mt-1 rounded bg-card px-1 text-small whitespace-nowrap">{f.name || "unnamed"}</span>
+            </span>
+          ))}
+        </div>
+      )}
     </div>
   );
 }

@@ -38,10 +38,25 @@ function factsOf(asset: Asset): Fact[] {
 }
 
 /** Facts is what is known of the file of an item, and more. */
-export function Facts({ asset, more = [] }: { asset: Asset; more?: Fact[] }) {
+export function Facts({ asset, more = [], onStage }: { asset: Asset; more?: Fact[]; onStage?: (label: string) => void }) {
+  const label: Fact[] = asset.label
+    ? [
+        [
+          "Label",
+          <span key="label">
+            {asset.label}
+            {onStage && (
+              <button type="button" className="ml-2 text-sea underline" onClick={() => onStage(asset.label!)}>
+                Make it a stage
+              </button>
+            )}
+          </span>,
+        ],
+      ]
+    : [];
   return (
     <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5 text-dense">
-      {[...factsOf(asset), ...more].map(([name, value], i) => (
+      {[...factsOf(asset), ...label, ...more].map(([name, value], i) => (
         <div key={i} className="contents">
           <dt className="text-ink-soft">{name}</dt>
           <dd className="min-w-0 break-words">{value}</dd>

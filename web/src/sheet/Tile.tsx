@@ -108,7 +108,8 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       >
         {row && titles === "nothing" && titled.has(row.kind) && <span className="truncate">{titleOf(row)}</span>}{" "}
         {row?.daysLeft !== undefined && <span>{daysLeft(row.daysLeft)}</span>} {row && row.stars > 0 && <span>{row.stars} ★</span>}{" "}
-        {row && row.stars < 0 && <span>set aside</span>} {row?.keeper && <Bookmark size={13} className="fill-saffron" />}
+        {row && row.stars < 0 && <span>set aside</span>} {row?.stage && <span className="truncate">{row.stage}</span>}{" "}
+        {row?.keeper && <Bookmark size={13} className="fill-saffron" />}
         {row?.kind === "clip" && (
           <span className="inline-flex items-center gap-1">
             <Film size={13} />
@@ -186,6 +187,7 @@ function describeTile(row: NonNullable<ReturnType<typeof useRow>>, dated: boolea
   if (row.daysLeft !== undefined) marks.push(daysLeft(row.daysLeft));
   if (row.stars > 0) marks.push(`${row.stars} ★`);
   if (row.stars < 0) marks.push("set aside");
+  if (row.stage) marks.push(row.stage);
   if (row.kind === "clip") marks.push(duration(row.seconds ?? 0));
   if (row.stacked) marks.push(row.behind ? `one of ${row.stacked}` : `${row.stacked} stacked`);
   if (row.left) marks.push(`file ${row.left}`);

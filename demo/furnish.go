@@ -1,0 +1,69 @@
+package demo
+
+import (
+	"context"
+
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/filing"
+	"brightsatchel/internal/store"
+)
+
+// furnish shows what else there is: stages, a closed tag group, a stack, a folder with a date, and one that is parked.
+func (l *loader) furnish(ctx context.Context) error {
+	if err := l.stages(ctx); err != nil {
+		return err
+	}
+	if err := l.h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.CloseTagGroup(ctx, l.viewer.Brand, "Campaign", true) }); err != nil {
+		return err
+	}
+	burst := query.Selection{IDs: []int64{l.assets["media/shore-festival/OSF_3145.JPG"], l.assets["media/shore-festival/OSF_3146.JPG"]}}
+	if _, err := l.h.Filing.Stack(ctx, l.viewer, burst, burst.IDs[0]); err != nil {
+		return err
+	}
+	folders, err := l.h.Filing.Folders(ctx, l.viewer)
+	if err != nil {
+		return err
+	}
+	for _, f := range folders {
+		if f.Name != "Spring meet at Hallow Down" {
+			continue
+		}
+		day, about := "2025-05-17", "The first meet of the season, with everybody who builds."
+		if _, err := l.h.Filing.Change(ctx, l.viewer, f.ID, filing.Change{Date: &day, Description: &about}); err != nil {
+			return err
+		}
+	}
+	made, err := l.h.Filing.Create(ctx, l.viewer, 0, "Price lists 2024")
+	if err != nil {
+		return err
+	}
+	parked := true
+	_, err = l.h.Filing.Change(ctx, l.viewer, made.ID, filing.Change{Parked: &parked})
+	return err
+}
+
+// stages makes two, and puts the banners of the website at the second.
+func (l *loader) stages(ctx context.Context) error {
+	steward, err := l.signIn(ctx, "steward")
+	if err != nil {
+		return err
+	}
+	var last int64
+	for _, name := range []string{"In work", "Cleared for web"} {
+		done, err := l.h.Choosing.MakeStage(ctx, steward, name)
+		if err != nil {
+			return err
+		}
+		last = done.ID
+	}
+	var banners []int64
+	for _, f := range l.described() {
+		for _, album := range f.Albums {
+			if album == "Website banners" {
+				banners = append(banners, l.assets[f.Path])
+			}
+		}
+	}
+	_, err = l.h.Choosing.Stage(ctx, l.viewer, query.Selection{IDs: banners}, last)
+	return err
+}
