@@ -14,6 +14,7 @@ import (
 	"net/http/cookiejar"
 	"net/http/httptest"
 	"runtime"
+	"strings"
 	"testing"
 	"time"
 
@@ -59,7 +60,8 @@ var asked = []string{"open a folder", "open a folder with everything below", "fi
 	"give stars", "counts of the path, after a change", "folders with their counts, after a change",
 	"facets of Everything, after a change", "days of Everything, after a change",
 	"albums, after a change", "tags, after a change", "tags, after a tag was given", "albums, after ten went into one",
-	"albums, after ten went to the bin",
+	"albums, after ten went to the bin", "the trail", "the trail of a person", "the trail of a rare kind", "the trail of a folder",
+	"the trail of an item", "the last step of a person", "tags of a selection of 2,000", "a search for words",
 	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)",
 	"move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)",
 	"stars on 40,000 (the answer)", "stars on 40,000 (until done)", "a tag on 40,000 (the answer)", "a tag on 40,000 (until done)",
@@ -73,6 +75,7 @@ type desk struct {
 	client  *http.Client
 	took    map[string][]float64 // milliseconds
 	items   int
+	person  int64
 }
 
 func ask(t *testing.T, name string, items int) map[string][]float64 {
@@ -81,6 +84,7 @@ func ask(t *testing.T, name string, items int) map[string][]float64 {
 	began := time.Now()
 	storetest.Library(t, h.DB, v.Brand, v.Person, items)
 	t.Logf("%d items made in %.0f s", items, time.Since(began).Seconds())
+	fillTrail(t, h.DB, v.Brand, v.Person, items)
 	var before, after runtime.MemStats
 	runtime.GC()
 	runtime.ReadMemStats(&before)
@@ -90,7 +94,7 @@ func ask(t *testing.T, name string, items int) map[string][]float64 {
 	runtime.GC()
 	runtime.ReadMemStats(&after)
 	t.Logf("%d items: the index loads in %.1f s and takes %d MB", items, loading, (int64(after.HeapInuse)-int64(before.HeapInuse))>>20)
-	d := &desk{t: t, h: h, took: map[string][]float64{}, items: items}
+	d := &desk{t: t, h: h, took: map[string][]float64{}, items: items, person: v.Person}
 	d.signIn(v.Person)
 	require.NoError(t, h.Work(context.Background()))
 	d.look()
@@ -98,6 +102,27 @@ func ask(t *testing.T, name string, items int) map[string][]float64 {
 		d.moveMany()
 	}
 	return d.took
+}
+
+// fillTrail writes what people did to every fifth item, and where.
+func fillTrail(t *testing.T, db *store.DB, brand, person int64, items int) {
+	t.Helper()
+	for _, statement := range []string{
+		`insert into trail (brand_id, person_id, action, said, at) select $1, $2, (array['rate', 'tag', 'move', 'describe'])[1 + n % 4],
+			'Did something to item ' || n, now() - make_interval(mins => $3::int / 5 - n) from generate_series(1, $3::int / 5) n`,
+		`insert into trail_change (trail_id, table_name, key, before, after) select t.id, 'asset', jsonb_build_object('id', 5 * t.id),
+			'{"stars": 0}', '{"stars": 3}' from trail t where t.brand_id = $1 and $2 > 0 and $3 > 0`,
+		`insert into trail_folder (folder_id, trail_id) select 1 + t.id % ($3::int / 200), t.id from trail t where t.brand_id = $1
+			and $2 > 0`,
+		`analyze trail`, `analyze trail_change`, `analyze trail_folder`,
+	} {
+		args := []any{brand, person, items}
+		if strings.HasPrefix(statement, "analyze") {
+			args = nil
+		}
+		_, err := db.Exec(statement, args...)
+		require.NoError(t, err, statement)
+	}
 }
 
 func (d *desk) signIn(person int64) {
@@ -180,6 +205,18 @@ func (d *desk) look() {
 		for what, path := range map[string]string{"albums": "/albums", "tags": "/tags", "limits": "/limits", "galleries": "/galleries"} {
 			d.ask(name(what), http.MethodGet, brand+path, nil, nil)
 		}
+		for what, filter := range map[string]string{"the trail": "", "the trail of a person": fmt.Sprintf("?person=%d", d.person),
+			"the trail of a rare kind": "?step=people", "the trail of a folder": fmt.Sprintf("?folder=%d", folder),
+			"the trail of an item": fmt.Sprintf("?item=%d", page.IDs[0]),
+			"the last step of a person": fmt.Sprintf("?person=%d&undoable=true&limit=1", d.person)} {
+			d.ask(name(what), http.MethodGet, brand+"/trail"+filter, nil, nil)
+		}
+		var many sheetPage
+		d.ask("", http.MethodPost, fmt.Sprintf("%s/sheet?most=2000&from=%d", brand, mathrand.IntN(d.items/2)),
+			map[string]any{"place": "everything"}, &many)
+		d.ask(name("tags of a selection of 2,000"), http.MethodPost, brand+"/tags/of-selection", map[string]any{"ids": many.IDs}, nil)
+		d.ask(name("a search for words"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything",
+			"filter": map[string]any{"field": "words", "names": []string{[]string{"gull", "harbour 12", "kite"}[i%3]}}}, nil)
 		if i%4 == 0 { // what was counted is counted anew
 			d.ask(name("give stars"), http.MethodPost, brand+"/stars",
 				map[string]any{"selection": map[string]any{"ids": page.IDs[:1]}, "stars": i / 4 % 6}, nil)

@@ -48,7 +48,7 @@ func TestADayIsTypedByHand(t *testing.T) {
 	p.do(chromedp.Evaluate[chromedp.Void](css(field) + `.focus()`))
 	p.typeSlowly("01012020")
 	p.press("Enter")
-	p.seeText("The last day lies in the past")
+	p.seeText("The last day is in the past")
 	assert.Equal(t, "2037-12-31", day())
 	p.press("Escape")
 	p.until(css(field) + `.value === "2037-12-31"`)

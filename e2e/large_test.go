@@ -46,6 +46,8 @@ func TestDraggingThousands(t *testing.T) {
 	p.clickAt(p.middle(item(last)), chromedp.ModifierShift)
 	p.until(`Number(document.querySelector("[data-selected]")?.dataset.selected) > 2000`)
 	n := read[int](p, `Number(document.querySelector("[data-selected]").dataset.selected)`)
+	somebodyElseChanges(p, brand)
+	assert.Equal(t, n, read[int](p, `Number(document.querySelector("[data-selected]").dataset.selected)`), "what others do selects nothing")
 	target := read[string](p, `document.querySelector('[role=tree] [data-place]').dataset.place`)
 	before := read[int](p, own(target))
 	p.drag(item(last), css(`[data-place="`+target+`"]`), 0.4)
@@ -74,6 +76,23 @@ func TestDraggingThousands(t *testing.T) {
 		`+count+`); requestAnimationFrame(look) })(), true)`)
 	p.until(`document.querySelector("[aria-label^='Undo: Moved']") && !document.querySelector("[data-pieces]")`)
 	assert.Zero(t, read[int](p, `window.seen`), "what is on its way out does not come back into sight")
+}
+
+// somebodyElseChanges changes some items behind the back of the page, and waits until it has loaded them again: place and scroll
+// position stay.
+func somebodyElseChanges(p *page, brand int64) {
+	p.t.Helper()
+	const asked = `performance.getEntriesByType("resource").filter(e => e.name.includes("/sheet")).length`
+	const top = `document.querySelector("[data-sheet]").scrollTop`
+	read[any](p, `performance.clearResourceTimings(); null`)
+	before := read[float64](p, top)
+	_, err := p.database.Exec(`update asset set title = title || ' (seen)' where id in (select id from asset where brand_id = $1
+		and binned_at is null order by id desc limit 3)`, brand)
+	require.NoError(p.t, err)
+	p.until(asked + ` > 0`)
+	p.until(`document.querySelectorAll("[data-sheet] [data-id]").length > 0`)
+	assert.InDelta(p.t, before, read[float64](p, top), 2)
+	assert.Positive(p.t, before)
 }
 
 // TestThousandsOfFolders draws only what is unfolded, and finds one of 5,000 by its name.

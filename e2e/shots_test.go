@@ -47,6 +47,9 @@ func TestScreenshots(t *testing.T) {
 	g.open("/b/tansyloft/people")
 	g.seeText("What the public can reach")
 	shot(g, "people")
+	g.open("/b/tansyloft/trail")
+	g.seeText("Today")
+	shot(g, "trail")
 	for _, step := range []string{"Bring in", "Describe", "Choose", "Send out"} {
 		p.click(step)
 		switch step {

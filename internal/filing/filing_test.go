@@ -151,7 +151,7 @@ func TestMovingSaysHowManyAndWhere(t *testing.T) {
 	assert.Equal(t, store.Done{Said: "Moved 3 items to May", Changed: 3, Trail: done.Trail}, done, "one that is named twice counts once")
 	done, err = s.Move(ctx, v, query.Selection{IDs: items[:1]}, ids["May"])
 	require.NoError(t, err)
-	assert.Equal(t, "They are in May already", done.Said)
+	assert.Equal(t, "Already in May", done.Said)
 	done, err = s.Move(ctx, v, query.Selection{Everything: &query.Query{Place: "folder", ID: ids["May"]}, Except: items[2:]}, 0)
 	require.NoError(t, err)
 	assert.Equal(t, "Moved 2 items to Unfiled", done.Said)

@@ -141,7 +141,7 @@ func TestASecondItemOnTheSameBytes(t *testing.T) {
 	one := storetest.Items(t, s.DB, v, ids["May"], "a.jpg")
 	done, err := s.Copy(ctx, v, query.Selection{IDs: one}, ids["Brand"])
 	require.NoError(t, err)
-	assert.Contains(t, done.Said, "Made a second item in Brand")
+	assert.Contains(t, done.Said, "Copied 1 item to Brand. No second file is stored")
 	copies, err := s.DB.Find().IDs(ctx, v, query.Query{Place: "folder", ID: ids["Brand"]})
 	require.NoError(t, err)
 	require.Len(t, copies, 1)

@@ -24,7 +24,7 @@ var moveAct = pieces.Act[moveTo]{
 	Doing: func(n int, to moveTo) string { return fmt.Sprintf("Moving %s to %s", wording.Items(n), to.Name) },
 	Done: func(n, _ int, to moveTo) string {
 		if n == 0 {
-			return "They are in " + to.Name + " already"
+			return "Already in " + to.Name
 		}
 		return fmt.Sprintf("Moved %s to %s", wording.Items(n), to.Name)
 	},
@@ -121,13 +121,10 @@ func (s *Service) Tell(ctx context.Context, v *access.Viewer, folder int64, a Au
 var copyAct = pieces.Act[moveTo]{
 	Name: "copy", Needs: access.Look,
 	Doing: func(n int, to moveTo) string {
-		return fmt.Sprintf("Making a second item of each of %d in %s", n, to.Name)
+		return fmt.Sprintf("Copying %s to %s", wording.Items(n), to.Name)
 	},
 	Done: func(n, _ int, to moveTo) string {
-		if n == 1 {
-			return fmt.Sprintf("Made a second item in %s. It shares its file with the first, so hardly any room is taken", to.Name)
-		}
-		return fmt.Sprintf("Made a second item of each of %d in %s. They share their files, so hardly any room is taken", n, to.Name)
+		return fmt.Sprintf("Copied %s to %s. No second file is stored", wording.Items(n), to.Name)
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, to moveTo) (int, error) {
 		if err := mayFile(p.Viewer, to.Folder); err != nil {

@@ -108,7 +108,7 @@ func (s *Service) addLink(ctx context.Context, tx *store.Tx, v *access.Viewer, t
 		return err
 	}
 	if !only {
-		return fault.Forbiddenf("They belong to a brand too of which you are no steward. A steward of that brand makes the link.")
+		return fault.Forbiddenf("They also belong to a brand that you are not a steward of. A steward of that brand makes the link.")
 	}
 	to.Token, to.Ends = rand.Text(), time.Now().Add(LinkLasts)
 	return tx.AddInvitation(ctx, v.Brand, to.Person, v.Person, sumOf(to.Token), to.Ends)

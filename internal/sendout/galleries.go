@@ -130,7 +130,7 @@ func (s *Service) apply(ctx context.Context, tx *store.Tx, v *access.Viewer, g *
 				return fault.Invalidf("ends", "“%s” is not a day such as 2026-12-31.", *c.Ends)
 			}
 			if *c.Ends < time.Now().Format(time.DateOnly) {
-				return fault.Invalidf("ends", "The last day lies in the past. Choose today or a later day.")
+				return fault.Invalidf("ends", "The last day is in the past. Choose today or a later day.")
 			}
 		}
 		g.Ends = sql.NullString{String: *c.Ends, Valid: *c.Ends != ""}

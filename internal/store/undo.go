@@ -273,7 +273,7 @@ func (db *DB) explainUndo(ctx context.Context, entry int64, err error) error {
 	case "23503":
 		return &fault.Conflict{Text: "Something has been put in there since, so it cannot be undone. Nothing was touched."}
 	case "23505":
-		return &fault.Conflict{Text: "Something of that name stands there now, so it cannot be undone. Nothing was touched."}
+		return &fault.Conflict{Text: "Something of that name is there now, so it cannot be undone. Nothing was touched."}
 	}
 	return err
 }

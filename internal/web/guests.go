@@ -105,7 +105,7 @@ func (s *Server) guestArchive(c *gin.Context) error {
 		return err
 	}
 	if view.State != "open" || !view.Downloads {
-		return fault.Forbiddenf("This gallery is not open for taking pictures along.")
+		return fault.Forbiddenf("The pictures of this gallery are not for downloading.")
 	}
 	c.Header("Content-Type", "application/zip")
 	c.Header("Content-Disposition", mime.FormatMediaType("attachment",

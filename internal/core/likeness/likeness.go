@@ -115,7 +115,7 @@ func Differences(first, second Picture) []string {
 	}
 	switch {
 	case first.Taken == nil && second.Taken != nil:
-		out = append(out, "tells when it was taken: "+second.Taken.Format("2 January 2006, 15:04:05"))
+		out = append(out, "says when it was taken: "+second.Taken.Format("2 January 2006, 15:04:05"))
 	case first.Taken != nil && second.Taken == nil:
 		out = append(out, "does not tell when it was taken")
 	case first.Taken != nil && !first.Taken.Equal(*second.Taken):

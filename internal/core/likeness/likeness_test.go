@@ -52,7 +52,7 @@ func TestDifferencesInWords(t *testing.T) {
 	assert.Empty(t, Differences(large, large))
 	assert.Equal(t, []string{"smaller: 1200 × 800 instead of 6000 × 4000 pixels", "smaller file: 310 kB instead of 5.2 MB",
 		"saved as WEBP instead of JPEG", "does not tell when it was taken"}, Differences(large, small))
-	assert.Equal(t, "tells when it was taken: 3 May 2026, 09:15:00", Differences(small, large)[3])
+	assert.Equal(t, "says when it was taken: 3 May 2026, 09:15:00", Differences(small, large)[3])
 	nearly := large
 	nearly.Bytes += 36
 	assert.Equal(t, []string{"larger file, by 36 bytes"}, Differences(large, nearly), "the same when it is rounded")

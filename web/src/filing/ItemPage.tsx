@@ -1,3 +1,4 @@
+import { Link } from "@tanstack/react-router";
 import { Copy, Download, Link2 } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { mediaAddress, messageOf, undo, type Asset, type Me } from "~/api/client";
@@ -123,6 +124,11 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
             </li>
           ))}
         </ol>
+        {!!history?.trail.length && (
+          <Link to="/b/$brand/trail" params={{ brand }} search={{ item: id }} className="mt-1 inline-block text-dense text-sea underline">
+            All of it in the trail
+          </Link>
+        )}
       </Part>
       {far && <HowFar brand={brand} item={asset} far={far} onClose={() => setFar(undefined)} />}
     </section>

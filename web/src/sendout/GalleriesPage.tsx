@@ -93,12 +93,12 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
             options={sizes.map((s) => ({ value: s.id, label: s.name }))}
             onChange={(outputSize) => void change({ outputSize })}
           />
-          <Switch label="Guests may take pictures along" checked={g.downloads} onChange={(downloads) => void change({ downloads })} />
+          <Switch label="Guests may download the pictures" checked={g.downloads} onChange={(downloads) => void change({ downloads })} />
           <SavedField
             kind="day"
             label="Last day (optional)"
             value={g.ends ?? ""}
-            check={(day) => (day && day < today() ? "The last day lies in the past. Choose today or a later day." : undefined)}
+            check={(day) => (day && day < today() ? "The last day is in the past. Choose today or a later day." : undefined)}
             onSave={(ends) => set({ ends })}
           />
         </div>

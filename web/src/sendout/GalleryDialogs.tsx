@@ -89,7 +89,7 @@ export function OpenGalleryDialog({ gallery, onOpen, onClose }: { gallery: Galle
     <Dialog
       title={`Open “${gallery.title}”?`}
       about={`${who} will see ${items(gallery.items)}${
-        gallery.downloads ? ", and may take them along at the size you chose" : ""
+        gallery.downloads ? ", and may download them at the size you chose" : ""
       }. Originals cannot be reached.`}
       onClose={onClose}
     >
