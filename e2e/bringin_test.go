@@ -190,6 +190,23 @@ func TestDecidingAboutDuplicates(t *testing.T) {
 	p.seeText("Undone: brought in 1 file")
 }
 
+// watching watches a folder that holds files already: it is asked what becomes of those, and the dialog says that it is watched
+// and ends it.
+func watching(p *page) {
+	p.t.Helper()
+	p.click("From the server…")
+	p.click("Autumn proofs")
+	p.click("Watch this folder…")
+	p.seeText("7 files are here already")
+	p.accessible("what is there already")
+	p.click("Only what lands from now on")
+	p.seeText("This folder is watched")
+	p.click("Stop watching")
+	p.until(`!document.querySelector("[data-watched]")`)
+	p.press("Escape")
+	p.gone("[role=dialog]")
+}
+
 // TestFromTheServerAndAnOutlet brings in from a folder on the server and from the stand-in's page.
 func TestFromTheServerAndAnOutlet(t *testing.T) {
 	p := signIn(t, coordinator)
@@ -200,6 +217,7 @@ func TestFromTheServerAndAnOutlet(t *testing.T) {
 	p.accessible("a folder on the server")
 	p.click("Bring in 7 files")
 	p.strap("7 files, all added")
+	watching(p)
 	p.click("From an outlet…")
 	p.see("[data-media] img")
 	p.until(`[...document.images].every(i => i.complete && i.naturalWidth > 0)`)

@@ -29,10 +29,15 @@ const undoable = `select t.person_id, t.action, t.said, t.undone_by is not null 
 	where c.trail_id = t.id) as changes
 	from trail t where t.id = $1`
 
+// StepByID reads a trail entry of a brand.
+func StepByID(ctx context.Context, r Reader, brand, entry int64) (Undoable, error) {
+	return get[Undoable](ctx, r, "That step is not in the trail.", undoable+` and t.brand_id = $2`, entry, brand)
+}
+
 // MayUndo reads a trail entry, and says what is against undoing it: it needs now the rights that doing the opposite needs,
 // where that is done.
 func MayUndo(ctx context.Context, r Reader, v *access.Viewer, entry int64) (Undoable, error) {
-	e, err := get[Undoable](ctx, r, "That step is not in the trail.", undoable+` and t.brand_id = $2`, entry, v.Brand)
+	e, err := StepByID(ctx, r, v.Brand, entry)
 	if err != nil {
 		return e, err
 	}
@@ -155,7 +160,7 @@ func (db *DB) Undo(ctx context.Context, v *access.Viewer, entry int64) (Done, er
 
 // UndoOf takes back what a trail entry did to one item, and leaves the rest of it as it is.
 func (db *DB) UndoOf(ctx context.Context, v *access.Viewer, entry, asset int64) (Done, error) {
-	e, err := get[Undoable](ctx, db, "That step is not in the trail.", undoable+` and t.brand_id = $2`, entry, v.Brand)
+	e, err := StepByID(ctx, db, v.Brand, entry)
 	if err != nil {
 		return Done{}, err
 	}

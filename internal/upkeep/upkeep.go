@@ -6,6 +6,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/acts"
+	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
@@ -70,6 +71,13 @@ func (s *Service) People(ctx context.Context, v *access.Viewer) ([]store.Member,
 func (s *Service) Extent(ctx context.Context, v *access.Viewer, entry, item int64) (store.Extent, error) {
 	if _, err := store.AssetByID(ctx, s.DB, v, item); err != nil {
 		return store.Extent{}, err
+	}
+	step, err := store.StepByID(ctx, s.DB, v.Brand, entry)
+	if err != nil {
+		return store.Extent{}, err
+	}
+	if !v.MayUndo(step.Person) {
+		return store.Extent{}, fault.Forbiddenf("Only the person who did it, or a coordinator, can undo that.")
 	}
 	return store.ExtentOf(ctx, s.DB, v, entry, item)
 }

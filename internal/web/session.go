@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"brightsatchel/api"
+	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/store"
 
 	"github.com/gin-gonic/gin"
@@ -47,6 +48,13 @@ func (h *handler) SignIn(ctx context.Context, r api.SignInRequestObject) (api.Si
 	person, err := h.house.People.SignIn(ctx, r.Body.Email, r.Body.Password, callerOf(ctx.(*gin.Context)))
 	if err != nil {
 		return nil, err
+	}
+	brands, err := h.house.People.Brands(ctx, person.ID)
+	if err != nil {
+		return nil, err
+	}
+	if len(brands) == 0 {
+		return nil, fault.Forbiddenf("You do not belong to any brand now. A steward can add you again.")
 	}
 	if err := h.begin(ctx, person.ID); err != nil {
 		return nil, err

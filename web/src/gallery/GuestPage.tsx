@@ -6,6 +6,7 @@ import { messageOf, type Schema } from "~/api/client";
 import { unlock, visit } from "./acts";
 import { Button } from "~/kit/Button";
 import { TextField } from "~/kit/Field";
+import { focalPosition } from "~/kit/focal";
 import { dayName, duration, items, tint } from "~/kit/words";
 import { layOut, rowOf, topOf } from "~/kit/layout";
 import { GuestBigView } from "./GuestBigView";
@@ -75,10 +76,16 @@ function Locked({ code, gallery }: { code: string; gallery: Schema["GuestGallery
 function Open({ code, gallery }: { code: string; gallery: Schema["GuestGallery"] }) {
   const [at, setAt] = useState<number>();
   const list = useRef<HTMLUListElement>(null);
+  const head = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
+  const [box, setBox] = useState({ width: 1280, height: 416 });
   useLayoutEffect(() => {
-    const measure = new ResizeObserver(() => setWidth(list.current?.clientWidth ?? 0));
+    const measure = new ResizeObserver(() => {
+      setWidth(list.current?.clientWidth ?? 0);
+      if (head.current) setBox({ width: head.current.clientWidth, height: head.current.clientHeight });
+    });
     measure.observe(list.current!);
+    if (head.current) measure.observe(head.current);
     return () => measure.disconnect();
   }, []);
   const layout = useMemo(
@@ -95,12 +102,12 @@ function Open({ code, gallery }: { code: string; gallery: Schema["GuestGallery"]
   return (
     <main className="min-h-full">
       {cover && (
-        <div className="h-[52vh] min-h-64 w-full overflow-hidden" style={{ backgroundColor: tint(cover.tint) }}>
+        <div ref={head} className="h-[52vh] min-h-64 w-full overflow-hidden" style={{ backgroundColor: tint(cover.tint) }}>
           <img
             src={pictureAddress(code, cover, "large")}
             alt={cover.alt || cover.title}
             className="size-full object-cover"
-            style={{ objectPosition: `${100 * cover.focalX}% ${100 * cover.focalY}%` }}
+            style={{ objectPosition: focalPosition(box, cover, { x: cover.focalX, y: cover.focalY }) }}
           />
         </div>
       )}
@@ -126,7 +133,12 @@ function Open({ code, gallery }: { code: string; gallery: Schema["GuestGallery"]
         {gallery.ends && ` · open until ${dayName(gallery.ends)}`}
       </p>
       {gallery.pictures.length === 0 && <p className="mx-auto max-w-6xl px-5 py-6 text-base">There are no pictures here yet.</p>}
-      <ul ref={list} className="relative mx-5 my-4 xl:mx-auto xl:max-w-6xl" style={{ height: layout.height }} aria-label="Pictures">
+      <ul
+        ref={list}
+        className="relative mx-auto my-4 w-[calc(100%-2.5rem)] max-w-[69.5rem]"
+        style={{ height: layout.height }}
+        aria-label="Pictures"
+      >
         {gallery.pictures.map((p, i) => (
           <li
             key={p.code}

@@ -125,7 +125,7 @@ export function Path({
               {names[s]}
               {s in waiting && (
                 <span
-                  className="ml-1 inline-block w-8 text-left text-dense font-normal opacity-80 max-md:w-auto"
+                  className="ml-1 -mr-1 inline-block w-8 text-left text-dense font-normal opacity-80 max-md:w-auto"
                   data-waiting={waiting[s] ? s : undefined}
                   title={waiting[s]?.toLocaleString("en-GB")}
                 >
