@@ -55,8 +55,9 @@ func TestTheSatchelIsCarriedOn(t *testing.T) {
 	q.press("Enter")
 	q.seeText("Made the album “From the satchel” with")
 	q.click("Open it")
-	q.until(`location.search.includes("album")`)
+	q.until(`document.querySelector("nav[aria-label=Place] h1")?.innerText === "From the satchel" && ` + count + ` < 20`)
 	q.clickOn("[data-sheet] [data-id]")
+	q.see(`[data-selected="1"]`)
 	q.press("Delete")
 	q.seeText("out of From the satchel")
 	var binned int
