@@ -207,7 +207,7 @@ func (d *desk) look() {
 		}
 		for what, filter := range map[string]string{"the trail": "", "the trail of a person": fmt.Sprintf("?person=%d", d.person),
 			"the trail of a rare kind": "?step=people", "the trail of a folder": fmt.Sprintf("?folder=%d", folder),
-			"the trail of an item": fmt.Sprintf("?item=%d", page.IDs[0]),
+			"the trail of an item":      fmt.Sprintf("?item=%d", page.IDs[0]),
 			"the last step of a person": fmt.Sprintf("?person=%d&undoable=true&limit=1", d.person)} {
 			d.ask(name(what), http.MethodGet, brand+"/trail"+filter, nil, nil)
 		}
