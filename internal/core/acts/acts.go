@@ -22,22 +22,17 @@ const (
 var Steps = []Step{BringIn, File, Describe, Choose, Gather, SendOut, People, Undo}
 
 var ofSteps = map[Step][]string{
-	BringIn: {"bring_in", "decide_duplicate", "decide_twins", "describe_intake", "find_left", "take_changed", "watch"},
+	BringIn: {"bring_in", "decide_duplicate", "decide_twins", "describe_intake", "find_left", "take_changed"},
 	File: {"move", "copy", "bin", "restore", "empty_bin", "file_by_date", "create_folder", "change_folder", "order_folders",
 		"order_in_folder", "duplicate_folder", "remove_folder", "stack", "unstack", "choose_front"},
 	Describe: {"describe", "tag"},
 	Choose:   {"rate", "set_aside", "keep", "stage"},
 	Gather: {"create_album", "change_album", "remove_album", "add_to_album", "take_out_of_album", "order_album", "carry", "put_down",
 		"order_satchel"},
-	SendOut: {"create_gallery", "change_gallery", "download"},
+	SendOut: {"create_gallery", "change_gallery"},
 	People:  {"grant", "take_grant", "set_role", "invite", "leave"},
 	Undo:    {"undo", "redo"},
 }
 
 // Of lists the acts that belong to a step; none for one that is not known.
 func Of(s Step) []string { return slices.Clone(ofSteps[s]) }
-
-// Known says whether an act belongs to a step.
-func Known(act string) bool {
-	return slices.ContainsFunc(Steps, func(s Step) bool { return slices.Contains(ofSteps[s], act) })
-}
