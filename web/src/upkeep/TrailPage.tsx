@@ -135,8 +135,10 @@ function Row({ brand, entry: t, may }: { brand: string; entry: Entry; may: boole
       <time className="w-11 shrink-0 text-dense text-ink-soft" dateTime={t.at} title={exactly(t.at)}>
         {timeOf(t.at)}
       </time>
-      <span className={`min-w-0 flex-1 break-words ${t.undone ? "text-ink-soft line-through" : ""}`}>{t.said}</span>
-      <span className="max-w-[35%] truncate text-dense text-ink-soft">{t.by}</span>
+      <span className="flex min-w-0 flex-1 items-baseline gap-x-3 max-md:flex-col">
+        <span className={`min-w-0 flex-1 break-words ${t.undone ? "text-ink-soft line-through" : ""}`}>{t.said}</span>
+        <span className="max-w-60 truncate text-dense text-ink-soft max-md:max-w-full">{t.by}</span>
+      </span>
       <span className="w-20 shrink-0 text-right">
         {t.undoable && may && (
           <Button tone="quiet" icon={<Undo2 size={16} />} onClick={() => void undo(brand, t.id)}>
