@@ -14,6 +14,7 @@ import (
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/recipe"
+	"brightsatchel/internal/media/children"
 	"brightsatchel/internal/media/clips"
 	"brightsatchel/internal/media/metadata"
 	"brightsatchel/internal/media/pictures"
@@ -195,7 +196,7 @@ func (e *Engine) developed(ctx context.Context, path, dir string) (pictures.Requ
 	ctx, cancel := context.WithTimeout(ctx, 2*time.Minute)
 	defer cancel()
 	command := exec.CommandContext(ctx, "dcraw_emu", "-w", "-T", alias)
-	if err := command.Run(); err != nil {
+	if err := children.Run(command); err != nil {
 		return pictures.Request{}, &pictures.PictureError{Text: "it holds no preview, and the raw picture cannot be computed"}
 	}
 	return pictures.Request{Path: alias + ".tiff", MediaType: "image/tiff"}, nil

@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/media/children"
 )
 
 // safe keeps ffmpeg from following playlists and addresses inside of a file that claims to be film.
@@ -128,7 +129,7 @@ func run(ctx context.Context, limit time.Duration, program string, args ...strin
 	command := exec.CommandContext(ctx, program, args...)
 	var out, problems bytes.Buffer
 	command.Stdout, command.Stderr = &out, &problems
-	if err := command.Run(); err != nil {
+	if err := children.Run(command); err != nil {
 		if ctx.Err() != nil {
 			return nil, fmt.Errorf("%s took longer than %s", program, limit)
 		}

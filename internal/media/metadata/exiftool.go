@@ -13,6 +13,8 @@ import (
 	"os/exec"
 	"strings"
 	"time"
+
+	"brightsatchel/internal/media/children"
 )
 
 // Tool is a few exiftool processes, started when they are needed and again when they died. A call takes one that is free.
@@ -77,7 +79,7 @@ func (p *process) start() error {
 		return err
 	}
 	command.Stderr = command.Stdout // errors are told in line, before the ready mark
-	if err := command.Start(); err != nil {
+	if err := children.Start(command); err != nil {
 		return fmt.Errorf("starting exiftool: %w", err)
 	}
 	p.command, p.input, p.output = command, input, bufio.NewReaderSize(output, 1<<16)

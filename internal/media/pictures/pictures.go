@@ -12,7 +12,6 @@ import (
 	"path/filepath"
 	"strings"
 	"syscall"
-	"time"
 
 	"golang.org/x/sync/errgroup"
 )
@@ -85,23 +84,11 @@ func RunIfWorker() {
 		fmt.Fprintln(os.Stderr, "picture worker:", err)
 		os.Exit(1)
 	}
-	go endWithParent()
 	if err := serve(os.Stdin, os.Stdout); !errors.Is(err, io.EOF) {
 		fmt.Fprintln(os.Stderr, "picture worker:", err)
 		os.Exit(1)
 	}
 	os.Exit(0)
-}
-
-// endWithParent ends the process when the one that started it is gone, also in the middle of a picture that hangs. A
-// signal from the kernel would do the same, but comes when the parent's thread ends, which in Go means nothing.
-func endWithParent() {
-	parent := os.Getppid()
-	for range time.Tick(time.Second) {
-		if os.Getppid() != parent {
-			os.Exit(1)
-		}
-	}
 }
 
 // serve answers requests, one JSON value after the other, until the input ends (io.EOF) or cannot be understood.

@@ -13,6 +13,8 @@ import (
 	"sync/atomic"
 	"syscall"
 	"time"
+
+	"brightsatchel/internal/media/children"
 )
 
 // A worker is replaced after so many jobs, so that what a decoder leaks does not add up.
@@ -176,7 +178,7 @@ func startWorker() (*worker, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := command.Start(); err != nil {
+	if err := children.Start(command); err != nil {
 		return nil, fmt.Errorf("starting a picture worker: %w", err)
 	}
 	return &worker{command: command, input: input, answers: json.NewDecoder(output)}, nil
