@@ -159,19 +159,19 @@ func (e DownloadFileState) Valid() bool {
 
 // Defines values for GuestGalleryState.
 const (
-	Closed GuestGalleryState = "closed"
-	Locked GuestGalleryState = "locked"
-	Open   GuestGalleryState = "open"
+	GuestGalleryStateClosed GuestGalleryState = "closed"
+	GuestGalleryStateLocked GuestGalleryState = "locked"
+	GuestGalleryStateOpen   GuestGalleryState = "open"
 )
 
 // Valid indicates whether the value is a known member of the GuestGalleryState enum.
 func (e GuestGalleryState) Valid() bool {
 	switch e {
-	case Closed:
+	case GuestGalleryStateClosed:
 		return true
-	case Locked:
+	case GuestGalleryStateLocked:
 		return true
-	case Open:
+	case GuestGalleryStateOpen:
 		return true
 	default:
 		return false
@@ -265,6 +265,45 @@ func (e Level) Valid() bool {
 	}
 }
 
+// Defines values for Need.
+const (
+	NeedAlt         Need = "alt"
+	NeedCopyright   Need = "copyright"
+	NeedCredit      Need = "credit"
+	NeedDescription Need = "description"
+	NeedPlace       Need = "place"
+	NeedTags        Need = "tags"
+	NeedTaken       Need = "taken"
+	NeedTitle       Need = "title"
+	NeedUsageTerms  Need = "usageTerms"
+)
+
+// Valid indicates whether the value is a known member of the Need enum.
+func (e Need) Valid() bool {
+	switch e {
+	case NeedAlt:
+		return true
+	case NeedCopyright:
+		return true
+	case NeedCredit:
+		return true
+	case NeedDescription:
+		return true
+	case NeedPlace:
+		return true
+	case NeedTags:
+		return true
+	case NeedTaken:
+		return true
+	case NeedTitle:
+		return true
+	case NeedUsageTerms:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewOutletKind.
 const (
 	NewOutletKindSocial NewOutletKind = "social"
@@ -297,16 +336,16 @@ func (e OutletKind) Valid() bool {
 
 // Defines values for OutputSizeFit.
 const (
-	Fill   OutputSizeFit = "fill"
-	Inside OutputSizeFit = "inside"
+	OutputSizeFitFill   OutputSizeFit = "fill"
+	OutputSizeFitInside OutputSizeFit = "inside"
 )
 
 // Valid indicates whether the value is a known member of the OutputSizeFit enum.
 func (e OutputSizeFit) Valid() bool {
 	switch e {
-	case Fill:
+	case OutputSizeFitFill:
 		return true
-	case Inside:
+	case OutputSizeFitInside:
 		return true
 	default:
 		return false
@@ -379,6 +418,30 @@ func (e Policy) Valid() bool {
 	}
 }
 
+// Defines values for RightsState.
+const (
+	RightsStateEnded   RightsState = "ended"
+	RightsStateEnding  RightsState = "ending"
+	RightsStateLasting RightsState = "lasting"
+	RightsStateOpen    RightsState = "open"
+)
+
+// Valid indicates whether the value is a known member of the RightsState enum.
+func (e RightsState) Valid() bool {
+	switch e {
+	case RightsStateEnded:
+		return true
+	case RightsStateEnding:
+		return true
+	case RightsStateLasting:
+		return true
+	case RightsStateOpen:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Role.
 const (
 	Associate   Role = "associate"
@@ -442,8 +505,10 @@ const (
 	RuleFieldIntake    RuleField = "intake"
 	RuleFieldKeeper    RuleField = "keeper"
 	RuleFieldKind      RuleField = "kind"
+	RuleFieldLacks     RuleField = "lacks"
 	RuleFieldLonger    RuleField = "longer"
 	RuleFieldOutlet    RuleField = "outlet"
+	RuleFieldRights    RuleField = "rights"
 	RuleFieldSource    RuleField = "source"
 	RuleFieldStage     RuleField = "stage"
 	RuleFieldStars     RuleField = "stars"
@@ -482,9 +547,13 @@ func (e RuleField) Valid() bool {
 		return true
 	case RuleFieldKind:
 		return true
+	case RuleFieldLacks:
+		return true
 	case RuleFieldLonger:
 		return true
 	case RuleFieldOutlet:
+		return true
+	case RuleFieldRights:
 		return true
 	case RuleFieldSource:
 		return true
@@ -661,6 +730,51 @@ func (e TwinDecisionDecision) Valid() bool {
 	}
 }
 
+// Defines values for WordField.
+const (
+	WordFieldAlt         WordField = "alt"
+	WordFieldCoordinates WordField = "coordinates"
+	WordFieldCopyright   WordField = "copyright"
+	WordFieldCredit      WordField = "credit"
+	WordFieldDescription WordField = "description"
+	WordFieldPlace       WordField = "place"
+	WordFieldRightsUntil WordField = "rightsUntil"
+	WordFieldTaken       WordField = "taken"
+	WordFieldTakenZone   WordField = "takenZone"
+	WordFieldTitle       WordField = "title"
+	WordFieldUsageTerms  WordField = "usageTerms"
+)
+
+// Valid indicates whether the value is a known member of the WordField enum.
+func (e WordField) Valid() bool {
+	switch e {
+	case WordFieldAlt:
+		return true
+	case WordFieldCoordinates:
+		return true
+	case WordFieldCopyright:
+		return true
+	case WordFieldCredit:
+		return true
+	case WordFieldDescription:
+		return true
+	case WordFieldPlace:
+		return true
+	case WordFieldRightsUntil:
+		return true
+	case WordFieldTaken:
+		return true
+	case WordFieldTakenZone:
+		return true
+	case WordFieldTitle:
+		return true
+	case WordFieldUsageTerms:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for WordsTurn.
 const (
 	N0   WordsTurn = 0
@@ -679,6 +793,30 @@ func (e WordsTurn) Valid() bool {
 	case N270:
 		return true
 	case N90:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for WritingHow.
+const (
+	WritingHowAfter   WritingHow = "after"
+	WritingHowBefore  WritingHow = "before"
+	WritingHowFill    WritingHow = "fill"
+	WritingHowReplace WritingHow = "replace"
+)
+
+// Valid indicates whether the value is a known member of the WritingHow enum.
+func (e WritingHow) Valid() bool {
+	switch e {
+	case WritingHowAfter:
+		return true
+	case WritingHowBefore:
+		return true
+	case WritingHowFill:
+		return true
+	case WritingHowReplace:
 		return true
 	default:
 		return false
@@ -772,16 +910,20 @@ type Asset struct {
 	Credit    string        `json:"credit"`
 
 	// DaysLeft In the bin; how many days it stays there
-	DaysLeft    *int     `json:"daysLeft,omitempty"`
-	Description string   `json:"description"`
-	Exposure    *string  `json:"exposure,omitempty"`
-	Faces       []Face   `json:"faces"`
-	FileName    string   `json:"fileName"`
-	FocalX      float64  `json:"focalX"`
-	FocalY      float64  `json:"focalY"`
-	Folder      *int64   `json:"folder,omitempty"`
-	FolderPath  *string  `json:"folderPath,omitempty"`
-	Galleries   []string `json:"galleries"`
+	DaysLeft    *int    `json:"daysLeft,omitempty"`
+	Description string  `json:"description"`
+	Exposure    *string `json:"exposure,omitempty"`
+	Faces       []Face  `json:"faces"`
+	FileName    string  `json:"fileName"`
+
+	// FileTaken When the file says it was taken
+	FileTaken     *string  `json:"fileTaken,omitempty"`
+	FileTakenZone *string  `json:"fileTakenZone,omitempty"`
+	FocalX        float64  `json:"focalX"`
+	FocalY        float64  `json:"focalY"`
+	Folder        *int64   `json:"folder,omitempty"`
+	FolderPath    *string  `json:"folderPath,omitempty"`
+	Galleries     []string `json:"galleries"`
 
 	// Height pixels when upright
 	Height int   `json:"height"`
@@ -801,19 +943,28 @@ type Asset struct {
 	Lens   *string `json:"lens,omitempty"`
 
 	// Live Shown somewhere outside
-	Live      bool       `json:"live"`
-	Longitude *float64   `json:"longitude,omitempty"`
-	May       []Action   `json:"may"`
-	MediaType string     `json:"mediaType"`
-	Origins   []Origin   `json:"origins"`
-	Pages     *int       `json:"pages,omitempty"`
-	People    []string   `json:"people"`
-	Place     *string    `json:"place,omitempty"`
-	Revision  int64      `json:"revision"`
-	Seconds   *float64   `json:"seconds,omitempty"`
-	Sharpness *float64   `json:"sharpness,omitempty"`
-	Source    Source     `json:"source"`
-	Stack     []AssetRow `json:"stack"`
+	Live      bool     `json:"live"`
+	Longitude *float64 `json:"longitude,omitempty"`
+	May       []Action `json:"may"`
+	MediaType string   `json:"mediaType"`
+	Origins   []Origin `json:"origins"`
+	Pages     *int     `json:"pages,omitempty"`
+	People    []string `json:"people"`
+	Place     *string  `json:"place,omitempty"`
+	Revision  int64    `json:"revision"`
+
+	// Rights How far the rights in an item go
+	Rights RightsState `json:"rights"`
+
+	// RightsDays How many days are left of them or below 0 since when they have ended
+	RightsDays int `json:"rightsDays"`
+
+	// RightsUntil YYYY-MM-DD or nothing
+	RightsUntil string     `json:"rightsUntil"`
+	Seconds     *float64   `json:"seconds,omitempty"`
+	Sharpness   *float64   `json:"sharpness,omitempty"`
+	Source      Source     `json:"source"`
+	Stack       []AssetRow `json:"stack"`
 
 	// Stacked How many items its stack holds
 	Stacked  *int     `json:"stacked,omitempty"`
@@ -825,10 +976,11 @@ type Asset struct {
 	// Taken Local time as the camera wrote it without a zone
 	Taken *string `json:"taken,omitempty"`
 
-	// TakenZone Offset such as +02:00 when the file tells
-	TakenZone *string `json:"takenZone,omitempty"`
-	Tint      int     `json:"tint"`
-	Title     string  `json:"title"`
+	// TakenZone Offset such as +02:00 when the file says
+	TakenZone  *string `json:"takenZone,omitempty"`
+	Tint       int     `json:"tint"`
+	Title      string  `json:"title"`
+	UsageTerms string  `json:"usageTerms"`
 
 	// Version Changes when the picture does; part of the media address
 	Version string `json:"version"`
@@ -912,6 +1064,7 @@ type BesideStars struct {
 // BrandChange defines model for BrandChange.
 type BrandChange struct {
 	Name           *string `json:"name,omitempty"`
+	Needs          *[]Need `json:"needs,omitempty"`
 	ReviewersCount *bool   `json:"reviewersCount,omitempty"`
 }
 
@@ -925,8 +1078,32 @@ type BrandName struct {
 type BrandSettings struct {
 	Name string `json:"name"`
 
+	// Needs What an item must have to be called described
+	Needs []Need `json:"needs"`
+
 	// ReviewersCount The stars of reviewers are the team's; else they are shown beside
 	ReviewersCount bool `json:"reviewersCount"`
+}
+
+// ClockChange defines model for ClockChange.
+type ClockChange struct {
+	// Back Back to what the files say
+	Back *bool `json:"back,omitempty"`
+
+	// Seconds Moves the moments forwards or below 0 backwards
+	Seconds *int64 `json:"seconds,omitempty"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+
+	// Zone An offset such as +02:00, or a name such as Europe/Amsterdam
+	Zone *string `json:"zone,omitempty"`
+}
+
+// CountedText defines model for CountedText.
+type CountedText struct {
+	Items int    `json:"items"`
+	Text  string `json:"text"`
 }
 
 // Cover defines model for Cover.
@@ -946,12 +1123,26 @@ type Day struct {
 
 // Description defines model for Description.
 type Description struct {
-	Alt         *string `json:"alt,omitempty"`
+	Alt *string `json:"alt,omitempty"`
+
+	// Coordinates Degrees of latitude and longitude with a comma between, or nothing
+	Coordinates *string `json:"coordinates,omitempty"`
 	Copyright   *string `json:"copyright,omitempty"`
 	Credit      *string `json:"credit,omitempty"`
 	Description *string `json:"description,omitempty"`
+	Place       *string `json:"place,omitempty"`
 	Revision    int64   `json:"revision"`
-	Title       *string `json:"title,omitempty"`
+
+	// RightsUntil YYYY-MM-DD, or nothing
+	RightsUntil *string `json:"rightsUntil,omitempty"`
+
+	// Taken Wall time as 2026-05-17T14:30:00, or nothing
+	Taken *string `json:"taken,omitempty"`
+
+	// TakenZone Offset such as +02:00, Z, or nothing
+	TakenZone  *string `json:"takenZone,omitempty"`
+	Title      *string `json:"title,omitempty"`
+	UsageTerms *string `json:"usageTerms,omitempty"`
 }
 
 // Done defines model for Done.
@@ -1054,12 +1245,23 @@ type FacetName struct {
 type Facets struct {
 	Cameras []FacetName `json:"cameras"`
 	Kinds   []FacetName `json:"kinds"`
+
+	// Lacks What could be described and is not
+	Lacks   []FacetName `json:"lacks"`
 	Sources []FacetName `json:"sources"`
 	Stages  []FacetID   `json:"stages"`
 	Stars   []FacetID   `json:"stars"`
 	Tags    []FacetID   `json:"tags"`
 	Total   int         `json:"total"`
 	Years   []FacetName `json:"years"`
+}
+
+// FieldOfSelection defines model for FieldOfSelection.
+type FieldOfSelection struct {
+	Field WordField `json:"field"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
 }
 
 // FileByDate defines model for FileByDate.
@@ -1353,6 +1555,20 @@ type Keep struct {
 	Selection Selection `json:"selection"`
 }
 
+// KeptTag defines model for KeptTag.
+type KeptTag struct {
+	Folders int `json:"folders"`
+
+	// FromFiles On so many of them it came with the file
+	FromFiles int    `json:"fromFiles"`
+	Group     string `json:"group"`
+	ID        int64  `json:"id"`
+
+	// Items On so many items and also in the bin
+	Items int    `json:"items"`
+	Name  string `json:"name"`
+}
+
 // Kind defines model for Kind.
 type Kind string
 
@@ -1425,6 +1641,9 @@ type Move struct {
 	// Selection Some items by id or everything that a sheet shows except some
 	Selection Selection `json:"selection"`
 }
+
+// Need defines model for Need.
+type Need string
 
 // NewAlbum defines model for NewAlbum.
 type NewAlbum struct {
@@ -1708,6 +1927,9 @@ type Rights struct {
 	Public []Reachable `json:"public"`
 }
 
+// RightsState How far the rights in an item go
+type RightsState string
+
 // Role defines model for Role.
 type Role string
 
@@ -1791,6 +2013,26 @@ type Session struct {
 	Place string `json:"place"`
 }
 
+// SharedWord defines model for SharedWord.
+type SharedWord struct {
+	// Different How many different texts there are
+	Different int `json:"different"`
+
+	// Empty How many items say nothing
+	Empty int       `json:"empty"`
+	Field WordField `json:"field"`
+
+	// Same What all of them say when there is but one text
+	Same string `json:"same"`
+}
+
+// SharedWords defines model for SharedWords.
+type SharedWords struct {
+	// Fields Empty when there are too many items to compare
+	Fields []SharedWord `json:"fields"`
+	Items  int          `json:"items"`
+}
+
 // Sheet defines model for Sheet.
 type Sheet struct {
 	// Aside How many more were set aside and are not shown
@@ -1864,6 +2106,13 @@ type Sort string
 // Source defines model for Source.
 type Source string
 
+// Spelling defines model for Spelling.
+type Spelling struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+	Tag  int64  `json:"tag"`
+}
+
 // Stacking defines model for Stacking.
 type Stacking struct {
 	Front *int64 `json:"front,omitempty"`
@@ -1890,6 +2139,15 @@ type Staging struct {
 // Step defines model for Step.
 type Step string
 
+// SuggestedTag defines model for SuggestedTag.
+type SuggestedTag struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+
+	// Why As in: on 7 of the 9 in this folder
+	Why string `json:"why"`
+}
+
 // Tag defines model for Tag.
 type Tag struct {
 	// FromFiles How many of the uses came with the keywords of files
@@ -1900,6 +2158,45 @@ type Tag struct {
 	Uses      int    `json:"uses"`
 }
 
+// TagGroup defines model for TagGroup.
+type TagGroup struct {
+	Closed bool   `json:"closed"`
+	ID     int64  `json:"id"`
+	Name   string `json:"name"`
+	Tags   int    `json:"tags"`
+}
+
+// TagGroupChange defines model for TagGroupChange.
+type TagGroupChange struct {
+	Closed bool   `json:"closed"`
+	Name   string `json:"name"`
+}
+
+// TagGrouping defines model for TagGrouping.
+type TagGrouping struct {
+	// Group The name of a group which is made if need be; absent is none
+	Group *string `json:"group,omitempty"`
+	Ids   []int64 `json:"ids"`
+}
+
+// TagIds defines model for TagIds.
+type TagIds struct {
+	Ids []int64 `json:"ids"`
+}
+
+// TagMerge defines model for TagMerge.
+type TagMerge struct {
+	From []int64 `json:"from"`
+	Into int64   `json:"into"`
+}
+
+// TagName defines model for TagName.
+type TagName struct {
+	// Merge Into the tag of that name where there is one
+	Merge *bool  `json:"merge,omitempty"`
+	Name  string `json:"name"`
+}
+
 // Tagging defines model for Tagging.
 type Tagging struct {
 	// Add Several with commas between them
@@ -1908,6 +2205,53 @@ type Tagging struct {
 
 	// Selection Some items by id or everything that a sheet shows except some
 	Selection Selection `json:"selection"`
+}
+
+// TakeOver Carries fields of one item to others
+type TakeOver struct {
+	// Asset The item from which it is taken
+	Asset  int64       `json:"asset"`
+	Fields []WordField `json:"fields"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+
+	// Tags Its tags are added too
+	Tags *bool `json:"tags,omitempty"`
+}
+
+// TitleChange defines model for TitleChange.
+type TitleChange struct {
+	Becomes string `json:"becomes"`
+	ID      int64  `json:"id"`
+	Was     string `json:"was"`
+}
+
+// TitlePattern defines model for TitlePattern.
+type TitlePattern struct {
+	// Digits At least so many digits
+	Digits int `json:"digits"`
+
+	// Distinct No two titles are the same
+	Distinct *bool `json:"distinct,omitempty"`
+
+	// Fill Only where there is no title
+	Fill *bool `json:"fill,omitempty"`
+
+	// Pattern Words with {n}, {name}, {title}, {folder}, {place}, {date}, {day}, {month}, {year}, {tag GROUP}
+	Pattern string `json:"pattern"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+
+	// Start The first number
+	Start int `json:"start"`
+}
+
+// TitlePreview defines model for TitlePreview.
+type TitlePreview struct {
+	Items  int           `json:"items"`
+	Titles []TitleChange `json:"titles"`
 }
 
 // TrailEntry defines model for TrailEntry.
@@ -1976,6 +2320,9 @@ type WatchedFolder struct {
 	ServerFolder int64  `json:"serverFolder"`
 }
 
+// WordField defines model for WordField.
+type WordField string
+
 // Words defines model for Words.
 type Words struct {
 	Album       *int64    `json:"album,omitempty"`
@@ -1994,6 +2341,21 @@ type Words struct {
 
 // WordsTurn Degrees clockwise
 type WordsTurn int
+
+// Writing defines model for Writing.
+type Writing struct {
+	Field WordField `json:"field"`
+
+	// How Fill writes only where nothing is
+	How WritingHow `json:"how"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+	Text      string    `json:"text"`
+}
+
+// WritingHow Fill writes only where nothing is
+type WritingHow string
 
 // Brand defines model for brand.
 type Brand = string
@@ -2132,6 +2494,9 @@ type RestoreAssetsJSONRequestBody = Selection
 // CreateBrandJSONRequestBody defines body for CreateBrand for application/json ContentType.
 type CreateBrandJSONRequestBody CreateBrandJSONBody
 
+// SetClockJSONRequestBody defines body for SetClock for application/json ContentType.
+type SetClockJSONRequestBody = ClockChange
+
 // CopyAssetsJSONRequestBody defines body for CopyAssets for application/json ContentType.
 type CopyAssetsJSONRequestBody = Move
 
@@ -2267,17 +2632,56 @@ type MakeStageJSONRequestBody MakeStageJSONBody
 // RateAssetsJSONRequestBody defines body for RateAssets for application/json ContentType.
 type RateAssetsJSONRequestBody = Rating
 
+// MakeTagGroupJSONRequestBody defines body for MakeTagGroup for application/json ContentType.
+type MakeTagGroupJSONRequestBody = TagName
+
+// ChangeTagGroupJSONRequestBody defines body for ChangeTagGroup for application/json ContentType.
+type ChangeTagGroupJSONRequestBody = TagGroupChange
+
 // TagAssetsJSONRequestBody defines body for TagAssets for application/json ContentType.
 type TagAssetsJSONRequestBody = Tagging
 
+// GroupTagsJSONRequestBody defines body for GroupTags for application/json ContentType.
+type GroupTagsJSONRequestBody = TagGrouping
+
+// MergeTagsJSONRequestBody defines body for MergeTags for application/json ContentType.
+type MergeTagsJSONRequestBody = TagMerge
+
 // TagsOfSelectionJSONRequestBody defines body for TagsOfSelection for application/json ContentType.
 type TagsOfSelectionJSONRequestBody = Selection
+
+// RemoveTagsJSONRequestBody defines body for RemoveTags for application/json ContentType.
+type RemoveTagsJSONRequestBody = TagIds
+
+// RenameTagJSONRequestBody defines body for RenameTag for application/json ContentType.
+type RenameTagJSONRequestBody = TagName
+
+// SpellTagJSONRequestBody defines body for SpellTag for application/json ContentType.
+type SpellTagJSONRequestBody = TagName
 
 // DecideTwinsJSONRequestBody defines body for DecideTwins for application/json ContentType.
 type DecideTwinsJSONRequestBody = TwinDecision
 
 // WatchFolderJSONRequestBody defines body for WatchFolder for application/json ContentType.
 type WatchFolderJSONRequestBody = NewWatchedFolder
+
+// WriteWordsJSONRequestBody defines body for WriteWords for application/json ContentType.
+type WriteWordsJSONRequestBody = Writing
+
+// CompareWordsJSONRequestBody defines body for CompareWords for application/json ContentType.
+type CompareWordsJSONRequestBody = Selection
+
+// TakeOverWordsJSONRequestBody defines body for TakeOverWords for application/json ContentType.
+type TakeOverWordsJSONRequestBody = TakeOver
+
+// ListTextsJSONRequestBody defines body for ListTexts for application/json ContentType.
+type ListTextsJSONRequestBody = FieldOfSelection
+
+// NameByPatternJSONRequestBody defines body for NameByPattern for application/json ContentType.
+type NameByPatternJSONRequestBody = TitlePattern
+
+// PreviewTitlesJSONRequestBody defines body for PreviewTitles for application/json ContentType.
+type PreviewTitlesJSONRequestBody = TitlePattern
 
 // JoinJSONRequestBody defines body for Join for application/json ContentType.
 type JoinJSONRequestBody JoinJSONBody
@@ -2339,6 +2743,9 @@ type ServerInterface interface {
 	// (GET /api/brands/{brand}/assets/{id}/metadata)
 	GetMetadata(c *gin.Context, brand Brand, id ID)
 
+	// (GET /api/brands/{brand}/assets/{id}/suggested-tags)
+	SuggestTags(c *gin.Context, brand Brand, id ID)
+
 	// (POST /api/brands/{brand}/bin)
 	BinAssets(c *gin.Context, brand Brand)
 
@@ -2350,6 +2757,9 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/brands)
 	CreateBrand(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/clock)
+	SetClock(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/copy)
 	CopyAssets(c *gin.Context, brand Brand)
@@ -2579,14 +2989,53 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(c *gin.Context, brand Brand)
 
+	// (GET /api/brands/{brand}/tag-groups)
+	ListTagGroups(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/tag-groups)
+	MakeTagGroup(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/tag-groups/{id})
+	RemoveTagGroup(c *gin.Context, brand Brand, id ID)
+
+	// (PUT /api/brands/{brand}/tag-groups/{id})
+	ChangeTagGroup(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/tag-spellings)
+	ListSpellings(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/tag-spellings/{id})
+	UnspellTag(c *gin.Context, brand Brand, id ID)
+
 	// (GET /api/brands/{brand}/tags)
 	ListTags(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/tags)
 	TagAssets(c *gin.Context, brand Brand)
 
+	// (POST /api/brands/{brand}/tags/group)
+	GroupTags(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/tags/merge)
+	MergeTags(c *gin.Context, brand Brand)
+
 	// (POST /api/brands/{brand}/tags/of-selection)
 	TagsOfSelection(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/tags/remove)
+	RemoveTags(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/tags/tidy)
+	TidyTags(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/tags/{id})
+	GetTag(c *gin.Context, brand Brand, id ID)
+
+	// (PATCH /api/brands/{brand}/tags/{id})
+	RenameTag(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/tags/{id}/spellings)
+	SpellTag(c *gin.Context, brand Brand, id ID)
 
 	// (GET /api/brands/{brand}/trail)
 	ListTrail(c *gin.Context, brand Brand, params ListTrailParams)
@@ -2611,6 +3060,24 @@ type ServerInterface interface {
 
 	// (DELETE /api/brands/{brand}/watched-folders/{id})
 	StopWatching(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/words)
+	WriteWords(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/words/of-selection)
+	CompareWords(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/words/take-over)
+	TakeOverWords(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/words/texts)
+	ListTexts(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/words/titles)
+	NameByPattern(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/words/titles/preview)
+	PreviewTitles(c *gin.Context, brand Brand)
 
 	// (GET /api/join/{token})
 	ViewInvitation(c *gin.Context, token string)
@@ -3113,6 +3580,40 @@ func (siw *ServerInterfaceWrapper) GetMetadata(c *gin.Context) {
 	siw.Handler.GetMetadata(c, brand, id)
 }
 
+// SuggestTags operation middleware
+func (siw *ServerInterfaceWrapper) SuggestTags(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SuggestTags(c, brand, id)
+}
+
 // BinAssets operation middleware
 func (siw *ServerInterfaceWrapper) BinAssets(c *gin.Context) {
 
@@ -3211,6 +3712,31 @@ func (siw *ServerInterfaceWrapper) CreateBrand(c *gin.Context) {
 	}
 
 	siw.Handler.CreateBrand(c, brand)
+}
+
+// SetClock operation middleware
+func (siw *ServerInterfaceWrapper) SetClock(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetClock(c, brand)
 }
 
 // CopyAssets operation middleware
@@ -5368,6 +5894,183 @@ func (siw *ServerInterfaceWrapper) RateAssets(c *gin.Context) {
 	siw.Handler.RateAssets(c, brand)
 }
 
+// ListTagGroups operation middleware
+func (siw *ServerInterfaceWrapper) ListTagGroups(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListTagGroups(c, brand)
+}
+
+// MakeTagGroup operation middleware
+func (siw *ServerInterfaceWrapper) MakeTagGroup(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeTagGroup(c, brand)
+}
+
+// RemoveTagGroup operation middleware
+func (siw *ServerInterfaceWrapper) RemoveTagGroup(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveTagGroup(c, brand, id)
+}
+
+// ChangeTagGroup operation middleware
+func (siw *ServerInterfaceWrapper) ChangeTagGroup(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeTagGroup(c, brand, id)
+}
+
+// ListSpellings operation middleware
+func (siw *ServerInterfaceWrapper) ListSpellings(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListSpellings(c, brand)
+}
+
+// UnspellTag operation middleware
+func (siw *ServerInterfaceWrapper) UnspellTag(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UnspellTag(c, brand, id)
+}
+
 // ListTags operation middleware
 func (siw *ServerInterfaceWrapper) ListTags(c *gin.Context) {
 
@@ -5418,6 +6121,56 @@ func (siw *ServerInterfaceWrapper) TagAssets(c *gin.Context) {
 	siw.Handler.TagAssets(c, brand)
 }
 
+// GroupTags operation middleware
+func (siw *ServerInterfaceWrapper) GroupTags(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GroupTags(c, brand)
+}
+
+// MergeTags operation middleware
+func (siw *ServerInterfaceWrapper) MergeTags(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MergeTags(c, brand)
+}
+
 // TagsOfSelection operation middleware
 func (siw *ServerInterfaceWrapper) TagsOfSelection(c *gin.Context) {
 
@@ -5441,6 +6194,158 @@ func (siw *ServerInterfaceWrapper) TagsOfSelection(c *gin.Context) {
 	}
 
 	siw.Handler.TagsOfSelection(c, brand)
+}
+
+// RemoveTags operation middleware
+func (siw *ServerInterfaceWrapper) RemoveTags(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveTags(c, brand)
+}
+
+// TidyTags operation middleware
+func (siw *ServerInterfaceWrapper) TidyTags(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TidyTags(c, brand)
+}
+
+// GetTag operation middleware
+func (siw *ServerInterfaceWrapper) GetTag(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetTag(c, brand, id)
+}
+
+// RenameTag operation middleware
+func (siw *ServerInterfaceWrapper) RenameTag(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RenameTag(c, brand, id)
+}
+
+// SpellTag operation middleware
+func (siw *ServerInterfaceWrapper) SpellTag(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SpellTag(c, brand, id)
 }
 
 // ListTrail operation middleware
@@ -5762,6 +6667,156 @@ func (siw *ServerInterfaceWrapper) StopWatching(c *gin.Context) {
 	siw.Handler.StopWatching(c, brand, id)
 }
 
+// WriteWords operation middleware
+func (siw *ServerInterfaceWrapper) WriteWords(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WriteWords(c, brand)
+}
+
+// CompareWords operation middleware
+func (siw *ServerInterfaceWrapper) CompareWords(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CompareWords(c, brand)
+}
+
+// TakeOverWords operation middleware
+func (siw *ServerInterfaceWrapper) TakeOverWords(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeOverWords(c, brand)
+}
+
+// ListTexts operation middleware
+func (siw *ServerInterfaceWrapper) ListTexts(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListTexts(c, brand)
+}
+
+// NameByPattern operation middleware
+func (siw *ServerInterfaceWrapper) NameByPattern(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NameByPattern(c, brand)
+}
+
+// PreviewTitles operation middleware
+func (siw *ServerInterfaceWrapper) PreviewTitles(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PreviewTitles(c, brand)
+}
+
 // ViewInvitation operation middleware
 func (siw *ServerInterfaceWrapper) ViewInvitation(c *gin.Context) {
 
@@ -6036,6 +7091,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/folders/:id/order", wrapper.OrderInFolder)
 	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id", wrapper.GetAsset)
 	router.PATCH(options.BaseURL+"/api/brands/:brand/assets/:id", wrapper.DescribeAsset)
+	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id/suggested-tags", wrapper.SuggestTags)
 	router.POST(options.BaseURL+"/api/brands/:brand/move", wrapper.MoveAssets)
 	router.POST(options.BaseURL+"/api/brands/:brand/move/audience", wrapper.GetAudience)
 	router.PUT(options.BaseURL+"/api/brands/:brand/move/audience", wrapper.TellAudience)
@@ -6066,6 +7122,26 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/tags", wrapper.ListTags)
 	router.POST(options.BaseURL+"/api/brands/:brand/tags", wrapper.TagAssets)
 	router.POST(options.BaseURL+"/api/brands/:brand/tags/of-selection", wrapper.TagsOfSelection)
+	router.GET(options.BaseURL+"/api/brands/:brand/tags/:id", wrapper.GetTag)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/tags/:id", wrapper.RenameTag)
+	router.POST(options.BaseURL+"/api/brands/:brand/tags/:id/spellings", wrapper.SpellTag)
+	router.POST(options.BaseURL+"/api/brands/:brand/tags/merge", wrapper.MergeTags)
+	router.POST(options.BaseURL+"/api/brands/:brand/tags/remove", wrapper.RemoveTags)
+	router.POST(options.BaseURL+"/api/brands/:brand/tags/group", wrapper.GroupTags)
+	router.POST(options.BaseURL+"/api/brands/:brand/tags/tidy", wrapper.TidyTags)
+	router.GET(options.BaseURL+"/api/brands/:brand/tag-spellings", wrapper.ListSpellings)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/tag-spellings/:id", wrapper.UnspellTag)
+	router.GET(options.BaseURL+"/api/brands/:brand/tag-groups", wrapper.ListTagGroups)
+	router.POST(options.BaseURL+"/api/brands/:brand/tag-groups", wrapper.MakeTagGroup)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/tag-groups/:id", wrapper.RemoveTagGroup)
+	router.PUT(options.BaseURL+"/api/brands/:brand/tag-groups/:id", wrapper.ChangeTagGroup)
+	router.POST(options.BaseURL+"/api/brands/:brand/words", wrapper.WriteWords)
+	router.POST(options.BaseURL+"/api/brands/:brand/words/of-selection", wrapper.CompareWords)
+	router.POST(options.BaseURL+"/api/brands/:brand/words/texts", wrapper.ListTexts)
+	router.POST(options.BaseURL+"/api/brands/:brand/words/titles", wrapper.NameByPattern)
+	router.POST(options.BaseURL+"/api/brands/:brand/words/titles/preview", wrapper.PreviewTitles)
+	router.POST(options.BaseURL+"/api/brands/:brand/words/take-over", wrapper.TakeOverWords)
+	router.POST(options.BaseURL+"/api/brands/:brand/clock", wrapper.SetClock)
 	router.GET(options.BaseURL+"/api/brands/:brand/albums", wrapper.ListAlbums)
 	router.POST(options.BaseURL+"/api/brands/:brand/albums", wrapper.CreateAlbum)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/albums/:id", wrapper.RemoveAlbum)
@@ -6694,6 +7770,46 @@ func (response GetMetadatadefaultApplicationProblemPlusJSONResponse) VisitGetMet
 	return err
 }
 
+type SuggestTagsRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type SuggestTagsResponseObject interface {
+	VisitSuggestTagsResponse(w http.ResponseWriter) error
+}
+
+type SuggestTags200JSONResponse []SuggestedTag
+
+func (response SuggestTags200JSONResponse) VisitSuggestTagsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SuggestTagsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SuggestTagsdefaultApplicationProblemPlusJSONResponse) VisitSuggestTagsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type BinAssetsRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *BinAssetsJSONRequestBody
@@ -6842,6 +7958,46 @@ type CreateBranddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CreateBranddefaultApplicationProblemPlusJSONResponse) VisitCreateBrandResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetClockRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *SetClockJSONRequestBody
+}
+
+type SetClockResponseObject interface {
+	VisitSetClockResponse(w http.ResponseWriter) error
+}
+
+type SetClock200JSONResponse struct{ DoneJSONResponse }
+
+func (response SetClock200JSONResponse) VisitSetClockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetClockdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetClockdefaultApplicationProblemPlusJSONResponse) VisitSetClockResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9886,6 +11042,245 @@ func (response RateAssetsdefaultApplicationProblemPlusJSONResponse) VisitRateAss
 	return err
 }
 
+type ListTagGroupsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListTagGroupsResponseObject interface {
+	VisitListTagGroupsResponse(w http.ResponseWriter) error
+}
+
+type ListTagGroups200JSONResponse []TagGroup
+
+func (response ListTagGroups200JSONResponse) VisitListTagGroupsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTagGroupsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListTagGroupsdefaultApplicationProblemPlusJSONResponse) VisitListTagGroupsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeTagGroupRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *MakeTagGroupJSONRequestBody
+}
+
+type MakeTagGroupResponseObject interface {
+	VisitMakeTagGroupResponse(w http.ResponseWriter) error
+}
+
+type MakeTagGroup200JSONResponse struct{ DoneJSONResponse }
+
+func (response MakeTagGroup200JSONResponse) VisitMakeTagGroupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeTagGroupdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeTagGroupdefaultApplicationProblemPlusJSONResponse) VisitMakeTagGroupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveTagGroupRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type RemoveTagGroupResponseObject interface {
+	VisitRemoveTagGroupResponse(w http.ResponseWriter) error
+}
+
+type RemoveTagGroup200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveTagGroup200JSONResponse) VisitRemoveTagGroupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveTagGroupdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveTagGroupdefaultApplicationProblemPlusJSONResponse) VisitRemoveTagGroupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeTagGroupRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeTagGroupJSONRequestBody
+}
+
+type ChangeTagGroupResponseObject interface {
+	VisitChangeTagGroupResponse(w http.ResponseWriter) error
+}
+
+type ChangeTagGroup200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeTagGroup200JSONResponse) VisitChangeTagGroupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeTagGroupdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeTagGroupdefaultApplicationProblemPlusJSONResponse) VisitChangeTagGroupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSpellingsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListSpellingsResponseObject interface {
+	VisitListSpellingsResponse(w http.ResponseWriter) error
+}
+
+type ListSpellings200JSONResponse []Spelling
+
+func (response ListSpellings200JSONResponse) VisitListSpellingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSpellingsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListSpellingsdefaultApplicationProblemPlusJSONResponse) VisitListSpellingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnspellTagRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type UnspellTagResponseObject interface {
+	VisitUnspellTagResponse(w http.ResponseWriter) error
+}
+
+type UnspellTag200JSONResponse struct{ DoneJSONResponse }
+
+func (response UnspellTag200JSONResponse) VisitUnspellTagResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnspellTagdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UnspellTagdefaultApplicationProblemPlusJSONResponse) VisitUnspellTagResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListTagsRequestObject struct {
 	Brand Brand `json:"brand"`
 }
@@ -9965,6 +11360,86 @@ func (response TagAssetsdefaultApplicationProblemPlusJSONResponse) VisitTagAsset
 	return err
 }
 
+type GroupTagsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *GroupTagsJSONRequestBody
+}
+
+type GroupTagsResponseObject interface {
+	VisitGroupTagsResponse(w http.ResponseWriter) error
+}
+
+type GroupTags200JSONResponse struct{ DoneJSONResponse }
+
+func (response GroupTags200JSONResponse) VisitGroupTagsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GroupTagsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GroupTagsdefaultApplicationProblemPlusJSONResponse) VisitGroupTagsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MergeTagsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *MergeTagsJSONRequestBody
+}
+
+type MergeTagsResponseObject interface {
+	VisitMergeTagsResponse(w http.ResponseWriter) error
+}
+
+type MergeTags200JSONResponse struct{ DoneJSONResponse }
+
+func (response MergeTags200JSONResponse) VisitMergeTagsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MergeTagsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MergeTagsdefaultApplicationProblemPlusJSONResponse) VisitMergeTagsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type TagsOfSelectionRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *TagsOfSelectionJSONRequestBody
@@ -9994,6 +11469,207 @@ type TagsOfSelectiondefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response TagsOfSelectiondefaultApplicationProblemPlusJSONResponse) VisitTagsOfSelectionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveTagsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *RemoveTagsJSONRequestBody
+}
+
+type RemoveTagsResponseObject interface {
+	VisitRemoveTagsResponse(w http.ResponseWriter) error
+}
+
+type RemoveTags200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveTags200JSONResponse) VisitRemoveTagsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveTagsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveTagsdefaultApplicationProblemPlusJSONResponse) VisitRemoveTagsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TidyTagsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type TidyTagsResponseObject interface {
+	VisitTidyTagsResponse(w http.ResponseWriter) error
+}
+
+type TidyTags200JSONResponse struct{ DoneJSONResponse }
+
+func (response TidyTags200JSONResponse) VisitTidyTagsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TidyTagsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TidyTagsdefaultApplicationProblemPlusJSONResponse) VisitTidyTagsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTagRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type GetTagResponseObject interface {
+	VisitGetTagResponse(w http.ResponseWriter) error
+}
+
+type GetTag200JSONResponse KeptTag
+
+func (response GetTag200JSONResponse) VisitGetTagResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTagdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTagdefaultApplicationProblemPlusJSONResponse) VisitGetTagResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RenameTagRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *RenameTagJSONRequestBody
+}
+
+type RenameTagResponseObject interface {
+	VisitRenameTagResponse(w http.ResponseWriter) error
+}
+
+type RenameTag200JSONResponse struct{ DoneJSONResponse }
+
+func (response RenameTag200JSONResponse) VisitRenameTagResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RenameTagdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RenameTagdefaultApplicationProblemPlusJSONResponse) VisitRenameTagResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SpellTagRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *SpellTagJSONRequestBody
+}
+
+type SpellTagResponseObject interface {
+	VisitSpellTagResponse(w http.ResponseWriter) error
+}
+
+type SpellTag200JSONResponse struct{ DoneJSONResponse }
+
+func (response SpellTag200JSONResponse) VisitSpellTagResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SpellTagdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SpellTagdefaultApplicationProblemPlusJSONResponse) VisitSpellTagResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10315,6 +11991,246 @@ type StopWatchingdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response StopWatchingdefaultApplicationProblemPlusJSONResponse) VisitStopWatchingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WriteWordsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *WriteWordsJSONRequestBody
+}
+
+type WriteWordsResponseObject interface {
+	VisitWriteWordsResponse(w http.ResponseWriter) error
+}
+
+type WriteWords200JSONResponse struct{ DoneJSONResponse }
+
+func (response WriteWords200JSONResponse) VisitWriteWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WriteWordsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WriteWordsdefaultApplicationProblemPlusJSONResponse) VisitWriteWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareWordsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *CompareWordsJSONRequestBody
+}
+
+type CompareWordsResponseObject interface {
+	VisitCompareWordsResponse(w http.ResponseWriter) error
+}
+
+type CompareWords200JSONResponse SharedWords
+
+func (response CompareWords200JSONResponse) VisitCompareWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareWordsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CompareWordsdefaultApplicationProblemPlusJSONResponse) VisitCompareWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeOverWordsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *TakeOverWordsJSONRequestBody
+}
+
+type TakeOverWordsResponseObject interface {
+	VisitTakeOverWordsResponse(w http.ResponseWriter) error
+}
+
+type TakeOverWords200JSONResponse struct{ DoneJSONResponse }
+
+func (response TakeOverWords200JSONResponse) VisitTakeOverWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeOverWordsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeOverWordsdefaultApplicationProblemPlusJSONResponse) VisitTakeOverWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTextsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *ListTextsJSONRequestBody
+}
+
+type ListTextsResponseObject interface {
+	VisitListTextsResponse(w http.ResponseWriter) error
+}
+
+type ListTexts200JSONResponse []CountedText
+
+func (response ListTexts200JSONResponse) VisitListTextsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTextsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListTextsdefaultApplicationProblemPlusJSONResponse) VisitListTextsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NameByPatternRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *NameByPatternJSONRequestBody
+}
+
+type NameByPatternResponseObject interface {
+	VisitNameByPatternResponse(w http.ResponseWriter) error
+}
+
+type NameByPattern200JSONResponse struct{ DoneJSONResponse }
+
+func (response NameByPattern200JSONResponse) VisitNameByPatternResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NameByPatterndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response NameByPatterndefaultApplicationProblemPlusJSONResponse) VisitNameByPatternResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewTitlesRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *PreviewTitlesJSONRequestBody
+}
+
+type PreviewTitlesResponseObject interface {
+	VisitPreviewTitlesResponse(w http.ResponseWriter) error
+}
+
+type PreviewTitles200JSONResponse TitlePreview
+
+func (response PreviewTitles200JSONResponse) VisitPreviewTitlesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewTitlesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewTitlesdefaultApplicationProblemPlusJSONResponse) VisitPreviewTitlesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10776,6 +12692,9 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/assets/{id}/metadata)
 	GetMetadata(ctx context.Context, request GetMetadataRequestObject) (GetMetadataResponseObject, error)
 
+	// (GET /api/brands/{brand}/assets/{id}/suggested-tags)
+	SuggestTags(ctx context.Context, request SuggestTagsRequestObject) (SuggestTagsResponseObject, error)
+
 	// (POST /api/brands/{brand}/bin)
 	BinAssets(ctx context.Context, request BinAssetsRequestObject) (BinAssetsResponseObject, error)
 
@@ -10787,6 +12706,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/brands)
 	CreateBrand(ctx context.Context, request CreateBrandRequestObject) (CreateBrandResponseObject, error)
+
+	// (POST /api/brands/{brand}/clock)
+	SetClock(ctx context.Context, request SetClockRequestObject) (SetClockResponseObject, error)
 
 	// (POST /api/brands/{brand}/copy)
 	CopyAssets(ctx context.Context, request CopyAssetsRequestObject) (CopyAssetsResponseObject, error)
@@ -11016,14 +12938,53 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(ctx context.Context, request RateAssetsRequestObject) (RateAssetsResponseObject, error)
 
+	// (GET /api/brands/{brand}/tag-groups)
+	ListTagGroups(ctx context.Context, request ListTagGroupsRequestObject) (ListTagGroupsResponseObject, error)
+
+	// (POST /api/brands/{brand}/tag-groups)
+	MakeTagGroup(ctx context.Context, request MakeTagGroupRequestObject) (MakeTagGroupResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/tag-groups/{id})
+	RemoveTagGroup(ctx context.Context, request RemoveTagGroupRequestObject) (RemoveTagGroupResponseObject, error)
+
+	// (PUT /api/brands/{brand}/tag-groups/{id})
+	ChangeTagGroup(ctx context.Context, request ChangeTagGroupRequestObject) (ChangeTagGroupResponseObject, error)
+
+	// (GET /api/brands/{brand}/tag-spellings)
+	ListSpellings(ctx context.Context, request ListSpellingsRequestObject) (ListSpellingsResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/tag-spellings/{id})
+	UnspellTag(ctx context.Context, request UnspellTagRequestObject) (UnspellTagResponseObject, error)
+
 	// (GET /api/brands/{brand}/tags)
 	ListTags(ctx context.Context, request ListTagsRequestObject) (ListTagsResponseObject, error)
 
 	// (POST /api/brands/{brand}/tags)
 	TagAssets(ctx context.Context, request TagAssetsRequestObject) (TagAssetsResponseObject, error)
 
+	// (POST /api/brands/{brand}/tags/group)
+	GroupTags(ctx context.Context, request GroupTagsRequestObject) (GroupTagsResponseObject, error)
+
+	// (POST /api/brands/{brand}/tags/merge)
+	MergeTags(ctx context.Context, request MergeTagsRequestObject) (MergeTagsResponseObject, error)
+
 	// (POST /api/brands/{brand}/tags/of-selection)
 	TagsOfSelection(ctx context.Context, request TagsOfSelectionRequestObject) (TagsOfSelectionResponseObject, error)
+
+	// (POST /api/brands/{brand}/tags/remove)
+	RemoveTags(ctx context.Context, request RemoveTagsRequestObject) (RemoveTagsResponseObject, error)
+
+	// (POST /api/brands/{brand}/tags/tidy)
+	TidyTags(ctx context.Context, request TidyTagsRequestObject) (TidyTagsResponseObject, error)
+
+	// (GET /api/brands/{brand}/tags/{id})
+	GetTag(ctx context.Context, request GetTagRequestObject) (GetTagResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/tags/{id})
+	RenameTag(ctx context.Context, request RenameTagRequestObject) (RenameTagResponseObject, error)
+
+	// (POST /api/brands/{brand}/tags/{id}/spellings)
+	SpellTag(ctx context.Context, request SpellTagRequestObject) (SpellTagResponseObject, error)
 
 	// (GET /api/brands/{brand}/trail)
 	ListTrail(ctx context.Context, request ListTrailRequestObject) (ListTrailResponseObject, error)
@@ -11048,6 +13009,24 @@ type StrictServerInterface interface {
 
 	// (DELETE /api/brands/{brand}/watched-folders/{id})
 	StopWatching(ctx context.Context, request StopWatchingRequestObject) (StopWatchingResponseObject, error)
+
+	// (POST /api/brands/{brand}/words)
+	WriteWords(ctx context.Context, request WriteWordsRequestObject) (WriteWordsResponseObject, error)
+
+	// (POST /api/brands/{brand}/words/of-selection)
+	CompareWords(ctx context.Context, request CompareWordsRequestObject) (CompareWordsResponseObject, error)
+
+	// (POST /api/brands/{brand}/words/take-over)
+	TakeOverWords(ctx context.Context, request TakeOverWordsRequestObject) (TakeOverWordsResponseObject, error)
+
+	// (POST /api/brands/{brand}/words/texts)
+	ListTexts(ctx context.Context, request ListTextsRequestObject) (ListTextsResponseObject, error)
+
+	// (POST /api/brands/{brand}/words/titles)
+	NameByPattern(ctx context.Context, request NameByPatternRequestObject) (NameByPatternResponseObject, error)
+
+	// (POST /api/brands/{brand}/words/titles/preview)
+	PreviewTitles(ctx context.Context, request PreviewTitlesRequestObject) (PreviewTitlesResponseObject, error)
 
 	// (GET /api/join/{token})
 	ViewInvitation(ctx context.Context, request ViewInvitationRequestObject) (ViewInvitationResponseObject, error)
@@ -11624,6 +13603,33 @@ func (sh *strictHandler) GetMetadata(ctx *gin.Context, brand Brand, id ID) {
 	}
 }
 
+// SuggestTags operation middleware
+func (sh *strictHandler) SuggestTags(ctx *gin.Context, brand Brand, id ID) {
+	var request SuggestTagsRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SuggestTags(ctx, request.(SuggestTagsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SuggestTags")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SuggestTagsResponseObject); ok {
+		if err := validResponse.VisitSuggestTagsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // BinAssets operation middleware
 func (sh *strictHandler) BinAssets(ctx *gin.Context, brand Brand) {
 	var request BinAssetsRequestObject
@@ -11775,6 +13781,50 @@ func (sh *strictHandler) CreateBrand(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CreateBrandResponseObject); ok {
 		if err := validResponse.VisitCreateBrandResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetClock operation middleware
+func (sh *strictHandler) SetClock(ctx *gin.Context, brand Brand) {
+	var request SetClockRequestObject
+
+	request.Brand = brand
+
+	var body SetClockJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetClock(ctx, request.(SetClockRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetClock")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetClockResponseObject); ok {
+		if err := validResponse.VisitSetClockResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -14595,6 +16645,201 @@ func (sh *strictHandler) RateAssets(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// ListTagGroups operation middleware
+func (sh *strictHandler) ListTagGroups(ctx *gin.Context, brand Brand) {
+	var request ListTagGroupsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListTagGroups(ctx, request.(ListTagGroupsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListTagGroups")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListTagGroupsResponseObject); ok {
+		if err := validResponse.VisitListTagGroupsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeTagGroup operation middleware
+func (sh *strictHandler) MakeTagGroup(ctx *gin.Context, brand Brand) {
+	var request MakeTagGroupRequestObject
+
+	request.Brand = brand
+
+	var body MakeTagGroupJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeTagGroup(ctx, request.(MakeTagGroupRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeTagGroup")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeTagGroupResponseObject); ok {
+		if err := validResponse.VisitMakeTagGroupResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveTagGroup operation middleware
+func (sh *strictHandler) RemoveTagGroup(ctx *gin.Context, brand Brand, id ID) {
+	var request RemoveTagGroupRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveTagGroup(ctx, request.(RemoveTagGroupRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveTagGroup")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveTagGroupResponseObject); ok {
+		if err := validResponse.VisitRemoveTagGroupResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeTagGroup operation middleware
+func (sh *strictHandler) ChangeTagGroup(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeTagGroupRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeTagGroupJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeTagGroup(ctx, request.(ChangeTagGroupRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeTagGroup")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeTagGroupResponseObject); ok {
+		if err := validResponse.VisitChangeTagGroupResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListSpellings operation middleware
+func (sh *strictHandler) ListSpellings(ctx *gin.Context, brand Brand) {
+	var request ListSpellingsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSpellings(ctx, request.(ListSpellingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSpellings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListSpellingsResponseObject); ok {
+		if err := validResponse.VisitListSpellingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UnspellTag operation middleware
+func (sh *strictHandler) UnspellTag(ctx *gin.Context, brand Brand, id ID) {
+	var request UnspellTagRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UnspellTag(ctx, request.(UnspellTagRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UnspellTag")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UnspellTagResponseObject); ok {
+		if err := validResponse.VisitUnspellTagResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListTags operation middleware
 func (sh *strictHandler) ListTags(ctx *gin.Context, brand Brand) {
 	var request ListTagsRequestObject
@@ -14665,6 +16910,94 @@ func (sh *strictHandler) TagAssets(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// GroupTags operation middleware
+func (sh *strictHandler) GroupTags(ctx *gin.Context, brand Brand) {
+	var request GroupTagsRequestObject
+
+	request.Brand = brand
+
+	var body GroupTagsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GroupTags(ctx, request.(GroupTagsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GroupTags")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GroupTagsResponseObject); ok {
+		if err := validResponse.VisitGroupTagsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MergeTags operation middleware
+func (sh *strictHandler) MergeTags(ctx *gin.Context, brand Brand) {
+	var request MergeTagsRequestObject
+
+	request.Brand = brand
+
+	var body MergeTagsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MergeTags(ctx, request.(MergeTagsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MergeTags")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MergeTagsResponseObject); ok {
+		if err := validResponse.VisitMergeTagsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // TagsOfSelection operation middleware
 func (sh *strictHandler) TagsOfSelection(ctx *gin.Context, brand Brand) {
 	var request TagsOfSelectionRequestObject
@@ -14702,6 +17035,193 @@ func (sh *strictHandler) TagsOfSelection(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(TagsOfSelectionResponseObject); ok {
 		if err := validResponse.VisitTagsOfSelectionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveTags operation middleware
+func (sh *strictHandler) RemoveTags(ctx *gin.Context, brand Brand) {
+	var request RemoveTagsRequestObject
+
+	request.Brand = brand
+
+	var body RemoveTagsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveTags(ctx, request.(RemoveTagsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveTags")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveTagsResponseObject); ok {
+		if err := validResponse.VisitRemoveTagsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TidyTags operation middleware
+func (sh *strictHandler) TidyTags(ctx *gin.Context, brand Brand) {
+	var request TidyTagsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TidyTags(ctx, request.(TidyTagsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TidyTags")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TidyTagsResponseObject); ok {
+		if err := validResponse.VisitTidyTagsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetTag operation middleware
+func (sh *strictHandler) GetTag(ctx *gin.Context, brand Brand, id ID) {
+	var request GetTagRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTag(ctx, request.(GetTagRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTag")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetTagResponseObject); ok {
+		if err := validResponse.VisitGetTagResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RenameTag operation middleware
+func (sh *strictHandler) RenameTag(ctx *gin.Context, brand Brand, id ID) {
+	var request RenameTagRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body RenameTagJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RenameTag(ctx, request.(RenameTagRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RenameTag")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RenameTagResponseObject); ok {
+		if err := validResponse.VisitRenameTagResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SpellTag operation middleware
+func (sh *strictHandler) SpellTag(ctx *gin.Context, brand Brand, id ID) {
+	var request SpellTagRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body SpellTagJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SpellTag(ctx, request.(SpellTagRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SpellTag")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SpellTagResponseObject); ok {
+		if err := validResponse.VisitSpellTagResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -14953,6 +17473,270 @@ func (sh *strictHandler) StopWatching(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(StopWatchingResponseObject); ok {
 		if err := validResponse.VisitStopWatchingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WriteWords operation middleware
+func (sh *strictHandler) WriteWords(ctx *gin.Context, brand Brand) {
+	var request WriteWordsRequestObject
+
+	request.Brand = brand
+
+	var body WriteWordsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WriteWords(ctx, request.(WriteWordsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WriteWords")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WriteWordsResponseObject); ok {
+		if err := validResponse.VisitWriteWordsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CompareWords operation middleware
+func (sh *strictHandler) CompareWords(ctx *gin.Context, brand Brand) {
+	var request CompareWordsRequestObject
+
+	request.Brand = brand
+
+	var body CompareWordsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareWords(ctx, request.(CompareWordsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareWords")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CompareWordsResponseObject); ok {
+		if err := validResponse.VisitCompareWordsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeOverWords operation middleware
+func (sh *strictHandler) TakeOverWords(ctx *gin.Context, brand Brand) {
+	var request TakeOverWordsRequestObject
+
+	request.Brand = brand
+
+	var body TakeOverWordsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeOverWords(ctx, request.(TakeOverWordsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeOverWords")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeOverWordsResponseObject); ok {
+		if err := validResponse.VisitTakeOverWordsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListTexts operation middleware
+func (sh *strictHandler) ListTexts(ctx *gin.Context, brand Brand) {
+	var request ListTextsRequestObject
+
+	request.Brand = brand
+
+	var body ListTextsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListTexts(ctx, request.(ListTextsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListTexts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListTextsResponseObject); ok {
+		if err := validResponse.VisitListTextsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// NameByPattern operation middleware
+func (sh *strictHandler) NameByPattern(ctx *gin.Context, brand Brand) {
+	var request NameByPatternRequestObject
+
+	request.Brand = brand
+
+	var body NameByPatternJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NameByPattern(ctx, request.(NameByPatternRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NameByPattern")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NameByPatternResponseObject); ok {
+		if err := validResponse.VisitNameByPatternResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PreviewTitles operation middleware
+func (sh *strictHandler) PreviewTitles(ctx *gin.Context, brand Brand) {
+	var request PreviewTitlesRequestObject
+
+	request.Brand = brand
+
+	var body PreviewTitlesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewTitles(ctx, request.(PreviewTitlesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewTitles")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PreviewTitlesResponseObject); ok {
+		if err := validResponse.VisitPreviewTitlesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

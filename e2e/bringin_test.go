@@ -108,13 +108,15 @@ func TestDroppingOnACrumbAnAlbumAndPasting(t *testing.T) {
 
 	p.click("Bring in")
 	p.seeText("Destination")
+	p.intake = read[int64](p, newest)
 	read[any](p, `fetch("/favicon.svg").then(r => r.blob()).then(b => {
 		const data = new DataTransfer();
 		data.items.add(new File([b], "pasted.svg", { type: "image/svg+xml" }));
 		document.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true }));
 	}); null`)
 	// a page that is closed earlier leaves the file on the way, for all who come after
-	p.until(`/^1 file(, added|: 0 added, 1 skipped)/.test(document.querySelector("[data-intake]")?.innerText)`)
+	p.until(fmt.Sprintf(`%s > %d && /^1 file(, added|: 0 added, 1 skipped)/.test(document.querySelector("[data-intake]").innerText)`,
+		newest, p.intake))
 	p.clickOn("[data-intake]")
 	p.see(`[data-file="pasted.svg"]`)
 }
@@ -123,11 +125,15 @@ func TestDroppingOnACrumbAnAlbumAndPasting(t *testing.T) {
 func TestDescribingWhileItRuns(t *testing.T) {
 	p := signIn(t, coordinator)
 	p.click("Bring in")
-	p.line(&network.Conditions{UploadThroughput: 12_000, DownloadThroughput: -1})
+	p.line(&network.Conditions{UploadThroughput: 5_000, DownloadThroughput: -1})
 	p.dropFiles(css("[data-sheet]"), shots(t, 30, 4, "walk %d.jpg")...)
 	p.clickOn("[data-intake]")
 	p.until(`document.querySelectorAll('[data-file]').length === 4`)
 	p.strap("of 4")
+	rows := func() [][]any {
+		return read[[][]any](p, `[...document.querySelectorAll("[data-file]")].map(e => [e.dataset.file, e.offsetTop])`)
+	}
+	placed := rows()
 	p.clickOn(`[data-file="walk 2.jpg"] input`)
 	p.click("Describe 1…")
 	p.see("[role=dialog] form")
@@ -147,6 +153,7 @@ func TestDescribingWhileItRuns(t *testing.T) {
 	p.click("Go on")
 	p.line()
 	p.strap("4 files, all added")
+	assert.Equal(t, placed, rows(), "rows keep their place, whatever becomes of their files")
 	p.press("Escape")
 	p.open("/b/tansyloft/describe?place=everything" + filter(words("with the heron")))
 	p.see("[data-sheet] [data-id] img")

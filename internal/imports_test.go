@@ -18,7 +18,8 @@ var steps = []string{"bringin", "filing", "describing", "choosing", "gathering",
 
 // foundation is what steps are built on, with what each of it may import besides the core.
 var foundation = map[string][]string{
-	"store": {}, "blob": {}, "media": {"media"}, "media/pictures": {}, "media/clips": {}, "media/metadata": {},
+	"store": {}, "blob": {}, "media": {"media"}, "media/children": {},
+	"media/pictures": {"media/children"}, "media/clips": {"media/children"}, "media/metadata": {"media/children"},
 	"queue": {"store"}, "finding/index": {"store"}, "passwords": {"store"}, "outlets": {"store"}, "store/storetest": {"store"},
 	"pieces": {"store", "queue"}, "pieces/piecestest": {"store", "queue", "pieces"}, "looking": {"store", "blob", "media", "queue"},
 	"renditions": {"store", "blob", "media", "queue", "looking"}, "inplace": {"store", "blob", "media", "queue", "looking", "renditions"},

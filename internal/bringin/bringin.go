@@ -206,7 +206,7 @@ func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, f
 	for _, f := range added {
 		why := limits.Check("", f.Bytes)
 		switch {
-		case f.Bytes < 0: // the outlet does not tell
+		case f.Bytes < 0: // the outlet does not say
 			why = ""
 		case arrival.IsSidecar(f.Name) && !f.SidecarOf.Valid:
 			why = "It is a sidecar without its picture. Bring both in together."

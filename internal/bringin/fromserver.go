@@ -183,7 +183,7 @@ func (s *Service) landed(root, below string, names []string) (files []Dropped, l
 	return files, leftOut, err
 }
 
-// copyFromServer copies a file on the server to where uploads lie, whole or not at all, so that it cannot change while
+// copyFromServer copies a file on the server to where uploads are kept, whole or not at all, so that it cannot change while
 // it is looked at.
 func (s *Service) copyFromServer(in store.Intake, f store.IntakeFile) error {
 	from, err := blob.OpenBelow(in.ServerPath.String, f.Remote)

@@ -62,7 +62,8 @@ func (s *Service) joinSidecar(ctx context.Context, f store.IntakeFile, in store.
 
 func sidecar(says metadata.Facts, raw json.RawMessage) store.Sidecar {
 	out := store.Sidecar{Title: says.Title, Description: says.Description, Alt: says.Alt, Credit: says.Credit, Copyright: says.Copyright,
-		Place: says.Place, Stars: says.Rating, Stage: says.Label, Metadata: raw}
+		UsageTerms: says.UsageTerms,
+		Place:      says.Place, Stars: says.Rating, Stage: says.Label, Metadata: raw}
 	if says.Taken != nil {
 		out.Taken, out.TakenZone = &says.Taken.Local, says.Taken.Zone
 	}

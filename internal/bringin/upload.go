@@ -26,7 +26,7 @@ func (s *Service) Arrived(ctx context.Context, code string) error {
 	})
 }
 
-// Receive writes the bytes of a file where uploads lie and notes that they arrived: the way in for files that are on the
+// Receive writes the bytes of a file where uploads are kept and notes that they arrived: the way in for files that are on the
 // server already.
 func (s *Service) Receive(ctx context.Context, code string, from io.Reader) error {
 	target, err := os.Create(s.uploadPath(code))

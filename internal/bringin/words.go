@@ -99,8 +99,12 @@ func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Vie
 		filled := arrival.Title(*title, f.Name, place, of)
 		title = &filled
 	}
-	change := store.Description{Revision: asset.Revision, Title: title, Description: words.Description, Alt: words.Alt,
-		Credit: words.Credit}
+	change := store.Description{Revision: asset.Revision, Words: map[string]string{}}
+	for name, text := range map[string]*string{"title": title, "description": words.Description, "alt": words.Alt, "credit": words.Credit} {
+		if text != nil {
+			change.Words[name] = *text
+		}
+	}
 	if _, err := tx.Describe(ctx, asset.ID, change); err != nil {
 		return err
 	}

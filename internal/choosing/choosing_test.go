@@ -97,7 +97,7 @@ func TestStarsOfReviewersAreShownBesideWhereTheyDoNotCount(t *testing.T) {
 	s, look := choosing.New(db, many), upkeep.New(db, jobs)
 	ids := storetest.Items(t, db, coordinator, 0, "a.jpg", "b.jpg")
 	no := false
-	_, err := (&people.Service{DB: db}).ChangeBrand(ctx, team[access.Steward], nil, &no)
+	_, err := (&people.Service{DB: db}).ChangeBrand(ctx, team[access.Steward], people.BrandChange{ReviewersCount: &no})
 	require.NoError(t, err)
 	given, err := s.Rate(ctx, reviewer, query.Selection{IDs: ids}, 4)
 	require.NoError(t, err)

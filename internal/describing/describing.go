@@ -6,9 +6,9 @@ import (
 	"fmt"
 	"strings"
 
-	"golang.org/x/text/unicode/norm"
-
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/calendar"
+	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/tags"
 	"brightsatchel/internal/core/wording"
@@ -18,36 +18,21 @@ import (
 
 // Service describes items.
 type Service struct {
-	DB  *store.DB
-	tag *pieces.Registered[tagging]
+	DB    *store.DB
+	tag   *pieces.Registered[tagging]
+	write *pieces.Registered[describing.Change]
+	name  *pieces.Registered[describing.Pattern]
+	clock *pieces.Registered[calendar.Clock]
+	retag *pieces.Registered[retagging]
+
+	takeOver *pieces.Registered[takingOver]
 }
 
 // New returns the service, with its acts made known.
 func New(db *store.DB, many *pieces.Service) *Service {
-	return &Service{DB: db, tag: pieces.Register(many, tagAct)}
-}
-
-// Describe changes the words on one item. See store.Tx.Describe for what happens when somebody else changed them too.
-func (s *Service) Describe(ctx context.Context, v *access.Viewer, id int64, d store.Description) (store.Done, error) {
-	return s.DB.Act(ctx, v, "describe", func(tx *store.Tx) (store.Done, error) {
-		if err := store.Reachable(ctx, tx, v, access.Describe, []int64{id}); err != nil {
-			return store.Done{}, err
-		}
-		for _, text := range []*string{d.Title, d.Alt, d.Credit, d.Copyright} {
-			if text != nil {
-				*text = oneLine(*text)
-			}
-		}
-		n, err := tx.Describe(ctx, id, d)
-		if n == 0 {
-			return store.Done{Said: "Nothing to change"}, err
-		}
-		return store.Done{Said: "Described 1 item", Changed: n}, err
-	})
-}
-
-func oneLine(text string) string {
-	return strings.Join(strings.Fields(norm.NFC.String(text)), " ")
+	return &Service{DB: db, tag: pieces.Register(many, tagAct), write: pieces.Register(many, writeAct),
+		name: pieces.Register(many, nameAct), clock: pieces.Register(many, clockAct),
+		retag: pieces.Register(many, retagAct), takeOver: pieces.Register(many, takeOverAct)}
 }
 
 // tagging is which tags items get and lose.
@@ -102,6 +87,34 @@ func (s *Service) Tag(ctx context.Context, v *access.Viewer, sel query.Selection
 // something they see.
 func (s *Service) Tags(ctx context.Context, v *access.Viewer) ([]store.Tag, error) {
 	return s.DB.Find().Tags(ctx, v)
+}
+
+// Suggested is a tag that is suggested for an item, with the reason in words.
+type Suggested struct {
+	ID        int64
+	Name, Why string
+}
+
+// mostSuggested is how many tags are suggested at a time.
+const mostSuggested = 6
+
+// Suggest proposes tags for an item by what its neighbours have: those of the same moment, folder or look. None is ever set by itself.
+func (s *Service) Suggest(ctx context.Context, v *access.Viewer, id int64) ([]Suggested, error) {
+	asset, err := store.AssetByID(ctx, s.DB, v, id)
+	if err != nil {
+		return nil, err
+	}
+	near, err := store.NeighboursOf(ctx, s.DB, v, id)
+	if err != nil {
+		return nil, err
+	}
+	names, err := store.TagNames(ctx, s.DB, v.Brand)
+	suggested := tags.Suggest(near, asset.TagIDs, mostSuggested)
+	out := make([]Suggested, len(suggested))
+	for i, one := range suggested {
+		out[i] = Suggested{ID: one.Tag, Name: names[one.Tag], Why: one.Why}
+	}
+	return out, err
 }
 
 // TagsOf lists the tags on a selection, each with on how many items it is, and the number of items.

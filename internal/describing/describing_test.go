@@ -90,13 +90,32 @@ func TestDescribingTidiesWhatIsTyped(t *testing.T) {
 	title, description := "  Two\nlines  and\tmore ", "Kept\nas it is"
 	now, err := store.AssetByID(ctx, db, v, id)
 	require.NoError(t, err)
-	_, err = s.Describe(ctx, v, id, store.Description{Revision: now.Revision, Title: &title, Description: &description})
+	_, err = s.Describe(ctx, v, id, store.Description{Revision: now.Revision,
+		Words: map[string]string{"title": title, "description": description}})
 	require.NoError(t, err)
 	after, err := store.AssetByID(ctx, db, v, id)
 	require.NoError(t, err)
 	assert.Equal(t, "Two lines and more", after.Title)
 	assert.Equal(t, "Kept\nas it is", after.Description)
-	same, err := s.Describe(ctx, v, id, store.Description{Revision: after.Revision, Title: &title})
+	same, err := s.Describe(ctx, v, id, store.Description{Revision: after.Revision, Words: map[string]string{"title": title}})
 	require.NoError(t, err)
 	assert.Zero(t, same.Trail)
+}
+
+func TestTagsOfNeighboursAreSuggested(t *testing.T) {
+	b := newBook(t, "suggested", 5)
+	_, err := b.db.ExecContext(ctx, `update asset set captured_at = '2026-05-17 10:00', camera = 'Tarn' where id = any($1)`, b.ids[:4])
+	require.NoError(t, err)
+	wind := b.tag("Wind", b.ids[1:4]...)
+	b.tag("Once", b.ids[1])
+	b.tag("Elsewhere", b.ids[4])
+	suggested, err := b.s.Suggest(ctx, b.v, b.ids[0])
+	require.NoError(t, err)
+	assert.Equal(t, []describing.Suggested{{ID: wind, Name: "Wind", Why: "on 3 of the 3 taken within seconds"}}, suggested)
+	b.tag("Wind", b.ids[0])
+	suggested, err = b.s.Suggest(ctx, b.v, b.ids[0])
+	require.NoError(t, err)
+	assert.Empty(t, suggested, "it has it now")
+	_, err = b.s.Suggest(ctx, b.v, 987654)
+	require.ErrorAs(t, err, new(*fault.NotFound))
 }

@@ -16,7 +16,7 @@ import (
 	"brightsatchel/internal/store"
 )
 
-// Folder is a folder with how many items it shows, by itself and with everything below it, how many lie in it with what is
+// Folder is a folder with how many items it shows, by itself and with everything below it, how many are in it with what is
 // not shown (set aside, or behind the front of a stack), and what the viewer may do there: nil is what they may everywhere.
 type Folder struct {
 	store.Folder

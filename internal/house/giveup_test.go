@@ -14,6 +14,8 @@ import (
 
 	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/calendar"
+	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/filing"
 	"brightsatchel/internal/house"
@@ -181,6 +183,16 @@ func TestEveryActOnManyGoesOnBehindItsAnswer(t *testing.T) {
 			from keeper`), func(n int) bool { return n == len(all) }},
 		{"tags", func() (store.Done, error) { return h.Describing.Tag(ctx, v, everything, "thistledown", nil) }, count(`select count(*)
 			from asset_tag x join tag t on t.id = x.tag_id where t.name = 'thistledown'`), func(n int) bool { return n == len(all) }},
+		{"titles", func() (store.Done, error) {
+			return h.Describing.Name(ctx, v, everything, describing.Pattern{Text: "Kite", Start: 1, Distinct: true})
+		}, count(`select count(distinct title) from asset where title ~ '^Kite [0-9]{4}$'`), func(n int) bool { return n == len(all) }},
+		{"words", func() (store.Done, error) {
+			return h.Describing.Write(ctx, v, everything, describing.Change{Field: "credit", How: describing.After, Text: "Zoë"})
+		}, count(`select count(*) from asset where credit = 'Zoë'`), func(n int) bool { return n == len(all) }},
+		{"clock", func() (store.Done, error) {
+			return h.Describing.SetClock(ctx, v, everything, calendar.Clock{Zone: "+05:45"})
+		},
+			count(`select count(*) from asset where captured_zone = '+05:45'`), func(n int) bool { return n > 1000 }},
 		{"album", func() (store.Done, error) { return h.Gathering.Add(ctx, v, album.ID, everything) }, count(`select count(*)
 			from album_item x join album a on a.id = x.album_id where a.name = 'Many'`), func(n int) bool { return n == len(all) }},
 		{"new album", func() (store.Done, error) { return h.Gathering.Create(ctx, v, 0, "More", &everything) }, count(`select count(*)

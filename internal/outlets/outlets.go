@@ -18,7 +18,7 @@ type Album struct {
 }
 
 // Media is one picture or clip at an outlet. Own says that the brand posted it there itself; others may post to its pages
-// too. Bytes is 0 where the outlet does not tell.
+// too. Bytes is 0 where the outlet does not say.
 type Media struct {
 	ID        string
 	Album     string // title of the album

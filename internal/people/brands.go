@@ -8,6 +8,7 @@ import (
 	"golang.org/x/text/unicode/norm"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/store"
 )
@@ -56,21 +57,33 @@ func (s *Service) Brand(ctx context.Context, v *access.Viewer) (store.Brand, err
 	return store.BrandByID(ctx, s.DB, v.Brand)
 }
 
-// ChangeBrand changes what the brand is called, and whether the stars of reviewers count; nil stays. Its address stays.
-func (s *Service) ChangeBrand(ctx context.Context, v *access.Viewer, name *string, reviewersCount *bool) (store.Brand, error) {
+// BrandChange is a change to a brand; nil stays as it is.
+type BrandChange struct {
+	Name           *string
+	ReviewersCount *bool     // whether the stars of reviewers are the team's
+	Needs          *[]string // what an item must have to be called described, of describing.Needs
+}
+
+// ChangeBrand changes what the brand is called and how its people work together. Its address stays.
+func (s *Service) ChangeBrand(ctx context.Context, v *access.Viewer, change BrandChange) (store.Brand, error) {
 	var b store.Brand
 	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
 		var err error
 		if b, err = store.BrandByID(ctx, tx, v.Brand); err != nil {
 			return err
 		}
-		if name != nil {
-			if b.Name, err = cleanName(*name); err != nil {
+		if change.Name != nil {
+			if b.Name, err = cleanName(*change.Name); err != nil {
 				return err
 			}
 		}
-		if reviewersCount != nil {
-			b.ReviewersCount = *reviewersCount
+		if change.ReviewersCount != nil {
+			b.ReviewersCount = *change.ReviewersCount
+		}
+		if change.Needs != nil {
+			if b.Needs, err = describing.CheckNeeds(*change.Needs); err != nil {
+				return err
+			}
 		}
 		return tx.ChangeBrand(ctx, b)
 	})

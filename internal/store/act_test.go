@@ -4,6 +4,7 @@ import (
 	"context"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -177,7 +178,6 @@ func TestDescribingTellsWhoChangedTheSameField(t *testing.T) {
 	people := storetest.Brand(t, db, "stale")
 	mine, theirs := people[access.Coordinator], people[access.Steward]
 	id := storetest.Items(t, db, mine, 0, "a.jpg")[0]
-	words := func(s string) *string { return &s }
 	describe := func(v *access.Viewer, d store.Description) error {
 		_, err := db.Act(ctx, v, "describe", func(tx *store.Tx) (store.Done, error) {
 			n, err := tx.Describe(ctx, id, d)
@@ -187,17 +187,17 @@ func TestDescribingTellsWhoChangedTheSameField(t *testing.T) {
 	}
 	seen, err := store.AssetByID(ctx, db, mine, id)
 	require.NoError(t, err)
-	require.NoError(t, describe(theirs, store.Description{Revision: seen.Revision, Title: words("Theirs")}))
+	require.NoError(t, describe(theirs, store.Description{Revision: seen.Revision, Words: map[string]string{"title": "Theirs"}}))
 
-	require.NoError(t, describe(mine, store.Description{Revision: seen.Revision, Alt: words("Another field")}),
+	require.NoError(t, describe(mine, store.Description{Revision: seen.Revision, Words: map[string]string{"alt": "Another field"}}),
 		"other fields do not matter")
-	err = describe(mine, store.Description{Revision: seen.Revision, Title: words("Mine")})
+	err = describe(mine, store.Description{Revision: seen.Revision, Words: map[string]string{"title": "Mine"}})
 	var conflict *fault.Conflict
 	require.ErrorAs(t, err, &conflict)
 	assert.Equal(t, fault.Conflict{Text: "The steward changed the title meanwhile.", Field: "title", Mine: "Mine", Theirs: "Theirs",
 		By: "The steward"}, *conflict)
 
-	err = describe(mine, store.Description{Revision: 999, Title: words("Mine")})
+	err = describe(mine, store.Description{Revision: 999, Words: map[string]string{"title": "Mine"}})
 	var invalid *fault.Invalid
 	require.ErrorAs(t, err, &invalid, "a revision that does not exist")
 }
@@ -259,4 +259,21 @@ func TestWordsAreFoundAfterTheyChange(t *testing.T) {
 	assert.Contains(t, search, "harbour")
 	assert.Contains(t, search, "brill")
 	assert.Equal(t, "harbour", name)
+}
+
+// TestWhoeverDescribesKeepsNobodyFromReferring: while the words of an item are written, others may still make rows that refer to
+// it, such as possible duplicates. Waiting for each other they would lock up.
+func TestWhoeverDescribesKeepsNobodyFromReferring(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "referring")[access.Coordinator]
+	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg")
+	_, err := db.Act(ctx, v, "describe", func(tx *store.Tx) (store.Done, error) {
+		n, err := tx.Describe(ctx, ids[0], store.Description{Revision: 1, Words: map[string]string{"title": "Kite"}})
+		require.NoError(t, err)
+		soon, cancel := context.WithTimeout(ctx, 20*time.Second)
+		defer cancel()
+		_, err = db.ExecContext(soon, `insert into twin (brand_id, asset_id, other_id, distance) values ($1, $2, $3, 3)`, v.Brand, ids[1], ids[0])
+		return store.Done{Said: "x", Changed: n}, err
+	})
+	require.NoError(t, err)
 }

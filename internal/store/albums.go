@@ -94,7 +94,7 @@ func AlbumByID(ctx context.Context, r Reader, v *access.Viewer, id int64) (Album
 		return Album{}, fault.NotFoundf(missing)
 	}
 	return get[Album](ctx, r, missing, `select id, code, parent_id, name, description, cover_id as chosen from album where id = $1
-		and brand_id = $2 for update`, id, v.Brand)
+		and brand_id = $2 for no key update`, id, v.Brand)
 }
 
 // AddAlbum makes an album. Two siblings cannot have one name.

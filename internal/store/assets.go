@@ -11,7 +11,6 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/calendar"
-	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/recipe"
 )
@@ -139,19 +138,23 @@ func Visible(ctx context.Context, r Reader, v *access.Viewer, ids []int64) (map[
 // Asset is one item with everything that its card shows.
 type Asset struct {
 	AssetRow
-	Revision    int64   `db:"revision"`
-	Description string  `db:"description"`
-	Credit      string  `db:"credit"`
-	Copyright   string  `db:"copyright"`
-	TakenZone   string  `db:"captured_zone"`
-	Camera      string  `db:"camera"`
-	Lens        string  `db:"lens"`
-	Place       string  `db:"place"`
-	MediaType   string  `db:"media_type"`
-	SHA256      []byte  `db:"sha256"`
-	VersionID   int64   `db:"version_id"`
-	FocalX      float64 `db:"focal_x"`
-	FocalY      float64 `db:"focal_y"`
+	Revision    int64        `db:"revision"`
+	Description string       `db:"description"`
+	Credit      string       `db:"credit"`
+	Copyright   string       `db:"copyright"`
+	TakenZone   string       `db:"captured_zone"`
+	UsageTerms  string       `db:"usage_terms"`
+	RightsUntil string       `db:"rights_until"` // YYYY-MM-DD, or ""
+	FileZone    string       `db:"file_captured_zone"`
+	FileTaken   sql.NullTime `db:"file_captured_at"` // when its file says that it was taken
+	Camera      string       `db:"camera"`
+	Lens        string       `db:"lens"`
+	Place       string       `db:"place"`
+	MediaType   string       `db:"media_type"`
+	SHA256      []byte       `db:"sha256"`
+	VersionID   int64        `db:"version_id"`
+	FocalX      float64      `db:"focal_x"`
+	FocalY      float64      `db:"focal_y"`
 
 	Source    string          `db:"source"`
 	Exposure  string          `db:"exposure"`
@@ -168,6 +171,7 @@ type Asset struct {
 }
 
 const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
+	a.usage_terms, coalesce(a.rights_until::text, '') as rights_until, a.file_captured_at, a.file_captured_zone,
 	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y,
 	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id,
 	case when a.stage_id is null then coalesce(v.metadata ->> 'XMP-xmp:Label', '') else '' end as label, sf.path as left_root,
@@ -254,65 +258,7 @@ func (tx *Tx) BinAssets(ctx context.Context, ids []int64, binned bool) (int, err
 		and (binned_at is not null) <> $2`, ids, binned)
 }
 
-// Description is a change to the words on an item; a nil field stays as it is. Revision is what the person saw.
-type Description struct {
-	Revision                                   int64
-	Title, Description, Alt, Credit, Copyright *string
-}
-
-// Describe writes the fields of a description. A field that somebody else changed after the revision the person saw is a
-// Conflict with both values; other people's changes to other fields do not matter. It returns how many fields changed.
-func (tx *Tx) Describe(ctx context.Context, id int64, d Description) (int, error) {
-	now, err := get[struct {
-		Revision    int64  `db:"revision"`
-		Title       string `db:"title"`
-		Description string `db:"description"`
-		Alt         string `db:"alt"`
-		Credit      string `db:"credit"`
-		Copyright   string `db:"copyright"`
-	}](ctx, tx, assetMissing, `select revision, title, description, alt, credit, copyright from asset where id = $1 for update`, id)
-	if err != nil {
-		return 0, err
-	}
-	if d.Revision > now.Revision {
-		return 0, fault.Invalidf("revision", "Revision %d does not exist yet; the newest is %d.", d.Revision, now.Revision)
-	}
-	changed := 0
-	for _, f := range []struct {
-		name, now string
-		to        *string
-	}{{"title", now.Title, d.Title}, {"description", now.Description, d.Description}, {"alt", now.Alt, d.Alt},
-		{"credit", now.Credit, d.Credit}, {"copyright", now.Copyright, d.Copyright}} {
-		if f.to == nil || *f.to == f.now {
-			continue
-		}
-		if d.Revision < now.Revision {
-			if err := staleField(ctx, tx, id, f.name, now.Revision-d.Revision, *f.to, f.now); err != nil {
-				return 0, err
-			}
-		}
-		if _, err := tx.ExecContext(ctx, `update asset set `+f.name+` = $2 where id = $1`, id, *f.to); err != nil {
-			return 0, err
-		}
-		changed++
-	}
-	return changed, nil
-}
-
-// staleField returns a Conflict when one of the last changes to the item, as many as the revision is behind, was to the field.
-func staleField(ctx context.Context, tx *Tx, id int64, field string, behind int64, mine, theirs string) error {
-	who, err := list[string](ctx, tx, `select p.name from (select * from trail_change where table_name = 'asset'
-		and key @> jsonb_build_object('id', $1::bigint)
-			and before is not null order by id desc limit $3) c
-		join trail t on t.id = c.trail_id join person p on p.id = t.person_id where c.after ? $2 order by c.id desc limit 1`, id, field,
-		behind)
-	if err != nil || len(who) == 0 {
-		return err
-	}
-	return &fault.Conflict{Text: who[0] + " changed the " + field + " meanwhile.", Field: field, Mine: mine, Theirs: theirs, By: who[0]}
-}
-
-// FoldersOf lists the folders that items lie in, without doubles; 0 is Unfiled.
+// FoldersOf lists the folders that items are in, without doubles; 0 is Unfiled.
 func FoldersOf(ctx context.Context, r Reader, ids []int64) ([]int64, error) {
 	return list[int64](ctx, r, `select distinct coalesce(folder_id, 0) from asset where id = any($1) order by 1`, ids)
 }
@@ -353,7 +299,8 @@ func (tx *Tx) CopyAssets(ctx context.Context, brand, person int64, ids []int64, 
 
 // What a second item takes over from the first, and its version from the first's.
 const (
-	copiedOfAsset = `kind, title, description, alt, credit, copyright, captured_at, captured_zone, camera, lens, place, focal_x,
+	copiedOfAsset = `kind, title, description, alt, credit, copyright, usage_terms, rights_until, captured_at, captured_zone,
+		file_captured_at, file_captured_zone, camera, lens, place, focal_x,
 		focal_y, file_name, media_type, bytes, width, height, seconds, pages, tint,
 		stage_id, source, recipe, recipe_hash, exposure, latitude, longitude, codec, sharpness, focal_by, looked_into`
 	copiedOfVersion = `v.file_name, v.media_type, v.bytes, v.sha256, v.metadata, v.server_folder_id, v.left_at, v.left_modified,
@@ -380,6 +327,7 @@ type NewAsset struct {
 	Alt                 string
 	Credit              string
 	Copyright           string
+	UsageTerms          string
 	Stars               int
 	Stage               string     // the name of a stage, if there is one of that name
 	Taken               *time.Time // local wall time
@@ -403,14 +351,15 @@ func (tx *Tx) AddAsset(ctx context.Context, n NewAsset) (int64, error) {
 	err := tx.GetContext(ctx, &id, `insert into asset (brand_id, folder_id, kind, title, description, alt, credit, copyright, stars,
 		captured_at,
 			captured_zone, camera, lens, place, file_name, media_type, bytes, width, height, seconds, pages, tint, added_by, exposure,
-			latitude, longitude, source, codec, stage_id, recipe, recipe_hash)
+			latitude, longitude, source, codec, stage_id, recipe, recipe_hash, usage_terms, file_captured_at, file_captured_zone)
 		values ($1, nullif($2::bigint, 0), $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22,
 		nullif($23::bigint, 0),
-			$24, $25, $26, $27, $28, (select id from stage where brand_id = $1 and lower(name) = lower($29)), $30, $31) returning id`,
+			$24, $25, $26, $27, $28, (select id from stage where brand_id = $1 and lower(name) = lower($29)), $30, $31, $32, $10, $11) returning id`,
 		n.Brand, n.Folder, n.Kind, n.Title, n.Description, n.Alt, n.Credit, n.Copyright, n.Stars, n.Taken,
 		n.TakenZone, n.Camera, n.Lens, n.Place, n.FileName, n.MediaType, n.Bytes, shown.Width, shown.Height, n.Seconds, n.Pages, n.Tint,
 		n.Person,
-		n.Exposure, n.Latitude, n.Longitude, n.Source, n.Codec, n.Stage, string(n.Recipe.Canonical()), n.Recipe.Hash())
+		n.Exposure, n.Latitude, n.Longitude, n.Source, n.Codec, n.Stage, string(n.Recipe.Canonical()), n.Recipe.Hash(),
+		n.UsageTerms)
 	if err != nil {
 		return 0, err
 	}

@@ -38,7 +38,7 @@ func BinOf(ctx context.Context, r Reader, v *access.Viewer) ([]int64, error) {
 	return list[int64](ctx, r, "select a.id "+c.sql(), c.args...)
 }
 
-// EraseAssets removes the rows of items that are in the bin, with everything that hangs on them. What the trail tells of
+// EraseAssets removes the rows of items that are in the bin, with everything that hangs on them. What the trail says of
 // them stays, but cannot be undone any more. It returns how many that were.
 func (tx *Tx) EraseAssets(ctx context.Context, ids []int64) (int, error) {
 	return tx.change(ctx, `delete from asset where id = any($1) and binned_at is not null`, ids)

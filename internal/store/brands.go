@@ -2,8 +2,10 @@ package store
 
 import (
 	"context"
+
 	"database/sql"
 	"errors"
+	"github.com/lib/pq"
 )
 
 // Brand is one brand of the installation.
@@ -12,7 +14,8 @@ type Brand struct {
 	Code string `db:"code"`
 	Name string `db:"name"`
 
-	ReviewersCount bool `db:"reviewers_count"` // the stars of reviewers are the team's; else they are shown beside
+	Needs          pq.StringArray `db:"described_needs"` // what an item must have to be called described, of describing.Needs
+	ReviewersCount bool           `db:"reviewers_count"` // the stars of reviewers are the team's; else they are shown beside
 }
 
 // BrandsOf lists the brands that a person belongs to, by name.
@@ -23,12 +26,19 @@ func BrandsOf(ctx context.Context, r Reader, person int64) ([]Brand, error) {
 
 // BrandByID reads a brand.
 func BrandByID(ctx context.Context, r Reader, id int64) (Brand, error) {
-	return get[Brand](ctx, r, "There is no such brand.", `select id, code, name, reviewers_count from brand where id = $1`, id)
+	return get[Brand](ctx, r, "There is no such brand.", `select id, code, name, reviewers_count, described_needs
+		from brand where id = $1`, id)
 }
 
-// ChangeBrand writes the name of a brand and whether the stars of its reviewers count.
+// ChangeBrand writes the name of a brand and how its people work together, and tells the index and the open screens.
 func (tx *Tx) ChangeBrand(ctx context.Context, b Brand) error {
-	_, err := tx.ExecContext(ctx, `update brand set name = $2, reviewers_count = $3 where id = $1`, b.ID, b.Name, b.ReviewersCount)
+	_, err := tx.ExecContext(ctx, `update brand set name = $2, reviewers_count = $3, described_needs = $4 where id = $1`, b.ID, b.Name,
+		b.ReviewersCount, b.Needs)
+	if err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `with told as (insert into feed (brand_id, what) values ($1, 'brand') returning brand_id)
+		select pg_notify('satchel', brand_id || ' brand') from told`, b.ID)
 	return err
 }
 

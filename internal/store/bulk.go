@@ -56,7 +56,7 @@ func OpenBulks(ctx context.Context, r Reader, brand, person int64) ([]Bulk, erro
 
 // LockBulk keeps others from a bulk change until the end of the transaction, and says whether it is still open.
 func (tx *Tx) LockBulk(ctx context.Context, id int64) (bool, error) {
-	open, err := list[int64](ctx, tx, `select id from bulk where id = $1 and finished_at is null for update`, id)
+	open, err := list[int64](ctx, tx, `select id from bulk where id = $1 and finished_at is null for no key update`, id)
 	return len(open) > 0, err
 }
 
@@ -66,7 +66,7 @@ func (tx *Tx) TakeBulk(ctx context.Context, id int64, most int) (ids []int64, be
 		IDs    pq.Int64Array `db:"ids"`
 		Before int           `db:"before"`
 	}](ctx, tx, "That change is not there.", `select rest[1:$2] as ids, total - cardinality(rest) as before from bulk where id = $1
-		and finished_at is null for update`, id, most)
+		and finished_at is null for no key update`, id, most)
 	return next.IDs, next.Before, err
 }
 

@@ -3,9 +3,11 @@ package store
 import (
 	"context"
 	"database/sql"
+	"fmt"
 	"strings"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/query"
 )
 
@@ -59,7 +61,7 @@ type Counts struct {
 	Bin         int `db:"bin"`
 }
 
-// FolderCount is how many items a folder shows, and how many lie in it with what was set aside or is behind the front of a stack.
+// FolderCount is how many items a folder shows, and how many are in it with what was set aside or is behind the front of a stack.
 type FolderCount struct{ Shown, All int }
 
 // Facets are the values that some items have, with how many have each.
@@ -67,6 +69,7 @@ type Facets struct {
 	Total                   int
 	Tags, Stages            map[int64]int
 	Kinds, Cameras, Sources map[string]int
+	Lacks                   map[string]int // of describing.Needs; nothing of what none lacks
 	Years, Stars            map[int]int
 }
 
@@ -125,7 +128,11 @@ func (f SQL) Counts(ctx context.Context, v *access.Viewer) (Counts, error) {
 	c := clause{from: "from asset a"}
 	parts := []string{}
 	for _, place := range []string{"everything", "unfiled", "undescribed", "unchosen", "bin"} {
-		parts = append(parts, "count(*) filter (where "+c.rule((&query.Query{Place: place}).Rule(), v.Person)+") as "+place)
+		rule, err := Resolved(ctx, f.DB, v, (&query.Query{Place: place}).Rule())
+		if err != nil {
+			return Counts{}, err
+		}
+		parts = append(parts, "count(*) filter (where "+c.rule(rule, v.Person)+") as "+place)
 	}
 	c.and("a.brand_id = %s", v.Brand)
 	c.within(v.May(access.Look))
@@ -155,7 +162,7 @@ func (f SQL) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]Fold
 // Facets implements Finder.
 func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facets, error) {
 	out := Facets{Tags: map[int64]int{}, Stages: map[int64]int{}, Kinds: map[string]int{}, Cameras: map[string]int{},
-		Sources: map[string]int{}, Years: map[int]int{}, Stars: map[int]int{}}
+		Sources: map[string]int{}, Lacks: map[string]int{}, Years: map[int]int{}, Stars: map[int]int{}}
 	q.Sort = ""
 	c, err := build(ctx, f.DB, v, &q)
 	if err != nil {
@@ -174,7 +181,7 @@ func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facet
 		union all select 'camera', 0, camera, count(*) from found where camera <> '' group by camera
 		union all select 'source', 0, source, count(*) from found group by source
 		union all select 'year', extract(year from captured_at)::bigint, '', count(*) from found where captured_at is not null group by 2
-		union all select 'stars', stars, '', count(*) from found group by stars`, c.args...)
+		union all select 'stars', stars, '', count(*) from found group by stars`+lackFacets, c.args...)
 	for _, r := range rows {
 		switch r.Facet {
 		case "total":
@@ -191,12 +198,24 @@ func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facet
 			out.Sources[r.Name.String] = r.Items
 		case "year":
 			out.Years[int(r.ID)] = r.Items
+		case "lacks":
+			out.Lacks[r.Name.String] = r.Items
 		case "stars":
 			out.Stars[int(r.ID)] = r.Items
 		}
 	}
 	return out, err
 }
+
+// lackFacets counts what the items found lack, for Facets.
+var lackFacets = func() string {
+	out := ""
+	for _, need := range describing.Needs {
+		out += fmt.Sprintf(" union all select 'lacks', 0, '%s', count(*) from found f join asset a on a.id = f.id where %s having count(*) > 0",
+			need, lacks[need])
+	}
+	return out
+}()
 
 // Uses implements Finder.
 func (f SQL) Uses(ctx context.Context, v *access.Viewer, of Relation) (map[int64]int, error) {

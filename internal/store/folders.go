@@ -230,7 +230,7 @@ type foldersAt struct {
 	tree  access.Tree
 }
 
-// foldersNow gives the folders of a brand, anew only when the feed tells that one has changed. Neither may be changed.
+// foldersNow gives the folders of a brand, anew only when the feed says that one has changed. Neither may be changed.
 func (db *DB) foldersNow(ctx context.Context, brand int64) (foldersAt, error) {
 	// A transaction that ends late can have a lower number than one that was seen; then there is one more.
 	stamp, err := get[string](ctx, db, "", `select count(*) || ' ' || coalesce(max(seq), 0) from feed where brand_id = $1

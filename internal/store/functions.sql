@@ -14,7 +14,7 @@ $$ select translate(encode(substr(decode(replace(gen_random_uuid()::text || gen_
 
 create or replace function derive() returns trigger language plpgsql as $$
 begin
-  new.search := search_text(new.title, new.file_name, new.description, new.alt, new.place, new.camera);
+  new.search := search_text(new.title, new.file_name, new.description, new.alt, new.place, new.camera, new.credit);
   new.name_key := natural_key(coalesce(nullif(new.title, ''), new.file_name));
   return new;
 end $$;
@@ -78,7 +78,7 @@ begin
   return null;
 end $$;
 
--- The feed tells apart what concerns an item itself and what it is related to: the name of the table says which.
+-- The feed keeps apart what concerns an item itself and what it is related to: the name of the table says which.
 create or replace function feed_change() returns trigger language plpgsql as $$
 begin
   if tg_argv[0] = '' then

@@ -2,13 +2,18 @@ package store
 
 import (
 	"context"
+	"fmt"
 	"maps"
+	"math"
 	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgtype"
+
+	"brightsatchel/internal/core/describing"
 )
 
 // Indexed is what an index knows of an item itself.
@@ -19,10 +24,26 @@ type Indexed struct {
 	Stars, Width, Height     int32
 	Tint                     int32
 	Bytes                    int64
-	Taken                    int64 // seconds of the wall time as if in UTC; Undated without one
-	Added, Changed           int64 // microseconds since 1970
-	Described, Binned, Front bool
+	Taken                    int64  // seconds of the wall time as if in UTC; Undated without one
+	Added, Changed           int64  // microseconds since 1970
+	Has                      uint16 // bits of describing.Needs that it has, but for tags
+	RightsUntil              int32  // days since 1970; Unending without an end
+	Binned, Front            bool
 }
+
+// Unending is the end of rights that have none: after all others.
+const Unending = math.MaxInt32
+
+// hasBits is the SQL of Indexed.Has.
+var hasBits = func() string {
+	var bits []string
+	for i, need := range describing.Needs {
+		if need != "tags" {
+			bits = append(bits, fmt.Sprintf("(case when %s then 0 else %d end)", strings.ReplaceAll(lacks[need], "a.", ""), 1<<i))
+		}
+	}
+	return strings.Join(bits, " + ")
+}()
 
 // Undated is the capture time of an item without one: before all others.
 const Undated = -1 << 62
@@ -110,13 +131,14 @@ func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) erro
 	only, args := s.only("id", ids)
 	return s.each(ctx, `select id, coalesce(folder_id, 0), coalesce(stage_id, 0), coalesce(stack_id, 0), kind, camera, source, search,
 		name_key, coalesce(position, ''),
-		stars, width, height, tint, bytes, captured_at, added_at, changed_at, title <> '' and alt <> '', binned_at is not null, stack_front
+		stars, width, height, tint, bytes, captured_at, added_at, changed_at,
+		`+hasBits+`, coalesce(rights_until - '1970-01-01'::date, 2147483647), binned_at is not null, stack_front
 		from asset where brand_id = $1`+only+` order by id`, args, func(row pgx.CollectableRow) error {
 		var i Indexed
 		var taken pgtype.Timestamp
 		var added, changed time.Time
 		err := row.Scan(&i.ID, &i.Folder, &i.Stage, &i.Stack, &i.Kind, &i.Camera, &i.Source, &i.Text, &i.Name, &i.Position,
-			&i.Stars, &i.Width, &i.Height, &i.Tint, &i.Bytes, &taken, &added, &changed, &i.Described, &i.Binned, &i.Front)
+			&i.Stars, &i.Width, &i.Height, &i.Tint, &i.Bytes, &taken, &added, &changed, &i.Has, &i.RightsUntil, &i.Binned, &i.Front)
 		i.Taken = Undated
 		if taken.Valid {
 			i.Taken = taken.Time.Unix()
@@ -149,7 +171,7 @@ func (s *Snapshot) Related(ctx context.Context, of Relation, ids []int64, f func
 	})
 }
 
-// Changes are what the feed tells: items that changed, those whose relations did, and the other tables that did.
+// Changes are what the feed says: items that changed, those whose relations did, and the other tables that did.
 type Changes struct {
 	Assets  []int64
 	Related map[Relation][]int64
@@ -161,7 +183,7 @@ func (c *Changes) None() bool { return len(c.Assets) == 0 && len(c.Related) == 0
 
 // World says whether what rules are resolved in has changed.
 func (c *Changes) World() bool {
-	return c.Tables["folder"] || c.Tables["folder_tag"] || c.Tables["tag"]
+	return c.Tables["folder"] || c.Tables["folder_tag"] || c.Tables["tag"] || c.Tables["brand"]
 }
 
 // TagList says whether tags have other names, groups or places in their list, or are others.

@@ -185,7 +185,7 @@ func (tx *Tx) SettleFile(ctx context.Context, f IntakeFile, o Outcome) (bool, er
 
 func (tx *Tx) finishIntake(ctx context.Context, intake int64) error {
 	// The row lock makes two last files wait for each other, so that one of them sees the other's outcome.
-	if _, err := tx.ExecContext(ctx, `select from intake where id = $1 for update`, intake); err != nil {
+	if _, err := tx.ExecContext(ctx, `select from intake where id = $1 for no key update`, intake); err != nil {
 		return err
 	}
 	_, err := tx.ExecContext(ctx, `update intake set finished_at = now() where id = $1 and finished_at is null
@@ -200,7 +200,7 @@ func WaitingFiles(ctx context.Context, r Reader) ([]string, error) {
 
 // LockIntakeFiles reads the files of an intake and keeps others from settling them until the end of the transaction.
 func LockIntakeFiles(ctx context.Context, tx *Tx, intake int64) ([]IntakeFile, error) {
-	if _, err := tx.ExecContext(ctx, `select from intake_file where intake_id = $1 order by id for update`, intake); err != nil {
+	if _, err := tx.ExecContext(ctx, `select from intake_file where intake_id = $1 order by id for no key update`, intake); err != nil {
 		return nil, err
 	}
 	return IntakeFiles(ctx, tx, intake)
@@ -208,7 +208,7 @@ func LockIntakeFiles(ctx context.Context, tx *Tx, intake int64) ([]IntakeFile, e
 
 // LockIntakeFile reads one file of an intake by its code and keeps others from settling it.
 func LockIntakeFile(ctx context.Context, tx *Tx, code string) (IntakeFile, error) {
-	if _, err := tx.ExecContext(ctx, `select from intake_file where code = $1 for update`, code); err != nil {
+	if _, err := tx.ExecContext(ctx, `select from intake_file where code = $1 for no key update`, code); err != nil {
 		return IntakeFile{}, err
 	}
 	return IntakeFileByCode(ctx, tx, code)

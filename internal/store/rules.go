@@ -14,7 +14,11 @@ import (
 
 // World reads what rules mean in a brand beyond its items.
 func World(ctx context.Context, r Reader, brand int64) (*query.World, error) {
-	w := &query.World{Folders: map[int64]query.Folder{}, Tags: map[int64]string{}}
+	needs, err := get[pq.StringArray](ctx, r, "There is no such brand.", `select described_needs from brand where id = $1`, brand)
+	if err != nil {
+		return nil, err
+	}
+	w := &query.World{Needs: needs, Folders: map[int64]query.Folder{}, Tags: map[int64]string{}}
 	folders, err := list[struct {
 		ID     int64         `db:"id"`
 		Parent int64         `db:"parent"`
@@ -33,7 +37,8 @@ func World(ctx context.Context, r Reader, brand int64) (*query.World, error) {
 	tags, err := list[struct {
 		ID   int64  `db:"id"`
 		Text string `db:"text"`
-	}](ctx, r, `select id, search_text(name) as text from tag where brand_id = $1`, brand)
+	}](ctx, r, `select coalesce(merged_into, id) as id, string_agg(search_text(name), E'\n') as text from tag
+		where brand_id = $1 and removed_at is null group by 1`, brand)
 	for _, t := range tags {
 		w.Tags[t.ID] = t.Text
 	}
@@ -77,7 +82,7 @@ func ResolvedIn(ctx context.Context, r Reader, v *access.Viewer, w *query.World,
 }
 
 func needsWorld(r query.Rule) bool {
-	return r.Below || slices.Contains([]string{"tag", "words", "taken"}, r.Field) || slices.ContainsFunc(r.Rules, needsWorld)
+	return r.Below || slices.Contains([]string{"tag", "words", "taken", "described"}, r.Field) || slices.ContainsFunc(r.Rules, needsWorld)
 }
 
 // normalise brings the words in a rule into the form in which they are looked for.
@@ -130,6 +135,16 @@ func (c *clause) rule(r query.Rule, person int64) string {
 		return "(" + strings.Join(parts, " and ") + ")"
 	case "taken":
 		return c.days("a.captured_at", r)
+	case "rights":
+		return c.days("a.rights_until", r)
+	case "lacks":
+		parts := []string{"false"}
+		for _, need := range r.Names {
+			if lacking, known := lacks[need]; known {
+				parts = append(parts, lacking)
+			}
+		}
+		return "(" + strings.Join(parts, " or ") + ")"
 	case "added":
 		return c.days("a.added_at at time zone 'UTC'", r)
 	}
@@ -146,14 +161,18 @@ func (c *clause) rule(r query.Rule, person int64) string {
 }
 
 var simpleRules = map[string]string{
-	"binned":    "a.binned_at is not null",
-	"aside":     "a.stars < 0",
-	"described": "(a.title <> '' and a.alt <> '')",
-	"keeper":    "exists (select from keeper k where k.asset_id = a.id and k.person_id = %s)",
+	"binned": "a.binned_at is not null",
+	"aside":  "a.stars < 0",
+	"keeper": "exists (select from keeper k where k.asset_id = a.id and k.person_id = %s)",
 	// A stack shows its front. What is not stacked beside its front any more is shown by itself.
 	"behind": `(a.stack_id is not null and not a.stack_front and exists (select from asset p where p.stack_id = a.stack_id and p.stack_front
 		and p.binned_at is null and p.folder_id is not distinct from a.folder_id))`,
 }
+
+// lacks are the conditions that something of describing.Needs is not there.
+var lacks = map[string]string{"title": "a.title = ''", "alt": "a.alt = ''", "description": "a.description = ''", "credit": "a.credit = ''",
+	"copyright": "a.copyright = ''", "usageTerms": "a.usage_terms = ''", "place": "a.place = ''", "taken": "a.captured_at is null",
+	"tags": "not exists (select from asset_tag t where t.asset_id = a.id)"}
 
 var numbers = map[string]string{"stars": "a.stars", "bytes": "a.bytes", "width": "a.width", "height": "a.height",
 	"longer": "greatest(a.width, a.height)"}

@@ -67,7 +67,7 @@ func build(ctx context.Context, r Reader, v *access.Viewer, q *query.Query) (cla
 	return c, nil
 }
 
-// within keeps only what lies in a reach.
+// within keeps only what is in a reach.
 func (c *clause) within(reach access.Reach) {
 	if !reach.All {
 		c.and("(a.folder_id = any(%s) or a.id in (select asset_id from album_item where album_id = any(%s)))", reach.FolderIDs(),

@@ -10,6 +10,7 @@ import (
 type Sidecar struct {
 	Title, Description, Alt string
 	Credit, Copyright       string
+	UsageTerms              string
 	Place, Stage            string
 	Stars                   int
 	Taken                   *time.Time
@@ -24,8 +25,10 @@ func (tx *Tx) ApplySidecar(ctx context.Context, brand, asset int64, c Sidecar) e
 		alt = coalesce(nullif($4, ''), alt), credit = coalesce(nullif($5, ''), credit), copyright = coalesce(nullif($6, ''), copyright),
 		place = coalesce(nullif($7, ''), place), stars = case when $8 = 0 then stars else $8 end,
 		captured_at = coalesce($9, captured_at), captured_zone = case when $9::timestamp is null then captured_zone else $10 end,
+		file_captured_at = coalesce($9, file_captured_at), file_captured_zone = case when $9::timestamp is null then file_captured_zone
+		else $10 end, usage_terms = coalesce(nullif($13, ''), usage_terms),
 		stage_id = coalesce((select id from stage where brand_id = $11 and lower(name) = lower($12)), stage_id) where id = $1`,
-		asset, c.Title, c.Description, c.Alt, c.Credit, c.Copyright, c.Place, c.Stars, c.Taken, c.TakenZone, brand, c.Stage)
+		asset, c.Title, c.Description, c.Alt, c.Credit, c.Copyright, c.Place, c.Stars, c.Taken, c.TakenZone, brand, c.Stage, c.UsageTerms)
 	if err != nil {
 		return err
 	}

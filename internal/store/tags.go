@@ -35,7 +35,7 @@ func (f SQL) Tags(ctx context.Context, v *access.Viewer) ([]Tag, error) {
 func AllTags(ctx context.Context, r Reader, brand int64) ([]Tag, error) {
 	return list[Tag](ctx, r, `select t.id, t.name, coalesce(g.name, '') as group_name, 0 as uses, 0 as files,
 		row_number() over (order by t.name collate natural_name, t.id) as place from tag t left join tag_group g on g.id = t.group_id
-		where t.brand_id = $1 order by g.name nulls last, t.name collate natural_name, t.id`, brand)
+		where t.brand_id = $1 and `+livingTag+` order by g.name nulls last, t.name collate natural_name, t.id`, brand)
 }
 
 // NameTags implements Finder.
@@ -91,16 +91,15 @@ func SeenTags(v *access.Viewer, all []Tag, uses map[int64]int) []Tag {
 // TagsOf lists the tags on any of the items, most used first, with on how many of them.
 func TagsOf(ctx context.Context, r Reader, ids []int64) ([]Tag, error) {
 	return list[Tag](ctx, r, `select `+tagColumns+` join asset_tag x on x.tag_id = t.id where x.asset_id = any($1)
+		and `+livingTag+`
 		group by t.id, g.name order by count(*) desc, t.name collate natural_name`, ids)
 }
 
-// EnsureTag returns the tag of that name, ignoring case, and makes it in the group (or in none, for "") if need be.
+// EnsureTag returns the tag that a name leads to, ignoring case, and makes it in the group (or in none, for "") if need be.
 func (tx *Tx) EnsureTag(ctx context.Context, brand int64, name, group string) (int64, error) {
 	var groupID *int64
 	if group != "" {
-		id, err := get[int64](ctx, tx, "", `with made as (insert into tag_group (brand_id, name) values ($1, $2) on conflict do nothing
-			returning id)
-			select id from made union all select id from tag_group where brand_id = $1 and lower(name) = lower($2) limit 1`, brand, group)
+		id, err := tx.EnsureTagGroup(ctx, brand, group)
 		if err != nil {
 			return 0, err
 		}
@@ -110,14 +109,14 @@ func (tx *Tx) EnsureTag(ctx context.Context, brand int64, name, group string) (i
 		groupID, name); err != nil {
 		return 0, err
 	}
-	return get[int64](ctx, tx, "", `select id from tag where brand_id = $1 and lower(normalize(name, NFC)) = lower(normalize($2, NFC))`,
-		brand, name)
+	return TagNamed(ctx, tx, brand, name)
 }
 
 // ClosedTagGroup returns the name of the closed group that a tag of this name is in, or would be, or "".
 func ClosedTagGroup(ctx context.Context, r Reader, brand int64, name string) (string, error) {
-	names, err := list[string](ctx, r, `select g.name from tag t join tag_group g on g.id = t.group_id
-		where t.brand_id = $1 and lower(normalize(t.name, NFC)) = lower(normalize($2, NFC)) and g.closed`, brand, name)
+	names, err := list[string](ctx, r, `select g.name from tag s join tag t on t.id = coalesce(s.merged_into, s.id)
+		join tag_group g on g.id = t.group_id
+		where s.brand_id = $1 and lower(normalize(s.name, NFC)) = lower(normalize($2, NFC)) and g.closed`, brand, name)
 	if err != nil || len(names) == 0 {
 		return "", err
 	}

@@ -40,7 +40,7 @@ type TrailFilter struct {
 
 // Trail lists entries of a brand, newest first.
 func Trail(ctx context.Context, r Reader, brand int64, f TrailFilter) ([]TrailEntry, error) {
-	c := clause{from: " from trail t join person p on p.id = t.person_id"}
+	c := clause{from: "from trail t"}
 	c.and("t.brand_id = %s", brand)
 	c.and("t.said <> '' and t.part_of is null")
 	if f.Before != 0 {
@@ -61,7 +61,9 @@ func Trail(ctx context.Context, r Reader, brand int64, f TrailFilter) ([]TrailEn
 	if f.Can {
 		c.and(canUndo)
 	}
-	return list[TrailEntry](ctx, r, `select `+trailColumns+c.sql()+` order by t.id desc limit `+c.arg(f.Limit), c.args...)
+	// First which they are: asked together, what can be undone would be found out of the whole trail.
+	return list[TrailEntry](ctx, r, `with page as materialized (select t.id `+c.sql()+` order by t.id desc limit `+c.arg(f.Limit)+`)
+		select `+trailColumns+` from page join trail t on t.id = page.id join person p on p.id = t.person_id order by t.id desc`, c.args...)
 }
 
 // Note writes what was done into the trail, with nothing that could be undone.
@@ -111,8 +113,8 @@ func ExtentOf(ctx context.Context, r Reader, v *access.Viewer, entry, asset int6
 
 // split takes what an entry did to one item out of it, into an entry of its own, which it returns.
 func (tx *Tx) split(ctx context.Context, v *access.Viewer, entry, asset int64) (int64, error) {
-	if _, err := get[int64](ctx, tx, "That step is not in the trail.", `select id from trail where id = $1 and brand_id = $2 for update`,
-		entry, v.Brand); err != nil {
+	if _, err := get[int64](ctx, tx, "That step is not in the trail.", `select id from trail where id = $1
+		and brand_id = $2 for no key update`, entry, v.Brand); err != nil {
 		return 0, err
 	}
 	extent, err := ExtentOf(ctx, tx, v, entry, asset)

@@ -214,7 +214,7 @@ func (db *DB) UndoInto(ctx context.Context, entry int64, b Bulk) (Done, error) {
 }
 
 func (tx *Tx) undo(ctx context.Context, entry int64) (Done, error) {
-	row, err := get[Undoable](ctx, tx, "That step is not in the trail.", undoable+` for update of t`, entry)
+	row, err := get[Undoable](ctx, tx, "That step is not in the trail.", undoable+` for no key update of t`, entry)
 	if err != nil {
 		return Done{}, err
 	}

@@ -37,6 +37,7 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 	ids["a"], ids["b"], ids["c"] = a[0], a[1], a[2]
 	one("people", `insert into tag_group (brand_id, name) values ({brand}, 'People') returning id`)
 	one("tag", `insert into tag (brand_id, group_id, name) values ({brand}, {people}, 'Chioma') returning id`)
+	one("word", `insert into tag (brand_id, name) values ({brand}, 'Kyte') returning id`)
 	one("stage", `insert into stage (brand_id, name, number) values ({brand}, 'Cleared', 1) returning id`)
 	one("stack", `insert into stack (brand_id) values ({brand}) returning id`)
 	one("outer", `insert into album (brand_id, name) values ({brand}, 'Press') returning id`)
@@ -101,12 +102,16 @@ func TestUndoBringsBackEverything(t *testing.T) {
 			_, _, err := tx.RemoveFolder(ctx, ids["meet"], ids["shoots"])
 			return err
 		},
+		"a group of tags": func(tx *store.Tx) error {
+			_, err := tx.RemoveTagGroup(ctx, v.Brand, ids["people"])
+			return err
+		},
 		"an album with grants": func(tx *store.Tx) error { return tx.RemoveAlbum(ctx, ids["album"]) },
 	}
 	var tracked []string
 	require.NoError(t, db.Select(&tracked, `select distinct c.relname from pg_trigger t join pg_class c on c.oid = t.tgrelid
 		join pg_proc p on p.oid = t.tgfoid
-		where p.proname = 'record_change' and c.relname not in ('asset', 'version', 'folder', 'album', 'face', 'intake', 'twin')
+		where p.proname = 'record_change' and c.relname not in ('asset', 'version', 'folder', 'album', 'face', 'intake', 'twin', 'tag_group')
 		order by 1`)) // those have no removal of one row
 	require.Contains(t, tracked, "access_grant")
 	for _, table := range tracked {

@@ -58,7 +58,7 @@ type LandedFile struct {
 // NoteLanded compares what a watched folder holds with what it held before, and returns the paths of those files that
 // have stayed the same for the given time and were not taken yet. Only one process at a time does so for a folder.
 func (tx *Tx) NoteLanded(ctx context.Context, watched int64, files []LandedFile, still time.Duration) ([]string, error) {
-	if _, err := tx.ExecContext(ctx, `select from watched_folder where id = $1 for update`, watched); err != nil {
+	if _, err := tx.ExecContext(ctx, `select from watched_folder where id = $1 for no key update`, watched); err != nil {
 		return nil, err
 	}
 	paths, sizes, times := make([]string, len(files)), make([]int64, len(files)), make([]time.Time, len(files))

@@ -117,12 +117,23 @@ func (h *handler) ListKnown(ctx context.Context, _ api.ListKnownRequestObject) (
 	})), err
 }
 
+func brandSettings(b store.Brand) api.BrandSettings {
+	return api.BrandSettings{Name: b.Name, ReviewersCount: b.ReviewersCount, Needs: each(b.Needs, func(n string) api.Need {
+		return api.Need(n)
+	})}
+}
+
 func (h *handler) GetBrand(ctx context.Context, _ api.GetBrandRequestObject) (api.GetBrandResponseObject, error) {
 	b, err := h.house.People.Brand(ctx, viewerOf(ctx))
-	return api.GetBrand200JSONResponse{Name: b.Name, ReviewersCount: b.ReviewersCount}, err
+	return api.GetBrand200JSONResponse(brandSettings(b)), err
 }
 
 func (h *handler) ChangeBrand(ctx context.Context, r api.ChangeBrandRequestObject) (api.ChangeBrandResponseObject, error) {
-	b, err := h.house.People.ChangeBrand(ctx, viewerOf(ctx), r.Body.Name, r.Body.ReviewersCount)
-	return api.ChangeBrand200JSONResponse{Name: b.Name, ReviewersCount: b.ReviewersCount}, err
+	change := people.BrandChange{Name: r.Body.Name, ReviewersCount: r.Body.ReviewersCount}
+	if r.Body.Needs != nil {
+		needs := each(*r.Body.Needs, func(n api.Need) string { return string(n) })
+		change.Needs = &needs
+	}
+	b, err := h.house.People.ChangeBrand(ctx, viewerOf(ctx), change)
+	return api.ChangeBrand200JSONResponse(brandSettings(b)), err
 }

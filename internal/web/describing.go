@@ -8,8 +8,15 @@ import (
 )
 
 func (h *handler) DescribeAsset(ctx context.Context, r api.DescribeAssetRequestObject) (api.DescribeAssetResponseObject, error) {
-	d, err := h.house.Describing.Describe(ctx, viewerOf(ctx), r.ID, store.Description{Revision: r.Body.Revision,
-		Title: r.Body.Title, Description: r.Body.Description, Alt: r.Body.Alt, Credit: r.Body.Credit, Copyright: r.Body.Copyright})
+	words := map[string]string{}
+	for name, text := range map[string]*string{"title": r.Body.Title, "description": r.Body.Description, "alt": r.Body.Alt,
+		"credit": r.Body.Credit, "copyright": r.Body.Copyright, "usageTerms": r.Body.UsageTerms, "rightsUntil": r.Body.RightsUntil,
+		"place": r.Body.Place, "coordinates": r.Body.Coordinates, "taken": r.Body.Taken, "takenZone": r.Body.TakenZone} {
+		if text != nil {
+			words[name] = *text
+		}
+	}
+	d, err := h.house.Describing.Describe(ctx, viewerOf(ctx), r.ID, store.Description{Revision: r.Body.Revision, Words: words})
 	return api.DescribeAsset200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 

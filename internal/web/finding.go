@@ -37,7 +37,8 @@ func (h *handler) GetFacets(ctx context.Context, r api.GetFacetsRequestObject) (
 	}
 	return api.GetFacets200JSONResponse{Total: f.Total, Tags: facetIDs(f.Tags, names.Tags), Stages: facetIDs(f.Stages, names.Stages),
 		Stars: facetIDs(stars, nil),
-		Kinds: facetNames(f.Kinds), Cameras: facetNames(f.Cameras), Sources: facetNames(f.Sources), Years: facetNames(years)}, nil
+		Kinds: facetNames(f.Kinds), Cameras: facetNames(f.Cameras), Sources: facetNames(f.Sources),
+		Lacks: facetNames(f.Lacks), Years: facetNames(years)}, nil
 }
 
 // facetIDs lists values with how many have each, the most frequent first.
@@ -209,7 +210,8 @@ func assetCard(c finding.Card, viewer int64) api.Asset {
 		Camera: some(c.Camera), Lens: some(c.Lens), Place: some(c.Place), MediaType: c.MediaType,
 		Bytes: row.Bytes, Taken: row.Taken, Added: row.Added, AddedBy: row.AddedBy, Changed: row.Changed, Folder: row.Folder,
 		Stage: row.Stage, TagNames: row.TagNames, DaysLeft: row.DaysLeft, FolderPath: some(c.FolderPath),
-		TakenZone: some(c.TakenZone), Tags: each(c.Tags, tag), People: []string{}, Galleries: c.Galleries, May: actions(c.May),
+		UsageTerms: c.UsageTerms, RightsUntil: c.RightsUntil, FileTakenZone: some(c.FileZone), TakenZone: some(c.TakenZone),
+		Tags: each(c.Tags, tag), People: []string{}, Galleries: c.Galleries, May: actions(c.May),
 		Albums: each(c.Albums, func(a store.Album) api.AlbumName { return api.AlbumName{ID: a.ID, Name: a.Name} }),
 	}
 	out.Source, out.Exposure, out.Codec = api.Source(c.Source), some(c.Exposure), some(c.Codec)
@@ -234,6 +236,12 @@ func assetCard(c finding.Card, viewer int64) api.Asset {
 	out.Origins = each(c.Origins, func(o store.Origin) api.Origin {
 		return api.Origin{Outlet: o.OutletName, Album: o.Album, PostedBy: o.PostedBy, Own: o.Own}
 	})
+	rights, days := keeping.RightsOn(c.RightsUntil, time.Now().UTC())
+	out.Rights, out.RightsDays = api.RightsState(rights), days
+	if c.FileTaken.Valid {
+		taken := c.FileTaken.Time.Format(localTime)
+		out.FileTaken = &taken
+	}
 	if c.Binned.Valid {
 		out.Binned = &c.Binned.Time
 	}

@@ -85,7 +85,7 @@ func sample(field string, s *openapi3.Schema, id func(string) int64) any {
 		return []any{sample(strings.TrimSuffix(field, "s"), s.Items.Value, id)}
 	case s.Type.Is("integer"), s.Type.Is("number"):
 		switch field {
-		case "stars", "number", "bytes", "gap", "turn", "largestFile":
+		case "stars", "number", "bytes", "gap", "turn", "largestFile", "start", "digits":
 			return 1
 		}
 		return id(field)

@@ -253,7 +253,7 @@ func (v *Viewer) Rights() func(folder int64) []Action {
 	}
 }
 
-// Gain lists those of some actors who may not look everywhere that items now lie in, but may where they go; 0 is Unfiled.
+// Gain lists those of some actors who may not look everywhere that items now are in, but may where they go; 0 is Unfiled.
 func Gain(actors []Actor, tree Tree, from []int64, to int64) []Actor {
 	return slices.DeleteFunc(slices.Clone(actors), func(a Actor) bool {
 		reach := a.Reach(Look, tree)

@@ -1,5 +1,5 @@
 // Package calendar reads capture times. A capture time is the wall clock of the camera, with the offset from UTC only
-// where the file tells it; it is never invented and never converted.
+// where the file says it; it is never invented and never converted.
 package calendar
 
 import (
@@ -9,7 +9,7 @@ import (
 )
 
 // Capture is a local wall time (its Location is UTC by convention and means nothing) and an offset such as "+02:00",
-// "Z", or "" when the file does not tell.
+// "Z", or "" when the file does not say.
 type Capture struct {
 	Local time.Time
 	Zone  string

@@ -1,4 +1,4 @@
-// Package keeping says how long removed items are kept.
+// Package keeping says how long removed items are kept, and how far the rights in items go.
 package keeping
 
 import "time"

@@ -25,3 +25,19 @@ func TestNothingIsDueBeforeItsDaysAreOver(t *testing.T) {
 		assert.LessOrEqual(rt, DaysLeft(binned, now), BinDays)
 	})
 }
+
+func TestHowFarRightsGo(t *testing.T) {
+	now := time.Date(2026, 11, 25, 23, 30, 0, 0, time.FixedZone("", 3600))
+	for _, c := range []struct {
+		until string
+		want  Rights
+		left  int
+	}{
+		{"", Open, 0}, {"2026-12-26", Lasting, 31}, {"2026-12-25", Ending, 30}, {"2026-11-26", Ending, 1},
+		{"2026-11-25", Ending, 0}, {"2026-11-24", Ended, -1}, {"2024-02-29", Ended, -1000},
+	} {
+		rights, left := RightsOn(c.until, now)
+		assert.Equal(t, c.want, rights, c.until)
+		assert.Equal(t, c.left, left, c.until)
+	}
+}

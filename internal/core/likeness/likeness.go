@@ -66,7 +66,7 @@ func (h Hash) Probes() []int32 {
 	return out
 }
 
-// Picture is what two possible duplicates are compared by. Taken is the local time of capture, if the file tells.
+// Picture is what two possible duplicates are compared by. Taken is the local time of capture, if the file says.
 type Picture struct {
 	Width, Height int
 	Bytes         int64
@@ -117,7 +117,7 @@ func Differences(first, second Picture) []string {
 	case first.Taken == nil && second.Taken != nil:
 		out = append(out, "says when it was taken: "+second.Taken.Format("2 January 2006, 15:04:05"))
 	case first.Taken != nil && second.Taken == nil:
-		out = append(out, "does not tell when it was taken")
+		out = append(out, "does not say when it was taken")
 	case first.Taken != nil && !first.Taken.Equal(*second.Taken):
 		out = append(out, fmt.Sprintf("taken %s instead of %s", second.Taken.Format("2 January 2006, 15:04:05"),
 			first.Taken.Format("2 January 2006, 15:04:05")))

@@ -51,7 +51,7 @@ func TestDifferencesInWords(t *testing.T) {
 	small := Picture{Width: 1200, Height: 800, Bytes: 310_000, MediaType: "image/webp"}
 	assert.Empty(t, Differences(large, large))
 	assert.Equal(t, []string{"smaller: 1200 × 800 instead of 6000 × 4000 pixels", "smaller file: 310 kB instead of 5.2 MB",
-		"saved as WEBP instead of JPEG", "does not tell when it was taken"}, Differences(large, small))
+		"saved as WEBP instead of JPEG", "does not say when it was taken"}, Differences(large, small))
 	assert.Equal(t, "says when it was taken: 3 May 2026, 09:15:00", Differences(small, large)[3])
 	nearly := large
 	nearly.Bytes += 36

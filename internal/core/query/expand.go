@@ -17,7 +17,8 @@ type Folder struct {
 // World is what rules mean beyond the items: the folders and the names of tags of a brand.
 type World struct {
 	Folders map[int64]Folder
-	Tags    map[int64]string // names, as search_text makes them
+	Tags    map[int64]string // names and other spellings, as search_text makes them
+	Needs   []string         // what a described item must have, of describing.Needs
 
 	once     sync.Once
 	children map[int64][]int64 // of Folders, once they are asked for
@@ -41,6 +42,8 @@ func (w *World) Expand(r Rule) Rule {
 		return w.orIn(r, w.below(func(_ int64, f Folder) bool {
 			return slices.ContainsFunc(f.Tags, func(t int64) bool { return slices.Contains(r.IDs, t) })
 		}))
+	case r.Field == "described":
+		return Rule{Match: None, Rules: []Rule{{Field: "lacks", Names: w.Needs}}}
 	case r.Field == "words":
 		return w.expandWords(r)
 	case r.Field == "taken" && (r.Since != "" || r.Until != ""):

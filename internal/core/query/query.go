@@ -124,7 +124,7 @@ func Items(n int) string {
 	return fmt.Sprintf("%d items", n)
 }
 
-// Within keeps a rule inside of folders and albums; what lies in neither is not there.
+// Within keeps a rule inside of folders and albums; what is in neither is not there.
 func Within(r Rule, folders, albums []int64) Rule {
 	inside := Rule{Match: Any, Rules: []Rule{{Field: "folder", IDs: folders}, {Field: "album", IDs: albums}}}
 	return Rule{Match: All, Rules: []Rule{inside, r}}

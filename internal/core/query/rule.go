@@ -16,11 +16,11 @@ type Rule struct {
 
 	Field        string   // one of Fields
 	IDs          []int64  // folder, album, tag, stage, outlet, intake
-	Names        []string // kind, camera, source; words
+	Names        []string // kind, camera, source, lacks; words
 	Below        bool     // folder: with everything below
 	Missing      bool     // also what has no value: unfiled, undated, without tag, stage, camera
 	From, To     *int64   // stars, bytes, width, height, longer (pixels): from and to inclusive
-	Since, Until string   // taken (the camera's own days), added (days in UTC): from and to inclusive, YYYY-MM-DD
+	Since, Until string   // taken (the camera's own days), added (days in UTC), rights (their end): from and to inclusive, YYYY-MM-DD
 }
 
 // How the rules of a group go together.
@@ -37,8 +37,9 @@ var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
 	"outlet": {IDs: true}, "intake": {IDs: true}, "kind": {Names: true}, "source": {Names: true}, "camera": {Names: true, Missing: true},
 	"words": {Names: true}, "stars": {Range: true}, "bytes": {Range: true}, "width": {Range: true}, "height": {Range: true},
 	"longer": {Range: true},
-	"taken":  {Days: true, Missing: true}, "added": {Days: true},
-	"keeper": {}, "described": {}, "binned": {}, "behind": {}, // yes or no: mine; title and alt text; in the bin; behind its stack's front
+	"taken":  {Days: true, Missing: true}, "added": {Days: true}, "rights": {Days: true, Missing: true},
+	"lacks":  {Names: true},                                   // any of describing.Needs that is not there
+	"keeper": {}, "described": {}, "binned": {}, "behind": {}, // mine; all that the brand asks for; in the bin; behind its front
 	"aside": {Missing: true}, // set aside; with Missing everything, also what was set aside
 }
 
@@ -136,17 +137,19 @@ func (r *Rule) check(depth int, all *counted) error {
 
 // Item is what rules see of an item.
 type Item struct {
-	ID, Folder, Stage         int64 // 0 without one
-	Albums, Tags              []int64
-	Outlets, Intakes          []int64
-	Kind, Camera, Source      string
-	Text                      string // title, file name, description, alt text, place, camera: as search_text makes it
-	Stars                     int
-	Bytes, Width, Height      int64
-	Taken                     *time.Time // wall time of the camera; nil is undated
-	Added                     time.Time
-	Keeper, Described, Binned bool
-	Behind                    bool // behind the front of its stack
+	ID, Folder, Stage    int64 // 0 without one
+	Albums, Tags         []int64
+	Outlets, Intakes     []int64
+	Kind, Camera, Source string
+	Text                 string // title, file name, description, alt text, place, camera: as search_text makes it
+	Stars                int
+	Bytes, Width, Height int64
+	Taken                *time.Time // wall time of the camera; nil is undated
+	Added                time.Time
+	RightsUntil          string   // YYYY-MM-DD, or "" without an end
+	Lacks                []string // of describing.Needs
+	Keeper, Binned       bool
+	Behind               bool // behind the front of its stack
 }
 
 // Matches says whether an item is what a rule asks for. The rule must be expanded.
@@ -191,8 +194,13 @@ func (r *Rule) Matches(it *Item) bool {
 		return r.holdsDay(it.Added.UTC().Format(time.DateOnly))
 	case "keeper":
 		return it.Keeper
-	case "described":
-		return it.Described
+	case "rights":
+		if it.RightsUntil == "" {
+			return r.Missing
+		}
+		return r.holdsDay(it.RightsUntil)
+	case "lacks":
+		return slices.ContainsFunc(r.Names, func(need string) bool { return slices.Contains(it.Lacks, need) })
 	case "binned":
 		return it.Binned
 	case "behind":

@@ -9,6 +9,7 @@ import (
 	"github.com/RoaringBitmap/roaring/v2"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/store"
 )
@@ -101,7 +102,12 @@ func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (st
 		}
 		f := store.Facets{Total: int(items.GetCardinality()), Tags: s.relations[store.HasTag].among(items), Stages: s.stage.among(items),
 			Kinds: s.kinds.among(items), Cameras: s.cameras.among(items), Sources: s.from.among(items), Years: s.years.among(items),
-			Stars: map[int]int{}}
+			Stars: map[int]int{}, Lacks: map[string]int{}}
+		for _, need := range describing.Needs {
+			if n := int(items.AndCardinality(s.lacking(need))); n > 0 {
+				f.Lacks[need] = n
+			}
+		}
 		for value, n := range s.starred.among(items) {
 			f.Stars[int(value)] = n
 		}

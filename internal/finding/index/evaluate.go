@@ -1,6 +1,7 @@
 package index
 
 import (
+	"math"
 	"runtime"
 	"slices"
 	"strings"
@@ -9,6 +10,7 @@ import (
 
 	"github.com/RoaringBitmap/roaring/v2"
 
+	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/store"
 )
@@ -60,9 +62,9 @@ func cost(r query.Rule) int {
 	switch r.Field {
 	case "words":
 		return 3
-	case "taken", "added", "bytes", "width", "height", "longer":
+	case "taken", "added", "rights", "bytes", "width", "height", "longer":
 		return 2
-	case "kind", "source", "camera", "stars", "stage", "described", "binned", "behind", "aside":
+	case "kind", "source", "camera", "stars", "stage", "lacks", "binned", "behind", "aside":
 		return 1
 	}
 	return most
@@ -91,8 +93,12 @@ func (s *shelf) leaf(r query.Rule, person int64) ([]*roaring.Bitmap, func(slot u
 		return s.from.of(r.Names...), nil
 	case "camera":
 		return s.cameras.of(r.Names...), nil
-	case "described":
-		return []*roaring.Bitmap{s.described}, nil
+	case "lacks":
+		var sets []*roaring.Bitmap
+		for _, need := range r.Names {
+			sets = append(sets, s.lacking(need))
+		}
+		return sets, nil
 	case "binned":
 		return []*roaring.Bitmap{s.binned}, nil
 	case "behind":
@@ -112,6 +118,18 @@ func (s *shelf) leaf(r query.Rule, person int64) ([]*roaring.Bitmap, func(slot u
 		return sets, nil
 	}
 	return nil, s.scanner(r)
+}
+
+// lacking is the items without something of describing.Needs.
+func (s *shelf) lacking(need string) *roaring.Bitmap {
+	at := slices.Index(describing.Needs, need)
+	switch {
+	case need == "tags":
+		return roaring.AndNot(s.used, s.relations[store.HasTag].some)
+	case at < 0:
+		return roaring.New()
+	}
+	return roaring.AndNot(s.used, s.has[at])
 }
 
 // missing is those of some items that have no value of a field.
@@ -143,6 +161,9 @@ func (s *shelf) scanner(r query.Rule) func(slot uint32) bool {
 	case "longer":
 		return func(slot uint32) bool { return inRange(r, int64(max(s.width[slot], s.height[slot]))) }
 	}
+	if r.Field == "rights" {
+		return s.rightsEnd(r)
+	}
 	from, until := int64(-1<<42), int64(1<<42) // far away, also in microseconds
 	if day, err := time.Parse(time.DateOnly, r.Since); err == nil {
 		from = day.Unix()
@@ -159,6 +180,25 @@ func (s *shelf) scanner(r query.Rule) func(slot uint32) bool {
 			return r.Missing
 		}
 		return bounded && s.taken[slot] >= from && s.taken[slot] < until
+	}
+}
+
+// rightsEnd says of one item whether its rights end on the days of a rule.
+func (s *shelf) rightsEnd(r query.Rule) func(slot uint32) bool {
+	const day = 24 * 60 * 60
+	from, until := int32(math.MinInt32), int32(store.Unending-1)
+	if since, err := time.Parse(time.DateOnly, r.Since); err == nil {
+		from = int32(floor(since.Unix(), day))
+	}
+	if last, err := time.Parse(time.DateOnly, r.Until); err == nil {
+		until = int32(floor(last.Unix(), day))
+	}
+	bounded := r.Since != "" || r.Until != "" || !r.Missing
+	return func(slot uint32) bool {
+		if s.until[slot] == store.Unending {
+			return r.Missing
+		}
+		return bounded && s.until[slot] >= from && s.until[slot] <= until
 	}
 }
 

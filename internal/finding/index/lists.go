@@ -86,7 +86,7 @@ func (s *shelf) uses(v *access.Viewer, of store.Relation) (map[int64]int, error)
 	})
 }
 
-// allAlbums is never older than the rest of the shelf, which is locked for reading: what is newer the feed tells once more.
+// allAlbums is never older than the rest of the shelf, which is locked for reading: what is newer the feed brings once more.
 func (s *shelf) allAlbums(ctx context.Context) ([]store.Album, error) {
 	l := &s.lists
 	l.mu.Lock()

@@ -8,6 +8,7 @@ import (
 
 	"github.com/RoaringBitmap/roaring/v2"
 
+	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/store"
 )
@@ -40,10 +41,12 @@ type shelf struct {
 	tint    []int32
 	bytes   []int64
 	taken   []int64
+	until   []int32 // the end of rights
 	added   []int64
 	changed []int64
 
-	used, binned, described, fronts, behind *roaring.Bitmap
+	used, binned, fronts, behind *roaring.Bitmap
+	has                          []*roaring.Bitmap // what items have of describing.Needs; of tags their relation says it
 
 	folder, stage, stack *postings[int64]
 	years                *postings[int]
@@ -59,8 +62,11 @@ type shelf struct {
 func newShelf(db *store.DB, brand int64) *shelf {
 	s := &shelf{db: db, brand: brand, slots: map[int64]uint32{}, orders: map[string]*order{}, sheets: &answers{most: 12},
 		counts: &answers{most: 60}}
-	for _, set := range []**roaring.Bitmap{&s.used, &s.binned, &s.described, &s.fronts, &s.behind} {
+	for _, set := range []**roaring.Bitmap{&s.used, &s.binned, &s.fronts, &s.behind} {
 		*set = roaring.New()
+	}
+	for range describing.Needs {
+		s.has = append(s.has, roaring.New())
 	}
 	s.folder, s.stage, s.stack, s.years = newPostings[int64](), newPostings[int64](), newPostings[int64](), newPostings[int]()
 	s.kinds, s.cameras, s.from, s.starred = newPostings[string](), newPostings[string](), newPostings[string](), newPostings[int8]()
@@ -96,11 +102,11 @@ func (s *shelf) load(ctx context.Context) error {
 		}
 	}
 	snapshot.Close(ctx) // never a second connection while holding one
-	// What is read of folders and tags now may be newer than the rest; then the feed tells of it once more.
+	// What is read of folders and tags now may be newer than the rest; then the feed brings it once more.
 	if fresh.world, err = store.World(ctx, s.db, s.brand); err != nil {
 		return err
 	}
-	for _, set := range []*roaring.Bitmap{fresh.used, fresh.described, fresh.binned} {
+	for _, set := range append([]*roaring.Bitmap{fresh.used, fresh.binned}, fresh.has...) {
 		set.RunOptimize()
 	}
 	fresh.hideBehind(fresh.stack.keys())
@@ -121,7 +127,8 @@ func (s *shelf) takeOver(f *shelf) {
 	s.home, s.piled = f.home, f.piled
 	s.world, s.slots, s.ids, s.text, s.name, s.hand, s.kind, s.stars = f.world, f.slots, f.ids, f.text, f.name, f.hand, f.kind, f.stars
 	s.width, s.height, s.tint, s.bytes, s.taken, s.added, s.changed = f.width, f.height, f.tint, f.bytes, f.taken, f.added, f.changed
-	s.used, s.binned, s.described, s.fronts, s.behind = f.used, f.binned, f.described, f.fronts, f.behind
+	s.used, s.binned, s.has, s.fronts, s.behind = f.used, f.binned, f.has, f.fronts, f.behind
+	s.until = f.until
 	s.folder, s.stage, s.stack, s.years, s.kinds, s.cameras, s.from, s.starred = f.folder, f.stage, f.stack, f.years, f.kinds,
 		f.cameras, f.from, f.starred
 	s.relations, s.orders = f.relations, f.orders
@@ -242,7 +249,7 @@ func (s *shelf) replace(ids []int64, items []store.Indexed) {
 	stacks := map[int64]bool{}
 	s.touchStacks(stacks, old)
 	gone, wasBinned := old.Clone(), roaring.And(old, s.binned)
-	for _, set := range []*roaring.Bitmap{s.used, s.binned, s.described, s.fronts, s.behind} {
+	for _, set := range append([]*roaring.Bitmap{s.used, s.binned, s.fronts, s.behind}, s.has...) {
 		set.AndNot(old)
 	}
 	s.folder.dropFrom(old, s.home)
@@ -298,7 +305,7 @@ func (s *shelf) touchStacks(noted map[int64]bool, slots *roaring.Bitmap) {
 	}
 }
 
-// hideBehind finds out anew what is behind the fronts of stacks: what lies in the folder of one.
+// hideBehind finds out anew what is behind the fronts of stacks: what is in the folder of one.
 func (s *shelf) hideBehind(stacks map[int64]bool) {
 	for id := range stacks {
 		if s.stack.sets[id] == nil {
@@ -339,9 +346,12 @@ func (s *shelf) put(i *store.Indexed) {
 		int8(i.Stars)
 	s.width[slot], s.height[slot], s.tint[slot], s.bytes[slot] = i.Width, i.Height, i.Tint, i.Bytes
 	s.taken[slot], s.added[slot], s.changed[slot] = i.Taken, i.Added, i.Changed
+	s.until[slot] = i.RightsUntil
 	s.used.Add(slot)
 	mark(s.binned, slot, i.Binned)
-	mark(s.described, slot, i.Described)
+	for bit, set := range s.has {
+		mark(set, slot, i.Has&(1<<bit) != 0)
+	}
 	mark(s.fronts, slot, i.Front)
 	addTo(s.folder, i.Folder, slot)
 	addTo(s.stage, i.Stage, slot)
@@ -374,6 +384,7 @@ func (s *shelf) grow() {
 	s.ids, s.text, s.name, s.hand, s.kind = append(s.ids, 0), append(s.text, ""), append(s.name, ""), append(s.hand, ""), append(s.kind, "")
 	s.stars, s.width, s.height, s.tint = append(s.stars, 0), append(s.width, 0), append(s.height, 0), append(s.tint, 0)
 	s.bytes, s.taken, s.added, s.changed = append(s.bytes, 0), append(s.taken, 0), append(s.added, 0), append(s.changed, 0)
+	s.until = append(s.until, 0)
 }
 
 // moves says whether an item, as it is now, has another place in an order than as it is known.

@@ -13,6 +13,7 @@ import (
 type Facts struct {
 	Title, Description, Alt string
 	Credit, Copyright       string
+	UsageTerms              string
 	Keywords                []string
 	Rating                  int // -1 to 5
 	Taken                   *calendar.Capture
@@ -44,22 +45,24 @@ func Interpret(raw map[string]any) Facts {
 		Title: text(raw, "XMP-dc:Title", "IPTC:ObjectName", "QuickTime:Title", "ItemList:Title", "Keys:Title"),
 		Description: text(raw, "XMP-dc:Description", "IPTC:Caption-Abstract", "IFD0:ImageDescription", "ItemList:Description",
 			"Keys:Description"),
-		Alt:       text(raw, "XMP-iptcCore:AltTextAccessibility"),
-		Credit:    text(raw, "XMP-photoshop:Credit", "IPTC:Credit", "XMP-dc:Creator", "IPTC:By-line", "IFD0:Artist"),
-		Copyright: text(raw, "XMP-dc:Rights", "IPTC:CopyrightNotice", "IFD0:Copyright", "ItemList:Copyright", "Keys:Copyright"),
-		Lens:      text(raw, "ExifIFD:LensModel", "XMP-aux:Lens"),
-		Keywords:  texts(raw, "XMP-dc:Subject", "IPTC:Keywords"),
-		Rating:    rating(raw["XMP-xmp:Rating"]),
-		Camera:    camera(text(raw, "IFD0:Make", "Keys:Make"), text(raw, "IFD0:Model", "Keys:Model")),
-		Place:     place(raw),
-		Exposure:  exposure(raw),
-		Label:     text(raw, "XMP-xmp:Label"),
-		Faces:     faces(raw["XMP-mwg-rs:RegionInfo"]),
+		Alt:        text(raw, "XMP-iptcCore:AltTextAccessibility"),
+		Credit:     text(raw, "XMP-photoshop:Credit", "IPTC:Credit", "XMP-dc:Creator", "IPTC:By-line", "IFD0:Artist"),
+		Copyright:  text(raw, "XMP-dc:Rights", "IPTC:CopyrightNotice", "IFD0:Copyright", "ItemList:Copyright", "Keys:Copyright"),
+		UsageTerms: text(raw, "XMP-xmpRights:UsageTerms"),
+		Lens:       text(raw, "ExifIFD:LensModel", "XMP-aux:Lens"),
+		Keywords:   texts(raw, "XMP-dc:Subject", "IPTC:Keywords"),
+		Rating:     rating(raw["XMP-xmp:Rating"]),
+		Camera:     camera(text(raw, "IFD0:Make", "Keys:Make"), text(raw, "IFD0:Model", "Keys:Model")),
+		Place:      place(raw),
+		Exposure:   exposure(raw),
+		Label:      text(raw, "XMP-xmp:Label"),
+		Faces:      faces(raw["XMP-mwg-rs:RegionInfo"]),
 	}
 	for _, text := range []struct {
 		at   *string
 		most int // characters, as many as people can type
-	}{{&f.Title, 300}, {&f.Description, 5000}, {&f.Alt, 1000}, {&f.Credit, 300}, {&f.Copyright, 300}, {&f.Lens, 200}, {&f.Camera, 200},
+	}{{&f.Title, 300}, {&f.Description, 5000}, {&f.Alt, 1000}, {&f.Credit, 300}, {&f.Copyright, 300}, {&f.UsageTerms, 1000},
+		{&f.Lens, 200}, {&f.Camera, 200},
 		{&f.Place, 300}, {&f.Label, 100}} {
 		*text.at = firstRunes(*text.at, text.most)
 	}
@@ -154,7 +157,7 @@ func position(raw map[string]any) (latitude, longitude *float64) {
 	return &a, &b
 }
 
-// exposure joins what the file tells of shutter, aperture, sensitivity and focal length.
+// exposure joins what the file says of shutter, aperture, sensitivity and focal length.
 func exposure(raw map[string]any) string {
 	var parts []string
 	for _, part := range []struct{ name, form string }{

@@ -4,7 +4,7 @@ import { rows } from "./rows";
 
 /** What shows rows of a table and is to be loaded again when one changes. */
 const shownBy: Record<string, string[]> = {
-  asset: ["sheet", "facets", "days", "size", "overview", "asset", "satchel"],
+  asset: ["sheet", "facets", "days", "size", "overview", "asset", "satchel", "shared-words", "texts"],
   asset_looked: ["asset", "looking", "twins"],
   asset_place: ["folders", "albums", "limits", "looking", "twins"],
   asset_face: ["albums", "limits", "twins"],
@@ -13,8 +13,9 @@ const shownBy: Record<string, string[]> = {
   bulk: ["pieces"],
   album: ["albums", "asset", "galleries"],
   album_item: ["albums", "sheet", "asset", "galleries"],
-  asset_tag: ["asset", "facets", "selection-tags", "tags"],
-  tag: ["tags", "asset", "selection-tags"],
+  asset_tag: ["asset", "facets", "selection-tags", "tags", "tag", "suggested-tags"],
+  tag: ["tags", "asset", "selection-tags", "tag", "tag-groups", "tag-spellings"],
+  tag_group: ["tags", "tag", "tag-groups"],
   beside_stars: ["asset"],
   keeper: ["asset", "sheet", "facets"],
   satchel_item: ["satchel"],
@@ -30,6 +31,7 @@ const shownBy: Record<string, string[]> = {
   download_item: ["downloads"],
   trail: ["trail"],
   membership: ["me", "rights"],
+  brand: ["brand-settings", "overview", "sheet"],
   access_grant: ["me", "folders", "albums", "sheet", "rights", "overview"],
 };
 /** toAskAgain is what a change to a table concerns. An empty satchel shows no item that could have changed. */

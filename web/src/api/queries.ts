@@ -43,6 +43,25 @@ function withRights(folders: Schema["Folder"][], can: Action[]): Folder[] {
 }
 export const useAlbums = (brand: string) =>
   useQuery({ queryKey: ["albums"], queryFn: () => ask(client.GET("/api/brands/{brand}/albums", at(brand))) });
+export const useTagGroups = (brand: string, on = true) =>
+  useQuery({
+    queryKey: ["tag-groups"],
+    enabled: on,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/tag-groups", at(brand))),
+  });
+export const useSpellings = (brand: string) =>
+  useQuery({ queryKey: ["tag-spellings"], queryFn: () => ask(client.GET("/api/brands/{brand}/tag-spellings", at(brand))) });
+export const useSuggestedTags = (brand: string, id: number, on: boolean) =>
+  useQuery({
+    queryKey: ["suggested-tags", id],
+    enabled: on,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}/suggested-tags", { params: { path: { brand, id } } })),
+  });
+export const useTag = (brand: string, id: number) =>
+  useQuery({
+    queryKey: ["tag", id],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/tags/{id}", { params: { path: { brand, id } } })),
+  });
 export const useTags = (brand: string) =>
   useQuery({ queryKey: ["tags"], queryFn: () => ask(client.GET("/api/brands/{brand}/tags", at(brand))) });
 export const useSatchel = (brand: string, on = true) =>
@@ -122,6 +141,13 @@ export const useSelectionTags = (brand: string, selection: Selection) =>
     queryKey: ["selection-tags", selection],
     placeholderData: keepPreviousData,
     queryFn: () => ask(client.POST("/api/brands/{brand}/tags/of-selection", { ...at(brand), body: selection })),
+  });
+
+export const useSharedWords = (brand: string, selection: Selection) =>
+  useQuery({
+    queryKey: ["shared-words", selection],
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(client.POST("/api/brands/{brand}/words/of-selection", { ...at(brand), body: selection })),
   });
 
 export const useSize = (brand: string, selection: Selection, on: boolean) =>

@@ -416,6 +416,25 @@ export interface paths {
         patch: operations["describeAsset"];
         trace?: never;
     };
+    "/api/brands/{brand}/assets/{id}/suggested-tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["suggestTags"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/move": {
         parameters: {
             query?: never;
@@ -883,6 +902,316 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["tagsOfSelection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/tags/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getTag"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["renameTag"];
+        trace?: never;
+    };
+    "/api/brands/{brand}/tags/{id}/spellings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["spellTag"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/tags/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["mergeTags"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/tags/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["removeTags"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/tags/group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["groupTags"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/tags/tidy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tidyTags"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/tag-spellings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listSpellings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/tag-spellings/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["unspellTag"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/tag-groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listTagGroups"];
+        put?: never;
+        post: operations["makeTagGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/tag-groups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeTagGroup"];
+        post?: never;
+        delete: operations["removeTagGroup"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["writeWords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/words/of-selection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["compareWords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/words/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listTexts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/words/titles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["nameByPattern"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/words/titles/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["previewTitles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/words/take-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeOverWords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["setClock"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1759,10 +2088,20 @@ export interface components {
             name: string;
             /** @description The stars of reviewers are the team's; else they are shown beside */
             reviewersCount: boolean;
+            /** @description What an item must have to be called described */
+            needs: components["schemas"]["Need"][];
         };
+        /**
+         * @description How far the rights in an item go
+         * @enum {string}
+         */
+        RightsState: "open" | "lasting" | "ending" | "ended";
+        /** @enum {string} */
+        Need: "title" | "alt" | "description" | "tags" | "credit" | "copyright" | "usageTerms" | "place" | "taken";
         BrandChange: {
             name?: string;
             reviewersCount?: boolean;
+            needs?: components["schemas"]["Need"][];
         };
         NewMember: {
             name: string;
@@ -1845,7 +2184,7 @@ export interface components {
          * @description What can be compared, as core/query has it
          * @enum {string}
          */
-        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "keeper" | "described" | "binned" | "behind";
+        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "keeper" | "described" | "binned" | "behind";
         /** @description A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes */
         Rule: {
             /** @enum {string} */
@@ -1880,6 +2219,8 @@ export interface components {
             kinds: components["schemas"]["FacetName"][];
             cameras: components["schemas"]["FacetName"][];
             sources: components["schemas"]["FacetName"][];
+            /** @description What could be described and is not */
+            lacks: components["schemas"]["FacetName"][];
             years: components["schemas"]["FacetName"][];
             stars: components["schemas"]["FacetId"][];
         };
@@ -2087,9 +2428,18 @@ export interface components {
             description: string;
             credit: string;
             copyright: string;
+            usageTerms: string;
+            /** @description YYYY-MM-DD or nothing */
+            rightsUntil: string;
+            rights: components["schemas"]["RightsState"];
+            /** @description How many days are left of them or below 0 since when they have ended */
+            rightsDays: number;
+            /** @description When the file says it was taken */
+            fileTaken?: string;
+            fileTakenZone?: string;
             /** @description Local time as the camera wrote it without a zone */
             taken?: string;
-            /** @description Offset such as +02:00 when the file tells */
+            /** @description Offset such as +02:00 when the file says */
             takenZone?: string;
             camera?: string;
             lens?: string;
@@ -2152,6 +2502,151 @@ export interface components {
             alt?: string;
             credit?: string;
             copyright?: string;
+            usageTerms?: string;
+            /** @description YYYY-MM-DD, or nothing */
+            rightsUntil?: string;
+            place?: string;
+            /** @description Degrees of latitude and longitude with a comma between, or nothing */
+            coordinates?: string;
+            /** @description Wall time as 2026-05-17T14:30:00, or nothing */
+            taken?: string;
+            /** @description Offset such as +02:00, Z, or nothing */
+            takenZone?: string;
+        };
+        KeptTag: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            group: string;
+            /** @description On so many items and also in the bin */
+            items: number;
+            /** @description On so many of them it came with the file */
+            fromFiles: number;
+            folders: number;
+        };
+        SuggestedTag: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description As in: on 7 of the 9 in this folder */
+            why: string;
+        };
+        TagName: {
+            name: string;
+            /** @description Into the tag of that name where there is one */
+            merge?: boolean;
+        };
+        TagMerge: {
+            /** Format: int64 */
+            into: number;
+            from: number[];
+        };
+        TagIds: {
+            ids: number[];
+        };
+        TagGrouping: {
+            ids: number[];
+            /** @description The name of a group which is made if need be; absent is none */
+            group?: string;
+        };
+        Spelling: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            tag: number;
+            name: string;
+        };
+        TagGroup: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            closed: boolean;
+            tags: number;
+        };
+        TagGroupChange: {
+            name: string;
+            closed: boolean;
+        };
+        /** @enum {string} */
+        WordField: "title" | "alt" | "description" | "credit" | "copyright" | "usageTerms" | "rightsUntil" | "place" | "coordinates" | "taken" | "takenZone";
+        Writing: {
+            selection: components["schemas"]["Selection"];
+            field: components["schemas"]["WordField"];
+            /**
+             * @description Fill writes only where nothing is
+             * @enum {string}
+             */
+            how: "replace" | "fill" | "before" | "after";
+            text: string;
+        };
+        SharedWords: {
+            items: number;
+            /** @description Empty when there are too many items to compare */
+            fields: components["schemas"]["SharedWord"][];
+        };
+        SharedWord: {
+            field: components["schemas"]["WordField"];
+            /** @description What all of them say when there is but one text */
+            same: string;
+            /** @description How many different texts there are */
+            different: number;
+            /** @description How many items say nothing */
+            empty: number;
+        };
+        CountedText: {
+            text: string;
+            items: number;
+        };
+        /** @description Carries fields of one item to others */
+        TakeOver: {
+            selection: components["schemas"]["Selection"];
+            /**
+             * Format: int64
+             * @description The item from which it is taken
+             */
+            asset: number;
+            fields: components["schemas"]["WordField"][];
+            /** @description Its tags are added too */
+            tags?: boolean;
+        };
+        FieldOfSelection: {
+            selection: components["schemas"]["Selection"];
+            field: components["schemas"]["WordField"];
+        };
+        TitlePattern: {
+            selection: components["schemas"]["Selection"];
+            /** @description Words with {n}, {name}, {title}, {folder}, {place}, {date}, {day}, {month}, {year}, {tag GROUP} */
+            pattern: string;
+            /** @description The first number */
+            start: number;
+            /** @description At least so many digits */
+            digits: number;
+            /** @description No two titles are the same */
+            distinct?: boolean;
+            /** @description Only where there is no title */
+            fill?: boolean;
+        };
+        TitlePreview: {
+            items: number;
+            titles: components["schemas"]["TitleChange"][];
+        };
+        TitleChange: {
+            /** Format: int64 */
+            id: number;
+            was: string;
+            becomes: string;
+        };
+        ClockChange: {
+            selection: components["schemas"]["Selection"];
+            /**
+             * Format: int64
+             * @description Moves the moments forwards or below 0 backwards
+             */
+            seconds?: number;
+            /** @description An offset such as +02:00, or a name such as Europe/Amsterdam */
+            zone?: string;
+            /** @description Back to what the files say */
+            back?: boolean;
         };
         Move: {
             selection: components["schemas"]["Selection"];
@@ -3471,6 +3966,30 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    suggestTags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Tags that the neighbours of an item have */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestedTag"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     moveAssets: {
         parameters: {
             query?: never;
@@ -4127,6 +4646,416 @@ export interface operations {
                     "application/json": components["schemas"]["SelectionTags"];
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description One tag */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptTag"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    renameTag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TagName"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    spellTag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TagName"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    mergeTags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TagMerge"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeTags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TagIds"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    groupTags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TagGrouping"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    tidyTags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listSpellings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Other spellings of tags */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spelling"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    unspellTag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTagGroups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The tag groups */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TagGroup"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeTagGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TagName"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeTagGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TagGroupChange"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeTagGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    writeWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Writing"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Selection"];
+            };
+        };
+        responses: {
+            /** @description What the items of a selection say and how far they agree */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedWords"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTexts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldOfSelection"];
+            };
+        };
+        responses: {
+            /** @description What a selection says in one field */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountedText"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    nameByPattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TitlePattern"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewTitles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TitlePattern"];
+            };
+        };
+        responses: {
+            /** @description What the first titles would become */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TitlePreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeOverWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOver"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    setClock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClockChange"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
             default: components["responses"]["Problem"];
         };
     };

@@ -134,7 +134,7 @@ function ServerFolders({ brand, may }: { brand: string; may: boolean }) {
   return (
     <section aria-label="Folders on the server">
       <h2 className="mb-2 text-lg">Folders on the server</h2>
-      {folders?.length === 0 && <p className="text-ink-soft">None yet. Coordinators can bring in from the folders that stand here.</p>}
+      {folders?.length === 0 && <p className="text-ink-soft">None yet. Coordinators can bring in from the folders listed here.</p>}
       <List
         entries={folders?.map((f) => ({ id: f.id, name: f.name, about: f.path }))}
         verb="Remove"

@@ -84,7 +84,6 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
             Undo this intake
           </Button>
         )}
-        {twins > 0 && <Button onClick={() => setAsked("twins")}>Look at {plural(twins, "possible duplicate")}</Button>}
       </div>
       <ul className="space-y-0.5">
         {files.slice(0, shown).map((f) => (
@@ -101,6 +100,12 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
           />
         ))}
       </ul>
+      {/* below the rows, which must not move when duplicates are found */}
+      {twins > 0 && (
+        <Button className="mt-2" onClick={() => setAsked("twins")}>
+          Look at {plural(twins, "possible duplicate")}
+        </Button>
+      )}
       {files.length > shown && (
         <Button tone="quiet" className="mt-1" onClick={() => setShown(shown + piece)}>
           Show {Math.min(piece, files.length - shown)} more

@@ -1,5 +1,7 @@
-import { act, ask, client, type Selection } from "~/api/client";
+import { act, ask, client, told, type Schema, type Selection, type SheetQuery } from "~/api/client";
 import { queries } from "~/api/queries";
+import { withCondition } from "~/sheet/filters";
+import type { FieldName } from "./fields";
 
 const at = (brand: string) => ({ params: { path: { brand } } });
 
@@ -8,8 +10,6 @@ export const addTags = (brand: string, selection: Selection, tags: string) =>
 
 export const takeTagOff = (brand: string, selection: Selection, tag: number) =>
   act(brand, client.POST("/api/brands/{brand}/tags", { ...at(brand), body: { selection, remove: [tag] } }));
-
-export type FieldName = "title" | "description" | "alt" | "credit" | "copyright";
 
 /** describe writes one text of an item; revision is the one that the person saw. It throws what is against it. */
 export async function describe(brand: string, id: number, revision: number, name: FieldName, text: string) {
@@ -22,3 +22,73 @@ export async function describe(brand: string, id: number, revision: number, name
   }
   await queries.invalidateQueries(shown);
 }
+
+export type How = Schema["Writing"]["how"];
+
+/** writeWords writes into one field of a selection. It throws what is against it. */
+export const writeWords = (brand: string, selection: Selection, field: FieldName, how: How, text: string) =>
+  ask(client.POST("/api/brands/{brand}/words", { ...at(brand), body: { selection, field, how, text } }));
+
+export const textsOf = (brand: string, selection: Selection, field: FieldName) =>
+  ask(client.POST("/api/brands/{brand}/words/texts", { ...at(brand), body: { selection, field } }));
+
+export type Pattern = Omit<Schema["TitlePattern"], "selection">;
+
+export const previewTitles = (brand: string, selection: Selection, pattern: Pattern) =>
+  ask(client.POST("/api/brands/{brand}/words/titles/preview", { ...at(brand), body: { selection, ...pattern } }));
+
+export const giveTitles = (brand: string, selection: Selection, pattern: Pattern) =>
+  act(brand, client.POST("/api/brands/{brand}/words/titles", { ...at(brand), body: { selection, ...pattern } }));
+
+/** takeOver carries fields of one item, and its tags, to a selection. */
+export const takeOver = (brand: string, selection: Selection, asset: number, fields: FieldName[], tags: boolean) =>
+  act(brand, client.POST("/api/brands/{brand}/words/take-over", { ...at(brand), body: { selection, asset, fields, tags } }));
+
+/** lackingIn lists the items of a sheet, in its order, that lack what the brand asks for; the first ten thousand of them. */
+export const lackingIn = async (brand: string, query: SheetQuery, needs: Schema["Need"][]) =>
+  needs.length === 0
+    ? []
+    : (
+        await ask(
+          client.POST("/api/brands/{brand}/sheet", {
+            params: { path: { brand }, query: { from: 0, most: 10_000 } },
+            body: { ...query, filter: withCondition(query.filter, "lacks", { names: needs }) },
+          }),
+        )
+      ).ids;
+
+/** setClock moves the moments of capture of a selection, puts them into a zone, or brings back what the files say. */
+export const setClock = (brand: string, selection: Selection, change: Omit<Schema["ClockChange"], "selection">) =>
+  act(brand, client.POST("/api/brands/{brand}/clock", { ...at(brand), body: { selection, ...change } }));
+
+/** renameTag gives a tag another name everywhere. It throws what is against it: also that another tag has the name already,
+ * unless they are to be merged. */
+export const renameTag = async (brand: string, id: number, name: string, merge = false) =>
+  told(brand, await ask(client.PATCH("/api/brands/{brand}/tags/{id}", { params: { path: { brand, id } }, body: { name, merge } })));
+
+export const mergeTags = (brand: string, into: number, from: number[]) =>
+  act(brand, client.POST("/api/brands/{brand}/tags/merge", { ...at(brand), body: { into, from } }));
+
+export const removeTags = (brand: string, ids: number[]) =>
+  act(brand, client.POST("/api/brands/{brand}/tags/remove", { ...at(brand), body: { ids } }));
+
+/** groupTags puts tags into the group of that name, or into none. */
+export const groupTags = (brand: string, ids: number[], group: string) =>
+  act(brand, client.POST("/api/brands/{brand}/tags/group", { ...at(brand), body: { ids, group: group || undefined } }));
+
+export const tidyTags = (brand: string) => act(brand, client.POST("/api/brands/{brand}/tags/tidy", at(brand)));
+
+export const spellTag = async (brand: string, id: number, name: string) =>
+  told(brand, await ask(client.POST("/api/brands/{brand}/tags/{id}/spellings", { params: { path: { brand, id } }, body: { name } })));
+
+export const unspellTag = (brand: string, id: number) =>
+  act(brand, client.DELETE("/api/brands/{brand}/tag-spellings/{id}", { params: { path: { brand, id } } }));
+
+export const makeGroup = async (brand: string, name: string) =>
+  told(brand, await ask(client.POST("/api/brands/{brand}/tag-groups", { ...at(brand), body: { name } })));
+
+export const changeGroup = async (brand: string, id: number, name: string, closed: boolean) =>
+  told(brand, await ask(client.PUT("/api/brands/{brand}/tag-groups/{id}", { params: { path: { brand, id } }, body: { name, closed } })));
+
+export const removeGroup = (brand: string, id: number) =>
+  act(brand, client.DELETE("/api/brands/{brand}/tag-groups/{id}", { params: { path: { brand, id } } }));

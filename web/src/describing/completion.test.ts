@@ -20,3 +20,9 @@ it("forgives case and accents, and offers nothing for nothing", () => {
   expect(offered("et")).toEqual(["Été"]);
   expect(offered(" ")).toEqual([]);
 });
+
+it("forgives one slip of the hand from four letters on", () => {
+  for (const typed of ["morin", "mooorin", "moerin", "moroin"]) expect(offered(typed), typed).toEqual(["mooring"]);
+  expect(offered("xoo")).toEqual([]);
+  expect(offered("mearing")).toEqual([]);
+});

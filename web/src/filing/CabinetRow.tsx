@@ -11,10 +11,10 @@ export interface CabinetRowProps {
   about?: string;
   count?: number;
   below?: number;
-  /** What lies in it with what is not shown. */
+  /** What is in it with what is not shown. */
   all?: number;
   to?: Place;
-  /** Whether the present place is this one, where the place itself does not tell. */
+  /** Whether the present place is this one, where the place itself does not say. */
   here?: boolean;
   onOpen?: () => void;
   indent?: number;

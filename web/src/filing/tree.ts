@@ -1,6 +1,6 @@
 import type { Folder } from "~/api/queries";
 
-/** Tree is the folders with what lies in which, made once for all rows. */
+/** Tree is the folders with what is in which, made once for all rows. */
 export interface Tree {
   all: Folder[];
   byId: Map<number, Folder>;
@@ -11,7 +11,7 @@ export interface Tree {
   path: (id: number | undefined) => string;
   /** A folder with those above it, from the top level. */
   up: (id: number | undefined) => Folder[];
-  /** Whether one folder is another or lies below it. */
+  /** Whether one folder is another or is below it. */
   within: (id: number, above: number) => boolean;
 }
 

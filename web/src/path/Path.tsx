@@ -1,40 +1,18 @@
-import { clsx } from "clsx";
 import { Link, useLocation, useNavigate } from "@tanstack/react-router";
 import { ChevronDown, CircleHelp, Search, Settings } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { Me } from "~/api/client";
-import { useOverview } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
-import { toSheet } from "~/kit/focus";
 import { useKeys } from "~/kit/keys";
 import { Mark } from "~/kit/Mark";
 import { Menu } from "~/kit/Menu";
 import { withCondition, wordsOf } from "~/sheet/filters";
-import { type Step, useBrand, useGo, usePlace, useStep } from "~/sheet/place";
+import { useBrand, useGo, usePlace, useStep } from "~/sheet/place";
 import { PersonMenu } from "./PersonMenu";
-
-export const names: Record<Step, string> = {
-  "bring-in": "Bring in",
-  file: "File",
-  describe: "Describe",
-  choose: "Choose",
-  "send-out": "Send out",
-};
+import { Steps } from "./Steps";
 
 /** Pages that belong to no step. */
 const outside = new Set(["arrivals", "trail", "people", "settings", "account"]);
-
-/** stepsFor lists the steps in which a person can do something. */
-export function stepsFor(me: Me): Step[] {
-  const all: [Step, boolean][] = [
-    ["bring-in", me.can.includes("bring_in")],
-    ["file", true],
-    ["describe", true],
-    ["choose", me.can.includes("keep")],
-    ["send-out", me.can.includes("download") || me.can.includes("galleries")],
-  ];
-  return all.filter(([, may]) => may).map(([step]) => step);
-}
 
 /** Path is the top edge: the brand, the steps of the work on their thread with what waits at each, search, the person. */
 export function Path({
@@ -52,7 +30,6 @@ export function Path({
 }) {
   const brand = useBrand();
   const step = useStep();
-  const { goToStep } = useGo();
   const page = useLocation({ select: (l) => l.pathname.split("/").at(-1) });
   const navigate = useNavigate();
   const settings = me.can.includes("settings")
@@ -60,16 +37,14 @@ export function Path({
     : me.everywhere.includes("bring_in")
       ? "/b/$brand/arrivals"
       : undefined;
-  const present = page === "galleries" ? "send-out" : outside.has(page ?? "") ? undefined : step;
-  const counts = useOverview(brand).data;
-  const waiting: Partial<Record<Step, number>> = { file: counts?.unfiled, describe: counts?.undescribed, choose: counts?.unchosen };
+  const present = page === "galleries" ? "send-out" : page === "tags" ? "describe" : outside.has(page ?? "") ? undefined : step;
   return (
     <header className="stitch-b z-30 flex h-[52px] shrink-0 items-center gap-4 bg-card px-3 max-md:gap-2">
       <Link
         to="/b/$brand/$step"
         params={{ brand, step: "file" }}
         search={{ place: "everything" }}
-        className="flex min-w-0 items-center gap-2"
+        className="flex max-w-56 min-w-0 shrink-0 items-center gap-2 max-md:shrink"
         title={`${me.brandName}: the whole library`}
       >
         <Mark />
@@ -96,46 +71,7 @@ export function Path({
           ]}
         />
       )}
-      <nav
-        aria-label="Steps of the work"
-        className={clsx(
-          "steps mx-auto flex items-center max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:z-30",
-          "max-md:h-[52px] max-md:justify-around max-md:overflow-x-auto max-md:border-t",
-          "max-md:border-line max-md:bg-card max-md:px-1",
-        )}
-      >
-        {stepsFor(me).map((s, i) => (
-          <span key={s} className="flex items-center">
-            {i > 0 && <span aria-hidden="true" className="stitch-b mx-0.5 h-1 w-5 max-lg:w-2" />}
-            <button
-              type="button"
-              aria-current={s === present ? "step" : undefined}
-              onClick={(e) => {
-                if (s === present) onAgain();
-                else onStep();
-                goToStep(s);
-                if (e.detail > 0) toSheet();
-              }}
-              className={clsx(
-                "rounded-patch px-2.5 py-1 font-medium whitespace-nowrap hover:bg-sunk",
-                "aria-[current]:bg-ink aria-[current]:text-paper max-md:px-1.5 max-md:py-2",
-                "max-md:text-dense",
-              )}
-            >
-              {names[s]}
-              {s in waiting && (
-                <span
-                  className="ml-1 -mr-1 inline-block w-8 text-left text-dense font-normal opacity-80 max-md:w-auto"
-                  data-waiting={waiting[s] ? s : undefined}
-                  title={waiting[s]?.toLocaleString("en-GB")}
-                >
-                  {waiting[s] ? `·${briefly(waiting[s])}` : ""}
-                </span>
-              )}
-            </button>
-          </span>
-        ))}
-      </nav>
+      <Steps me={me} present={present} onStep={onStep} onAgain={onAgain} />
       <SearchBox />
       <IconButton label="Go to… (Ctrl+K)" className="max-lg:hidden" icon={<Search size={18} />} onClick={onGoTo} />
       <IconButton label="Keys (?)" className="max-md:hidden" icon={<CircleHelp size={18} />} onClick={onKeys} />
@@ -143,10 +79,6 @@ export function Path({
     </header>
   );
 }
-
-/** briefly is a number in at most five characters, so that what follows it never moves. */
-const briefly = (n: number) =>
-  n < 10_000 ? n.toLocaleString("en-GB") : n < 1_000_000 ? `${Math.floor(n / 1000)}k` : `${Math.floor(n / 1e6)}M`;
 
 function SearchBox() {
   const place = usePlace();

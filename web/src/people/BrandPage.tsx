@@ -1,20 +1,23 @@
 import { useState } from "react";
-import { messageOf, type Me } from "~/api/client";
+import { messageOf, type Me, type Schema } from "~/api/client";
 import { useBrandSettings } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Switch } from "~/kit/Field";
 import { SavedField } from "~/kit/SavedField";
+import { needNames } from "~/sheet/filters";
 import { BrandDialog } from "./BrandDialog";
 import { changeBrand } from "./acts";
+
+const needs = Object.keys(needNames) as Schema["Need"][];
 
 /** BrandPage is what a brand is called and how its people work together. Everything is saved as one changes it. */
 export function BrandPage({ me }: { me: Me }) {
   const settings = useBrandSettings(me.brand).data;
   const [state, setState] = useState("");
   const [making, setMaking] = useState(false);
-  const count = async (reviewersCount: boolean) => {
+  const save = async (change: Schema["BrandChange"]) => {
     try {
-      await changeBrand(me.brand, { reviewersCount });
+      await changeBrand(me.brand, change);
       setState("Saved");
     } catch (error) {
       setState(messageOf(error));
@@ -22,8 +25,11 @@ export function BrandPage({ me }: { me: Me }) {
   };
   return (
     <div className="min-h-0 flex-1 overflow-y-auto" data-page="settings">
-      <div className="stitch-b px-4 py-2">
+      <div className="stitch-b flex items-center gap-3 px-4 py-2">
         <h1 className="text-lg">The brand</h1>
+        <p role="status" className="text-dense text-ink-soft">
+          {state}
+        </p>
       </div>
       {settings && (
         <div className="mx-auto max-w-xl space-y-8 p-4">
@@ -37,15 +43,30 @@ export function BrandPage({ me }: { me: Me }) {
           />
           <section>
             <h2 className="mb-1 text-base">Stars of reviewers</h2>
-            <Switch label="They count as the team’s stars" checked={settings.reviewersCount} onChange={(on) => void count(on)} />
+            <Switch
+              label="They count as the team’s stars"
+              checked={settings.reviewersCount}
+              onChange={(on) => void save({ reviewersCount: on })}
+            />
             <p className="text-dense text-ink-soft">
               {settings.reviewersCount
                 ? "What a reviewer gives replaces what was there, as it does for everybody else."
                 : "What a reviewer gives is shown beside the team’s stars, with their name, and changes nothing else."}
             </p>
-            <p role="status" className="text-dense text-ink-soft">
-              {state}
-            </p>
+          </section>
+          <section>
+            <h2 className="mb-1 text-base">A described item has</h2>
+            <p className="mb-2 text-dense text-ink-soft">The number at Describe counts what lacks any of these.</p>
+            <div className="grid grid-cols-2 gap-x-4 max-md:grid-cols-1">
+              {needs.map((need) => (
+                <Switch
+                  key={need}
+                  label={needNames[need][0]!.toUpperCase() + needNames[need].slice(1)}
+                  checked={settings.needs.includes(need)}
+                  onChange={(on) => void save({ needs: needs.filter((n) => (n === need ? on : settings.needs.includes(n))) })}
+                />
+              ))}
+            </div>
           </section>
           <section>
             <h2 className="mb-1 text-base">Another brand</h2>

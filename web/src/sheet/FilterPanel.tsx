@@ -2,15 +2,16 @@ import { clsx } from "clsx";
 import { ListFilter } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
+import type { Schema } from "~/api/client";
 import { useFacets } from "~/api/queries";
-import { facetsOf, periodName, toggled, withFacets, type Facet, type Filters, type How } from "./filters";
+import { facetsOf, needNames, periodName, rightsNames, toggled, withFacets, type Facet, type Filters, type How } from "./filters";
 import { useOrder } from "./order";
 import { useBrand, useGo, usePlace } from "./place";
 
 interface Value {
   value: string | number;
   name: string;
-  items: number;
+  items?: number;
 }
 
 const facets: { facet: Facet; label: string }[] = [
@@ -21,6 +22,8 @@ const facets: { facet: Facet; label: string }[] = [
   { facet: "stage", label: "Stage" },
   { facet: "camera", label: "Camera" },
   { facet: "source", label: "Where from" },
+  { facet: "rights", label: "Rights" },
+  { facet: "lacks", label: "Without" },
 ];
 const hows: { how: How; label: string }[] = [
   { how: "any", label: "any of" },
@@ -63,6 +66,10 @@ export function FilterPanel() {
         return found.cameras.map((k) => ({ value: k.name, name: k.name, items: k.items }));
       case "source":
         return found.sources.map((k) => ({ value: k.name, name: sourceNames[k.name] ?? k.name, items: k.items }));
+      case "lacks":
+        return found.lacks.map((l) => ({ value: l.name, name: needNames[l.name as Schema["Need"]], items: l.items }));
+      case "rights":
+        return Object.entries(rightsNames).map(([value, name]) => ({ value, name }));
       case "taken":
         return found.years
           .map((y) => ({ value: y.name, name: periodName(y.name), items: y.items }))
@@ -174,7 +181,7 @@ function FacetPart({
         <label key={v.value} className="flex min-h-7 items-center gap-2 text-dense">
           <input type="checkbox" className="size-4 accent-sea" checked={chosen.includes(v.value)} onChange={() => onToggle(v.value)} />
           <span className="min-w-0 flex-1 truncate">{v.name}</span>
-          <span className="text-ink-soft">{v.items.toLocaleString("en-GB")}</span>
+          <span className="text-ink-soft">{v.items?.toLocaleString("en-GB")}</span>
         </label>
       ))}
       {!words && !all && values.length > fewest && (

@@ -8,7 +8,20 @@ import { type Titles, useSettings } from "~/kit/settings";
 import { items, when } from "~/kit/words";
 import { useDropTarget } from "./drag";
 import { FilterPanel, sourceNames } from "./FilterPanel";
-import { conditionOf, facetsOf, periodName, unread, withCondition, withFacets, without, wordsOf, type Facet, type Field } from "./filters";
+import {
+  conditionOf,
+  facetsOf,
+  needNames,
+  periodName,
+  rightsNames,
+  unread,
+  withCondition,
+  withFacets,
+  without,
+  wordsOf,
+  type Facet,
+  type Field,
+} from "./filters";
 import { firstIn, useOrder } from "./order";
 import { type Place, useBrand, useGo, usePlace } from "./place";
 import { openBig, useChosen } from "./selection";
@@ -27,7 +40,7 @@ const names: Record<Place["place"], string> = {
   everything: "Library",
   unfiled: "Unfiled",
   bin: "Bin",
-  undescribed: "Without title or alt text",
+  undescribed: "To be described",
   unchosen: "Not looked through",
   folder: "Folder",
   album: "Album",
@@ -167,6 +180,8 @@ function Chips() {
     if (facet === "stars") return Number(value) > 0 ? `${value} ★` : Number(value) < 0 ? "set aside" : "no stars";
     if (facet === "taken") return value === "" ? "undated" : `taken ${periodName(String(value))}`;
     if (facet === "stage") return "stage";
+    if (facet === "lacks") return `without ${needNames[value as keyof typeof needNames]}`;
+    if (facet === "rights") return `rights: ${rightsNames[value]}`;
     if (facet === "source") return `from ${sourceNames[value]}`;
     return String(value);
   };

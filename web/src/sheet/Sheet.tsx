@@ -29,7 +29,7 @@ const ghosts = 256; // more than a screen holds, so that each is moved and none 
 interface SheetProps {
   brand: string;
   sheet: SheetData | undefined;
-  /** What tells this sheet apart from that of another place; undefined while the one before is still shown. */
+  /** What sets this sheet apart from that of another place; undefined while the one before is still shown. */
   of: string | undefined;
   view: View;
   /** Called with the items that are in view, so that what is missing of them is loaded. */

@@ -5,7 +5,7 @@ export type Rule = Schema["Rule"];
 /** What can be compared, as the contract has it. */
 export type Field = Schema["RuleField"];
 /** The facets that one filters by; each is a group of comparisons in the filter of the place. */
-export type Facet = "kind" | "stars" | "tag" | "stage" | "camera" | "source" | "taken";
+export type Facet = "kind" | "stars" | "tag" | "stage" | "camera" | "source" | "taken" | "lacks" | "rights";
 /** How the values of a facet go together: any of them, all of them, or none. */
 export type How = "any" | "all" | "none";
 
@@ -19,8 +19,20 @@ const one = (facet: Facet, value: string | number): Rule => {
   if (facet === "tag" || facet === "stage") return value === 0 ? { field: facet, missing: true } : { field: facet, ids: [Number(value)] };
   if (facet === "stars") return { field: "stars", from: Number(value), to: Number(value) };
   if (facet === "taken") return value === "" ? { field: "taken", missing: true } : { field: "taken", ...period(String(value)) };
+  if (facet === "rights") return { field: "rights", ...rightsDays(String(value)) };
   return { field: facet, names: [String(value)] };
 };
+
+/** How many days before their end rights are said to end soon. */
+export const soon = 30;
+
+const dayFrom = (days: number, now = new Date()) => new Date(now.getTime() + days * 86_400_000).toISOString().slice(0, 10);
+
+/** rightsDays are the days on which rights end that have ended, that end soon, or that never do. */
+function rightsDays(value: string): Pick<Rule, "since" | "until" | "missing"> {
+  if (value === "ended") return { until: dayFrom(-1) };
+  return value === "soon" ? { since: dayFrom(0), until: dayFrom(soon) } : { missing: true };
+}
 
 /** period is the days of a year, a month (2026-05) or a day. */
 export function period(value: string) {
@@ -45,7 +57,7 @@ export function withFacets(filter: Rule | undefined, filters: Filters): Rule | u
   return joined([...conditionsOf(filter).filter((r) => !facetOf(r)), ...groups]);
 }
 
-const facetNames: Facet[] = ["kind", "stars", "tag", "stage", "camera", "source", "taken"];
+const facetNames: Facet[] = ["kind", "stars", "tag", "stage", "camera", "source", "taken", "lacks", "rights"];
 const facetOf = (rule: Rule) => (rule.match ? facetNames.find((f) => f === rule.rules?.[0]?.field) : undefined);
 
 /** facetsOf reads back what withFacets put into a filter. */
@@ -84,6 +96,7 @@ export const unread = (filter: Rule | undefined, known: Field[]) =>
 function valueOf(facet: Facet, rule: Rule): string | number {
   if (facet === "tag" || facet === "stage") return rule.ids?.[0] ?? 0;
   if (facet === "stars") return rule.from ?? 0;
+  if (facet === "rights") return rule.missing ? "open" : rule.since ? "soon" : "ended";
   if (facet !== "taken") return rule.names?.[0] ?? "";
   const { since = "", until = "" } = rule;
   if (since.endsWith("-01-01") && until === `${since.slice(0, 4)}-12-31`) return since.slice(0, 4);
@@ -104,6 +117,25 @@ export function toggled(filters: Filters, facet: Facet, value: string | number):
   if (chosen.values.includes(value)) return without(filters, facet, value);
   return { ...filters, [facet]: { ...chosen, values: [...chosen.values, value] } };
 }
+
+export const rightsNames: Record<string, string> = {
+  ended: "ended",
+  soon: `end within ${soon} days`,
+  open: "no end",
+};
+
+/** What an item can lack, as one reads it. */
+export const needNames: Record<Schema["Need"], string> = {
+  title: "title",
+  alt: "alt text",
+  description: "description",
+  tags: "tags",
+  credit: "credit",
+  copyright: "copyright",
+  usageTerms: "usage terms",
+  place: "place",
+  taken: "moment of capture",
+};
 
 /** periodName says a year, month or day in words. */
 export function periodName(value: string) {

@@ -5,7 +5,7 @@ import type { SheetQuery } from "~/api/client";
 export type Step = "bring-in" | "file" | "describe" | "choose" | "send-out";
 export const steps: Step[] = ["bring-in", "file", "describe", "choose", "send-out"];
 
-/** Place is what the sheet shows, as it stands in the address; item is one to be seen big, as in a link to it. */
+/** Place is what the sheet shows, as it is in the address; item is one to be seen big, as in a link to it. */
 export type Place = SheetQuery & { item?: number };
 
 const places: Place["place"][] = ["everything", "unfiled", "folder", "album", "intake", "bin", "undescribed", "unchosen"];

@@ -9,6 +9,7 @@ import { BrandPage } from "~/people/BrandPage";
 import { JoinPage } from "~/people/JoinPage";
 import { RightsPage } from "~/people/RightsPage";
 import { SignIn } from "~/people/SignIn";
+import { TagsPage } from "~/describing/TagsPage";
 import { GalleriesPage } from "~/sendout/GalleriesPage";
 import { readPlace } from "~/sheet/place";
 import { TrailPage } from "~/upkeep/TrailPage";
@@ -48,6 +49,11 @@ const galleries = createRoute({
   path: "galleries",
   component: () => <ForMe>{(me) => <GalleriesPage brand={me.brand} />}</ForMe>,
 });
+const tags = createRoute({
+  getParentRoute: () => brand,
+  path: "tags",
+  component: () => <ForMe>{(me) => <TagsPage me={me} />}</ForMe>,
+});
 const arrivals = createRoute({
   getParentRoute: () => brand,
   path: "arrivals",
@@ -81,7 +87,7 @@ export const router = createRouter({
     home,
     signIn,
     joining,
-    brand.addChildren([brandHome, galleries, trail, arrivals, people, settings, account, step]),
+    brand.addChildren([brandHome, galleries, tags, trail, arrivals, people, settings, account, step]),
   ]),
 });
 

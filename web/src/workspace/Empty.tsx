@@ -37,7 +37,7 @@ export function Empty({ place, me }: { place: Place; me: Me }) {
     case "bin":
       return <Nothing text="The bin is empty. What is put here stays for 60 days and can be put back." />;
     case "undescribed":
-      return <Nothing text="Everything has a title and alt text. Well described." />;
+      return <Nothing text="Nothing lacks what the brand asks for. Well described." />;
     case "unchosen":
       return <Nothing text="Everything has been looked through." />;
     case "album":

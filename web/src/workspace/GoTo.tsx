@@ -1,10 +1,11 @@
+import { useNavigate } from "@tanstack/react-router";
 import { useMemo, useState } from "react";
 import type { Me, SheetQuery } from "~/api/client";
 import { usePreferences } from "~/api/preferences";
 import { useAlbums, useFolders, useTags } from "~/api/queries";
 import { Dialog } from "~/kit/Dialog";
 import { TextField } from "~/kit/Field";
-import { names as stepNames, stepsFor } from "~/path/Path";
+import { names as stepNames, stepsFor } from "~/path/Steps";
 import { pathName } from "~/sheet/Heading";
 import { only, withFacets } from "~/sheet/filters";
 import { useBrand, useGo } from "~/sheet/place";
@@ -31,6 +32,7 @@ function firstThat(goals: Goal[], words: string[]) {
 export function GoTo({ me, onClose }: { me: Me; onClose: () => void }) {
   const brand = useBrand();
   const { goTo, goToStep } = useGo();
+  const navigate = useNavigate();
   const folders = useFolders(brand).data;
   const albums = useAlbums(brand).data;
   const tags = useTags(brand).data;
@@ -49,6 +51,9 @@ export function GoTo({ me, onClose }: { me: Me; onClose: () => void }) {
       { name: "Unfiled", what: "place", go: () => goTo({ place: "unfiled" }) },
       { name: "My keepers", what: "place", go: () => goTo({ place: "everything", filter: only("keeper") }) },
       { name: "Bin", what: "place", go: () => goTo({ place: "bin" }) },
+      ...(me.can.includes("closed_tags")
+        ? [{ name: "All tags", what: "page", go: () => void navigate({ to: "/b/$brand/tags", params: { brand } }) }]
+        : []),
       ...stepsFor(me).map((s) => ({ name: stepNames[s], what: "step", go: () => goToStep(s) })),
       ...(folders ?? []).map((f) => ({ name: pathName(folders, f.id), what: "folder", go: () => goTo({ place: "folder", id: f.id }) })),
       ...(albums ?? []).map((a) => ({ name: a.name, what: "album", go: () => goTo({ place: "album", id: a.id }) })),
@@ -59,7 +64,7 @@ export function GoTo({ me, onClose }: { me: Me; onClose: () => void }) {
       })),
     ];
     return all.map((g) => ({ ...g, found: `${g.name} ${g.what}`.toLowerCase() }));
-  }, [me, folders, albums, tags, recent, goTo, goToStep]);
+  }, [me, brand, folders, albums, tags, recent, goTo, goToStep, navigate]);
   const hits = useMemo(() => firstThat(goals, words.toLowerCase().split(/\s+/).filter(Boolean)), [goals, words]);
   const go = (goal: Goal | undefined) => {
     if (!goal) return;

@@ -12,7 +12,7 @@ import { FoldersInside } from "~/filing/FoldersInside";
 import { ItemPage } from "~/filing/ItemPage";
 import { AlbumActs } from "~/gathering/AlbumActs";
 import { Albums } from "~/gathering/Albums";
-import { stepsFor } from "~/path/Path";
+import { stepsFor } from "~/path/Steps";
 import { SendOutBoard } from "~/sendout/SendOutBoard";
 import { BigView } from "~/sheet/BigView";
 import { Heading } from "~/sheet/Heading";

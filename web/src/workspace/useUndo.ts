@@ -11,7 +11,9 @@ export function useUndo(me: Me) {
   const run = () => {
     underway = underway.then(async () => {
       try {
-        const last = await queries.fetchQuery({ ...lastStepQuery(me.brand, me.id), staleTime: 0 });
+        const asked = lastStepQuery(me.brand, me.id);
+        await queries.cancelQueries({ queryKey: asked.queryKey }); // a question that is under way may have been asked before the act
+        const last = await queries.fetchQuery({ ...asked, staleTime: 0 });
         if (last) await undo(me.brand, last.id);
         else tell("There is nothing of yours to undo.");
       } catch (error) {
