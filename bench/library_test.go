@@ -62,10 +62,17 @@ var asked = []string{"open a folder", "open a folder with everything below", "fi
 	"albums, after a change", "tags, after a change", "tags, after a tag was given", "albums, after ten went into one",
 	"albums, after ten went to the bin", "the trail", "the trail of a person", "the trail of a rare kind", "the trail of a folder",
 	"the trail of an item", "the last step of a person", "tags of a selection of 2,000", "a search for words",
+	"words of a selection of 2,000 compared", "the titles of 2,000", "titles of 2,000 by a pattern, shown first", "what lacks something",
+	"groups of tags", "other spellings of tags", "one tag", "tags suggested for an item", "renaming a tag",
+	"first page after a tag was renamed",
 	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)",
 	"move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)",
 	"stars on 40,000 (the answer)", "stars on 40,000 (until done)", "a tag on 40,000 (the answer)", "a tag on 40,000 (until done)",
-	"40,000 into an album (the answer)", "40,000 into an album (until done)"}
+	"40,000 into an album (the answer)", "40,000 into an album (until done)",
+	"credit added to 40,000 (the answer)", "credit added to 40,000 (until done)", "titles for 40,000 (the answer)",
+	"titles for 40,000 (until done)", "the clock of 40,000 (the answer)", "the clock of 40,000 (until done)",
+	"40,000 like one (the answer)", "40,000 like one (until done)",
+	"a tag of 40,000 merged (the answer)", "a tag of 40,000 merged (until done)", "words of 40,000 compared"}
 
 // desk is a person at work in a library.
 type desk struct {
@@ -215,6 +222,7 @@ func (d *desk) look() {
 		d.ask("", http.MethodPost, fmt.Sprintf("%s/sheet?most=2000&from=%d", brand, mathrand.IntN(d.items/2)),
 			map[string]any{"place": "everything"}, &many)
 		d.ask(name("tags of a selection of 2,000"), http.MethodPost, brand+"/tags/of-selection", map[string]any{"ids": many.IDs}, nil)
+		d.describe(name, i, many.IDs)
 		d.ask(name("a search for words"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything",
 			"filter": map[string]any{"field": "words", "names": []string{[]string{"gull", "harbour 12", "kite"}[i%3]}}}, nil)
 		if i%4 == 0 { // what was counted is counted anew
@@ -271,9 +279,13 @@ func (d *desk) moveMany() {
 			path string
 			body map[string]any
 		}{
-			"stars on 40,000":      {"/stars", map[string]any{"stars": 1 + i}},
-			"a tag on 40,000":      {"/tags", map[string]any{"add": fmt.Sprintf("new %d", i)}},
-			"40,000 into an album": {fmt.Sprintf("/albums/%d/items", 1+i), map[string]any{}},
+			"stars on 40,000":        {"/stars", map[string]any{"stars": 1 + i}},
+			"a tag on 40,000":        {"/tags", map[string]any{"add": fmt.Sprintf("new %d", i)}},
+			"credit added to 40,000": {"/words", map[string]any{"field": "credit", "how": "after", "text": fmt.Sprintf("Zoë %d", i)}},
+			"titles for 40,000":      {"/words/titles", map[string]any{"pattern": fmt.Sprintf("Kite %d {n}", i), "start": 1, "digits": 0}},
+			"40,000 like one":        {"/words/take-over", map[string]any{"asset": 1 + i, "fields": []string{"credit", "place"}, "tags": true}},
+			"the clock of 40,000":    {"/clock", map[string]any{"seconds": 3600}},
+			"40,000 into an album":   {fmt.Sprintf("/albums/%d/items", 1+i), map[string]any{}},
 		} {
 			act.body["selection"], act.body["everything"] = map[string]any{"everything": everything}, everything // as either says it
 			began := time.Now()
@@ -281,6 +293,38 @@ func (d *desk) moveMany() {
 			d.untilDone(what+" (until done)", began)
 		}
 	}
+	d.ask("words of 40,000 compared", http.MethodPost, brand+"/words/of-selection", map[string]any{"everything": everything}, nil)
+	for i := range 3 { // the tags that were given above
+		var into, from int64
+		require.NoError(d.t, d.h.DB.Get(&into, `select id from tag where name = $1`, fmt.Sprintf("kite %d", 600+6*i)))
+		require.NoError(d.t, d.h.DB.Get(&from, `select id from tag where name = $1`, fmt.Sprintf("new %d", i)))
+		began := time.Now()
+		d.ask("a tag of 40,000 merged (the answer)", http.MethodPost, brand+"/tags/merge", map[string]any{"into": into, "from": []int64{from}},
+			nil)
+		d.untilDone("a tag of 40,000 merged (until done)", began)
+	}
+}
+
+// describe asks what the cards of items and the page of tags ask for.
+func (d *desk) describe(name func(string) string, i int, many []int64) {
+	const brand = "/api/brands/bench"
+	selection := map[string]any{"ids": many}
+	d.ask(name("words of a selection of 2,000 compared"), http.MethodPost, brand+"/words/of-selection", selection, nil)
+	d.ask(name("the titles of 2,000"), http.MethodPost, brand+"/words/texts", map[string]any{"selection": selection, "field": "title"}, nil)
+	d.ask(name("titles of 2,000 by a pattern, shown first"), http.MethodPost, brand+"/words/titles/preview",
+		map[string]any{"selection": selection, "pattern": "{folder} {n}", "start": 1, "digits": 0}, nil)
+	d.ask(name("what lacks something"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything",
+		"filter": map[string]any{"field": "lacks", "names": []string{[]string{"usageTerms", "alt", "tags"}[i%3]}}}, nil)
+	d.ask(name("groups of tags"), http.MethodGet, brand+"/tag-groups", nil, nil)
+	d.ask(name("other spellings of tags"), http.MethodGet, brand+"/tag-spellings", nil, nil)
+	var tag int64
+	require.NoError(d.t, d.h.DB.Get(&tag, `select id from tag where merged_into is null and removed_at is null order by id
+		offset $1 limit 1`, 1+i%20))
+	d.ask(name("one tag"), http.MethodGet, fmt.Sprintf("%s/tags/%d", brand, tag), nil, nil)
+	d.ask(name("tags suggested for an item"), http.MethodGet, fmt.Sprintf("%s/assets/%d/suggested-tags", brand, many[i]), nil, nil)
+	d.ask(name("renaming a tag"), http.MethodPatch, fmt.Sprintf("%s/tags/%d", brand, tag), map[string]any{"name": fmt.Sprintf("named %d", i)},
+		nil)
+	d.ask(name("first page after a tag was renamed"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything"}, nil)
 }
 
 func (d *desk) untilDone(what string, began time.Time) {

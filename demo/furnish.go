@@ -2,15 +2,21 @@ package demo
 
 import (
 	"context"
+	"slices"
+	"time"
 
+	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/filing"
 	"brightsatchel/internal/store"
 )
 
-// furnish shows what else there is: stages, a closed tag group, a stack, a folder with a date, and one that is parked.
+// furnish shows what else there is: stages, ends of rights, a closed tag group, a stack, a folder with a date, and one that is parked.
 func (l *loader) furnish(ctx context.Context) error {
 	if err := l.stages(ctx); err != nil {
+		return err
+	}
+	if err := l.rights(ctx); err != nil {
 		return err
 	}
 	if err := l.h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.CloseTagGroup(ctx, l.viewer.Brand, "Campaign", true) }); err != nil {
@@ -65,5 +71,33 @@ func (l *loader) stages(ctx context.Context) error {
 		}
 	}
 	_, err = l.h.Choosing.Stage(ctx, l.viewer, query.Selection{IDs: banners}, last)
+	return err
+}
+
+// rights gives the banners of the website an end of their rights, of which one comes soon, and another spelling to a tag.
+func (l *loader) rights(ctx context.Context) error {
+	days := 18
+	for _, f := range l.described() {
+		if !slices.Contains(f.Albums, "Website banners") {
+			continue
+		}
+		until := time.Now().AddDate(0, 0, days).Format(time.DateOnly)
+		days += 200
+		for field, text := range map[string]string{"rightsUntil": until, "usageTerms": "Website and newsletters of the brand"} {
+			if _, err := l.h.Describing.Write(ctx, l.viewer, query.Selection{IDs: []int64{l.assets[f.Path]}},
+				describing.Change{Field: field, How: describing.Replace, Text: text}); err != nil {
+				return err
+			}
+		}
+	}
+	tags, err := l.h.Describing.Tags(ctx, l.viewer)
+	if err != nil {
+		return err
+	}
+	for _, tag := range tags {
+		if tag.Name == "Hexagon" {
+			_, err = l.h.Describing.Spell(ctx, l.viewer, tag.ID, "Six-sided")
+		}
+	}
 	return err
 }

@@ -307,9 +307,8 @@ func (l *loader) describe(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		credit, copyright := "Tansyloft Kites", "© Tansyloft Kites"
-		words := store.Description{Revision: card.Revision, Title: &f.Title, Description: &f.Description, Alt: &f.Alt, Credit: &credit,
-			Copyright: &copyright}
+		words := store.Description{Revision: card.Revision, Words: map[string]string{"title": f.Title, "description": f.Description,
+			"alt": f.Alt, "credit": "Tansyloft Kites", "copyright": "© Tansyloft Kites"}}
 		if _, err := l.h.Describing.Describe(ctx, l.viewer, card.ID, words); err != nil {
 			return err
 		}

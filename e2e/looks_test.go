@@ -39,7 +39,7 @@ func TestRowsFillTheWidth(t *testing.T) {
 	}
 }
 
-// TestTilesShowTheirTitle on request, and always where a picture does not tell.
+// TestTilesShowTheirTitle on request, and always where a picture does not say.
 func TestTilesShowTheirTitle(t *testing.T) {
 	p := signIn(t, coordinator)
 	step := read[float64](p, `document.querySelector("[data-sheet] [data-id]").offsetHeight`)
@@ -160,4 +160,19 @@ func TestANewBrandSaysWhatToDoFirst(t *testing.T) {
 	}
 	p.clickOn("[data-first-step] button")
 	p.seeText("Drop files or whole folders here")
+}
+
+// TestStepsFold makes the window narrow: the steps for which there is no room are in one that unfolds, and none is cut.
+func TestStepsFold(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.until(`document.querySelectorAll(".steps [aria-current], .steps button").length === 5`)
+	p.do(chromedp.EmulateViewport(860, 800))
+	p.see(`[aria-label="Other steps"]`)
+	p.until(`(bar => bar.scrollWidth <= bar.clientWidth && bar.querySelectorAll("button").length < 6)(document.querySelector(".steps"))`)
+	p.clickOn(`[aria-label="Other steps"]`)
+	p.click("Send out")
+	p.until(`document.querySelector('[aria-label="Other steps"]').innerText.includes("Send out")`)
+	p.until(`location.pathname.endsWith("/send-out")`)
+	p.do(chromedp.EmulateViewport(1280, 800))
+	p.gone(`[aria-label="Other steps"]`)
 }

@@ -181,13 +181,25 @@ func (p *page) click(words string) {
 	p.t.Helper()
 	element := finder + `(` + quote(words) + `)`
 	p.until(element + ` && !` + element + `.disabled`)
-	p.clickAt(p.middle(element))
+	p.clickAt(p.atRest(element))
 }
 
-// undo presses Undo beside what was said last.
+// undo presses Undo beside what was said last, once it has come to rest: what an act changes in the strap moves it.
 func (p *page) undo() {
 	p.t.Helper()
-	p.clickAt(p.middle(`[...document.querySelectorAll("[role=status] button")].filter(b => b.innerText === "Undo").at(-1)`))
+	const button = `[...document.querySelectorAll("[role=status] button")].filter(b => b.innerText === "Undo").at(-1)`
+	p.clickAt(p.atRest(button))
+}
+
+// atRest is the middle of an element once it does not move any more.
+func (p *page) atRest(element string) spot {
+	p.t.Helper()
+	at := p.middle(element)
+	for before := (spot{}); at != before; {
+		time.Sleep(40 * time.Millisecond)
+		before, at = at, p.middle(element)
+	}
+	return at
 }
 
 func (p *page) clickOn(selector string) {

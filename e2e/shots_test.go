@@ -68,6 +68,10 @@ func TestScreenshots(t *testing.T) {
 		}
 		shot(p, map[string]string{"Bring in": "bring-in", "Describe": "describe", "Choose": "choose", "Send out": "send-out"}[step])
 	}
+	p.open("/b/tansyloft/tags")
+	p.clickOn(`[data-tag="Hexagon"]`)
+	p.see("[data-spelling]")
+	shot(p, "tags")
 	p.open("/b/tansyloft/bring-in?place=everything")
 	p.see("[data-sheet] [data-id] img")
 	p.click("From an outlet…")
