@@ -300,3 +300,31 @@ func TestBringingInOnAPhone(t *testing.T) {
 	assert.LessOrEqual(t, read[int](p, `document.documentElement.scrollWidth`), 390)
 	p.accessible("what came of every file on a phone")
 }
+
+// TestATurnedCoverIsNotTheOldOne turns the picture that is the cover of an album: the album shows it upright, from another
+// address.
+func TestATurnedCoverIsNotTheOldOne(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.see("[data-album] img")
+	p.dropFiles(css("[data-album]"), shots(t, 140, 1, "cover %d.jpg")...)
+	p.strap("1 file, added")
+	p.clickOn("[data-album] button")
+	var cover int64
+	require.NoError(t, p.database.Get(&cover, `select id from asset where file_name = 'cover 1.jpg'`))
+	p.clickAt(p.middle(item(cover)))
+	p.click("More")
+	p.click("Make it the cover")
+	shown := `(i => i?.complete && i.naturalWidth > 0 ? [i.getAttribute("src"), i.naturalWidth > i.naturalHeight] : ["", false])
+		(document.querySelector("[data-album] img"))`
+	address := read[string](p, css("[data-album] img")+`.getAttribute("src")`)
+	p.until(shown + `[1] === true`)
+	p.clickOn("[data-intake]")
+	p.click("Describe all…")
+	p.see("[role=dialog] select")
+	p.do(chromedp.Evaluate[chromedp.Void](`[...document.querySelectorAll("[role=dialog] select")].at(-1).focus()`))
+	p.press("ArrowDown")
+	p.click("Describe 1 file")
+	p.gone("[role=dialog] form")
+	p.until(shown + `[0] !== "" && ` + shown + `[1] === false`)
+	assert.NotEqual(t, address, read[string](p, css("[data-album] img")+`.getAttribute("src")`))
+}
