@@ -8,6 +8,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 	"time"
 
@@ -706,6 +707,51 @@ func (e Step) Valid() bool {
 	}
 }
 
+// Defines values for TableRowState.
+const (
+	Changes   TableRowState = "changes"
+	Forbidden TableRowState = "forbidden"
+	Same      TableRowState = "same"
+	Unknown   TableRowState = "unknown"
+	Wrong     TableRowState = "wrong"
+)
+
+// Valid indicates whether the value is a known member of the TableRowState enum.
+func (e TableRowState) Valid() bool {
+	switch e {
+	case Changes:
+		return true
+	case Forbidden:
+		return true
+	case Same:
+		return true
+	case Unknown:
+		return true
+	case Wrong:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TableWantedForm.
+const (
+	Csv  TableWantedForm = "csv"
+	JSON TableWantedForm = "json"
+)
+
+// Valid indicates whether the value is a known member of the TableWantedForm enum.
+func (e TableWantedForm) Valid() bool {
+	switch e {
+	case Csv:
+		return true
+	case JSON:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TwinDecisionDecision.
 const (
 	TwinDecisionDecisionBinEarlier TwinDecisionDecision = "bin_earlier"
@@ -1083,6 +1129,19 @@ type BrandSettings struct {
 
 	// ReviewersCount The stars of reviewers are the team's; else they are shown beside
 	ReviewersCount bool `json:"reviewersCount"`
+}
+
+// CellChange defines model for CellChange.
+type CellChange struct {
+	Becomes string `json:"becomes"`
+	Field   string `json:"field"`
+	Was     string `json:"was"`
+}
+
+// CellProblem defines model for CellProblem.
+type CellProblem struct {
+	Field string `json:"field"`
+	Text  string `json:"text"`
 }
 
 // ClockChange defines model for ClockChange.
@@ -2148,6 +2207,33 @@ type SuggestedTag struct {
 	Why string `json:"why"`
 }
 
+// TableRow defines model for TableRow.
+type TableRow struct {
+	Asset    *int64       `json:"asset,omitempty"`
+	Changes  []CellChange `json:"changes"`
+	Code     string       `json:"code"`
+	FileName string       `json:"fileName"`
+
+	// Number The line in the file
+	Number   int           `json:"number"`
+	Problems []CellProblem `json:"problems"`
+	State    TableRowState `json:"state"`
+}
+
+// TableRowState defines model for TableRowState.
+type TableRowState string
+
+// TableWanted defines model for TableWanted.
+type TableWanted struct {
+	Form TableWantedForm `json:"form"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+}
+
+// TableWantedForm defines model for TableWanted.Form.
+type TableWantedForm string
+
 // Tag defines model for Tag.
 type Tag struct {
 	// FromFiles How many of the uses came with the keywords of files
@@ -2342,6 +2428,29 @@ type Words struct {
 // WordsTurn Degrees clockwise
 type WordsTurn int
 
+// WordsTable defines model for WordsTable.
+type WordsTable struct {
+	// Changes Rows that change something
+	Changes int `json:"changes"`
+
+	// Forbidden Rows about items that one may not describe
+	Forbidden int       `json:"forbidden"`
+	ID        int64     `json:"id"`
+	Made      time.Time `json:"made"`
+	Name      string    `json:"name"`
+
+	// NewTags Tags that there are not yet
+	NewTags []string `json:"newTags"`
+	Same    int      `json:"same"`
+
+	// Unknown Rows about no item that one sees
+	Unknown  int      `json:"unknown"`
+	Warnings []string `json:"warnings"`
+
+	// Wrong Rows with something that cannot be; they change nothing
+	Wrong int `json:"wrong"`
+}
+
 // Writing defines model for Writing.
 type Writing struct {
 	Field WordField `json:"field"`
@@ -2417,6 +2526,12 @@ type ListSheetParams struct {
 // MakeStageJSONBody defines parameters for MakeStage.
 type MakeStageJSONBody struct {
 	Name string `json:"name"`
+}
+
+// ListTableRowsParams defines parameters for ListTableRows.
+type ListTableRowsParams struct {
+	State *TableRowState `form:"state,omitempty" json:"state,omitempty"`
+	After *int           `form:"after,omitempty" json:"after,omitempty"`
 }
 
 // ListTrailParams defines parameters for ListTrail.
@@ -2670,6 +2785,9 @@ type WriteWordsJSONRequestBody = Writing
 
 // CompareWordsJSONRequestBody defines body for CompareWords for application/json ContentType.
 type CompareWordsJSONRequestBody = Selection
+
+// WriteTableJSONRequestBody defines body for WriteTable for application/json ContentType.
+type WriteTableJSONRequestBody = TableWanted
 
 // TakeOverWordsJSONRequestBody defines body for TakeOverWords for application/json ContentType.
 type TakeOverWordsJSONRequestBody = TakeOver
@@ -2989,6 +3107,18 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(c *gin.Context, brand Brand)
 
+	// (DELETE /api/brands/{brand}/tables/{id})
+	ForgetTable(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/tables/{id})
+	GetTable(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/tables/{id})
+	ApplyTable(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/tables/{id}/rows)
+	ListTableRows(c *gin.Context, brand Brand, id ID, params ListTableRowsParams)
+
 	// (GET /api/brands/{brand}/tag-groups)
 	ListTagGroups(c *gin.Context, brand Brand)
 
@@ -3066,6 +3196,9 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/words/of-selection)
 	CompareWords(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/words/table)
+	WriteTable(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/words/take-over)
 	TakeOverWords(c *gin.Context, brand Brand)
@@ -5894,6 +6027,161 @@ func (siw *ServerInterfaceWrapper) RateAssets(c *gin.Context) {
 	siw.Handler.RateAssets(c, brand)
 }
 
+// ForgetTable operation middleware
+func (siw *ServerInterfaceWrapper) ForgetTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ForgetTable(c, brand, id)
+}
+
+// GetTable operation middleware
+func (siw *ServerInterfaceWrapper) GetTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetTable(c, brand, id)
+}
+
+// ApplyTable operation middleware
+func (siw *ServerInterfaceWrapper) ApplyTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ApplyTable(c, brand, id)
+}
+
+// ListTableRows operation middleware
+func (siw *ServerInterfaceWrapper) ListTableRows(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListTableRowsParams
+
+	// ------------- Optional query parameter "state" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", c.Request.URL.Query(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter state: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListTableRows(c, brand, id, params)
+}
+
 // ListTagGroups operation middleware
 func (siw *ServerInterfaceWrapper) ListTagGroups(c *gin.Context) {
 
@@ -6717,6 +7005,31 @@ func (siw *ServerInterfaceWrapper) CompareWords(c *gin.Context) {
 	siw.Handler.CompareWords(c, brand)
 }
 
+// WriteTable operation middleware
+func (siw *ServerInterfaceWrapper) WriteTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WriteTable(c, brand)
+}
+
 // TakeOverWords operation middleware
 func (siw *ServerInterfaceWrapper) TakeOverWords(c *gin.Context) {
 
@@ -7141,6 +7454,11 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/words/titles", wrapper.NameByPattern)
 	router.POST(options.BaseURL+"/api/brands/:brand/words/titles/preview", wrapper.PreviewTitles)
 	router.POST(options.BaseURL+"/api/brands/:brand/words/take-over", wrapper.TakeOverWords)
+	router.POST(options.BaseURL+"/api/brands/:brand/words/table", wrapper.WriteTable)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/tables/:id", wrapper.ForgetTable)
+	router.GET(options.BaseURL+"/api/brands/:brand/tables/:id", wrapper.GetTable)
+	router.POST(options.BaseURL+"/api/brands/:brand/tables/:id", wrapper.ApplyTable)
+	router.GET(options.BaseURL+"/api/brands/:brand/tables/:id/rows", wrapper.ListTableRows)
 	router.POST(options.BaseURL+"/api/brands/:brand/clock", wrapper.SetClock)
 	router.GET(options.BaseURL+"/api/brands/:brand/albums", wrapper.ListAlbums)
 	router.POST(options.BaseURL+"/api/brands/:brand/albums", wrapper.CreateAlbum)
@@ -11042,6 +11360,161 @@ func (response RateAssetsdefaultApplicationProblemPlusJSONResponse) VisitRateAss
 	return err
 }
 
+type ForgetTableRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type ForgetTableResponseObject interface {
+	VisitForgetTableResponse(w http.ResponseWriter) error
+}
+
+type ForgetTable204Response struct {
+}
+
+func (response ForgetTable204Response) VisitForgetTableResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ForgetTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetTabledefaultApplicationProblemPlusJSONResponse) VisitForgetTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTableRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type GetTableResponseObject interface {
+	VisitGetTableResponse(w http.ResponseWriter) error
+}
+
+type GetTable200JSONResponse WordsTable
+
+func (response GetTable200JSONResponse) VisitGetTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTabledefaultApplicationProblemPlusJSONResponse) VisitGetTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ApplyTableRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type ApplyTableResponseObject interface {
+	VisitApplyTableResponse(w http.ResponseWriter) error
+}
+
+type ApplyTable200JSONResponse struct{ DoneJSONResponse }
+
+func (response ApplyTable200JSONResponse) VisitApplyTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ApplyTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ApplyTabledefaultApplicationProblemPlusJSONResponse) VisitApplyTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTableRowsRequestObject struct {
+	Brand  Brand `json:"brand"`
+	ID     ID    `json:"id"`
+	Params ListTableRowsParams
+}
+
+type ListTableRowsResponseObject interface {
+	VisitListTableRowsResponse(w http.ResponseWriter) error
+}
+
+type ListTableRows200JSONResponse []TableRow
+
+func (response ListTableRows200JSONResponse) VisitListTableRowsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTableRowsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListTableRowsdefaultApplicationProblemPlusJSONResponse) VisitListTableRowsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListTagGroupsRequestObject struct {
 	Brand Brand `json:"brand"`
 }
@@ -12082,6 +12555,52 @@ func (response CompareWordsdefaultApplicationProblemPlusJSONResponse) VisitCompa
 	return err
 }
 
+type WriteTableRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *WriteTableJSONRequestBody
+}
+
+type WriteTableResponseObject interface {
+	VisitWriteTableResponse(w http.ResponseWriter) error
+}
+
+type WriteTable200ApplicationOctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response WriteTable200ApplicationOctetStreamResponse) VisitWriteTableResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type WriteTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WriteTabledefaultApplicationProblemPlusJSONResponse) VisitWriteTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type TakeOverWordsRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *TakeOverWordsJSONRequestBody
@@ -12938,6 +13457,18 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(ctx context.Context, request RateAssetsRequestObject) (RateAssetsResponseObject, error)
 
+	// (DELETE /api/brands/{brand}/tables/{id})
+	ForgetTable(ctx context.Context, request ForgetTableRequestObject) (ForgetTableResponseObject, error)
+
+	// (GET /api/brands/{brand}/tables/{id})
+	GetTable(ctx context.Context, request GetTableRequestObject) (GetTableResponseObject, error)
+
+	// (POST /api/brands/{brand}/tables/{id})
+	ApplyTable(ctx context.Context, request ApplyTableRequestObject) (ApplyTableResponseObject, error)
+
+	// (GET /api/brands/{brand}/tables/{id}/rows)
+	ListTableRows(ctx context.Context, request ListTableRowsRequestObject) (ListTableRowsResponseObject, error)
+
 	// (GET /api/brands/{brand}/tag-groups)
 	ListTagGroups(ctx context.Context, request ListTagGroupsRequestObject) (ListTagGroupsResponseObject, error)
 
@@ -13015,6 +13546,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/words/of-selection)
 	CompareWords(ctx context.Context, request CompareWordsRequestObject) (CompareWordsResponseObject, error)
+
+	// (POST /api/brands/{brand}/words/table)
+	WriteTable(ctx context.Context, request WriteTableRequestObject) (WriteTableResponseObject, error)
 
 	// (POST /api/brands/{brand}/words/take-over)
 	TakeOverWords(ctx context.Context, request TakeOverWordsRequestObject) (TakeOverWordsResponseObject, error)
@@ -16645,6 +17179,115 @@ func (sh *strictHandler) RateAssets(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// ForgetTable operation middleware
+func (sh *strictHandler) ForgetTable(ctx *gin.Context, brand Brand, id ID) {
+	var request ForgetTableRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetTable(ctx, request.(ForgetTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ForgetTableResponseObject); ok {
+		if err := validResponse.VisitForgetTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetTable operation middleware
+func (sh *strictHandler) GetTable(ctx *gin.Context, brand Brand, id ID) {
+	var request GetTableRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTable(ctx, request.(GetTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetTableResponseObject); ok {
+		if err := validResponse.VisitGetTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ApplyTable operation middleware
+func (sh *strictHandler) ApplyTable(ctx *gin.Context, brand Brand, id ID) {
+	var request ApplyTableRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ApplyTable(ctx, request.(ApplyTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ApplyTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ApplyTableResponseObject); ok {
+		if err := validResponse.VisitApplyTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListTableRows operation middleware
+func (sh *strictHandler) ListTableRows(ctx *gin.Context, brand Brand, id ID, params ListTableRowsParams) {
+	var request ListTableRowsRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListTableRows(ctx, request.(ListTableRowsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListTableRows")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListTableRowsResponseObject); ok {
+		if err := validResponse.VisitListTableRowsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListTagGroups operation middleware
 func (sh *strictHandler) ListTagGroups(ctx *gin.Context, brand Brand) {
 	var request ListTagGroupsRequestObject
@@ -17561,6 +18204,50 @@ func (sh *strictHandler) CompareWords(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CompareWordsResponseObject); ok {
 		if err := validResponse.VisitCompareWordsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WriteTable operation middleware
+func (sh *strictHandler) WriteTable(ctx *gin.Context, brand Brand) {
+	var request WriteTableRequestObject
+
+	request.Brand = brand
+
+	var body WriteTableJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WriteTable(ctx, request.(WriteTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WriteTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WriteTableResponseObject); ok {
+		if err := validResponse.VisitWriteTableResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -1,12 +1,23 @@
 package e2e
 
 import (
+	"bytes"
+	"context"
+	"encoding/csv"
 	"fmt"
+	"os"
+	"path/filepath"
 	"slices"
+	"strings"
 	"testing"
+	"time"
 
+	"github.com/chromedp/cdproto/browser"
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/text/encoding/charmap"
 )
 
 // field is one of the words on the card of a selection.
@@ -232,4 +243,78 @@ func TestTheNextOneIsDescribedLikeTheFirst(t *testing.T) {
 	assert.Equal(t, credit(ids[0]), credit(ids[other]))
 	p.clickOn(`[aria-label^="Undo: Described"]`)
 	p.seeText("Undone: described")
+}
+
+// TestATableGoesOutAndComesBack takes the words of three items out as CSV, edits them, and brings them back: what changes is seen
+// before, done as one step, and taken back as one.
+func TestATableGoesOutAndComesBack(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.open("/b/tansyloft/describe?place=everything")
+	p.see("[data-sheet] [data-id] img")
+	ids := p.shown()[3:6]
+	p.clickAt(p.middle(item(ids[0])))
+	p.clickAt(p.middle(item(ids[1])), ctrl)
+	p.clickAt(p.middle(item(ids[2])), ctrl)
+	p.seeText("3 items")
+	p.click("As a table…")
+	p.see(`[role=dialog] input[aria-label="Table to bring back"]`)
+	p.accessible("words as a table")
+	table := p.download(func() { p.click("CSV") })
+	rows, err := csv.NewReader(strings.NewReader(strings.TrimPrefix(table, "\ufeff"))).ReadAll()
+	require.NoError(t, err)
+	require.Len(t, rows, 4)
+	title, tags := slices.Index(rows[0], "title"), slices.Index(rows[0], "tags")
+	before := p.number(`select count(*) from asset_tag`)
+	rows[1][title], rows[2][tags], rows[3][title] = "Über den Dünen", rows[2][tags]+"; Thermals", "Kiosk"
+	var edited bytes.Buffer
+	w := csv.NewWriter(&edited)
+	w.Comma = ';' // as spreadsheets of half of Europe write it
+	require.NoError(t, w.WriteAll(rows))
+	western, err := charmap.Windows1252.NewEncoder().String(edited.String())
+	require.NoError(t, err)
+
+	p.choose("Table to bring back", files(t, []namedFile{{"edited.csv", []byte(western)}})...)
+	p.seeText("read as Windows-1252")
+	p.seeText("separated by semicolons")
+	p.seeText("New tags: Thermals")
+	p.seeText("Über den Dünen")
+	p.accessible("what a table changes")
+	p.click("Change 3 items")
+	p.seeText("Described 3 items by “edited.csv”")
+	p.until(fmt.Sprintf(`document.querySelector('[data-id="%d"]')`, ids[0]))
+	assert.Equal(t, 1, p.number(`select count(*) from asset where title = 'Über den Dünen'`))
+	assert.Equal(t, before+1, p.number(`select count(*) from asset_tag`))
+	p.press("z", ctrl)
+	p.seeText("Undone: described 3 items by “edited.csv”")
+	assert.Equal(t, before, p.number(`select count(*) from asset_tag`))
+	p.press("Escape")
+	p.click("Bring a table back…")
+	p.choose("Table to bring back", files(t, []namedFile{{"notes.csv", []byte("title\nDune\n")}})...)
+	p.seeText("no column “code”")
+	wrong := "code,title,taken\nnobody,Dune,\n" + rows[1][0] + ",,13:00\n"
+	p.choose("Table to bring back", files(t, []namedFile{{"notes.csv", []byte(wrong)}})...)
+	p.seeText("1 about no item")
+	p.seeText("is not a moment")
+	p.until(`[...document.querySelectorAll("[role=dialog] button")].find(b => b.innerText === "Nothing to change")?.disabled`)
+}
+
+// download does something that the browser keeps a file of, and returns what is in it.
+func (p *page) download(do func()) string {
+	p.t.Helper()
+	dir := p.t.TempDir()
+	p.do(func(ctx context.Context, _ *chromedp.Target) (chromedp.Void, error) {
+		c := chromedp.FromContext(ctx)
+		_, err := cdp.Call(ctx, c.Browser, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{
+			Behavior: browser.SetDownloadBehaviorBehaviorAllow, BrowserContextID: c.BrowserContextID, DownloadPath: dir})
+		return chromedp.Void{}, err
+	})
+	do()
+	var found []string
+	require.Eventually(p.t, func() bool {
+		found, _ = filepath.Glob(filepath.Join(dir, "*.csv"))
+		return len(found) == 1
+	}, patience, 20*time.Millisecond)
+	text, err := os.ReadFile(found[0])
+	require.NoError(p.t, err)
+	return string(text)
 }

@@ -181,3 +181,26 @@ func TestTheTrailSaysWhoDidWhat(t *testing.T) {
 	p.seeText("trailblazer")
 	p.until(`document.querySelector("[data-trail] time").title.includes(String(new Date().getFullYear()))`)
 }
+
+// TestEverybodyOpensACard selects an item, and then two, as each of the five who sign in: everybody sees the card, and only who may
+// write into it.
+func TestEverybodyOpensACard(t *testing.T) {
+	for _, email := range []string{"chioma@tansyloft.example", "greta@tansyloft.example", "farid@tansyloft.example",
+		"hugo@tansyloft.example", "wren@fieldfare-studio.example"} {
+		p := signIn(t, email)
+		p.click("Describe")
+		p.clickOn("[data-sheet] [data-id]:nth-child(2)")
+		p.seeText("Taken")
+		p.seeText("Brought in")
+		writes := read[bool](p, `document.querySelector("[data-field=title] input, [data-field=title] textarea") !== null`)
+		switch { // Farid writes where he was given a folder
+		case strings.HasPrefix(email, "chioma"), strings.HasPrefix(email, "greta"):
+			assert.True(t, writes, email)
+		case !strings.HasPrefix(email, "farid"):
+			assert.False(t, writes, email)
+		}
+		p.clickAt(p.middle(css("[data-sheet] [data-id]:nth-child(3)")), ctrl)
+		p.seeText("2 items")
+		p.accessible("the card of two for " + email)
+	}
+}

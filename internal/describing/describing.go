@@ -26,13 +26,14 @@ type Service struct {
 	retag *pieces.Registered[retagging]
 
 	takeOver *pieces.Registered[takingOver]
+	table    *pieces.Registered[tabled]
 }
 
 // New returns the service, with its acts made known.
 func New(db *store.DB, many *pieces.Service) *Service {
 	return &Service{DB: db, tag: pieces.Register(many, tagAct), write: pieces.Register(many, writeAct),
 		name: pieces.Register(many, nameAct), clock: pieces.Register(many, clockAct),
-		retag: pieces.Register(many, retagAct), takeOver: pieces.Register(many, takeOverAct)}
+		retag: pieces.Register(many, retagAct), takeOver: pieces.Register(many, takeOverAct), table: pieces.Register(many, tableAct)}
 }
 
 // tagging is which tags items get and lose.

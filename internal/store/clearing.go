@@ -30,9 +30,13 @@ func (tx *Tx) ForgetContent(ctx context.Context, sum []byte) error {
 	return err
 }
 
-// ClearFeed forgets what the feed told more than a day ago, and the bulk changes that ended then.
+// ClearFeed forgets what the feed told more than a day ago, and the bulk changes that ended and the tables that came back then.
 func (db *DB) ClearFeed(ctx context.Context) error {
 	if _, err := db.ExecContext(ctx, `delete from feed where at < now() - interval '1 day'`); err != nil {
+		return err
+	}
+	if _, err := db.ExecContext(ctx, `delete from words_table t where made_at < now() - interval '1 day'
+		and not exists (select from bulk where finished_at is null and action = 'table')`); err != nil {
 		return err
 	}
 	_, err := db.ExecContext(ctx, `delete from bulk where finished_at < now() - interval '1 day'`)

@@ -163,6 +163,16 @@ func TagNames(ctx context.Context, r Reader, brand int64) (map[int64]string, err
 	return names(ctx, r, `select id, name from tag where brand_id = $1`, brand)
 }
 
+// TagIDs reads the living tags of a brand, by name.
+func TagIDs(ctx context.Context, r Reader, brand int64) (map[string]int64, error) {
+	all, err := names(ctx, r, `select id, name from tag t where brand_id = $1 and `+livingTag, brand)
+	out := make(map[string]int64, len(all))
+	for id, name := range all {
+		out[name] = id
+	}
+	return out, err
+}
+
 // NamesOfTags reads what some tags of a brand are called, in natural order.
 func NamesOfTags(ctx context.Context, r Reader, brand int64, ids []int64) ([]string, error) {
 	return list[string](ctx, r, `select name from tag where brand_id = $1 and id = any($2) order by name collate natural_name`, brand, ids)

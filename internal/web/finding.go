@@ -211,7 +211,7 @@ func assetCard(c finding.Card, viewer int64) api.Asset {
 		Bytes: row.Bytes, Taken: row.Taken, Added: row.Added, AddedBy: row.AddedBy, Changed: row.Changed, Folder: row.Folder,
 		Stage: row.Stage, TagNames: row.TagNames, DaysLeft: row.DaysLeft, FolderPath: some(c.FolderPath),
 		UsageTerms: c.UsageTerms, RightsUntil: c.RightsUntil, FileTakenZone: some(c.FileZone), TakenZone: some(c.TakenZone),
-		Tags: each(c.Tags, tag), People: []string{}, Galleries: c.Galleries, May: actions(c.May),
+		Tags: each(c.Tags, tag), People: []string{}, Galleries: append([]string{}, c.Galleries...), May: actions(c.May),
 		Albums: each(c.Albums, func(a store.Album) api.AlbumName { return api.AlbumName{ID: a.ID, Name: a.Name} }),
 	}
 	out.Source, out.Exposure, out.Codec = api.Source(c.Source), some(c.Exposure), some(c.Codec)

@@ -157,6 +157,9 @@ func TestNoOperationAnswersStrangers(t *testing.T) {
 	}
 }
 
+// missing is a list that is null instead of empty: the contract knows no null, and a screen would fall over it.
+var missing = regexp.MustCompile(`"[a-zA-Z]+":null|^null`)
+
 // smallPool is an application whose database gives two connections at a time.
 func smallPool(t *testing.T, name string) (*Server, *house.House) {
 	t.Helper()
@@ -229,6 +232,7 @@ func TestAPoolOfTwoNeverLocksUp(t *testing.T) {
 			defer func() { <-gate }()
 			status, text := c.send(t, client, server.URL)
 			assert.Less(t, status, 500, "%s: %s", c.operation, text)
+			assert.NotRegexp(t, missing, text, c.operation)
 		})
 	}
 	wait.Wait()
@@ -337,6 +341,7 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 		status, text := c.send(t, client, server.URL)
 		asked++
 		assert.Less(t, status, 500, "%s: %s", c.operation, text)
+		assert.NotRegexp(t, missing, text, c.operation)
 		text = timestamps.ReplaceAllString(text, "")
 		for _, id := range []int64{hidden, album, secrets[0], secrets[5], hiddenIntake, tag, size} { // what was asked for may be named
 			if strings.Contains(c.path, fmt.Sprint(id)) || strings.Contains(fmt.Sprint(c.body), fmt.Sprint(id)) {

@@ -1200,6 +1200,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/words/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The words of a selection as a table. Bringing one back is a route of its own, POST /api/brands/{brand}/tables with the bytes of the file. */
+        post: operations["writeTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/tables/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getTable"];
+        put?: never;
+        post: operations["applyTable"];
+        delete: operations["forgetTable"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/tables/{id}/rows": {
+        parameters: {
+            query?: {
+                state?: components["schemas"]["TableRowState"];
+                after?: number;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listTableRows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/clock": {
         parameters: {
             query?: never;
@@ -2635,6 +2695,52 @@ export interface components {
             id: number;
             was: string;
             becomes: string;
+        };
+        TableWanted: {
+            selection: components["schemas"]["Selection"];
+            /** @enum {string} */
+            form: "csv" | "json";
+        };
+        /** @enum {string} */
+        TableRowState: "changes" | "same" | "wrong" | "unknown" | "forbidden";
+        WordsTable: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** Format: date-time */
+            made: string;
+            warnings: string[];
+            /** @description Tags that there are not yet */
+            newTags: string[];
+            /** @description Rows that change something */
+            changes: number;
+            same: number;
+            /** @description Rows with something that cannot be; they change nothing */
+            wrong: number;
+            /** @description Rows about no item that one sees */
+            unknown: number;
+            /** @description Rows about items that one may not describe */
+            forbidden: number;
+        };
+        TableRow: {
+            /** @description The line in the file */
+            number: number;
+            code: string;
+            fileName: string;
+            /** Format: int64 */
+            asset?: number;
+            state: components["schemas"]["TableRowState"];
+            changes: components["schemas"]["CellChange"][];
+            problems: components["schemas"]["CellProblem"][];
+        };
+        CellChange: {
+            field: string;
+            was: string;
+            becomes: string;
+        };
+        CellProblem: {
+            field: string;
+            text: string;
         };
         ClockChange: {
             selection: components["schemas"]["Selection"];
@@ -5037,6 +5143,122 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    writeTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableWanted"];
+            };
+        };
+        responses: {
+            /** @description The table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A table that one brought back */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsTable"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    applyTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Forgotten */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTableRows: {
+        parameters: {
+            query?: {
+                state?: components["schemas"]["TableRowState"];
+                after?: number;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Up to a hundred rows */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableRow"][];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

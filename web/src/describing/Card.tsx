@@ -9,7 +9,7 @@ import { Lacking } from "./Lacking";
 import { TagEntry } from "./TagEntry";
 import { Words } from "./Words";
 import { addTags, setClock } from "./acts";
-import { fields } from "./fields";
+import { fields, textOf } from "./fields";
 
 /** Suggested are tags that the neighbours of an item have, with the reason; one press puts one on it. */
 function Suggested({ brand, id }: { brand: string; id: number }) {
@@ -46,7 +46,8 @@ export function Card({ brand, me, id, onNext }: { brand: string; me: Me; id: num
   const { data: asset } = useAsset(brand, id);
   if (!asset) return <p className="text-ink-soft">Loading the card…</p>;
   const may = asset.may.includes("describe");
-  const filled = may ? fields : fields.filter((f) => f.name === "taken" || asset[f.name as "title"]);
+  // for who only reads, the facts below say the moment
+  const filled = may ? fields : fields.filter((f) => f.name !== "taken" && f.name !== "takenZone" && textOf(asset, f.name));
   return (
     <section className="space-y-4">
       <h2 className="text-lg break-words">{titleOf(asset)}</h2>

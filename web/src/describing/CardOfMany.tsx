@@ -1,4 +1,4 @@
-import { Clock, Copy, ListOrdered } from "lucide-react";
+import { Clock, Copy, ListOrdered, Table } from "lucide-react";
 import { useMemo, useState } from "react";
 import type { Me } from "~/api/client";
 import { useSelectionTags, useSharedWords } from "~/api/queries";
@@ -8,6 +8,7 @@ import { useMay } from "~/sheet/rights";
 import { asSelection, useChosen, useCount } from "~/sheet/selection";
 import { ClockDialog } from "./ClockDialog";
 import { ManyField } from "./ManyField";
+import { TableDialog } from "./TableDialog";
 import { TagEntry } from "./TagEntry";
 import { TakeOverDialog } from "./TakeOverDialog";
 import { TitlesDialog } from "./TitlesDialog";
@@ -24,7 +25,7 @@ export function CardOfMany({ brand, me }: { brand: string; me: Me }) {
   // what the selection before agreed on says nothing of this one: until it is compared, whatever one writes asks first
   const { data: compared, isPlaceholderData: outdated } = useSharedWords(brand, selection);
   const words = compared && !outdated ? compared : undefined;
-  const [asked, setAsked] = useState<"titles" | "clock" | "like one">();
+  const [asked, setAsked] = useState<"titles" | "clock" | "like one" | "table">();
   const summary = (name: string) => words?.fields.find((f) => f.field === name);
   return (
     <section className="space-y-4">
@@ -39,6 +40,9 @@ export function CardOfMany({ brand, me }: { brand: string; me: Me }) {
           </Button>
           <Button icon={<Copy size={16} />} onClick={() => setAsked("like one")}>
             Describe them like one…
+          </Button>
+          <Button icon={<Table size={16} />} onClick={() => setAsked("table")}>
+            As a table…
           </Button>
         </div>
       )}
@@ -71,6 +75,7 @@ export function CardOfMany({ brand, me }: { brand: string; me: Me }) {
         ))}
       {asked === "titles" && <TitlesDialog brand={brand} selection={asSelection()} count={count} onClose={() => setAsked(undefined)} />}
       {asked === "like one" && <TakeOverDialog brand={brand} selection={asSelection()} count={count} onClose={() => setAsked(undefined)} />}
+      {asked === "table" && <TableDialog brand={brand} selection={asSelection()} count={count} onClose={() => setAsked(undefined)} />}
       {asked === "clock" && <ClockDialog brand={brand} selection={asSelection()} count={count} onClose={() => setAsked(undefined)} />}
     </section>
   );

@@ -92,3 +92,30 @@ export const changeGroup = async (brand: string, id: number, name: string, close
 
 export const removeGroup = (brand: string, id: number) =>
   act(brand, client.DELETE("/api/brands/{brand}/tag-groups/{id}", { params: { path: { brand, id } } }));
+
+/** takeTable gives the words of a selection as a file to be edited in a spreadsheet, or as JSON. */
+export async function takeTable(brand: string, selection: Selection, form: Schema["TableWanted"]["form"]) {
+  const bytes = (await ask(
+    client.POST("/api/brands/{brand}/words/table", { ...at(brand), body: { selection, form }, parseAs: "blob" }),
+  )) as unknown as Blob;
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(new Blob([bytes], { type: form === "csv" ? "text/csv" : "application/json" }));
+  link.download = `words-${brand}-${new Date().toLocaleDateString("sv-SE")}.${form}`;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+}
+
+/** bringBack sends a table that was edited, and says what it would change. It throws what is against it. */
+export const bringBack = (brand: string, file: File): Promise<Schema["WordsTable"]> =>
+  ask(
+    fetch(`/api/brands/${brand}/tables?name=${encodeURIComponent(file.name)}`, { method: "POST", body: file }).then(async (response) => {
+      const said: unknown = await response.json();
+      return response.ok ? { data: said as Schema["WordsTable"], response } : { error: said as Schema["Problem"], response };
+    }),
+  );
+
+export const tableRows = (brand: string, id: number, state: Schema["TableRowState"], after: number) =>
+  ask(client.GET("/api/brands/{brand}/tables/{id}/rows", { params: { path: { brand, id }, query: { state, after } } }));
+
+export const applyTable = (brand: string, id: number) =>
+  act(brand, client.POST("/api/brands/{brand}/tables/{id}", { params: { path: { brand, id } } }));

@@ -1,0 +1,285 @@
+package describing
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"maps"
+	"slices"
+	"strings"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/describing"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/wording"
+	"brightsatchel/internal/pieces"
+	"brightsatchel/internal/store"
+)
+
+// readAtOnce is how many rows of a table are read from the database, or compared with it, at a time.
+const readAtOnce = 2000
+
+// WriteTable writes the words of a selection, in its order, as CSV or JSON. Nothing is written before the selection is known.
+func (s *Service) WriteTable(ctx context.Context, v *access.Viewer, sel query.Selection, asJSON bool) (func(io.Writer) error, error) {
+	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+	if err != nil {
+		return nil, err
+	}
+	return func(out io.Writer) error {
+		w, err := describing.NewTableWriter(out, asJSON)
+		if err != nil {
+			return err
+		}
+		for some := range slices.Chunk(ids, readAtOnce) {
+			rows, err := store.RowsOfTable(ctx, s.DB, some)
+			if err != nil {
+				return err
+			}
+			for _, row := range rows {
+				if err := w.Write(row.Row); err != nil {
+					return err
+				}
+			}
+		}
+		return w.Close()
+	}, nil
+}
+
+// BringBack reads a table, compares it with what the items say now, and keeps what it would change, to be looked at and applied.
+func (s *Service) BringBack(ctx context.Context, v *access.Viewer, name string, data []byte) (store.WordsTable, error) {
+	table, err := describing.ReadTable(data)
+	if err != nil {
+		return store.WordsTable{}, err
+	}
+	spellings, err := store.TagSpellings(ctx, s.DB, v.Brand)
+	if err != nil {
+		return store.WordsTable{}, err
+	}
+	c := comparison{spellings: spellings, lines: map[string]int{}}
+	for some := range slices.Chunk(table.Rows, readAtOnce) {
+		codes := make([]string, len(some))
+		for i, row := range some {
+			codes[i] = row.Code
+		}
+		items, err := store.TableItems(ctx, s.DB, v, codes)
+		if err != nil {
+			return store.WordsTable{}, err
+		}
+		for _, row := range some {
+			c.add(row, items)
+		}
+	}
+	var kept store.WordsTable
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
+		id, err := tx.AddWordsTable(ctx, v, name, table.Warnings, c.newTags, c.rows)
+		if err == nil {
+			kept, err = store.WordsTableOf(ctx, tx, v, id)
+		}
+		return err
+	})
+	return kept, err
+}
+
+// comparison collects what the rows of a table change.
+type comparison struct {
+	spellings map[string]string // of tags, those that are new too
+	newTags   []string
+	lines     map[string]int // of codes, where they were first
+	rows      []store.WordsRow
+}
+
+// mostNewTags is how many new tags are named.
+const mostNewTags = 200
+
+// spelled is the tag that a name leads to. One that is not known is new from now on.
+func (c *comparison) spelled(name string) string {
+	small := strings.ToLower(name)
+	if tag, known := c.spellings[small]; known || name == "" {
+		return tag
+	}
+	c.spellings[small] = name
+	if len(c.newTags) < mostNewTags {
+		c.newTags = append(c.newTags, name)
+	}
+	return name
+}
+
+func (c *comparison) add(row describing.Row, items map[string]store.TableItem) {
+	out := store.WordsRow{Number: row.Number, Code: firstSigns(row.Code), FileName: firstSigns(row.FileName)}
+	item, known := items[row.Code]
+	before, twice := c.lines[row.Code]
+	switch {
+	case !known:
+		out.State = store.RowUnknown
+	case twice:
+		out.State, out.Problems = store.RowWrong, []describing.CellProblem{{Field: describing.CodeColumn,
+			Text: fmt.Sprintf("This item is in line %d too.", before)}}
+	default:
+		c.lines[row.Code] = row.Number
+		out.Asset, out.FileName = item.ID, item.FileName
+		out.Changes, out.Problems = row.Compare(item.Row, c.spelled)
+		switch {
+		case len(out.Problems) > 0:
+			out.State = store.RowWrong
+		case len(out.Changes) == 0:
+			out.State = store.RowSame
+		case !item.May:
+			out.State = store.RowForbidden
+		default:
+			out.State = store.RowChanges
+		}
+	}
+	c.rows = append(c.rows, out)
+}
+
+// firstSigns is as much of a text as is worth showing of a row that means nothing.
+func firstSigns(text string) string {
+	signs := []rune(text)
+	return string(signs[:min(len(signs), 300)])
+}
+
+// Table reads a table that the viewer brought back.
+func (s *Service) Table(ctx context.Context, v *access.Viewer, id int64) (store.WordsTable, error) {
+	return store.WordsTableOf(ctx, s.DB, v, id)
+}
+
+// mostRows is how many rows of a table are shown at a time.
+const mostRows = 100
+
+// TableRows lists rows of a table after a number, of one state or, without one, all.
+func (s *Service) TableRows(ctx context.Context, v *access.Viewer, id int64, state store.RowState, after int) ([]store.WordsRow, error) {
+	if _, err := store.WordsTableOf(ctx, s.DB, v, id); err != nil {
+		return nil, err
+	}
+	return store.WordsRows(ctx, s.DB, id, state, after, mostRows)
+}
+
+// ForgetTable forgets a table without applying it.
+func (s *Service) ForgetTable(ctx context.Context, v *access.Viewer, id int64) error {
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.ForgetWordsTable(ctx, v, id) })
+}
+
+// tabled is the table that an act applies.
+type tabled struct {
+	Table int64  `json:"table"`
+	Name  string `json:"name"`
+}
+
+var tableAct = pieces.Act[tabled]{
+	Name: "table", Needs: access.Describe,
+	Doing: func(n int, t tabled) string {
+		return fmt.Sprintf("Describing %s by “%s”", wording.Items(n), t.Name)
+	},
+	Done: func(n, of int, t tabled) string {
+		switch {
+		case n == 0:
+			return "Nothing to change"
+		case n < of:
+			return fmt.Sprintf("Described %s by “%s”; %d had changed meanwhile", wording.Items(n), t.Name, of-n)
+		}
+		return fmt.Sprintf("Described %s by “%s”", wording.Items(n), t.Name)
+	},
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, t tabled) (int, error) {
+		return applyTable(ctx, tx, p, t.Table)
+	},
+}
+
+// applyTable changes what a table changes in some items, where they still say what they said when it was compared: what somebody
+// wrote since is not overwritten. It returns how many items changed.
+func applyTable(ctx context.Context, tx *store.Tx, p pieces.Piece, table int64) (int, error) {
+	rows, err := store.ChangingRows(ctx, tx, table, p.IDs)
+	if err != nil {
+		return 0, err
+	}
+	now, err := store.RowsOfTable(ctx, tx, p.IDs)
+	if err != nil {
+		return 0, err
+	}
+	says := make(map[int64]store.TableItem, len(now))
+	for _, one := range now {
+		says[one.ID] = one
+	}
+	changed := map[int64]bool{}
+	words := map[string][]store.Word{}
+	put, off := map[string][]int64{}, map[string][]int64{} // items by the names of tags
+	for _, row := range rows {
+		item, there := says[row.Asset]
+		for _, c := range row.Changes {
+			switch {
+			case !there:
+			case c.Field == describing.TagsColumn:
+				retag(row.Asset, c, put, off)
+				changed[row.Asset] = true
+			case item.Words[c.Field] == c.Was:
+				words[c.Field] = append(words[c.Field], store.Word{ID: row.Asset, Text: c.Becomes})
+				changed[row.Asset] = true
+			}
+		}
+	}
+	for _, f := range describing.Fields {
+		if _, err := tx.WriteWords(ctx, f.Name, words[f.Name]); err != nil {
+			return 0, err
+		}
+	}
+	return len(changed), changeTagsByName(ctx, tx, p.Viewer, put, off)
+}
+
+// retag notes which tags an item gets and loses: tags are added and taken off, so what others add meanwhile stays.
+func retag(asset int64, c describing.CellChange, put, off map[string][]int64) {
+	was, becomes := describing.TagsIn(c.Was), describing.TagsIn(c.Becomes)
+	for _, tag := range becomes {
+		if !slices.Contains(was, tag) {
+			put[tag] = append(put[tag], asset)
+		}
+	}
+	for _, tag := range was {
+		if !slices.Contains(becomes, tag) {
+			off[tag] = append(off[tag], asset)
+		}
+	}
+}
+
+// changeTagsByName puts tags on items, making those that are new, and takes others off; in one order, so that two who do it do not
+// wait for each other for ever.
+func changeTagsByName(ctx context.Context, tx *store.Tx, v *access.Viewer, put, off map[string][]int64) error {
+	for _, tag := range slices.Sorted(maps.Keys(put)) {
+		add, err := tx.EnsureTags(ctx, v, []string{tag})
+		if err == nil {
+			_, err = tx.ChangeTags(ctx, v.Brand, put[tag], add, nil)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	if len(off) == 0 {
+		return nil
+	}
+	tags, err := store.TagIDs(ctx, tx, v.Brand)
+	if err != nil {
+		return err
+	}
+	for _, tag := range slices.Sorted(maps.Keys(off)) {
+		if id, there := tags[tag]; there {
+			if _, err := tx.ChangeTags(ctx, v.Brand, off[tag], nil, []int64{id}); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// ApplyTable does what a table changes, as one step.
+func (s *Service) ApplyTable(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
+	table, err := store.WordsTableOf(ctx, s.DB, v, id)
+	if err != nil {
+		return store.Done{}, err
+	}
+	ids, err := store.ChangingAssets(ctx, s.DB, id)
+	if err != nil {
+		return store.Done{}, err
+	}
+	if len(ids) == 0 {
+		return store.Done{Said: "Nothing to change"}, nil
+	}
+	return s.table.DoTo(ctx, v, ids, pieces.Just(tabled{Table: id, Name: table.Name}))
+}

@@ -1,0 +1,157 @@
+package describing_test
+
+import (
+	"bytes"
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/core/access"
+	core "brightsatchel/internal/core/describing"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/describing"
+	"brightsatchel/internal/pieces/piecestest"
+	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
+)
+
+// tabling is a brand with some items, and their words as a table.
+type tabling struct {
+	t   *testing.T
+	db  *store.DB
+	v   *access.Viewer
+	s   *describing.Service
+	ids []int64
+}
+
+func newTabling(t *testing.T, brand string, items int) *tabling {
+	t.Helper()
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, brand)[access.Coordinator]
+	many, _ := piecestest.New(t, db)
+	names := make([]string, items)
+	for i := range names {
+		names[i] = fmt.Sprintf("=kite %d.jpg", i)
+	}
+	return &tabling{t, db, v, describing.New(db, many), storetest.Items(t, db, v, 0, names...)}
+}
+
+func (b *tabling) out(asJSON bool) string {
+	b.t.Helper()
+	write, err := b.s.WriteTable(ctx, b.v, query.Selection{IDs: b.ids}, asJSON)
+	require.NoError(b.t, err)
+	var out bytes.Buffer
+	require.NoError(b.t, write(&out))
+	return out.String()
+}
+
+func (b *tabling) back(text string) store.WordsTable {
+	b.t.Helper()
+	table, err := b.s.BringBack(ctx, b.v, "words.csv", []byte(text))
+	require.NoError(b.t, err)
+	return table
+}
+
+func (b *tabling) code(i int) string {
+	b.t.Helper()
+	var code string
+	require.NoError(b.t, b.db.Get(&code, `select code from asset where id = $1`, b.ids[i]))
+	return code
+}
+
+func TestATableGoesOutAndComesBack(t *testing.T) {
+	b := newTabling(t, "tabling", 4)
+	for field, text := range samples {
+		_, err := b.s.Write(ctx, b.v, query.Selection{IDs: b.ids[:2]}, core.Change{Field: field, How: core.Replace, Text: text})
+		require.NoError(t, err)
+	}
+	_, err := b.s.Tag(ctx, b.v, query.Selection{IDs: b.ids[:1]}, "Wind, Sand; dune", nil)
+	require.NoError(t, err)
+	for _, asJSON := range []bool{false, true} {
+		table := b.back(b.out(asJSON))
+		assert.Equal(t, map[store.RowState]int{store.RowSame: 4}, table.Counts, "out and in again changes nothing")
+		assert.Empty(t, table.Warnings)
+		assert.Empty(t, table.NewTags)
+		done, err := b.s.ApplyTable(ctx, b.v, table.ID)
+		require.NoError(t, err)
+		assert.Equal(t, "Nothing to change", done.Said)
+	}
+	text := fmt.Sprintf("code,title,tags,taken\n%s,Moth,wind; Sea,2026-05-17 14:30\n%s,,,\n%s,Dune,,yesterday\nnobody,x,,\n%s,Again,,\n",
+		b.code(0), b.code(1), b.code(2), b.code(0))
+	table := b.back(text)
+	assert.Equal(t, map[store.RowState]int{store.RowChanges: 2, store.RowWrong: 2, store.RowUnknown: 1}, table.Counts)
+	assert.Equal(t, []string{"Sea"}, []string(table.NewTags))
+	rows, err := b.s.TableRows(ctx, b.v, table.ID, "", 0)
+	require.NoError(t, err)
+	require.Len(t, rows, 5)
+	assert.Equal(t, []core.CellChange{{Field: "title", Was: "A kite", Becomes: "Moth"},
+		{Field: "tags", Was: "Sand;; dune; Wind", Becomes: "Wind; Sea"}}, rows[0].Changes)
+	assert.Equal(t, "taken", rows[2].Problems[0].Field)
+	assert.Contains(t, rows[4].Problems[0].Text, "line 2")
+
+	// what somebody wrote since is not overwritten
+	_, err = b.s.Write(ctx, b.v, query.Selection{IDs: b.ids[1:2]}, core.Change{Field: "title", How: core.Replace, Text: "Mine"})
+	require.NoError(t, err)
+	done, err := b.s.ApplyTable(ctx, b.v, table.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "Described 2 items by “words.csv”", done.Said)
+	assert.Equal(t, []string{"Moth", "Mine", "", ""}, words(t, b.db, b.ids, "title"))
+	assert.Equal(t, "", words(t, b.db, b.ids[1:2], "taken")[0], "an empty cell empties")
+	after, err := store.RowsOfTable(ctx, b.db, b.ids)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Sea", "Wind"}, after[0].Tags)
+}
+
+func TestATableIsOfWhoBroughtIt(t *testing.T) {
+	db := storetest.New(t)
+	people := storetest.Brand(t, db, "whose")
+	many, _ := piecestest.New(t, db)
+	s := describing.New(db, many)
+	v := people[access.Coordinator]
+	ids := storetest.Items(t, db, v, 0, "a.jpg")
+	var code string
+	require.NoError(t, db.Get(&code, `select code from asset where id = $1`, ids[0]))
+	table, err := s.BringBack(ctx, v, "mine.csv", []byte("code,title\n"+code+",Moth\n"))
+	require.NoError(t, err)
+	_, err = s.ApplyTable(ctx, people[access.Steward], table.ID)
+	assert.ErrorContains(t, err, "no such table")
+	assert.ErrorContains(t, s.ForgetTable(ctx, people[access.Steward], table.ID), "no such table")
+	others := storetest.Brand(t, db, "others")[access.Coordinator]
+	strange, err := s.BringBack(ctx, others, "theirs.csv", []byte("code,title\n"+code+",Stolen\n"))
+	require.NoError(t, err)
+	assert.Equal(t, map[store.RowState]int{store.RowUnknown: 1}, strange.Counts)
+	reviewer, err := s.BringBack(ctx, people[access.Reviewer], "look.csv", []byte("code,title\n"+code+",Moth\n"))
+	require.NoError(t, err)
+	assert.Equal(t, map[store.RowState]int{store.RowForbidden: 1}, reviewer.Counts)
+	// a newer one takes the place of the one before
+	_, err = s.BringBack(ctx, v, "newer.csv", []byte("code\n"+code+"\n"))
+	require.NoError(t, err)
+	_, err = s.Table(ctx, v, table.ID)
+	assert.ErrorContains(t, err, "no such table")
+}
+
+// TestALargeTableIsComparedInPieces brings back more rows than are read at once.
+func TestALargeTableIsComparedInPieces(t *testing.T) {
+	b := newTabling(t, "long", 2500)
+	text := b.out(false)
+	assert.Equal(t, 2501, strings.Count(text, "\n"))
+	assert.Contains(t, text, "'=kite 7.jpg")
+	lines := strings.SplitAfter(text, "\n")
+	for i := 1; i < len(lines)-1; i += 2 {
+		cells := strings.Split(lines[i], ",")
+		cells[2] = fmt.Sprintf("Title %d", i)
+		lines[i] = strings.Join(cells, ",")
+	}
+	table := b.back(strings.Join(lines, ""))
+	assert.Equal(t, map[store.RowState]int{store.RowChanges: 1250, store.RowSame: 1250}, table.Counts)
+	rows, err := b.s.TableRows(ctx, b.v, table.ID, store.RowChanges, 2000)
+	require.NoError(t, err)
+	assert.Len(t, rows, 100)
+	assert.Equal(t, 2002, rows[0].Number)
+	done, err := b.s.ApplyTable(ctx, b.v, table.ID)
+	require.NoError(t, err)
+	assert.True(t, done.GoesOn)
+}

@@ -1,0 +1,106 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"io"
+	"net/http"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"brightsatchel/api"
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/describing"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/store"
+)
+
+// Limits of a table that is brought back, which may be larger than other requests.
+const (
+	tableTime    = 5 * time.Minute
+	tablesAtOnce = 2 // being read, each with all its rows in memory
+)
+
+// addTables takes tables of words back. The body is the file as it is, its name is in the address.
+func (s *Server) addTables() {
+	places := make(chan struct{}, tablesAtOnce)
+	s.route(http.MethodPost, "/api/brands/:brand/tables", may(access.Describe), func(c *gin.Context) error {
+		_ = http.NewResponseController(c.Writer).SetReadDeadline(time.Now().Add(tableTime))
+		ctx, cancel := context.WithTimeout(c.Request.Context(), tableTime)
+		defer cancel()
+		select {
+		case places <- struct{}{}:
+			defer func() { <-places }()
+		case <-ctx.Done():
+			return ctx.Err()
+		}
+		data, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, describing.MostBytes))
+		var large *http.MaxBytesError
+		switch {
+		case errors.As(err, &large):
+			return fault.Invalidf("table", "The table has more than %d MB. Bring it back in parts.", describing.MostBytes>>20)
+		case err != nil:
+			return err
+		}
+		name := c.Query("name")
+		if !isText(name) || name == "" || len(name) > 300 {
+			return fault.Invalidf("name", "The table needs the name of its file.")
+		}
+		table, err := s.house.Describing.BringBack(ctx, viewerOf(c), name, data)
+		if err == nil {
+			c.JSON(http.StatusOK, wordsTable(table))
+		}
+		return err
+	})
+}
+
+func wordsTable(t store.WordsTable) api.WordsTable {
+	return api.WordsTable{ID: t.ID, Name: t.Name, Made: t.Made, Warnings: append([]string{}, t.Warnings...),
+		NewTags: append([]string{}, t.NewTags...), Changes: t.Counts[store.RowChanges], Same: t.Counts[store.RowSame],
+		Wrong: t.Counts[store.RowWrong], Unknown: t.Counts[store.RowUnknown], Forbidden: t.Counts[store.RowForbidden]}
+}
+
+func (h *handler) WriteTable(ctx context.Context, r api.WriteTableRequestObject) (api.WriteTableResponseObject, error) {
+	write, err := h.house.Describing.WriteTable(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), r.Body.Form == api.JSON)
+	if err != nil {
+		return nil, err
+	}
+	out, in := io.Pipe()
+	go func() { _ = in.CloseWithError(write(in)) }() // a reader that goes away ends it
+	return api.WriteTable200ApplicationOctetStreamResponse{Body: out}, nil
+}
+
+func (h *handler) GetTable(ctx context.Context, r api.GetTableRequestObject) (api.GetTableResponseObject, error) {
+	table, err := h.house.Describing.Table(ctx, viewerOf(ctx), r.ID)
+	return api.GetTable200JSONResponse(wordsTable(table)), err
+}
+
+func (h *handler) ListTableRows(ctx context.Context, r api.ListTableRowsRequestObject) (api.ListTableRowsResponseObject, error) {
+	state := store.RowState(value(r.Params.State))
+	rows, err := h.house.Describing.TableRows(ctx, viewerOf(ctx), r.ID, state, value(r.Params.After))
+	return api.ListTableRows200JSONResponse(each(rows, tableRow)), err
+}
+
+func tableRow(r store.WordsRow) api.TableRow {
+	out := api.TableRow{Number: r.Number, Code: r.Code, FileName: r.FileName, State: api.TableRowState(r.State),
+		Changes: each(r.Changes, func(c describing.CellChange) api.CellChange {
+			return api.CellChange{Field: c.Field, Was: c.Was, Becomes: c.Becomes}
+		}),
+		Problems: each(r.Problems, func(p describing.CellProblem) api.CellProblem {
+			return api.CellProblem{Field: p.Field, Text: p.Text}
+		})}
+	if r.Asset != 0 {
+		out.Asset = &r.Asset
+	}
+	return out
+}
+
+func (h *handler) ApplyTable(ctx context.Context, r api.ApplyTableRequestObject) (api.ApplyTableResponseObject, error) {
+	d, err := h.house.Describing.ApplyTable(ctx, viewerOf(ctx), r.ID)
+	return api.ApplyTable200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) ForgetTable(ctx context.Context, r api.ForgetTableRequestObject) (api.ForgetTableResponseObject, error) {
+	return api.ForgetTable204Response{}, h.house.Describing.ForgetTable(ctx, viewerOf(ctx), r.ID)
+}
