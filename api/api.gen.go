@@ -158,6 +158,27 @@ func (e DownloadFileState) Valid() bool {
 	}
 }
 
+// Defines values for Focus.
+const (
+	Blurred Focus = "blurred"
+	Sharp   Focus = "sharp"
+	Soft    Focus = "soft"
+)
+
+// Valid indicates whether the value is a known member of the Focus enum.
+func (e Focus) Valid() bool {
+	switch e {
+	case Blurred:
+		return true
+	case Sharp:
+		return true
+	case Soft:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for GuestGalleryState.
 const (
 	GuestGalleryStateClosed GuestGalleryState = "closed"
@@ -963,13 +984,16 @@ type Asset struct {
 	FileName    string  `json:"fileName"`
 
 	// FileTaken When the file says it was taken
-	FileTaken     *string  `json:"fileTaken,omitempty"`
-	FileTakenZone *string  `json:"fileTakenZone,omitempty"`
-	FocalX        float64  `json:"focalX"`
-	FocalY        float64  `json:"focalY"`
-	Folder        *int64   `json:"folder,omitempty"`
-	FolderPath    *string  `json:"folderPath,omitempty"`
-	Galleries     []string `json:"galleries"`
+	FileTaken     *string `json:"fileTaken,omitempty"`
+	FileTakenZone *string `json:"fileTakenZone,omitempty"`
+	FocalX        float64 `json:"focalX"`
+	FocalY        float64 `json:"focalY"`
+
+	// Focus A sharpness in a word
+	Focus      *Focus   `json:"focus,omitempty"`
+	Folder     *int64   `json:"folder,omitempty"`
+	FolderPath *string  `json:"folderPath,omitempty"`
+	Galleries  []string `json:"galleries"`
 
 	// Height pixels when upright
 	Height int   `json:"height"`
@@ -1006,11 +1030,13 @@ type Asset struct {
 	RightsDays int `json:"rightsDays"`
 
 	// RightsUntil YYYY-MM-DD or nothing
-	RightsUntil string     `json:"rightsUntil"`
-	Seconds     *float64   `json:"seconds,omitempty"`
-	Sharpness   *float64   `json:"sharpness,omitempty"`
-	Source      Source     `json:"source"`
-	Stack       []AssetRow `json:"stack"`
+	RightsUntil string   `json:"rightsUntil"`
+	Seconds     *float64 `json:"seconds,omitempty"`
+
+	// Sharpness Energy of the Laplacian by that of the gradient, at the faces or around the focal point
+	Sharpness *float64   `json:"sharpness,omitempty"`
+	Source    Source     `json:"source"`
+	Stack     []AssetRow `json:"stack"`
 
 	// Stacked How many items its stack holds
 	Stacked  *int     `json:"stacked,omitempty"`
@@ -1338,6 +1364,9 @@ type FileByDate struct {
 		Name string `json:"name"`
 	} `json:"shoots"`
 }
+
+// Focus A sharpness in a word
+type Focus string
 
 // Folder defines model for Folder.
 type Folder struct {
@@ -1934,6 +1963,25 @@ type Pieces struct {
 	Trail    *int64 `json:"trail,omitempty"`
 }
 
+// Pile defines model for Pile.
+type Pile struct {
+	// Best The one that is proposed to be kept
+	Best *int64 `json:"best,omitempty"`
+
+	// Ids In the order of the sheet; the item alone where nothing is like it, none where no more piles come
+	Ids []int64 `json:"ids"`
+	Why *string `json:"why,omitempty"`
+}
+
+// PileWanted defines model for PileWanted.
+type PileWanted struct {
+	Asset int64 `json:"asset"`
+
+	// Next The next pile after that item instead of the one that it is in
+	Next  *bool      `json:"next,omitempty"`
+	Sheet SheetQuery `json:"sheet"`
+}
+
 // Policy What is done with a file whose content is here already
 type Policy string
 
@@ -1957,6 +2005,9 @@ type Problem struct {
 
 // Rating defines model for Rating.
 type Rating struct {
+	// Fewer Each gets as many stars less instead, and keeps at least none
+	Fewer *bool `json:"fewer,omitempty"`
+
 	// Selection Some items by id or everything that a sheet shows except some
 	Selection Selection `json:"selection"`
 
@@ -2696,6 +2747,9 @@ type InviteJSONRequestBody = NewMember
 // SetRoleJSONRequestBody defines body for SetRole for application/json ContentType.
 type SetRoleJSONRequestBody SetRoleJSONBody
 
+// FindPileJSONRequestBody defines body for FindPile for application/json ContentType.
+type FindPileJSONRequestBody = PileWanted
+
 // SetPreferencesJSONRequestBody defines body for SetPreferences for application/json ContentType.
 type SetPreferencesJSONRequestBody SetPreferencesJSONBody
 
@@ -3031,6 +3085,9 @@ type ServerInterface interface {
 
 	// (GET /api/brands/{brand}/pieces)
 	ListPieces(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/piles)
+	FindPile(c *gin.Context, brand Brand)
 
 	// (GET /api/brands/{brand}/preferences)
 	GetPreferences(c *gin.Context, brand Brand)
@@ -5345,6 +5402,31 @@ func (siw *ServerInterfaceWrapper) ListPieces(c *gin.Context) {
 	siw.Handler.ListPieces(c, brand)
 }
 
+// FindPile operation middleware
+func (siw *ServerInterfaceWrapper) FindPile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FindPile(c, brand)
+}
+
 // GetPreferences operation middleware
 func (siw *ServerInterfaceWrapper) GetPreferences(c *gin.Context) {
 
@@ -7426,6 +7508,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/api/brands/:brand/grants/:id", wrapper.TakeGrant)
 	router.POST(options.BaseURL+"/api/brands/:brand/brands", wrapper.CreateBrand)
 	router.POST(options.BaseURL+"/api/brands/:brand/stars", wrapper.RateAssets)
+	router.POST(options.BaseURL+"/api/brands/:brand/piles", wrapper.FindPile)
 	router.GET(options.BaseURL+"/api/brands/:brand/stages", wrapper.ListStages)
 	router.POST(options.BaseURL+"/api/brands/:brand/stages", wrapper.MakeStage)
 	router.POST(options.BaseURL+"/api/brands/:brand/stage", wrapper.StageAssets)
@@ -10349,6 +10432,46 @@ type ListPiecesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListPiecesdefaultApplicationProblemPlusJSONResponse) VisitListPiecesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindPileRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *FindPileJSONRequestBody
+}
+
+type FindPileResponseObject interface {
+	VisitFindPileResponse(w http.ResponseWriter) error
+}
+
+type FindPile200JSONResponse Pile
+
+func (response FindPile200JSONResponse) VisitFindPileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindPiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FindPiledefaultApplicationProblemPlusJSONResponse) VisitFindPileResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13382,6 +13505,9 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/pieces)
 	ListPieces(ctx context.Context, request ListPiecesRequestObject) (ListPiecesResponseObject, error)
 
+	// (POST /api/brands/{brand}/piles)
+	FindPile(ctx context.Context, request FindPileRequestObject) (FindPileResponseObject, error)
+
 	// (GET /api/brands/{brand}/preferences)
 	GetPreferences(ctx context.Context, request GetPreferencesRequestObject) (GetPreferencesResponseObject, error)
 
@@ -16211,6 +16337,50 @@ func (sh *strictHandler) ListPieces(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListPiecesResponseObject); ok {
 		if err := validResponse.VisitListPiecesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FindPile operation middleware
+func (sh *strictHandler) FindPile(ctx *gin.Context, brand Brand) {
+	var request FindPileRequestObject
+
+	request.Brand = brand
+
+	var body FindPileJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FindPile(ctx, request.(FindPileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindPile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FindPileResponseObject); ok {
+		if err := validResponse.VisitFindPileResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

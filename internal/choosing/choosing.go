@@ -6,6 +6,7 @@ import (
 	"fmt"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
@@ -20,6 +21,7 @@ type Service struct {
 	keep *pieces.Registered[keeping]
 
 	stage *pieces.Registered[atStage]
+	lower *pieces.Registered[stars]
 }
 
 // New returns the service, with its acts made known.
@@ -27,7 +29,7 @@ func New(db *store.DB, many *pieces.Service) *Service {
 	aside := rateAct
 	aside.Name, aside.Needs = string(access.SetAside), access.SetAside
 	return &Service{db: db, rate: pieces.Register(many, rateAct), side: pieces.Register(many, aside), keep: pieces.Register(many, keepAct),
-		stage: pieces.Register(many, stageAct)}
+		stage: pieces.Register(many, stageAct), lower: pieces.Register(many, lowerAct)}
 }
 
 // stars is what items get: 0 to 5, or -1 to set them aside.
@@ -75,6 +77,31 @@ func (s *Service) Rate(ctx context.Context, v *access.Viewer, sel query.Selectio
 		return store.Done{}, err
 	}
 	return s.rate.Do(ctx, v, sel, pieces.Just(stars{Stars: to, Beside: !v.StarsCount(brand.ReviewersCount)}))
+}
+
+// Lower gives each of a selection so many stars less, and keeps what is set aside as it is. It is the team's verdict.
+func (s *Service) Lower(ctx context.Context, v *access.Viewer, sel query.Selection, by int) (store.Done, error) {
+	brand, err := store.BrandByID(ctx, s.db, v.Brand)
+	switch {
+	case err != nil:
+		return store.Done{}, err
+	case by < 1:
+		return store.Done{}, fault.Invalidf("stars", "At least one star less.")
+	case !v.StarsCount(brand.ReviewersCount):
+		return store.Done{}, fault.Forbiddenf("Your stars are beside the team’s, which you can’t lower.")
+	}
+	return s.lower.Do(ctx, v, sel, pieces.Just(stars{Stars: by}))
+}
+
+var lowerAct = pieces.Act[stars]{
+	Name: "lower", Needs: access.Rate,
+	Doing: func(n int, _ stars) string { return fmt.Sprintf("Lowering %s", wording.Items(n)) },
+	Done: func(n, _ int, s stars) string {
+		return fmt.Sprintf("Gave %s %s less", wording.Items(n), wording.Count(s.Stars, "star", "stars"))
+	},
+	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, s stars) (int, error) {
+		return tx.LowerStars(ctx, p.IDs, s.Stars)
+	},
 }
 
 // keeping says whether items get a person's own mark or lose it.

@@ -8,6 +8,10 @@ import (
 )
 
 func (h *handler) RateAssets(ctx context.Context, r api.RateAssetsRequestObject) (api.RateAssetsResponseObject, error) {
+	if value(r.Body.Fewer) {
+		d, err := h.house.Choosing.Lower(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), r.Body.Stars)
+		return api.RateAssets200JSONResponse{DoneJSONResponse: done(d)}, err
+	}
 	d, err := h.house.Choosing.Rate(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), r.Body.Stars)
 	return api.RateAssets200JSONResponse{DoneJSONResponse: done(d)}, err
 }
@@ -30,4 +34,17 @@ func (h *handler) MakeStage(ctx context.Context, r api.MakeStageRequestObject) (
 func (h *handler) StageAssets(ctx context.Context, r api.StageAssetsRequestObject) (api.StageAssetsResponseObject, error) {
 	d, err := h.house.Choosing.Stage(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), value(r.Body.Stage))
 	return api.StageAssets200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) FindPile(ctx context.Context, r api.FindPileRequestObject) (api.FindPileResponseObject, error) {
+	find := h.house.Choosing.PileOf
+	if value(r.Body.Next) {
+		find = h.house.Choosing.NextPile
+	}
+	p, err := find(ctx, viewerOf(ctx), *queryOf(&r.Body.Sheet), r.Body.Asset)
+	out := api.FindPile200JSONResponse{Ids: append([]int64{}, p.IDs...)}
+	if p.Best != 0 {
+		out.Best, out.Why = &p.Best, &p.Why
+	}
+	return out, err
 }

@@ -10,6 +10,7 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/keeping"
+	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/finding"
 	"brightsatchel/internal/store"
@@ -216,6 +217,10 @@ func assetCard(c finding.Card, viewer int64) api.Asset {
 	}
 	out.Source, out.Exposure, out.Codec = api.Source(c.Source), some(c.Exposure), some(c.Codec)
 	out.Latitude, out.Longitude, out.Sharpness = nullFloat(c.Latitude), nullFloat(c.Longitude), nullFloat(c.Sharpness)
+	if c.Sharpness.Valid && c.Kind == "picture" {
+		focus := api.Focus(likeness.FocusOf(c.Sharpness.Float64))
+		out.Focus = &focus
+	}
 	out.FocalX, out.FocalY, out.Label = c.FocalX, c.FocalY, some(c.Label)
 	out.Stacked = row.Stacked
 	if row.Left != nil {

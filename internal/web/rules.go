@@ -49,7 +49,7 @@ var operations = map[string]rule{
 	"WriteTable": signedIn, "GetTable": may(access.Describe), "ListTableRows": may(access.Describe), "ApplyTable": may(access.Describe),
 	"ForgetTable": may(access.Describe),
 	"ListStages":  signedIn, "MakeStage": may(access.Settings), "StageAssets": may(access.Describe),
-	"RateAssets": may(access.Rate), "KeepAssets": may(access.Keep),
+	"FindPile": signedIn, "RateAssets": may(access.Rate), "KeepAssets": may(access.Keep),
 	"CreateAlbum": may(access.Gather), "ChangeAlbum": may(access.Gather), "RemoveAlbum": may(access.Gather),
 	"AddToAlbum": may(access.Gather), "TakeOutOfAlbum": may(access.Gather), "OrderAlbum": may(access.Gather),
 	"GetSatchel": may(access.Carry), "AddToSatchel": may(access.Carry), "TakeOutOfSatchel": may(access.Carry),

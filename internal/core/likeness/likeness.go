@@ -129,22 +129,3 @@ func format(mediaType string) string {
 	_, name, _ := strings.Cut(mediaType, "/")
 	return strings.ToUpper(strings.TrimSuffix(strings.TrimPrefix(name, "x-"), "+xml"))
 }
-
-// Sharpness is the variance of the Laplacian of a grey picture, row by row of so many pixels: 0 for a plain surface,
-// tens for a soft picture, hundreds and more for a sharp one. Only pictures of the same scene at the same size compare
-// well (Pech-Pacheco et al., "Diatom autofocusing in brightfield microscopy", 2000).
-func Sharpness(grey []byte, width int) float64 {
-	if width < 3 || len(grey) < 3*width {
-		return 0
-	}
-	var n, sum, squares float64
-	for y := 1; y < len(grey)/width-1; y++ {
-		for x := 1; x < width-1; x++ {
-			i := y*width + x
-			l := float64(4*int(grey[i]) - int(grey[i-1]) - int(grey[i+1]) - int(grey[i-width]) - int(grey[i+width]))
-			n, sum, squares = n+1, sum+l, squares+l*l
-		}
-	}
-	mean := sum / n
-	return squares/n - mean*mean
-}

@@ -62,16 +62,6 @@ func TestDifferencesInWords(t *testing.T) {
 	assert.Equal(t, []string{"taken 3 May 2026, 09:16:00 instead of 3 May 2026, 09:15:00"}, Differences(large, later))
 }
 
-func TestSharpness(t *testing.T) {
-	plain, edges, ramp := make([]byte, 900), make([]byte, 900), make([]byte, 900)
-	for i := range plain {
-		plain[i], edges[i], ramp[i] = 90, byte(255*(i%30/2%2)), byte(i%30*4)
-	}
-	assert.Zero(t, Sharpness(plain, 30))
-	assert.Greater(t, Sharpness(edges, 30), 1000.0)
-	assert.Less(t, Sharpness(ramp, 30), 1.0)
-	assert.Zero(t, Sharpness(nil, 0))
-}
 
 func TestSavedAgain(t *testing.T) {
 	at := time.Date(2026, 5, 3, 9, 15, 0, 0, time.UTC)

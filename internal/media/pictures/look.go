@@ -55,12 +55,31 @@ func look(r Request, facts Facts) (Response, error) {
 	}
 	seen := response.Seen
 	seen.Likeness = uint64(likeness.Of(small))
-	seen.Sharpness = likeness.Sharpness(grey, size.Width)
 	if seen.Faces, err = faces(grey, size); err != nil {
 		return Response{}, err
 	}
-	seen.Focal, err = focal(pixels, size, seen.Faces)
-	return response, err
+	if seen.Focal, err = focal(pixels, size, seen.Faces); err != nil {
+		return Response{}, err
+	}
+	seen.Sharpness = likeness.Sharpness(grey, size.Width, looksAt(size, seen))
+	return response, nil
+}
+
+// looksAt is where people look whether a picture is sharp: its faces, or without one the part around its focal point.
+func looksAt(size geometry.Size, seen *Seen) []geometry.Rect {
+	at := func(x, y, width, height float64) geometry.Rect {
+		w, h := float64(size.Width), float64(size.Height)
+		return geometry.Rect{X: int(x * w), Y: int(y * h), Width: int(width * w), Height: int(height * h)}
+	}
+	areas := []geometry.Rect{}
+	for _, f := range seen.Faces {
+		areas = append(areas, at(f.X, f.Y, f.Width, f.Height))
+	}
+	if len(areas) == 0 {
+		const part = 0.5 // of each side
+		areas = append(areas, at(min(max(0, seen.Focal.X-part/2), 1-part), min(max(0, seen.Focal.Y-part/2), 1-part), part, part))
+	}
+	return areas
 }
 
 // focal proposes the middle of the largest face or, without one, of the half of the picture that catches the eye.

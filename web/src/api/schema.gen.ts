@@ -782,6 +782,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/piles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["findPile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/stages": {
         parameters: {
             query?: never;
@@ -2524,8 +2542,12 @@ export interface components {
             /** Format: double */
             longitude?: number;
             codec?: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Energy of the Laplacian by that of the gradient, at the faces or around the focal point
+             */
             sharpness?: number;
+            focus?: components["schemas"]["Focus"];
             stage?: string;
             /** @description What the file says as its label where that is no stage */
             label?: string;
@@ -2696,6 +2718,11 @@ export interface components {
             was: string;
             becomes: string;
         };
+        /**
+         * @description A sharpness in a word
+         * @enum {string}
+         */
+        Focus: "sharp" | "soft" | "blurred";
         TableWanted: {
             selection: components["schemas"]["Selection"];
             /** @enum {string} */
@@ -2766,6 +2793,25 @@ export interface components {
             selection: components["schemas"]["Selection"];
             /** @description -1 sets aside */
             stars: number;
+            /** @description Each gets as many stars less instead, and keeps at least none */
+            fewer?: boolean;
+        };
+        PileWanted: {
+            sheet: components["schemas"]["SheetQuery"];
+            /** Format: int64 */
+            asset: number;
+            /** @description The next pile after that item instead of the one that it is in */
+            next?: boolean;
+        };
+        Pile: {
+            /** @description In the order of the sheet; the item alone where nothing is like it, none where no more piles come */
+            ids: number[];
+            /**
+             * Format: int64
+             * @description The one that is proposed to be kept
+             */
+            best?: number;
+            why?: string;
         };
         Stage: {
             /** Format: int64 */
@@ -4563,6 +4609,33 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    findPile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PileWanted"];
+            };
+        };
+        responses: {
+            /** @description What lies together in a sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pile"];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

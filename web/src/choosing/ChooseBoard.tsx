@@ -1,24 +1,30 @@
-import { Bookmark, BookmarkX, CircleSlash, Undo2 } from "lucide-react";
+import { Bookmark, BookmarkX, CircleSlash, Columns3, Undo2 } from "lucide-react";
 import type { Me } from "~/api/client";
 import { rows, useRow } from "~/api/rows";
 import { useAsset, useOverview, useStages } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Switch } from "~/kit/Field";
 import { useKeys } from "~/kit/keys";
+import { useSettings } from "~/kit/settings";
 import { items } from "~/kit/words";
-import { conditionOf, only, withCondition } from "~/sheet/filters";
+import { asksForAside, conditionOf, only, withCondition } from "~/sheet/filters";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { useOffer } from "~/sheet/offers";
 import { FirstStep } from "~/sheet/FirstStep";
 import { useMay } from "~/sheet/rights";
-import { asSelection, inOrder, useChosen, useCount } from "~/sheet/selection";
+import { asSelection, inOrder, moveCursor, useChosen, useCount } from "~/sheet/selection";
 import * as acts from "./acts";
+import { compareSelected } from "./piles";
 
 /** useVerdict gives stars, sets aside and marks keepers, by button or key, and shows it at once. */
 function useVerdict(brand: string) {
   const rate = (stars: number) => {
-    if (inOrder().length === 0) return;
-    void acts.rate(brand, asSelection(), inOrder(), stars);
+    const ids = inOrder();
+    if (ids.length === 0) return;
+    void acts.rate(brand, asSelection(), ids, stars);
+    // what is set aside leaves the sheet, and the next one has its place then
+    const stays = stars >= 0 || asksForAside(useChosen.getState().query.filter);
+    if (ids.length === 1 && stays && useSettings.getState().goOn) moveCursor(1);
   };
   const keep = (on?: boolean) => {
     const ids = inOrder();
@@ -39,6 +45,8 @@ export function ChooseBoard({ me }: { me: Me }) {
   const waiting = counts?.unchosen;
   const empty = counts?.everything === 0;
   const { rate, keep } = useVerdict(brand);
+  const goesOn = useSettings((s) => s.goOn);
+  const set = useSettings((s) => s.set);
   const may = useMay(me);
   const stages = useStages(brand).data ?? [];
   const onlyID = useChosen((s) => (s.selected.size === 1 && !s.wholly ? [...s.selected][0]! : -1));
@@ -51,8 +59,10 @@ export function ChooseBoard({ me }: { me: Me }) {
       : []),
     ...(mayAside ? [{ press: "a", does: "set aside", run: () => rate(-1) }] : []),
     { press: "k", does: "keeper, on or off", run: () => keep() },
+    { press: "v", does: "compare the selection side by side, or what lies together with one", run: () => void compareSelected(brand) },
   ]);
   useOffer("Choose", [
+    { label: "Compare", icon: <Columns3 size={16} />, first: ["choose"], run: () => void compareSelected(brand) },
     { label: "Make keepers", icon: <Bookmark size={16} />, first: ["choose"], run: () => keep(true) },
     ...(mayAside
       ? [
@@ -130,6 +140,14 @@ export function ChooseBoard({ me }: { me: Me }) {
                 none
               </Button>
             )}
+          </div>
+        )}
+        {!empty && (
+          <div className="mt-3 space-y-2">
+            <Button className="w-full" disabled={count === 0} icon={<Columns3 size={18} />} onClick={() => void compareSelected(brand)}>
+              {count === 1 ? "Compare with those beside it" : "Compare side by side"}
+            </Button>
+            <Switch label="The next one comes after a verdict" checked={goesOn} onChange={(goOn) => set({ goOn })} />
           </div>
         )}
         <Beside brand={brand} />

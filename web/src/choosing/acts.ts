@@ -1,7 +1,8 @@
-import { act, client, type Schema, type Selection } from "~/api/client";
+import { act, ask, client, messageOf, type Schema, type Selection, type SheetQuery } from "~/api/client";
 import { queries } from "~/api/queries";
 import { rows } from "~/api/rows";
 import { hideFromSheets } from "~/api/sheets";
+import { warn } from "~/kit/notes";
 import { asksForAside } from "~/sheet/filters";
 import { actingOn } from "~/sheet/selection";
 
@@ -38,3 +39,29 @@ function tryAgain() {
   rows.refresh();
   void queries.invalidateQueries({ queryKey: ["sheet"] });
 }
+
+export type Pile = Schema["Pile"];
+
+/** findPile finds what lies together with an item of a sheet, or the next pile after it. It says what is against it. */
+export async function findPile(brand: string, sheet: SheetQuery, asset: number, next: boolean): Promise<Pile | undefined> {
+  try {
+    return await ask(client.POST("/api/brands/{brand}/piles", { ...at(brand), body: { sheet, asset, next } }));
+  } catch (error) {
+    warn(messageOf(error));
+    return undefined;
+  }
+}
+
+/** keepOnly sets others aside, or gives each a star less. */
+export async function keepOnly(brand: string, others: number[], what: "aside" | "star less") {
+  if (what === "aside") return rate(brand, { ids: others }, others, -1);
+  actingOn(others);
+  for (const id of others) rows.patch([id], { stars: lower(rows.get(id)?.stars ?? 0) });
+  const done = await act(
+    brand,
+    client.POST("/api/brands/{brand}/stars", { ...at(brand), body: { selection: { ids: others }, stars: 1, fewer: true } }),
+  );
+  if (!done) rows.refresh();
+}
+
+const lower = (stars: number) => (stars > 0 ? stars - 1 : stars);

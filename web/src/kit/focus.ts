@@ -4,9 +4,12 @@ export const toSheet = () => document.querySelector<HTMLElement>("[data-sheet]")
 /** What has keys of its own while it has the focus: the sheet's arrows and Enter are not for it. */
 const places = "[data-board], [data-strap], [data-satchel-strip], header, [data-settings]";
 
-/** elsewhere says whether a key belongs to another part of the screen than the sheet. */
+/** elsewhere says whether a key belongs to another part of the screen than the sheet. What only scrolls has no arrows of its own: a
+ * click beside its buttons goes there too. */
 export const elsewhere = (target: EventTarget | null) =>
-  target instanceof HTMLElement && !!target.closest(places) && !!target.closest("button, a, input, summary, [tabindex='0']");
+  target instanceof HTMLElement &&
+  !!target.closest(places) &&
+  !!target.closest("button, a, input, summary, [tabindex='0']:not([data-scrolls])");
 
 /** afterMouse gives the keys back to the sheet after a button was pressed by mouse: whoever has a hand on the mouse did not ask for
  * the keys of the button. Fields, menus and dialogs that took the focus keep it. */

@@ -3,6 +3,8 @@ import { persist } from "zustand/middleware";
 
 export type Theme = "as the system" | "light" | "dark";
 export type Backdrop = "paper" | "grey" | "night";
+/** What becomes of those that one does not keep when comparing. */
+export type Others = "aside" | "star less";
 /** What is written below a picture of the sheet. */
 export type Titles = "nothing" | "title" | "title and date";
 
@@ -15,6 +17,9 @@ interface Settings {
   boardFolded: boolean;
   /** Whether the folders inside an open folder stand before its items. */
   foldersFirst: boolean;
+  others: Others;
+  /** After a verdict on one item the next one comes by itself. */
+  goOn: boolean;
   set: (change: Partial<Omit<Settings, "set">>) => void;
 }
 
@@ -29,6 +34,8 @@ export const useSettings = create<Settings>()(
       boardWidth: 340,
       boardFolded: false,
       foldersFirst: true,
+      others: "aside",
+      goOn: false,
       set,
     }),
     { name: "bright-satchel-settings" },

@@ -1,14 +1,17 @@
-import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, FileQuestion, Rows3, ScanFace } from "lucide-react";
+import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, FileQuestion, Rows3, ScanFace, ZoomIn } from "lucide-react";
 import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from "react";
 import { mediaAddress, type AssetRow } from "~/api/client";
 import { useAsset } from "~/api/queries";
 import { rows, useRow } from "~/api/rows";
 import { IconButton } from "~/kit/Button";
 import { useSettings } from "~/kit/settings";
-import { plural, tint, titleOf } from "~/kit/words";
+import { useKeys } from "~/kit/keys";
+import { plural, titleOf } from "~/kit/words";
+import { Zoomed, look } from "./Zoomed";
+import { bounded, newZoom, transformOf, zoomedAbout, type ZoomStore } from "./zoom";
 import { moveCursor, openBig, useChosen } from "./selection";
 
-const grounds = { paper: "bg-sunk", grey: "bg-grey", night: "bg-night" };
+export const grounds = { paper: "bg-sunk", grey: "bg-grey", night: "bg-night" };
 
 /** BigView shows one item large in the place of the sheet; the board beside it stays. */
 export function BigView({ brand, id, onView }: { brand: string; id: number; onView: (seen: number[]) => void }) {
@@ -17,7 +20,23 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
   const ids = useChosen((s) => s.ids);
   const at = ids.indexOf(id);
   const [outlines, setOutlines] = useState(false);
-  const faces = useAsset(brand, row?.kind === "picture" ? id : undefined).data?.faces.length ?? 0;
+  const still = row?.kind === "picture" || row?.kind === "vector" || (row?.kind === "document" && (row.pages ?? 1) < 2);
+  const asset = useAsset(brand, still ? id : undefined).data;
+  const faces = asset?.faces.length ?? 0;
+  const [zoom] = useState(newZoom);
+  const focal = useFocal(brand, still ? id : undefined, zoom);
+  const toggle = () => row && focal && look(zoom, row, document.querySelector<HTMLElement>("[data-zoomed] img"), focal);
+  const by = (factor: number) => zoom.setState(zoomedAbout(zoom.getState(), factor));
+  useKeys(
+    "The big view",
+    still
+      ? [
+          { press: "d", does: "see the detail pixel for pixel, or the whole again", run: toggle },
+          { press: "+", does: "closer", run: () => by(1.5) },
+          { press: "-", does: "further away", run: () => by(1 / 1.5) },
+        ]
+      : [],
+  );
   useEffect(() => {
     const around = [id, ids[at + 1], ids[at - 1]].filter((n) => n !== undefined);
     rows.want(around.filter((n) => n > 0));
@@ -51,14 +70,8 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
           <Pages key={id} brand={brand} row={row} pages={row.pages!} />
         ) : (
           row && (
-            <Outlined brand={brand} id={id} shown={outlines}>
-              <img
-                key={id}
-                src={mediaAddress(brand, row, "large")}
-                alt={row.alt || titleOf(row)}
-                style={{ backgroundColor: tint(row.tint) }}
-                className="max-h-full max-w-full min-h-0 object-contain"
-              />
+            <Outlined brand={brand} id={id} shown={outlines} zoom={zoom}>
+              <Zoomed key={id} brand={brand} row={row} zoom={zoom} />
             </Outlined>
           )
         )}
@@ -72,6 +85,7 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
           </span>
         </span>
         <IconButton label="Next item" icon={<ArrowRight size={18} />} onClick={() => moveCursor(1)} disabled={at >= ids.length - 1} />
+        {still && <IconButton label="Detail, pixel for pixel" icon={<ZoomIn size={18} />} onClick={toggle} />}
         {faces > 0 && (
           <IconButton
             label={outlines ? "Hide the outlines of faces" : `Outline ${plural(faces, "face")}`}
@@ -86,10 +100,45 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
   );
 }
 
+/** useFocal is the point of an item that is looked at closely: the largest face or what catches the eye. Whoever looks closely and
+ * goes on sees that of the next one. */
+function useFocal(brand: string, id: number | undefined, zoom: ZoomStore) {
+  const asset = useAsset(brand, id).data;
+  const focal = asset && { x: asset.focalX ?? 0.5, y: asset.focalY ?? 0.5 };
+  const there = focal !== undefined;
+  useEffect(() => {
+    const z = zoom.getState();
+    if (z.scale > 1 && focal) zoom.setState(bounded({ ...z, ...focal }));
+    // when another one is seen, and not whenever what is known of it changes
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [id, there, zoom]);
+  return focal;
+}
+
 /** Outlined draws the outlines of faces over a picture, with the names of those who are known. */
-function Outlined({ brand, id, shown, children }: { brand: string; id: number; shown: boolean; children: ReactNode }) {
+function Outlined({
+  brand,
+  id,
+  shown,
+  zoom,
+  children,
+}: {
+  brand: string;
+  id: number;
+  shown: boolean;
+  zoom: ZoomStore;
+  children: ReactNode;
+}) {
   const faces = useAsset(brand, shown ? id : undefined).data?.faces ?? [];
   const frame = useRef<HTMLDivElement>(null);
+  const layer = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const follow = () => {
+      if (layer.current) layer.current.style.transform = transformOf(zoom.getState());
+    };
+    follow();
+    return zoom.subscribe(follow);
+  });
   const [box, setBox] = useState<{ left: number; top: number; width: number; height: number }>();
   useLayoutEffect(() => {
     const picture = frame.current?.querySelector("img");
@@ -104,7 +153,7 @@ function Outlined({ brand, id, shown, children }: { brand: string; id: number; s
     <div ref={frame} className="relative grid size-full min-h-0 place-items-center">
       {children}
       {shown && box && (
-        <div className="pointer-events-none absolute" style={box} data-outlines={faces.length}>
+        <div ref={layer} className="pointer-events-none absolute" style={box} data-outlines={faces.length}>
           {faces.map((f) => (
             <span
               key={f.id}

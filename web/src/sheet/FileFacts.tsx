@@ -28,7 +28,7 @@ function factsOf(asset: Asset): Fact[] {
     ],
     ["Stars", asset.stars < 0 ? "set aside" : asset.stars > 0 && `${asset.stars} ★`],
     ["Stage", asset.stage],
-    ["Sharpness", asset.kind === "picture" && asset.sharpness !== undefined && sharpnessOf(asset.sharpness)],
+    ["Sharpness", asset.focus && <Focus key="focus" asset={asset} />],
     ["Faces", facesOf(asset.faces)],
     ["Brought in", `${when(asset.added)}${asset.addedBy ? ` by ${asset.addedBy}` : ""}`],
     ...asset.origins.map((o): Fact => ["Came from", `${o.outlet} / ${o.album}${o.own ? "" : `, posted by ${o.postedBy}`}`]),
@@ -137,8 +137,10 @@ export function FileSays({ brand, id }: { brand: string; id: number }) {
   );
 }
 
-/** sharpnessOf says in words how sharp a picture is: tens are soft, hundreds sharp (see core/likeness). */
-const sharpnessOf = (variance: number) => (variance < 60 ? "soft" : variance < 200 ? "fairly sharp" : "sharp");
+/** Focus says in a word how sharp a picture is, with the number on request. */
+export function Focus({ asset }: { asset: Pick<Asset, "focus" | "sharpness"> }) {
+  return <span title={`Sharpness ${asset.sharpness?.toFixed(2)}: sharp from 0.8, soft from 0.3`}>{asset.focus}</span>;
+}
 
 /** facesOf names those who are known in a picture, and counts the others. */
 function facesOf(faces: Asset["faces"]) {

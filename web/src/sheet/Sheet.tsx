@@ -13,7 +13,7 @@ import { useLasso } from "./lasso";
 import { gap, layOut, layOutNames, layOutRows, rowOf, strip, upOrDown, visible, type Layout } from "~/kit/layout";
 import { ListHead, listWidth, useColumns } from "./ListHead";
 import { ListRow } from "./ListRow";
-import { invert, moveCursor, openBig, selectEverything, selectNothing, useChosen } from "./selection";
+import { compareNoMore, invert, moveCursor, openBig, selectEverything, selectNothing, useChosen } from "./selection";
 import { Ghost, Tile, titleLine, titleLines } from "./Tile";
 
 const grounds = {
@@ -181,9 +181,10 @@ function useWindow(scroller: React.RefObject<HTMLDivElement | null>, layout: Lay
 /** useSheetKeys walks through the sheet with the arrows and keeps the item one is at in view. */
 function useSheetKeys(layout: Layout, scroller: React.RefObject<HTMLDivElement | null>) {
   const vertical = (by: -1 | 1) => (event: KeyboardEvent) => {
-    const { ids, cursor, open } = useChosen.getState();
+    const { ids, cursor, open, compared } = useChosen.getState();
     const at = ids.indexOf(open ?? cursor ?? -1);
-    if (at < 0) moveCursor(0);
+    if (compared.length > 0) moveCursor(by * Math.ceil(Math.sqrt(compared.length)));
+    else if (at < 0) moveCursor(0);
     else moveCursor(upOrDown(layout, at, by) - at, event.shiftKey);
   };
   useKeys("The sheet", [
@@ -204,7 +205,12 @@ function useSheetKeys(layout: Layout, scroller: React.RefObject<HTMLDivElement |
     {
       press: "Escape",
       does: "back to the sheet, then select nothing",
-      run: () => (useChosen.getState().open !== undefined ? openBig(undefined) : selectNothing()),
+      run: () => {
+        const { open, compared } = useChosen.getState();
+        if (compared.length > 0) compareNoMore();
+        else if (open !== undefined) openBig(undefined);
+        else selectNothing();
+      },
     },
     { press: "Ctrl+a", does: "select everything here", run: selectEverything },
     { press: "i", does: "select the others instead", run: invert },

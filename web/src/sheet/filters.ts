@@ -150,7 +150,10 @@ export function periodName(value: string) {
   });
 }
 
-/** asksForAside says whether a filter speaks of what was set aside, which is not shown otherwise. */
+/** asksForAside says whether a filter shows what was set aside, which is not shown otherwise: it speaks of it, or looks for words. */
 export const asksForAside = (rule: Rule | undefined): boolean =>
   rule !== undefined &&
-  (rule.field === "aside" || (rule.field === "stars" && (rule.from ?? 0) < 0) || (rule.rules ?? []).some((r) => asksForAside(r)));
+  (rule.field === "aside" ||
+    rule.field === "words" ||
+    (rule.field === "stars" && (rule.from ?? 0) < 0) ||
+    (rule.rules ?? []).some((r) => asksForAside(r)));

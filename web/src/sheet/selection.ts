@@ -15,6 +15,8 @@ interface Chosen {
   /** The item in the big view, and where it was in the sheet when somebody else took it out. */
   open: number | undefined;
   openAt: number;
+  /** Items that are seen side by side in the place of the sheet; the selection is the one that verdicts are about. */
+  compared: number[];
   /** What one acted on last, and what takes its place: where that goes out of the sheet, one stays where one was. */
   acted: Set<number>;
   heir: number | undefined;
@@ -34,6 +36,7 @@ export const useChosen = create<Chosen>(() => ({
   anchor: undefined,
   open: undefined,
   openAt: -1,
+  compared: [],
   acted: new Set(),
   heir: undefined,
   mode: false,
@@ -54,8 +57,14 @@ export const useCount = () => useChosen(counted);
 const contents = (query: SheetQuery) => JSON.stringify({ ...query, sort: undefined, descending: undefined });
 
 /** actingOn notes that one does something to items which may take them out of the sheet. The next one takes their place, or
- * the heir, if there is one. */
-export const actingOn = (ids: Iterable<number>, heir?: number) => set({ acted: new Set(ids), heir });
+ * the heir, if there is one: of items that are compared the next of those. */
+export function actingOn(ids: Iterable<number>, heir?: number) {
+  const acted = new Set(ids);
+  const compared = comparedHere(get());
+  const first = compared.findIndex((id) => acted.has(id));
+  const beside = (id: number) => !acted.has(id);
+  set({ acted, heir: heir ?? compared.slice(first + 1).find(beside) ?? compared.slice(0, Math.max(0, first)).findLast(beside) });
+}
 
 /** showSheet takes over what a sheet shows. What is not in it any more is not selected any more; what is not loaded may still be
  * in it. When one's own act took out what one was at, the next item takes its place; what others do changes neither place nor
@@ -89,6 +98,7 @@ export function showSheet(ids: number[], query: SheetQuery) {
     anchor: follow ?? s.anchor,
     open,
     openAt: open !== undefined && !present.has(open) ? openAt : -1,
+    compared: same ? s.compared : [],
     mode: s.mode && kept.length > 0,
   });
 }
@@ -158,6 +168,11 @@ export const cutNothing = () => set({ cut: new Set() });
 export function moveCursor(by: number, extend = false) {
   const { ids, cursor, open, openAt } = get();
   if (ids.length === 0) return;
+  const compared = comparedHere(get());
+  if (compared.length > 0) {
+    selectOnly(compared[Math.max(0, Math.min(compared.length - 1, compared.indexOf(cursor ?? -1) + by))]!);
+    return;
+  }
   let at = ids.indexOf(open ?? cursor ?? -1);
   if (at < 0 && openAt >= 0) at = by > 0 ? openAt - 1 : openAt; // its item has gone: what followed it has its place
   const next = ids[Math.max(0, Math.min(ids.length - 1, at < 0 ? 0 : at + by))]!;
@@ -168,8 +183,29 @@ export function moveCursor(by: number, extend = false) {
 }
 
 export function openBig(id: number | undefined) {
-  set({ open: id, openAt: -1 });
+  set({ open: id, openAt: -1, compared: [] });
   if (id !== undefined) selectOnly(id);
+}
+
+/** mostCompared is how many items are seen side by side at most. */
+export const mostCompared = 6;
+
+/** compare sees some items side by side, and is at one of them. */
+export function compare(ids: number[], at = ids[0]) {
+  set({ compared: ids.slice(0, mostCompared), open: undefined, openAt: -1 });
+  if (at !== undefined) selectOnly(at);
+}
+
+/** comparedHere are those that are compared and in the sheet: what one takes out of it has gone, and comes back with undo. */
+export const comparedHere = ({ compared, ids }: Pick<Chosen, "compared" | "ids">) => compared.filter((id) => ids.includes(id));
+
+/** compareNoMore goes back to the sheet, with what was compared selected. */
+export function compareNoMore() {
+  const { cursor } = get();
+  const here = comparedHere(get());
+  set({ compared: [] });
+  selectThese(here);
+  if (here.length > 0) set({ cursor: cursor !== undefined && here.includes(cursor) ? cursor : here[0] });
 }
 
 /** inOrder is the selection in the order of the sheet, as far as it is loaded. */

@@ -84,7 +84,7 @@ export function Board({ children }: { children: ReactNode }) {
             e.stopPropagation();
           }}
         />
-        <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto p-4" tabIndex={-1} onClick={afterMouse} onKeyDown={walk}>
+        <div ref={scroller} data-scrolls className="min-h-0 flex-1 overflow-y-auto p-4" tabIndex={0} onClick={afterMouse} onKeyDown={walk}>
           {children}
         </div>
       </aside>

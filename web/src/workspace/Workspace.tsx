@@ -4,6 +4,7 @@ import { prefer, preferences } from "~/api/preferences";
 import { rows } from "~/api/rows";
 import { fillSheet, useSheet } from "~/api/sheets";
 import { BringInBoard } from "~/bringin/BringInBoard";
+import { Compare } from "~/choosing/Compare";
 import { ChooseBoard } from "~/choosing/ChooseBoard";
 import { DescribeBoard } from "~/describing/DescribeBoard";
 import { Cabinet } from "~/filing/Cabinet";
@@ -44,6 +45,7 @@ export function Workspace({ me }: { me: Me }) {
   const { query, sort, view } = useOrder();
   const sheet = useSheet(brand, query);
   const open = useChosen((s) => s.open);
+  const comparing = useChosen((s) => s.compared.length > 0);
   useEffect(() => {
     if (sheet.data && !sheet.isPlaceholderData) showSheet(sheet.data.ids, query);
   }, [sheet.data, sheet.isPlaceholderData, query]);
@@ -75,8 +77,9 @@ export function Workspace({ me }: { me: Me }) {
         ) : (
           <>
             {open !== undefined && <BigView brand={brand} id={open} onView={onView} />}
-            {open === undefined && <FoldersInside me={me} />}
-            <div className={open === undefined ? "flex min-h-0 flex-1" : "hidden"}>
+            {comparing && <Compare brand={brand} me={me} />}
+            {open === undefined && !comparing && <FoldersInside me={me} />}
+            <div className={open === undefined && !comparing ? "flex min-h-0 flex-1" : "hidden"}>
               <Sheet
                 brand={brand}
                 sheet={sheet.data}

@@ -1,0 +1,36 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+
+	"brightsatchel/internal/core/likeness"
+)
+
+// PileShots reads items as piles are made of them, in the order of the ids.
+func PileShots(ctx context.Context, r Reader, ids []int64) ([]likeness.Shot, error) {
+	rows, err := list[struct {
+		ID        int64           `db:"id"`
+		Taken     sql.NullTime    `db:"captured_at"`
+		Camera    string          `db:"camera"`
+		Likeness  sql.NullInt64   `db:"likeness"`
+		Sharpness sql.NullFloat64 `db:"sharpness"`
+	}](ctx, r, `select a.id, a.captured_at, a.camera, v.likeness, a.sharpness from unnest($1::bigint[]) with ordinality u(id, n)
+		join asset a on a.id = u.id join version v on v.id = a.version_id order by u.n`, ids)
+	out := make([]likeness.Shot, len(rows))
+	for i, row := range rows {
+		out[i] = likeness.Shot{ID: row.ID, Camera: row.Camera, Hash: likeness.Hash(row.Likeness.Int64), Looked: row.Likeness.Valid, Sharpness: -1}
+		if row.Sharpness.Valid {
+			out[i].Sharpness = row.Sharpness.Float64
+		}
+		if row.Taken.Valid {
+			out[i].Taken = &rows[i].Taken.Time
+		}
+	}
+	return out, err
+}
+
+// LowerStars gives items so many stars less, at least none, and returns how many changed. What was set aside stays so.
+func (tx *Tx) LowerStars(ctx context.Context, ids []int64, by int) (int, error) {
+	return tx.change(ctx, `update asset set stars = greatest(0, stars - $2) where id = any($1) and stars > 0`, ids, by)
+}
