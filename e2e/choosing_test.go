@@ -48,7 +48,8 @@ func TestABurstIsCompared(t *testing.T) {
 	assert.Equal(t, 1, p.number(fmt.Sprintf(`select count(*) from asset where id = %d and stars = 5`, ids[1])))
 
 	p.press("d")
-	p.until(moved(ids[1]) + `.includes("scale") && ` + moved(ids[0]) + ` === ` + moved(ids[1]) + ` && ` + moved(ids[3]) + ` === ` + moved(ids[1]))
+	p.until(moved(ids[1]) + `.includes("scale")`)
+	p.until(moved(ids[0]) + ` === ` + moved(ids[1]) + ` && ` + moved(ids[3]) + ` === ` + moved(ids[1]))
 	before := read[string](p, moved(ids[0]))
 	at := p.middle(css(compared(ids[2]) + " [data-zoomed]"))
 	p.do(chromedp.DragAndDropXY(at.X, at.Y, at.X-40, at.Y-30))

@@ -62,7 +62,6 @@ func TestDifferencesInWords(t *testing.T) {
 	assert.Equal(t, []string{"taken 3 May 2026, 09:16:00 instead of 3 May 2026, 09:15:00"}, Differences(large, later))
 }
 
-
 func TestSavedAgain(t *testing.T) {
 	at := time.Date(2026, 5, 3, 9, 15, 0, 0, time.UTC)
 	later := at.Add(time.Second)
