@@ -2237,6 +2237,14 @@ type Stage struct {
 	Name string `json:"name"`
 }
 
+// StageChange defines model for StageChange.
+type StageChange struct {
+	Name *string `json:"name,omitempty"`
+
+	// Place Where it comes among the others, from 0
+	Place *int `json:"place,omitempty"`
+}
+
 // Staging defines model for Staging.
 type Staging struct {
 	// Selection Some items by id or everything that a sheet shows except some
@@ -2798,6 +2806,9 @@ type StageAssetsJSONRequestBody = Staging
 // MakeStageJSONRequestBody defines body for MakeStage for application/json ContentType.
 type MakeStageJSONRequestBody MakeStageJSONBody
 
+// ChangeStageJSONRequestBody defines body for ChangeStage for application/json ContentType.
+type ChangeStageJSONRequestBody = StageChange
+
 // RateAssetsJSONRequestBody defines body for RateAssets for application/json ContentType.
 type RateAssetsJSONRequestBody = Rating
 
@@ -3160,6 +3171,12 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/stages)
 	MakeStage(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/stages/{id})
+	RemoveStage(c *gin.Context, brand Brand, id ID)
+
+	// (PATCH /api/brands/{brand}/stages/{id})
+	ChangeStage(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(c *gin.Context, brand Brand)
@@ -6084,6 +6101,74 @@ func (siw *ServerInterfaceWrapper) MakeStage(c *gin.Context) {
 	siw.Handler.MakeStage(c, brand)
 }
 
+// RemoveStage operation middleware
+func (siw *ServerInterfaceWrapper) RemoveStage(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveStage(c, brand, id)
+}
+
+// ChangeStage operation middleware
+func (siw *ServerInterfaceWrapper) ChangeStage(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeStage(c, brand, id)
+}
+
 // RateAssets operation middleware
 func (siw *ServerInterfaceWrapper) RateAssets(c *gin.Context) {
 
@@ -7511,6 +7596,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/piles", wrapper.FindPile)
 	router.GET(options.BaseURL+"/api/brands/:brand/stages", wrapper.ListStages)
 	router.POST(options.BaseURL+"/api/brands/:brand/stages", wrapper.MakeStage)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/stages/:id", wrapper.RemoveStage)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/stages/:id", wrapper.ChangeStage)
 	router.POST(options.BaseURL+"/api/brands/:brand/stage", wrapper.StageAssets)
 	router.POST(options.BaseURL+"/api/brands/:brand/keepers", wrapper.KeepAssets)
 	router.POST(options.BaseURL+"/api/brands/:brand/bin", wrapper.BinAssets)
@@ -11443,6 +11530,87 @@ func (response MakeStagedefaultApplicationProblemPlusJSONResponse) VisitMakeStag
 	return err
 }
 
+type RemoveStageRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type RemoveStageResponseObject interface {
+	VisitRemoveStageResponse(w http.ResponseWriter) error
+}
+
+type RemoveStage200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveStage200JSONResponse) VisitRemoveStageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveStagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveStagedefaultApplicationProblemPlusJSONResponse) VisitRemoveStageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeStageRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeStageJSONRequestBody
+}
+
+type ChangeStageResponseObject interface {
+	VisitChangeStageResponse(w http.ResponseWriter) error
+}
+
+type ChangeStage200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeStage200JSONResponse) VisitChangeStageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeStagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeStagedefaultApplicationProblemPlusJSONResponse) VisitChangeStageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type RateAssetsRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *RateAssetsJSONRequestBody
@@ -13579,6 +13747,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/stages)
 	MakeStage(ctx context.Context, request MakeStageRequestObject) (MakeStageResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/stages/{id})
+	RemoveStage(ctx context.Context, request RemoveStageRequestObject) (RemoveStageResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/stages/{id})
+	ChangeStage(ctx context.Context, request ChangeStageRequestObject) (ChangeStageResponseObject, error)
 
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(ctx context.Context, request RateAssetsRequestObject) (RateAssetsResponseObject, error)
@@ -17298,6 +17472,78 @@ func (sh *strictHandler) MakeStage(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(MakeStageResponseObject); ok {
 		if err := validResponse.VisitMakeStageResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveStage operation middleware
+func (sh *strictHandler) RemoveStage(ctx *gin.Context, brand Brand, id ID) {
+	var request RemoveStageRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveStage(ctx, request.(RemoveStageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveStage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveStageResponseObject); ok {
+		if err := validResponse.VisitRemoveStageResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeStage operation middleware
+func (sh *strictHandler) ChangeStage(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeStageRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeStageJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeStage(ctx, request.(ChangeStageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeStage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeStageResponseObject); ok {
+		if err := validResponse.VisitChangeStageResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -129,3 +129,32 @@ func TestSixtyAreChosenByKeyboardAlone(t *testing.T) {
 	p.press("d")
 	p.until(`document.querySelector("[data-big-view] [data-zoomed] img")?.style.transform === ""`)
 }
+
+// TestStagesAreTheBrands renames a stage as one types, moves it, and adds one that can be given at once.
+func TestStagesAreTheBrands(t *testing.T) {
+	p := signIn(t, "greta@tansyloft.example")
+	p.open("/b/tansyloft/settings")
+	p.fill(`[data-stage="In work"] input`, "At the lab")
+	p.press("Enter")
+	p.seeText("Renamed the stage “In work” to “At the lab”")
+	p.click("Move “At the lab” up")
+	p.seeText("Moved the stage")
+	p.accessible("the settings of the brand")
+	p.fill(`[data-stage="At the lab"] input`, "Print only")
+	p.press("Enter")
+	p.seeText("There is a stage “Print only” already")
+	p.press("Escape")
+	p.click("Remove “Print only”") // items are at it, or none: either is said
+	p.until(`/at this stage|Removed the stage/.test(document.body.innerText)`)
+	p.do(chromedp.Evaluate[chromedp.Void](`[...document.querySelectorAll("input")].at(-1).focus()`))
+	p.typeText("Released")
+	p.press("Enter")
+	p.seeText("Made the stage “Released”")
+	p.open("/b/tansyloft/choose?place=everything")
+	p.see("[data-sheet] [data-id] img")
+	p.clickAt(p.middle(item(p.shown()[0])))
+	p.click("Released")
+	p.seeText("Put 1 item at “Released”")
+	p.press("z", ctrl)
+	p.seeText("Undone: put 1 item")
+}

@@ -2,6 +2,7 @@ package choosing_test
 
 import (
 	"context"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -121,4 +122,52 @@ func TestStarsOfReviewersAreShownBesideWhereTheyDoNotCount(t *testing.T) {
 	counted, beside = stars()
 	assert.Equal(t, 2, counted)
 	assert.Empty(t, beside)
+}
+
+func TestStagesAreRenamedMovedAndRemoved(t *testing.T) {
+	ctx := context.Background()
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "stages")[access.Steward]
+	many, jobs := piecestest.New(t, db)
+	s := choosing.New(db, many)
+	up := upkeep.New(db, jobs)
+	names := func() (out []string) {
+		stages, err := s.Stages(ctx, v)
+		require.NoError(t, err)
+		for _, one := range stages {
+			out = append(out, one.Name)
+		}
+		return out
+	}
+	var ids []int64
+	for _, name := range []string{"Draft", "Cleared", "Print"} {
+		made, err := s.MakeStage(ctx, v, name)
+		require.NoError(t, err)
+		ids = append(ids, made.ID)
+	}
+	place, name, taken, long := 0, "Cleared for web", "DRAFT", strings.Repeat("x", 61)
+	moved, err := s.ChangeStage(ctx, v, ids[2], nil, &place)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Print", "Draft", "Cleared"}, names())
+	renamed, err := s.ChangeStage(ctx, v, ids[1], &name, nil)
+	require.NoError(t, err)
+	assert.Equal(t, "Renamed the stage “Cleared” to “Cleared for web”", renamed.Said)
+	_, err = s.ChangeStage(ctx, v, ids[1], &taken, nil)
+	assert.ErrorContains(t, err, "already")
+	_, err = s.ChangeStage(ctx, v, ids[1], &long, nil)
+	assert.ErrorContains(t, err, "60 characters")
+
+	items := storetest.Items(t, db, v, 0, "a.jpg")
+	_, err = s.Stage(ctx, v, query.Selection{IDs: items}, ids[0])
+	require.NoError(t, err)
+	_, err = s.RemoveStage(ctx, v, ids[0])
+	assert.ErrorContains(t, err, "1 item is at this stage")
+	removed, err := s.RemoveStage(ctx, v, ids[2])
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Draft", "Cleared for web"}, names())
+	for _, step := range []store.Done{removed, renamed, moved} {
+		_, err := up.Undo(ctx, v, step.Trail)
+		require.NoError(t, err)
+	}
+	assert.Equal(t, []string{"Draft", "Cleared", "Print"}, names())
 }

@@ -59,11 +59,61 @@ func (s *Service) Stage(ctx context.Context, v *access.Viewer, sel query.Selecti
 	})
 }
 
-// MakeStage makes a stage after the others, and puts the items at it that have none and whose files say it as their label.
-func (s *Service) MakeStage(ctx context.Context, v *access.Viewer, name string) (store.Done, error) {
+// stageName cleans the name of a stage.
+func stageName(name string) (string, error) {
 	name = strings.Join(strings.Fields(norm.NFC.String(name)), " ")
 	if name == "" || len([]rune(name)) > longestStage {
-		return store.Done{}, fault.Invalidf("name", "The name of a stage has between 1 and %d characters.", longestStage)
+		return "", fault.Invalidf("name", "The name of a stage has between 1 and %d characters.", longestStage)
+	}
+	return name, nil
+}
+
+const changeStage = "change_stage"
+
+// ChangeStage gives a stage another name, or another place among the others, counted from 0.
+func (s *Service) ChangeStage(ctx context.Context, v *access.Viewer, id int64, name *string, place *int) (store.Done, error) {
+	if name != nil {
+		clean, err := stageName(*name)
+		if err != nil {
+			return store.Done{}, err
+		}
+		name = &clean
+	}
+	return s.db.Act(ctx, v, changeStage, func(tx *store.Tx) (store.Done, error) {
+		was, err := store.StageByID(ctx, tx, v.Brand, id)
+		if err != nil {
+			return store.Done{}, err
+		}
+		done := store.Done{Said: "Nothing to change"}
+		if place != nil {
+			done.Said = fmt.Sprintf("Moved the stage “%s”", was.Name)
+			done.Changed, err = tx.PlaceStage(ctx, v.Brand, id, *place)
+		}
+		if err == nil && name != nil && *name != was.Name {
+			done.Said = fmt.Sprintf("Renamed the stage “%s” to “%s”", was.Name, *name)
+			done.Changed, err = tx.RenameStage(ctx, v.Brand, id, *name)
+		}
+		return done, err
+	})
+}
+
+// RemoveStage removes a stage that no item is at, also none in the bin.
+func (s *Service) RemoveStage(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
+	return s.db.Act(ctx, v, changeStage, func(tx *store.Tx) (store.Done, error) {
+		was, err := store.StageByID(ctx, tx, v.Brand, id)
+		if err != nil {
+			return store.Done{}, err
+		}
+		n, err := tx.RemoveStage(ctx, v.Brand, id)
+		return store.Done{Said: fmt.Sprintf("Removed the stage “%s”", was.Name), Changed: n}, err
+	})
+}
+
+// MakeStage makes a stage after the others, and puts the items at it that have none and whose files say it as their label.
+func (s *Service) MakeStage(ctx context.Context, v *access.Viewer, name string) (store.Done, error) {
+	name, err := stageName(name)
+	if err != nil {
+		return store.Done{}, err
 	}
 	labelled, err := store.Labelled(ctx, s.db, v.Brand, name)
 	if err != nil {

@@ -2,8 +2,10 @@ package store
 
 import (
 	"context"
+	"slices"
 
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/wording"
 )
 
 // Stage is where an item stands in the workflow of a brand.
@@ -32,6 +34,49 @@ func Stages(ctx context.Context, r Reader, brand int64) ([]Stage, error) {
 // StageByID reads a stage of a brand.
 func StageByID(ctx context.Context, r Reader, brand, id int64) (Stage, error) {
 	return get[Stage](ctx, r, "That stage is not there any more.", `select id, name from stage where brand_id = $1 and id = $2`, brand, id)
+}
+
+// RenameStage gives a stage another name; one that another stage has is *fault.Invalid.
+func (tx *Tx) RenameStage(ctx context.Context, brand, id int64, name string) (int, error) {
+	taken, err := get[bool](ctx, tx, "", `select exists (select from stage where brand_id = $1 and id <> $2 and lower(name) = lower($3))`,
+		brand, id, name)
+	if err == nil && taken {
+		err = fault.Invalidf("name", "There is a stage “%s” already.", name)
+	}
+	if err != nil {
+		return 0, err
+	}
+	return tx.change(ctx, `update stage set name = $3 where brand_id = $1 and id = $2`, brand, id, name)
+}
+
+// PlaceStage moves a stage to a place among those of its brand, counted from 0, and returns how many stages have another place then.
+func (tx *Tx) PlaceStage(ctx context.Context, brand, id int64, place int) (int, error) {
+	stages, err := Stages(ctx, tx, brand)
+	if err != nil {
+		return 0, err
+	}
+	ids := make([]int64, 0, len(stages))
+	for _, s := range stages {
+		if s.ID != id {
+			ids = append(ids, s.ID)
+		}
+	}
+	ids = slices.Insert(ids, min(place, len(ids)), id)
+	return tx.change(ctx, `update stage s set number = u.n - 1 from unnest($2::bigint[]) with ordinality u(id, n)
+		where s.id = u.id and s.brand_id = $1 and s.number <> u.n - 1`, brand, ids)
+}
+
+// RemoveStage removes a stage. One at which there are items is *fault.Invalid with how many.
+func (tx *Tx) RemoveStage(ctx context.Context, brand, id int64) (int, error) {
+	at, err := get[int](ctx, tx, "", `select count(*) from asset where brand_id = $1 and stage_id = $2`, brand, id)
+	if err == nil && at > 0 {
+		err = fault.Invalidf("stage", "%s at this stage, also counting the bin. Put them at another one first.",
+			wording.Count(at, "item is", "items are"))
+	}
+	if err != nil {
+		return 0, err
+	}
+	return tx.change(ctx, `delete from stage where brand_id = $1 and id = $2`, brand, id)
 }
 
 // StageAssets puts items at a stage (0 is none) and returns how many were at another.

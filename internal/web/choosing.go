@@ -48,3 +48,13 @@ func (h *handler) FindPile(ctx context.Context, r api.FindPileRequestObject) (ap
 	}
 	return out, err
 }
+
+func (h *handler) ChangeStage(ctx context.Context, r api.ChangeStageRequestObject) (api.ChangeStageResponseObject, error) {
+	d, err := h.house.Choosing.ChangeStage(ctx, viewerOf(ctx), r.ID, r.Body.Name, r.Body.Place)
+	return api.ChangeStage200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) RemoveStage(ctx context.Context, r api.RemoveStageRequestObject) (api.RemoveStageResponseObject, error) {
+	d, err := h.house.Choosing.RemoveStage(ctx, viewerOf(ctx), r.ID)
+	return api.RemoveStage200JSONResponse{DoneJSONResponse: done(d)}, err
+}

@@ -14,6 +14,7 @@ const shownBy: Record<string, string[]> = {
   album: ["albums", "asset", "galleries"],
   album_item: ["albums", "sheet", "asset", "galleries"],
   asset_tag: ["asset", "facets", "selection-tags", "tags", "tag", "suggested-tags"],
+  stage: ["stages", "facets", "asset"],
   tag: ["tags", "asset", "selection-tags", "tag", "tag-groups", "tag-spellings"],
   tag_group: ["tags", "tag", "tag-groups"],
   beside_stars: ["asset"],
@@ -41,7 +42,7 @@ function toAskAgain(table: string): string[] {
   return table === "asset" && carried?.length === 0 ? keys.filter((key) => key !== "satchel") : keys;
 }
 
-const showsTiles = new Set(["asset", "asset_looked", "keeper", "gallery", "album_item", "everything"]);
+const showsTiles = new Set(["asset", "stage", "asset_looked", "keeper", "gallery", "album_item", "everything"]);
 
 /** useLiveChanges loads again what is on the screen whenever somebody, on whichever screen, changed it. */
 export function useLiveChanges(brand: string | undefined) {

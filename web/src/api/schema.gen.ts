@@ -818,6 +818,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/stages/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeStage"];
+        options?: never;
+        head?: never;
+        patch: operations["changeStage"];
+        trace?: never;
+    };
     "/api/brands/{brand}/stage": {
         parameters: {
             query?: never;
@@ -2796,6 +2815,11 @@ export interface components {
             /** @description Each gets as many stars less instead, and keeps at least none */
             fewer?: boolean;
         };
+        StageChange: {
+            name?: string;
+            /** @description Where it comes among the others, from 0 */
+            place?: number;
+        };
         PileWanted: {
             sheet: components["schemas"]["SheetQuery"];
             /** Format: int64 */
@@ -4676,6 +4700,42 @@ export interface operations {
                 "application/json": {
                     name: string;
                 };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeStage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeStage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StageChange"];
             };
         };
         responses: {

@@ -1,4 +1,4 @@
-import { act, ask, client, type Schema } from "~/api/client";
+import { act, ask, client, told, type Schema } from "~/api/client";
 import { queries } from "~/api/queries";
 
 const at = (brand: string) => ({ params: { path: { brand } } });
@@ -65,3 +65,13 @@ export const viewInvitation = (token: string) => ask(client.GET("/api/join/{toke
 /** join throws what is against it. */
 export const join = (token: string, password: string) =>
   ask(client.POST("/api/join/{token}", { params: { path: { token } }, body: { password } }));
+
+/** makeStage throws what is against it. */
+export const makeStage = async (brand: string, name: string) =>
+  told(brand, await ask(client.POST("/api/brands/{brand}/stages", { ...at(brand), body: { name } })));
+
+/** changeStage throws what is against it. */
+export const changeStage = async (brand: string, id: number, change: Schema["StageChange"]) =>
+  told(brand, await ask(client.PATCH("/api/brands/{brand}/stages/{id}", { ...on(brand, id), body: change })));
+
+export const removeStage = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/stages/{id}", on(brand, id)));
