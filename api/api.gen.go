@@ -440,6 +440,48 @@ func (e Policy) Valid() bool {
 	}
 }
 
+// Defines values for ReasonField.
+const (
+	ReasonFieldAlbum       ReasonField = "album"
+	ReasonFieldAlt         ReasonField = "alt"
+	ReasonFieldCamera      ReasonField = "camera"
+	ReasonFieldCredit      ReasonField = "credit"
+	ReasonFieldDescription ReasonField = "description"
+	ReasonFieldFileName    ReasonField = "fileName"
+	ReasonFieldFolder      ReasonField = "folder"
+	ReasonFieldPlace       ReasonField = "place"
+	ReasonFieldTag         ReasonField = "tag"
+	ReasonFieldTitle       ReasonField = "title"
+)
+
+// Valid indicates whether the value is a known member of the ReasonField enum.
+func (e ReasonField) Valid() bool {
+	switch e {
+	case ReasonFieldAlbum:
+		return true
+	case ReasonFieldAlt:
+		return true
+	case ReasonFieldCamera:
+		return true
+	case ReasonFieldCredit:
+		return true
+	case ReasonFieldDescription:
+		return true
+	case ReasonFieldFileName:
+		return true
+	case ReasonFieldFolder:
+		return true
+	case ReasonFieldPlace:
+		return true
+	case ReasonFieldTag:
+		return true
+	case ReasonFieldTitle:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for RightsState.
 const (
 	RightsStateEnded   RightsState = "ended"
@@ -1422,6 +1464,18 @@ type FolderOrder struct {
 	Parent *int64   `json:"parent,omitempty"`
 }
 
+// FoundItem defines model for FoundItem.
+type FoundItem struct {
+	ID      int64    `json:"id"`
+	Reasons []Reason `json:"reasons"`
+}
+
+// FoundItems defines model for FoundItems.
+type FoundItems struct {
+	Ids   []int64 `json:"ids"`
+	Words string  `json:"words"`
+}
+
 // Gallery defines model for Gallery.
 type Gallery struct {
 	Album     int64  `json:"album"`
@@ -1689,6 +1743,18 @@ type Looking struct {
 	Waiting int `json:"waiting"`
 }
 
+// Loosened defines model for Loosened.
+type Loosened struct {
+	// Items How many are shown then
+	Items int `json:"items"`
+
+	// Rule Which rule of the filter, from 0
+	Rule int `json:"rule"`
+
+	// Word The word to leave out, of a rule of words
+	Word *string `json:"word,omitempty"`
+}
+
 // Me defines model for Me.
 type Me struct {
 	Brand     string      `json:"brand"`
@@ -1719,6 +1785,31 @@ type Member struct {
 	LinkEnds *time.Time `json:"linkEnds,omitempty"`
 	Name     string     `json:"name"`
 	Role     Role       `json:"role"`
+}
+
+// Miss defines model for Miss.
+type Miss struct {
+	// Certain Nothing was left out of what was meant
+	Certain *bool `json:"certain,omitempty"`
+
+	// Items How many are shown for what was meant
+	Items *int `json:"items,omitempty"`
+
+	// Meant All the words as they may have been meant; those that nothing is near to are left out
+	Meant   *string    `json:"meant,omitempty"`
+	Without []Loosened `json:"without"`
+
+	// Words Words that nothing says
+	Words []MissedWord `json:"words"`
+}
+
+// MissedWord defines model for MissedWord.
+type MissedWord struct {
+	Nearest []struct {
+		Items int    `json:"items"`
+		Word  string `json:"word"`
+	} `json:"nearest"`
+	Word string `json:"word"`
 }
 
 // Move defines model for Move.
@@ -2022,6 +2113,19 @@ type Reachable struct {
 	Items       int    `json:"items"`
 	Title       string `json:"title"`
 }
+
+// Reason defines model for Reason.
+type Reason struct {
+	After  string      `json:"after"`
+	Before string      `json:"before"`
+	Field  ReasonField `json:"field"`
+
+	// Match What was found in the text
+	Match string `json:"match"`
+}
+
+// ReasonField defines model for Reason.Field.
+type ReasonField string
 
 // Reorder defines model for Reorder.
 type Reorder struct {
@@ -2773,6 +2877,12 @@ type OrderSatchelJSONRequestBody = Reorder
 // TakeOutOfSatchelJSONRequestBody defines body for TakeOutOfSatchel for application/json ContentType.
 type TakeOutOfSatchelJSONRequestBody = Selection
 
+// ExplainMissJSONRequestBody defines body for ExplainMiss for application/json ContentType.
+type ExplainMissJSONRequestBody = SheetQuery
+
+// ExplainFoundJSONRequestBody defines body for ExplainFound for application/json ContentType.
+type ExplainFoundJSONRequestBody = FoundItems
+
 // SizeUpJSONRequestBody defines body for SizeUp for application/json ContentType.
 type SizeUpJSONRequestBody = Selection
 
@@ -3123,6 +3233,12 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/satchel/take-out)
 	TakeOutOfSatchel(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/search/miss)
+	ExplainMiss(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/search/reasons)
+	ExplainFound(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/selection)
 	SizeUp(c *gin.Context, brand Brand)
@@ -5644,6 +5760,56 @@ func (siw *ServerInterfaceWrapper) TakeOutOfSatchel(c *gin.Context) {
 	siw.Handler.TakeOutOfSatchel(c, brand)
 }
 
+// ExplainMiss operation middleware
+func (siw *ServerInterfaceWrapper) ExplainMiss(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExplainMiss(c, brand)
+}
+
+// ExplainFound operation middleware
+func (siw *ServerInterfaceWrapper) ExplainFound(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExplainFound(c, brand)
+}
+
 // SizeUp operation middleware
 func (siw *ServerInterfaceWrapper) SizeUp(c *gin.Context) {
 
@@ -7593,6 +7759,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/api/brands/:brand/grants/:id", wrapper.TakeGrant)
 	router.POST(options.BaseURL+"/api/brands/:brand/brands", wrapper.CreateBrand)
 	router.POST(options.BaseURL+"/api/brands/:brand/stars", wrapper.RateAssets)
+	router.POST(options.BaseURL+"/api/brands/:brand/search/reasons", wrapper.ExplainFound)
+	router.POST(options.BaseURL+"/api/brands/:brand/search/miss", wrapper.ExplainMiss)
 	router.POST(options.BaseURL+"/api/brands/:brand/piles", wrapper.FindPile)
 	router.GET(options.BaseURL+"/api/brands/:brand/stages", wrapper.ListStages)
 	router.POST(options.BaseURL+"/api/brands/:brand/stages", wrapper.MakeStage)
@@ -10887,6 +11055,86 @@ func (response TakeOutOfSatcheldefaultApplicationProblemPlusJSONResponse) VisitT
 	return err
 }
 
+type ExplainMissRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *ExplainMissJSONRequestBody
+}
+
+type ExplainMissResponseObject interface {
+	VisitExplainMissResponse(w http.ResponseWriter) error
+}
+
+type ExplainMiss200JSONResponse Miss
+
+func (response ExplainMiss200JSONResponse) VisitExplainMissResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExplainMissdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExplainMissdefaultApplicationProblemPlusJSONResponse) VisitExplainMissResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExplainFoundRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *ExplainFoundJSONRequestBody
+}
+
+type ExplainFoundResponseObject interface {
+	VisitExplainFoundResponse(w http.ResponseWriter) error
+}
+
+type ExplainFound200JSONResponse []FoundItem
+
+func (response ExplainFound200JSONResponse) VisitExplainFoundResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExplainFounddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExplainFounddefaultApplicationProblemPlusJSONResponse) VisitExplainFoundResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SizeUpRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *SizeUpJSONRequestBody
@@ -13699,6 +13947,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/satchel/take-out)
 	TakeOutOfSatchel(ctx context.Context, request TakeOutOfSatchelRequestObject) (TakeOutOfSatchelResponseObject, error)
+
+	// (POST /api/brands/{brand}/search/miss)
+	ExplainMiss(ctx context.Context, request ExplainMissRequestObject) (ExplainMissResponseObject, error)
+
+	// (POST /api/brands/{brand}/search/reasons)
+	ExplainFound(ctx context.Context, request ExplainFoundRequestObject) (ExplainFoundResponseObject, error)
 
 	// (POST /api/brands/{brand}/selection)
 	SizeUp(ctx context.Context, request SizeUpRequestObject) (SizeUpResponseObject, error)
@@ -16853,6 +17107,94 @@ func (sh *strictHandler) TakeOutOfSatchel(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(TakeOutOfSatchelResponseObject); ok {
 		if err := validResponse.VisitTakeOutOfSatchelResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExplainMiss operation middleware
+func (sh *strictHandler) ExplainMiss(ctx *gin.Context, brand Brand) {
+	var request ExplainMissRequestObject
+
+	request.Brand = brand
+
+	var body ExplainMissJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExplainMiss(ctx, request.(ExplainMissRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExplainMiss")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExplainMissResponseObject); ok {
+		if err := validResponse.VisitExplainMissResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExplainFound operation middleware
+func (sh *strictHandler) ExplainFound(ctx *gin.Context, brand Brand) {
+	var request ExplainFoundRequestObject
+
+	request.Brand = brand
+
+	var body ExplainFoundJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExplainFound(ctx, request.(ExplainFoundRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExplainFound")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExplainFoundResponseObject); ok {
+		if err := validResponse.VisitExplainFoundResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

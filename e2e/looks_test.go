@@ -176,3 +176,37 @@ func TestStepsFold(t *testing.T) {
 	p.do(chromedp.EmulateViewport(1280, 800))
 	p.gone(`[aria-label="Other steps"]`)
 }
+
+// TestASearchForgivesAndSaysWhy types words with a slip: what was meant is shown and said, each result says where its words are, and a
+// search that finds nothing offers what to leave out.
+func TestASearchForgivesAndSaysWhy(t *testing.T) {
+	p := signIn(t, coordinator)
+	search := func(words string) {
+		p.fill(`input[aria-label="Search"], header input[type=search], header input`, words)
+		p.press("Enter")
+	}
+	search("dune kiet")
+	p.see("[data-meant]")
+	p.seeText("Nothing says “dune kiet”. This is “dune kite”.")
+	p.until(count + ` > 0`)
+	p.see(`[data-why] mark`)
+	p.until(`[...document.querySelectorAll("[data-why] mark")].some(m => /^dunes?$/i.test(m.innerText))`)
+	p.accessible("a search that was taken for another one")
+	p.click("Search for “dune kiet” as it is")
+	p.see("[data-missed]")
+	p.seeText("Nothing says “kiet”.")
+	p.accessible("a search that found nothing")
+	p.click("dune kite")
+	p.until(count + ` > 0`)
+
+	p.open("/b/tansyloft/file?place=everything" + filter(words("zzyzx kite")+`,{"field":"stars","from":5,"to":5}`))
+	p.see("[data-missed]")
+	p.seeText("without “zzyzx”")
+	p.click("without “zzyzx”")
+	p.until(count + ` > 0`)
+	p.gone("[data-missed]")
+	search("% ,;.!")
+	p.seeText("Nothing here matches")
+	search("凧 طائرة 🪁")
+	p.seeText("Nothing here matches")
+}

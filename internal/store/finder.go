@@ -33,6 +33,9 @@ type Finder interface {
 	Tags(ctx context.Context, v *access.Viewer) ([]Tag, error)
 	// NameTags writes the names of the tags of some items of a brand into their rows.
 	NameTags(ctx context.Context, brand int64, rows []AssetRow) error
+	// Nearest returns words, in small letters and without accents, that somebody may have meant by another one: those with the fewest
+	// slips first, and none that only others' items say.
+	Nearest(ctx context.Context, v *access.Viewer, word string) ([]string, error)
 	// Days returns on which days the matching items were taken, the last one first, and how many are undated at the end.
 	Days(ctx context.Context, v *access.Viewer, q query.Query) ([]Day, error)
 }

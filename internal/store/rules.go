@@ -39,9 +39,13 @@ func World(ctx context.Context, r Reader, brand int64) (*query.World, error) {
 		Text string `db:"text"`
 	}](ctx, r, `select coalesce(merged_into, id) as id, string_agg(search_text(name), E'\n') as text from tag
 		where brand_id = $1 and removed_at is null group by 1`, brand)
+	if err != nil {
+		return nil, err
+	}
 	for _, t := range tags {
 		w.Tags[t.ID] = t.Text
 	}
+	w.Albums, err = names(ctx, r, `select id, search_text(name) as name from album where brand_id = $1`, brand)
 	return w, err
 }
 
@@ -68,17 +72,28 @@ func ResolvedIn(ctx context.Context, r Reader, v *access.Viewer, w *query.World,
 	if err := normalise(ctx, r, &rule); err != nil {
 		return rule, err
 	}
-	if reach := v.May(access.Look); !reach.All {
-		seen := &query.World{Folders: make(map[int64]query.Folder, len(w.Folders)), Tags: w.Tags}
-		for id, f := range w.Folders {
-			if !reach.Folder(id) {
-				f = query.Folder{Parent: f.Parent}
-			}
-			seen.Folders[id] = f
-		}
-		w = seen
+	return seenBy(w, v).Expand(rule), nil
+}
+
+// seenBy is what somebody may know of a world: folders and albums that they may not look into say nothing.
+func seenBy(w *query.World, v *access.Viewer) *query.World {
+	reach := v.May(access.Look)
+	if reach.All {
+		return w
 	}
-	return w.Expand(rule), nil
+	seen := &query.World{Folders: make(map[int64]query.Folder, len(w.Folders)), Tags: w.Tags, Needs: w.Needs, Albums: map[int64]string{}}
+	for id, f := range w.Folders {
+		if !reach.Folder(id) {
+			f = query.Folder{Parent: f.Parent}
+		}
+		seen.Folders[id] = f
+	}
+	for _, id := range reach.AlbumIDs() {
+		if name, there := w.Albums[id]; there {
+			seen.Albums[id] = name
+		}
+	}
+	return seen
 }
 
 func needsWorld(r query.Rule) bool {

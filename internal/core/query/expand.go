@@ -14,10 +14,11 @@ type Folder struct {
 	Text   string // name and description, as search_text makes them
 }
 
-// World is what rules mean beyond the items: the folders and the names of tags of a brand.
+// World is what rules mean beyond the items: the folders and the names of tags and albums of a brand.
 type World struct {
 	Folders map[int64]Folder
 	Tags    map[int64]string // names and other spellings, as search_text makes them
+	Albums  map[int64]string // names, as search_text makes them
 	Needs   []string         // what a described item must have, of describing.Needs
 
 	once     sync.Once
@@ -61,19 +62,52 @@ func (w *World) expandWords(r Rule) Rule {
 	for _, word := range r.Names {
 		term := w.orIn(Rule{Field: "words", Names: []string{word}},
 			w.below(func(_ int64, f Folder) bool { return strings.Contains(f.Text, word) }))
-		var tags []int64
-		for id, name := range w.Tags {
-			if strings.Contains(name, word) {
-				tags = append(tags, id)
-			}
-		}
-		if len(tags) > 0 {
-			slices.Sort(tags)
+		if tags := named(w.Tags, word); len(tags) > 0 {
 			term = Rule{Match: Any, Rules: []Rule{term, w.Expand(Rule{Field: "tag", IDs: tags})}}
+		}
+		if albums := named(w.Albums, word); len(albums) > 0 {
+			term = Rule{Match: Any, Rules: []Rule{term, {Field: "album", IDs: albums}}}
 		}
 		out.Rules = append(out.Rules, term)
 	}
 	return out
+}
+
+// named lists those whose name has a word in it.
+func named(names map[int64]string, word string) []int64 {
+	var out []int64
+	for id, name := range names {
+		if strings.Contains(name, word) {
+			out = append(out, id)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+// Near lists words of the world, of folders, tags and albums, that somebody may have meant by another one.
+func (w *World) Near(word string) (near []string) {
+	most := Forgiven(len([]rune(word)))
+	look := func(text string) {
+		WordsOf(text, func(other string) {
+			if other != word && !slices.Contains(near, other) && Slips([]rune(word), []rune(other), most) <= most {
+				near = append(near, other)
+			}
+		})
+	}
+	if most == 0 {
+		return nil
+	}
+	for _, f := range w.Folders {
+		look(f.Text)
+	}
+	for _, names := range []map[int64]string{w.Tags, w.Albums} {
+		for _, name := range names {
+			look(name)
+		}
+	}
+	slices.Sort(near)
+	return near
 }
 
 // orIn is a rule, or being in one of the folders.

@@ -54,6 +54,7 @@ type shelf struct {
 	starred              *postings[int8]
 	relations            map[store.Relation]*related
 
+	words          vocabulary // once all are read
 	orders         map[string]*order
 	sheets, counts *answers // given lately
 	lists          lists
@@ -114,6 +115,7 @@ func (s *shelf) load(ctx context.Context) error {
 	for name := range compare { // so that nobody waits for the first sheet in an order
 		sorting.Go(func() { fresh.inOrder(name) })
 	}
+	sorting.Go(fresh.learn)
 	sorting.Wait()
 	s.mu.Lock()
 	defer s.mu.Unlock()
@@ -128,7 +130,7 @@ func (s *shelf) takeOver(f *shelf) {
 	s.world, s.slots, s.ids, s.text, s.name, s.hand, s.kind, s.stars = f.world, f.slots, f.ids, f.text, f.name, f.hand, f.kind, f.stars
 	s.width, s.height, s.tint, s.bytes, s.taken, s.added, s.changed = f.width, f.height, f.tint, f.bytes, f.taken, f.added, f.changed
 	s.used, s.binned, s.has, s.fronts, s.behind = f.used, f.binned, f.has, f.fronts, f.behind
-	s.until = f.until
+	s.until, s.words = f.until, f.words
 	s.folder, s.stage, s.stack, s.years, s.kinds, s.cameras, s.from, s.starred = f.folder, f.stage, f.stack, f.years, f.kinds,
 		f.cameras, f.from, f.starred
 	s.relations, s.orders = f.relations, f.orders
@@ -268,6 +270,7 @@ func (s *shelf) replace(ids []int64, items []store.Indexed) {
 	gone.AndNot(now)
 	for _, slot := range gone.ToArray() {
 		delete(s.slots, s.ids[slot])
+		s.words.note(s.text[slot], -1)
 		for _, o := range s.orders {
 			o.dirty.Add(slot)
 		}
@@ -340,6 +343,10 @@ func (s *shelf) put(i *store.Indexed) {
 		if o.built && (!known || s.moves(name, slot, i)) {
 			o.dirty.Add(slot)
 		}
+	}
+	if s.words != nil && (!known || s.text[slot] != i.Text) {
+		s.words.note(s.text[slot], -1)
+		s.words.note(i.Text, 1)
 	}
 	s.home[slot], s.piled[slot] = i.Folder, i.Stack
 	s.ids[slot], s.text[slot], s.name[slot], s.hand[slot], s.kind[slot], s.stars[slot] = i.ID, i.Text, i.Name, i.Position, i.Kind,

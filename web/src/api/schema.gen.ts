@@ -782,6 +782,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/search/reasons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["explainFound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/search/miss": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["explainMiss"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/piles": {
         parameters: {
             query?: never;
@@ -2820,6 +2856,49 @@ export interface components {
             /** @description Where it comes among the others, from 0 */
             place?: number;
         };
+        FoundItems: {
+            words: string;
+            ids: number[];
+        };
+        FoundItem: {
+            /** Format: int64 */
+            id: number;
+            reasons: components["schemas"]["Reason"][];
+        };
+        Reason: {
+            /** @enum {string} */
+            field: "title" | "fileName" | "alt" | "description" | "place" | "credit" | "camera" | "tag" | "folder" | "album";
+            before: string;
+            /** @description What was found in the text */
+            match: string;
+            after: string;
+        };
+        Miss: {
+            /** @description Words that nothing says */
+            words: components["schemas"]["MissedWord"][];
+            /** @description All the words as they may have been meant; those that nothing is near to are left out */
+            meant?: string;
+            /** @description How many are shown for what was meant */
+            items?: number;
+            /** @description Nothing was left out of what was meant */
+            certain?: boolean;
+            without: components["schemas"]["Loosened"][];
+        };
+        MissedWord: {
+            word: string;
+            nearest: {
+                word: string;
+                items: number;
+            }[];
+        };
+        Loosened: {
+            /** @description The word to leave out, of a rule of words */
+            word?: string;
+            /** @description Which rule of the filter, from 0 */
+            rule: number;
+            /** @description How many are shown then */
+            items: number;
+        };
         PileWanted: {
             sheet: components["schemas"]["SheetQuery"];
             /** Format: int64 */
@@ -4633,6 +4712,60 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    explainFound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FoundItems"];
+            };
+        };
+        responses: {
+            /** @description Why a search for words found items */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundItem"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    explainMiss: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetQuery"];
+            };
+        };
+        responses: {
+            /** @description What may have been meant by a query that shows nothing */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Miss"];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

@@ -23,6 +23,7 @@ import {
   type Field,
 } from "./filters";
 import { firstIn, useOrder } from "./order";
+import { useMeant } from "./reasons";
 import { type Place, useBrand, useGo, usePlace } from "./place";
 import { openBig, useChosen } from "./selection";
 import { titleLines } from "./Tile";
@@ -144,6 +145,7 @@ export function Heading({ count, aside }: { count: number | undefined; aside: nu
         )}
       </div>
       <Chips />
+      <Meant />
     </div>
   );
 }
@@ -213,6 +215,26 @@ function Chips() {
         </button>
       )}
     </div>
+  );
+}
+
+/** Meant says that a search was taken for another one, and goes back to what was typed. */
+function Meant() {
+  const { typed, meant, asTyped } = useMeant();
+  const filter = usePlace().filter;
+  const { change } = useGo();
+  if (!meant || wordsOf(filter) !== meant) return null;
+  const asItIs = () => {
+    useMeant.setState({ typed: "", meant: "", asTyped: new Set([...asTyped, typed]) });
+    change({ filter: withCondition(filter, "words", { names: [typed] }) });
+  };
+  return (
+    <p className="pt-1.5 text-dense" role="status" data-meant>
+      Nothing says “{typed}”. This is “{meant}”.{" "}
+      <button type="button" className="text-sea underline" onClick={asItIs}>
+        Search for “{typed}” as it is
+      </button>
+    </p>
   );
 }
 

@@ -14,6 +14,9 @@ import { gap, layOut, layOutNames, layOutRows, rowOf, strip, upOrDown, visible, 
 import { ListHead, listWidth, useColumns } from "./ListHead";
 import { ListRow } from "./ListRow";
 import { compareNoMore, invert, moveCursor, openBig, selectEverything, selectNothing, useChosen } from "./selection";
+import { wordsOf } from "./filters";
+import { usePlace } from "./place";
+import { explain, searchFor } from "./reasons";
 import { Ghost, Tile, titleLine, titleLines } from "./Tile";
 
 const grounds = {
@@ -47,12 +50,20 @@ export function Sheet({ brand, sheet, of, view, onView, empty, filesGoTo, dragLa
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const columns = useColumns(brand);
+  const words = wordsOf(usePlace().filter);
+  const searched = !!words;
+  useLayoutEffect(() => searchFor(words), [words]);
   const layout = useMemo(() => {
     const ratios = sheet?.ratios ?? [];
     if (view === "list") return layOutRows(ratios.length, Math.max(width, listWidth(columns)));
     if (view === "names") return layOutNames(ratios.length, width);
-    return layOut(ratios, width, Math.min(rowHeight, Math.max(80, width / 3.4)), strip + titleLine * titleLines[titles]);
-  }, [sheet, width, rowHeight, view, columns, titles]);
+    return layOut(
+      ratios,
+      width,
+      Math.min(rowHeight, Math.max(80, width / 3.4)),
+      strip + titleLine * (titleLines[titles] + (searched ? 1 : 0)),
+    );
+  }, [sheet, width, rowHeight, view, columns, titles, searched]);
   const ids = useMemo(() => sheet?.ids ?? [], [sheet]);
   useAnchor(scroller, ids, layout, of);
   const { range, hurried } = useWindow(scroller, layout, setWidth);
@@ -60,7 +71,8 @@ export function Sheet({ brand, sheet, of, view, onView, empty, filesGoTo, dragLa
     if (hurried) return;
     rows.want(ids.slice(range[0], range[1]).filter((id) => id > 0));
     onView(ids.slice(range[0], range[1]));
-  }, [ids, range, hurried, onView]);
+    if (view === "pictures") void explain(brand, ids.slice(range[0], range[1]));
+  }, [brand, ids, range, hurried, onView, view, words]);
   useSheetKeys(layout, scroller);
   useEffect(() => (scroller.current ? autoScrollForElements({ element: scroller.current }) : undefined), []);
   const lasso = useLasso(scroller, layout, ids);

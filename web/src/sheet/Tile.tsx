@@ -8,6 +8,8 @@ import { type Titles, useSettings } from "~/kit/settings";
 import { daysLeft, duration, shortMoment, tint, titleOf } from "~/kit/words";
 import { dragItems, reorderTarget } from "./drag";
 import { strip } from "~/kit/layout";
+import { inWords, type Reason, useReasons } from "./reasons";
+import { Why } from "./Why";
 import { takeForDrag, useChosen, useTileState } from "./selection";
 
 export interface TileProps {
@@ -33,6 +35,8 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
   const row = useRow(id);
   const state = useTileState(id);
   const titles = useSettings((s) => s.titles);
+  const searched = useReasons((s) => s.words !== undefined);
+  const reasons = useReasons((s) => s.of.get(id));
   const selected = state === "selected";
   const isCut = useChosen((s) => s.cut.has(id));
   const [side, setSide] = useState<"before" | "after">();
@@ -54,10 +58,10 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       data-id={id}
       role="option"
       aria-selected={selected}
-      aria-label={row ? describeTile(row, titles === "title and date") : name}
+      aria-label={row ? describeTile(row, titles === "title and date", reasons) : name}
       title={name}
       className={`absolute select-none ${isCut ? "opacity-45" : ""}`}
-      style={{ left, top, width, contain: "layout size", height: height + strip + titleLine * titleLines[titles] }}
+      style={{ left, top, width, contain: "layout size", height: height + strip + titleLine * (titleLines[titles] + (searched ? 1 : 0)) }}
     >
       <div
         className={clsx(
@@ -102,6 +106,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
           {row && (row.taken ? shortMoment(row.taken) : "undated")}{" "}
         </p>
       )}
+      {searched && <Why id={id} />}
       <div
         className="flex h-[22px] items-center gap-2 overflow-hidden pt-0.5 text-small whitespace-nowrap text-[var(--on-backdrop)]"
         aria-hidden="true"
@@ -181,9 +186,10 @@ export const Ghost = memo(function Ghost({
 });
 
 /** describeTile says a tile in words, those that stand below it first and as they stand there. */
-function describeTile(row: NonNullable<ReturnType<typeof useRow>>, dated: boolean) {
+function describeTile(row: NonNullable<ReturnType<typeof useRow>>, dated: boolean, reasons: Reason[] = []) {
   const marks = [titleOf(row)];
   if (dated) marks.push(row.taken ? shortMoment(row.taken) : "undated");
+  if (reasons.length > 0) marks.push(inWords(reasons));
   if (row.daysLeft !== undefined) marks.push(daysLeft(row.daysLeft));
   if (row.stars > 0) marks.push(`${row.stars} ★`);
   if (row.stars < 0) marks.push("set aside");

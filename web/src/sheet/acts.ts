@@ -1,4 +1,4 @@
-import { act, client } from "~/api/client";
+import { act, ask, client, type SheetQuery } from "~/api/client";
 import { actingOn, inOrder } from "./selection";
 
 const on = (brand: string, id: number) => ({ params: { path: { brand, id } } });
@@ -16,3 +16,11 @@ export const chooseFront = (brand: string, id: number) => {
   actingOn(inOrder(), id);
   return act(brand, client.POST("/api/brands/{brand}/assets/{id}/front", on(brand, id)));
 };
+
+/** whyFound says of items why a search for words found them. */
+export const whyFound = (brand: string, words: string, ids: number[]) =>
+  ask(client.POST("/api/brands/{brand}/search/reasons", { params: { path: { brand } }, body: { words, ids } }));
+
+/** missed says what may have been meant by a query that shows nothing. */
+export const missed = (brand: string, query: SheetQuery) =>
+  ask(client.POST("/api/brands/{brand}/search/miss", { params: { path: { brand } }, body: query }));

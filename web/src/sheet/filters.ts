@@ -137,6 +137,29 @@ export const needNames: Record<Schema["Need"], string> = {
   taken: "moment of capture",
 };
 
+/** What a condition is about, as one reads it. */
+const about: Partial<Record<Field, string>> = {
+  stars: "stars",
+  tag: "tags",
+  kind: "kind",
+  stage: "stage",
+  camera: "camera",
+  source: "where it came from",
+  taken: "when it was taken",
+  lacks: "what it lacks",
+  rights: "rights",
+  keeper: "keepers",
+  aside: "what was set aside",
+  outlet: "outlet",
+};
+
+/** nameOfRule says what a condition of a filter is about. */
+export const nameOfRule = (rule: Rule | undefined): string =>
+  (rule?.field && about[rule.field]) ?? (rule?.rules?.length ? nameOfRule(rule.rules[0]) : "this condition");
+
+/** withoutRule takes the condition at a place out of a filter. */
+export const withoutRule = (filter: Rule | undefined, at: number) => joined(conditionsOf(filter).filter((_, i) => i !== at));
+
 /** periodName says a year, month or day in words. */
 export function periodName(value: string) {
   if (value === "") return "undated";

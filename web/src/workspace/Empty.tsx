@@ -1,12 +1,13 @@
-import type { Me } from "~/api/client";
+import type { Me, SheetQuery } from "~/api/client";
 import { useFolders } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { items } from "~/kit/words";
 import { conditionOf, wordsOf } from "~/sheet/filters";
+import { Missed } from "~/sheet/Missed";
 import { type Place, useBrand, useGo } from "~/sheet/place";
 
 /** Empty says what belongs in a place where there is nothing, and offers the first step. */
-export function Empty({ place, me }: { place: Place; me: Me }) {
+export function Empty({ place, query, me }: { place: Place; query: SheetQuery; me: Me }) {
   const brand = useBrand();
   const { goTo, change, goToStep } = useGo();
   const folder = useFolders(brand).data?.find((f) => place.place === "folder" && f.id === place.id);
@@ -24,6 +25,7 @@ export function Empty({ place, me }: { place: Place; me: Me }) {
               : "Nothing here passes the filters."
         }
       >
+        <Missed query={query} />
         <Button onClick={() => change({ filter: undefined })}>Show everything here</Button>
         {place.place !== "everything" && (
           <Button onClick={() => goTo({ place: "everything", filter: place.filter })}>Search the whole library</Button>

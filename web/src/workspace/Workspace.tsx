@@ -86,7 +86,7 @@ export function Workspace({ me }: { me: Me }) {
                 of={sheet.data && !sheet.isPlaceholderData ? JSON.stringify(query) : undefined}
                 view={view}
                 onView={onView}
-                empty={<Empty place={place} me={me} />}
+                empty={<Empty place={place} query={query} me={me} />}
                 filesGoTo={{
                   folder: place.place === "folder" ? place.id : undefined,
                   album: place.place === "album" ? place.id : undefined,

@@ -1,0 +1,64 @@
+package store
+
+import (
+	"context"
+
+	"github.com/lib/pq"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/query"
+)
+
+// Saying reads what some items say where words are looked for, by item, in the order in which a reason is given: what the item says
+// itself first. Items, folders and albums that the viewer may not look at say nothing.
+func Saying(ctx context.Context, r Reader, v *access.Viewer, ids []int64) (map[int64][]query.Said, error) {
+	c := clause{from: "from asset a"}
+	c.and("a.id = any(%s)", ids)
+	c.and("a.brand_id = %s", v.Brand)
+	c.within(v.May(access.Look))
+	rows, err := list[struct {
+		ID     int64          `db:"id"`
+		Folder int64          `db:"folder"`
+		Own    pq.StringArray `db:"own"`
+		Tags   pq.StringArray `db:"tags"`
+		Albums pq.Int64Array  `db:"albums"`
+	}](ctx, r, `select a.id, coalesce(a.folder_id, 0) as folder, array[a.title, a.file_name, a.alt, a.description, a.place, a.credit,
+			a.camera] as own,
+		array(select t.name from asset_tag x join tag t on x.tag_id in (t.id, t.merged_into) where x.asset_id = a.id
+			and t.removed_at is null) as tags,
+		array(select album_id from album_item x where x.asset_id = a.id) as albums `+c.sql(), c.args...)
+	if err != nil {
+		return nil, err
+	}
+	own := []string{"title", "fileName", "alt", "description", "place", "credit", "camera"}
+	folders, err := names(ctx, r, `select id, name || ' ' || description as name from folder where brand_id = $1`, v.Brand)
+	if err != nil {
+		return nil, err
+	}
+	albums, err := names(ctx, r, `select id, name from album where brand_id = $1`, v.Brand)
+	if err != nil {
+		return nil, err
+	}
+	reach := v.May(access.Look)
+	out := make(map[int64][]query.Said, len(rows))
+	for _, row := range rows {
+		says := func(field, text string) { out[row.ID] = append(out[row.ID], query.Said{Field: field, Text: text}) }
+		for i, field := range own {
+			says(field, row.Own[i])
+		}
+		for _, tag := range row.Tags {
+			says("tag", tag)
+		}
+		for folder, steps := row.Folder, 0; folder != 0 && steps < 100; folder, steps = v.Tree[folder], steps+1 {
+			if reach.Folder(folder) {
+				says("folder", folders[folder])
+			}
+		}
+		for _, album := range row.Albums {
+			if reach.All || reach.Albums[album] {
+				says("album", albums[album])
+			}
+		}
+	}
+	return out, nil
+}
