@@ -65,6 +65,8 @@ var asked = []string{"open a folder", "open a folder with everything below", "fi
 	"words of a selection of 2,000 compared", "the titles of 2,000", "titles of 2,000 by a pattern, shown first", "what lacks something",
 	"groups of tags", "other spellings of tags", "one tag", "tags suggested for an item", "renaming a tag",
 	"first page after a tag was renamed",
+	"what was meant by a slip", "why 200 were found", "the pile of an item", "the next pile", "words of 2,000 as a table",
+	"a table of 2,000 compared", "the changes of a table",
 	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)",
 	"move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)",
 	"stars on 40,000 (the answer)", "stars on 40,000 (until done)", "a tag on 40,000 (the answer)", "a tag on 40,000 (until done)",
@@ -223,6 +225,7 @@ func (d *desk) look() {
 			map[string]any{"place": "everything"}, &many)
 		d.ask(name("tags of a selection of 2,000"), http.MethodPost, brand+"/tags/of-selection", map[string]any{"ids": many.IDs}, nil)
 		d.describe(name, i, many.IDs)
+		d.find(name, i, many.IDs)
 		d.ask(name("a search for words"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything",
 			"filter": map[string]any{"field": "words", "names": []string{[]string{"gull", "harbour 12", "kite"}[i%3]}}}, nil)
 		if i%4 == 0 { // what was counted is counted anew
@@ -325,6 +328,34 @@ func (d *desk) describe(name func(string) string, i int, many []int64) {
 	d.ask(name("renaming a tag"), http.MethodPatch, fmt.Sprintf("%s/tags/%d", brand, tag), map[string]any{"name": fmt.Sprintf("named %d", i)},
 		nil)
 	d.ask(name("first page after a tag was renamed"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything"}, nil)
+}
+
+// find searches with a slip, asks why something was found and what lies together, and takes words out as a table and back.
+func (d *desk) find(name func(string) string, i int, many []int64) {
+	const brand = "/api/brands/bench"
+	words := []string{"gulll", "habrour", "kyte"}[i%3]
+	d.ask(name("what was meant by a slip"), http.MethodPost, brand+"/search/miss", map[string]any{"place": "everything",
+		"filter": map[string]any{"match": "all", "rules": []any{map[string]any{"field": "words", "names": []string{words}}}}}, nil)
+	d.ask(name("why 200 were found"), http.MethodPost, brand+"/search/reasons", map[string]any{"words": "kite", "ids": many[:200]}, nil)
+	pile := map[string]any{"sheet": map[string]any{"place": "everything"}, "asset": many[i]}
+	d.ask(name("the pile of an item"), http.MethodPost, brand+"/piles", pile, nil)
+	pile["next"] = true
+	d.ask(name("the next pile"), http.MethodPost, brand+"/piles", pile, nil)
+	var table []byte
+	d.ask(name("words of 2,000 as a table"), http.MethodPost, brand+"/words/table",
+		map[string]any{"selection": map[string]any{"ids": many}, "form": "json"}, &table)
+	var rows []map[string]any
+	require.NoError(d.t, json.Unmarshal(table, &rows))
+	for _, row := range rows {
+		row["title"] = fmt.Sprint(row["title"], " ", i)
+	}
+	var back struct {
+		ID      int64 `json:"id"`
+		Changes int   `json:"changes"`
+	}
+	d.ask(name("a table of 2,000 compared"), http.MethodPost, brand+"/tables?name=words.json", rows, &back)
+	require.Equal(d.t, len(rows), back.Changes)
+	d.ask(name("the changes of a table"), http.MethodGet, fmt.Sprintf("%s/tables/%d/rows?state=changes", brand, back.ID), nil, nil)
 }
 
 func (d *desk) untilDone(what string, began time.Time) {

@@ -3,6 +3,7 @@ package e2e
 import (
 	"fmt"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -209,4 +210,38 @@ func TestASearchForgivesAndSaysWhy(t *testing.T) {
 	p.seeText("Nothing here matches")
 	search("凧 طائرة 🪁")
 	p.seeText("Nothing here matches")
+}
+
+// TestASlideshow runs by itself from the item one is at, is held and led by keys, says what is shown, and ends where it was.
+func TestASlideshow(t *testing.T) {
+	p := signIn(t, coordinator)
+	ids := p.shown()
+	slide := func(id int64) string { return fmt.Sprintf(`[data-slide="%d"]`, id) }
+	p.clickAt(p.middle(item(ids[1])))
+	p.press("p")
+	p.see(slide(ids[1]))
+	p.accessible("a slideshow")
+	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[aria-label="How long each is shown"]').focus()`))
+	p.press("ArrowUp") // two seconds
+	p.see(slide(ids[2]))
+	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector("[data-slide]").focus()`))
+	p.press(" ")
+	p.see(`[aria-label="Go on"]`)
+	at := read[string](p, `document.querySelector("[data-slide]").dataset.slide`)
+	time.Sleep(2500 * time.Millisecond)
+	assert.Equal(t, at, read[string](p, `document.querySelector("[data-slide]").dataset.slide`), "it is held")
+	p.press("ArrowLeft")
+	p.until(`document.querySelector("[data-slide]").dataset.slide !== ` + quote(at))
+	p.see("[data-caption]")
+	p.press("c")
+	p.gone("[data-caption]")
+	p.press("c")
+	p.click("In random order")
+	p.see(`[aria-label="In random order"][aria-pressed="true"]`)
+	p.press("ArrowRight")
+	at = read[string](p, `document.querySelector("[data-slide]").dataset.slide`)
+	p.press("Escape")
+	p.gone("[data-slide]")
+	p.see(`[data-id="` + at + `"][aria-selected="true"], [data-sheet]`)
+	p.seeText("1 selected")
 }

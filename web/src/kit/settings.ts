@@ -18,6 +18,10 @@ interface Settings {
   /** Whether the folders inside an open folder stand before its items. */
   foldersFirst: boolean;
   others: Others;
+  /** How long a slide is shown, whether with words, and in which order. */
+  slideSeconds: number;
+  slideCaptions: boolean;
+  slidesShuffled: boolean;
   /** After a verdict on one item the next one comes by itself. */
   goOn: boolean;
   set: (change: Partial<Omit<Settings, "set">>) => void;
@@ -35,6 +39,9 @@ export const useSettings = create<Settings>()(
       boardFolded: false,
       foldersFirst: true,
       others: "aside",
+      slideSeconds: 4,
+      slideCaptions: true,
+      slidesShuffled: false,
       goOn: false,
       set,
     }),

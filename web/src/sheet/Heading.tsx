@@ -1,4 +1,4 @@
-import { ArrowDownNarrowWide, ArrowUpNarrowWide, LayoutGrid, Rows3, Text, X } from "lucide-react";
+import { ArrowDownNarrowWide, ArrowUpNarrowWide, LayoutGrid, Play, Rows3, Text, X } from "lucide-react";
 import type { ReactNode } from "react";
 import type { View } from "~/api/preferences";
 import { useAlbums, useFolders, useIntakes, useOutlets, useTags, type Folder } from "~/api/queries";
@@ -26,6 +26,7 @@ import { firstIn, useOrder } from "./order";
 import { useMeant } from "./reasons";
 import { type Place, useBrand, useGo, usePlace } from "./place";
 import { openBig, useChosen } from "./selection";
+import { startSlides } from "./slides";
 import { titleLines } from "./Tile";
 
 const sorts: { value: NonNullable<Place["sort"]>; label: string }[] = [
@@ -127,6 +128,8 @@ export function Heading({ count, aside }: { count: number | undefined; aside: nu
                   })),
                 ]
               : []),
+            null,
+            { label: "Slideshow", icon: <Play size={16} />, onSelect: startSlides },
           ]}
         />
         {view === "pictures" && (

@@ -17,6 +17,7 @@ import { compareNoMore, invert, moveCursor, openBig, selectEverything, selectNot
 import { wordsOf } from "./filters";
 import { usePlace } from "./place";
 import { explain, searchFor } from "./reasons";
+import { startSlides } from "./slides";
 import { Ghost, Tile, titleLine, titleLines } from "./Tile";
 
 const grounds = {
@@ -225,6 +226,7 @@ function useSheetKeys(layout: Layout, scroller: React.RefObject<HTMLDivElement |
       },
     },
     { press: "Ctrl+a", does: "select everything here", run: selectEverything },
+    { press: "p", does: "show the selection or the sheet as a slideshow", run: startSlides },
     { press: "i", does: "select the others instead", run: invert },
   ]);
   const cursor = useChosen((s) => s.cursor);

@@ -21,6 +21,7 @@ import { useOrder } from "~/sheet/order";
 import { type Place, type Step, useBrand, useItem, usePlace, useStep } from "~/sheet/place";
 import { openBig, showSheet, useChosen } from "~/sheet/selection";
 import { Sheet } from "~/sheet/Sheet";
+import { Slideshow } from "~/sheet/Slideshow";
 import { placeByHand } from "~/api/acts";
 import { Board } from "./Board";
 import { Empty } from "./Empty";
@@ -98,6 +99,7 @@ export function Workspace({ me }: { me: Me }) {
           </>
         )}
       </main>
+      <Slideshow brand={brand} onView={onView} />
       <FilingActs me={me} />
       <AlbumActs me={me} />
       <Board>
