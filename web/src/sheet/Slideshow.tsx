@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { Captions, Maximize, Pause, Play, Shuffle, SkipBack, SkipForward, X } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { useEffect, useMemo, useState } from "react";
@@ -8,6 +9,9 @@ import { useSettings } from "~/kit/settings";
 import { shortMoment, titleOf } from "~/kit/words";
 import { selectOnly, useChosen } from "./selection";
 import { endSlides, shuffled, useSlides } from "./slides";
+
+/** Buttons on the dark ground of a slideshow. */
+const buttons = "[&_button:hover]:outline-1 [&_button:hover]:outline-[var(--on-night)] [&_button]:text-[var(--on-night)]";
 
 const speeds = [2, 4, 7, 12, 20];
 
@@ -104,7 +108,7 @@ function Running({ brand, ids, onView }: { brand: string; ids: number[]; onView:
               {row.taken && <span> · {shortMoment(row.taken)}</span>}
             </p>
           )}
-          <div className="flex flex-wrap items-center justify-center gap-1 p-2 [&_button:hover]:outline-1 [&_button:hover]:outline-[var(--on-night)] [&_button]:text-[var(--on-night)]">
+          <div className={clsx("flex flex-wrap items-center justify-center gap-1 p-2", buttons)}>
             <IconButton label="Slide before" icon={<SkipBack size={18} />} onClick={() => go(-1)} />
             <IconButton
               label={playing ? "Hold" : "Go on"}
