@@ -122,6 +122,14 @@ func TestSixtyAreChosenByKeyboardAlone(t *testing.T) {
 	require.Eventually(t, func() bool { return p.number(`select count(*) from asset where stars < 0`) == aside+12 }, patience,
 		20*time.Millisecond)
 	assert.GreaterOrEqual(t, p.number(`select count(*) from trail`), acts+20)
+
+	p.press("Escape")
+	p.open("/b/tansyloft/choose?place=everything&sort=name" + filter(`{"field":"kind","names":["picture"]}`))
+	p.see("[data-sheet] [data-id] img")
+	p.clickAt(p.middle(item(p.shown()[1])))
+	p.press("Enter")
+	p.see("[data-big-view] [data-zoomed] img")
+	p.until(`document.querySelector("[data-big-view] [data-zoomed] img").naturalWidth > 0`)
 	p.press("d")
 	p.until(`document.querySelector("[data-big-view] [data-zoomed] img")?.style.transform.includes("scale")`)
 	p.press("ArrowLeft")

@@ -44,15 +44,21 @@ function toAskAgain(table: string): string[] {
 
 const showsTiles = new Set(["asset", "stage", "asset_looked", "keeper", "gallery", "album_item", "everything"]);
 
+/** How soon, in milliseconds, changes must be listened to for none to have been missed by what was loaded meanwhile. */
+const promptly = 500;
+
 /** useLiveChanges loads again what is on the screen whenever somebody, on whichever screen, changed it. */
 export function useLiveChanges(brand: string | undefined) {
   useEffect(() => {
     if (!brand) return;
     const source = new EventSource(`/api/brands/${brand}/events`);
     let broken = false;
+    const began = performance.now();
+    let first = true;
     source.addEventListener("ready", () => {
-      if (broken) void queries.invalidateQueries(); // changes may have been missed
-      broken = false;
+      const late = first && performance.now() - began > promptly; // what is shown was asked for before, and pictures came first
+      if (broken || late) void queries.invalidateQueries(); // changes may have been missed
+      broken = first = false;
     });
     source.addEventListener("error", () => (broken = true));
     source.addEventListener("changed", (event) => {

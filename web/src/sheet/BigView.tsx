@@ -25,7 +25,7 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
   const faces = asset?.faces.length ?? 0;
   const [zoom] = useState(newZoom);
   const focal = useFocal(brand, still ? id : undefined, zoom);
-  const toggle = () => row && focal && look(zoom, row, document.querySelector<HTMLElement>("[data-zoomed] img"), focal);
+  const toggle = () => row && look(zoom, row, document.querySelector<HTMLElement>("[data-zoomed] img"), focal ?? { x: 0.5, y: 0.5 });
   const by = (factor: number) => zoom.setState(zoomedAbout(zoom.getState(), factor));
   useKeys(
     "The big view",
