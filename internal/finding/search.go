@@ -23,7 +23,7 @@ func (s *Service) Why(ctx context.Context, v *access.Viewer, words string, ids [
 	if len(ids) > mostExplained {
 		return nil, fault.Invalidf("ids", "Ask about %d items at most.", mostExplained)
 	}
-	terms, err := store.Normal(ctx, s.DB, strings.Fields(words))
+	terms, err := store.Normal(ctx, s.DB, query.Terms(words))
 	if err != nil {
 		return nil, err
 	}

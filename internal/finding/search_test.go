@@ -114,3 +114,19 @@ func TestWhatWasFoundSaysWhy(t *testing.T) {
 	_, err = find.Why(ctx, boss, "kite", make([]int64, 201))
 	require.Error(t, err)
 }
+
+// TestAPluralFindsTheOneToo searches for the many and finds one.
+func TestAPluralFindsTheOneToo(t *testing.T) {
+	ctx := context.Background()
+	db, boss, _, ids := searched(t)
+	x := index.New(db)
+	require.NoError(t, x.Load(ctx, boss.Brand))
+	for _, finder := range []store.Finder{x, db.Find()} {
+		found, err := finder.IDs(ctx, boss, query.Query{Place: "everything", Sort: "name", Filter: query.Both(query.Words("KITES"))})
+		require.NoError(t, err)
+		assert.ElementsMatch(t, ids[:2], found)
+	}
+	why, err := (&finding.Service{Finder: x, DB: db}).Why(ctx, boss, "kites", ids[:1])
+	require.NoError(t, err)
+	assert.Equal(t, []query.Reason{{Field: "title", Before: "A red ", Match: "kite"}}, why[ids[0]])
+}

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"brightsatchel/internal/core/fault"
 )
@@ -69,10 +70,25 @@ func (r *Rule) asksForWords() bool {
 	return r != nil && (r.Field == "words" || slices.ContainsFunc(r.Rules, func(x Rule) bool { return x.asksForWords() }))
 }
 
+// fewestPlural is how many letters a word has at least before its last s is taken for a plural.
+const fewestPlural = 5
+
+// Terms splits words as people type them into single ones, in small letters. A plural is looked for without its s, so that it finds
+// the one as well as the many.
+func Terms(words ...string) []string {
+	out := strings.Fields(strings.ToLower(strings.Join(words, " ")))
+	for i, word := range out {
+		if utf8.RuneCountInString(word) >= fewestPlural && strings.HasSuffix(word, "s") && !strings.HasSuffix(word, "ss") {
+			out[i] = strings.TrimSuffix(word, "s")
+		}
+	}
+	return out
+}
+
 // withTerms splits the words in a rule as people type them into single ones, in lower case.
 func (r Rule) withTerms() Rule {
 	if r.Field == "words" {
-		r.Names = strings.Fields(strings.ToLower(strings.Join(r.Names, " ")))
+		r.Names = Terms(r.Names...)
 		return r
 	}
 	r.Rules = slices.Clone(r.Rules) // it may be somebody's

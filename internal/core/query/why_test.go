@@ -53,3 +53,8 @@ func TestWhyAnItemWasFound(t *testing.T) {
 	assert.True(t, strings.HasPrefix(found[0].Before, "…") && strings.HasSuffix(found[0].After, "…"))
 	assert.LessOrEqual(t, utf8.RuneCountInString(found[0].After), around+1)
 }
+
+func TestTerms(t *testing.T) {
+	assert.Equal(t, []string{"kite", "press", "bus", "gusts2", "canva", "étés"}, Terms("Kites PRESS bus", "gusts2 canvas Étés"))
+	assert.Empty(t, Terms(" ", ""))
+}
