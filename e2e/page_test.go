@@ -196,7 +196,7 @@ func (p *page) atRest(element string) spot {
 	p.t.Helper()
 	at := p.middle(element)
 	for before := (spot{}); at != before; {
-		time.Sleep(40 * time.Millisecond)
+		time.Sleep(80 * time.Millisecond)
 		before, at = at, p.middle(element)
 	}
 	return at

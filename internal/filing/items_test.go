@@ -71,7 +71,7 @@ func TestMovingManyGoesInPiecesAndIsUndoneAsOne(t *testing.T) {
 	assert.GreaterOrEqual(t, where(1), len(ids)-10)
 	undone, err := h.Upkeep.Undo(ctx, v, done.Trail)
 	require.NoError(t, err)
-	assert.Contains(t, undone.Said, "Undoing: Moved")
+	assert.Contains(t, undone.Said, "Undoing: moved")
 	bulk = settled(t, h, v)
 	assert.Empty(t, bulk.Failed)
 	assert.Equal(t, before, where(2))

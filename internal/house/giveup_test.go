@@ -216,6 +216,15 @@ func TestEveryActOnManyGoesOnBehindItsAnswer(t *testing.T) {
 			assert.True(t, undone.GoesOn)
 			finished(t, h, v)
 			assert.Equal(t, before, act.n(), "taken back as one step")
+			if act.name != "words" {
+				return
+			}
+			again, err := h.Upkeep.Undo(ctx, v, undone.Trail)
+			require.NoError(t, err)
+			assert.True(t, again.GoesOn)
+			assert.Contains(t, again.Said, "Doing again: ")
+			finished(t, h, v)
+			assert.True(t, act.want(act.n()), "done again: %d", act.n())
 		})
 	}
 }

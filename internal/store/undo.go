@@ -250,6 +250,12 @@ func (e *Undoable) Opposite() string {
 
 const saidUndone, saidAgain = "Undone: ", "Done again: "
 
+// DoingOpposite words what begins when an entry is undone, while it goes on.
+func (e *Undoable) DoingOpposite() string {
+	doing := strings.Replace(e.SaidOfOpposite(), saidAgain, "Doing again: ", 1)
+	return strings.Replace(doing, saidUndone, "Undoing: ", 1)
+}
+
 // SaidOfOpposite words what undoing an entry does.
 func (e *Undoable) SaidOfOpposite() string {
 	step := lowerFirst(strings.TrimPrefix(strings.TrimPrefix(e.Said, saidUndone), saidAgain))

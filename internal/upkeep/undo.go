@@ -29,7 +29,7 @@ func (s *Service) Undo(ctx context.Context, v *access.Viewer, entry int64) (stor
 		if err != nil {
 			return store.Done{}, err
 		}
-		return store.Done{Said: "Undoing: " + e.Said, Changed: e.Changes, GoesOn: true}, s.Queue.Enqueue(ctx, tx, undoMany{Bulk: id})
+		return store.Done{Said: e.DoingOpposite(), Changed: e.Changes, GoesOn: true}, s.Queue.Enqueue(ctx, tx, undoMany{Bulk: id})
 	})
 }
 

@@ -78,7 +78,8 @@ export function SelectionBar({ brand, carry }: { brand: string; carry?: () => vo
       {count > 0 && (
         <>
           <span data-selected={count}>
-            {count.toLocaleString("en-GB")} selected{size !== undefined && <span className="max-xl:hidden"> · {bytes(size)}</span>}
+            {count.toLocaleString("en-GB")} selected {/* as wide before it is known, so that no button moves from under the pointer */}
+            <span className="inline-block w-20 max-xl:hidden">{size !== undefined && `· ${bytes(size)}`}</span>
           </span>
           {mode && <span className="text-small text-ink-soft md:hidden">tap adds</span>}
           <IconButton label="Select nothing" icon={<X size={18} />} onClick={selectNothing} />

@@ -31,7 +31,7 @@ export function KeysDialog({ onClose }: { onClose: () => void }) {
   const owners = [...new Set(all.map((e) => e.owner))];
   return (
     <Dialog title="Keys and signs" wide onClose={onClose}>
-      <div className="grid gap-5 md:grid-cols-2">
+      <div className="grid gap-5 md:grid-cols-2" tabIndex={0} role="group" aria-label="All keys and signs">
         {owners.map((owner) => (
           <section key={owner}>
             <h3 className="mb-1">{owner}</h3>
