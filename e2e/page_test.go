@@ -184,11 +184,13 @@ func (p *page) click(words string) {
 	p.clickAt(p.atRest(element))
 }
 
-// undo presses Undo beside what was said last, once it has come to rest: what an act changes in the strap moves it.
+// undo presses Undo beside what was said last, by key: what an act changes in the strap moves it under a mouse.
 func (p *page) undo() {
 	p.t.Helper()
 	const button = `[...document.querySelectorAll("[role=status] button")].filter(b => b.innerText === "Undo").at(-1)`
-	p.clickAt(p.atRest(button))
+	p.until(button)
+	p.do(chromedp.Evaluate[chromedp.Void](button + `.focus()`))
+	p.press("Enter")
 }
 
 // atRest is the middle of an element once it does not move any more.

@@ -63,7 +63,7 @@ func TestTheSatchelIsCarriedOn(t *testing.T) {
 	var binned int
 	require.NoError(t, q.database.Get(&binned, `select count(*) from asset where id = $1 and binned_at is not null`, ids[1]))
 	assert.Zero(t, binned, "taking out deletes nothing")
-	q.undo()
+	q.press("z", ctrl)
 	q.seeText("Undone: took 1 item out of From the satchel")
 }
 
