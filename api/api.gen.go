@@ -3297,12 +3297,6 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(c *gin.Context, brand Brand)
 
-	// (DELETE /api/brands/{brand}/tables/{id})
-	ForgetTable(c *gin.Context, brand Brand, id ID)
-
-	// (GET /api/brands/{brand}/tables/{id})
-	GetTable(c *gin.Context, brand Brand, id ID)
-
 	// (POST /api/brands/{brand}/tables/{id})
 	ApplyTable(c *gin.Context, brand Brand, id ID)
 
@@ -6360,74 +6354,6 @@ func (siw *ServerInterfaceWrapper) RateAssets(c *gin.Context) {
 	siw.Handler.RateAssets(c, brand)
 }
 
-// ForgetTable operation middleware
-func (siw *ServerInterfaceWrapper) ForgetTable(c *gin.Context) {
-
-	var err error
-	_ = err
-
-	// ------------- Path parameter "brand" -------------
-	var brand Brand
-
-	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	// ------------- Path parameter "id" -------------
-	var id ID
-
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ForgetTable(c, brand, id)
-}
-
-// GetTable operation middleware
-func (siw *ServerInterfaceWrapper) GetTable(c *gin.Context) {
-
-	var err error
-	_ = err
-
-	// ------------- Path parameter "brand" -------------
-	var brand Brand
-
-	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	// ------------- Path parameter "id" -------------
-	var id ID
-
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.GetTable(c, brand, id)
-}
-
 // ApplyTable operation middleware
 func (siw *ServerInterfaceWrapper) ApplyTable(c *gin.Context) {
 
@@ -7793,8 +7719,6 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/words/titles/preview", wrapper.PreviewTitles)
 	router.POST(options.BaseURL+"/api/brands/:brand/words/take-over", wrapper.TakeOverWords)
 	router.POST(options.BaseURL+"/api/brands/:brand/words/table", wrapper.WriteTable)
-	router.DELETE(options.BaseURL+"/api/brands/:brand/tables/:id", wrapper.ForgetTable)
-	router.GET(options.BaseURL+"/api/brands/:brand/tables/:id", wrapper.GetTable)
 	router.POST(options.BaseURL+"/api/brands/:brand/tables/:id", wrapper.ApplyTable)
 	router.GET(options.BaseURL+"/api/brands/:brand/tables/:id/rows", wrapper.ListTableRows)
 	router.POST(options.BaseURL+"/api/brands/:brand/clock", wrapper.SetClock)
@@ -11899,80 +11823,6 @@ func (response RateAssetsdefaultApplicationProblemPlusJSONResponse) VisitRateAss
 	return err
 }
 
-type ForgetTableRequestObject struct {
-	Brand Brand `json:"brand"`
-	ID    ID    `json:"id"`
-}
-
-type ForgetTableResponseObject interface {
-	VisitForgetTableResponse(w http.ResponseWriter) error
-}
-
-type ForgetTable204Response struct {
-}
-
-func (response ForgetTable204Response) VisitForgetTableResponse(w http.ResponseWriter) error {
-	w.WriteHeader(204)
-	return nil
-}
-
-type ForgetTabledefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ForgetTabledefaultApplicationProblemPlusJSONResponse) VisitForgetTableResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetTableRequestObject struct {
-	Brand Brand `json:"brand"`
-	ID    ID    `json:"id"`
-}
-
-type GetTableResponseObject interface {
-	VisitGetTableResponse(w http.ResponseWriter) error
-}
-
-type GetTable200JSONResponse WordsTable
-
-func (response GetTable200JSONResponse) VisitGetTableResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetTabledefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetTabledefaultApplicationProblemPlusJSONResponse) VisitGetTableResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ApplyTableRequestObject struct {
 	Brand Brand `json:"brand"`
 	ID    ID    `json:"id"`
@@ -14010,12 +13860,6 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(ctx context.Context, request RateAssetsRequestObject) (RateAssetsResponseObject, error)
-
-	// (DELETE /api/brands/{brand}/tables/{id})
-	ForgetTable(ctx context.Context, request ForgetTableRequestObject) (ForgetTableResponseObject, error)
-
-	// (GET /api/brands/{brand}/tables/{id})
-	GetTable(ctx context.Context, request GetTableRequestObject) (GetTableResponseObject, error)
 
 	// (POST /api/brands/{brand}/tables/{id})
 	ApplyTable(ctx context.Context, request ApplyTableRequestObject) (ApplyTableResponseObject, error)
@@ -17930,60 +17774,6 @@ func (sh *strictHandler) RateAssets(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RateAssetsResponseObject); ok {
 		if err := validResponse.VisitRateAssetsResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// ForgetTable operation middleware
-func (sh *strictHandler) ForgetTable(ctx *gin.Context, brand Brand, id ID) {
-	var request ForgetTableRequestObject
-
-	request.Brand = brand
-	request.ID = id
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ForgetTable(ctx, request.(ForgetTableRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ForgetTable")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ForgetTableResponseObject); ok {
-		if err := validResponse.VisitForgetTableResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// GetTable operation middleware
-func (sh *strictHandler) GetTable(ctx *gin.Context, brand Brand, id ID) {
-	var request GetTableRequestObject
-
-	request.Brand = brand
-	request.ID = id
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetTable(ctx, request.(GetTableRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "GetTable")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(GetTableResponseObject); ok {
-		if err := validResponse.VisitGetTableResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

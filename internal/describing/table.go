@@ -138,11 +138,6 @@ func firstSigns(text string) string {
 	return string(signs[:min(len(signs), 300)])
 }
 
-// Table reads a table that the viewer brought back.
-func (s *Service) Table(ctx context.Context, v *access.Viewer, id int64) (store.WordsTable, error) {
-	return store.WordsTableOf(ctx, s.DB, v, id)
-}
-
 // mostRows is how many rows of a table are shown at a time.
 const mostRows = 100
 
@@ -152,11 +147,6 @@ func (s *Service) TableRows(ctx context.Context, v *access.Viewer, id int64, sta
 		return nil, err
 	}
 	return store.WordsRows(ctx, s.DB, id, state, after, mostRows)
-}
-
-// ForgetTable forgets a table without applying it.
-func (s *Service) ForgetTable(ctx context.Context, v *access.Viewer, id int64) error {
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.ForgetWordsTable(ctx, v, id) })
 }
 
 // tabled is the table that an act applies.

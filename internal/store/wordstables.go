@@ -230,12 +230,3 @@ func wordsRows(ctx context.Context, r Reader, query string, args ...any) ([]Word
 	}
 	return out, nil
 }
-
-// ForgetWordsTable removes a table that the viewer brought back.
-func (tx *Tx) ForgetWordsTable(ctx context.Context, v *access.Viewer, id int64) error {
-	n, err := tx.change(ctx, `delete from words_table where id = $1 and brand_id = $2 and person_id = $3`, id, v.Brand, v.Person)
-	if err == nil && n == 0 {
-		_, err = WordsTableOf(ctx, tx, v, id)
-	}
-	return err
-}

@@ -71,11 +71,6 @@ func (h *handler) WriteTable(ctx context.Context, r api.WriteTableRequestObject)
 	return api.WriteTable200ApplicationOctetStreamResponse{Body: out}, nil
 }
 
-func (h *handler) GetTable(ctx context.Context, r api.GetTableRequestObject) (api.GetTableResponseObject, error) {
-	table, err := h.house.Describing.Table(ctx, viewerOf(ctx), r.ID)
-	return api.GetTable200JSONResponse(wordsTable(table)), err
-}
-
 func (h *handler) ListTableRows(ctx context.Context, r api.ListTableRowsRequestObject) (api.ListTableRowsResponseObject, error) {
 	state := store.RowState(value(r.Params.State))
 	rows, err := h.house.Describing.TableRows(ctx, viewerOf(ctx), r.ID, state, value(r.Params.After))
@@ -99,8 +94,4 @@ func tableRow(r store.WordsRow) api.TableRow {
 func (h *handler) ApplyTable(ctx context.Context, r api.ApplyTableRequestObject) (api.ApplyTableResponseObject, error) {
 	d, err := h.house.Describing.ApplyTable(ctx, viewerOf(ctx), r.ID)
 	return api.ApplyTable200JSONResponse{DoneJSONResponse: done(d)}, err
-}
-
-func (h *handler) ForgetTable(ctx context.Context, r api.ForgetTableRequestObject) (api.ForgetTableResponseObject, error) {
-	return api.ForgetTable204Response{}, h.house.Describing.ForgetTable(ctx, viewerOf(ctx), r.ID)
 }

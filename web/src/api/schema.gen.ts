@@ -1302,10 +1302,10 @@ export interface paths {
             };
             cookie?: never;
         };
-        get: operations["getTable"];
+        get?: never;
         put?: never;
         post: operations["applyTable"];
-        delete: operations["forgetTable"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -5439,30 +5439,6 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    getTable: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                brand: components["parameters"]["brand"];
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description A table that one brought back */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WordsTable"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
     applyTable: {
         parameters: {
             query?: never;
@@ -5476,28 +5452,6 @@ export interface operations {
         requestBody?: never;
         responses: {
             200: components["responses"]["Done"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    forgetTable: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                brand: components["parameters"]["brand"];
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Forgotten */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
             default: components["responses"]["Problem"];
         };
     };
