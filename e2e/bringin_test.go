@@ -58,7 +58,7 @@ const uploadsBegun = `performance.getEntriesByType("resource").filter(e => e.nam
 func TestAFolderTreeIsDropped(t *testing.T) {
 	p := signIn(t, coordinator)
 	root := t.TempDir()
-	for i, name := range []string{"Gale week/Day 1/a.jpg", "Gale week/Day 1/Thumbs.db", "Gale week/b.jpg", "Gale week/.hidden/c.jpg",
+	for i, name := range []string{"Gale week/Gusty day/a.jpg", "Gale week/Gusty day/Thumbs.db", "Gale week/b.jpg", "Gale week/.hidden/c.jpg",
 		"Spare/d.jpg"} {
 		path := filepath.Join(root, name)
 		require.NoError(t, os.MkdirAll(filepath.Dir(path), 0o700))
@@ -70,11 +70,11 @@ func TestAFolderTreeIsDropped(t *testing.T) {
 	p.see(`[data-place="Gale week"]`)
 	p.dropFiles(css(`[data-place="Weather"]`), filepath.Join(root, "Gale week"), filepath.Join(root, "Spare"))
 	p.strap("3 files, all added")
-	p.see(`[data-place="Day 1"]`)
+	p.see(`[data-place="Gusty day"]`)
 	p.see(`[data-place="Spare"]`)
 	assert.Equal(t, 1, read[int](p, `document.querySelectorAll('[data-place="Gale week"]').length`), "joined, not doubled")
 	p.until(own("Gale week") + ` === 1`)
-	p.until(own("Day 1") + ` === 1`)
+	p.until(own("Gusty day") + ` === 1`)
 	p.clickOn("[data-intake]")
 	p.seeText("2 hidden or system files left out")
 

@@ -227,7 +227,7 @@ func TestTheDarkTheme(t *testing.T) {
 		p.accessible(step + " in the dark")
 	}
 	p.open("/b/tansyloft/trail")
-	p.seeText("Made the gallery")
+	p.see("[data-trail]")
 	p.accessible("the trail in the dark")
 }
 

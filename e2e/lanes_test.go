@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
 
 	"brightsatchel/demo"
 	"brightsatchel/internal/house"
@@ -25,19 +26,22 @@ import (
 )
 
 // A lane is a server with the demo brand, its database and a browser. Tests run side by side, each in a lane that it has for
-// itself.
+// itself: the library is a fresh copy for each test, so that none depends on what another left; the browser goes from test to
+// test.
 type lane struct {
 	site     string
 	database *store.DB
 	browser  context.Context
+	number   int
 }
 
 // sideBySide is how many lanes there are. A browser test waits more than it works.
 const sideBySide = 2
 
 var (
-	free  = make(chan *lane, sideBySide)
-	taken sync.Map // from tests to their lanes
+	free   = make(chan *lane, sideBySide)
+	taken  sync.Map     // from tests to their lanes
+	loaded house.Config // the demo brand as it was loaded, which every test gets a copy of
 )
 
 // at is the lane of a test, from its first call to the end of the test. It waits until one is free.
@@ -53,10 +57,20 @@ func at(t *testing.T) *lane {
 		taken.Delete(t)
 		free <- l
 	})
+	ctx := context.Background()
+	copied := loaded
+	address, remove, err := storetest.Copy(ctx, loaded.Database, l.number)
+	require.NoError(t, err)
+	t.Cleanup(remove)
+	copied.Database, copied.Data = address, t.TempDir()
+	require.NoError(t, os.CopyFS(copied.Data, os.DirFS(loaded.Data)))
+	end, err := l.serve(ctx, copied)
+	require.NoError(t, err)
+	t.Cleanup(end)
 	return l
 }
 
-// openLanes loads the demo brand once and opens every lane with a copy of it. What it returns ends all of them.
+// openLanes loads the demo brand once and starts the browser of every lane. What it returns ends all of them.
 func openLanes(ctx context.Context) (end func(), err error) {
 	var ends []func()
 	end = func() {
@@ -82,28 +96,15 @@ func openLanes(ctx context.Context) (end func(), err error) {
 		return end, err
 	}
 	later(remove)
-	config := house.Config{Database: address, Data: filepath.Join(data, "0"), Workers: 2,
+	loaded = house.Config{Database: address, Data: filepath.Join(data, "demo"), Workers: 2,
 		ServerFolders: []string{filepath.Join(data, "server-folders")}, Outlets: []string{outside.Listener.Addr().String()}}
-	if err := loadDemo(ctx, config); err != nil {
+	if err := loadDemo(ctx, loaded); err != nil {
 		return end, err
 	}
 	for n := 1; n <= sideBySide; n++ {
-		l := &lane{}
-		copied := config
-		if copied.Database, remove, err = storetest.Copy(ctx, address, n); err != nil {
-			return end, err
-		}
-		later(remove)
-		copied.Data = filepath.Join(data, fmt.Sprint(n))
-		if err := os.CopyFS(copied.Data, os.DirFS(config.Data)); err != nil {
-			return end, err
-		}
-		ended, err := l.serve(ctx, copied)
+		l := &lane{number: n}
+		ended, err := l.startBrowser(ctx)
 		if err != nil {
-			return end, err
-		}
-		later(ended)
-		if ended, err = l.startBrowser(ctx); err != nil {
 			return end, fmt.Errorf("the browser does not start: %w", err)
 		}
 		later(ended)
