@@ -116,6 +116,30 @@ func (e AssetRowLeft) Valid() bool {
 	}
 }
 
+// Defines values for Consent.
+const (
+	ConsentEnded   Consent = "ended"
+	ConsentGiven   Consent = "given"
+	ConsentOpen    Consent = "open"
+	ConsentRefused Consent = "refused"
+)
+
+// Valid indicates whether the value is a known member of the Consent enum.
+func (e Consent) Valid() bool {
+	switch e {
+	case ConsentEnded:
+		return true
+	case ConsentGiven:
+		return true
+	case ConsentOpen:
+		return true
+	case ConsentRefused:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DownloadState.
 const (
 	DownloadStateFailed DownloadState = "failed"
@@ -563,6 +587,7 @@ const (
 	RuleFieldBinned    RuleField = "binned"
 	RuleFieldBytes     RuleField = "bytes"
 	RuleFieldCamera    RuleField = "camera"
+	RuleFieldConsent   RuleField = "consent"
 	RuleFieldDescribed RuleField = "described"
 	RuleFieldFolder    RuleField = "folder"
 	RuleFieldHeight    RuleField = "height"
@@ -598,6 +623,8 @@ func (e RuleField) Valid() bool {
 	case RuleFieldBytes:
 		return true
 	case RuleFieldCamera:
+		return true
+	case RuleFieldConsent:
 		return true
 	case RuleFieldDescribed:
 		return true
@@ -962,6 +989,15 @@ func (e LookAgainJSONBodyWhat) Valid() bool {
 	}
 }
 
+// AboutPerson defines model for AboutPerson.
+type AboutPerson struct {
+	// Consent Whether somebody agrees to be shown in public; given and refused are said and ended is what the day makes of given
+	Consent      *Consent `json:"consent,omitempty"`
+	ConsentUntil *string  `json:"consentUntil,omitempty"`
+	Email        *string  `json:"email,omitempty"`
+	Note         *string  `json:"note,omitempty"`
+}
+
 // Action What a person may do; core/access decides
 type Action string
 
@@ -999,8 +1035,11 @@ type AnnouncedFile struct {
 
 // Asset defines model for Asset.
 type Asset struct {
-	Added   time.Time   `json:"added"`
-	AddedBy *string     `json:"addedBy,omitempty"`
+	Added   time.Time `json:"added"`
+	AddedBy *string   `json:"addedBy,omitempty"`
+
+	// Against What is against sending it out in sentences
+	Against []string    `json:"against"`
 	Albums  []AlbumName `json:"albums"`
 	Alt     string      `json:"alt"`
 
@@ -1227,6 +1266,9 @@ type ClockChange struct {
 	Zone *string `json:"zone,omitempty"`
 }
 
+// Consent Whether somebody agrees to be shown in public; given and refused are said and ended is what the day makes of given
+type Consent string
+
 // CountedText defines model for CountedText.
 type CountedText struct {
 	Items int    `json:"items"`
@@ -1347,12 +1389,33 @@ type Extent struct {
 type Face struct {
 	Height float64 `json:"height"`
 	ID     int64   `json:"id"`
-	Name   string  `json:"name"`
-	Width  float64 `json:"width"`
 
-	// X Fractions of the picture
-	X float64 `json:"x"`
-	Y float64 `json:"y"`
+	// Name Nothing while nobody has said who it is
+	Name  string  `json:"name"`
+	Width float64 `json:"width"`
+	X     float64 `json:"x"`
+	Y     float64 `json:"y"`
+}
+
+// FaceDrawn defines model for FaceDrawn.
+type FaceDrawn struct {
+	Height float64 `json:"height"`
+	Name   *string `json:"name,omitempty"`
+	Width  float64 `json:"width"`
+	X      float64 `json:"x"`
+	Y      float64 `json:"y"`
+}
+
+// FaceName defines model for FaceName.
+type FaceName struct {
+	// Name Nothing takes the name off
+	Name string `json:"name"`
+}
+
+// FaceSpot defines model for FaceSpot.
+type FaceSpot struct {
+	Asset int64 `json:"asset"`
+	Face  Face  `json:"face"`
 }
 
 // FacetID defines model for FacetId.
@@ -1941,6 +2004,13 @@ type NewWatchedFolder struct {
 	ServerFolder int64  `json:"serverFolder"`
 }
 
+// OpenFaces defines model for OpenFaces.
+type OpenFaces struct {
+	// Left So many faces have no name; 1000 stands for that and more
+	Left int       `json:"left"`
+	Next *FaceSpot `json:"next,omitempty"`
+}
+
 // Origin defines model for Origin.
 type Origin struct {
 	Album    string `json:"album"`
@@ -2043,6 +2113,27 @@ type PersonName struct {
 	Name string `json:"name"`
 }
 
+// PersonShown defines model for PersonShown.
+type PersonShown struct {
+	// Consent Whether somebody agrees to be shown in public; given and refused are said and ended is what the day makes of given
+	Consent Consent `json:"consent"`
+
+	// ConsentUntil YYYY-MM-DD or nothing
+	ConsentUntil string `json:"consentUntil"`
+	Email        string `json:"email"`
+	Faces        int    `json:"faces"`
+
+	// ID Of the tag
+	ID       int64     `json:"id"`
+	Items    int       `json:"items"`
+	Name     string    `json:"name"`
+	Note     string    `json:"note"`
+	Portrait *FaceSpot `json:"portrait,omitempty"`
+
+	// Stands Whether somebody agrees to be shown in public; given and refused are said and ended is what the day makes of given
+	Stands Consent `json:"stands"`
+}
+
 // Pieces defines model for Pieces.
 type Pieces struct {
 	Failed   string `json:"failed"`
@@ -2126,6 +2217,14 @@ type Reason struct {
 
 // ReasonField defines model for Reason.Field.
 type ReasonField string
+
+// Region A part of a picture as it is shown, from its upper left corner, in fractions of its sides
+type Region struct {
+	Height float64 `json:"height"`
+	Width  float64 `json:"width"`
+	X      float64 `json:"x"`
+	Y      float64 `json:"y"`
+}
 
 // Reorder defines model for Reorder.
 type Reorder struct {
@@ -2635,9 +2734,18 @@ type Brand = string
 // ID defines model for id.
 type ID = int64
 
+// Outline defines model for outline.
+type Outline = int64
+
 // CreateBrandJSONBody defines parameters for CreateBrand.
 type CreateBrandJSONBody struct {
 	Name string `json:"name"`
+}
+
+// NextFaceParams defines parameters for NextFace.
+type NextFaceParams struct {
+	After *int64 `form:"after,omitempty" json:"after,omitempty"`
+	Back  *bool  `form:"back,omitempty" json:"back,omitempty"`
 }
 
 // DuplicateFolderJSONBody defines parameters for DuplicateFolder.
@@ -2763,6 +2871,15 @@ type TakeOutOfAlbumJSONRequestBody = Selection
 // DescribeAssetJSONRequestBody defines body for DescribeAsset for application/json ContentType.
 type DescribeAssetJSONRequestBody = Description
 
+// DrawFaceJSONRequestBody defines body for DrawFace for application/json ContentType.
+type DrawFaceJSONRequestBody = FaceDrawn
+
+// NameFaceJSONRequestBody defines body for NameFace for application/json ContentType.
+type NameFaceJSONRequestBody = FaceName
+
+// PlaceFaceJSONRequestBody defines body for PlaceFace for application/json ContentType.
+type PlaceFaceJSONRequestBody = Region
+
 // BinAssetsJSONRequestBody defines body for BinAssets for application/json ContentType.
 type BinAssetsJSONRequestBody = Selection
 
@@ -2855,6 +2972,9 @@ type BringInFromOutletJSONRequestBody = NewOutletIntake
 
 // InviteJSONRequestBody defines body for Invite for application/json ContentType.
 type InviteJSONRequestBody = NewMember
+
+// WriteAboutPersonJSONRequestBody defines body for WriteAboutPerson for application/json ContentType.
+type WriteAboutPersonJSONRequestBody = AboutPerson
 
 // SetRoleJSONRequestBody defines body for SetRole for application/json ContentType.
 type SetRoleJSONRequestBody SetRoleJSONBody
@@ -3021,6 +3141,18 @@ type ServerInterface interface {
 	// (PATCH /api/brands/{brand}/assets/{id})
 	DescribeAsset(c *gin.Context, brand Brand, id ID)
 
+	// (POST /api/brands/{brand}/assets/{id}/faces)
+	DrawFace(c *gin.Context, brand Brand, id ID)
+
+	// (DELETE /api/brands/{brand}/assets/{id}/faces/{face})
+	DropFace(c *gin.Context, brand Brand, id ID, face Outline)
+
+	// (PATCH /api/brands/{brand}/assets/{id}/faces/{face})
+	NameFace(c *gin.Context, brand Brand, id ID, face Outline)
+
+	// (PUT /api/brands/{brand}/assets/{id}/faces/{face})
+	PlaceFace(c *gin.Context, brand Brand, id ID, face Outline)
+
 	// (POST /api/brands/{brand}/assets/{id}/front)
 	FrontOfStack(c *gin.Context, brand Brand, id ID)
 
@@ -3071,6 +3203,9 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/downloads/{id}/retry)
 	RetryDownload(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/faces/next)
+	NextFace(c *gin.Context, brand Brand, params NextFaceParams)
 
 	// (POST /api/brands/{brand}/facets)
 	GetFacets(c *gin.Context, brand Brand)
@@ -3188,6 +3323,12 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/people)
 	Invite(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/people-shown)
+	ListPeopleShown(c *gin.Context, brand Brand)
+
+	// (PATCH /api/brands/{brand}/people-shown/{id})
+	WriteAboutPerson(c *gin.Context, brand Brand, id ID)
 
 	// (GET /api/brands/{brand}/people/known)
 	ListKnown(c *gin.Context, brand Brand)
@@ -3727,6 +3868,169 @@ func (siw *ServerInterfaceWrapper) DescribeAsset(c *gin.Context) {
 	siw.Handler.DescribeAsset(c, brand, id)
 }
 
+// DrawFace operation middleware
+func (siw *ServerInterfaceWrapper) DrawFace(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DrawFace(c, brand, id)
+}
+
+// DropFace operation middleware
+func (siw *ServerInterfaceWrapper) DropFace(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "face" -------------
+	var face Outline
+
+	err = runtime.BindStyledParameterWithOptions("simple", "face", c.Param("face"), &face, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter face: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DropFace(c, brand, id, face)
+}
+
+// NameFace operation middleware
+func (siw *ServerInterfaceWrapper) NameFace(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "face" -------------
+	var face Outline
+
+	err = runtime.BindStyledParameterWithOptions("simple", "face", c.Param("face"), &face, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter face: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NameFace(c, brand, id, face)
+}
+
+// PlaceFace operation middleware
+func (siw *ServerInterfaceWrapper) PlaceFace(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "face" -------------
+	var face Outline
+
+	err = runtime.BindStyledParameterWithOptions("simple", "face", c.Param("face"), &face, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter face: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PlaceFace(c, brand, id, face)
+}
+
 // FrontOfStack operation middleware
 func (siw *ServerInterfaceWrapper) FrontOfStack(c *gin.Context) {
 
@@ -4213,6 +4517,50 @@ func (siw *ServerInterfaceWrapper) RetryDownload(c *gin.Context) {
 	}
 
 	siw.Handler.RetryDownload(c, brand, id)
+}
+
+// NextFace operation middleware
+func (siw *ServerInterfaceWrapper) NextFace(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params NextFaceParams
+
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "back" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "back", c.Request.URL.Query(), &params.Back, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter back: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NextFace(c, brand, params)
 }
 
 // GetFacets operation middleware
@@ -5341,6 +5689,65 @@ func (siw *ServerInterfaceWrapper) Invite(c *gin.Context) {
 	}
 
 	siw.Handler.Invite(c, brand)
+}
+
+// ListPeopleShown operation middleware
+func (siw *ServerInterfaceWrapper) ListPeopleShown(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPeopleShown(c, brand)
+}
+
+// WriteAboutPerson operation middleware
+func (siw *ServerInterfaceWrapper) WriteAboutPerson(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WriteAboutPerson(c, brand, id)
 }
 
 // ListKnown operation middleware
@@ -7664,6 +8071,13 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id", wrapper.GetAsset)
 	router.PATCH(options.BaseURL+"/api/brands/:brand/assets/:id", wrapper.DescribeAsset)
 	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id/suggested-tags", wrapper.SuggestTags)
+	router.POST(options.BaseURL+"/api/brands/:brand/assets/:id/faces", wrapper.DrawFace)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/assets/:id/faces/:face", wrapper.DropFace)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/assets/:id/faces/:face", wrapper.NameFace)
+	router.PUT(options.BaseURL+"/api/brands/:brand/assets/:id/faces/:face", wrapper.PlaceFace)
+	router.GET(options.BaseURL+"/api/brands/:brand/faces/next", wrapper.NextFace)
+	router.GET(options.BaseURL+"/api/brands/:brand/people-shown", wrapper.ListPeopleShown)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/people-shown/:id", wrapper.WriteAboutPerson)
 	router.POST(options.BaseURL+"/api/brands/:brand/move", wrapper.MoveAssets)
 	router.POST(options.BaseURL+"/api/brands/:brand/move/audience", wrapper.GetAudience)
 	router.PUT(options.BaseURL+"/api/brands/:brand/move/audience", wrapper.TellAudience)
@@ -8139,6 +8553,172 @@ type DescribeAssetdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response DescribeAssetdefaultApplicationProblemPlusJSONResponse) VisitDescribeAssetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DrawFaceRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *DrawFaceJSONRequestBody
+}
+
+type DrawFaceResponseObject interface {
+	VisitDrawFaceResponse(w http.ResponseWriter) error
+}
+
+type DrawFace200JSONResponse struct{ DoneJSONResponse }
+
+func (response DrawFace200JSONResponse) VisitDrawFaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DrawFacedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DrawFacedefaultApplicationProblemPlusJSONResponse) VisitDrawFaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropFaceRequestObject struct {
+	Brand Brand   `json:"brand"`
+	ID    ID      `json:"id"`
+	Face  Outline `json:"face"`
+}
+
+type DropFaceResponseObject interface {
+	VisitDropFaceResponse(w http.ResponseWriter) error
+}
+
+type DropFace200JSONResponse struct{ DoneJSONResponse }
+
+func (response DropFace200JSONResponse) VisitDropFaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropFacedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropFacedefaultApplicationProblemPlusJSONResponse) VisitDropFaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NameFaceRequestObject struct {
+	Brand Brand   `json:"brand"`
+	ID    ID      `json:"id"`
+	Face  Outline `json:"face"`
+	Body  *NameFaceJSONRequestBody
+}
+
+type NameFaceResponseObject interface {
+	VisitNameFaceResponse(w http.ResponseWriter) error
+}
+
+type NameFace200JSONResponse struct{ DoneJSONResponse }
+
+func (response NameFace200JSONResponse) VisitNameFaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NameFacedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response NameFacedefaultApplicationProblemPlusJSONResponse) VisitNameFaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlaceFaceRequestObject struct {
+	Brand Brand   `json:"brand"`
+	ID    ID      `json:"id"`
+	Face  Outline `json:"face"`
+	Body  *PlaceFaceJSONRequestBody
+}
+
+type PlaceFaceResponseObject interface {
+	VisitPlaceFaceResponse(w http.ResponseWriter) error
+}
+
+type PlaceFace200JSONResponse struct{ DoneJSONResponse }
+
+func (response PlaceFace200JSONResponse) VisitPlaceFaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlaceFacedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlaceFacedefaultApplicationProblemPlusJSONResponse) VisitPlaceFaceResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8817,6 +9397,46 @@ type RetryDownloaddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RetryDownloaddefaultApplicationProblemPlusJSONResponse) VisitRetryDownloadResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NextFaceRequestObject struct {
+	Brand  Brand `json:"brand"`
+	Params NextFaceParams
+}
+
+type NextFaceResponseObject interface {
+	VisitNextFaceResponse(w http.ResponseWriter) error
+}
+
+type NextFace200JSONResponse OpenFaces
+
+func (response NextFace200JSONResponse) VisitNextFaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NextFacedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response NextFacedefaultApplicationProblemPlusJSONResponse) VisitNextFaceResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10378,6 +10998,86 @@ type InvitedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response InvitedefaultApplicationProblemPlusJSONResponse) VisitInviteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPeopleShownRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListPeopleShownResponseObject interface {
+	VisitListPeopleShownResponse(w http.ResponseWriter) error
+}
+
+type ListPeopleShown200JSONResponse []PersonShown
+
+func (response ListPeopleShown200JSONResponse) VisitListPeopleShownResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPeopleShowndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPeopleShowndefaultApplicationProblemPlusJSONResponse) VisitListPeopleShownResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WriteAboutPersonRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *WriteAboutPersonJSONRequestBody
+}
+
+type WriteAboutPersonResponseObject interface {
+	VisitWriteAboutPersonResponse(w http.ResponseWriter) error
+}
+
+type WriteAboutPerson200JSONResponse struct{ DoneJSONResponse }
+
+func (response WriteAboutPerson200JSONResponse) VisitWriteAboutPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WriteAboutPersondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WriteAboutPersondefaultApplicationProblemPlusJSONResponse) VisitWriteAboutPersonResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13585,6 +14285,18 @@ type StrictServerInterface interface {
 	// (PATCH /api/brands/{brand}/assets/{id})
 	DescribeAsset(ctx context.Context, request DescribeAssetRequestObject) (DescribeAssetResponseObject, error)
 
+	// (POST /api/brands/{brand}/assets/{id}/faces)
+	DrawFace(ctx context.Context, request DrawFaceRequestObject) (DrawFaceResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/assets/{id}/faces/{face})
+	DropFace(ctx context.Context, request DropFaceRequestObject) (DropFaceResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/assets/{id}/faces/{face})
+	NameFace(ctx context.Context, request NameFaceRequestObject) (NameFaceResponseObject, error)
+
+	// (PUT /api/brands/{brand}/assets/{id}/faces/{face})
+	PlaceFace(ctx context.Context, request PlaceFaceRequestObject) (PlaceFaceResponseObject, error)
+
 	// (POST /api/brands/{brand}/assets/{id}/front)
 	FrontOfStack(ctx context.Context, request FrontOfStackRequestObject) (FrontOfStackResponseObject, error)
 
@@ -13635,6 +14347,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/downloads/{id}/retry)
 	RetryDownload(ctx context.Context, request RetryDownloadRequestObject) (RetryDownloadResponseObject, error)
+
+	// (GET /api/brands/{brand}/faces/next)
+	NextFace(ctx context.Context, request NextFaceRequestObject) (NextFaceResponseObject, error)
 
 	// (POST /api/brands/{brand}/facets)
 	GetFacets(ctx context.Context, request GetFacetsRequestObject) (GetFacetsResponseObject, error)
@@ -13752,6 +14467,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/people)
 	Invite(ctx context.Context, request InviteRequestObject) (InviteResponseObject, error)
+
+	// (GET /api/brands/{brand}/people-shown)
+	ListPeopleShown(ctx context.Context, request ListPeopleShownRequestObject) (ListPeopleShownResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/people-shown/{id})
+	WriteAboutPerson(ctx context.Context, request WriteAboutPersonRequestObject) (WriteAboutPersonResponseObject, error)
 
 	// (GET /api/brands/{brand}/people/known)
 	ListKnown(ctx context.Context, request ListKnownRequestObject) (ListKnownResponseObject, error)
@@ -14400,6 +15121,171 @@ func (sh *strictHandler) DescribeAsset(ctx *gin.Context, brand Brand, id ID) {
 	}
 }
 
+// DrawFace operation middleware
+func (sh *strictHandler) DrawFace(ctx *gin.Context, brand Brand, id ID) {
+	var request DrawFaceRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body DrawFaceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DrawFace(ctx, request.(DrawFaceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DrawFace")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DrawFaceResponseObject); ok {
+		if err := validResponse.VisitDrawFaceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DropFace operation middleware
+func (sh *strictHandler) DropFace(ctx *gin.Context, brand Brand, id ID, face Outline) {
+	var request DropFaceRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Face = face
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropFace(ctx, request.(DropFaceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropFace")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DropFaceResponseObject); ok {
+		if err := validResponse.VisitDropFaceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// NameFace operation middleware
+func (sh *strictHandler) NameFace(ctx *gin.Context, brand Brand, id ID, face Outline) {
+	var request NameFaceRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Face = face
+
+	var body NameFaceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NameFace(ctx, request.(NameFaceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NameFace")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NameFaceResponseObject); ok {
+		if err := validResponse.VisitNameFaceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PlaceFace operation middleware
+func (sh *strictHandler) PlaceFace(ctx *gin.Context, brand Brand, id ID, face Outline) {
+	var request PlaceFaceRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Face = face
+
+	var body PlaceFaceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlaceFace(ctx, request.(PlaceFaceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlaceFace")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PlaceFaceResponseObject); ok {
+		if err := validResponse.VisitPlaceFaceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // FrontOfStack operation middleware
 func (sh *strictHandler) FrontOfStack(ctx *gin.Context, brand Brand, id ID) {
 	var request FrontOfStackRequestObject
@@ -14986,6 +15872,33 @@ func (sh *strictHandler) RetryDownload(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RetryDownloadResponseObject); ok {
 		if err := validResponse.VisitRetryDownloadResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// NextFace operation middleware
+func (sh *strictHandler) NextFace(ctx *gin.Context, brand Brand, params NextFaceParams) {
+	var request NextFaceRequestObject
+
+	request.Brand = brand
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NextFace(ctx, request.(NextFaceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NextFace")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NextFaceResponseObject); ok {
+		if err := validResponse.VisitNextFaceResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -16431,6 +17344,77 @@ func (sh *strictHandler) Invite(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(InviteResponseObject); ok {
 		if err := validResponse.VisitInviteResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListPeopleShown operation middleware
+func (sh *strictHandler) ListPeopleShown(ctx *gin.Context, brand Brand) {
+	var request ListPeopleShownRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPeopleShown(ctx, request.(ListPeopleShownRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPeopleShown")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPeopleShownResponseObject); ok {
+		if err := validResponse.VisitListPeopleShownResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WriteAboutPerson operation middleware
+func (sh *strictHandler) WriteAboutPerson(ctx *gin.Context, brand Brand, id ID) {
+	var request WriteAboutPersonRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body WriteAboutPersonJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WriteAboutPerson(ctx, request.(WriteAboutPersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WriteAboutPerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WriteAboutPersonResponseObject); ok {
+		if err := validResponse.VisitWriteAboutPersonResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

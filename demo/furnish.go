@@ -7,16 +7,22 @@ import (
 
 	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/sending"
+	steps "brightsatchel/internal/describing"
 	"brightsatchel/internal/filing"
 	"brightsatchel/internal/store"
 )
 
-// furnish shows what else there is: stages, ends of rights, a closed tag group, a stack, a folder with a date, and one that is parked.
+// furnish shows what else there is: stages, ends of rights, consents, a closed tag group, a stack, a folder with a date, and one that
+// is parked.
 func (l *loader) furnish(ctx context.Context) error {
 	if err := l.stages(ctx); err != nil {
 		return err
 	}
 	if err := l.rights(ctx); err != nil {
+		return err
+	}
+	if err := l.consents(ctx); err != nil {
 		return err
 	}
 	if err := l.h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.CloseTagGroup(ctx, l.viewer.Brand, "Campaign", true) }); err != nil {
@@ -72,6 +78,34 @@ func (l *loader) stages(ctx context.Context) error {
 	}
 	_, err = l.h.Choosing.Stage(ctx, l.viewer, query.Selection{IDs: banners}, last)
 	return err
+}
+
+// consents writes down what some of those who are shown agreed to; the others nobody has asked yet.
+func (l *loader) consents(ctx context.Context) error {
+	people, err := l.h.Describing.PeopleShown(ctx, l.viewer)
+	if err != nil {
+		return err
+	}
+	given, refused, none := sending.Given, sending.Refused, ""
+	soon, over := time.Now().AddDate(1, 2, 0).Format(time.DateOnly), time.Now().AddDate(0, -2, 0).Format(time.DateOnly)
+	letter, call := "Signed at the loft, filed under personnel.", "Told Chioma on the telephone."
+	left := "For the season in which he worked here."
+	said := map[string]steps.AboutPerson{
+		"Ada Marrowby":    {Consent: &given, ConsentUntil: &soon, Note: &letter},
+		"Greta Ollin":     {Consent: &given, ConsentUntil: &none},
+		"Emiko Fennimoor": {Consent: &refused, Note: &call},
+		"Dov Hartsill":    {Consent: &given, ConsentUntil: &over, Note: &left},
+	}
+	for _, person := range people {
+		about, known := said[person.Name]
+		if !known {
+			continue
+		}
+		if _, err := l.h.Describing.WriteAbout(ctx, l.viewer, person.ID, about); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // rights gives the banners of the website an end of their rights, of which one comes soon, and another spelling to a tag.

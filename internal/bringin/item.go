@@ -8,6 +8,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
+	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/looking"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/media/metadata"
@@ -227,7 +228,7 @@ func nameFaces(ctx context.Context, tx *store.Tx, brand, asset int64, faces []me
 		if _, err := tx.AddTagsFrom(ctx, brand, []int64{asset}, []int64{tag}, "file"); err != nil {
 			return err
 		}
-		region := store.Region{X: face.X - face.Width/2, Y: face.Y - face.Height/2, Width: face.Width, Height: face.Height}
+		region := geometry.Region{X: face.X - face.Width/2, Y: face.Y - face.Height/2, Width: face.Width, Height: face.Height}
 		if err := tx.NameFace(ctx, brand, asset, tag, region); err != nil {
 			return err
 		}

@@ -7,6 +7,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/store"
 )
 
@@ -28,10 +29,11 @@ type Card struct {
 	Tags       []store.Tag
 	Albums     []store.Album
 	Galleries  []string
-	Faces      []store.Region
+	Faces      []store.Face
 	Origins    []store.Origin
 	Stack      []store.AssetRow
 	Beside     []store.BesideStars
+	Against    []string // what is against sending it out, by those who are shown
 	May        []access.Action
 }
 
@@ -66,9 +68,14 @@ func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, e
 			return Card{}, err
 		}
 	}
-	if card.Faces, err = store.FacesOf(ctx, s.DB, id); err != nil {
+	if card.Faces, err = store.FacesOf(ctx, s.DB, id, asset.Recipe); err != nil {
 		return Card{}, err
 	}
+	shown, err := store.PeopleOn(ctx, s.DB, id)
+	if err != nil {
+		return Card{}, err
+	}
+	card.Against = sending.Against(shown, store.Today())
 	if v.May(access.Look).All {
 		if card.Origins, err = store.OriginsOf(ctx, s.DB, id); err != nil {
 			return Card{}, err

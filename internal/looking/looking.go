@@ -11,6 +11,7 @@ import (
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/media"
@@ -132,7 +133,8 @@ func (s *Service) look(ctx context.Context, args Look) error {
 		looked.Focal = &[2]float64{seen.Focal.X, seen.Focal.Y}
 	}
 	for _, f := range seen.Faces {
-		looked.Faces = append(looked.Faces, store.Region{X: f.X, Y: f.Y, Width: f.Width, Height: f.Height})
+		shown := geometry.Region{X: f.X, Y: f.Y, Width: f.Width, Height: f.Height}
+		looked.Faces = append(looked.Faces, a.Recipe.Orientation().Inverse().Region(shown))
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
 		current, err := tx.SaveLooked(ctx, args.Brand, a.ID, a.VersionID, looked)

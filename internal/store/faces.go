@@ -1,29 +1,167 @@
 package store
 
-import "context"
+import (
+	"context"
 
-// Region is a part of an upright picture, in fractions from its upper left corner.
-type Region struct {
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/geometry"
+)
+
+// Face is an outline of a face on an item, in fractions of what is shown, after the recipe. State is found (by the machine), drawn
+// (by a person) or named; Tag and Name are of whoever it is, 0 and "" while that is open.
+type Face struct {
 	ID     int64   `db:"id"`
 	X      float64 `db:"x"`
 	Y      float64 `db:"y"`
 	Width  float64 `db:"width"`
 	Height float64 `db:"height"`
+	Tag    int64   `db:"tag"`
 	Name   string  `db:"name"`
 	State  string  `db:"state"`
 }
 
-// NameFace adds a face that a file names, with the tag of the person.
-func (tx *Tx) NameFace(ctx context.Context, brand, asset, tag int64, f Region) error {
+// Region is where the face is.
+func (f *Face) Region() geometry.Region {
+	return geometry.Region{X: f.X, Y: f.Y, Width: f.Width, Height: f.Height}
+}
+
+func (f *Face) put(r geometry.Region) { f.X, f.Y, f.Width, f.Height = r.X, r.Y, r.Width, r.Height }
+
+const faceColumns = `f.id, f.x, f.y, f.width, f.height, coalesce(f.tag_id, 0) as tag, coalesce(t.name, '') as name, f.state from face f
+	left join tag t on t.id = f.tag_id`
+
+// NameFace adds a face that a file names, with the tag of the person. The region is of the upright file.
+func (tx *Tx) NameFace(ctx context.Context, brand, asset, tag int64, r geometry.Region) error {
 	_, err := tx.ExecContext(ctx, `insert into face (brand_id, asset_id, x, y, width, height, tag_id, state) values ($1, $2, $3, $4, $5,
 		$6, $7, 'named')`,
-		brand, asset, f.X, f.Y, f.Width, f.Height, tag)
+		brand, asset, r.X, r.Y, r.Width, r.Height, tag)
 	return err
 }
 
-// FacesOf lists the faces on an item from left to right.
-func FacesOf(ctx context.Context, r Reader, asset int64) ([]Region, error) {
-	return list[Region](ctx, r, `select f.id, f.x, f.y, f.width, f.height, coalesce(t.name, '') as name, f.state from face f left
-		join tag t on t.id = f.tag_id
-		where f.asset_id = $1 order by f.x, f.id`, asset)
+// FacesOf lists the faces on an item from left to right, as it is shown.
+func FacesOf(ctx context.Context, r Reader, asset int64, by Recipe) ([]Face, error) {
+	faces, err := list[Face](ctx, r, `select `+faceColumns+` where f.asset_id = $1 and f.state <> 'none' order by f.x, f.id`, asset)
+	for i := range faces {
+		faces[i].put(by.Orientation().Region(faces[i].Region()))
+	}
+	return faces, err
+}
+
+// mostFaces is how many outlines people draw on one item at most.
+const mostFaces = 400
+
+// faceRecipe locks an item whose faces change, and reads its recipe.
+func (tx *Tx) faceRecipe(ctx context.Context, asset int64) (Recipe, error) {
+	return get[Recipe](ctx, tx, assetMissing, `select recipe from asset where id = $1 for no key update`, asset)
+}
+
+// FaceByID reads a face of an item as it is shown, locking the item.
+func (tx *Tx) FaceByID(ctx context.Context, asset, id int64) (Face, error) {
+	by, err := tx.faceRecipe(ctx, asset)
+	if err != nil {
+		return Face{}, err
+	}
+	f, err := get[Face](ctx, tx, "That outline is not there any more.", `select `+faceColumns+` where f.asset_id = $1 and f.id = $2
+		and f.state <> 'none'`, asset, id)
+	f.put(by.Orientation().Region(f.Region()))
+	return f, err
+}
+
+// DrawFace adds an outline, in fractions of what is shown, and returns its id.
+func (tx *Tx) DrawFace(ctx context.Context, brand, asset int64, r geometry.Region) (int64, error) {
+	by, err := tx.faceRecipe(ctx, asset)
+	if err != nil {
+		return 0, err
+	}
+	n, err := get[int](ctx, tx, "", `select count(*) from face where asset_id = $1`, asset)
+	if err != nil {
+		return 0, err
+	}
+	if n >= mostFaces {
+		return 0, fault.Invalidf("face", "An item has at most %d outlines.", mostFaces)
+	}
+	r = by.Orientation().Inverse().Region(r)
+	return get[int64](ctx, tx, "", `insert into face (brand_id, asset_id, x, y, width, height, state) values ($1, $2, $3, $4, $5, $6, 'drawn')
+		returning id`, brand, asset, r.X, r.Y, r.Width, r.Height)
+}
+
+// PlaceFace puts an outline elsewhere, in fractions of what is shown. What the machine found is a person's from then on.
+func (tx *Tx) PlaceFace(ctx context.Context, asset, id int64, r geometry.Region) error {
+	by, err := tx.faceRecipe(ctx, asset)
+	if err != nil {
+		return err
+	}
+	r = by.Orientation().Inverse().Region(r)
+	_, err = tx.ExecContext(ctx, `update face set x = $3, y = $4, width = $5, height = $6,
+		state = case when state = 'found' then 'drawn' else state end where asset_id = $1 and id = $2`, asset, id, r.X, r.Y, r.Width, r.Height)
+	return err
+}
+
+// GiveFace says whose face it is, or with 0 that this is open again, and tags the item. The tag that naming the face put there goes
+// when no other face of the item has it.
+func (tx *Tx) GiveFace(ctx context.Context, brand, asset int64, f Face, tag int64) error {
+	for _, statement := range []struct {
+		sql  string
+		args []any
+	}{
+		{`update face set tag_id = nullif($3::bigint, 0), state = case when $3 = 0 then 'drawn' else 'named' end
+			where asset_id = $1 and id = $2`, []any{asset, f.ID, tag}},
+		{`delete from asset_tag x where x.asset_id = $1 and x.tag_id = $2 and x.tag_id <> $3 and x.origin = 'face'
+			and not exists (select from face where asset_id = $1 and tag_id = $2)`, []any{asset, f.Tag, tag}},
+		{`insert into asset_tag (brand_id, asset_id, tag_id, origin) select $1, $2, $3::bigint, 'face' where $3 <> 0 on conflict do nothing`,
+			[]any{brand, asset, tag}},
+	} {
+		if _, err := tx.ExecContext(ctx, statement.sql, statement.args...); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// DropFace takes an outline away. What the machine found, or might find again, is kept as no face.
+func (tx *Tx) DropFace(ctx context.Context, asset int64, f Face) error {
+	_, err := tx.ExecContext(ctx, `update face set state = 'none', tag_id = null where asset_id = $1 and id = $2`, asset, f.ID)
+	if err == nil {
+		_, err = tx.ExecContext(ctx, `delete from asset_tag x where x.asset_id = $1 and x.tag_id = $2 and x.origin = 'face'
+			and not exists (select from face where asset_id = $1 and tag_id = $2)`, asset, f.Tag)
+	}
+	return err
+}
+
+// OpenFace is a face that nobody has named yet, with the item that it is on.
+type OpenFace struct {
+	Face
+	Asset int64 `db:"asset_id"`
+}
+
+// openFaces are the faces without a name on items where the viewer may do something, of which $2 lists the folders.
+const openFaces = `from face f join asset a on a.id = f.asset_id where f.brand_id = $1 and f.state in ('found', 'drawn')
+	and a.binned_at is null and ($3 or a.folder_id = any($2))`
+
+// NextFace finds the first open face after an id, or before it, on items that the viewer may describe, as it is shown. There may be
+// none: then the id of what is returned is 0.
+func NextFace(ctx context.Context, r Reader, v *access.Viewer, after int64, back bool) (OpenFace, error) {
+	reach := v.May(access.Describe)
+	side, order := ">", ""
+	if back {
+		side, order = "<", " desc"
+	}
+	found, err := list[struct {
+		OpenFace
+		Recipe Recipe `db:"recipe"`
+	}](ctx, r, `select f.id, f.x, f.y, f.width, f.height, f.state, f.asset_id, a.recipe `+openFaces+` and f.id `+side+` $4
+		order by f.id`+order+` limit 1`, v.Brand, reach.FolderIDs(), reach.All, after)
+	if err != nil || len(found) == 0 {
+		return OpenFace{}, err
+	}
+	f := found[0].OpenFace
+	f.put(found[0].Recipe.Orientation().Region(f.Region()))
+	return f, nil
+}
+
+// CountFaces says on how many faces nobody has put a name yet, up to so many.
+func CountFaces(ctx context.Context, r Reader, v *access.Viewer, most int) (int, error) {
+	reach := v.May(access.Describe)
+	return get[int](ctx, r, "", `select count(*) from (select `+openFaces+` limit $4) x`, v.Brand, reach.FolderIDs(), reach.All, most)
 }

@@ -183,7 +183,8 @@ func (c *Changes) None() bool { return len(c.Assets) == 0 && len(c.Related) == 0
 
 // World says whether what rules are resolved in has changed.
 func (c *Changes) World() bool {
-	return c.Tables["folder"] || c.Tables["folder_tag"] || c.Tables["tag"] || c.Tables["album"] || c.Tables["brand"]
+	return c.Tables["folder"] || c.Tables["folder_tag"] || c.Tables["tag"] || c.Tables["album"] || c.Tables["brand"] ||
+		c.Tables["person_shown"]
 }
 
 // TagList says whether tags have other names, groups or places in their list, or are others.

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 
+	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/likeness"
 )
 
@@ -12,7 +13,7 @@ type Looked struct {
 	Sharpness *float64
 	Tint      *int
 	Focal     *[2]float64
-	Faces     []Region // only with FacesLooked
+	Faces     []geometry.Region // in fractions of the upright file; only with FacesLooked
 	// FacesLooked says that faces were looked for; those that nobody named are replaced.
 	FacesLooked bool
 }
@@ -50,10 +51,10 @@ func (tx *Tx) SaveLooked(ctx context.Context, brand, asset, version int64, l Loo
 		return false, err
 	}
 	for _, f := range l.Faces {
-		// A face that is inside of a named one is that one.
+		// One that is inside of what a person named, drew, or took for none is that one.
 		_, err := tx.ExecContext(ctx, `insert into face (brand_id, asset_id, x, y, width, height, state) select $1, $2, $3::real,
 			$4::real, $5::real, $6::real, 'found'
-			where not exists (select from face where asset_id = $2 and state = 'named' and $3::real + $5::real / 2 between x
+			where not exists (select from face where asset_id = $2 and state <> 'found' and $3::real + $5::real / 2 between x
 			and x + width and $4::real + $6::real / 2 between y and y + height)`,
 			brand, asset, f.X, f.Y, f.Width, f.Height)
 		if err != nil {

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/lib/pq"
 
@@ -45,6 +46,9 @@ func World(ctx context.Context, r Reader, brand int64) (*query.World, error) {
 	for _, t := range tags {
 		w.Tags[t.ID] = t.Text
 	}
+	if w.People, err = consents(ctx, r, brand); err != nil {
+		return nil, err
+	}
 	w.Albums, err = names(ctx, r, `select id, search_text(name) as name from album where brand_id = $1`, brand)
 	return w, err
 }
@@ -72,7 +76,7 @@ func ResolvedIn(ctx context.Context, r Reader, v *access.Viewer, w *query.World,
 	if err := normalise(ctx, r, &rule); err != nil {
 		return rule, err
 	}
-	return seenBy(w, v).Expand(rule), nil
+	return seenBy(w, v).Expand(rule, Today()), nil
 }
 
 // seenBy is what somebody may know of a world: folders and albums that they may not look into say nothing.
@@ -81,7 +85,8 @@ func seenBy(w *query.World, v *access.Viewer) *query.World {
 	if reach.All {
 		return w
 	}
-	seen := &query.World{Folders: make(map[int64]query.Folder, len(w.Folders)), Tags: w.Tags, Needs: w.Needs, Albums: map[int64]string{}}
+	seen := &query.World{Folders: make(map[int64]query.Folder, len(w.Folders)), Tags: w.Tags, Needs: w.Needs, People: w.People,
+		Albums: map[int64]string{}}
 	for id, f := range w.Folders {
 		if !reach.Folder(id) {
 			f = query.Folder{Parent: f.Parent}
@@ -96,8 +101,14 @@ func seenBy(w *query.World, v *access.Viewer) *query.World {
 	return seen
 }
 
+// Today is the day, as YYYY-MM-DD in UTC, that rules about days to come and gone are judged on.
+func Today() string { return time.Now().UTC().Format(time.DateOnly) }
+
+// worldly are the fields that mean something beyond the items.
+var worldly = []string{"tag", "words", "taken", "described", "consent"}
+
 func needsWorld(r query.Rule) bool {
-	return r.Below || slices.Contains([]string{"tag", "words", "taken", "described"}, r.Field) || slices.ContainsFunc(r.Rules, needsWorld)
+	return r.Below || slices.Contains(worldly, r.Field) || slices.ContainsFunc(r.Rules, needsWorld)
 }
 
 // normalise brings the words in a rule into the form in which they are looked for.

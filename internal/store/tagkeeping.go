@@ -99,6 +99,15 @@ func (tx *Tx) MergeTags(ctx context.Context, brand, into int64, from []int64) er
 			group by folder_id on conflict do nothing`,
 		`delete from folder_tag where brand_id = $1 and tag_id = any($3) and tag_id <> $2`,
 		`update face set tag_id = $2 where brand_id = $1 and tag_id = any($3)`,
+		// who refused under one name has refused under all
+		`insert into person_shown (tag_id, brand_id, email, consent, consent_until, note)
+			select $2, $1, max(email), (array_agg(consent order by consent = 'refused' desc, consent = 'given' desc))[1],
+			case when bool_and(consent = 'given') then min(consent_until) end, string_agg(nullif(note, ''), ' ' order by tag_id)
+			from (select email, consent, consent_until, note, tag_id from person_shown where brand_id = $1
+				and (tag_id = $2 or tag_id = any($3))) p having bool_or(tag_id <> $2)
+			on conflict (tag_id) do update set email = excluded.email, consent = excluded.consent, consent_until = excluded.consent_until,
+			note = coalesce(excluded.note, '')`,
+		`delete from person_shown where brand_id = $1 and tag_id = any($3) and tag_id <> $2`,
 	} {
 		if _, err := tx.ExecContext(ctx, statement, brand, into, from); err != nil {
 			return err
@@ -190,9 +199,12 @@ func TagGroupByID(ctx context.Context, r Reader, brand, id int64) (TagGroup, err
 
 // EnsureTagGroup returns the group of that name, ignoring case, and makes it if need be.
 func (tx *Tx) EnsureTagGroup(ctx context.Context, brand int64, name string) (int64, error) {
-	return get[int64](ctx, tx, "", `with made as (insert into tag_group (brand_id, name) values ($1, $2) on conflict do nothing
-		returning id)
-		select id from made union all select id from tag_group where brand_id = $1 and lower(name) = lower($2) limit 1`, brand, name)
+	_, err := tx.ExecContext(ctx, `insert into tag_group (brand_id, name) values ($1, $2) on conflict do nothing`, brand, name)
+	if err != nil {
+		return 0, err
+	}
+	// by itself, so that it sees a group that somebody else made meanwhile
+	return get[int64](ctx, tx, "", `select id from tag_group where brand_id = $1 and lower(name) = lower($2)`, brand, name)
 }
 
 // ChangeTagGroup renames a group and closes or opens it, and returns 1 if that changed anything.

@@ -235,9 +235,8 @@ func assetCard(c finding.Card, viewer int64) api.Asset {
 	out.Beside = each(c.Beside, func(b store.BesideStars) api.BesideStars {
 		return api.BesideStars{Name: b.Name, Stars: b.Stars, Mine: b.Person == viewer}
 	})
-	out.Faces = each(c.Faces, func(f store.Region) api.Face {
-		return api.Face{ID: f.ID, X: f.X, Y: f.Y, Width: f.Width, Height: f.Height, Name: f.Name}
-	})
+	out.Faces = each(c.Faces, faceOf)
+	out.Against = append([]string{}, c.Against...)
 	out.Origins = each(c.Origins, func(o store.Origin) api.Origin {
 		return api.Origin{Outlet: o.OutletName, Album: o.Album, PostedBy: o.PostedBy, Own: o.Own}
 	})

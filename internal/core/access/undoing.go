@@ -13,7 +13,7 @@ type Changed struct {
 // ofTables is the right that taking back a change to a table needs: the one that doing the opposite needs. What is not
 // listed is for stewards.
 var ofTables = map[string]Action{
-	"asset_tag": Describe, "face": Describe, "tag": Closed, "tag_group": Closed, "twin": Describe, "version": Describe,
+	"asset_tag": Describe, "face": Describe, "tag": Closed, "tag_group": Closed, "person_shown": Closed, "twin": Describe, "version": Describe,
 	"folder": File, "folder_tag": File, "stack": File, "widening_told": File,
 	"album": Gather, "album_item": Gather, "gallery": Galleries,
 	"keeper": Keep, "satchel_item": Carry, "beside_stars": Rate,

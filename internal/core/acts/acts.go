@@ -26,7 +26,7 @@ var ofSteps = map[Step][]string{
 	File: {"move", "copy", "bin", "restore", "empty_bin", "file_by_date", "create_folder", "change_folder", "order_folders",
 		"order_in_folder", "duplicate_folder", "remove_folder", "stack", "unstack", "choose_front"},
 	Describe: {"describe", "tag", "write", "name", "clock", "take_over", "table", "retag", "rename_tag", "tidy_tags", "spell_tag",
-		"group_tags", "tag_group"},
+		"group_tags", "tag_group", "face", "person_shown"},
 	Choose: {"rate", "lower", "set_aside", "keep", "stage", "change_stage"},
 	Gather: {"create_album", "change_album", "remove_album", "add_to_album", "take_out_of_album", "order_album", "carry", "put_down",
 		"order_satchel"},

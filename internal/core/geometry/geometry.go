@@ -104,6 +104,42 @@ func (o Orientation) Point(p Point) Point {
 	return p
 }
 
+// Inverse is the orientation that carries back what this one carries.
+func (o Orientation) Inverse() Orientation {
+	switch o {
+	case 6:
+		return 8
+	case 8:
+		return 6
+	}
+	return o // upright, the half turn and all that mirror
+}
+
+// Region is a part of a picture, from its upper left corner, in fractions of its sides.
+type Region struct{ X, Y, Width, Height float64 }
+
+// SmallestRegion is how large both sides of a region are at least, as a fraction of those of the picture.
+const SmallestRegion = 0.005
+
+// Bounded is a region inside of the picture that is as near to this one as can be: not smaller than the smallest, and all on it.
+// It says false for one that is not made of numbers.
+func (r Region) Bounded() (Region, bool) {
+	for _, n := range []float64{r.X, r.Y, r.Width, r.Height} {
+		if math.IsNaN(n) || math.IsInf(n, 0) {
+			return r, false
+		}
+	}
+	r.Width, r.Height = max(SmallestRegion, min(r.Width, 1)), max(SmallestRegion, min(r.Height, 1))
+	r.X, r.Y = max(0, min(r.X, 1-r.Width)), max(0, min(r.Y, 1-r.Height))
+	return r, true
+}
+
+// Region carries a part of the stored picture into the upright one.
+func (o Orientation) Region(r Region) Region {
+	a, b := o.Point(Point{r.X, r.Y}), o.Point(Point{r.X + r.Width, r.Y + r.Height})
+	return Region{X: min(a.X, b.X), Y: min(a.Y, b.Y), Width: math.Abs(a.X - b.X), Height: math.Abs(a.Y - b.Y)}
+}
+
 // Even rounds both sides down to even numbers of at least 2, as 4:2:0 film needs.
 func Even(s Size) Size {
 	return Size{Width: max(2, s.Width&^1), Height: max(2, s.Height&^1)}

@@ -4,6 +4,8 @@ import (
 	"slices"
 	"strings"
 	"sync"
+
+	"brightsatchel/internal/core/sending"
 )
 
 // Folder is what a folder says about everything in it.
@@ -17,9 +19,10 @@ type Folder struct {
 // World is what rules mean beyond the items: the folders and the names of tags and albums of a brand.
 type World struct {
 	Folders map[int64]Folder
-	Tags    map[int64]string // names and other spellings, as search_text makes them
-	Albums  map[int64]string // names, as search_text makes them
-	Needs   []string         // what a described item must have, of describing.Needs
+	Tags    map[int64]string          // names and other spellings, as search_text makes them
+	Albums  map[int64]string          // names, as search_text makes them
+	People  map[int64]sending.Consent // of those who are shown, by their tags
+	Needs   []string                  // what a described item must have, of describing.Needs
 
 	once     sync.Once
 	children map[int64][]int64 // of Folders, once they are asked for
@@ -27,12 +30,12 @@ type World struct {
 
 // Expand rewrites a rule so that it asks items only for what is their own: everything in a folder answers to the tags,
 // the name and the description of that folder and of those above it, and, where an item is undated, to the nearest date.
-// Words must be as search_text makes them.
-func (w *World) Expand(r Rule) Rule {
+// Words must be as search_text makes them. Day is today, as YYYY-MM-DD.
+func (w *World) Expand(r Rule, day string) Rule {
 	if r.Match != "" {
 		out := Rule{Match: r.Match, Rules: make([]Rule, len(r.Rules))}
 		for i, x := range r.Rules {
-			out.Rules[i] = w.Expand(x)
+			out.Rules[i] = w.Expand(x, day)
 		}
 		return out
 	}
@@ -45,8 +48,17 @@ func (w *World) Expand(r Rule) Rule {
 		}))
 	case r.Field == "described":
 		return Rule{Match: None, Rules: []Rule{{Field: "lacks", Names: w.Needs}}}
+	case r.Field == "consent":
+		var tags []int64
+		for tag, consent := range w.People {
+			if slices.Contains(r.Names, consent.On(day)) {
+				tags = append(tags, tag)
+			}
+		}
+		slices.Sort(tags)
+		return w.Expand(Rule{Field: "tag", IDs: tags}, day)
 	case r.Field == "words":
-		return w.expandWords(r)
+		return w.expandWords(r, day)
 	case r.Field == "taken" && (r.Since != "" || r.Until != ""):
 		dated := w.within(func(f Folder) (known, yes bool) { return f.Date != "", f.Date != "" && r.holdsDay(f.Date) })
 		if len(dated) > 0 {
@@ -57,13 +69,13 @@ func (w *World) Expand(r Rule) Rule {
 	return r
 }
 
-func (w *World) expandWords(r Rule) Rule {
+func (w *World) expandWords(r Rule, day string) Rule {
 	out := Rule{Match: All}
 	for _, word := range r.Names {
 		term := w.orIn(Rule{Field: "words", Names: []string{word}},
 			w.below(func(_ int64, f Folder) bool { return strings.Contains(f.Text, word) }))
 		if tags := named(w.Tags, word); len(tags) > 0 {
-			term = Rule{Match: Any, Rules: []Rule{term, w.Expand(Rule{Field: "tag", IDs: tags})}}
+			term = Rule{Match: Any, Rules: []Rule{term, w.Expand(Rule{Field: "tag", IDs: tags}, day)}}
 		}
 		if albums := named(w.Albums, word); len(albums) > 0 {
 			term = Rule{Match: Any, Rules: []Rule{term, {Field: "album", IDs: albums}}}

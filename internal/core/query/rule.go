@@ -39,8 +39,9 @@ var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
 	"words": {Names: true}, "stars": {Range: true}, "bytes": {Range: true}, "width": {Range: true}, "height": {Range: true},
 	"longer": {Range: true},
 	"taken":  {Days: true, Missing: true}, "added": {Days: true}, "rights": {Days: true, Missing: true},
-	"lacks":  {Names: true},                                   // any of describing.Needs that is not there
-	"keeper": {}, "described": {}, "binned": {}, "behind": {}, // mine; all that the brand asks for; in the bin; behind its front
+	"lacks":   {Names: true},                                   // any of describing.Needs that is not there
+	"consent": {Names: true},                                   // shows somebody whose consent is any of sending.Standings today
+	"keeper":  {}, "described": {}, "binned": {}, "behind": {}, // mine; all that the brand asks for; in the bin; behind its front
 	"aside": {Missing: true}, // set aside; with Missing everything, also what was set aside
 }
 

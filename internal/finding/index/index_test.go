@@ -37,6 +37,12 @@ func TestIndexSQLAndPlainEvaluationAgree(t *testing.T) {
 		if err := tx.Stack(ctx, v.Brand, ids[:4], ids[1]); err != nil {
 			return err
 		}
+		for i, until := range []string{"", "2020-05-17"} {
+			person := store.PersonShown{ID: tags[i], Consent: []string{"refused", "given"}[i], ConsentUntil: until}
+			if err := tx.SavePersonShown(ctx, v.Brand, person); err != nil {
+				return err
+			}
+		}
 		_ = tx.AddGrant(ctx, v.Brand, people[access.Associate].Person, access.Grant{Album: albums[0], Level: access.LevelLook})
 		return tx.AddGrant(ctx, v.Brand, people[access.Associate].Person, access.Grant{Folder: folders[1], Level: access.LevelContribute})
 	}))
@@ -222,7 +228,7 @@ func anyRule(rt *rapid.T, depth int, folders, albums, tags []int64) query.Rule {
 	r.Missing = f.Missing && rapid.Bool().Draw(rt, "missing")
 	if f.Names {
 		r.Names = rapid.SliceOfN(rapid.SampledFrom([]string{"picture", "clip", "Tarn K2", "Ostler 40", "server", "upload", "rope",
-			"ÉTÉ", "field", "alt", "tags", "usageTerms"}), 0, 2).Draw(rt, "names")
+			"ÉTÉ", "field", "alt", "tags", "usageTerms", "open", "ended", "refused"}), 0, 2).Draw(rt, "names")
 	}
 	bound := func(values ...int64) *int64 {
 		return rapid.Ptr(rapid.SampledFrom(values), true).Draw(rt, "bound")

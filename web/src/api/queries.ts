@@ -64,6 +64,16 @@ export const useTag = (brand: string, id: number) =>
   });
 export const useTags = (brand: string) =>
   useQuery({ queryKey: ["tags"], queryFn: () => ask(client.GET("/api/brands/{brand}/tags", at(brand))) });
+export const usePeopleShown = (brand: string, on = true) =>
+  useQuery({ queryKey: ["people-shown"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/people-shown", at(brand))) });
+/** useNextFace is the next face without a name after one, or the one before it. */
+export const useNextFace = (brand: string, after: number, back: boolean, on = true) =>
+  useQuery({
+    queryKey: ["next-face", after, back],
+    enabled: on,
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/faces/next", { params: { path: { brand }, query: { after, back } } })),
+  });
 export const useSatchel = (brand: string, on = true) =>
   useQuery({ queryKey: ["satchel"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/satchel", at(brand))) });
 export const useIntakes = (brand: string) =>

@@ -435,6 +435,103 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/assets/{id}/faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["drawFace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/assets/{id}/faces/{face}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                face: components["parameters"]["outline"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["placeFace"];
+        post?: never;
+        delete: operations["dropFace"];
+        options?: never;
+        head?: never;
+        patch: operations["nameFace"];
+        trace?: never;
+    };
+    "/api/brands/{brand}/faces/next": {
+        parameters: {
+            query?: {
+                after?: number;
+                back?: boolean;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["nextFace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/people-shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listPeopleShown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/people-shown/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["writeAboutPerson"];
+        trace?: never;
+    };
     "/api/brands/{brand}/move": {
         parameters: {
             query?: never;
@@ -2317,7 +2414,7 @@ export interface components {
          * @description What can be compared, as core/query has it
          * @enum {string}
          */
-        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "keeper" | "described" | "binned" | "behind";
+        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "keeper" | "described" | "binned" | "behind";
         /** @description A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes */
         Rule: {
             /** @enum {string} */
@@ -2615,6 +2712,8 @@ export interface components {
             faces: components["schemas"]["Face"][];
             origins: components["schemas"]["Origin"][];
             stack: components["schemas"]["AssetRow"][];
+            /** @description What is against sending it out in sentences */
+            against: string[];
             /** @description Stars of reviewers that do not count */
             beside: components["schemas"]["BesideStars"][];
             albums: components["schemas"]["AlbumName"][];
@@ -3404,13 +3503,9 @@ export interface components {
             total: number;
             waiting: number;
         };
-        Face: {
-            /** Format: int64 */
-            id: number;
-            /**
-             * Format: double
-             * @description Fractions of the picture
-             */
+        /** @description A part of a picture as it is shown, from its upper left corner, in fractions of its sides */
+        Region: {
+            /** Format: double */
             x: number;
             /** Format: double */
             y: number;
@@ -3418,7 +3513,57 @@ export interface components {
             width: number;
             /** Format: double */
             height: number;
+        };
+        Face: components["schemas"]["Region"] & {
+            /** Format: int64 */
+            id: number;
+            /** @description Nothing while nobody has said who it is */
             name: string;
+        };
+        FaceDrawn: components["schemas"]["Region"] & {
+            name?: string;
+        };
+        FaceName: {
+            /** @description Nothing takes the name off */
+            name: string;
+        };
+        FaceSpot: {
+            /** Format: int64 */
+            asset: number;
+            face: components["schemas"]["Face"];
+        };
+        OpenFaces: {
+            /** @description So many faces have no name; 1000 stands for that and more */
+            left: number;
+            next?: components["schemas"]["FaceSpot"];
+        };
+        /**
+         * @description Whether somebody agrees to be shown in public; given and refused are said and ended is what the day makes of given
+         * @enum {string}
+         */
+        Consent: "open" | "given" | "refused" | "ended";
+        PersonShown: {
+            /**
+             * Format: int64
+             * @description Of the tag
+             */
+            id: number;
+            name: string;
+            items: number;
+            faces: number;
+            email: string;
+            consent: components["schemas"]["Consent"];
+            /** @description YYYY-MM-DD or nothing */
+            consentUntil: string;
+            stands: components["schemas"]["Consent"];
+            note: string;
+            portrait?: components["schemas"]["FaceSpot"];
+        };
+        AboutPerson: {
+            email?: string;
+            consent?: components["schemas"]["Consent"];
+            consentUntil?: string;
+            note?: string;
         };
         Origin: {
             outlet: string;
@@ -3533,6 +3678,7 @@ export interface components {
     parameters: {
         brand: string;
         id: number;
+        outline: number;
     };
     requestBodies: never;
     headers: never;
@@ -4242,6 +4388,154 @@ export interface operations {
                     "application/json": components["schemas"]["SuggestedTag"][];
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    drawFace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaceDrawn"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    placeFace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                face: components["parameters"]["outline"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Region"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropFace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                face: components["parameters"]["outline"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    nameFace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                face: components["parameters"]["outline"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaceName"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    nextFace: {
+        parameters: {
+            query?: {
+                after?: number;
+                back?: boolean;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The next face that nobody has named */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenFaces"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPeopleShown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Those who are shown in pictures */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonShown"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    writeAboutPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutPerson"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
             default: components["responses"]["Problem"];
         };
     };

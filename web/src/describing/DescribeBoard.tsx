@@ -66,8 +66,15 @@ export function DescribeBoard({ me }: { me: Me }) {
           </Button>
         )}
         {bringing && <TableDialog brand={brand} count={0} onClose={() => setBringing(false)} />}
-        {me.can.includes("closed_tags") && !empty && (
+        {may && !empty && (
           <p className="mt-4">
+            <Link to="/b/$brand/people-shown" params={{ brand }} search={{ person: undefined }} className="text-sea underline">
+              See who is shown, and name faces
+            </Link>
+          </p>
+        )}
+        {me.can.includes("closed_tags") && !empty && (
+          <p className="mt-2">
             <Link to="/b/$brand/tags" params={{ brand }} className="text-sea underline">
               Keep the tags in order
             </Link>

@@ -43,6 +43,11 @@ export function Lacking({ brand, asset, onNext }: { brand: string; asset: Asset;
   return (
     <div className="space-y-2 text-dense">
       {rights && <p className={asset.rights === "ended" ? "font-medium text-tomato" : "text-ink-soft"}>{rights}</p>}
+      {asset.against.map((said) => (
+        <p key={said} className="font-medium text-tomato">
+          {said}
+        </p>
+      ))}
       <div className="flex flex-wrap items-center gap-2">
         <p className="min-w-0 flex-1 text-ink-soft">
           {lacks.length > 0 ? `Lacks ${lacks.map((n) => needNames[n]).join(", ")}` : "Lacks nothing"}

@@ -7,7 +7,7 @@ import { Choice, TextField } from "~/kit/Field";
 import { items, plural } from "~/kit/words";
 import { withFacets } from "~/sheet/filters";
 import { useGo } from "~/sheet/place";
-import { completions } from "./completion";
+import { completions } from "~/kit/completion";
 import { groupTags, mergeTags, removeTags, renameTag, spellTag, unspellTag } from "./acts";
 
 type Tag = Schema["Tag"];

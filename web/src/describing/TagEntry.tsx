@@ -4,7 +4,7 @@ import { useId, useState } from "react";
 import { type Selection, type Schema } from "~/api/client";
 import { useTags } from "~/api/queries";
 import { addTags, takeTagOff } from "./acts";
-import { completions } from "./completion";
+import { completions } from "~/kit/completion";
 
 /** TagEntry shows the tags on a selection and takes several new ones at once, with commas between them. */
 export function TagEntry({

@@ -9,7 +9,7 @@ import { TextField } from "~/kit/Field";
 import { plural } from "~/kit/words";
 import { GroupDialog } from "./GroupDialog";
 import { SeveralTags, TagCard } from "./TagCard";
-import { plain } from "./completion";
+import { plain } from "~/kit/completion";
 import { makeGroup, tidyTags } from "./acts";
 
 type Tag = Schema["Tag"];

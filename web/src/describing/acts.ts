@@ -93,6 +93,10 @@ export const changeGroup = async (brand: string, id: number, name: string, close
 export const removeGroup = (brand: string, id: number) =>
   act(brand, client.DELETE("/api/brands/{brand}/tag-groups/{id}", { params: { path: { brand, id } } }));
 
+/** writeAboutPerson writes down what is known of somebody who is shown. It throws what is against it. */
+export const writeAboutPerson = async (brand: string, id: number, about: Schema["AboutPerson"]) =>
+  told(brand, await ask(client.PATCH("/api/brands/{brand}/people-shown/{id}", { params: { path: { brand, id } }, body: about })));
+
 /** takeTable gives the words of a selection as a file to be edited in a spreadsheet, or as JSON. */
 export async function takeTable(brand: string, selection: Selection, form: Schema["TableWanted"]["form"]) {
   const bytes = (await ask(

@@ -1,5 +1,15 @@
-import { ArrowLeft, ArrowRight, ChevronLeft, ChevronRight, FileQuestion, Rows3, ScanFace, ZoomIn } from "lucide-react";
-import { useEffect, useLayoutEffect, useRef, useState, type ReactNode } from "react";
+import {
+  ArrowLeft,
+  ArrowRight,
+  ChevronLeft,
+  ChevronRight,
+  FileQuestion,
+  Rows3,
+  ScanFace,
+  SquareDashedMousePointer,
+  ZoomIn,
+} from "lucide-react";
+import { useCallback, useEffect, useState } from "react";
 import { mediaAddress, type AssetRow } from "~/api/client";
 import { useAsset } from "~/api/queries";
 import { rows, useRow } from "~/api/rows";
@@ -7,8 +17,10 @@ import { IconButton } from "~/kit/Button";
 import { useSettings } from "~/kit/settings";
 import { useKeys } from "~/kit/keys";
 import { plural, titleOf } from "~/kit/words";
+import { Outlined } from "./Outlines";
+import { drawFace } from "./acts";
 import { Zoomed, look } from "./Zoomed";
-import { bounded, newZoom, transformOf, zoomedAbout, type ZoomStore } from "./zoom";
+import { bounded, newZoom, zoomedAbout, type ZoomStore } from "./zoom";
 import { moveCursor, openBig, useChosen } from "./selection";
 
 export const grounds = { paper: "bg-sunk", grey: "bg-grey", night: "bg-night" };
@@ -20,13 +32,27 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
   const ids = useChosen((s) => s.ids);
   const at = ids.indexOf(id);
   const [outlines, setOutlines] = useState(false);
+  const [drawing, setDrawing] = useState(false);
+  const [fresh, setFresh] = useState<number>();
   const still = row?.kind === "picture" || row?.kind === "vector" || (row?.kind === "document" && (row.pages ?? 1) < 2);
   const asset = useAsset(brand, still ? id : undefined).data;
   const faces = asset?.faces.length ?? 0;
+  const draws = still && row?.kind === "picture" && (asset?.may.includes("describe") ?? false);
   const [zoom] = useState(newZoom);
   const focal = useFocal(brand, still ? id : undefined, zoom);
   const toggle = () => row && look(zoom, row, document.querySelector<HTMLElement>("[data-zoomed] img"), focal ?? { x: 0.5, y: 0.5 });
   const by = (factor: number) => zoom.setState(zoomedAbout(zoom.getState(), factor));
+  /** drawInTheMiddle is for whoever has no pointer: the outline is put in its place by keys. */
+  const drawInTheMiddle = async () => {
+    setOutlines(true);
+    const done = await drawFace(brand, id, { x: 0.4, y: 0.35, width: 0.2, height: 0.3 });
+    setFresh(done?.id);
+  };
+  const drawn = useCallback((face: number | undefined) => {
+    setDrawing(false);
+    if (face) setOutlines(true);
+    setFresh(face);
+  }, []);
   useKeys(
     "The big view",
     still
@@ -34,6 +60,7 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
           { press: "d", does: "see the detail pixel for pixel, or the whole again", run: toggle },
           { press: "+", does: "closer", run: () => by(1.5) },
           { press: "-", does: "further away", run: () => by(1 / 1.5) },
+          ...(faces > 0 ? [{ press: "f", does: "outline the faces, or not", run: () => setOutlines(!outlines) }] : []),
         ]
       : [],
   );
@@ -70,7 +97,7 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
           <Pages key={id} brand={brand} row={row} pages={row.pages!} />
         ) : (
           row && (
-            <Outlined brand={brand} id={id} shown={outlines} zoom={zoom}>
+            <Outlined brand={brand} id={id} shown={outlines || drawing} drawing={drawing} onDrawn={drawn} fresh={fresh} zoom={zoom}>
               <Zoomed key={id} brand={brand} row={row} zoom={zoom} />
             </Outlined>
           )
@@ -94,6 +121,14 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
             onClick={() => setOutlines(!outlines)}
           />
         )}
+        {draws && (
+          <IconButton
+            label={drawing ? "Draw no outline" : "Draw an outline around a face"}
+            aria-pressed={drawing}
+            icon={<SquareDashedMousePointer size={18} />}
+            onClick={(e) => (e.detail === 0 ? void drawInTheMiddle() : setDrawing(!drawing))}
+          />
+        )}
         <IconButton label="Back to the sheet" icon={<Rows3 size={18} />} onClick={() => openBig(undefined)} />
       </div>
     </div>
@@ -113,60 +148,6 @@ function useFocal(brand: string, id: number | undefined, zoom: ZoomStore) {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [id, there, zoom]);
   return focal;
-}
-
-/** Outlined draws the outlines of faces over a picture, with the names of those who are known. */
-function Outlined({
-  brand,
-  id,
-  shown,
-  zoom,
-  children,
-}: {
-  brand: string;
-  id: number;
-  shown: boolean;
-  zoom: ZoomStore;
-  children: ReactNode;
-}) {
-  const faces = useAsset(brand, shown ? id : undefined).data?.faces ?? [];
-  const frame = useRef<HTMLDivElement>(null);
-  const layer = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const follow = () => {
-      if (layer.current) layer.current.style.transform = transformOf(zoom.getState());
-    };
-    follow();
-    return zoom.subscribe(follow);
-  });
-  const [box, setBox] = useState<{ left: number; top: number; width: number; height: number }>();
-  useLayoutEffect(() => {
-    const picture = frame.current?.querySelector("img");
-    if (!shown || !picture) return;
-    const measure = () =>
-      setBox({ left: picture.offsetLeft, top: picture.offsetTop, width: picture.offsetWidth, height: picture.offsetHeight });
-    const sizes = new ResizeObserver(measure);
-    sizes.observe(picture);
-    return () => sizes.disconnect();
-  }, [shown, id]);
-  return (
-    <div ref={frame} className="relative grid size-full min-h-0 place-items-center">
-      {children}
-      {shown && box && (
-        <div ref={layer} className="pointer-events-none absolute" style={box} data-outlines={faces.length}>
-          {faces.map((f) => (
-            <span
-              key={f.id}
-              className="absolute rounded-[3px] outline-2 outline-saffron"
-              style={{ left: `${100 * f.x}%`, top: `${100 * f.y}%`, width: `${100 * f.width}%`, height: `${100 * f.height}%` }}
-            >
-              <span className="absolute top-full left-0 mt-1 rounded bg-card px-1 text-small whitespace-nowrap">{f.name || "unnamed"}</span>
-            </span>
-          ))}
-        </div>
-      )}
-    </div>
-  );
 }
 
 /** Pages looks through a document. */

@@ -4,7 +4,18 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 import type { Schema } from "~/api/client";
 import { useFacets } from "~/api/queries";
-import { facetsOf, needNames, periodName, rightsNames, toggled, withFacets, type Facet, type Filters, type How } from "./filters";
+import {
+  facetsOf,
+  needNames,
+  periodName,
+  rightsNames,
+  shownNames,
+  toggled,
+  withFacets,
+  type Facet,
+  type Filters,
+  type How,
+} from "./filters";
 import { useOrder } from "./order";
 import { useBrand, useGo, usePlace } from "./place";
 
@@ -23,6 +34,7 @@ const facets: { facet: Facet; label: string }[] = [
   { facet: "camera", label: "Camera" },
   { facet: "source", label: "Where from" },
   { facet: "rights", label: "Rights" },
+  { facet: "consent", label: "Shows" },
   { facet: "lacks", label: "Without" },
 ];
 const hows: { how: How; label: string }[] = [
@@ -70,6 +82,8 @@ export function FilterPanel() {
         return found.lacks.map((l) => ({ value: l.name, name: needNames[l.name as Schema["Need"]], items: l.items }));
       case "rights":
         return Object.entries(rightsNames).map(([value, name]) => ({ value, name }));
+      case "consent":
+        return Object.entries(shownNames).map(([value, name]) => ({ value, name }));
       case "taken":
         return found.years
           .map((y) => ({ value: y.name, name: periodName(y.name), items: y.items }))

@@ -14,6 +14,7 @@ import {
   needNames,
   periodName,
   rightsNames,
+  shownNames,
   unread,
   withCondition,
   withFacets,
@@ -186,6 +187,7 @@ function Chips() {
     if (facet === "taken") return value === "" ? "undated" : `taken ${periodName(String(value))}`;
     if (facet === "stage") return "stage";
     if (facet === "lacks") return `without ${needNames[value as keyof typeof needNames]}`;
+    if (facet === "consent") return `shows ${shownNames[value as keyof typeof shownNames]}`;
     if (facet === "rights") return `rights: ${rightsNames[value]}`;
     if (facet === "source") return `from ${sourceNames[value]}`;
     return String(value);

@@ -1,4 +1,4 @@
-import { act, ask, client, type SheetQuery } from "~/api/client";
+import { act, ask, client, type Schema, type SheetQuery } from "~/api/client";
 import { actingOn, inOrder } from "./selection";
 
 const on = (brand: string, id: number) => ({ params: { path: { brand, id } } });
@@ -24,3 +24,22 @@ export const whyFound = (brand: string, words: string, ids: number[]) =>
 /** missed says what may have been meant by a query that shows nothing. */
 export const missed = (brand: string, query: SheetQuery) =>
   ask(client.POST("/api/brands/{brand}/search/miss", { params: { path: { brand } }, body: query }));
+
+type Region = Schema["Region"];
+const onFace = (brand: string, id: number, face: number) => ({ params: { path: { brand, id, face } } });
+
+/** drawFace outlines a face on an item, in fractions of the picture as it is shown. */
+export const drawFace = (brand: string, id: number, region: Region) =>
+  act(brand, client.POST("/api/brands/{brand}/assets/{id}/faces", { ...on(brand, id), body: region }));
+
+/** placeFace puts an outline elsewhere. */
+export const placeFace = (brand: string, id: number, face: number, { x, y, width, height }: Region) =>
+  act(brand, client.PUT("/api/brands/{brand}/assets/{id}/faces/{face}", { ...onFace(brand, id, face), body: { x, y, width, height } }));
+
+/** nameFace says whose face it is, or with nothing that this is open. */
+export const nameFace = (brand: string, id: number, face: number, name: string) =>
+  act(brand, client.PATCH("/api/brands/{brand}/assets/{id}/faces/{face}", { ...onFace(brand, id, face), body: { name } }));
+
+/** dropFace takes an outline away, which is no face. */
+export const dropFace = (brand: string, id: number, face: number) =>
+  act(brand, client.DELETE("/api/brands/{brand}/assets/{id}/faces/{face}", onFace(brand, id, face)));

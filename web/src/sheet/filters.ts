@@ -5,7 +5,7 @@ export type Rule = Schema["Rule"];
 /** What can be compared, as the contract has it. */
 export type Field = Schema["RuleField"];
 /** The facets that one filters by; each is a group of comparisons in the filter of the place. */
-export type Facet = "kind" | "stars" | "tag" | "stage" | "camera" | "source" | "taken" | "lacks" | "rights";
+export type Facet = "kind" | "stars" | "tag" | "stage" | "camera" | "source" | "taken" | "lacks" | "rights" | "consent";
 /** How the values of a facet go together: any of them, all of them, or none. */
 export type How = "any" | "all" | "none";
 
@@ -57,7 +57,7 @@ export function withFacets(filter: Rule | undefined, filters: Filters): Rule | u
   return joined([...conditionsOf(filter).filter((r) => !facetOf(r)), ...groups]);
 }
 
-const facetNames: Facet[] = ["kind", "stars", "tag", "stage", "camera", "source", "taken", "lacks", "rights"];
+const facetNames: Facet[] = ["kind", "stars", "tag", "stage", "camera", "source", "taken", "lacks", "rights", "consent"];
 const facetOf = (rule: Rule) => (rule.match ? facetNames.find((f) => f === rule.rules?.[0]?.field) : undefined);
 
 /** facetsOf reads back what withFacets put into a filter. */
@@ -124,6 +124,14 @@ export const rightsNames: Record<string, string> = {
   open: "no end",
 };
 
+/** Who is shown, by whether they agree to be. */
+export const shownNames: Record<Schema["Consent"], string> = {
+  refused: "somebody who does not agree",
+  ended: "somebody who agreed once",
+  open: "somebody nobody has asked",
+  given: "somebody who agrees",
+};
+
 /** What an item can lack, as one reads it. */
 export const needNames: Record<Schema["Need"], string> = {
   title: "title",
@@ -148,6 +156,7 @@ const about: Partial<Record<Field, string>> = {
   taken: "when it was taken",
   lacks: "what it lacks",
   rights: "rights",
+  consent: "who is shown",
   keeper: "keepers",
   aside: "what was set aside",
   outlet: "outlet",

@@ -9,6 +9,7 @@ import { BrandPage } from "~/people/BrandPage";
 import { JoinPage } from "~/people/JoinPage";
 import { RightsPage } from "~/people/RightsPage";
 import { SignIn } from "~/people/SignIn";
+import { PeopleShownPage } from "~/describing/PeopleShownPage";
 import { TagsPage } from "~/describing/TagsPage";
 import { GalleriesPage } from "~/sendout/GalleriesPage";
 import { readPlace } from "~/sheet/place";
@@ -54,6 +55,12 @@ const tags = createRoute({
   path: "tags",
   component: () => <ForMe>{(me) => <TagsPage me={me} />}</ForMe>,
 });
+const shown = createRoute({
+  getParentRoute: () => brand,
+  path: "people-shown",
+  validateSearch: (search: Record<string, unknown>) => ({ person: Number(search.person) || undefined }),
+  component: Shown,
+});
 const arrivals = createRoute({
   getParentRoute: () => brand,
   path: "arrivals",
@@ -87,7 +94,7 @@ export const router = createRouter({
     home,
     signIn,
     joining,
-    brand.addChildren([brandHome, galleries, tags, trail, arrivals, people, settings, account, step]),
+    brand.addChildren([brandHome, galleries, tags, shown, trail, arrivals, people, settings, account, step]),
   ]),
 });
 
@@ -106,6 +113,17 @@ function Home() {
   }, [me, navigate]);
   if (isPending || me) return null;
   return <SignIn onIn={welcome} />;
+}
+
+/** Shown is who is shown, with the person who is chosen in the address. */
+function Shown() {
+  const { person } = shown.useSearch();
+  const navigate = shown.useNavigate();
+  return (
+    <ForMe>
+      {(me) => <PeopleShownPage me={me} person={person} onPerson={(id) => void navigate({ search: { person: id }, replace: true })} />}
+    </ForMe>
+  );
 }
 
 /** Join leads into the brand once a password was chosen. */

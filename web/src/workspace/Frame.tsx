@@ -1,6 +1,7 @@
 import { useEffect, useState, type ReactNode } from "react";
 import type { Me } from "~/api/client";
 import { useLiveChanges } from "~/api/events";
+import { rows } from "~/api/rows";
 import { Progress } from "~/bringin/Progress";
 import { bringIn } from "~/bringin/queue";
 import { useTarget } from "~/bringin/target";
@@ -19,6 +20,7 @@ import { useUndo } from "./useUndo";
 export function Frame({ me, children }: { me: Me; children: ReactNode }) {
   const [shown, setShown] = useState<"keys" | "go">();
   const last = useUndo(me);
+  rows.brand = me.brand;
   useLiveChanges(me.brand);
   useEffect(() => {
     takeFiles((dropped, target) => void bringIn(me.brand, dropped, { policy: useTarget.getState().policy, ...target }));

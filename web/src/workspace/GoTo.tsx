@@ -52,7 +52,14 @@ export function GoTo({ me, onClose }: { me: Me; onClose: () => void }) {
       { name: "My keepers", what: "place", go: () => goTo({ place: "everything", filter: only("keeper") }) },
       { name: "Bin", what: "place", go: () => goTo({ place: "bin" }) },
       ...(me.can.includes("closed_tags")
-        ? [{ name: "All tags", what: "page", go: () => void navigate({ to: "/b/$brand/tags", params: { brand } }) }]
+        ? [
+            { name: "All tags", what: "page", go: () => void navigate({ to: "/b/$brand/tags", params: { brand } }) },
+            {
+              name: "Who is shown",
+              what: "page",
+              go: () => void navigate({ to: "/b/$brand/people-shown", params: { brand }, search: { person: undefined } }),
+            },
+          ]
         : []),
       ...stepsFor(me).map((s) => ({ name: stepNames[s], what: "step", go: () => goToStep(s) })),
       ...(folders ?? []).map((f) => ({ name: pathName(folders, f.id), what: "folder", go: () => goTo({ place: "folder", id: f.id }) })),

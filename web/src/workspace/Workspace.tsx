@@ -1,7 +1,6 @@
 import { useCallback, useEffect } from "react";
 import { type Me } from "~/api/client";
 import { prefer, preferences } from "~/api/preferences";
-import { rows } from "~/api/rows";
 import { fillSheet, useSheet } from "~/api/sheets";
 import { BringInBoard } from "~/bringin/BringInBoard";
 import { Compare } from "~/choosing/Compare";
@@ -41,7 +40,6 @@ export function Workspace({ me }: { me: Me }) {
   const asked = useStep();
   const place = usePlace();
   const item = useItem();
-  rows.brand = brand;
   const step = stepsFor(me).includes(asked) ? asked : "file";
   const { query, sort, view } = useOrder();
   const sheet = useSheet(brand, query);
