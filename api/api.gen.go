@@ -580,31 +580,34 @@ func (e RuleMatch) Valid() bool {
 
 // Defines values for RuleField.
 const (
-	RuleFieldAdded     RuleField = "added"
-	RuleFieldAlbum     RuleField = "album"
-	RuleFieldAside     RuleField = "aside"
-	RuleFieldBehind    RuleField = "behind"
-	RuleFieldBinned    RuleField = "binned"
-	RuleFieldBytes     RuleField = "bytes"
-	RuleFieldCamera    RuleField = "camera"
-	RuleFieldConsent   RuleField = "consent"
-	RuleFieldDescribed RuleField = "described"
-	RuleFieldFolder    RuleField = "folder"
-	RuleFieldHeight    RuleField = "height"
-	RuleFieldIntake    RuleField = "intake"
-	RuleFieldKeeper    RuleField = "keeper"
-	RuleFieldKind      RuleField = "kind"
-	RuleFieldLacks     RuleField = "lacks"
-	RuleFieldLonger    RuleField = "longer"
-	RuleFieldOutlet    RuleField = "outlet"
-	RuleFieldRights    RuleField = "rights"
-	RuleFieldSource    RuleField = "source"
-	RuleFieldStage     RuleField = "stage"
-	RuleFieldStars     RuleField = "stars"
-	RuleFieldTag       RuleField = "tag"
-	RuleFieldTaken     RuleField = "taken"
-	RuleFieldWidth     RuleField = "width"
-	RuleFieldWords     RuleField = "words"
+	RuleFieldAdded       RuleField = "added"
+	RuleFieldAlbum       RuleField = "album"
+	RuleFieldAnniversary RuleField = "anniversary"
+	RuleFieldAside       RuleField = "aside"
+	RuleFieldBehind      RuleField = "behind"
+	RuleFieldBinned      RuleField = "binned"
+	RuleFieldBytes       RuleField = "bytes"
+	RuleFieldCamera      RuleField = "camera"
+	RuleFieldConsent     RuleField = "consent"
+	RuleFieldDescribed   RuleField = "described"
+	RuleFieldFolder      RuleField = "folder"
+	RuleFieldHeight      RuleField = "height"
+	RuleFieldIntake      RuleField = "intake"
+	RuleFieldItem        RuleField = "item"
+	RuleFieldKeeper      RuleField = "keeper"
+	RuleFieldKind        RuleField = "kind"
+	RuleFieldLacks       RuleField = "lacks"
+	RuleFieldLonger      RuleField = "longer"
+	RuleFieldMonthday    RuleField = "monthday"
+	RuleFieldOutlet      RuleField = "outlet"
+	RuleFieldRights      RuleField = "rights"
+	RuleFieldSource      RuleField = "source"
+	RuleFieldStage       RuleField = "stage"
+	RuleFieldStars       RuleField = "stars"
+	RuleFieldTag         RuleField = "tag"
+	RuleFieldTaken       RuleField = "taken"
+	RuleFieldWidth       RuleField = "width"
+	RuleFieldWords       RuleField = "words"
 )
 
 // Valid indicates whether the value is a known member of the RuleField enum.
@@ -613,6 +616,8 @@ func (e RuleField) Valid() bool {
 	case RuleFieldAdded:
 		return true
 	case RuleFieldAlbum:
+		return true
+	case RuleFieldAnniversary:
 		return true
 	case RuleFieldAside:
 		return true
@@ -634,6 +639,8 @@ func (e RuleField) Valid() bool {
 		return true
 	case RuleFieldIntake:
 		return true
+	case RuleFieldItem:
+		return true
 	case RuleFieldKeeper:
 		return true
 	case RuleFieldKind:
@@ -641,6 +648,8 @@ func (e RuleField) Valid() bool {
 	case RuleFieldLacks:
 		return true
 	case RuleFieldLonger:
+		return true
+	case RuleFieldMonthday:
 		return true
 	case RuleFieldOutlet:
 		return true
@@ -1010,6 +1019,12 @@ type Album struct {
 	Items       int    `json:"items"`
 	Name        string `json:"name"`
 	Parent      *int64 `json:"parent,omitempty"`
+
+	// Pick Of what the rule finds; so many at random each day
+	Pick *int `json:"pick,omitempty"`
+
+	// Rule A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes
+	Rule *Rule `json:"rule,omitempty"`
 }
 
 // AlbumChange defines model for AlbumChange.
@@ -1017,6 +1032,10 @@ type AlbumChange struct {
 	Cover       *int64  `json:"cover,omitempty"`
 	Description *string `json:"description,omitempty"`
 	Name        *string `json:"name,omitempty"`
+	Pick        *int    `json:"pick,omitempty"`
+
+	// Rule A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes
+	Rule *Rule `json:"rule,omitempty"`
 }
 
 // AlbumName defines model for AlbumName.
@@ -1891,6 +1910,10 @@ type Need string
 type NewAlbum struct {
 	Name   string `json:"name"`
 	Parent *int64 `json:"parent,omitempty"`
+	Pick   *int   `json:"pick,omitempty"`
+
+	// Rule A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes
+	Rule *Rule `json:"rule,omitempty"`
 
 	// Selection Some items by id or everything that a sheet shows except some
 	Selection *Selection `json:"selection,omitempty"`
@@ -2251,9 +2274,12 @@ type Rule struct {
 	Below *bool `json:"below,omitempty"`
 
 	// Field What can be compared, as core/query has it
-	Field   *RuleField `json:"field,omitempty"`
-	From    *int64     `json:"from,omitempty"`
-	Ids     *[]int64   `json:"ids,omitempty"`
+	Field *RuleField `json:"field,omitempty"`
+	From  *int64     `json:"from,omitempty"`
+	Ids   *[]int64   `json:"ids,omitempty"`
+
+	// Last The last so many days with today
+	Last    *int64     `json:"last,omitempty"`
 	Match   *RuleMatch `json:"match,omitempty"`
 	Missing *bool      `json:"missing,omitempty"`
 	Names   *[]string  `json:"names,omitempty"`
@@ -2266,8 +2292,23 @@ type Rule struct {
 // RuleMatch defines model for Rule.Match.
 type RuleMatch string
 
+// RuleCounts defines model for RuleCounts.
+type RuleCounts struct {
+	Query SheetQuery `json:"query"`
+	Rules []Rule     `json:"rules"`
+}
+
 // RuleField What can be compared, as core/query has it
 type RuleField string
+
+// RulesCounted defines model for RulesCounted.
+type RulesCounted struct {
+	// Items How many items each rule finds there
+	Items []int `json:"items"`
+
+	// Said Each rule in words
+	Said []string `json:"said"`
+}
 
 // Sees defines model for Sees.
 type Sees struct {
@@ -2988,6 +3029,9 @@ type SetPreferencesJSONRequestBody SetPreferencesJSONBody
 // LoadRowsJSONRequestBody defines body for LoadRows for application/json ContentType.
 type LoadRowsJSONRequestBody = Ids
 
+// CountRulesJSONRequestBody defines body for CountRules for application/json ContentType.
+type CountRulesJSONRequestBody = RuleCounts
+
 // AddToSatchelJSONRequestBody defines body for AddToSatchel for application/json ContentType.
 type AddToSatchelJSONRequestBody = Selection
 
@@ -3362,6 +3406,9 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/rows)
 	LoadRows(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/rules/count)
+	CountRules(c *gin.Context, brand Brand)
 
 	// (GET /api/brands/{brand}/satchel)
 	GetSatchel(c *gin.Context, brand Brand)
@@ -6061,6 +6108,31 @@ func (siw *ServerInterfaceWrapper) LoadRows(c *gin.Context) {
 	siw.Handler.LoadRows(c, brand)
 }
 
+// CountRules operation middleware
+func (siw *ServerInterfaceWrapper) CountRules(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CountRules(c, brand)
+}
+
 // GetSatchel operation middleware
 func (siw *ServerInterfaceWrapper) GetSatchel(c *gin.Context) {
 
@@ -8136,6 +8208,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/tables/:id", wrapper.ApplyTable)
 	router.GET(options.BaseURL+"/api/brands/:brand/tables/:id/rows", wrapper.ListTableRows)
 	router.POST(options.BaseURL+"/api/brands/:brand/clock", wrapper.SetClock)
+	router.POST(options.BaseURL+"/api/brands/:brand/rules/count", wrapper.CountRules)
 	router.GET(options.BaseURL+"/api/brands/:brand/albums", wrapper.ListAlbums)
 	router.POST(options.BaseURL+"/api/brands/:brand/albums", wrapper.CreateAlbum)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/albums/:id", wrapper.RemoveAlbum)
@@ -11520,6 +11593,46 @@ func (response LoadRowsdefaultApplicationProblemPlusJSONResponse) VisitLoadRowsR
 	return err
 }
 
+type CountRulesRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *CountRulesJSONRequestBody
+}
+
+type CountRulesResponseObject interface {
+	VisitCountRulesResponse(w http.ResponseWriter) error
+}
+
+type CountRules200JSONResponse RulesCounted
+
+func (response CountRules200JSONResponse) VisitCountRulesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CountRulesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CountRulesdefaultApplicationProblemPlusJSONResponse) VisitCountRulesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSatchelRequestObject struct {
 	Brand Brand `json:"brand"`
 }
@@ -14506,6 +14619,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/rows)
 	LoadRows(ctx context.Context, request LoadRowsRequestObject) (LoadRowsResponseObject, error)
+
+	// (POST /api/brands/{brand}/rules/count)
+	CountRules(ctx context.Context, request CountRulesRequestObject) (CountRulesResponseObject, error)
 
 	// (GET /api/brands/{brand}/satchel)
 	GetSatchel(ctx context.Context, request GetSatchelRequestObject) (GetSatchelResponseObject, error)
@@ -17777,6 +17893,50 @@ func (sh *strictHandler) LoadRows(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(LoadRowsResponseObject); ok {
 		if err := validResponse.VisitLoadRowsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CountRules operation middleware
+func (sh *strictHandler) CountRules(ctx *gin.Context, brand Brand) {
+	var request CountRulesRequestObject
+
+	request.Brand = brand
+
+	var body CountRulesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CountRules(ctx, request.(CountRulesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CountRules")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CountRulesResponseObject); ok {
+		if err := validResponse.VisitCountRulesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

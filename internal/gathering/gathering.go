@@ -73,6 +73,23 @@ func albumGone(err error) string {
 	return ""
 }
 
+// CreateByRule makes an album that a rule keeps filled.
+func (s *Service) CreateByRule(ctx context.Context, v *access.Viewer, parent int64, name string, by query.RuleAlbum) (store.Done, error) {
+	name = outputs.CleanName(name)
+	return s.DB.Act(ctx, v, fillAct.Name, func(tx *store.Tx) (store.Done, error) {
+		if parent != 0 {
+			if _, err := store.AlbumByID(ctx, tx, v, parent); err != nil {
+				return store.Done{}, err
+			}
+		}
+		id, err := tx.AddAlbum(ctx, v.Brand, parent, name)
+		if err != nil {
+			return store.Done{}, err
+		}
+		return store.Done{Said: fmt.Sprintf("Made the rule album “%s”", name), Changed: 1, ID: id}, tx.SetAlbumRule(ctx, v.Brand, id, by)
+	})
+}
+
 // Create makes an album, with a selection in it unless sel is nil.
 func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, name string, sel *query.Selection) (store.Done, error) {
 	name = outputs.CleanName(name)
@@ -104,6 +121,7 @@ func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, na
 type Change struct {
 	Name, Description *string
 	Cover             *int64
+	Rule              *query.RuleAlbum // only of a rule album
 }
 
 // Change renames, describes or covers an album.
@@ -121,6 +139,14 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 		}
 		if cover != 0 {
 			if err := store.Reachable(ctx, tx, v, access.Look, []int64{cover}); err != nil {
+				return store.Done{}, err
+			}
+		}
+		if c.Rule != nil {
+			if a.Kept == nil {
+				return store.Done{}, fault.Invalidf("rule", "“%s” is filled by hand. Make another album for the rule.", a.Name)
+			}
+			if err := tx.SetAlbumRule(ctx, v.Brand, id, *c.Rule); err != nil {
 				return store.Done{}, err
 			}
 		}

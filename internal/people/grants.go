@@ -85,6 +85,11 @@ func (s *Service) Give(ctx context.Context, v *access.Viewer, person int64, role
 			}
 			who = people[at].Name
 		}
+		if g.Album != 0 {
+			if err := store.RefuseRuleAlbum(ctx, tx, g.Album); err != nil {
+				return store.Done{}, err
+			}
+		}
 		if g.Folder != 0 {
 			f, err := store.FolderByID(ctx, tx, v.Brand, g.Folder)
 			if err != nil {

@@ -40,6 +40,9 @@ type GalleryChange struct {
 // CreateGallery makes a gallery that shows an album. It is closed, and nobody outside can tell that it exists.
 func (s *Service) CreateGallery(ctx context.Context, v *access.Viewer, album int64, c GalleryChange) (store.Done, error) {
 	return s.DB.Act(ctx, v, "create_gallery", func(tx *store.Tx) (store.Done, error) {
+		if err := store.RefuseRuleAlbum(ctx, tx, album); err != nil {
+			return store.Done{}, err
+		}
 		a, err := store.AlbumByID(ctx, tx, v, album)
 		if err != nil {
 			return store.Done{}, err

@@ -7,6 +7,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/query"
 )
 
 // Cover is a picture that stands for an album or a gallery.
@@ -26,6 +27,8 @@ type Album struct {
 	Name        string        `db:"name"`
 	Description string        `db:"description"`
 	Items       int           `db:"items"`
+	Kept        *AlbumRule    `db:"rule"` // of a rule album
+	Pick        int           `db:"pick"` // of what the rule finds, at random; 0 is all
 	Chosen      sql.NullInt64 `db:"chosen"`
 	Cover
 }
@@ -47,12 +50,16 @@ func (f SQL) Albums(ctx context.Context, v *access.Viewer) ([]Album, error) {
 		return nil, err
 	}
 	items, err := f.Uses(ctx, v, InAlbum)
-	return SeenAlbums(v, all, items), err
+	if err != nil {
+		return nil, err
+	}
+	seen := SeenAlbums(v, all, items)
+	return seen, FillRuleAlbums(ctx, f.DB, seen, func(q query.Query) ([]int64, error) { return f.IDs(ctx, v, q) })
 }
 
 // AllAlbums lists the albums of a brand in natural order of their names, without counting their items.
 func AllAlbums(ctx context.Context, r Reader, brand int64) ([]Album, error) {
-	return list[Album](ctx, r, `select al.id, al.code, al.parent_id, al.name, al.description, al.cover_id as chosen, `+coverColumns+`
+	return list[Album](ctx, r, `select al.id, al.code, al.parent_id, al.name, al.description, al.rule, al.pick, al.cover_id as chosen, `+coverColumns+`
 		from album al`+replaceChosen("al.cover_id")+` where al.brand_id = $1 order by al.name collate natural_name, al.id`, brand)
 }
 
@@ -93,7 +100,7 @@ func AlbumByID(ctx context.Context, r Reader, v *access.Viewer, id int64) (Album
 	if reach := v.May(access.Look); !reach.All && !reach.Albums[id] {
 		return Album{}, fault.NotFoundf(missing)
 	}
-	return get[Album](ctx, r, missing, `select id, code, parent_id, name, description, cover_id as chosen from album where id = $1
+	return get[Album](ctx, r, missing, `select id, code, parent_id, name, description, rule, pick, cover_id as chosen from album where id = $1
 		and brand_id = $2 for no key update`, id, v.Brand)
 }
 
@@ -149,16 +156,25 @@ func AlbumItemIDs(ctx context.Context, r Reader, album int64) ([]int64, error) {
 // AddToAlbum puts items at the end of an album, in the order given; those that are in it stay where they are. It returns
 // how many are new in it.
 func (tx *Tx) AddToAlbum(ctx context.Context, brand, album int64, ids []int64) (int, error) {
+	if err := tx.byHand(ctx, album); err != nil {
+		return 0, err
+	}
 	return tx.appendOrdered(ctx, orderedTable{"album_item", "album_id"}, brand, album, ids)
 }
 
 // TakeOutOfAlbum takes items out of an album, which deletes nothing else, and returns how many were in it.
 func (tx *Tx) TakeOutOfAlbum(ctx context.Context, album int64, ids []int64) (int, error) {
+	if err := tx.byHand(ctx, album); err != nil {
+		return 0, err
+	}
 	return tx.takeOutOrdered(ctx, orderedTable{"album_item", "album_id"}, album, ids)
 }
 
 // OrderAlbum moves items before another one of the album, or to its end when before is 0, keeping the order given.
 func (tx *Tx) OrderAlbum(ctx context.Context, album int64, ids []int64, before int64) (int, error) {
+	if err := tx.byHand(ctx, album); err != nil {
+		return 0, err
+	}
 	return tx.reorder(ctx, orderedTable{"album_item", "album_id"}, album, ids, before)
 }
 

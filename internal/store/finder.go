@@ -18,6 +18,8 @@ type Finder interface {
 	Sheet(ctx context.Context, v *access.Viewer, q query.Query, from, most int) (SheetPage, error)
 	// IDs returns every matching item in order.
 	IDs(ctx context.Context, v *access.Viewer, q query.Query) ([]int64, error)
+	// Count returns how many items match.
+	Count(ctx context.Context, v *access.Viewer, q query.Query) (int, error)
 	// Counts returns how many items wait at each step.
 	Counts(ctx context.Context, v *access.Viewer) (Counts, error)
 	// FolderCounts returns how many items lie in each folder that is not empty.
@@ -124,6 +126,15 @@ func (f SQL) IDs(ctx context.Context, v *access.Viewer, q query.Query) ([]int64,
 		return nil, err
 	}
 	return list[int64](ctx, f.DB, "select a.id "+c.sql()+" order by "+orderOf(&q), c.args...)
+}
+
+// Count implements Finder.
+func (f SQL) Count(ctx context.Context, v *access.Viewer, q query.Query) (int, error) {
+	c, err := build(ctx, f.DB, v, &q)
+	if err != nil {
+		return 0, err
+	}
+	return get[int](ctx, f.DB, "", "select count(*) "+c.sql(), c.args...)
 }
 
 // Counts implements Finder.

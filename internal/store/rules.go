@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -49,6 +50,9 @@ func World(ctx context.Context, r Reader, brand int64) (*query.World, error) {
 	if w.People, err = consents(ctx, r, brand); err != nil {
 		return nil, err
 	}
+	if w.Rules, err = ruleAlbums(ctx, r, brand); err != nil {
+		return nil, err
+	}
 	w.Albums, err = names(ctx, r, `select id, search_text(name) as name from album where brand_id = $1`, brand)
 	return w, err
 }
@@ -68,15 +72,31 @@ func Resolved(ctx context.Context, r Reader, v *access.Viewer, rule query.Rule) 
 	if err != nil {
 		return rule, err
 	}
-	return ResolvedIn(ctx, r, v, w, rule)
+	var failed error
+	resolved, err := ResolvedIn(ctx, r, v, w, rule, func(of query.Rule, n int) []int64 {
+		ids, err := picked(ctx, r, v, of, n)
+		failed = errors.Join(failed, err)
+		return ids
+	})
+	return resolved, errors.Join(err, failed)
 }
 
-// ResolvedIn is Resolved with a world that is known already.
-func ResolvedIn(ctx context.Context, r Reader, v *access.Viewer, w *query.World, rule query.Rule) (query.Rule, error) {
+// picked picks so many items of a brand at random, for today.
+func picked(ctx context.Context, r Reader, v *access.Viewer, rule query.Rule, n int) ([]int64, error) {
+	c := clause{from: "from asset a"}
+	c.and("a.brand_id = %s", v.Brand)
+	c.where = append(c.where, c.rule(rule, v.Person))
+	day := c.arg(query.DayNumber(Today()))
+	return list[int64](ctx, r, `select a.id `+c.sql()+` order by `+query.LotSQL("a.id", day)+`, a.id limit `+c.arg(n), c.args...)
+}
+
+// ResolvedIn is Resolved with a world that is known already, and with who picks at random.
+func ResolvedIn(ctx context.Context, r Reader, v *access.Viewer, w *query.World, rule query.Rule,
+	pick func(query.Rule, int) []int64) (query.Rule, error) {
 	if err := normalise(ctx, r, &rule); err != nil {
 		return rule, err
 	}
-	return seenBy(w, v).Expand(rule, Today()), nil
+	return seenBy(w, v).Expand(rule, query.Now{Day: Today(), Pick: pick}), nil
 }
 
 // seenBy is what somebody may know of a world: folders and albums that they may not look into say nothing.
@@ -86,7 +106,7 @@ func seenBy(w *query.World, v *access.Viewer) *query.World {
 		return w
 	}
 	seen := &query.World{Folders: make(map[int64]query.Folder, len(w.Folders)), Tags: w.Tags, Needs: w.Needs, People: w.People,
-		Albums: map[int64]string{}}
+		Rules: w.Rules, Albums: map[int64]string{}}
 	for id, f := range w.Folders {
 		if !reach.Folder(id) {
 			f = query.Folder{Parent: f.Parent}
@@ -105,7 +125,7 @@ func seenBy(w *query.World, v *access.Viewer) *query.World {
 func Today() string { return time.Now().UTC().Format(time.DateOnly) }
 
 // worldly are the fields that mean something beyond the items.
-var worldly = []string{"tag", "words", "taken", "described", "consent"}
+var worldly = []string{"tag", "words", "taken", "described", "consent", "album", "added", "anniversary"}
 
 func needsWorld(r query.Rule) bool {
 	return r.Below || slices.Contains(worldly, r.Field) || slices.ContainsFunc(r.Rules, needsWorld)
@@ -145,6 +165,10 @@ func (c *clause) rule(r query.Rule, person int64) string {
 		return c.related("select asset_id from asset_origin where outlet_id = any(%s)", r, "")
 	case "intake":
 		return c.related("select asset_id from intake_file where intake_id = any(%s) and state in ('added', 'version')", r, "")
+	case "item":
+		return fmt.Sprintf("a.id = any(%s)", c.arg(r.IDs))
+	case "monthday":
+		return fmt.Sprintf("coalesce(to_char(a.captured_at, 'MM-DD') = any(%s), false)", c.arg(r.Names))
 	case "kind", "source":
 		return fmt.Sprintf("a.%s = any(%s)", r.Field, c.arg(r.Names))
 	case "camera":

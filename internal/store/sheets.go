@@ -54,6 +54,15 @@ func build(ctx context.Context, r Reader, v *access.Viewer, q *query.Query) (cla
 		return c, err
 	}
 	if q.Sort == "hand" && q.Place == "album" {
+		by, err := keptByRule(ctx, r, q.ID)
+		if err != nil {
+			return c, err
+		}
+		if by {
+			q.Sort, q.Descending = query.SortOfRuleAlbum, true
+		}
+	}
+	if q.Sort == "hand" && q.Place == "album" {
 		c.from += " join album_item i on i.asset_id = a.id"
 		c.and("i.album_id = %s", q.ID)
 	}

@@ -145,11 +145,29 @@ func ruleOf(r *api.Rule) *query.Rule {
 	}
 	out := query.Rule{Match: string(value(r.Match)), Field: string(value(r.Field)), IDs: value(r.Ids), Names: value(r.Names),
 		Below: value(r.Below), Missing: value(r.Missing),
-		From: r.From, To: r.To, Since: value(r.Since), Until: value(r.Until)}
+		From: r.From, To: r.To, Since: value(r.Since), Until: value(r.Until), Last: value(r.Last)}
 	for _, x := range value(r.Rules) {
 		out.Rules = append(out.Rules, *ruleOf(&x))
 	}
 	return &out
+}
+
+// ruleTold is a rule as the contract has it, which is as core/query writes it.
+func ruleTold(r query.Rule) (out api.Rule) {
+	text, err := json.Marshal(r)
+	if err == nil {
+		err = json.Unmarshal(text, &out)
+	}
+	if err != nil {
+		panic(err) // a rule can be written
+	}
+	return out
+}
+
+func (h *handler) CountRules(ctx context.Context, r api.CountRulesRequestObject) (api.CountRulesResponseObject, error) {
+	rules := each(r.Body.Rules, func(x api.Rule) query.Rule { return *ruleOf(&x) })
+	counted, err := h.house.Finding.CountRules(ctx, viewerOf(ctx), *queryOf(&r.Body.Query), rules)
+	return api.CountRules200JSONResponse{Items: counted.Items, Said: counted.Said}, err
 }
 
 func selectionOf(s api.Selection) query.Selection {

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"brightsatchel/api"
+	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/gathering"
 	"brightsatchel/internal/store"
 )
@@ -14,13 +15,18 @@ func (h *handler) ListAlbums(ctx context.Context, _ api.ListAlbumsRequestObject)
 }
 
 func (h *handler) CreateAlbum(ctx context.Context, r api.CreateAlbumRequestObject) (api.CreateAlbumResponseObject, error) {
+	if by := ruleAlbum(r.Body.Rule, r.Body.Pick); by != nil {
+		d, err := h.house.Gathering.CreateByRule(ctx, viewerOf(ctx), value(r.Body.Parent), r.Body.Name, *by)
+		return api.CreateAlbum200JSONResponse{DoneJSONResponse: done(d)}, err
+	}
 	d, err := h.house.Gathering.Create(ctx, viewerOf(ctx), value(r.Body.Parent), r.Body.Name, maybeSelection(r.Body.Selection))
 	return api.CreateAlbum200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ChangeAlbum(ctx context.Context, r api.ChangeAlbumRequestObject) (api.ChangeAlbumResponseObject, error) {
 	d, err := h.house.Gathering.Change(ctx, viewerOf(ctx), r.ID,
-		gathering.Change{Name: r.Body.Name, Description: r.Body.Description, Cover: r.Body.Cover})
+		gathering.Change{Name: r.Body.Name, Description: r.Body.Description, Cover: r.Body.Cover,
+			Rule: ruleAlbum(r.Body.Rule, r.Body.Pick)})
 	return api.ChangeAlbum200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
@@ -72,6 +78,21 @@ func cover(c store.Cover) *api.Cover {
 }
 
 func album(a store.Album) api.Album {
-	return api.Album{ID: a.ID, Code: a.Code, Parent: nullInt(a.Parent), Name: a.Name, Description: a.Description, Items: a.Items,
+	out := api.Album{ID: a.ID, Code: a.Code, Parent: nullInt(a.Parent), Name: a.Name, Description: a.Description, Items: a.Items,
 		Cover: cover(a.Cover)}
+	if by, rule := a.RuleOf(); rule {
+		told := ruleTold(by.Rule)
+		out.Rule = &told
+		if by.Pick > 0 {
+			out.Pick = &by.Pick
+		}
+	}
+	return out
+}
+
+func ruleAlbum(rule *api.Rule, pick *int) *query.RuleAlbum {
+	if rule == nil {
+		return nil
+	}
+	return &query.RuleAlbum{Rule: *ruleOf(rule), Pick: value(pick)}
 }

@@ -22,6 +22,7 @@ type World struct {
 	Tags    map[int64]string          // names and other spellings, as search_text makes them
 	Albums  map[int64]string          // names, as search_text makes them
 	People  map[int64]sending.Consent // of those who are shown, by their tags
+	Rules   map[int64]RuleAlbum       // of the albums that have one, with their words as search_text makes them
 	Needs   []string                  // what a described item must have, of describing.Needs
 
 	once     sync.Once
@@ -30,16 +31,27 @@ type World struct {
 
 // Expand rewrites a rule so that it asks items only for what is their own: everything in a folder answers to the tags,
 // the name and the description of that folder and of those above it, and, where an item is undated, to the nearest date.
-// Words must be as search_text makes them. Day is today, as YYYY-MM-DD.
-func (w *World) Expand(r Rule, day string) Rule {
+// Words must be as search_text makes them.
+func (w *World) Expand(r Rule, now Now) Rule { return w.expand(r, now, nil) }
+
+// expand is Expand on the way through some rule albums.
+func (w *World) expand(r Rule, now Now, way []int64) Rule {
 	if r.Match != "" {
 		out := Rule{Match: r.Match, Rules: make([]Rule, len(r.Rules))}
 		for i, x := range r.Rules {
-			out.Rules[i] = w.Expand(x, day)
+			out.Rules[i] = w.expand(x, now, way)
 		}
 		return out
 	}
+	if r.Last > 0 {
+		r.Since, r.Until = now.last(r.Last)
+		r.Last = 0
+	}
 	switch {
+	case r.Field == "album":
+		return w.albums(r, now, way)
+	case r.Field == "anniversary":
+		return now.anniversary()
 	case r.Field == "folder" && r.Below:
 		r.IDs, r.Below = w.below(func(id int64, _ Folder) bool { return slices.Contains(r.IDs, id) }), false
 	case r.Field == "tag" && len(r.IDs) > 0:
@@ -51,14 +63,14 @@ func (w *World) Expand(r Rule, day string) Rule {
 	case r.Field == "consent":
 		var tags []int64
 		for tag, consent := range w.People {
-			if slices.Contains(r.Names, consent.On(day)) {
+			if slices.Contains(r.Names, consent.On(now.Day)) {
 				tags = append(tags, tag)
 			}
 		}
 		slices.Sort(tags)
-		return w.Expand(Rule{Field: "tag", IDs: tags}, day)
+		return w.expand(Rule{Field: "tag", IDs: tags}, now, way)
 	case r.Field == "words":
-		return w.expandWords(r, day)
+		return w.expandWords(r, now, way)
 	case r.Field == "taken" && (r.Since != "" || r.Until != ""):
 		dated := w.within(func(f Folder) (known, yes bool) { return f.Date != "", f.Date != "" && r.holdsDay(f.Date) })
 		if len(dated) > 0 {
@@ -69,16 +81,17 @@ func (w *World) Expand(r Rule, day string) Rule {
 	return r
 }
 
-func (w *World) expandWords(r Rule, day string) Rule {
+func (w *World) expandWords(r Rule, now Now, way []int64) Rule {
 	out := Rule{Match: All}
 	for _, word := range r.Names {
 		term := w.orIn(Rule{Field: "words", Names: []string{word}},
 			w.below(func(_ int64, f Folder) bool { return strings.Contains(f.Text, word) }))
 		if tags := named(w.Tags, word); len(tags) > 0 {
-			term = Rule{Match: Any, Rules: []Rule{term, w.Expand(Rule{Field: "tag", IDs: tags}, day)}}
+			term = Rule{Match: Any, Rules: []Rule{term, w.expand(Rule{Field: "tag", IDs: tags}, now, way)}}
 		}
 		if albums := named(w.Albums, word); len(albums) > 0 {
-			term = Rule{Match: Any, Rules: []Rule{term, {Field: "album", IDs: albums}}}
+			own := slices.DeleteFunc(albums, func(id int64) bool { _, rule := w.Rules[id]; return rule })
+			term = Rule{Match: Any, Rules: []Rule{term, {Field: "album", IDs: own}}}
 		}
 		out.Rules = append(out.Rules, term)
 	}

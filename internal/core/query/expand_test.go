@@ -25,17 +25,17 @@ func shelves() *World {
 func TestAFolderWithEverythingBelow(t *testing.T) {
 	w := shelves()
 	for root, want := range map[int64][]int64{1: {1, 2, 3, 4}, 3: {3, 4}, 5: {5}, 99: nil} {
-		got := w.Expand(Rule{Field: "folder", IDs: []int64{root}, Below: true}, "")
+		got := w.Expand(Rule{Field: "folder", IDs: []int64{root}, Below: true}, Now{})
 		assert.Equal(t, Rule{Field: "folder", IDs: want}, got)
 	}
-	assert.Equal(t, Rule{Field: "folder", IDs: []int64{1}}, w.Expand(Rule{Field: "folder", IDs: []int64{1}}, ""),
+	assert.Equal(t, Rule{Field: "folder", IDs: []int64{1}}, w.Expand(Rule{Field: "folder", IDs: []int64{1}}, Now{}),
 		"by itself it stays by itself")
 }
 
 func TestWhatFoldersSayCountsForWhatIsInThem(t *testing.T) {
 	w := shelves()
 	matches := func(r Rule, it Item) bool {
-		r = w.Expand(r, "")
+		r = w.Expand(r, Now{})
 		return r.Matches(&it)
 	}
 	tagged := Rule{Field: "tag", IDs: []int64{7}}
@@ -64,8 +64,8 @@ func TestWhatFoldersSayCountsForWhatIsInThem(t *testing.T) {
 
 func TestARingOfFoldersEnds(t *testing.T) {
 	w := &World{Folders: map[int64]Folder{1: {Parent: 2}, 2: {Parent: 1}}}
-	assert.Empty(t, w.Expand(Rule{Field: "folder", IDs: []int64{3}, Below: true}, "").IDs)
-	assert.Equal(t, []int64{1, 2}, w.Expand(Rule{Field: "folder", IDs: []int64{1}, Below: true}, "").IDs)
+	assert.Empty(t, w.Expand(Rule{Field: "folder", IDs: []int64{3}, Below: true}, Now{}).IDs)
+	assert.Equal(t, []int64{1, 2}, w.Expand(Rule{Field: "folder", IDs: []int64{1}, Below: true}, Now{}).IDs)
 }
 
 // TestBelowIsEveryFolderWhoseWayUpLeadsThere compares with walking up from each folder.
@@ -86,6 +86,6 @@ func TestBelowIsEveryFolderWhoseWayUpLeadsThere(t *testing.T) {
 			}
 		}
 		slices.Sort(want)
-		assert.Equal(rt, want, w.Expand(Rule{Field: "folder", IDs: []int64{root}, Below: true}, "").IDs)
+		assert.Equal(rt, want, w.Expand(Rule{Field: "folder", IDs: []int64{root}, Below: true}, Now{}).IDs)
 	})
 }

@@ -12,16 +12,22 @@ import (
 // Rule is a condition on an item, as data: either a group of rules, of which all, any or none must hold, or a comparison
 // of one field. A field with several values (tag, album…) matches when one of them is asked for.
 type Rule struct {
-	Match string // All, Any or None for a group, else ""
-	Rules []Rule // of the group
+	Match string `json:"match,omitempty"` // All, Any or None for a group, else ""
+	Rules []Rule `json:"rules,omitempty"` // of the group
 
-	Field        string   // one of Fields
-	IDs          []int64  // folder, album, tag, stage, outlet, intake
-	Names        []string // kind, camera, source, lacks; words
-	Below        bool     // folder: with everything below
-	Missing      bool     // also what has no value: unfiled, undated, without tag, stage, camera
-	From, To     *int64   // stars, bytes, width, height, longer (pixels): from and to inclusive
-	Since, Until string   // taken (the camera's own days), added (days in UTC), rights (their end): from and to inclusive, YYYY-MM-DD
+	Field   string   `json:"field,omitempty"`   // one of Fields
+	IDs     []int64  `json:"ids,omitempty"`     // folder, album, tag, stage, outlet, intake, item
+	Names   []string `json:"names,omitempty"`   // kind, camera, source, lacks, consent, monthday (MM-DD); words
+	Below   bool     `json:"below,omitempty"`   // folder: with everything below
+	Missing bool     `json:"missing,omitempty"` // also what has no value: unfiled, undated, without tag, stage, camera
+	// stars, bytes, width, height, longer (pixels): from and to inclusive
+	From *int64 `json:"from,omitempty"`
+	To   *int64 `json:"to,omitempty"`
+	// taken (the camera's own days), added (days in UTC), rights (their end): from and to inclusive, YYYY-MM-DD
+	Since string `json:"since,omitempty"`
+	Until string `json:"until,omitempty"`
+	// taken, added: the last so many days, today among them
+	Last int64 `json:"last,omitempty"`
 }
 
 // How the rules of a group go together.
@@ -39,9 +45,12 @@ var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
 	"words": {Names: true}, "stars": {Range: true}, "bytes": {Range: true}, "width": {Range: true}, "height": {Range: true},
 	"longer": {Range: true},
 	"taken":  {Days: true, Missing: true}, "added": {Days: true}, "rights": {Days: true, Missing: true},
-	"lacks":   {Names: true},                                   // any of describing.Needs that is not there
-	"consent": {Names: true},                                   // shows somebody whose consent is any of sending.Standings today
-	"keeper":  {}, "described": {}, "binned": {}, "behind": {}, // mine; all that the brand asks for; in the bin; behind its front
+	"lacks":       {Names: true},                                   // any of describing.Needs that is not there
+	"consent":     {Names: true},                                   // shows somebody whose consent is any of sending.Standings today
+	"item":        {IDs: true},                                     // one of these
+	"monthday":    {Names: true},                                   // taken on one of these days of whichever year
+	"anniversary": {},                                              // taken on this day and month in another year
+	"keeper":      {}, "described": {}, "binned": {}, "behind": {}, // mine; all that the brand asks for; in the bin; behind its front
 	"aside": {Missing: true}, // set aside; with Missing everything, also what was set aside
 }
 
@@ -101,10 +110,11 @@ func (r Rule) withTerms() Rule {
 
 // Limits of a rule that somebody sends.
 const (
-	deepest    = 6
-	most       = 200    // conditions
-	mostValues = 20_000 // ids and names in all of them
-	mostWords  = 40     // words that are searched for in all of them
+	deepest     = 6
+	most        = 200    // conditions
+	mostValues  = 20_000 // ids and names in all of them
+	longestSpan = 36_600 // days
+	mostWords   = 40     // words that are searched for in all of them
 )
 
 // Check says what is wrong with a rule that somebody sends, naming the field.
@@ -143,6 +153,9 @@ func (r *Rule) check(depth int, all *counted) error {
 	if len(r.IDs) > 0 && !f.IDs || len(r.Names) > 0 && !f.Names || (r.From != nil || r.To != nil) && !f.Range || r.Missing &&
 		!f.Missing || r.Below && r.Field != "folder" {
 		return fault.Invalidf("filter", "The filter by %s does not take that.", r.Field)
+	}
+	if r.Last < 0 || r.Last > longestSpan || r.Last > 0 && (r.Field != "taken" && r.Field != "added" || r.Since+r.Until != "") {
+		return fault.Invalidf("filter", "A span of the last days has 1 to %d of them.", int64(longestSpan))
 	}
 	for _, day := range []string{r.Since, r.Until} {
 		if _, err := time.Parse(time.DateOnly, day); day != "" && (err != nil || !f.Days) {
@@ -211,6 +224,10 @@ func (r *Rule) Matches(it *Item) bool {
 		return r.holdsDay(it.Added.UTC().Format(time.DateOnly))
 	case "keeper":
 		return it.Keeper
+	case "item":
+		return slices.Contains(r.IDs, it.ID)
+	case "monthday":
+		return it.Taken != nil && slices.Contains(r.Names, it.Taken.Format("01-02"))
 	case "rights":
 		if it.RightsUntil == "" {
 			return r.Missing

@@ -62,7 +62,7 @@ func cost(r query.Rule) int {
 	switch r.Field {
 	case "words":
 		return 3
-	case "taken", "added", "rights", "bytes", "width", "height", "longer":
+	case "taken", "monthday", "added", "rights", "bytes", "width", "height", "longer":
 		return 2
 	case "kind", "source", "camera", "stars", "stage", "lacks", "binned", "behind", "aside":
 		return 1
@@ -85,6 +85,8 @@ func (s *shelf) leaf(r query.Rule, person int64) ([]*roaring.Bitmap, func(slot u
 		return s.relations[store.FromOutlet].of(r.IDs...), nil
 	case "intake":
 		return s.relations[store.OfIntake].of(r.IDs...), nil
+	case "item":
+		return []*roaring.Bitmap{s.known(r.IDs)}, nil
 	case "keeper":
 		return s.relations[store.KeptBy].of(person), nil
 	case "kind":
@@ -151,6 +153,10 @@ func (s *shelf) scanner(r query.Rule) func(slot uint32) bool {
 	case "words":
 		return func(slot uint32) bool {
 			return !slices.ContainsFunc(r.Names, func(w string) bool { return !strings.Contains(s.text[slot], w) })
+		}
+	case "monthday":
+		return func(slot uint32) bool {
+			return s.taken[slot] != store.Undated && slices.Contains(r.Names, time.Unix(s.taken[slot], 0).UTC().Format("01-02"))
 		}
 	case "bytes":
 		return func(slot uint32) bool { return inRange(r, s.bytes[slot]) }

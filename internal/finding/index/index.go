@@ -4,8 +4,10 @@
 package index
 
 import (
+	"cmp"
 	"context"
 	"log/slog"
+	"slices"
 	"sync"
 	"time"
 
@@ -162,15 +164,41 @@ func (x *Index) IDs(ctx context.Context, v *access.Viewer, q query.Query) ([]int
 	if err != nil {
 		return nil, err
 	}
+	return s.idsOf(slots), nil
+}
+
+func (s *shelf) idsOf(slots []uint32) []int64 {
 	out := make([]int64, len(slots))
 	for i, slot := range slots {
 		out[i] = s.ids[slot]
 	}
-	return out, nil
+	return out
+}
+
+// Count implements store.Finder.
+func (x *Index) Count(ctx context.Context, v *access.Viewer, q query.Query) (int, error) {
+	if err := q.Check(); err != nil {
+		return 0, err
+	}
+	s := x.current(ctx, v.Brand)
+	if s == nil {
+		return x.sql.Count(ctx, v, q)
+	}
+	defer s.mu.RUnlock()
+	return answered(s.counts, s.asked(v, "count", &q), s.version, func() (int, error) {
+		items, err := s.matching(ctx, v, &q)
+		if err != nil {
+			return 0, err
+		}
+		return int(items.GetCardinality()), nil
+	})
 }
 
 // answer is every item of a sheet in order.
 func (s *shelf) answer(ctx context.Context, v *access.Viewer, q *query.Query) ([]uint32, error) {
+	if _, by := s.world.Rules[q.ID]; by && q.Place == "album" && q.Sort == "hand" {
+		q.Sort, q.Descending = query.SortOfRuleAlbum, true
+	}
 	return answered(s.sheets, s.asked(v, "sheet", q), s.version, func() ([]uint32, error) {
 		items, err := s.matching(ctx, v, q)
 		if err != nil {
@@ -183,19 +211,37 @@ func (s *shelf) answer(ctx context.Context, v *access.Viewer, q *query.Query) ([
 	})
 }
 
-// asked names a question of somebody, with what they may look at. Rules by days depend on nothing but the query.
+// asked names a question of somebody, with what they may look at. What depends on the day is asked anew on the next.
 func (s *shelf) asked(v *access.Viewer, what string, q *query.Query) string {
 	reach := v.May(access.Look)
-	return keyOf(v.Person, reach.All, reach.FolderIDs(), reach.AlbumIDs(), what, q)
+	return keyOf(v.Person, store.Today(), reach.All, reach.FolderIDs(), reach.AlbumIDs(), what, q)
 }
 
 // matching is every item that a query asks for among those that the viewer may look at.
 func (s *shelf) matching(ctx context.Context, v *access.Viewer, q *query.Query) (*roaring.Bitmap, error) {
-	rule, err := store.ResolvedIn(ctx, s.db, v, s.world, q.Rule())
+	pick := func(of query.Rule, n int) []int64 { return s.picked(of, n, v.Person) }
+	rule, err := store.ResolvedIn(ctx, s.db, v, s.world, q.Rule(), pick)
 	if err != nil {
 		return nil, err
 	}
 	return s.evaluate(rule, s.visible(v), v.Person), nil
+}
+
+// picked picks so many items of the brand at random, for today.
+func (s *shelf) picked(rule query.Rule, n int, person int64) []int64 {
+	day := store.Today()
+	type lot struct{ lot, id int64 }
+	found := s.evaluate(rule, s.used, person).ToArray()
+	lots := make([]lot, len(found))
+	for i, slot := range found {
+		lots[i] = lot{query.Lot(s.ids[slot], day), s.ids[slot]}
+	}
+	slices.SortFunc(lots, func(a, b lot) int { return cmp.Or(cmp.Compare(a.lot, b.lot), cmp.Compare(a.id, b.id)) })
+	ids := make([]int64, min(n, len(lots)))
+	for i := range ids {
+		ids[i] = lots[i].id
+	}
+	return ids
 }
 
 func (s *shelf) visible(v *access.Viewer) *roaring.Bitmap {

@@ -2,6 +2,7 @@ package index_test
 
 import (
 	"context"
+	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -46,11 +47,12 @@ func TestIndexSQLAndPlainEvaluationAgree(t *testing.T) {
 		_ = tx.AddGrant(ctx, v.Brand, people[access.Associate].Person, access.Grant{Album: albums[0], Level: access.LevelLook})
 		return tx.AddGrant(ctx, v.Brand, people[access.Associate].Person, access.Grant{Folder: folders[1], Level: access.LevelContribute})
 	}))
+	byRule := append(ruleAlbums(t, db, v, tags, albums), albums...)
 	viewers := []*access.Viewer{storetest.See(t, db, v.Person, "equal"), storetest.See(t, db, people[access.Associate].Person, "equal")}
 	rapid.Check(t, func(rt *rapid.T) {
 		change(rt, db, v, ids, folders, albums, tags)
 		viewer := rapid.SampledFrom(viewers).Draw(rt, "viewer")
-		q := anyQuery(rt, folders, albums, tags)
+		q := anyQuery(rt, folders, byRule, tags)
 		want, err := store.SQL{DB: db}.IDs(ctx, viewer, q)
 		require.NoError(rt, err)
 		got, err := x.IDs(ctx, viewer, q)
@@ -64,6 +66,34 @@ func TestIndexSQLAndPlainEvaluationAgree(t *testing.T) {
 	for _, viewer := range viewers {
 		sameCounts(t, db, x, viewer)
 	}
+}
+
+// ruleAlbums makes albums that rules keep filled: by one another, and with some at random.
+func ruleAlbums(t *testing.T, db *store.DB, v *access.Viewer, tags, albums []int64) []int64 {
+	three := int64(3)
+	var made []int64
+	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
+		for i, by := range []query.RuleAlbum{
+			{Rule: query.Rule{Match: query.Any, Rules: []query.Rule{{Field: "stars", From: &three}, {Field: "tag", IDs: tags[:1]}}}},
+			{Rule: query.Rule{Field: "stars", From: new(int64)}, Pick: 40},
+			{Rule: query.Rule{Match: query.All, Rules: []query.Rule{{Field: "words", Names: []string{"KITE"}}, {Field: "keeper"}}}},
+			{},
+		} {
+			id, err := tx.AddAlbum(ctx, v.Brand, 0, fmt.Sprintf("By rule %d", i))
+			if err != nil {
+				return err
+			}
+			if i == 3 {
+				by.Rule = query.Rule{Field: "album", IDs: []int64{made[0], made[1], albums[0]}}
+			}
+			if err := tx.SetAlbumRule(ctx, v.Brand, id, by); err != nil {
+				return err
+			}
+			made = append(made, id)
+		}
+		return nil
+	}))
+	return made
 }
 
 func sameCounts(t *testing.T, db *store.DB, x *index.Index, v *access.Viewer) {

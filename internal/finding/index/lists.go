@@ -35,7 +35,14 @@ func (x *Index) Albums(ctx context.Context, v *access.Viewer) ([]store.Album, er
 		return nil, err
 	}
 	items, err := s.uses(v, store.InAlbum)
-	return store.SeenAlbums(v, all, items), err
+	if err != nil {
+		return nil, err
+	}
+	seen := store.SeenAlbums(v, all, items)
+	return seen, store.FillRuleAlbums(ctx, s.db, seen, func(q query.Query) ([]int64, error) {
+		slots, err := s.answer(ctx, v, &q)
+		return s.idsOf(slots), err
+	})
 }
 
 // Tags implements store.Finder.

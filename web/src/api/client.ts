@@ -12,7 +12,23 @@ export type SheetQuery = Schema["SheetQuery"];
 export type Selection = Schema["Selection"];
 export type Done = Schema["Done"];
 
-export const client = createClient<paths>({ baseUrl: window.location.origin });
+/** Acts whose answers are not here yet, with other questions that are put as they are. */
+const underWay = new Set<Promise<Response>>();
+
+/** settled waits until what is under way now has its answer, so that an undo never takes back the act before. */
+export const settled = () => Promise.allSettled(underWay);
+
+export const client = createClient<paths>({
+  baseUrl: window.location.origin,
+  fetch: (request) => {
+    const answer = fetch(request);
+    if (request.method === "GET") return answer;
+    underWay.add(answer);
+    const end = () => underWay.delete(answer);
+    answer.then(end, end);
+    return answer;
+  },
+});
 
 /** ProblemError is what the server answers when something is wrong (RFC 9457). */
 export class ProblemError extends Error {

@@ -1448,6 +1448,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/rules/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["countRules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/albums": {
         parameters: {
             query?: never;
@@ -2414,7 +2432,7 @@ export interface components {
          * @description What can be compared, as core/query has it
          * @enum {string}
          */
-        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "keeper" | "described" | "binned" | "behind";
+        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "item" | "monthday" | "anniversary" | "keeper" | "described" | "binned" | "behind";
         /** @description A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes */
         Rule: {
             /** @enum {string} */
@@ -2431,6 +2449,11 @@ export interface components {
             to?: number;
             since?: string;
             until?: string;
+            /**
+             * Format: int64
+             * @description The last so many days with today
+             */
+            last?: number;
         };
         FacetId: {
             /** Format: int64 */
@@ -3095,6 +3118,9 @@ export interface components {
             parent?: number;
         };
         Album: {
+            rule?: components["schemas"]["Rule"];
+            /** @description Of what the rule finds; so many at random each day */
+            pick?: number;
             /** Format: int64 */
             id: number;
             code: string;
@@ -3117,12 +3143,26 @@ export interface components {
             /** Format: int64 */
             parent?: number;
             selection?: components["schemas"]["Selection"];
+            rule?: components["schemas"]["Rule"];
+            pick?: number;
         };
         AlbumChange: {
             name?: string;
             description?: string;
             /** Format: int64 */
             cover?: number;
+            rule?: components["schemas"]["Rule"];
+            pick?: number;
+        };
+        RuleCounts: {
+            query: components["schemas"]["SheetQuery"];
+            rules: components["schemas"]["Rule"][];
+        };
+        RulesCounted: {
+            /** @description How many items each rule finds there */
+            items: number[];
+            /** @description Each rule in words */
+            said: string[];
         };
         Reorder: {
             ids: number[];
@@ -5792,6 +5832,33 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    countRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleCounts"];
+            };
+        };
+        responses: {
+            /** @description How many items rules find and what they say */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesCounted"];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

@@ -1,4 +1,4 @@
-import { messageOf, undo, type Me } from "~/api/client";
+import { messageOf, settled, undo, type Me } from "~/api/client";
 import { lastStepQuery, queries, useLastStep } from "~/api/queries";
 import { tell, warn } from "~/kit/notes";
 
@@ -11,6 +11,7 @@ export function useUndo(me: Me) {
   const run = () => {
     underway = underway.then(async () => {
       try {
+        await settled();
         const asked = lastStepQuery(me.brand, me.id);
         await queries.cancelQueries({ queryKey: asked.queryKey }); // a question that is under way may have been asked before the act
         const last = await queries.fetchQuery({ ...asked, staleTime: 0 });

@@ -1,0 +1,33 @@
+package finding
+
+import (
+	"context"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/store"
+)
+
+// Counted is how many items each of some rules finds, and each in words.
+type Counted struct {
+	Items []int
+	Said  []string
+}
+
+// CountRules counts what rules find in the place of a query, each by itself and in place of the filter of the query.
+func (s *Service) CountRules(ctx context.Context, v *access.Viewer, q query.Query, rules []query.Rule) (Counted, error) {
+	names, err := store.RuleNames(ctx, s.DB, v)
+	if err != nil {
+		return Counted{}, err
+	}
+	out := Counted{Items: make([]int, len(rules)), Said: make([]string, len(rules))}
+	for i := range rules {
+		one := q
+		one.Filter = query.Both(rules[i])
+		if out.Items[i], err = s.Count(ctx, v, one); err != nil {
+			return Counted{}, err
+		}
+		out.Said[i] = rules[i].Say(names)
+	}
+	return out, nil
+}
