@@ -2283,10 +2283,13 @@ type Rule struct {
 	Match   *RuleMatch `json:"match,omitempty"`
 	Missing *bool      `json:"missing,omitempty"`
 	Names   *[]string  `json:"names,omitempty"`
-	Rules   *[]Rule    `json:"rules,omitempty"`
-	Since   *string    `json:"since,omitempty"`
-	To      *int64     `json:"to,omitempty"`
-	Until   *string    `json:"until,omitempty"`
+
+	// Next Today and the next so many days
+	Next  *int64  `json:"next,omitempty"`
+	Rules *[]Rule `json:"rules,omitempty"`
+	Since *string `json:"since,omitempty"`
+	To    *int64  `json:"to,omitempty"`
+	Until *string `json:"until,omitempty"`
 }
 
 // RuleMatch defines model for Rule.Match.

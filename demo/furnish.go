@@ -13,8 +13,8 @@ import (
 	"brightsatchel/internal/store"
 )
 
-// furnish shows what else there is: stages, ends of rights, consents, a closed tag group, a stack, a folder with a date, and one that
-// is parked.
+// furnish shows what else there is: stages, ends of rights, consents, rule albums, a closed tag group, a stack, a folder with a date,
+// and one that is parked.
 func (l *loader) furnish(ctx context.Context) error {
 	if err := l.stages(ctx); err != nil {
 		return err
@@ -26,6 +26,9 @@ func (l *loader) furnish(ctx context.Context) error {
 		return err
 	}
 	if err := l.h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.CloseTagGroup(ctx, l.viewer.Brand, "Campaign", true) }); err != nil {
+		return err
+	}
+	if err := l.ruleAlbums(ctx); err != nil {
 		return err
 	}
 	burst := query.Selection{IDs: []int64{l.assets["media/shore-festival/OSF_3145.JPG"], l.assets["media/shore-festival/OSF_3146.JPG"]}}
@@ -102,6 +105,36 @@ func (l *loader) consents(ctx context.Context) error {
 			continue
 		}
 		if _, err := l.h.Describing.WriteAbout(ctx, l.viewer, person.ID, about); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// ruleAlbums makes albums that rules keep filled: with groups, by the day, and at random.
+func (l *loader) ruleAlbums(ctx context.Context) error {
+	stages, err := store.StageNames(ctx, l.h.DB, l.viewer.Brand)
+	if err != nil {
+		return err
+	}
+	var cleared []int64
+	for id, name := range stages {
+		if name == "Cleared for web" {
+			cleared = append(cleared, id)
+		}
+	}
+	ready := query.Rule{Match: query.Any, Rules: []query.Rule{
+		{Match: query.All, Rules: []query.Rule{query.AtLeast(4), {Field: "stage", IDs: cleared}}}, {Field: "keeper"}}}
+	post := query.Rule{Match: query.All, Rules: []query.Rule{query.AtLeast(4), {Field: "kind", Names: []string{"picture"}}}}
+	for _, made := range []struct {
+		name string
+		by   query.RuleAlbum
+	}{
+		{"Ready for the web", query.RuleAlbum{Rule: ready}},
+		{"Ten to post today", query.RuleAlbum{Rule: post, Pick: 10}},
+		{"This day in other years", query.RuleAlbum{Rule: query.Rule{Field: "anniversary"}}},
+	} {
+		if _, err := l.h.Gathering.CreateByRule(ctx, l.viewer, 0, made.name, made.by); err != nil {
 			return err
 		}
 	}

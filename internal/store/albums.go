@@ -59,7 +59,8 @@ func (f SQL) Albums(ctx context.Context, v *access.Viewer) ([]Album, error) {
 
 // AllAlbums lists the albums of a brand in natural order of their names, without counting their items.
 func AllAlbums(ctx context.Context, r Reader, brand int64) ([]Album, error) {
-	return list[Album](ctx, r, `select al.id, al.code, al.parent_id, al.name, al.description, al.rule, al.pick, al.cover_id as chosen, `+coverColumns+`
+	return list[Album](ctx, r, `select al.id, al.code, al.parent_id, al.name, al.description, al.rule, al.pick,
+		al.cover_id as chosen, `+coverColumns+`
 		from album al`+replaceChosen("al.cover_id")+` where al.brand_id = $1 order by al.name collate natural_name, al.id`, brand)
 }
 

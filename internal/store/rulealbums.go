@@ -125,7 +125,8 @@ func RefuseRuleAlbum(ctx context.Context, r Reader, album int64) error {
 	if by, err := keptByRule(ctx, r, album); err != nil || !by {
 		return err
 	}
-	return fault.Invalidf("album", "A rule keeps this album filled, so others would see what nobody chose. Gather what it shows in an album first.")
+	return fault.Invalidf("album", "A rule keeps this album filled, so others would see what nobody chose. "+
+		"Gather what it shows in an album first.")
 }
 
 // RuleNames reads what the things are called that rules speak of, as far as the viewer may know.

@@ -125,7 +125,7 @@ func seenBy(w *query.World, v *access.Viewer) *query.World {
 func Today() string { return time.Now().UTC().Format(time.DateOnly) }
 
 // worldly are the fields that mean something beyond the items.
-var worldly = []string{"tag", "words", "taken", "described", "consent", "album", "added", "anniversary"}
+var worldly = []string{"tag", "words", "taken", "described", "consent", "album", "added", "anniversary", "rights"}
 
 func needsWorld(r query.Rule) bool {
 	return r.Below || slices.Contains(worldly, r.Field) || slices.ContainsFunc(r.Rules, needsWorld)

@@ -145,7 +145,8 @@ func ruleOf(r *api.Rule) *query.Rule {
 	}
 	out := query.Rule{Match: string(value(r.Match)), Field: string(value(r.Field)), IDs: value(r.Ids), Names: value(r.Names),
 		Below: value(r.Below), Missing: value(r.Missing),
-		From: r.From, To: r.To, Since: value(r.Since), Until: value(r.Until), Last: value(r.Last)}
+		From: r.From, To: r.To, Since: value(r.Since), Until: value(r.Until), Last: value(r.Last),
+		Next: value(r.Next)}
 	for _, x := range value(r.Rules) {
 		out.Rules = append(out.Rules, *ruleOf(&x))
 	}

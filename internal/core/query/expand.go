@@ -43,9 +43,8 @@ func (w *World) expand(r Rule, now Now, way []int64) Rule {
 		}
 		return out
 	}
-	if r.Last > 0 {
-		r.Since, r.Until = now.last(r.Last)
-		r.Last = 0
+	if r.Last > 0 || r.Next > 0 {
+		r = now.placed(r)
 	}
 	switch {
 	case r.Field == "album":

@@ -26,8 +26,10 @@ type Rule struct {
 	// taken (the camera's own days), added (days in UTC), rights (their end): from and to inclusive, YYYY-MM-DD
 	Since string `json:"since,omitempty"`
 	Until string `json:"until,omitempty"`
-	// taken, added: the last so many days, today among them
+	// taken, added: the last so many days, today among them; rights: those before today
 	Last int64 `json:"last,omitempty"`
+	// rights: today and the next so many days
+	Next int64 `json:"next,omitempty"`
 }
 
 // How the rules of a group go together.
@@ -154,7 +156,9 @@ func (r *Rule) check(depth int, all *counted) error {
 		!f.Missing || r.Below && r.Field != "folder" {
 		return fault.Invalidf("filter", "The filter by %s does not take that.", r.Field)
 	}
-	if r.Last < 0 || r.Last > longestSpan || r.Last > 0 && (r.Field != "taken" && r.Field != "added" || r.Since+r.Until != "") {
+	moves := r.Field == "taken" || r.Field == "added" || r.Field == "rights"
+	if min(r.Last, r.Next) < 0 || max(r.Last, r.Next) > longestSpan || r.Next > 0 && r.Field != "rights" ||
+		r.Last+r.Next > 0 && (!moves || r.Since+r.Until != "" || r.Last > 0 && r.Next > 0) {
 		return fault.Invalidf("filter", "A span of the last days has 1 to %d of them.", int64(longestSpan))
 	}
 	for _, day := range []string{r.Since, r.Until} {

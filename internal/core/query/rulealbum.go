@@ -41,13 +41,23 @@ type Now struct {
 	Pick func(r Rule, n int) []int64
 }
 
-// last is the first and the last of the last so many days, today among them.
-func (n Now) last(days int64) (since, until string) {
+// placed is a rule of days that move with today as one of days that stay.
+func (n Now) placed(r Rule) Rule {
 	today, err := time.Parse(time.DateOnly, n.Day)
 	if err != nil {
-		return n.Day, n.Day
+		return Rule{Match: Any}
 	}
-	return today.AddDate(0, 0, 1-int(days)).Format(time.DateOnly), n.Day
+	day := func(after int64) string { return today.AddDate(0, 0, int(after)).Format(time.DateOnly) }
+	switch {
+	case r.Next > 0:
+		r.Since, r.Until = day(0), day(r.Next)
+	case r.Field == "rights":
+		r.Since, r.Until = day(-r.Last), day(-1)
+	default:
+		r.Since, r.Until = day(1-r.Last), day(0)
+	}
+	r.Last, r.Next = 0, 0
+	return r
 }
 
 // anniversary is the rule that an item was taken on this day and month in another year. The 29th of February counts as the 28th in

@@ -48,7 +48,13 @@ func TestASpanMovesWithTheDay(t *testing.T) {
 		r := w.Expand(last, Now{Day: "2026-11-26"})
 		assert.Equal(t, want, r.Matches(taken(day)), day)
 	}
-	for _, wrong := range []Rule{{Field: "taken", Last: -1}, {Field: "taken", Last: 99_999}, {Field: "stars", Last: 3},
+	soon := w.Expand(Rule{Field: "rights", Next: 30}, Now{Day: "2026-11-26"})
+	ended := w.Expand(Rule{Field: "rights", Last: longestSpan}, Now{Day: "2026-11-26"})
+	for day, want := range map[string][2]bool{"2026-11-25": {false, true}, "2026-11-26": {true, false}, "2026-12-26": {true, false},
+		"2026-12-27": {false, false}, "": {false, false}} {
+		assert.Equal(t, want, [2]bool{soon.Matches(&Item{RightsUntil: day}), ended.Matches(&Item{RightsUntil: day})}, day)
+	}
+	for _, wrong := range []Rule{{Field: "taken", Last: -1}, {Field: "taken", Next: 3}, {Field: "rights", Next: 3, Last: 3}, {Field: "taken", Last: 99_999}, {Field: "stars", Last: 3},
 		{Field: "taken", Last: 3, Since: "2026-01-01"}} {
 		assert.Error(t, wrong.Check(), wrong)
 	}
@@ -120,11 +126,13 @@ func TestLotsAreSteadyAndSpread(t *testing.T) {
 
 func TestRulesInWords(t *testing.T) {
 	n := func(i int64) *int64 { return &i }
-	names := &Names{Tags: map[int64]string{1: "Kite", 2: "Sea"}, Stages: map[int64]string{3: "Cleared"}, Folders: map[int64]string{4: "Shoots"}}
+	names := &Names{Tags: map[int64]string{1: "Kite", 2: "Sea"}, Stages: map[int64]string{3: "Cleared"},
+		Folders: map[int64]string{4: "Shoots"}}
 	good := Rule{Match: All, Rules: []Rule{{Field: "stars", From: n(4), To: n(5)}, {Field: "stage", IDs: []int64{3}}}}
 	for want, r := range map[string]Rule{
 		"at least 4 stars and stage Cleared, or my keepers": {Match: Any, Rules: []Rule{good, {Field: "keeper"}}},
-		"tagged Kite or Sea and in Shoots or below":         {Match: All, Rules: []Rule{{Field: "tag", IDs: []int64{1, 2}}, {Field: "folder", IDs: []int64{4}, Below: true}}},
+		"tagged Kite or Sea and in Shoots or below": {Match: All, Rules: []Rule{{Field: "tag", IDs: []int64{1, 2}},
+			{Field: "folder", IDs: []int64{4}, Below: true}}},
 		"my keepers and either no stars or undated": {Match: All, Rules: []Rule{{Field: "keeper"},
 			{Match: Any, Rules: []Rule{{Field: "stars", From: n(0), To: n(0)}, {Field: "taken", Missing: true}}}}},
 		"neither a clip nor tagged something that was removed": {Match: None, Rules: []Rule{{Field: "kind", Names: []string{"clip"}},

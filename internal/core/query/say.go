@@ -191,6 +191,12 @@ func (r *Rule) sayDays() string {
 	}
 	said := ""
 	switch {
+	case r.Next > 0:
+		said = fmt.Sprintf("rights that end within %d days", r.Next)
+	case r.Field == "rights" && r.Last == longestSpan:
+		said = "rights that have ended"
+	case r.Field == "rights" && r.Last > 0:
+		said = fmt.Sprintf("rights that ended in the last %d days", r.Last)
 	case r.Last == 1:
 		said = verb + " today"
 	case r.Last > 0:

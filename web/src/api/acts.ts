@@ -1,4 +1,4 @@
-import { act, ask, client, type Selection } from "./client";
+import { act, ask, client, told, type Schema, type Selection } from "./client";
 
 /** Acts that more than one step offers. */
 
@@ -21,6 +21,15 @@ export const placeByHand = (brand: string, where: "album" | "folder", id: number
       ? client.POST("/api/brands/{brand}/albums/{id}/order", { ...on(brand, id), body: { ids, before } })
       : client.POST("/api/brands/{brand}/folders/{id}/order", { ...on(brand, id), body: { ids, before } }),
   );
+
+/** keepByRule makes an album that a rule keeps filled; pick is how many of what it finds are shown at random, 0 for all. It throws what
+ * is against it. */
+export const keepByRule = async (brand: string, name: string, rule: Schema["Rule"], pick: number) =>
+  told(brand, await ask(client.POST("/api/brands/{brand}/albums", { ...at(brand), body: { name, rule, pick } })));
+
+/** changeRule gives such an album another rule. It throws what is against it. */
+export const changeRule = async (brand: string, id: number, rule: Schema["Rule"], pick: number) =>
+  told(brand, await ask(client.PATCH("/api/brands/{brand}/albums/{id}", { ...on(brand, id), body: { rule, pick } })));
 
 /** signOut ends the session. */
 export const signOut = () => ask(client.DELETE("/api/session"));

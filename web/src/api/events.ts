@@ -36,11 +36,19 @@ const shownBy: Record<string, string[]> = {
   brand: ["brand-settings", "overview", "sheet"],
   access_grant: ["me", "folders", "albums", "sheet", "rights", "overview"],
 };
+/** What can change what is in an album that a rule keeps filled. */
+const filling = new Set(["asset", "asset_place", "asset_tag", "keeper", "folder", "folder_tag", "person_shown", "album_item"]);
+
 /** toAskAgain is what a change to a table concerns. An empty satchel shows no item that could have changed. */
 function toAskAgain(table: string): string[] {
-  const keys = shownBy[table] ?? [];
+  const keys = new Set(shownBy[table]);
+  if (queries.getQueryData<{ rule?: unknown }[]>(["albums"])?.some((a) => a.rule)) {
+    if (filling.has(table)) keys.add("albums");
+    if (table === "album") keys.add("sheet"); // it may have another rule
+  }
   const carried = queries.getQueryData<unknown[]>(["satchel"]);
-  return table === "asset" && carried?.length === 0 ? keys.filter((key) => key !== "satchel") : keys;
+  if (table === "asset" && carried?.length === 0) keys.delete("satchel");
+  return [...keys];
 }
 
 const showsTiles = new Set(["asset", "stage", "asset_looked", "keeper", "gallery", "album_item", "everything"]);

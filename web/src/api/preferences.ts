@@ -15,6 +15,8 @@ export interface Preferences {
   unfolded?: number[];
   /** Folders that something was moved to, the last one first. */
   targets?: number[];
+  /** Searches that one kept, by name. */
+  searches?: { name: string; query: SheetQuery }[];
   /** How each place is ordered and looked at. */
   places?: Record<string, { sort?: SheetQuery["sort"]; descending?: boolean; view?: View }>;
   /** The columns of the list, with their widths in pixels. */

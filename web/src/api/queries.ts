@@ -173,6 +173,16 @@ export const useFacets = (brand: string, query: SheetQuery, on: boolean) =>
     placeholderData: keepPreviousData,
     queryFn: () => ask(client.POST("/api/brands/{brand}/facets", { ...at(brand), body: query })),
   });
+/** useRuleCounts says how many items each of some rules finds in a place, and each in words. */
+export const useRuleCounts = (brand: string, query: SheetQuery, rules: Schema["Rule"][]) =>
+  useQuery({
+    queryKey: ["facets", "rules", query, rules],
+    enabled: rules.length > 0,
+    placeholderData: (before, question) =>
+      question?.queryKey.length === 4 && rulesOf(question.queryKey) === rules.length ? before : undefined,
+    queryFn: () => ask(client.POST("/api/brands/{brand}/rules/count", { ...at(brand), body: { query, rules } })),
+  });
+const rulesOf = (key: readonly unknown[]) => (Array.isArray(key[3]) ? key[3].length : -1);
 export const useDays = (brand: string, on: boolean) =>
   useQuery({
     queryKey: ["days"],

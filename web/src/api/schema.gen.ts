@@ -2454,6 +2454,11 @@ export interface components {
              * @description The last so many days with today
              */
             last?: number;
+            /**
+             * Format: int64
+             * @description Today and the next so many days
+             */
+            next?: number;
         };
         FacetId: {
             /** Format: int64 */

@@ -1,7 +1,10 @@
+import { X } from "lucide-react";
 import { useState } from "react";
+import { prefer, usePreferences } from "~/api/preferences";
 import { useDays, useFacets } from "~/api/queries";
-import { facetsOf, periodName, withFacets } from "~/sheet/filters";
-import { sourceNames } from "~/sheet/FilterPanel";
+import { IconButton } from "~/kit/Button";
+import { tell } from "~/kit/notes";
+import { facetsOf, periodName, sourceNames, withFacets } from "~/sheet/filters";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { CabinetRow } from "./CabinetRow";
 
@@ -75,6 +78,29 @@ export function BySource() {
           here={place.place === "everything" && facetsOf(place.filter).source?.values[0] === s.name}
           onOpen={() => goTo({ place: "everything", filter: withFacets(undefined, { source: { how: "any", values: [s.name] } }) })}
         />
+      ))}
+    </>
+  );
+}
+
+/** MySearches opens the searches that one kept for oneself; each can be forgotten. */
+export function MySearches() {
+  const brand = useBrand();
+  const { goTo } = useGo();
+  const searches = usePreferences(brand).searches ?? [];
+  const forget = (name: string) => {
+    prefer(brand, { searches: searches.filter((s) => s.name !== name) });
+    tell(`Forgot the search “${name}”`, { label: "Undo", run: () => prefer(brand, { searches }) });
+  };
+  return (
+    <>
+      {searches.map((s) => (
+        <div key={s.name} className="flex items-center">
+          <div className="min-w-0 flex-1">
+            <CabinetRow name={s.name} indent={1} onOpen={() => goTo(s.query)} />
+          </div>
+          <IconButton label={`Forget the search “${s.name}”`} className="size-7" icon={<X size={14} />} onClick={() => forget(s.name)} />
+        </div>
       ))}
     </>
   );

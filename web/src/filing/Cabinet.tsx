@@ -1,4 +1,4 @@
-import { CalendarDays, FolderPlus, Inbox, Layers, MoreHorizontal, PackageOpen, ParkingSquare, Plug, Trash2 } from "lucide-react";
+import { CalendarDays, FolderPlus, Inbox, Layers, MoreHorizontal, PackageOpen, ParkingSquare, Plug, Search, Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";
 import { type Me } from "~/api/client";
 import { prefer, usePreferences } from "~/api/preferences";
@@ -7,7 +7,7 @@ import { Button, IconButton } from "~/kit/Button";
 import { Menu } from "~/kit/Menu";
 import { when } from "~/kit/words";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
-import { ByDate, BySource } from "./Browse";
+import { ByDate, BySource, MySearches } from "./Browse";
 import { CabinetRow } from "./CabinetRow";
 import { FolderCard } from "./FolderCard";
 import { type Ask, DuplicateDialog, NewFoldersDialog, RemoveFolderDialog } from "./FolderDialogs";
@@ -71,6 +71,8 @@ export function Cabinet({ me }: { me: Me }) {
         {open.dates && <ByDate />}
         <CabinetRow icon={<Plug size={18} />} name="By source" fold={toggle("sources")} />
         {open.sources && <BySource />}
+        {!!preferences.searches?.length && <CabinetRow icon={<Search size={18} />} name="My searches" fold={toggle("searches")} />}
+        {open.searches && <MySearches />}
       </div>
       <header className="mt-3 flex items-center gap-1">
         <h2 className="flex-1 text-lg">Folders</h2>

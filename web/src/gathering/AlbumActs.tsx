@@ -19,7 +19,7 @@ export function AlbumActs({ me }: { me: Me }) {
   const carried = useCarrying((s) => s.toAlbum);
   const [adding, setAdding] = useState<{ selection: Selection; count: number }>();
   const may = me.can.includes("gather");
-  const inAlbum = may && place.place === "album" ? albums?.find((a) => a.id === place.id) : undefined;
+  const inAlbum = may && place.place === "album" ? albums?.find((a) => a.id === place.id && !a.rule) : undefined;
   const n = count.toLocaleString("en-GB");
   const add = () => count > 0 && setAdding({ selection: asSelection(), count });
   const takeThemOut = () => count > 0 && void takeOut(brand, inAlbum!.id, asSelection());

@@ -48,7 +48,7 @@ export function AddToAlbumDialog({
   onClose: () => void;
 }) {
   const { goTo } = useGo();
-  const albums = useAlbums(brand).data ?? [];
+  const albums = (useAlbums(brand).data ?? []).filter((a) => !a.rule);
   const [words, setWords] = useState("");
   const [problem, setProblem] = useState<string>();
   const hits = albums.filter((a) => a.name.toLowerCase().includes(words.trim().toLowerCase()));

@@ -1,5 +1,5 @@
 import { clsx } from "clsx";
-import { BookImage, BookPlus, MoreHorizontal } from "lucide-react";
+import { BookImage, BookPlus, ListFilter, MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { mediaAddress, type Me, type Schema } from "~/api/client";
 import { useAlbums } from "~/api/queries";
@@ -9,10 +9,11 @@ import { Menu } from "~/kit/Menu";
 import { useDropTarget } from "~/sheet/drag";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { addTo, removeAlbum } from "./acts";
-import { AlbumNameDialog } from "./AlbumDialogs";
+import { Builder } from "~/sheet/builder/Builder";
+import { AddToAlbumDialog, AlbumNameDialog } from "./AlbumDialogs";
 
 type Album = Schema["Album"];
-type Asked = { what: "new" } | { what: "rename" | "remove"; album: Album };
+type Asked = { what: "new" } | { what: "rename" | "remove" | "rule" | "freeze"; album: Album };
 
 /** Albums is the part of the cabinet with the albums: rows that one opens and drops onto. */
 export function Albums({ me }: { me: Me }) {
@@ -37,6 +38,15 @@ export function Albums({ me }: { me: Me }) {
       </ul>
       {asked?.what === "new" && <AlbumNameDialog brand={brand} onClose={() => setAsked(undefined)} />}
       {asked?.what === "rename" && <AlbumNameDialog brand={brand} album={asked.album} onClose={() => setAsked(undefined)} />}
+      {asked?.what === "rule" && <Builder from={asked.album.rule} album={asked.album} mayKeep onClose={() => setAsked(undefined)} />}
+      {asked?.what === "freeze" && (
+        <AddToAlbumDialog
+          brand={brand}
+          selection={{ everything: { place: "album", id: asked.album.id } }}
+          count={asked.album.items}
+          onClose={() => setAsked(undefined)}
+        />
+      )}
       {asked?.what === "remove" && (
         <Dialog
           title={`Remove the album “${asked.album.name}”?`}
@@ -64,8 +74,8 @@ function AlbumRow({ album, may, filesToo, ask }: { album: Album; may: boolean; f
   const { goTo } = useGo();
   const here = place.place === "album" && place.id === album.id;
   const { ref, over, carrying } = useDropTarget<HTMLLIElement>(
-    may ? (ids) => void addTo(brand, album.id, { ids }) : undefined,
-    filesToo ? { album: album.id } : undefined,
+    may && !album.rule ? (ids) => void addTo(brand, album.id, { ids }) : undefined,
+    filesToo && !album.rule ? { album: album.id } : undefined,
   );
   return (
     <li
@@ -93,6 +103,7 @@ function AlbumRow({ album, may, filesToo, ask }: { album: Album; may: boolean; f
           )}
         </span>
         <span className="truncate">{album.name}</span>
+        {album.rule && <ListFilter size={14} className="shrink-0 text-ink-soft" aria-label="kept filled by a rule" />}
         {over && carrying > 0 && (
           <span className="shrink-0 rounded-full bg-saffron px-2 text-small font-semibold text-on-saffron">Add {carrying}</span>
         )}
@@ -103,6 +114,12 @@ function AlbumRow({ album, may, filesToo, ask }: { album: Album; may: boolean; f
           trigger={<IconButton label={`More about ${album.name}`} className="size-7" icon={<MoreHorizontal size={16} />} />}
           items={[
             { label: "Rename", onSelect: () => ask({ what: "rename", album }) },
+            ...(album.rule
+              ? [
+                  { label: "Change the rule…", onSelect: () => ask({ what: "rule", album }) },
+                  { label: "Gather what it shows…", onSelect: () => ask({ what: "freeze", album }) },
+                ]
+              : []),
             null,
             { label: "Remove", danger: true, onSelect: () => ask({ what: "remove", album }) },
           ]}

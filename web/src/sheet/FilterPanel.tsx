@@ -3,13 +3,16 @@ import { ListFilter } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import type { Schema } from "~/api/client";
-import { useFacets } from "~/api/queries";
+import { useFacets, useMe } from "~/api/queries";
+import { Button } from "~/kit/Button";
+import { Builder } from "./builder/Builder";
 import {
   facetsOf,
   needNames,
   periodName,
   rightsNames,
   shownNames,
+  sourceNames,
   toggled,
   withFacets,
   type Facet,
@@ -43,12 +46,6 @@ const hows: { how: How; label: string }[] = [
   { how: "none", label: "none of" },
 ];
 const fewest = 8;
-export const sourceNames: Record<string, string> = {
-  upload: "people’s own devices",
-  server: "the server",
-  watched: "a watched folder",
-  outlet: "an outlet",
-};
 
 /** FilterPanel filters what a place shows, saying beforehand how many there are of each. */
 export function FilterPanel() {
@@ -60,6 +57,12 @@ export function FilterPanel() {
   const filters = facetsOf(place.filter);
   const found = useFacets(brand, { ...query, filter: withFacets(place.filter, {}) }, open).data;
   const set = (next: Filters) => change({ filter: withFacets(place.filter, next) });
+  const [building, setBuilding] = useState(false);
+  const mayGather = useMe().data?.can.includes("gather") ?? false;
+  const build = () => {
+    setOpen(false);
+    setBuilding(true);
+  };
   const active = Object.values(filters).reduce((n, c) => n + c.values.length, 0);
   const values = (facet: Facet): Value[] => {
     if (!found) return [];
@@ -91,49 +94,56 @@ export function FilterPanel() {
     }
   };
   return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger asChild>
-        <button
-          type="button"
-          className="flex items-center gap-1.5 rounded-patch border border-line bg-card px-2 py-1 hover:bg-sunk"
-          data-filter
-        >
-          <ListFilter size={16} aria-hidden="true" />
-          Filter
-          {active > 0 && <span className="rounded-full bg-saffron px-1.5 text-small font-semibold text-on-saffron">{active}</span>}
-        </button>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={6}
-          aria-label="Filter"
-          className={clsx(
-            "z-40 max-h-[min(640px,76vh)] w-[min(560px,calc(100vw-24px))] overflow-y-auto rounded-xl",
-            "border border-line bg-card p-4 shadow-2xl",
-          )}
-        >
-          {!found && <p className="text-ink-soft">Counting…</p>}
-          <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2">
-            {facets.map(({ facet, label }) => {
-              const all = values(facet);
-              if (all.length === 0) return null;
-              return (
-                <FacetPart
-                  key={facet}
-                  label={label}
-                  values={all}
-                  chosen={filters[facet]?.values ?? []}
-                  how={filters[facet]?.how ?? "any"}
-                  onHow={(how) => set({ ...filters, [facet]: { how, values: filters[facet]?.values ?? [] } })}
-                  onToggle={(v) => set(toggled(filters, facet, v))}
-                />
-              );
-            })}
-          </div>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <>
+      {building && <Builder from={place.filter} mayKeep={mayGather} onClose={() => setBuilding(false)} />}
+      <Popover.Root open={open} onOpenChange={setOpen}>
+        <Popover.Trigger asChild>
+          <button
+            type="button"
+            className="flex items-center gap-1.5 rounded-patch border border-line bg-card px-2 py-1 hover:bg-sunk"
+            data-filter
+          >
+            <ListFilter size={16} aria-hidden="true" />
+            Filter
+            {active > 0 && <span className="rounded-full bg-saffron px-1.5 text-small font-semibold text-on-saffron">{active}</span>}
+          </button>
+        </Popover.Trigger>
+        <Popover.Portal>
+          <Popover.Content
+            align="end"
+            sideOffset={6}
+            aria-label="Filter"
+            className={clsx(
+              "z-40 max-h-[min(640px,76vh)] w-[min(560px,calc(100vw-24px))] overflow-y-auto rounded-xl",
+              "border border-line bg-card p-4 shadow-2xl",
+            )}
+          >
+            <div className="mb-3 flex flex-wrap items-center justify-between gap-2">
+              <Button onClick={build}>{place.filter ? "Mix it further…" : "Build a filter…"}</Button>
+              {place.filter && <span className="text-dense text-ink-soft">or keep it as an album that fills itself</span>}
+            </div>
+            {!found && <p className="text-ink-soft">Counting…</p>}
+            <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2">
+              {facets.map(({ facet, label }) => {
+                const all = values(facet);
+                if (all.length === 0) return null;
+                return (
+                  <FacetPart
+                    key={facet}
+                    label={label}
+                    values={all}
+                    chosen={filters[facet]?.values ?? []}
+                    how={filters[facet]?.how ?? "any"}
+                    onHow={(how) => set({ ...filters, [facet]: { how, values: filters[facet]?.values ?? [] } })}
+                    onToggle={(v) => set(toggled(filters, facet, v))}
+                  />
+                );
+              })}
+            </div>
+          </Popover.Content>
+        </Popover.Portal>
+      </Popover.Root>
+    </>
   );
 }
 

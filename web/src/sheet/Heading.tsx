@@ -1,13 +1,13 @@
 import { ArrowDownNarrowWide, ArrowUpNarrowWide, LayoutGrid, Play, Rows3, Text, X } from "lucide-react";
 import type { ReactNode } from "react";
 import type { View } from "~/api/preferences";
-import { useAlbums, useFolders, useIntakes, useOutlets, useTags, type Folder } from "~/api/queries";
+import { useAlbums, useFolders, useIntakes, useOutlets, useRuleCounts, useTags, type Folder } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
 import { Menu } from "~/kit/Menu";
 import { type Titles, useSettings } from "~/kit/settings";
 import { items, when } from "~/kit/words";
 import { useDropTarget } from "./drag";
-import { FilterPanel, sourceNames } from "./FilterPanel";
+import { FilterPanel } from "./FilterPanel";
 import {
   conditionOf,
   facetsOf,
@@ -15,9 +15,11 @@ import {
   periodName,
   rightsNames,
   shownNames,
+  sourceNames,
   unread,
   withCondition,
   withFacets,
+  withoutRules,
   without,
   wordsOf,
   type Facet,
@@ -198,8 +200,9 @@ function Chips() {
         label: `${hows[chosen.how]}${say(facet, value)}`,
         off: { filter: withFacets(place.filter, without(filters, facet, value)) },
       });
-  if (unread(place.filter, ["words", "stars", "tag", "outlet", "keeper", "aside"]).length > 0)
-    chips.push({ label: "filtered", off: { filter: undefined } });
+  const rest = unread(place.filter, ["words", "stars", "tag", "outlet", "keeper", "aside"]);
+  const said = useRuleCounts(brand, { place: "everything" }, rest).data?.said;
+  rest.forEach((rule, i) => chips.push({ label: said?.[i] ?? "filtered", off: { filter: withoutRules(place.filter, [rule]) } }));
   if (chips.length === 0) return null;
   return (
     <div className="flex flex-wrap gap-1.5 pt-1.5" data-chips>

@@ -26,12 +26,13 @@ const one = (facet: Facet, value: string | number): Rule => {
 /** How many days before their end rights are said to end soon. */
 export const soon = 30;
 
-const dayFrom = (days: number, now = new Date()) => new Date(now.getTime() + days * 86_400_000).toISOString().slice(0, 10);
+/** As many days as a span that moves has at most. */
+export const everDays = 36_600;
 
 /** rightsDays are the days on which rights end that have ended, that end soon, or that never do. */
-function rightsDays(value: string): Pick<Rule, "since" | "until" | "missing"> {
-  if (value === "ended") return { until: dayFrom(-1) };
-  return value === "soon" ? { since: dayFrom(0), until: dayFrom(soon) } : { missing: true };
+function rightsDays(value: string): Pick<Rule, "last" | "next" | "missing"> {
+  if (value === "ended") return { last: everDays };
+  return value === "soon" ? { next: soon } : { missing: true };
 }
 
 /** period is the days of a year, a month (2026-05) or a day. */
@@ -58,7 +59,17 @@ export function withFacets(filter: Rule | undefined, filters: Filters): Rule | u
 }
 
 const facetNames: Facet[] = ["kind", "stars", "tag", "stage", "camera", "source", "taken", "lacks", "rights", "consent"];
-const facetOf = (rule: Rule) => (rule.match ? facetNames.find((f) => f === rule.rules?.[0]?.field) : undefined);
+/** facetOf is the facet of which a group of conditions holds values; undefined for any other group, as one can build it. */
+const facetOf = (rule: Rule) => {
+  const facet = rule.match ? facetNames.find((f) => f === rule.rules?.[0]?.field) : undefined;
+  return facet && rule.rules!.every((r) => r.field === facet && same(r, one(facet, valueOf(facet, r)))) ? facet : undefined;
+};
+
+/** same says whether two conditions ask for the same, in whichever order their parts are written. */
+const same = (a: Rule, b: Rule) => {
+  const parts = (r: Rule) => JSON.stringify(Object.entries(r).sort(([x], [y]) => x.localeCompare(y)));
+  return parts(a) === parts(b);
+};
 
 /** facetsOf reads back what withFacets put into a filter. */
 export function facetsOf(filter: SheetQuery["filter"]): Filters {
@@ -96,7 +107,7 @@ export const unread = (filter: Rule | undefined, known: Field[]) =>
 function valueOf(facet: Facet, rule: Rule): string | number {
   if (facet === "tag" || facet === "stage") return rule.ids?.[0] ?? 0;
   if (facet === "stars") return rule.from ?? 0;
-  if (facet === "rights") return rule.missing ? "open" : rule.since ? "soon" : "ended";
+  if (facet === "rights") return rule.missing ? "open" : rule.next ? "soon" : "ended";
   if (facet !== "taken") return rule.names?.[0] ?? "";
   const { since = "", until = "" } = rule;
   if (since.endsWith("-01-01") && until === `${since.slice(0, 4)}-12-31`) return since.slice(0, 4);
@@ -122,6 +133,14 @@ export const rightsNames: Record<string, string> = {
   ended: "ended",
   soon: `end within ${soon} days`,
   open: "no end",
+};
+
+/** Where items came from, as one reads it. */
+export const sourceNames: Record<string, string> = {
+  upload: "people’s own devices",
+  server: "the server",
+  watched: "a watched folder",
+  outlet: "an outlet",
 };
 
 /** Who is shown, by whether they agree to be. */
@@ -165,6 +184,9 @@ const about: Partial<Record<Field, string>> = {
 /** nameOfRule says what a condition of a filter is about. */
 export const nameOfRule = (rule: Rule | undefined): string =>
   (rule?.field && about[rule.field]) ?? (rule?.rules?.length ? nameOfRule(rule.rules[0]) : "this condition");
+
+/** withoutRules takes some conditions out of a filter. */
+export const withoutRules = (filter: Rule | undefined, some: Rule[]) => joined(conditionsOf(filter).filter((r) => !some.includes(r)));
 
 /** withoutRule takes the condition at a place out of a filter. */
 export const withoutRule = (filter: Rule | undefined, at: number) => joined(conditionsOf(filter).filter((_, i) => i !== at));

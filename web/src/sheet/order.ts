@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 import type { SheetQuery } from "~/api/client";
 import { placeKey, prefer, preferences, usePreferences, type View } from "~/api/preferences";
+import { useAlbums } from "~/api/queries";
 import { useBrand, useGo, usePlace } from "./place";
 
 type Sort = NonNullable<SheetQuery["sort"]>;
@@ -33,9 +34,11 @@ export function useOrder() {
   const place = usePlace();
   const { change } = useGo();
   const remembered = usePreferences(brand).places?.[placeKey(place)];
-  const mayHand = place.place === "album" || (place.place === "folder" && !place.below);
-  const sort = place.sort ?? (remembered?.sort === "hand" && !mayHand ? undefined : remembered?.sort) ?? usual(place).sort;
-  const descending = place.sort ? !!place.descending : remembered?.sort === sort ? !!remembered.descending : usual(place).descending;
+  const byRule = useAlbums(brand).data?.some((a) => a.rule && place.place === "album" && a.id === place.id) ?? false;
+  const mayHand = (place.place === "album" && !byRule) || (place.place === "folder" && !place.below);
+  const first = byRule ? usual({ place: "everything" }) : usual(place);
+  const sort = place.sort ?? (remembered?.sort === "hand" && !mayHand ? undefined : remembered?.sort) ?? first.sort;
+  const descending = place.sort ? !!place.descending : remembered?.sort === sort ? !!remembered.descending : first.descending;
   const view: View = remembered?.view ?? "pictures";
   const query = useMemo<SheetQuery>(() => ({ ...place, sort, descending }), [place, sort, descending]);
   const remember = (by: { sort?: Sort; descending?: boolean; view?: View }) => {

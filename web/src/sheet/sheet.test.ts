@@ -52,6 +52,22 @@ describe("a filter", () => {
   });
 });
 
+describe("a filter that was built", () => {
+  it("is not taken for values of a facet, and loses nothing beside them", () => {
+    const built = { match: "none" as const, rules: [{ field: "stars" as const, from: 3, to: 5 }, { field: "keeper" as const }] };
+    const filter = withFacets({ match: "all", rules: [built] }, { stars: { how: "any", values: [4] } });
+    expect(facetsOf(filter)).toEqual({ stars: { how: "any", values: [4] } });
+    expect(unread(filter, [])).toEqual([built]);
+    for (const facets of [
+      { taken: { how: "any" as const, values: ["2026", "2026-05", ""] } },
+      { rights: { how: "none" as const, values: ["ended", "soon", "open"] } },
+      { tag: { how: "all" as const, values: [0, 7] } },
+      { consent: { how: "any" as const, values: ["refused"] } },
+    ])
+      expect(facetsOf(withFacets(undefined, facets))).toEqual(facets);
+  });
+});
+
 describe("the address of a place", () => {
   it("takes only what can stand there", () => {
     expect(readPlace({ place: "folder" })).toEqual({ place: "everything" });

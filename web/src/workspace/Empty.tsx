@@ -1,5 +1,5 @@
 import type { Me, SheetQuery } from "~/api/client";
-import { useFolders } from "~/api/queries";
+import { useAlbums, useFolders } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { items } from "~/kit/words";
 import { conditionOf, wordsOf } from "~/sheet/filters";
@@ -12,6 +12,7 @@ export function Empty({ place, query, me }: { place: Place; query: SheetQuery; m
   const { goTo, change, goToStep } = useGo();
   const folder = useFolders(brand).data?.find((f) => place.place === "folder" && f.id === place.id);
   const below = place.below ? 0 : (folder?.below ?? 0);
+  const albums = useAlbums(me.brand).data;
   const mayBringIn = me.can.includes("bring_in");
   const words = wordsOf(place.filter);
   if (place.filter)
@@ -43,6 +44,8 @@ export function Empty({ place, query, me }: { place: Place; query: SheetQuery; m
     case "unchosen":
       return <Nothing text="Everything has been looked through." />;
     case "album":
+      if (albums?.find((a) => a.id === place.id)?.rule)
+        return <Nothing text="Nothing is what the rule of this album asks for now. It fills itself as soon as something is." />;
       return <Nothing text="This album is empty. Drag items onto it, or select some and press G." />;
     case "folder":
       if (below > 0)
