@@ -54,7 +54,8 @@ func TestASpanMovesWithTheDay(t *testing.T) {
 		"2026-12-27": {false, false}, "": {false, false}} {
 		assert.Equal(t, want, [2]bool{soon.Matches(&Item{RightsUntil: day}), ended.Matches(&Item{RightsUntil: day})}, day)
 	}
-	for _, wrong := range []Rule{{Field: "taken", Last: -1}, {Field: "taken", Next: 3}, {Field: "rights", Next: 3, Last: 3}, {Field: "taken", Last: 99_999}, {Field: "stars", Last: 3},
+	for _, wrong := range []Rule{{Field: "taken", Last: -1}, {Field: "taken", Next: 3},
+		{Field: "rights", Next: 3, Last: 3}, {Field: "taken", Last: 99_999}, {Field: "stars", Last: 3},
 		{Field: "taken", Last: 3, Since: "2026-01-01"}} {
 		assert.Error(t, wrong.Check(), wrong)
 	}
