@@ -588,6 +588,7 @@ const (
 	RuleFieldBinned      RuleField = "binned"
 	RuleFieldBytes       RuleField = "bytes"
 	RuleFieldCamera      RuleField = "camera"
+	RuleFieldColour      RuleField = "colour"
 	RuleFieldConsent     RuleField = "consent"
 	RuleFieldDescribed   RuleField = "described"
 	RuleFieldFolder      RuleField = "folder"
@@ -597,6 +598,7 @@ const (
 	RuleFieldKeeper      RuleField = "keeper"
 	RuleFieldKind        RuleField = "kind"
 	RuleFieldLacks       RuleField = "lacks"
+	RuleFieldLike        RuleField = "like"
 	RuleFieldLonger      RuleField = "longer"
 	RuleFieldMonthday    RuleField = "monthday"
 	RuleFieldOutlet      RuleField = "outlet"
@@ -629,6 +631,8 @@ func (e RuleField) Valid() bool {
 		return true
 	case RuleFieldCamera:
 		return true
+	case RuleFieldColour:
+		return true
 	case RuleFieldConsent:
 		return true
 	case RuleFieldDescribed:
@@ -646,6 +650,8 @@ func (e RuleField) Valid() bool {
 	case RuleFieldKind:
 		return true
 	case RuleFieldLacks:
+		return true
+	case RuleFieldLike:
 		return true
 	case RuleFieldLonger:
 		return true
@@ -714,6 +720,7 @@ func (e SheetQueryPlace) Valid() bool {
 const (
 	SortAdded   Sort = "added"
 	SortChanged Sort = "changed"
+	SortFit     Sort = "fit"
 	SortHand    Sort = "hand"
 	SortKind    Sort = "kind"
 	SortName    Sort = "name"
@@ -728,6 +735,8 @@ func (e Sort) Valid() bool {
 	case SortAdded:
 		return true
 	case SortChanged:
+		return true
+	case SortFit:
 		return true
 	case SortHand:
 		return true
@@ -1240,6 +1249,13 @@ type BrandChange struct {
 	ReviewersCount *bool   `json:"reviewersCount,omitempty"`
 }
 
+// BrandColour defines model for BrandColour.
+type BrandColour struct {
+	Colour string `json:"colour"`
+	ID     int64  `json:"id"`
+	Name   string `json:"name"`
+}
+
 // BrandName defines model for BrandName.
 type BrandName struct {
 	Code string `json:"code"`
@@ -1283,6 +1299,13 @@ type ClockChange struct {
 
 	// Zone An offset such as +02:00, or a name such as Europe/Amsterdam
 	Zone *string `json:"zone,omitempty"`
+}
+
+// ColourName defines model for ColourName.
+type ColourName struct {
+	// Colour As #17695f
+	Colour string `json:"colour"`
+	Name   string `json:"name"`
 }
 
 // Consent Whether somebody agrees to be shown in public; given and refused are said and ended is what the day makes of given
@@ -2936,6 +2959,12 @@ type CreateBrandJSONRequestBody CreateBrandJSONBody
 // SetClockJSONRequestBody defines body for SetClock for application/json ContentType.
 type SetClockJSONRequestBody = ClockChange
 
+// AddColourJSONRequestBody defines body for AddColour for application/json ContentType.
+type AddColourJSONRequestBody = ColourName
+
+// ChangeColourJSONRequestBody defines body for ChangeColour for application/json ContentType.
+type ChangeColourJSONRequestBody = ColourName
+
 // CopyAssetsJSONRequestBody defines body for CopyAssets for application/json ContentType.
 type CopyAssetsJSONRequestBody = Move
 
@@ -3232,6 +3261,18 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/clock)
 	SetClock(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/colours)
+	ListColours(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/colours)
+	AddColour(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/colours/{id})
+	RemoveColour(c *gin.Context, brand Brand, id ID)
+
+	// (PUT /api/brands/{brand}/colours/{id})
+	ChangeColour(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/copy)
 	CopyAssets(c *gin.Context, brand Brand)
@@ -4408,6 +4449,124 @@ func (siw *ServerInterfaceWrapper) SetClock(c *gin.Context) {
 	}
 
 	siw.Handler.SetClock(c, brand)
+}
+
+// ListColours operation middleware
+func (siw *ServerInterfaceWrapper) ListColours(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListColours(c, brand)
+}
+
+// AddColour operation middleware
+func (siw *ServerInterfaceWrapper) AddColour(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddColour(c, brand)
+}
+
+// RemoveColour operation middleware
+func (siw *ServerInterfaceWrapper) RemoveColour(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveColour(c, brand, id)
+}
+
+// ChangeColour operation middleware
+func (siw *ServerInterfaceWrapper) ChangeColour(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeColour(c, brand, id)
 }
 
 // CopyAssets operation middleware
@@ -8177,6 +8336,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/search/reasons", wrapper.ExplainFound)
 	router.POST(options.BaseURL+"/api/brands/:brand/search/miss", wrapper.ExplainMiss)
 	router.POST(options.BaseURL+"/api/brands/:brand/piles", wrapper.FindPile)
+	router.GET(options.BaseURL+"/api/brands/:brand/colours", wrapper.ListColours)
+	router.POST(options.BaseURL+"/api/brands/:brand/colours", wrapper.AddColour)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/colours/:id", wrapper.RemoveColour)
+	router.PUT(options.BaseURL+"/api/brands/:brand/colours/:id", wrapper.ChangeColour)
 	router.GET(options.BaseURL+"/api/brands/:brand/stages", wrapper.ListStages)
 	router.POST(options.BaseURL+"/api/brands/:brand/stages", wrapper.MakeStage)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/stages/:id", wrapper.RemoveStage)
@@ -9234,6 +9397,166 @@ type SetClockdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SetClockdefaultApplicationProblemPlusJSONResponse) VisitSetClockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListColoursRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListColoursResponseObject interface {
+	VisitListColoursResponse(w http.ResponseWriter) error
+}
+
+type ListColours200JSONResponse []BrandColour
+
+func (response ListColours200JSONResponse) VisitListColoursResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListColoursdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListColoursdefaultApplicationProblemPlusJSONResponse) VisitListColoursResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddColourRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *AddColourJSONRequestBody
+}
+
+type AddColourResponseObject interface {
+	VisitAddColourResponse(w http.ResponseWriter) error
+}
+
+type AddColour200JSONResponse struct{ DoneJSONResponse }
+
+func (response AddColour200JSONResponse) VisitAddColourResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddColourdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddColourdefaultApplicationProblemPlusJSONResponse) VisitAddColourResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveColourRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type RemoveColourResponseObject interface {
+	VisitRemoveColourResponse(w http.ResponseWriter) error
+}
+
+type RemoveColour200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveColour200JSONResponse) VisitRemoveColourResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveColourdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveColourdefaultApplicationProblemPlusJSONResponse) VisitRemoveColourResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeColourRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeColourJSONRequestBody
+}
+
+type ChangeColourResponseObject interface {
+	VisitChangeColourResponse(w http.ResponseWriter) error
+}
+
+type ChangeColour200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeColour200JSONResponse) VisitChangeColourResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeColourdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeColourdefaultApplicationProblemPlusJSONResponse) VisitChangeColourResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14446,6 +14769,18 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/clock)
 	SetClock(ctx context.Context, request SetClockRequestObject) (SetClockResponseObject, error)
 
+	// (GET /api/brands/{brand}/colours)
+	ListColours(ctx context.Context, request ListColoursRequestObject) (ListColoursResponseObject, error)
+
+	// (POST /api/brands/{brand}/colours)
+	AddColour(ctx context.Context, request AddColourRequestObject) (AddColourResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/colours/{id})
+	RemoveColour(ctx context.Context, request RemoveColourRequestObject) (RemoveColourResponseObject, error)
+
+	// (PUT /api/brands/{brand}/colours/{id})
+	ChangeColour(ctx context.Context, request ChangeColourRequestObject) (ChangeColourResponseObject, error)
+
 	// (POST /api/brands/{brand}/copy)
 	CopyAssets(ctx context.Context, request CopyAssetsRequestObject) (CopyAssetsResponseObject, error)
 
@@ -15762,6 +16097,148 @@ func (sh *strictHandler) SetClock(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SetClockResponseObject); ok {
 		if err := validResponse.VisitSetClockResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListColours operation middleware
+func (sh *strictHandler) ListColours(ctx *gin.Context, brand Brand) {
+	var request ListColoursRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListColours(ctx, request.(ListColoursRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListColours")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListColoursResponseObject); ok {
+		if err := validResponse.VisitListColoursResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddColour operation middleware
+func (sh *strictHandler) AddColour(ctx *gin.Context, brand Brand) {
+	var request AddColourRequestObject
+
+	request.Brand = brand
+
+	var body AddColourJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddColour(ctx, request.(AddColourRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddColour")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddColourResponseObject); ok {
+		if err := validResponse.VisitAddColourResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveColour operation middleware
+func (sh *strictHandler) RemoveColour(ctx *gin.Context, brand Brand, id ID) {
+	var request RemoveColourRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveColour(ctx, request.(RemoveColourRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveColour")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveColourResponseObject); ok {
+		if err := validResponse.VisitRemoveColourResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeColour operation middleware
+func (sh *strictHandler) ChangeColour(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeColourRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeColourJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeColour(ctx, request.(ChangeColourRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeColour")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeColourResponseObject); ok {
+		if err := validResponse.VisitChangeColourResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

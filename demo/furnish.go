@@ -13,8 +13,8 @@ import (
 	"brightsatchel/internal/store"
 )
 
-// furnish shows what else there is: stages, ends of rights, consents, rule albums, a closed tag group, a stack, a folder with a date,
-// and one that is parked.
+// furnish shows what else there is: stages, ends of rights, consents, colours, rule albums, a closed tag group, a stack, a folder with
+// a date, and one that is parked.
 func (l *loader) furnish(ctx context.Context) error {
 	if err := l.stages(ctx); err != nil {
 		return err
@@ -26,6 +26,9 @@ func (l *loader) furnish(ctx context.Context) error {
 		return err
 	}
 	if err := l.h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.CloseTagGroup(ctx, l.viewer.Brand, "Campaign", true) }); err != nil {
+		return err
+	}
+	if err := l.colours(ctx); err != nil {
 		return err
 	}
 	if err := l.ruleAlbums(ctx); err != nil {
@@ -81,6 +84,21 @@ func (l *loader) stages(ctx context.Context) error {
 	}
 	_, err = l.h.Choosing.Stage(ctx, l.viewer, query.Selection{IDs: banners}, last)
 	return err
+}
+
+// colours are the brand's own, by which pictures are found.
+func (l *loader) colours(ctx context.Context) error {
+	steward, err := l.signIn(ctx, "steward")
+	if err != nil {
+		return err
+	}
+	for _, c := range []store.BrandColour{{Name: "Sail red", Colour: "#c23a2b"}, {Name: "Signal yellow", Colour: "#f0c020"},
+		{Name: "Sky", Colour: "#8ab4dc"}, {Name: "Down green", Colour: "#5f8a3a"}} {
+		if _, err := l.h.Finding.SaveColour(ctx, steward, c); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // consents writes down what some of those who are shown agreed to; the others nobody has asked yet.

@@ -20,7 +20,7 @@ import (
 )
 
 // Looks are what can be found out about items, each of which can be found out again for all.
-var Looks = []string{"likeness", "sharpness", "tint", "focal", "faces", "film"}
+var Looks = []string{"likeness", "sharpness", "tint", "colours", "focal", "faces", "film"}
 
 // Service looks into items.
 type Service struct {
@@ -128,6 +128,9 @@ func (s *Service) look(ctx context.Context, args Look) error {
 	}
 	if wants("tint") {
 		looked.Tint = &tint
+	}
+	if wants("colours") {
+		looked.Shades = seen.Shades
 	}
 	if wants("focal") {
 		looked.Focal = &[2]float64{seen.Focal.X, seen.Focal.Y}

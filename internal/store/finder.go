@@ -114,7 +114,7 @@ func (f SQL) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from, m
 			return page, err
 		}
 	}
-	page.Rows, err = list[SheetRow](ctx, f.DB, "select a.id, a.width, a.height, a.tint "+c.sql()+" order by "+orderOf(&q)+" limit "+
+	page.Rows, err = list[SheetRow](ctx, f.DB, "select a.id, a.width, a.height, a.tint "+c.sql()+" order by "+c.order(&q)+" limit "+
 		""+c.arg(most)+" offset "+c.arg(from), c.args...)
 	return page, err
 }
@@ -125,7 +125,7 @@ func (f SQL) IDs(ctx context.Context, v *access.Viewer, q query.Query) ([]int64,
 	if err != nil {
 		return nil, err
 	}
-	return list[int64](ctx, f.DB, "select a.id "+c.sql()+" order by "+orderOf(&q), c.args...)
+	return list[int64](ctx, f.DB, "select a.id "+c.sql()+" order by "+c.order(&q), c.args...)
 }
 
 // Count implements Finder.
@@ -259,7 +259,10 @@ func (f SQL) Days(ctx context.Context, v *access.Viewer, q query.Query) ([]Day, 
 		"by 1 desc", c.args...)
 }
 
-func orderOf(q *query.Query) string {
+func (c *clause) order(q *query.Query) string {
+	if q.Sort == "fit" {
+		return c.misfit(c.fit) + ", a.captured_at desc nulls last, a.id desc"
+	}
 	if q.Sort == "hand" && q.Place == "folder" {
 		return "a.position nulls last, a.name_key, a.id"
 	}

@@ -26,6 +26,8 @@ begin
   was.looked_into := becomes.looked_into;
   was.sharpness := becomes.sharpness;
   was.tint := becomes.tint;
+  was.colours := becomes.colours;
+  was.likeness := becomes.likeness;
   if becomes.focal_by <> 'person' then
     was.focal_x := becomes.focal_x;
     was.focal_y := becomes.focal_y;
@@ -146,7 +148,7 @@ $$ select case when recipe_hash = '' then code else code || '-' || recipe_hash e
 
 -- What the machine finds out about items by itself: when it is written, nobody has changed anything.
 create or replace function computed_columns() returns text[] language sql immutable parallel safe as
-$$ select array['looked_into', 'sharpness', 'tint', 'likeness', 'likeness_bands'] $$;
+$$ select array['looked_into', 'sharpness', 'tint', 'colours', 'likeness', 'likeness_bands'] $$;
 
 -- Raises SB001, with the table and the key of a row that is no longer as a trail entry left it.
 create or replace function changed_since(table_name text, key jsonb) returns void language plpgsql as $$
@@ -293,3 +295,17 @@ begin
     on conflict (brand_id) do update set bytes = u.bytes + excluded.bytes;
   return null;
 end $$;
+
+-- How much of some colours, in percent, is within reach of another one: core/likeness has the same, with how a colour is written.
+create or replace function colour_share(colours int[], c int) returns int language sql immutable parallel safe as
+$$ select coalesce(sum(s & 127), 0)::int from unnest(colours) s where ((s >> 23) - (c >> 23)) * ((s >> 23) - (c >> 23))
+  + ((s >> 15 & 255) - (c >> 15 & 255)) * ((s >> 15 & 255) - (c >> 15 & 255))
+  + ((s >> 7 & 255) - (c >> 7 & 255)) * ((s >> 7 & 255) - (c >> 7 & 255)) <= 22 * 22 $$;
+
+create or replace function colour_overlap(colours int[], other int[]) returns int language sql immutable parallel safe as
+$$ select coalesce(sum(least(s & 127, public.colour_share(other, s))), 0)::int from unnest(colours) s $$;
+
+-- In how many bits two likenesses differ; 32 where one of them tells nothing.
+create or replace function likeness_bits(a bigint, b bigint) returns int language sql immutable parallel safe as
+$$ select case when coalesce(bit_count(a::bit(64)), 0) between 6 and 58 and coalesce(bit_count(b::bit(64)), 0) between 6 and 58
+  then bit_count((a # b)::bit(64))::int else 32 end $$;

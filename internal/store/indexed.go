@@ -14,10 +14,13 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 
 	"brightsatchel/internal/core/describing"
+	"brightsatchel/internal/core/likeness"
 )
 
 // Indexed is what an index knows of an item itself.
 type Indexed struct {
+	Likeness                 likeness.Hash
+	Shades                   []likeness.Shade
 	ID, Folder, Stage, Stack int64 // 0 without one
 	Kind, Camera, Source     string
 	Text, Name, Position     string // as searched in, and as sorted by name and by hand
@@ -131,14 +134,17 @@ func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) erro
 	only, args := s.only("id", ids)
 	return s.each(ctx, `select id, coalesce(folder_id, 0), coalesce(stage_id, 0), coalesce(stack_id, 0), kind, camera, source, search,
 		name_key, coalesce(position, ''),
-		stars, width, height, tint, bytes, captured_at, added_at, changed_at,
+		stars, width, height, tint, bytes, coalesce(likeness, 0), colours, captured_at, added_at, changed_at,
 		`+hasBits+`, coalesce(rights_until - '1970-01-01'::date, 2147483647), binned_at is not null, stack_front
 		from asset where brand_id = $1`+only+` order by id`, args, func(row pgx.CollectableRow) error {
 		var i Indexed
 		var taken pgtype.Timestamp
 		var added, changed time.Time
+		var hash int64
 		err := row.Scan(&i.ID, &i.Folder, &i.Stage, &i.Stack, &i.Kind, &i.Camera, &i.Source, &i.Text, &i.Name, &i.Position,
-			&i.Stars, &i.Width, &i.Height, &i.Tint, &i.Bytes, &taken, &added, &changed, &i.Has, &i.RightsUntil, &i.Binned, &i.Front)
+			&i.Stars, &i.Width, &i.Height, &i.Tint, &i.Bytes, &hash, &i.Shades,
+			&taken, &added, &changed, &i.Has, &i.RightsUntil, &i.Binned, &i.Front)
+		i.Likeness = likeness.Hash(hash)
 		i.Taken = Undated
 		if taken.Valid {
 			i.Taken = taken.Time.Unix()

@@ -12,6 +12,7 @@ type Looked struct {
 	Likeness  *likeness.Hash
 	Sharpness *float64
 	Tint      *int
+	Shades    []likeness.Shade // nil was not looked for
 	Focal     *[2]float64
 	Faces     []geometry.Region // in fractions of the upright file; only with FacesLooked
 	// FacesLooked says that faces were looked for; those that nobody named are replaced.
@@ -25,11 +26,20 @@ func (tx *Tx) SaveLooked(ctx context.Context, brand, asset, version int64, l Loo
 	if l.Focal != nil {
 		fx, fy = &l.Focal[0], &l.Focal[1]
 	}
+	var shades []int32
+	var hash *int64
+	if l.Likeness != nil {
+		hash = new(int64(*l.Likeness))
+	}
+	if l.Shades != nil {
+		shades = asInts(l.Shades)
+	}
 	n, err := tx.change(ctx, `update asset set looked_into = now(), sharpness = coalesce($3, sharpness), tint = coalesce($4, tint),
+		likeness = coalesce($7, likeness), colours = coalesce($8::int[], colours),
 		focal_x = case when $5::real is null or focal_by = 'person' then focal_x else $5 end,
 		focal_y = case when $6::real is null or focal_by = 'person' then focal_y else $6 end,
 		focal_by = case when $5::real is null or focal_by = 'person' then focal_by else 'proposed' end
-		where id = $1 and version_id = $2`, asset, version, l.Sharpness, l.Tint, fx, fy)
+		where id = $1 and version_id = $2`, asset, version, l.Sharpness, l.Tint, fx, fy, hash, shades)
 	if err != nil || n == 0 {
 		return false, err
 	}
@@ -40,7 +50,7 @@ func (tx *Tx) SaveLooked(ctx context.Context, brand, asset, version int64, l Loo
 			bands = b[:]
 		}
 		if _, err := tx.ExecContext(ctx, `update version set likeness = $2, likeness_bands = $3 where id = $1`, version,
-			int64(*l.Likeness), bands); err != nil {
+			*hash, bands); err != nil {
 			return false, err
 		}
 	}
@@ -62,6 +72,14 @@ func (tx *Tx) SaveLooked(ctx context.Context, brand, asset, version int64, l Loo
 		}
 	}
 	return true, nil
+}
+
+func asInts(shades []likeness.Shade) []int32 {
+	out := make([]int32, len(shades))
+	for i, s := range shades {
+		out[i] = int32(s)
+	}
+	return out
 }
 
 // LookProgress says how many items of a brand can be looked into, and how many of them still wait.

@@ -11,6 +11,7 @@ import (
 	"github.com/lib/pq"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
 )
 
@@ -96,6 +97,9 @@ func ResolvedIn(ctx context.Context, r Reader, v *access.Viewer, w *query.World,
 	if err := normalise(ctx, r, &rule); err != nil {
 		return rule, err
 	}
+	if err := modelled(ctx, r, v, &rule); err != nil {
+		return rule, err
+	}
 	return seenBy(w, v).Expand(rule, query.Now{Day: Today(), Pick: pick}), nil
 }
 
@@ -125,7 +129,7 @@ func seenBy(w *query.World, v *access.Viewer) *query.World {
 func Today() string { return time.Now().UTC().Format(time.DateOnly) }
 
 // worldly are the fields that mean something beyond the items.
-var worldly = []string{"tag", "words", "taken", "described", "consent", "album", "added", "anniversary", "rights"}
+var worldly = []string{"tag", "words", "taken", "described", "consent", "album", "added", "anniversary", "rights", "like"}
 
 func needsWorld(r query.Rule) bool {
 	return r.Below || slices.Contains(worldly, r.Field) || slices.ContainsFunc(r.Rules, needsWorld)
@@ -166,7 +170,13 @@ func (c *clause) rule(r query.Rule, person int64) string {
 	case "intake":
 		return c.related("select asset_id from intake_file where intake_id = any(%s) and state in ('added', 'version')", r, "")
 	case "item":
-		return fmt.Sprintf("a.id = any(%s)", c.arg(r.IDs))
+		return fmt.Sprintf("coalesce(a.id = any(%s), false)", c.arg(r.IDs))
+	case "colour":
+		return c.colour(r)
+	case "like":
+		m := r.Model()
+		return fmt.Sprintf("(likeness_bits(a.likeness, %s) <= %d or colour_overlap(a.colours, %s) >= %d)", c.arg(int64(m.Likeness)),
+			likeness.LikeBits, c.arg(asInts(m.Shades)), likeness.LikeOverlap)
 	case "monthday":
 		return fmt.Sprintf("coalesce(to_char(a.captured_at, 'MM-DD') = any(%s), false)", c.arg(r.Names))
 	case "kind", "source":
@@ -298,4 +308,84 @@ func (c *clause) numbers(column string, r query.Rule) string {
 
 func likeLiteral(word string) string {
 	return strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(word)
+}
+
+// colour is the condition that one of some colours dominates.
+func (c *clause) colour(r query.Rule) string {
+	if by := r.Colours(); len(by.Any) > 0 {
+		return fmt.Sprintf("%s >= %s", c.colourShare(by), c.arg(by.From))
+	}
+	return "false"
+}
+
+// colourShare is the most that an item has of one of some colours, in percent.
+func (c *clause) colourShare(by query.Colours) string {
+	wanted := make([]likeness.Shade, len(by.Any))
+	for i, lab := range by.Any {
+		wanted[i] = likeness.NewShade(lab, 0)
+	}
+	return fmt.Sprintf("(select coalesce(max(colour_share(a.colours, w)), 0) from unnest(%s::int[]) w)", c.arg(asInts(wanted)))
+}
+
+// misfit is query.Rule.Misfit of an item.
+func (c *clause) misfit(r query.Rule) string {
+	worst := c.arg(query.MostMisfit)
+	switch r.Field {
+	case "colour":
+		return fmt.Sprintf("(%[1]s - least(%[1]s, %s))", worst, c.colourShare(r.Colours()))
+	case "like":
+		m := r.Model()
+		return fmt.Sprintf("least(%s, 100 - colour_overlap(a.colours, %s) + likeness_bits(a.likeness, %s))", worst,
+			c.arg(asInts(m.Shades)), c.arg(int64(m.Likeness)))
+	}
+	parts := []string{"0"}
+	for _, word := range r.Names {
+		parts = append(parts, fmt.Sprintf("(case when strpos(a.name_key, %s) > 0 then 0 else 1 end)", c.arg(word)))
+	}
+	return "least(" + worst + ", " + strings.Join(parts, " + ") + ")"
+}
+
+// Fitting is the condition by which a query orders what fits best, with its words and its model as they are looked for.
+func Fitting(ctx context.Context, r Reader, v *access.Viewer, q *query.Query) (query.Rule, error) {
+	rule := *q.Fits()
+	if rule.Field == "words" {
+		rule.Names = query.Terms(rule.Names...)
+	}
+	if err := normalise(ctx, r, &rule); err != nil {
+		return rule, err
+	}
+	return rule, modelled(ctx, r, v, &rule)
+}
+
+// modelled puts what an item looks like in place of its id, in conditions that ask for what is like it. One that the viewer may not
+// see, or that is gone, is like nothing.
+func modelled(ctx context.Context, r Reader, v *access.Viewer, rule *query.Rule) error {
+	if rule.Field == "like" {
+		c := clause{from: "from asset a"}
+		c.and("a.id = any(%s)", rule.IDs)
+		c.and("a.brand_id = %s", v.Brand)
+		c.within(v.May(access.Look))
+		found, err := list[struct {
+			Likeness int64         `db:"likeness"`
+			Colours  pq.Int64Array `db:"colours"`
+		}](ctx, r, `select coalesce(a.likeness, 0) as likeness, a.colours `+c.sql()+` limit 1`, c.args...)
+		if err != nil {
+			return err
+		}
+		*rule = query.Rule{Match: query.Any}
+		if len(found) > 0 {
+			m := query.Model{Likeness: likeness.Hash(found[0].Likeness)}
+			for _, s := range found[0].Colours {
+				m.Shades = append(m.Shades, likeness.Shade(s))
+			}
+			*rule = query.LikeModel(m)
+		}
+		return nil
+	}
+	for i := range rule.Rules {
+		if err := modelled(ctx, r, v, &rule.Rules[i]); err != nil {
+			return err
+		}
+	}
+	return nil
 }

@@ -14,6 +14,7 @@ import (
 
 // clause collects the conditions of a query on the table asset, called a, with their arguments.
 type clause struct {
+	fit   query.Rule // by how badly items fit it, where that is the order
 	from  string
 	where []string
 	args  []any
@@ -73,7 +74,10 @@ func build(ctx context.Context, r Reader, v *access.Viewer, q *query.Query) (cla
 	}
 	c.where = append(c.where, c.rule(rule, v.Person))
 	c.within(v.May(access.Look))
-	return c, nil
+	if q.Sort == "fit" {
+		c.fit, err = Fitting(ctx, r, v, q)
+	}
+	return c, err
 }
 
 // within keeps only what is in a reach.

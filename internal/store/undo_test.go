@@ -65,6 +65,7 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 		`insert into beside_stars (brand_id, person_id, asset_id, stars) values ({brand}, {person}, {a}, 4)`,
 		`insert into satchel_item (brand_id, person_id, asset_id, position) values ({brand}, {person}, {b}, 'V')`,
 		`insert into widening_told (brand_id, folder_id, audience) values ({brand}, {meet}, 'Wren (associate)')`,
+		`insert into brand_colour (brand_id, name, colour, place) values ({brand}, 'Saffron', '#eba200', 1)`,
 		`insert into person_shown (brand_id, tag_id, consent, consent_until) values ({brand}, {tag}, 'given', '2027-05-17')`,
 		`insert into twin (brand_id, asset_id, other_id, distance) values ({brand}, {b}, {a}, 3)`,
 		`update asset set stage_id = {stage}, stack_id = {stack}, stack_front = (id = {a}),

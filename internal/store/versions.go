@@ -70,7 +70,8 @@ func (tx *Tx) showVersion(ctx context.Context, asset, version int64) error {
 	shown := now.Recipe.Size(geometry.Size{Width: now.Width, Height: now.Height})
 	_, err = tx.ExecContext(ctx, `update asset a set version_id = v.id, kind = v.kind, file_name = v.file_name,
 		media_type = v.media_type, bytes = v.bytes,
-		width = $3, height = $4, seconds = v.seconds, codec = v.codec, pages = v.pages, tint = v.tint, looked_into = null
+		width = $3, height = $4, seconds = v.seconds, codec = v.codec, pages = v.pages, tint = v.tint,
+		likeness = v.likeness, colours = '{}', looked_into = null
 		from version v where a.id = $1 and v.id = $2 and v.asset_id = a.id`, asset, version, shown.Width, shown.Height)
 	return err
 }

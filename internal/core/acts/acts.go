@@ -31,7 +31,7 @@ var ofSteps = map[Step][]string{
 	Gather: {"create_album", "change_album", "remove_album", "add_to_album", "take_out_of_album", "order_album", "carry", "put_down",
 		"order_satchel"},
 	SendOut: {"create_gallery", "change_gallery"},
-	People:  {"grant", "take_grant", "set_role", "invite", "leave"},
+	People:  {"grant", "take_grant", "set_role", "invite", "leave", "brand_colour"},
 	Undo:    {"undo", "redo"},
 }
 

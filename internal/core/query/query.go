@@ -29,7 +29,7 @@ type Selection struct {
 var Places = []string{"everything", "unfiled", "folder", "album", "intake", "bin", "undescribed", "unchosen"}
 
 // Sorts are the orders of a sheet; hand is the order of an album or a folder.
-var Sorts = []string{"taken", "added", "changed", "name", "size", "stars", "kind", "hand"}
+var Sorts = []string{"taken", "added", "changed", "name", "size", "stars", "kind", "hand", "fit"}
 
 // Sources are how items can have come: from people's own devices, from a folder on the server once or watched, or from
 // an outlet.
@@ -57,6 +57,9 @@ func (q *Query) Check() error {
 	}
 	if q.Sort == "hand" && q.Place != "album" && (q.Place != "folder" || q.Below) {
 		return fault.Invalidf("sort", "Only an album and a folder by itself have an order made by hand.")
+	}
+	if q.Sort == "fit" && q.Fits() == nil {
+		return fault.Invalidf("sort", "Only what looks for words, a colour or a likeness can be ordered by how well it fits.")
 	}
 	if q.Filter != nil {
 		return q.Filter.Check()

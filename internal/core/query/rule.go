@@ -7,6 +7,7 @@ import (
 	"unicode/utf8"
 
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/likeness"
 )
 
 // Rule is a condition on an item, as data: either a group of rules, of which all, any or none must hold, or a comparison
@@ -49,6 +50,8 @@ var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
 	"taken":  {Days: true, Missing: true}, "added": {Days: true}, "rights": {Days: true, Missing: true},
 	"lacks":       {Names: true},                                   // any of describing.Needs that is not there
 	"consent":     {Names: true},                                   // shows somebody whose consent is any of sending.Standings today
+	"colour":      {Names: true, Range: true},                      // #rrggbb, of which the picture has at least so many percent
+	"like":        {IDs: true},                                     // by what it looks like, to an item
 	"item":        {IDs: true},                                     // one of these
 	"monthday":    {Names: true},                                   // taken on one of these days of whichever year
 	"anniversary": {},                                              // taken on this day and month in another year
@@ -161,6 +164,13 @@ func (r *Rule) check(depth int, all *counted) error {
 		r.Last+r.Next > 0 && (!moves || r.Since+r.Until != "" || r.Last > 0 && r.Next > 0) {
 		return fault.Invalidf("filter", "A span of the last days has 1 to %d of them.", int64(longestSpan))
 	}
+	if r.Field == "colour" {
+		for _, name := range r.Names {
+			if _, err := likeness.ParseColour(name); err != nil {
+				return fault.Invalidf("filter", "%v.", err)
+			}
+		}
+	}
 	for _, day := range []string{r.Since, r.Until} {
 		if _, err := time.Parse(time.DateOnly, day); day != "" && (err != nil || !f.Days) {
 			return fault.Invalidf("filter", "%q is not a day, as in 2026-05-17.", day)
@@ -184,6 +194,8 @@ type Item struct {
 	Lacks                []string // of describing.Needs
 	Keeper, Binned       bool
 	Behind               bool // behind the front of its stack
+	Likeness             likeness.Hash
+	Shades               []likeness.Shade
 }
 
 // Matches says whether an item is what a rule asks for. The rule must be expanded.
@@ -230,6 +242,10 @@ func (r *Rule) Matches(it *Item) bool {
 		return it.Keeper
 	case "item":
 		return slices.Contains(r.IDs, it.ID)
+	case "colour":
+		return r.Colours().Dominate(it.Shades)
+	case "like":
+		return r.Model().Like(it.Likeness, it.Shades)
 	case "monthday":
 		return it.Taken != nil && slices.Contains(r.Names, it.Taken.Format("01-02"))
 	case "rights":

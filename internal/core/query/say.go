@@ -109,6 +109,10 @@ func (r *Rule) sayLeaf(n *Names) string {
 		if r.Missing && len(r.Names) == 0 {
 			return "without a camera"
 		}
+	case "colour":
+		return "with the colour " + or(r.Names)
+	case "like":
+		return "like one picture"
 	case "words":
 		return "with “" + strings.Join(r.Names, " ") + "”"
 	}

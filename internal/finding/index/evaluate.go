@@ -62,7 +62,7 @@ func cost(r query.Rule) int {
 	switch r.Field {
 	case "words":
 		return 3
-	case "taken", "monthday", "added", "rights", "bytes", "width", "height", "longer":
+	case "taken", "monthday", "colour", "like", "added", "rights", "bytes", "width", "height", "longer":
 		return 2
 	case "kind", "source", "camera", "stars", "stage", "lacks", "binned", "behind", "aside":
 		return 1
@@ -154,6 +154,12 @@ func (s *shelf) scanner(r query.Rule) func(slot uint32) bool {
 		return func(slot uint32) bool {
 			return !slices.ContainsFunc(r.Names, func(w string) bool { return !strings.Contains(s.text[slot], w) })
 		}
+	case "colour":
+		by := r.Colours()
+		return func(slot uint32) bool { return by.Dominate(s.shades[slot]) }
+	case "like":
+		m := r.Model()
+		return func(slot uint32) bool { return m.Like(s.likeness[slot], s.shades[slot]) }
 	case "monthday":
 		return func(slot uint32) bool {
 			return s.taken[slot] != store.Undated && slices.Contains(r.Names, time.Unix(s.taken[slot], 0).UTC().Format("01-02"))

@@ -207,6 +207,10 @@ func (s *shelf) answer(ctx context.Context, v *access.Viewer, q *query.Query) ([
 		if q.Sort == "hand" && q.Place == "album" {
 			return s.albumOrder(ctx, q, items)
 		}
+		if q.Sort == "fit" {
+			by, err := store.Fitting(ctx, s.db, v, q)
+			return s.fitting(items, &by), err
+		}
 		return s.sorted(items, q), nil
 	})
 }

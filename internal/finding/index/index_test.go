@@ -16,6 +16,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/describing"
+	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/finding/index"
 	"brightsatchel/internal/store"
@@ -31,6 +32,8 @@ func TestIndexSQLAndPlainEvaluationAgree(t *testing.T) {
 	v := people[access.Coordinator]
 	storetest.Library(t, db, v.Brand, v.Person, 600)
 	x := index.New(db)
+	require.NoError(t, x.Load(ctx, v.Brand))
+	colourAll(t, db)
 	require.NoError(t, x.Load(ctx, v.Brand))
 	ids := everyID(t, db)
 	folders, albums, tags := idsOf(t, db, "folder"), idsOf(t, db, "album"), idsOf(t, db, "tag")
@@ -65,6 +68,24 @@ func TestIndexSQLAndPlainEvaluationAgree(t *testing.T) {
 	})
 	for _, viewer := range viewers {
 		sameCounts(t, db, x, viewer)
+	}
+}
+
+// colourAll gives items colours and likenesses, some of them none.
+func colourAll(t *testing.T, db *store.DB) {
+	t.Helper()
+	for id := range int64(600) {
+		hash, shades := likeness.Hash(0xcf0f_3c3c_55aa_1188>>(id%9)), []int32{}
+		for k := range id % 4 {
+			c := likeness.LabOf(byte(40+id*7%200), byte(30+k*70), byte(id*13%220))
+			shades = append(shades, int32(likeness.NewShade(c, int32(10+k*15))))
+		}
+		if id%7 == 0 {
+			hash = 0
+		}
+		_, err := db.Exec(`update asset set likeness = $2, colours = $3 where id = (select id from asset order by id offset $1 limit 1)`, id,
+			int64(hash), shades)
+		require.NoError(t, err)
 	}
 }
 
@@ -224,13 +245,17 @@ func anyQuery(rt *rapid.T, folders, albums, tags []int64) query.Query {
 	case "album":
 		q.ID = rapid.SampledFrom(albums).Draw(rt, "album")
 	}
-	q.Sort = rapid.SampledFrom([]string{"", "taken", "added", "changed", "name", "size", "stars", "kind"}).Draw(rt, "sort")
+	q.Sort = rapid.SampledFrom([]string{"", "taken", "added", "changed", "name", "size", "stars", "kind", "fit"}).Draw(rt, "sort")
+	if q.Sort == "fit" { // by one of what items fit
+		q.Filter = query.Both(rapid.SampledFrom([]query.Rule{query.Words("kite 1"), {Field: "like", IDs: []int64{1}},
+			{Field: "colour", Names: []string{"#cc2222", "#3060c0"}, From: new(int64(rapid.IntRange(1, 40).Draw(rt, "share")))}}).Draw(rt, "fits"))
+	}
 	if q.Sort == "" && q.Place == "folder" && !q.Below {
 		q.Sort = "hand"
 	} else {
 		q.Descending = rapid.Bool().Draw(rt, "descending") && q.Sort != ""
 	}
-	if rapid.Bool().Draw(rt, "filtered") {
+	if q.Filter == nil && rapid.Bool().Draw(rt, "filtered") {
 		q.Filter = query.Both(anyRule(rt, 2, folders, albums, tags))
 		if words := rapid.SampledFrom([]string{"", "", "kite", "ete mer", "OST_1", "Kite 3", "%"}).Draw(rt, "words"); words != "" {
 			q.Filter.Rules = append(q.Filter.Rules, query.Words(words))
@@ -250,6 +275,15 @@ func anyRule(rt *rapid.T, depth int, folders, albums, tags []int64) query.Rule {
 	}
 	r := query.Rule{Field: rapid.SampledFrom(slices.Sorted(maps.Keys(query.Fields))).Draw(rt, "field")}
 	f := query.Fields[r.Field]
+	if r.Field == "colour" {
+		r.Names = rapid.SliceOfN(rapid.SampledFrom([]string{"#cc2222", "#3060c0", "#209030"}), 0, 2).Draw(rt, "colours")
+		r.From = rapid.Ptr(rapid.Int64Range(-1, 120), true).Draw(rt, "share")
+		return r
+	}
+	if r.Field == "like" {
+		r.IDs = []int64{rapid.Int64Range(1, 300).Draw(rt, "model")}
+		return r
+	}
 	from := map[string][]int64{"folder": folders, "album": albums, "tag": tags}[r.Field]
 	if f.IDs && from != nil {
 		r.IDs = rapid.SliceOfN(rapid.SampledFrom(from), 0, 3).Draw(rt, "ids")
@@ -299,6 +333,8 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 		Keeper, Binned, Front                          bool
 		RightsUntil                                    string `db:"rights_until"`
 		Lacks                                          pq.StringArray
+		Likeness                                       int64
+		Colours                                        pq.Int64Array
 	}
 	require.NoError(rt, db.Select(&rows, `select a.id, coalesce(folder_id, 0) as folder, coalesce(stage_id, 0) as stage,
 		coalesce(stack_id, 0) as stack, bytes, width, height,
@@ -308,6 +344,7 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 		where x.asset_id = a.id) as intakes,
 		kind, camera, source, search as text, stars, captured_at as taken, added_at as added, exists (select from keeper k
 		where k.asset_id = a.id and k.person_id = $1) as keeper,
+		coalesce(a.likeness, 0) as likeness, a.colours,
 		coalesce(rights_until::text, '') as rights_until, array_remove(array[case when title = '' then 'title' end,
 		case when alt = '' then 'alt' end, case when description = '' then 'description' end, case when credit = '' then 'credit' end,
 		case when copyright = '' then 'copyright' end, case when usage_terms = '' then 'usageTerms' end, case when place = '' then 'place' end,
@@ -318,7 +355,10 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 		out[i] = query.Item{ID: r.ID, Folder: r.Folder, Stage: r.Stage, Albums: r.Albums, Tags: r.Tags, Outlets: r.Outlets,
 			Intakes: r.Intakes, Kind: r.Kind, Camera: r.Camera, Source: r.Source,
 			Text: r.Text, Stars: r.Stars, Bytes: r.Bytes, Width: r.Width, Height: r.Height, Taken: r.Taken, Added: r.Added,
-			Keeper: r.Keeper, RightsUntil: r.RightsUntil, Lacks: r.Lacks, Binned: r.Binned}
+			Keeper: r.Keeper, RightsUntil: r.RightsUntil, Lacks: r.Lacks, Binned: r.Binned, Likeness: likeness.Hash(r.Likeness)}
+		for _, s := range r.Colours {
+			out[i].Shades = append(out[i].Shades, likeness.Shade(s))
+		}
 		for _, p := range rows {
 			out[i].Behind = out[i].Behind || r.Stack != 0 && !r.Front && p.Stack == r.Stack && p.Front && !p.Binned && p.Folder == r.Folder
 		}

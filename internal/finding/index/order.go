@@ -123,6 +123,20 @@ func (s *shelf) sorted(items *roaring.Bitmap, q *query.Query) []uint32 {
 	return out
 }
 
+// fitting puts items in the order of how well they fit a condition, of equals the one that was taken last first.
+func (s *shelf) fitting(items *roaring.Bitmap, by *query.Rule) []uint32 {
+	in := items.ToDense()
+	buckets := make([][]uint32, query.MostMisfit+1)
+	misfit := by.Misfits()
+	for _, slot := range slices.Backward(s.inOrder("taken")) {
+		if dense(in, slot) {
+			n := misfit(s.name[slot], s.likeness[slot], s.shades[slot])
+			buckets[n] = append(buckets[n], slot)
+		}
+	}
+	return slices.Concat(buckets...)
+}
+
 func last(position string) int {
 	if position == "" {
 		return 1

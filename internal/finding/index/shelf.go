@@ -9,6 +9,7 @@ import (
 	"github.com/RoaringBitmap/roaring/v2"
 
 	"brightsatchel/internal/core/describing"
+	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/store"
 )
@@ -24,26 +25,28 @@ type shelf struct {
 	loaded  atomic.Bool
 	current atomic.Int64 // when it was last brought up to date, nanoseconds since 1970
 
-	mu      sync.RWMutex // held for writing while what was read is put in
-	version uint64       // counts changes
-	world   *query.World
-	slots   map[int64]uint32 // of ids
-	ids     []int64
-	home    []int64 // folder
-	piled   []int64 // stack
-	text    []string
-	name    []string
-	hand    []string
-	kind    []string
-	stars   []int8
-	width   []int32
-	height  []int32
-	tint    []int32
-	bytes   []int64
-	taken   []int64
-	until   []int32 // the end of rights
-	added   []int64
-	changed []int64
+	mu       sync.RWMutex // held for writing while what was read is put in
+	version  uint64       // counts changes
+	world    *query.World
+	slots    map[int64]uint32 // of ids
+	ids      []int64
+	home     []int64 // folder
+	piled    []int64 // stack
+	text     []string
+	name     []string
+	hand     []string
+	kind     []string
+	stars    []int8
+	width    []int32
+	height   []int32
+	tint     []int32
+	likeness []likeness.Hash // 0 where nothing is known
+	shades   [][]likeness.Shade
+	bytes    []int64
+	taken    []int64
+	until    []int32 // the end of rights
+	added    []int64
+	changed  []int64
 
 	used, binned, fronts, behind *roaring.Bitmap
 	has                          []*roaring.Bitmap // what items have of describing.Needs; of tags their relation says it
@@ -131,6 +134,7 @@ func (s *shelf) takeOver(f *shelf) {
 	s.width, s.height, s.tint, s.bytes, s.taken, s.added, s.changed = f.width, f.height, f.tint, f.bytes, f.taken, f.added, f.changed
 	s.used, s.binned, s.has, s.fronts, s.behind = f.used, f.binned, f.has, f.fronts, f.behind
 	s.until, s.words = f.until, f.words
+	s.likeness, s.shades = f.likeness, f.shades
 	s.folder, s.stage, s.stack, s.years, s.kinds, s.cameras, s.from, s.starred = f.folder, f.stage, f.stack, f.years, f.kinds,
 		f.cameras, f.from, f.starred
 	s.relations, s.orders = f.relations, f.orders
@@ -354,6 +358,7 @@ func (s *shelf) put(i *store.Indexed) {
 	s.width[slot], s.height[slot], s.tint[slot], s.bytes[slot] = i.Width, i.Height, i.Tint, i.Bytes
 	s.taken[slot], s.added[slot], s.changed[slot] = i.Taken, i.Added, i.Changed
 	s.until[slot] = i.RightsUntil
+	s.likeness[slot], s.shades[slot] = i.Likeness, i.Shades
 	s.used.Add(slot)
 	mark(s.binned, slot, i.Binned)
 	for bit, set := range s.has {
@@ -392,6 +397,7 @@ func (s *shelf) grow() {
 	s.stars, s.width, s.height, s.tint = append(s.stars, 0), append(s.width, 0), append(s.height, 0), append(s.tint, 0)
 	s.bytes, s.taken, s.added, s.changed = append(s.bytes, 0), append(s.taken, 0), append(s.added, 0), append(s.changed, 0)
 	s.until = append(s.until, 0)
+	s.likeness, s.shades = append(s.likeness, 0), append(s.shades, nil)
 }
 
 // moves says whether an item, as it is now, has another place in an order than as it is known.

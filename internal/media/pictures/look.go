@@ -18,6 +18,7 @@ type Seen struct {
 	Sharpness float64
 	Focal     geometry.Point
 	Faces     []Face
+	Shades    []likeness.Shade // the colours that dominate it
 }
 
 // Face is a region, as fractions of the picture, where a face seems to be.
@@ -26,6 +27,9 @@ type Face struct{ X, Y, Width, Height float64 }
 // lookSide is the longer side, in pixels, of the picture that is looked into: large enough for faces in a group, and the
 // same for all, so that sharpness compares.
 const lookSide = 1200
+
+// shadeSide is both sides, in pixels, of the copy of which the colours are counted: shares stay what they are when it is squeezed.
+const shadeSide = 96
 
 // look measures likeness, sharpness and colour, and proposes a focal point and faces.
 func look(r Request, facts Facts) (Response, error) {
@@ -54,6 +58,11 @@ func look(r Request, facts Facts) (Response, error) {
 		return Response{}, err
 	}
 	seen := response.Seen
+	colours, err := pixels.rgb(shadeSide, shadeSide)
+	if err != nil {
+		return Response{}, err
+	}
+	seen.Shades = likeness.Shades(colours)
 	seen.Likeness = uint64(likeness.Of(small))
 	if seen.Faces, err = faces(grey, size); err != nil {
 		return Response{}, err

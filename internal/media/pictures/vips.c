@@ -46,14 +46,14 @@ int bs_turn(VipsImage *in, int degrees, VipsImage **out) {
   return vips_rot(in, out, angle, NULL);
 }
 
-int bs_grey(VipsImage *in, int width, int height, void **data, size_t *size) {
-  VipsImage *flat = NULL, *small = NULL, *bw = NULL, *bytes = NULL;
+int bs_pixels(VipsImage *in, int width, int height, int colour, void **data, size_t *size) {
+  VipsImage *flat = NULL, *small = NULL, *space = NULL, *bytes = NULL;
   int failed = bs_flatten(in, &flat) || bs_shrink(flat, width, height, &small) ||
-               vips_colourspace(small, &bw, VIPS_INTERPRETATION_B_W, NULL) ||
-               vips_cast(bw, &bytes, VIPS_FORMAT_UCHAR, NULL) || !(*data = vips_image_write_to_memory(bytes, size));
+               vips_colourspace(small, &space, colour ? VIPS_INTERPRETATION_sRGB : VIPS_INTERPRETATION_B_W, NULL) ||
+               vips_cast(space, &bytes, VIPS_FORMAT_UCHAR, NULL) || !(*data = vips_image_write_to_memory(bytes, size));
   if (flat) g_object_unref(flat);
   if (small) g_object_unref(small);
-  if (bw) g_object_unref(bw);
+  if (space) g_object_unref(space);
   if (bytes) g_object_unref(bytes);
   return failed ? -1 : 0;
 }

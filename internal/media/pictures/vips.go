@@ -115,16 +115,22 @@ func (i image) turn(degrees int) (image, error) {
 	return call("turning", func(out **C.VipsImage) C.int { return C.bs_turn(pixels.ptr, C.int(degrees), out) })
 }
 
-// grey returns the picture at exactly that size in grey, row by row, one byte a pixel.
-func (i image) grey(width, height int) ([]byte, error) {
+// grey returns the brightness of each pixel of a smaller copy, row by row.
+func (i image) grey(width, height int) ([]byte, error) { return i.pixels(width, height, 1) }
+
+// rgb returns red, green and blue of each pixel of a smaller copy, row by row.
+func (i image) rgb(width, height int) ([]byte, error) { return i.pixels(width, height, 3) }
+
+// pixels returns one value (brightness) or three (red, green, blue) of each pixel of a smaller copy.
+func (i image) pixels(width, height, values int) ([]byte, error) {
 	var data unsafe.Pointer
 	var size C.size_t
-	if C.bs_grey(i.ptr, C.int(width), C.int(height), &data, &size) != 0 {
-		return nil, vipsError("reading its brightness")
+	if C.bs_pixels(i.ptr, C.int(width), C.int(height), C.int(values-1), &data, &size) != 0 {
+		return nil, vipsError("reading its pixels")
 	}
 	defer C.g_free(C.gpointer(data))
-	if int(size) != width*height {
-		return nil, fmt.Errorf("its brightness has %d values instead of %d", size, width*height)
+	if int(size) != values*width*height {
+		return nil, fmt.Errorf("it has %d values instead of %d", size, values*width*height)
 	}
 	return C.GoBytes(data, C.int(size)), nil
 }

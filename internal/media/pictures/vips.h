@@ -9,7 +9,7 @@ int bs_thumbnail_memory(void *data, size_t size, int width, int height, VipsImag
 int bs_shrink(VipsImage *in, int width, int height, VipsImage **out);
 int bs_crop(VipsImage *in, int x, int y, int width, int height, VipsImage **out);
 int bs_turn(VipsImage *in, int degrees, VipsImage **out);
-int bs_grey(VipsImage *in, int width, int height, void **data, size_t *size);
+int bs_pixels(VipsImage *in, int width, int height, int colour, void **data, size_t *size);
 int bs_attention(VipsImage *in, int width, int height, VipsImage **out);
 int bs_flatten(VipsImage *in, VipsImage **out);
 int bs_copy_memory(VipsImage *in, VipsImage **out);

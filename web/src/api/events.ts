@@ -14,6 +14,7 @@ const shownBy: Record<string, string[]> = {
   album: ["albums", "asset", "galleries"],
   album_item: ["albums", "sheet", "asset", "galleries"],
   asset_tag: ["asset", "facets", "selection-tags", "tags", "tag", "suggested-tags"],
+  brand_colour: ["colours"],
   stage: ["stages", "facets", "asset"],
   tag: ["tags", "asset", "selection-tags", "tag", "tag-groups", "tag-spellings", "people-shown"],
   tag_group: ["tags", "tag", "tag-groups"],

@@ -204,6 +204,8 @@ export const useKnown = (brand: string) =>
 export const useBrandSettings = (brand: string) =>
   useQuery({ queryKey: ["brand-settings"], queryFn: () => ask(client.GET("/api/brands/{brand}/settings", at(brand))) });
 export const useSessions = () => useQuery({ queryKey: ["sessions"], staleTime: 0, queryFn: () => ask(client.GET("/api/me/sessions")) });
+export const useColours = (brand: string) =>
+  useQuery({ queryKey: ["colours"], queryFn: () => ask(client.GET("/api/brands/{brand}/colours", at(brand))) });
 export const useStages = (brand: string) =>
   useQuery({ queryKey: ["stages"], queryFn: () => ask(client.GET("/api/brands/{brand}/stages", at(brand))) });
 export const useSees = (brand: string, id: number | undefined) =>

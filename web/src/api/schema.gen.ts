@@ -933,6 +933,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/colours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listColours"];
+        put?: never;
+        post: operations["addColour"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/colours/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeColour"];
+        post?: never;
+        delete: operations["removeColour"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/stages": {
         parameters: {
             query?: never;
@@ -2405,7 +2442,7 @@ export interface components {
         /** @enum {string} */
         Kind: "picture" | "clip" | "animation" | "vector" | "document" | "file";
         /** @enum {string} */
-        Sort: "taken" | "added" | "changed" | "name" | "size" | "stars" | "kind" | "hand";
+        Sort: "taken" | "added" | "changed" | "name" | "size" | "stars" | "kind" | "hand" | "fit";
         SheetQuery: {
             /** @enum {string} */
             place: "everything" | "unfiled" | "folder" | "album" | "intake" | "bin" | "undescribed" | "unchosen";
@@ -2432,7 +2469,7 @@ export interface components {
          * @description What can be compared, as core/query has it
          * @enum {string}
          */
-        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "item" | "monthday" | "anniversary" | "keeper" | "described" | "binned" | "behind";
+        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "item" | "monthday" | "anniversary" | "colour" | "like" | "keeper" | "described" | "binned" | "behind";
         /** @description A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes */
         Rule: {
             /** @enum {string} */
@@ -3158,6 +3195,17 @@ export interface components {
             cover?: number;
             rule?: components["schemas"]["Rule"];
             pick?: number;
+        };
+        ColourName: {
+            name: string;
+            /** @description As #17695f */
+            colour: string;
+        };
+        BrandColour: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            colour: string;
         };
         RuleCounts: {
             query: components["schemas"]["SheetQuery"];
@@ -5132,6 +5180,84 @@ export interface operations {
                     "application/json": components["schemas"]["Pile"];
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listColours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The colours of the brand in their order */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrandColour"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addColour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColourName"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeColour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColourName"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeColour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
             default: components["responses"]["Problem"];
         };
     };

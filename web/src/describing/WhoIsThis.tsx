@@ -1,5 +1,5 @@
 import { ArrowLeft, SkipForward, UserRoundX } from "lucide-react";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { mediaAddress, messageOf, type Schema } from "~/api/client";
 import { useAsset, useNextFace } from "~/api/queries";
 import { useRow } from "~/api/rows";
@@ -17,21 +17,11 @@ export function WhoIsThis({ brand, onEnd }: { brand: string; onEnd: () => void }
   const [named, setNamed] = useState<string[]>([]);
   const spot = data?.next;
   const on = () => spot && setAfter({ id: spot.face.id, back: false });
+  const back = () => spot && setAfter({ id: spot.face.id, back: true });
+  const drop = () => spot && void dropFace(brand, spot.asset, spot.face.id).then((done) => done && on());
+  useAlwaysKeys({ Escape: onEnd, ArrowRight: on, ArrowLeft: back, Delete: drop });
   return (
-    <div
-      className="flex min-h-0 flex-1 flex-col"
-      data-page="who-is-this"
-      onKeyDown={(e) => {
-        const typed = (e.target as HTMLInputElement).value ?? "";
-        if (e.key === "Escape") onEnd();
-        else if (spot && !typed && e.key === "Delete") void dropFace(brand, spot.asset, spot.face.id).then(on);
-        else if (spot && !typed && e.key === "ArrowRight") on();
-        else if (spot && !typed && e.key === "ArrowLeft") setAfter({ id: spot.face.id, back: true });
-        else return;
-        e.preventDefault();
-        e.stopPropagation();
-      }}
-    >
+    <div className="flex min-h-0 flex-1 flex-col" data-page="who-is-this">
       <div className="stitch-b flex flex-wrap items-center gap-3 px-4 py-2">
         <h1 className="text-lg">Who is this?</h1>
         <span className="text-ink-soft">
@@ -64,14 +54,34 @@ export function WhoIsThis({ brand, onEnd }: { brand: string; onEnd: () => void }
                 on();
               });
             }}
-            onDrop={() => void dropFace(brand, spot.asset, spot.face.id).then((done) => done && on())}
+            onDrop={drop}
             onOn={on}
-            onBack={() => setAfter({ id: spot.face.id, back: true })}
+            onBack={back}
           />
         )}
       </div>
     </div>
   );
+}
+
+/** useAlwaysKeys listens wherever the focus is, so that no key is lost while the next face comes; what is typed keeps its keys. */
+function useAlwaysKeys(keys: Record<string, () => void>) {
+  const latest = useRef(keys);
+  useEffect(() => {
+    latest.current = keys;
+  });
+  useEffect(() => {
+    const listen = (e: KeyboardEvent) => {
+      const run = latest.current[e.key];
+      const typed = e.target instanceof HTMLInputElement && e.target.value !== "";
+      if (!run || e.defaultPrevented || e.ctrlKey || e.metaKey || e.altKey || (typed && e.key !== "Escape")) return;
+      if ((e.target as HTMLElement).closest("[role=dialog], [role=menu]")) return;
+      e.preventDefault();
+      run();
+    };
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, []);
 }
 
 function OneFace({
@@ -103,7 +113,7 @@ function OneFace({
     <div className="mx-auto grid max-w-4xl gap-6 md:grid-cols-[260px_1fr]" data-open-face={spot.face.id}>
       <div className="space-y-3">
         <FaceCrop brand={brand} spot={spot} size={260} alt="The face in question" />
-        {asset && <NameEntry key={asset.id} brand={brand} label="Who is this?" proposed={proposed} open onName={onName} />}
+        <NameEntry brand={brand} label="Who is this?" proposed={proposed} open onName={onName} />
         <div className="flex flex-wrap gap-2">
           <Button icon={<UserRoundX size={16} />} disabled={waiting} onClick={onDrop}>
             Not a face

@@ -6,6 +6,7 @@ import { Switch } from "~/kit/Field";
 import { SavedField } from "~/kit/SavedField";
 import { needNames } from "~/sheet/filters";
 import { BrandDialog } from "./BrandDialog";
+import { ColoursSettings } from "./ColoursSettings";
 import { StagesSettings } from "./StagesSettings";
 import { changeBrand } from "./acts";
 
@@ -70,6 +71,7 @@ export function BrandPage({ me }: { me: Me }) {
             </div>
           </section>
           <StagesSettings brand={me.brand} />
+          <ColoursSettings brand={me.brand} />
           <section>
             <h2 className="mb-1 text-base">Another brand</h2>
             <p className="mb-2 text-ink-soft">With a library of its own, of which nothing can be reached from this one.</p>

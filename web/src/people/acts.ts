@@ -12,6 +12,13 @@ export async function setRole(brand: string, person: number, role: Schema["Role"
   queries.setQueryData(["rights"], await ask(client.PUT("/api/brands/{brand}/people/{id}/role", { ...on(brand, person), body: { role } })));
 }
 
+/** addColour and changeColour throw what is against them. */
+export const addColour = async (brand: string, body: Schema["ColourName"]) =>
+  told(brand, await ask(client.POST("/api/brands/{brand}/colours", { ...at(brand), body })));
+export const changeColour = async (brand: string, id: number, body: Schema["ColourName"]) =>
+  told(brand, await ask(client.PUT("/api/brands/{brand}/colours/{id}", { ...on(brand, id), body })));
+export const removeColour = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/colours/{id}", on(brand, id)));
+
 export const giveGrant = (brand: string, grant: Schema["NewGrant"]) =>
   act(brand, client.POST("/api/brands/{brand}/grants", { ...at(brand), body: grant }));
 

@@ -60,7 +60,7 @@ export function Strap({
             {open ? <ChevronDown size={16} /> : <ChevronUp size={16} />}
           </button>
         )}
-        <div className={`flex min-w-0 flex-1 items-center justify-center gap-4 ${count > 0 ? "max-md:hidden" : ""}`}>{progress}</div>
+        <div className={`flex min-w-0 flex-1 items-center gap-4 ${count > 0 ? "max-md:hidden" : ""}`}>{progress}</div>
         <div className="min-w-0 max-md:order-first max-md:w-full">
           <Message />
         </div>

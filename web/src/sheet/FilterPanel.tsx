@@ -5,6 +5,7 @@ import { useState } from "react";
 import type { Schema } from "~/api/client";
 import { useFacets, useMe } from "~/api/queries";
 import { Button } from "~/kit/Button";
+import { Colours } from "./Colours";
 import { Builder } from "./builder/Builder";
 import {
   facetsOf,
@@ -122,6 +123,7 @@ export function FilterPanel() {
               <Button onClick={build}>{place.filter ? "Mix it further…" : "Build a filter…"}</Button>
               {place.filter && <span className="text-dense text-ink-soft">or keep it as an album that fills itself</span>}
             </div>
+            <Colours />
             {!found && <p className="text-ink-soft">Counting…</p>}
             <div className="grid gap-x-6 gap-y-4 sm:grid-cols-2">
               {facets.map(({ facet, label }) => {

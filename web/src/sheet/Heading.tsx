@@ -57,7 +57,7 @@ export function Heading({ count, aside }: { count: number | undefined; aside: nu
   const place = usePlace();
   const { change, goTo } = useGo();
   const { rowHeight, titles, set } = useSettings();
-  const { sort, descending, view, mayHand, order, setView } = useOrder();
+  const { sort, descending, view, mayHand, mayFit, order, setView } = useOrder();
   return (
     <div className="stitch-b px-4 py-2">
       <div className="flex min-h-8 flex-wrap items-center gap-x-3 gap-y-1 lg:flex-nowrap">
@@ -98,6 +98,7 @@ export function Heading({ count, aside }: { count: number | undefined; aside: nu
             onChange={(e) => order(e.target.value as typeof sort)}
           >
             {mayHand && <option value="hand">by hand</option>}
+            {mayFit && <option value="fit">by fit</option>}
             {sorts.map((s) => (
               <option key={s.value} value={s.value}>
                 by {s.label}
@@ -105,7 +106,7 @@ export function Heading({ count, aside }: { count: number | undefined; aside: nu
             ))}
           </select>
         </label>
-        {sort !== "hand" && (
+        {sort !== "hand" && sort !== "fit" && (
           <IconButton
             label={`${firstIn(sort, descending)} first; reverse`}
             icon={descending ? <ArrowDownNarrowWide size={18} /> : <ArrowUpNarrowWide size={18} />}

@@ -179,7 +179,13 @@ const about: Partial<Record<Field, string>> = {
   keeper: "keepers",
   aside: "what was set aside",
   outlet: "outlet",
+  colour: "the colour",
+  like: "what looks alike",
 };
+
+/** fits says whether a filter asks for something that items fit better or worse: words, a colour, or what looks alike. */
+export const fits = (rule: Rule | undefined): boolean =>
+  !!rule && (["words", "colour", "like"].includes(rule.field ?? "") || (rule.match === "all" && !!rule.rules?.some(fits)));
 
 /** nameOfRule says what a condition of a filter is about. */
 export const nameOfRule = (rule: Rule | undefined): string =>

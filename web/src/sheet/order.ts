@@ -2,6 +2,7 @@ import { useMemo } from "react";
 import type { SheetQuery } from "~/api/client";
 import { placeKey, prefer, preferences, usePreferences, type View } from "~/api/preferences";
 import { useAlbums } from "~/api/queries";
+import { fits } from "./filters";
 import { useBrand, useGo, usePlace } from "./place";
 
 type Sort = NonNullable<SheetQuery["sort"]>;
@@ -28,6 +29,8 @@ const usual = (place: SheetQuery): { sort: Sort; descending: boolean } => {
 /** risesAtFirst says which orders one wants from the beginning. */
 const risesAtFirst = (sort: Sort) => sort === "name" || sort === "hand" || sort === "kind";
 
+const bestFirst = { sort: "fit" as const, descending: false };
+
 /** useOrder is the order and the view of the present place, which are remembered for it. */
 export function useOrder() {
   const brand = useBrand();
@@ -36,8 +39,13 @@ export function useOrder() {
   const remembered = usePreferences(brand).places?.[placeKey(place)];
   const byRule = useAlbums(brand).data?.some((a) => a.rule && place.place === "album" && a.id === place.id) ?? false;
   const mayHand = (place.place === "album" && !byRule) || (place.place === "folder" && !place.below);
-  const first = byRule ? usual({ place: "everything" }) : usual(place);
-  const sort = place.sort ?? (remembered?.sort === "hand" && !mayHand ? undefined : remembered?.sort) ?? first.sort;
+  const mayFit = fits(place.filter);
+  const first =
+    mayFit && !place.filter?.rules?.some((r) => r.field === "words") ? bestFirst : byRule ? usual({ place: "everything" }) : usual(place);
+  const sort =
+    (place.sort === "fit" && !mayFit ? undefined : place.sort) ??
+    ((remembered?.sort === "hand" && !mayHand) || remembered?.sort === "fit" ? undefined : remembered?.sort) ??
+    first.sort;
   const descending = place.sort ? !!place.descending : remembered?.sort === sort ? !!remembered.descending : first.descending;
   const view: View = remembered?.view ?? "pictures";
   const query = useMemo<SheetQuery>(() => ({ ...place, sort, descending }), [place, sort, descending]);
@@ -46,8 +54,9 @@ export function useOrder() {
     prefer(brand, { places: { ...places, [placeKey(place)]: { ...places[placeKey(place)], ...by } } });
   };
   const order = (to: Sort, falling = !risesAtFirst(to)) => {
+    if (to === "fit") return change({ sort: "fit", descending: false }); // of this search only
     remember({ sort: to, descending: falling });
     if (place.sort) change({ sort: undefined, descending: undefined });
   };
-  return { query, sort, descending, view, mayHand, order, setView: (to: View) => remember({ view: to }) };
+  return { query, sort, descending, view, mayHand, mayFit, order, setView: (to: View) => remember({ view: to }) };
 }

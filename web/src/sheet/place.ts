@@ -9,7 +9,7 @@ export const steps: Step[] = ["bring-in", "file", "describe", "choose", "send-ou
 export type Place = SheetQuery & { item?: number };
 
 const places: Place["place"][] = ["everything", "unfiled", "folder", "album", "intake", "bin", "undescribed", "unchosen"];
-const sorts = ["taken", "added", "changed", "name", "size", "stars", "kind", "hand"] as const;
+const sorts = ["taken", "added", "changed", "name", "size", "stars", "kind", "hand", "fit"] as const;
 
 /** readPlace takes from an address only what can stand there. */
 export function readPlace(search: Record<string, unknown>): Place {

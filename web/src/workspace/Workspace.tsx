@@ -10,6 +10,7 @@ import { Cabinet } from "~/filing/Cabinet";
 import { FilingActs, OnlyNote } from "~/filing/FilingActs";
 import { FoldersInside } from "~/filing/FoldersInside";
 import { ItemPage } from "~/filing/ItemPage";
+import { MoreLike } from "~/sheet/MoreLike";
 import { AlbumActs } from "~/gathering/AlbumActs";
 import { Albums } from "~/gathering/Albums";
 import { stepsFor } from "~/path/Steps";
@@ -100,6 +101,7 @@ export function Workspace({ me }: { me: Me }) {
       <Slideshow brand={brand} onView={onView} />
       <FilingActs me={me} />
       <AlbumActs me={me} />
+      <MoreLike />
       <Board>
         <BoardOf step={step} me={me} />
       </Board>

@@ -31,6 +31,24 @@ export function Condition({ rule, onChange }: { rule: Rule; onChange: Change }) 
           onChange={(e) => onChange({ ...rule, names: [e.target.value] })}
         />
       );
+    case "colour":
+      return (
+        <>
+          <input
+            type="color"
+            aria-label="Colour"
+            className="h-8 w-12 rounded border border-line-strong bg-card p-0.5"
+            value={rule.names?.[0] ?? "#808080"}
+            onChange={(e) => onChange({ ...rule, names: [e.target.value] })}
+          />
+          <AtLeast
+            label="Percent at least"
+            unit="% of the picture or more"
+            value={rule.from ?? 10}
+            onChange={(n) => onChange({ ...rule, from: Math.min(100, Math.max(1, Math.round(n))) })}
+          />
+        </>
+      );
     case "bytes":
       return (
         <AtLeast

@@ -18,6 +18,7 @@ export const kinds: Kind[] = [
   { label: "Taken", field: "taken", begin: { field: "taken", last: 30 } },
   { label: "This day in other years", field: "anniversary", begin: { field: "anniversary" } },
   { label: "Added", field: "added", begin: { field: "added", last: 30 } },
+  { label: "Colour", field: "colour", begin: { field: "colour", names: ["#17695f"], from: 10 } },
   { label: "Kind", field: "kind", begin: { field: "kind", names: ["picture"] } },
   { label: "Dimensions", field: "longer", begin: { field: "longer", from: 2000 } },
   { label: "File size", field: "bytes", begin: { field: "bytes", from: 5_000_000 } },
