@@ -67,6 +67,9 @@ var asked = []string{"open a folder", "open a folder with everything below", "fi
 	"first page after a tag was renamed",
 	"what was meant by a slip", "why 200 were found", "the pile of an item", "the next pile", "words of 2,000 as a table",
 	"a table of 2,000 compared", "the changes of a table",
+	"first page by fit of a word", "first page of a colour by fit", "first page of what is like one", "a mixed filter counted in its parts",
+	"this day in other years", "a rule album", "ten at random of a rule album", "albums, with three by rule", "albums by rule, after a change",
+	"the next face without a name", "who is shown", "whoever does not agree",
 	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)",
 	"move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)",
 	"stars on 40,000 (the answer)", "stars on 40,000 (until done)", "a tag on 40,000 (the answer)", "a tag on 40,000 (until done)",
@@ -107,6 +110,8 @@ func ask(t *testing.T, name string, items int) map[string][]float64 {
 	d.signIn(v.Person)
 	require.NoError(t, h.Work(context.Background()))
 	d.look()
+	d.people()
+	d.fits()
 	if items >= 100_000 {
 		d.moveMany()
 	}
@@ -184,16 +189,24 @@ type sheetPage struct {
 	IDs   []int64 `json:"ids"`
 }
 
+// So many rounds warm up before any is measured.
+const warm = 5
+
+// warmed names what is measured in a round, or nothing while it warms up.
+func warmed(round int) func(what string) string {
+	return func(what string) string {
+		if round < warm {
+			return ""
+		}
+		return what
+	}
+}
+
 func (d *desk) look() {
 	folders := d.items / 200
 	const brand = "/api/brands/bench"
-	for i := range repeated + 5 {
-		name := func(what string) string {
-			if i < 5 {
-				return "" // the first ones warm up
-			}
-			return what
-		}
+	for i := range repeated + warm {
+		name := warmed(i)
 		folder := 1 + mathrand.IntN(folders)
 		var page sheetPage
 		d.ask(name("open a folder"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "folder", "id": folder}, nil)
@@ -356,6 +369,69 @@ func (d *desk) find(name func(string) string, i int, many []int64) {
 	d.ask(name("a table of 2,000 compared"), http.MethodPost, brand+"/tables?name=words.json", rows, &back)
 	require.Equal(d.t, len(rows), back.Changes)
 	d.ask(name("the changes of a table"), http.MethodGet, fmt.Sprintf("%s/tables/%d/rows?state=changes", brand, back.ID), nil, nil)
+}
+
+// people puts faces on every tenth item, one in five with a name, and says of a hundred people what they agreed to.
+func (d *desk) people() {
+	for _, statement := range []string{
+		`insert into face (brand_id, asset_id, x, y, width, height, state) select brand_id, id, 0.4, 0.3, 0.2, 0.2, 'found' from asset
+			where id % 10 = 0`,
+		`update face set state = 'named', tag_id = (select min(id) from tag) + id % 100 where id % 5 = 0 and exists (select from tag t
+			where t.id = (select min(id) from tag) + face.id % 100)`,
+		`insert into person_shown (brand_id, tag_id, consent) select f.brand_id, f.tag_id, (array['open', 'given', 'refused'])[1 + f.tag_id % 3]
+			from (select distinct brand_id, tag_id from face where tag_id is not null) f`,
+		`analyze face`, `analyze person_shown`,
+	} {
+		_, err := d.h.DB.Exec(statement)
+		require.NoError(d.t, err, statement)
+	}
+	for i, rule := range []map[string]any{mixed(), {"field": "stars", "from": 3}, {"field": "anniversary"}} {
+		d.ask("", http.MethodPost, "/api/brands/bench/albums", map[string]any{"name": fmt.Sprintf("By rule %d", i), "rule": rule,
+			"pick": []int{0, 10, 0}[i]}, nil)
+	}
+}
+
+func mixed() map[string]any {
+	stars, kept := map[string]any{"field": "stars", "from": 4}, map[string]any{"field": "keeper"}
+	wide := map[string]any{"field": "width", "from": 2000}
+	return map[string]any{"match": "any", "rules": []any{map[string]any{"match": "all", "rules": []any{stars, wide}}, kept}}
+}
+
+// fits asks for what fits best, for what rules find, and for who is shown, in several rounds.
+func (d *desk) fits() {
+	var many sheetPage
+	d.ask("", http.MethodPost, "/api/brands/bench/sheet?most=200", map[string]any{"place": "everything"}, &many)
+	for i := range repeated + warm {
+		d.fit(warmed(i), i, many.IDs)
+	}
+}
+
+func (d *desk) fit(name func(string) string, i int, many []int64) {
+	const brand = "/api/brands/bench"
+	sheet := func(what, sort string, rule map[string]any) {
+		d.ask(name(what), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything", "sort": sort,
+			"filter": map[string]any{"match": "all", "rules": []any{rule}}}, nil)
+	}
+	sheet("first page by fit of a word", "fit", map[string]any{"field": "words", "names": []string{[]string{"kite", "rope", "gull"}[i%3]}})
+	colour := []string{"#cc2222", "#3060c0", "#209030"}[i%3]
+	sheet("first page of a colour by fit", "fit", map[string]any{"field": "colour", "names": []string{colour}, "from": 10 + i})
+	sheet("first page of what is like one", "fit", map[string]any{"field": "like", "ids": many[i : i+1]})
+	sheet("this day in other years", "taken", map[string]any{"field": "anniversary"})
+	sheet("whoever does not agree", "taken", map[string]any{"field": "consent", "names": []string{"refused", "ended"}})
+	whole := mixed()
+	parts := []any{whole, whole["rules"].([]any)[0], whole["rules"].([]any)[1], map[string]any{"field": "stars", "from": i % 6}}
+	d.ask(name("a mixed filter counted in its parts"), http.MethodPost, brand+"/rules/count", map[string]any{
+		"query": map[string]any{"place": "everything"}, "rules": parts}, nil)
+	var albums []int64
+	require.NoError(d.t, d.h.DB.Select(&albums, `select id from album where rule is not null order by id`))
+	for k, what := range []string{"a rule album", "ten at random of a rule album"} {
+		d.ask(name(what), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "album", "id": albums[k]}, nil)
+	}
+	d.ask(name("albums, with three by rule"), http.MethodGet, brand+"/albums", nil, nil)
+	d.ask("", http.MethodPost, brand+"/stars", map[string]any{"selection": map[string]any{"ids": many[i : i+1]}, "stars": 1 + i%5}, nil)
+	d.ask(name("albums by rule, after a change"), http.MethodGet, brand+"/albums", nil, nil)
+	d.ask(name("the next face without a name"), http.MethodGet, fmt.Sprintf("%s/faces/next?after=%d", brand, i*100), nil, nil)
+	d.ask(name("who is shown"), http.MethodGet, brand+"/people-shown", nil, nil)
 }
 
 func (d *desk) untilDone(what string, began time.Time) {

@@ -155,7 +155,7 @@ func TestStagesAreTheBrands(t *testing.T) {
 	p.press("Escape")
 	p.click("Remove “Print only”") // items are at it, or none: either is said
 	p.until(`/at this stage|Removed the stage/.test(document.body.innerText)`)
-	p.do(chromedp.Evaluate[chromedp.Void](`[...document.querySelectorAll("input")].at(-1).focus()`))
+	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector("[data-new-stage] input").focus()`))
 	p.typeText("Released")
 	p.press("Enter")
 	p.seeText("Made the stage “Released”")
@@ -166,4 +166,37 @@ func TestStagesAreTheBrands(t *testing.T) {
 	p.seeText("Put 1 item at “Released”")
 	p.press("z", ctrl)
 	p.seeText("Undone: put 1 item")
+}
+
+// TestStagesAndStarsStepByStep goes through the stages and the stars of one item by key, and leafs a document.
+func TestStagesAndStarsStepByStep(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.open("/b/tansyloft/choose?place=everything&sort=name" + filter(`{"field":"stars","from":3,"to":3}`))
+	p.see("[data-sheet] [data-id] img")
+	id := p.shown()[0]
+	p.clickAt(p.middle(item(id)))
+	stage := func() (name string) {
+		require.NoError(t, p.database.Get(&name, `select coalesce((select s.name from stage s where s.id = a.stage_id), '') from asset a
+			where a.id = $1`, id))
+		return name
+	}
+	before := stage()
+	p.press(".")
+	p.seeText("Put 1 item at “")
+	assert.NotEqual(t, before, stage())
+	p.press(",")
+	require.Eventually(t, func() bool { return stage() == before }, patience, 20*time.Millisecond)
+	p.press(">")
+	p.seeText("Gave 1 item 4 ★")
+	p.press("z", ctrl)
+	p.seeText("Undone: gave 1 item")
+
+	var document int64
+	require.NoError(t, p.database.Get(&document, `select id from asset where kind = 'document' and pages > 1`))
+	p.open(fmt.Sprintf("/b/tansyloft/file?place=everything&item=%d", document))
+	p.see("[data-pages] img")
+	p.press("PageDown")
+	p.seeText("page 2 of")
+	p.press("PageUp")
+	p.seeText("page 1 of")
 }

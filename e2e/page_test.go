@@ -228,7 +228,7 @@ func (p *page) typeText(text string) {
 
 // codes are the virtual key codes of keys that have a name; text is what Enter and Tab would type.
 var codes = map[string]int64{"Enter": 13, "Escape": 27, "Tab": 9, "ArrowLeft": 37, "ArrowUp": 38, "ArrowRight": 39, "ArrowDown": 40,
-	"Backspace": 8, "Delete": 46}
+	"Backspace": 8, "Delete": 46, "PageUp": 33, "PageDown": 34}
 
 // press presses a key by its name, or a letter. It sends what a keyboard sends: a handler that takes the key keeps the
 // letter from being typed.

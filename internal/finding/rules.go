@@ -16,6 +16,9 @@ type Counted struct {
 
 // CountRules counts what rules find in the place of a query, each by itself and in place of the filter of the query.
 func (s *Service) CountRules(ctx context.Context, v *access.Viewer, q query.Query, rules []query.Rule) (Counted, error) {
+	if err := query.CheckAll(rules); err != nil {
+		return Counted{}, err
+	}
 	names, err := store.RuleNames(ctx, s.DB, v)
 	if err != nil {
 		return Counted{}, err

@@ -81,15 +81,12 @@ func FillRuleAlbums(ctx context.Context, r Reader, albums []Album, ids func(quer
 
 // SetAlbumRule has an album kept filled by a rule. Nothing may have been put in it by hand.
 func (tx *Tx) SetAlbumRule(ctx context.Context, brand, album int64, by query.RuleAlbum) error {
-	if err := by.Check(); err != nil {
-		return err
-	}
 	rules, err := ruleAlbums(ctx, tx, brand)
 	if err != nil {
 		return err
 	}
-	if (&query.World{Rules: rules}).Reaches(&by.Rule, album) {
-		return fault.Invalidf("rule", "The rule would show this album in itself.")
+	if err := (&query.World{Rules: rules}).CheckAlbum(&by, album); err != nil {
+		return err
 	}
 	n, err := get[int](ctx, tx, "", `select count(*) from album_item where album_id = $1`, album)
 	if err != nil {

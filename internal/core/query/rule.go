@@ -128,6 +128,21 @@ func (r *Rule) Check() error {
 	return r.check(1, &all)
 }
 
+// CheckAll says what is wrong with rules that are sent together, which must not be many more than one rule alone may have parts.
+func CheckAll(rules []Rule) error {
+	all := 0
+	for i := range rules {
+		var one counted
+		if err := rules[i].check(1, &one); err != nil {
+			return err
+		}
+		if all += one.conditions; all > 4*most {
+			return fault.Invalidf("rules", "The filter is too long.")
+		}
+	}
+	return nil
+}
+
 // counted is how much of what counts a rule has, with all below it.
 type counted struct{ conditions, values, words int }
 

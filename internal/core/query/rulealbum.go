@@ -90,7 +90,7 @@ func (w *World) albums(r Rule, now Now, way []int64) Rule {
 		switch {
 		case !rule:
 			plain.IDs = append(plain.IDs, id)
-		case slices.Contains(way, id) || len(way) >= deepest:
+		case slices.Contains(way, id) || len(way) == 0 && w.size(&album.Rule, []int64{id}) > mostExpanded: // it shows nothing
 		default:
 			shown := w.expand(album.shown(), now, append(slices.Clone(way), id))
 			if album.Pick > 0 && now.Pick != nil {
@@ -101,6 +101,43 @@ func (w *World) albums(r Rule, now Now, way []int64) Rule {
 	}
 	out.Rules = append(out.Rules, plain)
 	return out
+}
+
+// mostExpanded is how many conditions a rule has at most with those of all the albums that it asks for.
+const mostExpanded = 2000
+
+// CheckAlbum says what is wrong with the rule of an album among those that are there: with itself in it, or too long with all that it
+// asks for.
+func (w *World) CheckAlbum(a *RuleAlbum, album int64) error {
+	if err := a.Check(); err != nil {
+		return err
+	}
+	if w.Reaches(&a.Rule, album) {
+		return fault.Invalidf("rule", "The rule would show this album in itself.")
+	}
+	if w.size(&a.Rule, nil) > mostExpanded {
+		return fault.Invalidf("rule", "The rule is too long, with the rules of the albums that it asks for.")
+	}
+	return nil
+}
+
+// size counts the conditions of a rule with those of all the albums that it asks for, until there are too many.
+func (w *World) size(r *Rule, way []int64) int {
+	n := 1
+	for i := range r.Rules {
+		if n += w.size(&r.Rules[i], way); n > mostExpanded {
+			return n
+		}
+	}
+	if r.Field != "album" {
+		return n
+	}
+	for _, id := range r.IDs {
+		if by, rule := w.Rules[id]; rule && !slices.Contains(way, id) && n <= mostExpanded {
+			n += w.size(&by.Rule, append(slices.Clone(way), id))
+		}
+	}
+	return n
 }
 
 // Reaches says whether a rule asks for an album, itself or through the rules of other albums.

@@ -85,6 +85,35 @@ func TestRuleAlbumsInRuleAlbums(t *testing.T) {
 	assert.True(t, w.Reaches(&Rule{Match: None, Rules: []Rule{{Field: "album", IDs: []int64{7}}}}, 7), "itself")
 }
 
+// TestManyAlbumsInOneAnother asks for albums that each ask for all the others: it is refused, and where it came to be all the same it
+// shows nothing instead of taking for ever.
+func TestManyAlbumsInOneAnother(t *testing.T) {
+	w := &World{Rules: map[int64]RuleAlbum{}}
+	for id := int64(1); id <= 14; id++ {
+		var others []int64
+		for other := int64(1); other < id; other++ {
+			others = append(others, other)
+		}
+		by := RuleAlbum{Rule: Rule{Match: Any, Rules: []Rule{{Field: "album", IDs: others}, {Field: "keeper"}}}}
+		if id <= 8 {
+			require.NoError(t, w.CheckAlbum(&by, id))
+		}
+		w.Rules[id] = by
+	}
+	by := w.Rules[14]
+	assert.Error(t, w.CheckAlbum(&by, 99))
+	shown, nothing := w.Expand(Rule{Field: "album", IDs: []int64{8}}, Now{}), w.Expand(Rule{Field: "album", IDs: []int64{14}}, Now{})
+	assert.True(t, shown.Matches(&Item{Keeper: true}))
+	assert.False(t, nothing.Matches(&Item{Keeper: true}))
+	long := make([]Rule, 6)
+	for i := range long {
+		long[i] = Rule{Match: All, Rules: slices.Repeat([]Rule{{Field: "keeper"}}, 150)}
+		require.NoError(t, long[i].Check())
+	}
+	assert.Error(t, CheckAll(long))
+	assert.NoError(t, CheckAll(long[:4]))
+}
+
 // TestLotsAreSteadyAndSpread draws the same all day, another way the next, and nobody is always first.
 func TestLotsAreSteadyAndSpread(t *testing.T) {
 	pick := func(day string, ids []int64, n int) []int64 {

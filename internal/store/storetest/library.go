@@ -32,6 +32,9 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 		$$ select (hashint8extended(n, seed) & 1073741823) / 1073741824.0 $$`)
 	exec(`create or replace function pg_temp.s(n bigint, seed int, many int) returns int language sql immutable parallel safe as
 		$$ select floor(many * pg_temp.u(n, seed) ^ 2.5)::int $$`)
+	// shade is a colour with its share in percent (core/likeness, Shade).
+	exec(`create or replace function pg_temp.shade(n bigint, share int) returns int language sql immutable parallel safe as
+		$$ select (((10 + n * 37 % 85) << 23) + ((68 + n * 53 % 120) << 15) + ((68 + n * 71 % 120) << 7))::int + share $$`)
 	var indexes []struct{ Name, Def string }
 	require.NoError(t, connection.SelectContext(ctx, &indexes, `select indexname as name, indexdef as def from pg_indexes
 		where tablename in ('asset', 'version', 'asset_tag', 'album_item') and indexname not like '%key' and indexname not like '%pkey'`))
@@ -57,7 +60,8 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 	exec(`insert into folder_tag (brand_id, folder_id, tag_id) select $1, $2 + n, $4 + 1 + pg_temp.s(n, 2, $5) from generate_series(1,
 		$3::bigint) n where n % 7 = 0`, brand, base.Folder, folders, base.Tag, tags)
 	exec(fmt.Sprintf(`insert into asset (id, brand_id, folder_id, kind, title, description, alt, stars, captured_at, camera, source,
-		version_id, file_name, media_type, bytes, width, height, tint, added_at, added_by, changed_at, binned_at, stack_front)
+		version_id, file_name, media_type, bytes, width, height, tint, likeness, colours, added_at, added_by, changed_at, binned_at,
+		stack_front)
 		select %[1]d + n, $1, case when n %% 23 <> 0 then %[2]d + 1 + f end,
 			case when n %% 31 = 0 then 'clip' when n %% 97 = 0 then 'document' else 'picture' end,
 			case when n %% 3 = 0 then (array['Kites over the down','Gulls at the harbour','Crates and rope','Été à la mer','Night walk'])
@@ -68,6 +72,7 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 			(array['Tarn K2','Tarn K3','Ostler 40','',''])[1 + n %% 5], (array['upload','upload','upload','server'])[1 + n %% 4],
 			%[3]d + n, (array['OST_','img-','Scan '])[1 + n %% 3] || n || '.jpg', 'image/jpeg', 200000 + (n * 7919) %% 9000000,
 			(array[6000,4000,1600])[1 + n %% 3], (array[4000,6000,1067])[1 + n %% 3], (n * 2654435761) %% 16777216,
+			hashint8extended(n, 5), array[pg_temp.shade(n, 40), pg_temp.shade(n + 7, 25), pg_temp.shade(n * 3, 20), pg_temp.shade(n * 11, 10)],
 			timestamptz '2020-01-01' + n * interval '3 minutes', $2, timestamptz '2020-01-01' + n * interval '3 minutes',
 			case when n %% 101 = 0 then now() end, false
 		from (select n, pg_temp.s(n / 40, 3, %[4]d) as f from generate_series(1, $3::bigint) n) x`, base.Asset, base.Folder,

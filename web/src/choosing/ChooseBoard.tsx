@@ -53,11 +53,33 @@ export function ChooseBoard({ me }: { me: Me }) {
   const chosen = useRow(onlyID);
   const mayRate = may("rate");
   const mayAside = may("set_aside");
+  const first = () => rows.get(inOrder()[0] ?? 0);
+  const rateBy = (step: 1 | -1) => {
+    const stars = Math.max(0, first()?.stars ?? 0) + step;
+    if (first() && stars >= 0 && stars <= 5) rate(stars);
+  };
+  /** stageBy goes on from the stage of the first; before the first stage is none. */
+  const stageBy = (step: 1 | -1) => {
+    const at = stages.findIndex((s) => s.name === first()?.stage) + step;
+    if (first() && at >= -1 && at < stages.length) void acts.putAtStage(brand, asSelection(), inOrder(), stages[at]);
+  };
   useKeys("Choose", [
     ...(mayRate
       ? [0, 1, 2, 3, 4, 5].map((n) => ({ press: String(n), does: n ? `give ${n} ★` : "take the stars off", run: () => rate(n) }))
       : []),
     ...(mayAside ? [{ press: "a", does: "set aside", run: () => rate(-1) }] : []),
+    ...(mayRate && count === 1
+      ? [
+          { press: ">", does: "one star more", run: () => rateBy(1) },
+          { press: "<", does: "one star less", run: () => rateBy(-1) },
+        ]
+      : []),
+    ...(may("describe") && stages.length > 0
+      ? [
+          { press: ".", does: "on to the next stage", run: () => stageBy(1) },
+          { press: ",", does: "back to the stage before", run: () => stageBy(-1) },
+        ]
+      : []),
     { press: "k", does: "keeper, on or off", run: () => keep() },
     { press: "v", does: "compare the selection side by side, or what lies together with one", run: () => void compareSelected(brand) },
   ]);

@@ -57,7 +57,7 @@ export function StagesSettings({ brand }: { brand: string }) {
           </li>
         ))}
       </ul>
-      <form className="flex items-end gap-2" onSubmit={(e) => void add(e)}>
+      <form className="flex items-end gap-2" data-new-stage onSubmit={(e) => void add(e)}>
         <div className="min-w-0 flex-1">
           <TextField
             label="Another stage"

@@ -1,3 +1,4 @@
+import { useDrag } from "@use-gesture/react";
 import {
   ArrowLeft,
   ArrowRight,
@@ -154,20 +155,32 @@ function useFocal(brand: string, id: number | undefined, zoom: ZoomStore) {
 function Pages({ brand, row, pages }: { brand: string; row: AssetRow; pages: number }) {
   const [page, setPage] = useState(1);
   const name = titleOf(row);
+  const leaf = (by: 1 | -1) => setPage((at) => Math.min(pages, Math.max(1, at + by)));
+  useKeys("The document", [
+    { press: "PageDown", does: "next page", run: () => leaf(1) },
+    { press: "PageUp", does: "page before", run: () => leaf(-1) },
+  ]);
+  const swipe = useDrag(
+    ({ swipe: [x] }) => {
+      if (x !== 0) leaf(x < 0 ? 1 : -1);
+    },
+    { axis: "x", filterTaps: true },
+  );
   return (
-    <div className="flex h-full min-h-0 flex-col items-center gap-2" data-pages={pages}>
+    <div {...swipe()} className="flex h-full min-h-0 touch-pan-y flex-col items-center gap-2" data-pages={pages}>
       <img
         key={page}
         src={mediaAddress(brand, row, `page-${page}`)}
         alt={`${name}, page ${page}`}
+        draggable={false}
         className="min-h-0 max-w-full flex-1 object-contain shadow"
       />
       <div className="flex items-center gap-2 rounded-full bg-card px-2">
-        <IconButton label="Page before" icon={<ChevronLeft size={18} />} disabled={page <= 1} onClick={() => setPage(page - 1)} />
+        <IconButton label="Page before" icon={<ChevronLeft size={18} />} disabled={page <= 1} onClick={() => leaf(-1)} />
         <span>
           page {page} of {pages}
         </span>
-        <IconButton label="Next page" icon={<ChevronRight size={18} />} disabled={page >= pages} onClick={() => setPage(page + 1)} />
+        <IconButton label="Next page" icon={<ChevronRight size={18} />} disabled={page >= pages} onClick={() => leaf(1)} />
       </div>
     </div>
   );
