@@ -8,7 +8,6 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/likeness"
-	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/store"
 )
 
@@ -25,7 +24,7 @@ func (s *Service) Colours(ctx context.Context, v *access.Viewer) ([]store.BrandC
 
 // SaveColour adds a colour of the brand, or changes one that has an id.
 func (s *Service) SaveColour(ctx context.Context, v *access.Viewer, c store.BrandColour) (store.Done, error) {
-	c.Name, c.Colour = outputs.CleanName(c.Name), strings.ToLower(strings.TrimSpace(c.Colour))
+	c.Name, c.Colour = strings.Join(strings.Fields(c.Name), " "), strings.ToLower(strings.TrimSpace(c.Colour))
 	if c.Name == "" || len([]rune(c.Name)) > longestColour {
 		return store.Done{}, fault.Invalidf("name", "The name of a colour has between 1 and %d characters.", longestColour)
 	}
