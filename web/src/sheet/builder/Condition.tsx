@@ -195,22 +195,7 @@ function Days({ rule, onChange }: { rule: Rule; onChange: Change }) {
         options={[["last", "in the last"], ["between", "between"], ...(field === "taken" ? ([["none", "undated"]] as const) : [])]}
         onChange={put}
       />
-      {how === "last" && (
-        <label className="flex items-center gap-1.5">
-          <input
-            type="number"
-            aria-label="Days"
-            min={1}
-            max={everDays}
-            className={`${box} w-20`}
-            value={rule.last}
-            onChange={(e) =>
-              Number(e.target.value) >= 1 && onChange({ field, last: Math.min(everDays, Math.round(Number(e.target.value))) })
-            }
-          />
-          days
-        </label>
-      )}
+      {how === "last" && <HowManyDays days={rule.last!} onChange={(last) => onChange({ field, last })} />}
       {how === "between" && (
         <>
           <Day label="From" value={rule.since} onChange={(since) => onChange({ ...rule, since })} />
@@ -321,20 +306,24 @@ function Rights({ rule, onChange }: { rule: Rule; onChange: Change }) {
           )
         }
       />
-      {!!rule.next && (
-        <label className="flex items-center gap-1.5">
-          <input
-            type="number"
-            aria-label="Days"
-            min={1}
-            max={everDays}
-            className={`${box} w-20`}
-            value={rule.next}
-            onChange={(e) => Number(e.target.value) >= 1 && onChange({ field: "rights", next: Math.round(Number(e.target.value)) })}
-          />
-          days
-        </label>
-      )}
+      {!!rule.next && <HowManyDays days={rule.next} onChange={(next) => onChange({ field: "rights", next })} />}
     </>
+  );
+}
+
+function HowManyDays({ days, onChange }: { days: number; onChange: (days: number) => void }) {
+  return (
+    <label className="flex items-center gap-1.5">
+      <input
+        type="number"
+        aria-label="Days"
+        min={1}
+        max={everDays}
+        className={`${box} w-20`}
+        value={days}
+        onChange={(e) => Number(e.target.value) >= 1 && onChange(Math.min(everDays, Math.round(Number(e.target.value))))}
+      />
+      days
+    </label>
   );
 }
