@@ -9,6 +9,8 @@ export interface Key {
   run: (event: KeyboardEvent) => void;
   /** It is the sheet's only: not while another part of the screen has the focus. */
   inSheet?: boolean;
+  /** It works while somebody types in a field too, outside of dialogs: no field has a use of its own for it. */
+  inFields?: boolean;
 }
 
 interface Registered {
@@ -32,10 +34,10 @@ export function useKeys(owner: string, keys: Key[]) {
     const entry: Registered = { owner, keys: latest.current };
     useRegistered.setState((s) => ({ all: [...s.all, entry] }));
     const listen = (event: KeyboardEvent) => {
-      if (event.defaultPrevented || typing(event) || others(event)) return;
+      if (event.defaultPrevented || others(event)) return;
       const pressed = (withCtrl(event) ? "Ctrl+" : "") + event.key;
       const key = latest.current.find((k) => k.press.toLowerCase() === pressed.toLowerCase());
-      if (!key || (key.inSheet && elsewhere(event.target))) return;
+      if (!key || typing(event, key) || (key.inSheet && elsewhere(event.target))) return;
       event.preventDefault();
       key.run(event);
     };
@@ -47,12 +49,13 @@ export function useKeys(owner: string, keys: Key[]) {
   }, [owner, signature]);
 }
 
-/** typing says whether a key belongs to a field, a menu or a dialog. */
-function typing(event: KeyboardEvent) {
+const fields = "input:not([type=checkbox]):not([type=radio]):not([type=range]), textarea, select, [contenteditable=true]";
+
+/** typing says whether a press belongs to a field, a menu or a dialog and not to the key. */
+function typing(event: KeyboardEvent, key: Key) {
   const target = event.target as HTMLElement;
-  if (target.closest("input:not([type=checkbox]):not([type=radio]):not([type=range]), textarea, select, [contenteditable=true]"))
-    return event.key !== "Escape" || !!target.closest("[role=dialog]");
-  return !!target.closest("[role=dialog], [role=menu]");
+  if (target.closest("[role=dialog], [role=menu]")) return true;
+  return !!target.closest(fields) && !key.inFields && event.key !== "Escape";
 }
 
 /** withCtrl: some layouts write signs with AltGr, which is told as Ctrl and Alt. */

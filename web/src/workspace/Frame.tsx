@@ -41,7 +41,7 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
   }, [me.brand]);
   useKeys("Everywhere", [
     { press: "?", does: "list the keys", run: () => setShown("keys") },
-    { press: "Ctrl+k", does: "go to…", run: () => setShown("go") },
+    { press: "Ctrl+k", does: "go to…", inFields: true, run: () => setShown("go") },
     { press: "Ctrl+z", does: last.said ? `undo: ${last.said}` : "undo the last thing that I did", run: last.run },
   ]);
   return (
