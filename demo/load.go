@@ -50,6 +50,8 @@ var sizes = []outputs.Size{
 		Pattern: "{name} square"},
 	{Name: "Shop card 480", Width: 480, Height: 480, Fit: outputs.Inside, Format: "webp", Quality: 78, Metadata: outputs.StripAll,
 		Pattern: "{title}"},
+	{Name: "For the press, 3000", Width: 3000, Height: 3000, Fit: outputs.Inside, Format: "jpeg", Quality: 90, Metadata: outputs.Keep,
+		Pattern: "{name}"},
 }
 
 // stages are the names that the brand uses for where an item stands.

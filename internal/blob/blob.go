@@ -54,7 +54,7 @@ func Picture(sum []byte, size, recipeHash string) string {
 	if recipeHash != "" {
 		size += "-" + recipeHash
 	}
-	return "previews/" + name[:2] + "/" + name + "/" + size + ".webp"
+	return "shown/" + name[:2] + "/" + name + "/" + size + ".webp"
 }
 
 // Rendition is the key of what a recipe makes of an original.
@@ -232,11 +232,12 @@ func (s *Store) Local(ctx context.Context, key string) (string, error) {
 	return at, ctx.Err()
 }
 
-// RemoveContent removes an original and everything that was made of it.
+// RemoveContent removes an original and everything that was made of it. What is shown was under previews/ as long as it still carried
+// what the file said of its maker and place; that is never read again.
 func (s *Store) RemoveContent(ctx context.Context, sum []byte) error {
 	name := hex.EncodeToString(sum)
 	keys := []string{Original(sum)}
-	for _, made := range []string{"previews/", "renditions/"} {
+	for _, made := range []string{"previews/", "shown/", "renditions/"} {
 		list := s.bucket.List(&blob.ListOptions{Prefix: made + name[:2] + "/" + name + "/"})
 		for {
 			object, err := list.Next(ctx)

@@ -262,18 +262,16 @@ func full(dir string) bool {
 	return syscall.Statfs(dir, &disk) == nil && disk.Bavail*uint64(disk.Bsize) < scarce
 }
 
-// Notices are the texts that stay in a rendition when private metadata is stripped.
-type Notices struct{ Copyright, Creator, Credit string }
-
-// Render makes one file from an original, made by a recipe and as a plan says, with the metadata that the size allows.
+// Render makes one file from an original, made by a recipe and as a plan says, with as much as the size allows of what its
+// original and the library say of it.
 func (e *Engine) Render(ctx context.Context, original, mediaType string, by recipe.Recipe, target string, source outputs.Source,
-	plan outputs.Plan, size outputs.Size, notices Notices) error {
+	plan outputs.Plan, size outputs.Size, says outputs.Says) error {
 	if plan.Format == "mp4" {
-		notice := notices.Copyright
-		if size.Metadata == outputs.StripAll {
-			notice = ""
+		says = says.Under(size.Metadata)
+		if err := clips.Web(ctx, original, target, plan.Size, says.Copyright); err != nil {
+			return err
 		}
-		return clips.Web(ctx, original, target, plan.Size, notice)
+		return e.say(ctx, target, says, plan.Size)
 	}
 	request := pictures.Request{Path: original, MediaType: mediaType, Turn: by.Turn}
 	if Raw(mediaType) {
@@ -298,27 +296,20 @@ func (e *Engine) Render(ctx context.Context, original, mediaType string, by reci
 	if _, err := e.Pictures.Do(ctx, request); err != nil {
 		return refuse(err, filepath.Dir(target))
 	}
-	return e.label(ctx, original, target, size.Metadata, notices)
+	says = says.Under(size.Metadata)
+	if size.Metadata == outputs.Keep {
+		var err error
+		if says, err = e.Metadata.CopyUnder(ctx, original, target, says); err != nil {
+			return err
+		}
+		says.Faces = outputs.FacesIn(says.Faces, source.Size, plan)
+	}
+	return e.say(ctx, target, says, plan.Size)
 }
 
-func (e *Engine) label(ctx context.Context, original, target string, policy outputs.Metadata, n Notices) error {
-	switch policy {
-	case outputs.Keep:
-		return e.Metadata.CopyAll(ctx, original, target)
-	case outputs.StripPrivate:
-		values := map[string]any{}
-		for name, text := range map[string]string{"XMP-dc:Rights": n.Copyright, "XMP-dc:Creator": n.Creator,
-			"XMP-photoshop:Credit": n.Credit} {
-			if text != "" {
-				values[name] = text
-			}
-		}
-		if n.Copyright != "" && filepath.Ext(target) == ".jpg" {
-			values["EXIF:Copyright"], values["IPTC:CopyrightNotice"] = n.Copyright, n.Copyright
-		}
-		if err := e.Metadata.Write(ctx, target, values); err != nil {
-			return fmt.Errorf("keeping the copyright: %w", err)
-		}
+func (e *Engine) say(ctx context.Context, target string, says outputs.Says, size geometry.Size) error {
+	if err := e.Metadata.Say(ctx, target, says, size, filepath.Ext(target) == ".jpg"); err != nil {
+		return fmt.Errorf("writing what the library says: %w", err)
 	}
 	return nil
 }

@@ -216,7 +216,7 @@ func TestRenditionsKeepTheCopyrightAndNothingPrivate(t *testing.T) {
 		require.NoError(t, err)
 		target := filepath.Join(t.TempDir(), "out.jpg")
 		require.NoError(t, e.Render(ctx, original, "image/jpeg", recipe.Recipe{}, target, source, plan, size,
-			Notices{Copyright: "© Tansyloft Kites", Credit: "Greta"}))
+			outputs.Says{Copyright: "© Tansyloft Kites", Credit: "Greta"}))
 		said, err := e.Metadata.Read(ctx, target)
 		require.NoError(t, err)
 		file, err := os.Open(target)

@@ -50,7 +50,7 @@ func (s *Service) wantFilm(ctx context.Context, brand int64, a store.Asset) erro
 	if a.Codec == "" || clips.Playable(a.Codec) {
 		return nil
 	}
-	w, err := want(a, webFilm(access.Allowance{}))
+	w, err := s.want(ctx, a, webFilm(access.Allowance{}))
 	if err != nil {
 		return err
 	}
@@ -122,7 +122,7 @@ func (s *Service) makeFilm(ctx context.Context, job makeFilm) error {
 	if err != nil || len(found) == 0 || found[0].VersionID != job.Version {
 		return err
 	}
-	w, err := want(found[0], job.Size)
+	w, err := s.want(ctx, found[0], job.Size)
 	if err != nil || w.key != job.Key {
 		return err // it was changed since, and what is wanted now is another film
 	}

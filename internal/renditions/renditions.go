@@ -65,40 +65,50 @@ func File(name string, bytes int64, sum []byte, facts media.Facts, left *store.L
 
 // key names everything that goes into a rendition besides the original's bytes: whenever one of it changes, another file is
 // made. What a file is called does not change what is in it.
-func key(plan outputs.Plan, size outputs.Size, notices media.Notices, by recipe.Recipe) (string, error) {
+func key(plan outputs.Plan, size outputs.Size, says outputs.Says, by recipe.Recipe) (string, error) {
 	size.Name, size.Pattern = "", ""
 	text, err := json.Marshal(struct {
-		Plan    outputs.Plan
-		Size    outputs.Size
-		Notices media.Notices
-		Recipe  string `json:",omitempty"`
-	}{plan, size, notices, by.Hash()})
+		Plan   outputs.Plan
+		Size   outputs.Size
+		Says   outputs.Says
+		Recipe string `json:",omitempty"`
+	}{plan, size, says.Under(size.Metadata), by.Hash()})
 	sum := sha256.Sum256(text)
 	return hex.EncodeToString(sum[:12]), err
 }
 
 // wanted is a rendition by its plan and key.
 type wanted struct {
-	asset   store.Asset
-	plan    outputs.Plan
-	size    outputs.Size
-	notices media.Notices
-	key     string
+	asset store.Asset
+	plan  outputs.Plan
+	size  outputs.Size
+	says  outputs.Says
+	key   string
 }
 
-func want(a store.Asset, size outputs.Size) (w wanted, err error) {
-	w = wanted{asset: a, size: size, notices: media.Notices{Copyright: a.Copyright, Credit: a.Credit}}
+// want works out what an output size makes of an item. It reads more of the database only where more goes into the file than the item
+// itself says.
+func (s *Service) want(ctx context.Context, a store.Asset, size outputs.Size) (w wanted, err error) {
+	w = wanted{asset: a, size: size}
 	if w.plan, err = outputs.Make(Source(a), size); err != nil {
 		return w, &media.Refused{Why: "It has no width or height to resize by."}
 	}
-	w.key, err = key(w.plan, size, w.notices, a.Recipe.Recipe)
+	if size.Metadata == outputs.Keep {
+		w.says, err = store.Says(ctx, s.DB, a)
+	} else {
+		w.says = outputs.Says{Credit: a.Credit, Copyright: a.Copyright, UsageTerms: a.UsageTerms}
+	}
+	if err != nil {
+		return w, err
+	}
+	w.key, err = key(w.plan, size, w.says, a.Recipe.Recipe)
 	return w, err
 }
 
 // Ensure returns what an output size makes of an item, making it if it was not made before. A film is made in the queue;
 // see Film for how long it is waited for.
 func (s *Service) Ensure(ctx context.Context, brand int64, a store.Asset, size outputs.Size) (store.Rendition, error) {
-	w, err := want(a, size)
+	w, err := s.want(ctx, a, size)
 	if err != nil {
 		return store.Rendition{}, err
 	}
@@ -169,7 +179,7 @@ func (s *Service) make(ctx context.Context, w wanted) (store.Rendition, error) {
 	defer func() { _ = os.RemoveAll(dir) }()
 	extension := outputs.Extension(w.plan.Format)
 	target := filepath.Join(dir, "rendition."+extension)
-	if err := s.Media.Render(ctx, original, a.MediaType, a.Recipe.Recipe, target, Source(a), w.plan, w.size, w.notices); err != nil {
+	if err := s.Media.Render(ctx, original, a.MediaType, a.Recipe.Recipe, target, Source(a), w.plan, w.size, w.says); err != nil {
 		return store.Rendition{}, err
 	}
 	info, err := os.Stat(target)

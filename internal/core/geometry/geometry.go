@@ -140,6 +140,28 @@ func (o Orientation) Region(r Region) Region {
 	return Region{X: min(a.X, b.X), Y: min(a.Y, b.Y), Width: math.Abs(a.X - b.X), Height: math.Abs(a.Y - b.Y)}
 }
 
+// Within carries a part of a picture of a size in pixels into what is cut out of it, also in pixels, with what lies outside cut off.
+// It says false when the middle of the region was cut off, or what cuts is empty.
+func (r Region) Within(cut Rect, of Size) (Region, bool) {
+	if of.Empty() || cut.Width <= 0 || cut.Height <= 0 {
+		return Region{}, false
+	}
+	side := func(at, length float64, from, piece, whole int) (float64, float64, bool) {
+		scale := float64(whole) / float64(piece)
+		start := (at - float64(from)/float64(whole)) * scale
+		end := start + length*scale
+		middle := (start + end) / 2
+		start, end = max(0, start), min(1, end)
+		return start, end - start, middle >= 0 && middle <= 1
+	}
+	x, width, inX := side(r.X, r.Width, cut.X, cut.Width, of.Width)
+	y, height, inY := side(r.Y, r.Height, cut.Y, cut.Height, of.Height)
+	if !inX || !inY {
+		return Region{}, false
+	}
+	return Region{X: x, Y: y, Width: width, Height: height}, true
+}
+
 // Even rounds both sides down to even numbers of at least 2, as 4:2:0 film needs.
 func Even(s Size) Size {
 	return Size{Width: max(2, s.Width&^1), Height: max(2, s.Height&^1)}

@@ -88,3 +88,35 @@ func TestEven(t *testing.T) {
 	assert.Equal(t, Size{1200, 674}, Even(Size{1200, 675}))
 	assert.Equal(t, Size{2, 2}, Even(Size{1, 1}))
 }
+
+// TestRegionsWithinACut: whatever is wholly inside keeps its pixels, and whatever is partly outside ends at the edge.
+func TestRegionsWithinACut(t *testing.T) {
+	_, in := Region{0.1, 0.1, 0.1, 0.1}.Within(Rect{}, Size{100, 100})
+	assert.False(t, in, "nothing is in an empty cut")
+	_, in = Region{0.1, 0.1, 0.1, 0.1}.Within(Rect{Width: 10, Height: 10}, Size{})
+	assert.False(t, in)
+	rapid.Check(t, func(t *rapid.T) {
+		whole := sizes(t, "whole")
+		cut := Rect{Width: rapid.IntRange(1, whole.Width).Draw(t, "cut width"), Height: rapid.IntRange(1, whole.Height).Draw(t, "cut height")}
+		cut.X = rapid.IntRange(0, whole.Width-cut.Width).Draw(t, "x")
+		cut.Y = rapid.IntRange(0, whole.Height-cut.Height).Draw(t, "y")
+		r, _ := Region{rapid.Float64Range(0, 1).Draw(t, "left"), rapid.Float64Range(0, 1).Draw(t, "top"), rapid.Float64Range(0.01, 1).Draw(t, "w"),
+			rapid.Float64Range(0.01, 1).Draw(t, "h")}.Bounded()
+		got, in := r.Within(cut, whole)
+		middleX, middleY := (r.X+r.Width/2)*float64(whole.Width), (r.Y+r.Height/2)*float64(whole.Height)
+		const slack = 1e-6
+		inside := middleX >= float64(cut.X)-slack && middleX <= float64(cut.X+cut.Width)+slack && middleY >= float64(cut.Y)-slack &&
+			middleY <= float64(cut.Y+cut.Height)+slack
+		if !in {
+			strictly := middleX > float64(cut.X)+slack && middleX < float64(cut.X+cut.Width)-slack && middleY > float64(cut.Y)+slack &&
+				middleY < float64(cut.Y+cut.Height)-slack
+			require.False(t, strictly, "its middle is in the cut")
+			return
+		}
+		require.True(t, inside)
+		require.True(t, got.X >= 0 && got.Y >= 0 && got.X+got.Width <= 1+slack && got.Y+got.Height <= 1+slack, "%v", got)
+		left, right := max(r.X*float64(whole.Width), float64(cut.X)), min((r.X+r.Width)*float64(whole.Width), float64(cut.X+cut.Width))
+		require.InDelta(t, left, got.X*float64(cut.Width)+float64(cut.X), 1e-3)
+		require.InDelta(t, right-left, got.Width*float64(cut.Width), 1e-3)
+	})
+}

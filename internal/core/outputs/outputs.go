@@ -20,8 +20,8 @@ const (
 // Metadata says what of the original's metadata a rendition carries.
 type Metadata string
 
-// StripPrivate keeps copyright, creator and credit and nothing else; StripAll keeps nothing; Keep copies everything but
-// the orientation, which has been applied.
+// StripPrivate keeps copyright, credit and usage terms and nothing else; StripAll keeps nothing; Keep copies everything but
+// the orientation, which has been applied, with what the library says in the place of what the file said.
 const (
 	StripPrivate Metadata = "strip_private"
 	StripAll     Metadata = "strip_all"

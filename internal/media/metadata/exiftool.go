@@ -227,12 +227,6 @@ func (t *Tool) Write(ctx context.Context, path string, values map[string]any) er
 	return t.change(ctx, "-j="+file.Name(), path)
 }
 
-// CopyAll copies every value that can be written from one file to another but the orientation, which renditions have
-// applied to their pixels.
-func (t *Tool) CopyAll(ctx context.Context, from, to string) error {
-	return t.change(ctx, "-tagsFromFile", from, "-all:all", "--Orientation", "--ThumbnailImage", to)
-}
-
 func (t *Tool) change(ctx context.Context, args ...string) error {
 	out, err := t.call(ctx, append([]string{"-q", "-overwrite_original", "-codedcharacterset=utf8"}, args...)...)
 	if err != nil {

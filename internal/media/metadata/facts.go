@@ -3,6 +3,7 @@ package metadata
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -39,24 +40,21 @@ const (
 )
 
 // Interpret maps what exiftool read to Facts. Where several standards say the same thing, XMP goes before IPTC before
-// EXIF, as the Metadata Working Group's guidelines (2.0, section 3) have it for files whose blocks agree.
+// EXIF, as the Metadata Working Group's guidelines (2.0, section 3) have it for files whose blocks agree. The names are in names.go.
 func Interpret(raw map[string]any) Facts {
 	f := Facts{
-		Title: text(raw, "XMP-dc:Title", "IPTC:ObjectName", "QuickTime:Title", "ItemList:Title", "Keys:Title"),
-		Description: text(raw, "XMP-dc:Description", "IPTC:Caption-Abstract", "IFD0:ImageDescription", "ItemList:Description",
-			"Keys:Description"),
-		Alt:        text(raw, "XMP-iptcCore:AltTextAccessibility"),
-		Credit:     text(raw, "XMP-photoshop:Credit", "IPTC:Credit", "XMP-dc:Creator", "IPTC:By-line", "IFD0:Artist"),
-		Copyright:  text(raw, "XMP-dc:Rights", "IPTC:CopyrightNotice", "IFD0:Copyright", "ItemList:Copyright", "Keys:Copyright"),
-		UsageTerms: text(raw, "XMP-xmpRights:UsageTerms"),
+		Title: text(raw, names.title...), Description: text(raw, names.description...), Alt: text(raw, names.alt...),
+		Credit:     text(raw, slices.Concat(names.credit, names.creator)...),
+		Copyright:  text(raw, names.copyright...),
+		UsageTerms: text(raw, names.usageTerms...),
 		Lens:       text(raw, "ExifIFD:LensModel", "XMP-aux:Lens"),
-		Keywords:   texts(raw, "XMP-dc:Subject", "IPTC:Keywords"),
-		Rating:     rating(raw["XMP-xmp:Rating"]),
+		Keywords:   texts(raw, names.keywords...),
+		Rating:     rating(raw[names.rating]),
 		Camera:     camera(text(raw, "IFD0:Make", "Keys:Make"), text(raw, "IFD0:Model", "Keys:Model")),
 		Place:      place(raw),
 		Exposure:   exposure(raw),
-		Label:      text(raw, "XMP-xmp:Label"),
-		Faces:      faces(raw["XMP-mwg-rs:RegionInfo"]),
+		Label:      text(raw, names.label),
+		Faces:      faces(raw[names.regions]),
 	}
 	for _, text := range []struct {
 		at   *string
@@ -69,11 +67,7 @@ func Interpret(raw map[string]any) Facts {
 	f.Keywords = f.Keywords[:min(len(f.Keywords), mostKeywords)]
 	f.Faces = f.Faces[:min(len(f.Faces), mostFaces)]
 	f.Latitude, f.Longitude = position(raw)
-	for _, source := range [][2]string{
-		{"ExifIFD:DateTimeOriginal", "ExifIFD:OffsetTimeOriginal"}, {"XMP-exif:DateTimeOriginal", ""}, {"XMP-photoshop:DateCreated", ""},
-		{"ExifIFD:CreateDate", "ExifIFD:OffsetTimeDigitized"}, {"Keys:CreationDate", ""}, {"XMP-xmp:CreateDate", ""},
-		{"QuickTime:CreateDate", ""},
-	} {
+	for _, source := range names.taken {
 		if f.Taken = calendar.ReadCapture(text(raw, source[0]), text(raw, source[1])); f.Taken != nil {
 			break
 		}
@@ -132,9 +126,8 @@ func camera(maker, model string) string {
 
 func place(raw map[string]any) string {
 	named := []string{}
-	for _, names := range [][]string{{"XMP-iptcCore:Location", "IPTC:Sub-location"}, {"XMP-photoshop:City", "IPTC:City"},
-		{"XMP-photoshop:Country", "IPTC:Country-PrimaryLocationName"}} {
-		if t := text(raw, names...); t != "" {
+	for _, part := range names.place {
+		if t := text(raw, part...); t != "" {
 			named = append(named, t)
 		}
 	}

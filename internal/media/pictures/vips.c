@@ -92,20 +92,49 @@ int bs_average(VipsImage *in, double rgb[3]) {
   return failed;
 }
 
+// bare is a picture without anything that its file said but its colour profile. Stripping is left to no writer: that of WebP in
+// libvips 8.14 writes EXIF and XMP all the same, also from the single values that were read of them.
+static int bare(VipsImage *in, VipsImage **out) {
+  static const char *const said[] = {"exif-", "xmp-", "iptc-", "photoshop-"};
+  if (vips_copy(in, out, NULL)) return -1;
+  char **fields = vips_image_get_fields(*out);
+  for (char **field = fields; *field; field++)
+    for (size_t i = 0; i < sizeof said / sizeof *said; i++)
+      if (g_str_has_prefix(*field, said[i])) vips_image_remove(*out, *field);
+  g_strfreev(fields);
+  return 0;
+}
+
 int bs_save_jpeg(VipsImage *in, const char *path, int quality) {
-  return vips_jpegsave(in, path, "Q", quality, "optimize_coding", TRUE, "strip", TRUE, NULL);
+  VipsImage *plain;
+  if (bare(in, &plain)) return -1;
+  int failed = vips_jpegsave(plain, path, "Q", quality, "optimize_coding", TRUE, "strip", TRUE, NULL);
+  g_object_unref(plain);
+  return failed;
 }
 
 int bs_save_png(VipsImage *in, const char *path) {
-  return vips_pngsave(in, path, "compression", 6, "strip", TRUE, NULL);
+  VipsImage *plain;
+  if (bare(in, &plain)) return -1;
+  int failed = vips_pngsave(plain, path, "compression", 6, "strip", TRUE, NULL);
+  g_object_unref(plain);
+  return failed;
 }
 
 int bs_save_webp(VipsImage *in, const char *path, int quality) {
-  return vips_webpsave(in, path, "Q", quality, "effort", 2, "strip", TRUE, NULL);
+  VipsImage *plain;
+  if (bare(in, &plain)) return -1;
+  int failed = vips_webpsave(plain, path, "Q", quality, "effort", 2, "strip", TRUE, NULL);
+  g_object_unref(plain);
+  return failed;
 }
 
 // Effort 2 costs about as much as a WebP; the default costs ten times that for a few per cent of size.
 int bs_save_avif(VipsImage *in, const char *path, int quality) {
-  return vips_heifsave(in, path, "Q", quality, "compression", VIPS_FOREIGN_HEIF_COMPRESSION_AV1, "effort", 2, "strip",
-                       TRUE, NULL);
+  VipsImage *plain;
+  if (bare(in, &plain)) return -1;
+  int failed = vips_heifsave(plain, path, "Q", quality, "compression", VIPS_FOREIGN_HEIF_COMPRESSION_AV1, "effort", 2,
+                             "strip", TRUE, NULL);
+  g_object_unref(plain);
+  return failed;
 }

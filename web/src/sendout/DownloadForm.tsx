@@ -12,9 +12,11 @@ import { download, makeAgain, previewDownload } from "./acts";
 /** describeSize says what an output size makes. */
 export function describeSize(s: Schema["OutputSize"]) {
   const box = s.fit === "fill" ? `${s.width} × ${s.height}, cut to fill` : `up to ${Math.max(s.width, s.height)} pixels on the longer side`;
-  const keeps = { strip_private: "copyright kept, private data stripped", strip_all: "all metadata stripped", keep: "metadata kept" }[
-    s.metadata
-  ];
+  const keeps = {
+    strip_private: "copyright, credit and usage terms kept, private data stripped",
+    strip_all: "all metadata stripped",
+    keep: "with all metadata, titles, tags and faces",
+  }[s.metadata];
   return `${box}, ${s.format.toUpperCase()}, quality ${s.quality}, ${keeps}, never enlarged`;
 }
 
