@@ -100,8 +100,8 @@ func TestRegionsWithinACut(t *testing.T) {
 		cut := Rect{Width: rapid.IntRange(1, whole.Width).Draw(t, "cut width"), Height: rapid.IntRange(1, whole.Height).Draw(t, "cut height")}
 		cut.X = rapid.IntRange(0, whole.Width-cut.Width).Draw(t, "x")
 		cut.Y = rapid.IntRange(0, whole.Height-cut.Height).Draw(t, "y")
-		r, _ := Region{rapid.Float64Range(0, 1).Draw(t, "left"), rapid.Float64Range(0, 1).Draw(t, "top"), rapid.Float64Range(0.01, 1).Draw(t, "w"),
-			rapid.Float64Range(0.01, 1).Draw(t, "h")}.Bounded()
+		fraction := rapid.Float64Range(0, 1)
+		r, _ := Region{fraction.Draw(t, "left"), fraction.Draw(t, "top"), fraction.Draw(t, "width"), fraction.Draw(t, "height")}.Bounded()
 		got, in := r.Within(cut, whole)
 		middleX, middleY := (r.X+r.Width/2)*float64(whole.Width), (r.Y+r.Height/2)*float64(whole.Height)
 		const slack = 1e-6

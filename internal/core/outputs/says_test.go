@@ -18,7 +18,8 @@ func TestWhatGoesAlongUnderAPolicy(t *testing.T) {
 }
 
 func TestFacesGoThroughTheCut(t *testing.T) {
-	faces := []Face{{geometry.Region{X: 0, Y: 0, Width: 0.2, Height: 0.2}, "left"}, {geometry.Region{X: 0.4, Y: 0.4, Width: 0.2, Height: 0.2}, "middle"}}
+	faces := []Face{{geometry.Region{X: 0, Y: 0, Width: 0.2, Height: 0.2}, "left"},
+		{geometry.Region{X: 0.4, Y: 0.4, Width: 0.2, Height: 0.2}, "middle"}}
 	shown := geometry.Size{Width: 200, Height: 100}
 	assert.Equal(t, faces, FacesIn(faces, shown, Plan{}), "all of them where nothing is cut")
 	got := FacesIn(faces, shown, Plan{Crop: &geometry.Rect{X: 50, Width: 100, Height: 100}})
