@@ -2327,6 +2327,21 @@ type RuleCounts struct {
 // RuleField What can be compared, as core/query has it
 type RuleField string
 
+// RuleOffer defines model for RuleOffer.
+type RuleOffer struct {
+	// Items How many items it would show beside the filter of the query and the rest
+	Items int `json:"items"`
+
+	// Rest The words before it
+	Rest string `json:"rest"`
+
+	// Rule A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes
+	Rule Rule `json:"rule"`
+
+	// Said The condition in words
+	Said string `json:"said"`
+}
+
 // RulesCounted defines model for RulesCounted.
 type RulesCounted struct {
 	// Items How many items each rule finds there
@@ -2709,6 +2724,12 @@ type Twins struct {
 	Later       AssetRow `json:"later"`
 }
 
+// Typed defines model for Typed.
+type Typed struct {
+	Query SheetQuery `json:"query"`
+	Typed string     `json:"typed"`
+}
+
 // Version defines model for Version.
 type Version struct {
 	Bytes     int64     `json:"bytes"`
@@ -3063,6 +3084,9 @@ type LoadRowsJSONRequestBody = Ids
 
 // CountRulesJSONRequestBody defines body for CountRules for application/json ContentType.
 type CountRulesJSONRequestBody = RuleCounts
+
+// ReadRulesJSONRequestBody defines body for ReadRules for application/json ContentType.
+type ReadRulesJSONRequestBody = Typed
 
 // AddToSatchelJSONRequestBody defines body for AddToSatchel for application/json ContentType.
 type AddToSatchelJSONRequestBody = Selection
@@ -3453,6 +3477,9 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/rules/count)
 	CountRules(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/rules/read)
+	ReadRules(c *gin.Context, brand Brand)
 
 	// (GET /api/brands/{brand}/satchel)
 	GetSatchel(c *gin.Context, brand Brand)
@@ -6295,6 +6322,31 @@ func (siw *ServerInterfaceWrapper) CountRules(c *gin.Context) {
 	siw.Handler.CountRules(c, brand)
 }
 
+// ReadRules operation middleware
+func (siw *ServerInterfaceWrapper) ReadRules(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadRules(c, brand)
+}
+
 // GetSatchel operation middleware
 func (siw *ServerInterfaceWrapper) GetSatchel(c *gin.Context) {
 
@@ -8375,6 +8427,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/tables/:id/rows", wrapper.ListTableRows)
 	router.POST(options.BaseURL+"/api/brands/:brand/clock", wrapper.SetClock)
 	router.POST(options.BaseURL+"/api/brands/:brand/rules/count", wrapper.CountRules)
+	router.POST(options.BaseURL+"/api/brands/:brand/rules/read", wrapper.ReadRules)
 	router.GET(options.BaseURL+"/api/brands/:brand/albums", wrapper.ListAlbums)
 	router.POST(options.BaseURL+"/api/brands/:brand/albums", wrapper.CreateAlbum)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/albums/:id", wrapper.RemoveAlbum)
@@ -11959,6 +12012,46 @@ func (response CountRulesdefaultApplicationProblemPlusJSONResponse) VisitCountRu
 	return err
 }
 
+type ReadRulesRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *ReadRulesJSONRequestBody
+}
+
+type ReadRulesResponseObject interface {
+	VisitReadRulesResponse(w http.ResponseWriter) error
+}
+
+type ReadRules200JSONResponse []RuleOffer
+
+func (response ReadRules200JSONResponse) VisitReadRulesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadRulesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadRulesdefaultApplicationProblemPlusJSONResponse) VisitReadRulesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSatchelRequestObject struct {
 	Brand Brand `json:"brand"`
 }
@@ -14960,6 +15053,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/rules/count)
 	CountRules(ctx context.Context, request CountRulesRequestObject) (CountRulesResponseObject, error)
+
+	// (POST /api/brands/{brand}/rules/read)
+	ReadRules(ctx context.Context, request ReadRulesRequestObject) (ReadRulesResponseObject, error)
 
 	// (GET /api/brands/{brand}/satchel)
 	GetSatchel(ctx context.Context, request GetSatchelRequestObject) (GetSatchelResponseObject, error)
@@ -18417,6 +18513,50 @@ func (sh *strictHandler) CountRules(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CountRulesResponseObject); ok {
 		if err := validResponse.VisitCountRulesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReadRules operation middleware
+func (sh *strictHandler) ReadRules(ctx *gin.Context, brand Brand) {
+	var request ReadRulesRequestObject
+
+	request.Brand = brand
+
+	var body ReadRulesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadRules(ctx, request.(ReadRulesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadRules")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadRulesResponseObject); ok {
+		if err := validResponse.VisitReadRulesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

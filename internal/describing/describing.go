@@ -99,13 +99,14 @@ type Suggested struct {
 // mostSuggested is how many tags are suggested at a time.
 const mostSuggested = 6
 
-// Suggest proposes tags for an item by what its neighbours have: those of the same moment, folder or look. None is ever set by itself.
+// Suggest proposes tags for an item by what its neighbours have: those of the same moment, place, folder or look. None is ever set by
+// itself.
 func (s *Service) Suggest(ctx context.Context, v *access.Viewer, id int64) ([]Suggested, error) {
 	asset, err := store.AssetByID(ctx, s.DB, v, id)
 	if err != nil {
 		return nil, err
 	}
-	near, err := store.NeighboursOf(ctx, s.DB, v, id)
+	near, err := store.NeighboursOf(ctx, s.DB, v, asset)
 	if err != nil {
 		return nil, err
 	}

@@ -119,3 +119,25 @@ func TestTagsOfNeighboursAreSuggested(t *testing.T) {
 	_, err = b.s.Suggest(ctx, b.v, 987654)
 	require.ErrorAs(t, err, new(*fault.NotFound))
 }
+
+func TestTagsOfThePlaceAreSuggested(t *testing.T) {
+	b := newBook(t, "places", 8)
+	_, err := b.db.ExecContext(ctx, `update asset set place = 'Sandholm' where id = any($1)`, b.ids[:4])
+	require.NoError(t, err)
+	_, err = b.db.ExecContext(ctx, `update asset set latitude = 57.5 + (id - $1) * 0.0004, longitude = 10.4 where id = any($2)`,
+		b.ids[4], b.ids[4:])
+	require.NoError(t, err)
+	dunes := b.tag("Dunes", b.ids[1:4]...)
+	pier := b.tag("Pier", b.ids[5:]...) // about 45, 90 and 135 metres away
+	suggested, err := b.s.Suggest(ctx, b.v, b.ids[0])
+	require.NoError(t, err)
+	assert.Equal(t, []describing.Suggested{{ID: dunes, Name: "Dunes", Why: "on 3 of the 3 taken at this place"}}, suggested)
+	suggested, err = b.s.Suggest(ctx, b.v, b.ids[4])
+	require.NoError(t, err)
+	assert.Equal(t, []describing.Suggested{{ID: pier, Name: "Pier", Why: "on 3 of the 3 taken within 200 metres"}}, suggested)
+	_, err = b.db.ExecContext(ctx, `update asset set latitude = latitude + 1 where id = $1`, b.ids[4])
+	require.NoError(t, err)
+	suggested, err = b.s.Suggest(ctx, b.v, b.ids[4])
+	require.NoError(t, err)
+	assert.Empty(t, suggested, "too far away")
+}

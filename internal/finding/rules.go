@@ -19,7 +19,7 @@ func (s *Service) CountRules(ctx context.Context, v *access.Viewer, q query.Quer
 	if err := query.CheckAll(rules); err != nil {
 		return Counted{}, err
 	}
-	names, err := store.RuleNames(ctx, s.DB, v)
+	names, err := s.ruleNames(ctx, v)
 	if err != nil {
 		return Counted{}, err
 	}
@@ -33,4 +33,19 @@ func (s *Service) CountRules(ctx context.Context, v *access.Viewer, q query.Quer
 		out.Said[i] = rules[i].Say(names)
 	}
 	return out, nil
+}
+
+// ruleNames are what the things are called that rules speak of, as far as the viewer may know: of tags those that are on something
+// that they see, and of outlets none if they may not look everywhere.
+func (s *Service) ruleNames(ctx context.Context, v *access.Viewer) (*query.Names, error) {
+	names, err := store.RuleNames(ctx, s.DB, v)
+	if err != nil || v.May(access.Look).All {
+		return names, err
+	}
+	tags, err := s.Tags(ctx, v)
+	names.Tags, names.Outlets = make(map[int64]string, len(tags)), nil
+	for _, t := range tags {
+		names.Tags[t.ID] = t.Name
+	}
+	return names, err
 }

@@ -2,30 +2,59 @@ package store
 
 import (
 	"context"
+	"time"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/tags"
 )
 
-// mostNeighbours is how many neighbours of one kind are looked at.
-const mostNeighbours = 200
+// What counts as near: moments, metres, and how many neighbours of one kind are looked at.
+const (
+	burstSpan      = 2 * time.Second
+	hourSpan       = time.Hour
+	nearbyMetres   = 200
+	mostNeighbours = 200
+)
 
-// kindsOfNeighbours are the kinds of neighbours of item o, the nearest first; the conditions are on asset a.
-var kindsOfNeighbours = []struct{ what, condition string }{
-	{"taken within seconds", `a.captured_at between o.captured_at - interval '2 seconds' and o.captured_at + interval '2 seconds'
-		and a.camera = o.camera`},
-	{"that look alike", `a.id in (select other_id from twin where asset_id = o.id union select asset_id from twin where other_id = o.id)`},
-	{"taken within the hour", `a.captured_at between o.captured_at - interval '1 hour' and o.captured_at + interval '1 hour'`},
-	{"in this folder", `a.folder_id = o.folder_id`},
+// neighbourhood is a kind of neighbours, with the condition on asset a that finds them. What is asked for is written into the
+// condition as values and not taken from the other item's row: each kind is found by an index then, whatever the size of the library.
+type neighbourhood struct {
+	what, condition string
+	args            []any
+}
+
+// neighbourhoods are the kinds of neighbours that an item can have, the nearest first.
+func neighbourhoods(o Asset) []neighbourhood {
+	out := []neighbourhood{{"that look alike", `a.id in (select other_id from twin where asset_id = %s union all
+		select asset_id from twin where other_id = %s)`, []any{o.ID, o.ID}}}
+	if at := o.Taken.Time; o.Taken.Valid {
+		between := `a.captured_at between %s and %s`
+		out = append([]neighbourhood{{"taken within seconds", between + ` and a.camera = %s`, []any{at.Add(-burstSpan), at.Add(burstSpan),
+			o.Camera}}}, append(out, neighbourhood{"taken within the hour", between, []any{at.Add(-hourSpan), at.Add(hourSpan)}})...)
+	}
+	if o.Place != "" {
+		out = append(out, neighbourhood{"taken at this place", `a.place = %s`, []any{o.Place}})
+	}
+	if o.Latitude.Valid && o.Longitude.Valid {
+		box := geometry.Around(o.Latitude.Float64, o.Longitude.Float64, nearbyMetres)
+		out = append(out, neighbourhood{"taken within 200 metres", `a.latitude between %s and %s and a.longitude between %s and %s`,
+			[]any{box.South, box.North, box.West, box.East}})
+	}
+	if o.Folder.Valid {
+		out = append(out, neighbourhood{"in this folder", `a.folder_id = %s`, []any{o.Folder.Int64}})
+	}
+	return out
 }
 
 // NeighboursOf counts the tags of the items around one, as far as the viewer may look at them.
-func NeighboursOf(ctx context.Context, r Reader, v *access.Viewer, asset int64) ([]tags.Neighbours, error) {
-	out := make([]tags.Neighbours, 0, len(kindsOfNeighbours))
-	for _, kind := range kindsOfNeighbours {
-		c := clause{from: "from asset o join asset a on a.brand_id = o.brand_id and a.id <> o.id and a.binned_at is null and " + kind.condition}
-		c.and("o.id = %s", asset)
+func NeighboursOf(ctx context.Context, r Reader, v *access.Viewer, of Asset) ([]tags.Neighbours, error) {
+	var out []tags.Neighbours
+	for _, kind := range neighbourhoods(of) {
+		c := clause{from: "from asset a"}
 		c.and("a.brand_id = %s", v.Brand)
+		c.and("a.binned_at is null and a.id <> %s", of.ID)
+		c.and(kind.condition, kind.args...)
 		c.within(v.May(access.Look))
 		rows, err := list[struct {
 			Items int   `db:"items"`

@@ -171,6 +171,13 @@ func (h *handler) CountRules(ctx context.Context, r api.CountRulesRequestObject)
 	return api.CountRules200JSONResponse{Items: counted.Items, Said: counted.Said}, err
 }
 
+func (h *handler) ReadRules(ctx context.Context, r api.ReadRulesRequestObject) (api.ReadRulesResponseObject, error) {
+	offers, err := h.house.Finding.Offers(ctx, viewerOf(ctx), *queryOf(&r.Body.Query), r.Body.Typed)
+	return api.ReadRules200JSONResponse(each(offers, func(o finding.Offered) api.RuleOffer {
+		return api.RuleOffer{Rule: ruleTold(o.Rule), Said: o.Said, Rest: o.Rest, Items: o.Items}
+	})), err
+}
+
 func selectionOf(s api.Selection) query.Selection {
 	out := query.Selection{IDs: value(s.Ids), Except: value(s.Except)}
 	if s.Everything != nil {

@@ -54,6 +54,7 @@ var operations = map[string]rule{
 	"RemoveStage": may(access.Settings), "StageAssets": may(access.Describe),
 	"ExplainFound": signedIn, "ExplainMiss": signedIn, "FindPile": signedIn, "RateAssets": may(access.Rate), "KeepAssets": may(access.Keep),
 	"CountRules":  signedIn,
+	"ReadRules":   signedIn,
 	"ListColours": signedIn, "AddColour": may(access.Settings), "ChangeColour": may(access.Settings), "RemoveColour": may(access.Settings),
 	"CreateAlbum": may(access.Gather), "ChangeAlbum": may(access.Gather), "RemoveAlbum": may(access.Gather),
 	"AddToAlbum": may(access.Gather), "TakeOutOfAlbum": may(access.Gather), "OrderAlbum": may(access.Gather),

@@ -92,7 +92,14 @@ func TestFacesRulesAndColoursOverHTTP(t *testing.T) {
 		"by fit of nothing":             {coordinator, "POST", "/sheet", `{"place":"everything","sort":"fit"}`, 422, "how well it fits"},
 		"like what is not theirs":       {granted, "POST", "/sheet", like(ids[1]), 200, `"total":0`},
 		"many rules":                    {coordinator, "POST", "/rules/count", counting(many(150, wide(9))), 422, "too long"},
-		"rules of a reviewer":           {reviewer, "POST", "/rules/count", counting(wide(1)), 200, `"my keepers"`},
+		"conditions of a stranger":      {stranger, "POST", "/rules/read", typing("taken in may"), 401, ""},
+		"conditions of a reviewer":      {reviewer, "POST", "/rules/read", typing("taken in 2019"), 200, `"said":"taken in 2019"`},
+		"nothing but signs":             {reviewer, "POST", "/rules/read", typing("!?🪁"), 200, "[]"},
+		"ten thousand letters":          {reviewer, "POST", "/rules/read", typing(strings.Repeat("taken ", 1600)), 200, "[]"},
+		"more than that":                {reviewer, "POST", "/rules/read", typing(strings.Repeat("taken ", 2000)), 422, "typed"},
+		"beside a filter that is none": {reviewer, "POST", "/rules/read",
+			`{"query":{"place":"everything","filter":{"match":"all","rules":[{"field":"mood"}]}},"typed":"taken in 2019"}`, 422, ""},
+		"rules of a reviewer": {reviewer, "POST", "/rules/count", counting(wide(1)), 200, `"my keepers"`},
 	} {
 		status, answer := test.ask(test.method, test.path, test.body)
 		assert.Equal(t, test.status, status, "%s: %s", what, answer)
@@ -134,6 +141,11 @@ func TestFacesRulesAndColoursOverHTTP(t *testing.T) {
 // like asks for what is like an item.
 func like(id int64) string {
 	return fmt.Sprintf(`{"place":"everything","filter":{"field":"like","ids":[%d]}}`, id)
+}
+
+// typing asks what somebody who types may mean.
+func typing(text string) string {
+	return fmt.Sprintf(`{"query":{"place":"everything"},"typed":%q}`, text)
 }
 
 // counting asks for how many items rules find.

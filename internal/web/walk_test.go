@@ -386,6 +386,14 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 	ask(map[string]any{"filter": map[string]any{"field": "words", "names": []any{"wolfram"}}})
 	ask(map[string]any{"place": "folder", "id": hidden, "below": true})
 	ask(map[string]any{"place": "album", "id": album})
+	everything := map[string]any{"place": "everything"}
+	for _, typed := range []string{"wolfram", "tag: wolfram", "not wolfram", "in wolfram", "album wolfram"} {
+		look(call{"readRules", "POST", "/api/brands/walled/rules/read", map[string]any{"query": everything, "typed": typed}})
+	}
+	for field, id := range map[string]int64{"tag": tag, "folder": hidden, "album": album} {
+		rule := map[string]any{"field": field, "ids": []any{id}}
+		look(call{"countRules", "POST", "/api/brands/walled/rules/count", map[string]any{"query": everything, "rules": []any{rule}}})
+	}
 	assert.Greater(t, asked, 700)
 }
 

@@ -161,10 +161,10 @@ func (r *Rule) sayStars() string {
 		return stars(*r.From)
 	case r.From != nil && (r.To == nil || *r.To >= 5):
 		return "at least " + stars(*r.From)
+	case r.To != nil && (r.From == nil || *r.From == 0):
+		return "at most " + stars(*r.To)
 	case r.From != nil && r.To != nil:
 		return fmt.Sprintf("%d to %s", *r.From, stars(*r.To))
-	case r.To != nil:
-		return "at most " + stars(*r.To)
 	}
 	return "any stars"
 }

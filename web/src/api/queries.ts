@@ -173,6 +173,15 @@ export const useFacets = (brand: string, query: SheetQuery, on: boolean) =>
     placeholderData: keepPreviousData,
     queryFn: () => ask(client.POST("/api/brands/{brand}/facets", { ...at(brand), body: query })),
   });
+/** useRuleOffers are the conditions that what is typed may mean, counted beside the rest of a query. What was offered before stays while
+ * one types on. */
+export const useRuleOffers = (brand: string, query: SheetQuery, typed: string) =>
+  useQuery({
+    queryKey: ["facets", "offers", query, typed],
+    enabled: typed.length > 1,
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(client.POST("/api/brands/{brand}/rules/read", { ...at(brand), body: { query, typed } })),
+  });
 /** useRuleCounts says how many items each of some rules finds in a place, and each in words. */
 export const useRuleCounts = (brand: string, query: SheetQuery, rules: Schema["Rule"][]) =>
   useQuery({

@@ -1503,6 +1503,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/rules/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readRules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/albums": {
         parameters: {
             query?: never;
@@ -3210,6 +3228,19 @@ export interface components {
         RuleCounts: {
             query: components["schemas"]["SheetQuery"];
             rules: components["schemas"]["Rule"][];
+        };
+        Typed: {
+            query: components["schemas"]["SheetQuery"];
+            typed: string;
+        };
+        RuleOffer: {
+            rule: components["schemas"]["Rule"];
+            /** @description The condition in words */
+            said: string;
+            /** @description The words before it */
+            rest: string;
+            /** @description How many items it would show beside the filter of the query and the rest */
+            items: number;
         };
         RulesCounted: {
             /** @description How many items each rule finds there */
@@ -5988,6 +6019,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RulesCounted"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Typed"];
+            };
+        };
+        responses: {
+            /** @description The conditions that what was typed may mean */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleOffer"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,10 +1,11 @@
 import { clsx } from "clsx";
 import { X } from "lucide-react";
-import { useId, useState } from "react";
+import { useState } from "react";
 import { type Selection, type Schema } from "~/api/client";
 import { useTags } from "~/api/queries";
 import { addTags, takeTagOff } from "./acts";
 import { completions } from "~/kit/completion";
+import { OfferList, useOffers } from "~/kit/Offers";
 
 /** TagEntry shows the tags on a selection and takes several new ones at once, with commas between them. */
 export function TagEntry({
@@ -21,8 +22,6 @@ export function TagEntry({
   may: boolean;
 }) {
   const [text, setText] = useState("");
-  const [at, setAt] = useState(0);
-  const list = useId();
   const all = useTags(brand).data ?? [];
   const on = new Set(tags.filter((t) => t.uses === count).map((t) => t.id));
   const offers = completions(
@@ -30,6 +29,7 @@ export function TagEntry({
     all.filter((t) => !on.has(t.id)),
     6,
   );
+  const state = useOffers(offers.length, 0);
   const complete = (name: string) => {
     setText(
       [
@@ -41,7 +41,7 @@ export function TagEntry({
         "",
       ].join(", "),
     );
-    setAt(0);
+    state.restart();
   };
   const add = async () => {
     if (!text.trim()) return;
@@ -50,11 +50,10 @@ export function TagEntry({
   };
   const takeOff = (tag: number) => void takeTagOff(brand, selection(), tag);
   const onKey = (event: React.KeyboardEvent) => {
-    if (event.key === "ArrowDown" && offers.length > 0) setAt((at + 1) % offers.length);
-    else if (event.key === "ArrowUp" && offers.length > 0) setAt((at + offers.length - 1) % offers.length);
-    else if (event.key === "Tab" && offers[at]) complete(offers[at].name);
+    const offer = offers[state.at];
+    if (event.key === "Tab" && offer) complete(offer.name);
     else if (event.key === "Enter") void add();
-    else return;
+    else if (!state.moved(event.key)) return;
     event.preventDefault();
   };
   return (
@@ -94,45 +93,25 @@ export function TagEntry({
       {may && (
         <div className="relative">
           <input
-            role="combobox"
+            {...state.field}
             aria-label="Add tags, with commas between them"
-            aria-expanded={offers.length > 0}
-            aria-controls={list}
-            aria-autocomplete="list"
             placeholder="Add tags, with commas"
             className="w-full rounded-patch border border-line-strong bg-card px-2.5 py-1.5 placeholder:text-ink-soft"
             value={text}
-            autoComplete="off"
             data-tag-entry
             onChange={(e) => {
               setText(e.target.value);
-              setAt(0);
+              state.restart();
             }}
             onKeyDown={onKey}
           />
-          <ul
-            id={list}
-            role="listbox"
-            aria-label="Tags to choose from"
-            hidden={offers.length === 0}
-            className="absolute z-20 mt-1 w-full rounded-lg border border-line bg-card p-1 shadow-xl"
-          >
-            {offers.map((t, i) => (
-              <li
-                key={t.id}
-                role="option"
-                aria-selected={i === at}
-                className={`flex cursor-pointer items-center gap-2 rounded px-2 py-1 ${i === at ? "bg-sunk" : ""}`}
-                onMouseDown={(e) => e.preventDefault()}
-                onClick={() => complete(t.name)}
-              >
-                <span className="flex-1">{t.name}</span>
-                <span className="text-small text-ink-soft">
-                  {t.group} {t.uses}
-                </span>
-              </li>
-            ))}
-          </ul>
+          <OfferList
+            offers={offers.map((t) => ({ key: t.id, name: t.name, beside: `${t.group} ${t.uses}` }))}
+            state={state}
+            label="Tags to choose from"
+            className="absolute z-20 w-full shadow-xl"
+            onPick={(i) => complete(offers[i]!.name)}
+          />
           <p className="mt-1 text-small text-ink-soft">Tab completes, Enter adds.</p>
         </div>
       )}

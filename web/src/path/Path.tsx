@@ -1,14 +1,12 @@
 import { Link, useLocation, useNavigate } from "@tanstack/react-router";
 import { ChevronDown, CircleHelp, Search, Settings } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
 import type { Me } from "~/api/client";
 import { IconButton } from "~/kit/Button";
-import { useKeys } from "~/kit/keys";
 import { Mark } from "~/kit/Mark";
 import { Menu } from "~/kit/Menu";
-import { withCondition, wordsOf } from "~/sheet/filters";
-import { useBrand, useGo, usePlace, useStep } from "~/sheet/place";
+import { useBrand, useStep } from "~/sheet/place";
 import { PersonMenu } from "./PersonMenu";
+import { SearchBox } from "./SearchBox";
 import { Steps } from "./Steps";
 
 /** Pages that belong to no step. */
@@ -77,43 +75,5 @@ export function Path({
       <IconButton label="Keys (?)" className="max-md:hidden" icon={<CircleHelp size={18} />} onClick={onKeys} />
       <PersonMenu me={me} />
     </header>
-  );
-}
-
-function SearchBox() {
-  const place = usePlace();
-  const { change } = useGo();
-  const filter = place.filter;
-  const shown = wordsOf(filter) ?? "";
-  const [words, setWords] = useState(shown);
-  const field = useRef<HTMLInputElement>(null);
-  const typed = useRef(false);
-  useEffect(() => {
-    if (!typed.current) setWords(shown);
-  }, [shown]);
-  useEffect(() => {
-    if (!typed.current) return;
-    const timer = setTimeout(() => {
-      typed.current = false;
-      const searched = words.trim();
-      change({ filter: withCondition(filter, "words", searched ? { names: [searched] } : undefined) });
-    }, 250);
-    return () => clearTimeout(timer);
-  }, [words, change, filter]);
-  useKeys("Everywhere", [{ press: "/", does: "search", run: () => field.current?.focus() }]);
-  return (
-    <input
-      ref={field}
-      type="search"
-      aria-label="Search this place"
-      placeholder="Search"
-      className="w-40 min-w-20 rounded-patch max-md:ml-auto border border-line bg-paper px-2.5 py-1 placeholder:text-ink-soft max-lg:w-28"
-      value={words}
-      onChange={(e) => {
-        typed.current = true;
-        setWords(e.target.value);
-      }}
-      onKeyDown={(e) => e.key === "Escape" && e.currentTarget.blur()}
-    />
   );
 }

@@ -15,7 +15,9 @@ import {
   periodName,
   rightsNames,
   shownNames,
+  singles,
   sourceNames,
+  starsSaid,
   unread,
   withCondition,
   withFacets,
@@ -176,7 +178,7 @@ function Chips() {
   const words = wordsOf(place.filter);
   single("words", words && `“${words}”`);
   const stars = conditionOf(place.filter, "stars");
-  single("stars", stars && (stars.from !== undefined && stars.from >= 0 ? `${stars.from} ★ or more` : "set aside"));
+  single("stars", stars && starsSaid(stars));
   single(
     "tag",
     conditionOf(place.filter, "tag") && (tags?.find((t) => t.id === conditionOf(place.filter, "tag")?.ids?.[0])?.name ?? "tag"),
@@ -201,7 +203,7 @@ function Chips() {
         label: `${hows[chosen.how]}${say(facet, value)}`,
         off: { filter: withFacets(place.filter, without(filters, facet, value)) },
       });
-  const rest = unread(place.filter, ["words", "stars", "tag", "outlet", "keeper", "aside"]);
+  const rest = unread(place.filter, singles);
   const said = useRuleCounts(brand, { place: "everything" }, rest).data?.said;
   rest.forEach((rule, i) => chips.push({ label: said?.[i] ?? "filtered", off: { filter: withoutRules(place.filter, [rule]) } }));
   if (chips.length === 0) return null;

@@ -81,6 +81,43 @@ export function facetsOf(filter: SheetQuery["filter"]): Filters {
   return out;
 }
 
+/** What a filter holds once at most, each a chip of its own. */
+export const singles: Field[] = ["words", "stars", "tag", "outlet", "keeper", "aside"];
+
+/** sameAsFacet is the facet of which a condition is one value. */
+function sameAsFacet(rule: Rule): Facet | undefined {
+  const facet = facetNames.find((f) => f === rule.field);
+  return facet && same(rule, one(facet, valueOf(facet, rule))) ? facet : undefined;
+}
+
+/** apart keeps a condition from being read as a value of its facet, which is chosen otherwise already. */
+const apart = (rule: Rule): Rule => ({ match: "all", rules: [rule.match ? rule : { match: "any", rules: [rule] }] });
+
+/**
+ * withRule puts one more condition into a filter, as the chips can read it: of a facet beside what is chosen of it already (tags as all
+ * of them, since who adds one goes on narrowing; of kinds, cameras and the like an item has only one), anything else by itself.
+ */
+export function withRule(filter: Rule | undefined, rule: Rule): Rule | undefined {
+  if (rule.field && rule.field !== "tag" && singles.includes(rule.field) && !sameAsFacet(rule)) {
+    const { field, ...condition } = rule;
+    return withCondition(filter, field, condition);
+  }
+  const how = rule.match === "none" && rule.rules?.length === 1 ? "none" : "any";
+  const single = how === "none" ? rule.rules![0]! : rule;
+  const facet = sameAsFacet(single);
+  if (!facet) return joined([...conditionsOf(filter), rule]);
+  const value = valueOf(facet, single);
+  const filters = facetsOf(filter);
+  const chosen = filters[facet];
+  if (!chosen) return withFacets(filter, { ...filters, [facet]: { how, values: [value] } });
+  const narrowing = facet === "tag" && how === "any" && (chosen.how === "all" || (chosen.how === "any" && chosen.values.length === 1));
+  if (!narrowing && (facet === "tag" || chosen.how !== how)) return joined([...conditionsOf(filter), apart(rule)]);
+  return withFacets(filter, {
+    ...filters,
+    [facet]: { how: narrowing ? "all" : how, values: [...chosen.values.filter((v) => v !== value), value] },
+  });
+}
+
 /** conditionOf is the single comparison of a field in a filter. */
 export const conditionOf = (filter: Rule | undefined, field: Field) => conditionsOf(filter).find((r) => !r.match && r.field === field);
 
@@ -99,6 +136,17 @@ export const only = (field: Field, condition: Omit<Rule, "field" | "match" | "ru
 
 /** wordsOf are the words that a filter searches for, as they were typed. */
 export const wordsOf = (filter: Rule | undefined) => conditionOf(filter, "words")?.names?.join(" ");
+
+/** withWords is a filter that searches for other words, or for none. */
+export const withWords = (filter: Rule | undefined, words: string) =>
+  withCondition(filter, "words", words.trim() ? { names: [words.trim()] } : undefined);
+
+/** starsSaid says how many stars a condition asks for. */
+export function starsSaid({ from = 0, to = 5 }: Rule) {
+  if (from < 0) return "set aside";
+  if (to >= 5) return `${from} ★ or more`;
+  return from === to ? `${from} ★` : from === 0 ? `${to} ★ or fewer` : `${from} to ${to} ★`;
+}
 
 /** Unread are the conditions of a filter that are neither facets nor known by themselves. */
 export const unread = (filter: Rule | undefined, known: Field[]) =>

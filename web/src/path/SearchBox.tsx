@@ -1,0 +1,93 @@
+import { useEffect, useRef, useState } from "react";
+import { useRuleOffers } from "~/api/queries";
+import { useKeys } from "~/kit/keys";
+import { OfferList, useOffers } from "~/kit/Offers";
+import { items } from "~/kit/words";
+import { withCondition, withRule, withWords, wordsOf } from "~/sheet/filters";
+import { useBrand, useGo, usePlace } from "~/sheet/place";
+
+/** How long one pauses before what was typed is searched for, in milliseconds. */
+const pause = 250;
+
+/** SearchBox looks for words in the present place as they are typed, and offers the conditions that they may mean. */
+export function SearchBox() {
+  const brand = useBrand();
+  const place = usePlace();
+  const { change } = useGo();
+  const filter = place.filter;
+  const shown = wordsOf(filter) ?? "";
+  const [words, setWords] = useState(shown);
+  const [listed, setListed] = useState(false);
+  const field = useRef<HTMLInputElement>(null);
+  const typed = useRef(false);
+  useEffect(() => {
+    if (!typed.current) setWords(shown);
+  }, [shown]);
+  useEffect(() => {
+    if (!typed.current) return;
+    const timer = setTimeout(() => {
+      typed.current = false;
+      change({ filter: withWords(filter, words) });
+    }, pause);
+    return () => clearTimeout(timer);
+  }, [words, change, filter]);
+  const others = withCondition(filter, "words");
+  const found = useRuleOffers(brand, { place: place.place, id: place.id, below: place.below, filter: others }, listed ? words.trim() : "");
+  const offers = listed && words.trim().length > 1 ? (found.data ?? []) : [];
+  const state = useOffers(offers.length, -1);
+  const pick = (at: number) => {
+    const { rule, rest } = offers[at]!;
+    typed.current = false;
+    setWords(rest);
+    setListed(false);
+    change({ filter: withRule(withWords(others, rest), rule) });
+    field.current?.focus();
+  };
+  useKeys("Everywhere", [{ press: "/", does: "search", run: () => field.current?.focus() }]);
+  return (
+    <div className="relative w-40 min-w-20 max-md:ml-auto max-lg:w-28">
+      <input
+        {...state.field}
+        ref={field}
+        type="search"
+        aria-label="Search this place"
+        placeholder="Search"
+        className="w-full rounded-patch border border-line bg-paper px-2.5 py-1 placeholder:text-ink-soft"
+        value={words}
+        onChange={(e) => {
+          typed.current = true;
+          setWords(e.target.value);
+          setListed(true);
+          state.restart();
+        }}
+        onBlur={() => setListed(false)}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") {
+            if (state.at >= 0) pick(state.at);
+            else if (typed.current) {
+              typed.current = false;
+              change({ filter: withWords(filter, words) });
+            }
+            setListed(false);
+          } else if (e.key === "Escape") {
+            if (offers.length > 0) setListed(false);
+            else e.currentTarget.blur();
+          } else if (e.key === "ArrowDown" && !listed) setListed(true);
+          else if (!state.moved(e.key)) return;
+          e.preventDefault();
+        }}
+      />
+      <OfferList
+        offers={offers.map((o) => ({
+          key: JSON.stringify(o.rule),
+          name: o.rest ? `“${o.rest}”, ${o.said}` : o.said,
+          beside: items(o.items),
+        }))}
+        state={state}
+        label="What this may mean"
+        className="absolute right-0 z-40 w-80 max-w-[calc(100vw-1rem)] shadow-xl"
+        onPick={pick}
+      />
+    </div>
+  );
+}
