@@ -602,6 +602,7 @@ const (
 	RuleFieldLonger      RuleField = "longer"
 	RuleFieldMonthday    RuleField = "monthday"
 	RuleFieldOutlet      RuleField = "outlet"
+	RuleFieldPlace       RuleField = "place"
 	RuleFieldRights      RuleField = "rights"
 	RuleFieldSource      RuleField = "source"
 	RuleFieldStage       RuleField = "stage"
@@ -658,6 +659,8 @@ func (e RuleField) Valid() bool {
 	case RuleFieldMonthday:
 		return true
 	case RuleFieldOutlet:
+		return true
+	case RuleFieldPlace:
 		return true
 	case RuleFieldRights:
 		return true
@@ -1479,7 +1482,10 @@ type Facets struct {
 	Kinds   []FacetName `json:"kinds"`
 
 	// Lacks What could be described and is not
-	Lacks   []FacetName `json:"lacks"`
+	Lacks []FacetName `json:"lacks"`
+
+	// Places Those with most items, at most 1,000
+	Places  []FacetName `json:"places"`
 	Sources []FacetName `json:"sources"`
 	Stages  []FacetID   `json:"stages"`
 	Stars   []FacetID   `json:"stars"`

@@ -13,8 +13,8 @@ import (
 	"brightsatchel/internal/store"
 )
 
-// furnish shows what else there is: stages, ends of rights, consents, colours, rule albums, a closed tag group, a stack, a folder with
-// a date, and one that is parked.
+// furnish shows what else there is: stages, ends of rights, consents, places, colours, rule albums, a closed tag group, a stack, a
+// folder with a date, and one that is parked.
 func (l *loader) furnish(ctx context.Context) error {
 	if err := l.stages(ctx); err != nil {
 		return err
@@ -23,6 +23,9 @@ func (l *loader) furnish(ctx context.Context) error {
 		return err
 	}
 	if err := l.consents(ctx); err != nil {
+		return err
+	}
+	if err := l.places(ctx); err != nil {
 		return err
 	}
 	if err := l.h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.CloseTagGroup(ctx, l.viewer.Brand, "Campaign", true) }); err != nil {
@@ -123,6 +126,29 @@ func (l *loader) consents(ctx context.Context) error {
 			continue
 		}
 		if _, err := l.h.Describing.WriteAbout(ctx, l.viewer, person.ID, about); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// places says what it is called where the shoots were.
+func (l *loader) places(ctx context.Context) error {
+	folders, err := l.h.Filing.Folders(ctx, l.viewer)
+	if err != nil {
+		return err
+	}
+	called := map[string]string{"Dune trials": "Sallow Dunes", "First light at Pennick Moor": "Pennick Moor", "Shop front": "Quay Street",
+		"Shore festival": "Gannet Sands", "Spring meet at Hallow Down": "Hallow Down", "Workshop days": "The loft",
+		"Team portraits": "The loft"}
+	for _, f := range folders {
+		place, known := called[f.Name]
+		if !known {
+			continue
+		}
+		there := query.Selection{Everything: &query.Query{Place: "folder", ID: f.ID, Filter: query.Both(query.WithAside)}}
+		change := describing.Change{Field: "place", How: describing.Fill, Text: place}
+		if _, err := l.h.Describing.Write(ctx, l.viewer, there, change); err != nil {
 			return err
 		}
 	}

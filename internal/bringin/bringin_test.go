@@ -6,6 +6,7 @@ import (
 	"os"
 	"path/filepath"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -76,9 +77,11 @@ func TestEveryFileHasItsOutcome(t *testing.T) {
 	if got[0] == "added" {
 		require.Len(t, folders, 3, "the folder trees are kept: Walk with Day 1, and b")
 	}
-	left, err := os.ReadDir(h.BringIn.Uploads)
-	require.NoError(t, err)
-	assert.Empty(t, left, "nothing of an upload is left behind")
+	// The bytes go after the outcome is told.
+	require.Eventually(t, func() bool {
+		left, err := os.ReadDir(h.BringIn.Uploads)
+		return err == nil && len(left) == 0
+	}, 2*time.Minute, 50*time.Millisecond, "nothing of an upload is left behind")
 
 	again := begin(t, h, v, 0, []string{"a.jpg", "b.jpg"}, first, second)
 	assert.Equal(t, []string{"skipped", "skipped"}, states(housetest.Settled(t, h, v, again.ID)))

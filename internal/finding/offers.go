@@ -2,6 +2,8 @@ package finding
 
 import (
 	"context"
+	"maps"
+	"slices"
 	"time"
 
 	"brightsatchel/internal/core/access"
@@ -26,6 +28,11 @@ func (s *Service) Offers(ctx context.Context, v *access.Viewer, q query.Query, t
 	if err != nil {
 		return nil, err
 	}
+	facets, err := s.Facets(ctx, v, query.Query{Place: "everything"})
+	if err != nil {
+		return nil, err
+	}
+	names.Places, names.Cameras = slices.Collect(maps.Keys(facets.Places)), slices.Collect(maps.Keys(facets.Cameras))
 	today, err := time.Parse(time.DateOnly, store.Today())
 	if err != nil {
 		return nil, err

@@ -74,6 +74,7 @@ type Facets struct {
 	Total                   int
 	Tags, Stages            map[int64]int
 	Kinds, Cameras, Sources map[string]int
+	Places                  map[string]int
 	Lacks                   map[string]int // of describing.Needs; nothing of what none lacks
 	Years, Stars            map[int]int
 }
@@ -175,7 +176,7 @@ func (f SQL) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]Fold
 
 // Facets implements Finder.
 func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facets, error) {
-	out := Facets{Tags: map[int64]int{}, Stages: map[int64]int{}, Kinds: map[string]int{}, Cameras: map[string]int{},
+	out := Facets{Tags: map[int64]int{}, Stages: map[int64]int{}, Kinds: map[string]int{}, Cameras: map[string]int{}, Places: map[string]int{},
 		Sources: map[string]int{}, Lacks: map[string]int{}, Years: map[int]int{}, Stars: map[int]int{}}
 	q.Sort = ""
 	c, err := build(ctx, f.DB, v, &q)
@@ -187,12 +188,14 @@ func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facet
 		ID    int64          `db:"id"`
 		Name  sql.NullString `db:"name"`
 		Items int            `db:"n"`
-	}](ctx, f.DB, `with found as materialized (select a.id, a.stage_id, a.kind, a.camera, a.source, a.stars, a.captured_at `+c.sql()+`)
+	}](ctx, f.DB, `with found as materialized (select a.id, a.stage_id, a.kind, a.camera, a.place, a.source, a.stars,
+			a.captured_at `+c.sql()+`)
 		select 'total' as facet, 0::bigint as id, '' as name, count(*) as n from found
 		union all select 'tag', t.tag_id, '', count(*) from found f join asset_tag t on t.asset_id = f.id group by t.tag_id
 		union all select 'stage', stage_id, '', count(*) from found where stage_id is not null group by stage_id
 		union all select 'kind', 0, kind, count(*) from found group by kind
 		union all select 'camera', 0, camera, count(*) from found where camera <> '' group by camera
+		union all select 'place', 0, place, count(*) from found where place <> '' group by place
 		union all select 'source', 0, source, count(*) from found group by source
 		union all select 'year', extract(year from captured_at)::bigint, '', count(*) from found where captured_at is not null group by 2
 		union all select 'stars', stars, '', count(*) from found group by stars`+lackFacets, c.args...)
@@ -208,6 +211,8 @@ func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facet
 			out.Kinds[r.Name.String] = r.Items
 		case "camera":
 			out.Cameras[r.Name.String] = r.Items
+		case "place":
+			out.Places[r.Name.String] = r.Items
 		case "source":
 			out.Sources[r.Name.String] = r.Items
 		case "year":

@@ -23,6 +23,7 @@ type Indexed struct {
 	Shades                   []likeness.Shade
 	ID, Folder, Stage, Stack int64 // 0 without one
 	Kind, Camera, Source     string
+	Place                    string
 	Text, Name, Position     string // as searched in, and as sorted by name and by hand
 	Stars, Width, Height     int32
 	Tint                     int32
@@ -132,7 +133,7 @@ func (s *Snapshot) each(ctx context.Context, query string, args []any, f func(pg
 // Items reads the items of a brand, those of the ids only unless ids is nil.
 func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) error {
 	only, args := s.only("id", ids)
-	return s.each(ctx, `select id, coalesce(folder_id, 0), coalesce(stage_id, 0), coalesce(stack_id, 0), kind, camera, source, search,
+	return s.each(ctx, `select id, coalesce(folder_id, 0), coalesce(stage_id, 0), coalesce(stack_id, 0), kind, camera, place, source, search,
 		name_key, coalesce(position, ''),
 		stars, width, height, tint, bytes, coalesce(likeness, 0), colours, captured_at, added_at, changed_at,
 		`+hasBits+`, coalesce(rights_until - '1970-01-01'::date, 2147483647), binned_at is not null, stack_front
@@ -141,7 +142,7 @@ func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) erro
 		var taken pgtype.Timestamp
 		var added, changed time.Time
 		var hash int64
-		err := row.Scan(&i.ID, &i.Folder, &i.Stage, &i.Stack, &i.Kind, &i.Camera, &i.Source, &i.Text, &i.Name, &i.Position,
+		err := row.Scan(&i.ID, &i.Folder, &i.Stage, &i.Stack, &i.Kind, &i.Camera, &i.Place, &i.Source, &i.Text, &i.Name, &i.Position,
 			&i.Stars, &i.Width, &i.Height, &i.Tint, &i.Bytes, &hash, &i.Shades,
 			&taken, &added, &changed, &i.Has, &i.RightsUntil, &i.Binned, &i.Front)
 		i.Likeness = likeness.Hash(hash)

@@ -181,12 +181,12 @@ func (c *clause) rule(r query.Rule, person int64) string {
 		return fmt.Sprintf("coalesce(to_char(a.captured_at, 'MM-DD') = any(%s), false)", c.arg(r.Names))
 	case "kind", "source":
 		return fmt.Sprintf("a.%s = any(%s)", r.Field, c.arg(r.Names))
-	case "camera":
+	case "camera", "place":
 		names := slices.DeleteFunc(slices.Clone(r.Names), func(n string) bool { return n == "" })
 		if r.Missing {
 			names = append(names, "")
 		}
-		return fmt.Sprintf("a.camera = any(%s)", c.arg(names))
+		return fmt.Sprintf("a.%s = any(%s)", r.Field, c.arg(names))
 	case "words":
 		parts := []string{"true"}
 		for _, w := range r.Names {

@@ -38,7 +38,7 @@ func (h *handler) GetFacets(ctx context.Context, r api.GetFacetsRequestObject) (
 	}
 	return api.GetFacets200JSONResponse{Total: f.Total, Tags: facetIDs(f.Tags, names.Tags), Stages: facetIDs(f.Stages, names.Stages),
 		Stars: facetIDs(stars, nil),
-		Kinds: facetNames(f.Kinds), Cameras: facetNames(f.Cameras), Sources: facetNames(f.Sources),
+		Kinds: facetNames(f.Kinds), Cameras: facetNames(f.Cameras), Places: mostNamed(facetNames(f.Places)), Sources: facetNames(f.Sources),
 		Lacks: facetNames(f.Lacks), Years: facetNames(years)}, nil
 }
 
@@ -62,6 +62,9 @@ func facetNames(counts map[string]int) []api.FacetName {
 	})
 	return out
 }
+
+// mostNamed are the first of many values that people have typed.
+func mostNamed(all []api.FacetName) []api.FacetName { return all[:min(len(all), 1000)] }
 
 func (h *handler) ListDays(ctx context.Context, r api.ListDaysRequestObject) (api.ListDaysResponseObject, error) {
 	days, err := h.house.Finding.Days(ctx, viewerOf(ctx), *queryOf(r.Body))

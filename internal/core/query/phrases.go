@@ -44,7 +44,7 @@ func phrases(today time.Time) []phrase {
 		}
 	}
 	for _, need := range [][]string{{"title", "a title", "title"}, {"alt", "alt text"}, {"description", "a description", "description"},
-		{"credit", "a credit", "credit"}, {"copyright", "copyright"}, {"usageTerms", "usage terms"}, {"place", "a place", "place"}} {
+		{"credit", "a credit", "credit"}, {"copyright", "copyright"}, {"usageTerms", "usage terms"}} {
 		for _, way := range need[1:] {
 			add(Rule{Field: "lacks", Names: need[:1]}, "without "+way, "lacks "+way, "no "+way)
 		}
@@ -52,6 +52,7 @@ func phrases(today time.Time) []phrase {
 	add(Rule{Field: "tag", Missing: true}, "without tags", "no tags", "untagged")
 	add(Rule{Field: "stage", Missing: true}, "no stage", "without a stage")
 	add(Rule{Field: "camera", Missing: true}, "without a camera", "no camera")
+	add(Rule{Field: "place", Missing: true}, "without a place", "without place", "no place")
 	add(Rule{Field: "folder", Missing: true}, "unfiled", "without a folder")
 	add(Rule{Field: "rights", Last: longestSpan}, "rights that have ended", "rights ended")
 	add(Rule{Field: "rights", Next: 30}, "rights that end within 30 days", "rights end soon")

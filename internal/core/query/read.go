@@ -124,18 +124,18 @@ var calls = map[string][]string{
 	"album":  {"album", "in the album", "in album"},
 	"stage":  {"stage", "at the stage"},
 	"outlet": {"outlet", "from", "on", "shown on"},
+	"place":  {"place", "at", "taken at", "taken in", "in", "near"},
+	"camera": {"camera", "taken with", "with", "by"},
 }
 
 // So many things of a field are offered.
-var mostNamed = map[string]int{"tag": 4, "folder": 2, "album": 2, "stage": 2, "outlet": 1}
+var mostNamed = map[string]int{"tag": 4, "folder": 2, "album": 2, "stage": 2, "outlet": 1, "place": 3, "camera": 2}
 
-// thingsNamed are the things whose names some words begin, those of which the name itself begins so first and shorter names first. When no
-// name does, those that a slip leads to.
+// thingsNamed are the things whose names some words begin, those of which the name itself begins so first and shorter names first. When
+// no name does, those that a slip leads to.
 func thingsNamed(tail []string, names *Names) []Offer {
 	var out []Offer
-	for _, field := range []string{"tag", "stage", "folder", "album", "outlet"} {
-		things := map[string]map[int64]string{"tag": names.Tags, "stage": names.Stages, "folder": names.Folders, "album": names.Albums,
-			"outlet": names.Outlets}[field]
+	for _, field := range []string{"tag", "stage", "folder", "album", "place", "outlet", "camera"} {
 		called := tail
 		for _, call := range calls[field] {
 			before := strings.Fields(call)
@@ -143,12 +143,39 @@ func thingsNamed(tail []string, names *Names) []Offer {
 				called = tail[n:]
 			}
 		}
+		things, rule := names.of(field)
 		for _, id := range nearestNames(called, things, mostNamed[field]) {
-			r := Rule{Field: field, IDs: []int64{id}, Below: field == "folder"}
-			out = append(out, Offer{Rule: r, Sure: len(called) < len(tail)})
+			out = append(out, Offer{Rule: rule(id), Sure: len(called) < len(tail)})
 		}
 	}
 	return out
+}
+
+// of are the names of the things of a field, each with the condition that asks for it.
+func (n *Names) of(field string) (map[int64]string, func(id int64) Rule) {
+	byID := func(id int64) Rule { return Rule{Field: field, IDs: []int64{id}, Below: field == "folder"} }
+	listed := func(all []string) (map[int64]string, func(id int64) Rule) {
+		things := make(map[int64]string, len(all))
+		for i, name := range all {
+			things[int64(i)] = name
+		}
+		return things, func(id int64) Rule { return Rule{Field: field, Names: []string{things[id]}} }
+	}
+	switch field {
+	case "tag":
+		return n.Tags, byID
+	case "stage":
+		return n.Stages, byID
+	case "folder":
+		return n.Folders, byID
+	case "album":
+		return n.Albums, byID
+	case "outlet":
+		return n.Outlets, byID
+	case "place":
+		return listed(n.Places)
+	}
+	return listed(n.Cameras)
 }
 
 // trimColon takes the colon off the last of some words: "tag:" is "tag".

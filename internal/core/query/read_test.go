@@ -16,6 +16,7 @@ var (
 		Tags:    map[int64]string{1: "kite", 2: "Kite festival", 3: "Zoë", 4: "red", 5: "May Brook"},
 		Folders: map[int64]string{10: "Spring meet", 11: "Spring"}, Albums: map[int64]string{20: "Best of spring"},
 		Stages: map[int64]string{30: "Cleared for web"}, Outlets: map[int64]string{40: "Kitewire"},
+		Places: []string{"Sandholm pier", "Pennick Moor"}, Cameras: []string{"Tarn K2"},
 	}
 )
 
@@ -80,6 +81,11 @@ func TestConditionsAreReadAsOneTypes(t *testing.T) {
 		"best spring":                         "in the album Best of spring",
 		"stage: cleared":                      "stage Cleared for web",
 		"clea":                                "stage Cleared for web",
+		"taken at sandholm":                   "at Sandholm pier",
+		"at pennick":                          "at Pennick Moor",
+		"pier":                                "at Sandholm pier",
+		"taken with tarn":                     "taken with Tarn K2",
+		"no place":                            "without a place",
 		"from kitewire":                       "from Kitewire",
 		"harbour at dusk with kite f":         "harbour at dusk + tagged Kite festival",
 	} {

@@ -18,9 +18,9 @@ type Rule struct {
 
 	Field   string   `json:"field,omitempty"`   // one of Fields
 	IDs     []int64  `json:"ids,omitempty"`     // folder, album, tag, stage, outlet, intake, item
-	Names   []string `json:"names,omitempty"`   // kind, camera, source, lacks, consent, monthday (MM-DD); words
+	Names   []string `json:"names,omitempty"`   // kind, camera, place, source, lacks, consent, monthday (MM-DD); words
 	Below   bool     `json:"below,omitempty"`   // folder: with everything below
-	Missing bool     `json:"missing,omitempty"` // also what has no value: unfiled, undated, without tag, stage, camera
+	Missing bool     `json:"missing,omitempty"` // also what has no value: unfiled, undated, without tag, stage, camera, place
 	// stars, bytes, width, height, longer (pixels): from and to inclusive
 	From *int64 `json:"from,omitempty"`
 	To   *int64 `json:"to,omitempty"`
@@ -45,6 +45,7 @@ const (
 var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
 	"folder": {IDs: true, Missing: true}, "album": {IDs: true}, "tag": {IDs: true, Missing: true}, "stage": {IDs: true, Missing: true},
 	"outlet": {IDs: true}, "intake": {IDs: true}, "kind": {Names: true}, "source": {Names: true}, "camera": {Names: true, Missing: true},
+	"place": {Names: true, Missing: true},
 	"words": {Names: true}, "stars": {Range: true}, "bytes": {Range: true}, "width": {Range: true}, "height": {Range: true},
 	"longer": {Range: true},
 	"taken":  {Days: true, Missing: true}, "added": {Days: true}, "rights": {Days: true, Missing: true},
@@ -200,6 +201,7 @@ type Item struct {
 	Albums, Tags         []int64
 	Outlets, Intakes     []int64
 	Kind, Camera, Source string
+	Place                string
 	Text                 string // title, file name, description, alt text, place, camera: as search_text makes it
 	Stars                int
 	Bytes, Width, Height int64
@@ -244,6 +246,8 @@ func (r *Rule) Matches(it *Item) bool {
 		return slices.Contains(r.Names, it.Source)
 	case "camera":
 		return it.Camera == "" && r.Missing || it.Camera != "" && slices.Contains(r.Names, it.Camera)
+	case "place":
+		return it.Place == "" && r.Missing || it.Place != "" && slices.Contains(r.Names, it.Place)
 	case "words":
 		return !slices.ContainsFunc(r.Names, func(w string) bool { return !strings.Contains(it.Text, w) })
 	case "taken":

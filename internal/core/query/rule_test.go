@@ -17,7 +17,8 @@ func number(n int64) *int64 { return &n }
 func walk() *Item {
 	taken := time.Date(2026, 5, 17, 23, 59, 59, 0, time.UTC)
 	return &Item{ID: 1, Folder: 10, Stage: 20, Albums: []int64{30, 31}, Tags: []int64{40, 41}, Outlets: []int64{50}, Intakes: []int64{60},
-		Kind: "picture", Camera: "Tarn K2", Source: "upload", Text: "harbour walk ost_0412.jpg", Stars: 4, Bytes: 5_000_000,
+		Kind: "picture", Camera: "Tarn K2", Place: "Sandholm", Source: "upload", Text: "harbour walk ost_0412.jpg", Stars: 4,
+		Bytes: 5_000_000,
 		Width: 6000, Height: 4000,
 		Taken: &taken, Added: time.Date(2026, 5, 18, 0, 30, 0, 0, time.FixedZone("", 2*3600)), Keeper: true, RightsUntil: "2026-12-31"}
 }
@@ -46,6 +47,8 @@ func TestWhatAComparisonMatches(t *testing.T) {
 		{"kinds", Rule{Field: "kind", Names: []string{"clip", "document"}}, false, true},
 		{"source", Rule{Field: "source", Names: []string{"upload"}}, true, false},
 		{"camera", Rule{Field: "camera", Names: []string{"Tarn K2"}}, true, false},
+		{"place", Rule{Field: "place", Names: []string{"Sandholm"}}, true, false},
+		{"without place", Rule{Field: "place", Missing: true}, false, true},
 		{"without camera", Rule{Field: "camera", Missing: true}, false, true},
 		{"every word", Rule{Field: "words", Names: []string{"walk", "ost_04"}}, true, false},
 		{"one word too many", Rule{Field: "words", Names: []string{"walk", "rain"}}, false, false},

@@ -174,6 +174,8 @@ func TestRulesInWords(t *testing.T) {
 		"added in the last 30 days":                {Field: "added", Last: 30},
 		"at least 2000 px wide":                    {Field: "width", From: n(2000)},
 		"without alt text or title":                {Field: "lacks", Names: []string{"alt", "title"}},
+		"at Sandholm or Pier 3":                    {Field: "place", Names: []string{"Sandholm", "Pier 3"}},
+		"without a place":                          {Field: "place", Missing: true},
 		"with “red kite”":                          {Field: "words", Names: []string{"red kite"}},
 		"taken on this day of other years":         {Field: "anniversary"},
 		"showing somebody who does not agree":      {Field: "consent", Names: []string{"refused"}},

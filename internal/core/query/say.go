@@ -7,8 +7,11 @@ import (
 	"time"
 )
 
-// Names are what the things are called that rules speak of by their ids.
-type Names struct{ Folders, Albums, Tags, Stages, Outlets map[int64]string }
+// Names are what the things are called that rules speak of by their ids; and the places and cameras that there are.
+type Names struct {
+	Folders, Albums, Tags, Stages, Outlets map[int64]string
+	Places, Cameras                        []string
+}
 
 // Say puts a rule into one plain phrase, as in: at least 4 stars and stage Cleared, or my keepers.
 func (r *Rule) Say(n *Names) string {
@@ -109,6 +112,10 @@ func (r *Rule) sayLeaf(n *Names) string {
 		if r.Missing && len(r.Names) == 0 {
 			return "without a camera"
 		}
+	case "place":
+		if r.Missing && len(r.Names) == 0 {
+			return "without a place"
+		}
 	case "colour":
 		return "with the colour " + or(r.Names)
 	case "like":
@@ -136,7 +143,8 @@ var plainly = map[string]string{"keeper": "my keepers", "aside": "set aside", "d
 	"behind": "behind its front", "anniversary": "taken on this day of other years"}
 
 // abouts are what comes before the values of conditions by names.
-var abouts = map[string]string{"kind": "a", "camera": "taken with", "source": "from", "lacks": "without", "consent": "showing somebody",
+var abouts = map[string]string{"kind": "a", "camera": "taken with", "place": "at",
+	"source": "from", "lacks": "without", "consent": "showing somebody",
 	"monthday": "taken on"}
 
 // words are values as one reads them.

@@ -101,7 +101,8 @@ func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (st
 			return store.Facets{}, err
 		}
 		f := store.Facets{Total: int(items.GetCardinality()), Tags: s.relations[store.HasTag].among(items), Stages: s.stage.among(items),
-			Kinds: s.kinds.among(items), Cameras: s.cameras.among(items), Sources: s.from.among(items), Years: s.years.among(items),
+			Kinds: s.kinds.among(items), Cameras: s.cameras.among(items), Places: s.places.among(items),
+			Sources: s.from.among(items), Years: s.years.among(items),
 			Stars: map[int]int{}, Lacks: map[string]int{}}
 		for _, need := range describing.Needs {
 			if n := int(items.AndCardinality(s.lacking(need))); n > 0 {

@@ -64,7 +64,7 @@ func cost(r query.Rule) int {
 		return 3
 	case "taken", "monthday", "colour", "like", "added", "rights", "bytes", "width", "height", "longer":
 		return 2
-	case "kind", "source", "camera", "stars", "stage", "lacks", "binned", "behind", "aside":
+	case "kind", "source", "camera", "place", "stars", "stage", "lacks", "binned", "behind", "aside":
 		return 1
 	}
 	return most
@@ -95,6 +95,8 @@ func (s *shelf) leaf(r query.Rule, person int64) ([]*roaring.Bitmap, func(slot u
 		return s.from.of(r.Names...), nil
 	case "camera":
 		return s.cameras.of(r.Names...), nil
+	case "place":
+		return s.places.of(r.Names...), nil
 	case "lacks":
 		var sets []*roaring.Bitmap
 		for _, need := range r.Names {
@@ -143,6 +145,8 @@ func (s *shelf) missing(r query.Rule, within *roaring.Bitmap) *roaring.Bitmap {
 		return roaring.AndNot(within, s.stage.some)
 	case "camera":
 		return roaring.AndNot(within, s.cameras.some)
+	case "place":
+		return roaring.AndNot(within, s.places.some)
 	}
 	return roaring.AndNot(within, s.relations[store.HasTag].some)
 }

@@ -292,7 +292,7 @@ func anyRule(rt *rapid.T, depth int, folders, albums, tags []int64) query.Rule {
 	r.Missing = f.Missing && rapid.Bool().Draw(rt, "missing")
 	if f.Names {
 		r.Names = rapid.SliceOfN(rapid.SampledFrom([]string{"picture", "clip", "Tarn K2", "Ostler 40", "server", "upload", "rope",
-			"ÉTÉ", "field", "alt", "tags", "usageTerms", "open", "ended", "refused"}), 0, 2).Draw(rt, "names")
+			"ÉTÉ", "field", "Place 3", "Place 28", "alt", "tags", "usageTerms", "open", "ended", "refused"}), 0, 2).Draw(rt, "names")
 	}
 	bound := func(values ...int64) *int64 {
 		return rapid.Ptr(rapid.SampledFrom(values), true).Draw(rt, "bound")
@@ -326,7 +326,7 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 	var rows []struct {
 		ID, Folder, Stage, Stack, Bytes, Width, Height int64
 		Albums, Tags, Outlets, Intakes                 pq.Int64Array
-		Kind, Camera, Source, Text                     string
+		Kind, Camera, Place, Source, Text              string
 		Stars                                          int
 		Taken                                          *time.Time
 		Added                                          time.Time
@@ -342,7 +342,7 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 		where x.asset_id = a.id) as tags,
 		array(select outlet_id from asset_origin x where x.asset_id = a.id) as outlets, array(select intake_id from intake_file x
 		where x.asset_id = a.id) as intakes,
-		kind, camera, source, search as text, stars, captured_at as taken, added_at as added, exists (select from keeper k
+		kind, camera, place, source, search as text, stars, captured_at as taken, added_at as added, exists (select from keeper k
 		where k.asset_id = a.id and k.person_id = $1) as keeper,
 		coalesce(a.likeness, 0) as likeness, a.colours,
 		coalesce(rights_until::text, '') as rights_until, array_remove(array[case when title = '' then 'title' end,
@@ -353,7 +353,7 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 	out := make([]query.Item, len(rows))
 	for i, r := range rows {
 		out[i] = query.Item{ID: r.ID, Folder: r.Folder, Stage: r.Stage, Albums: r.Albums, Tags: r.Tags, Outlets: r.Outlets,
-			Intakes: r.Intakes, Kind: r.Kind, Camera: r.Camera, Source: r.Source,
+			Intakes: r.Intakes, Kind: r.Kind, Camera: r.Camera, Place: r.Place, Source: r.Source,
 			Text: r.Text, Stars: r.Stars, Bytes: r.Bytes, Width: r.Width, Height: r.Height, Taken: r.Taken, Added: r.Added,
 			Keeper: r.Keeper, RightsUntil: r.RightsUntil, Lacks: r.Lacks, Binned: r.Binned, Likeness: likeness.Hash(r.Likeness)}
 		for _, s := range r.Colours {

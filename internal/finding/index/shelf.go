@@ -30,8 +30,9 @@ type shelf struct {
 	world    *query.World
 	slots    map[int64]uint32 // of ids
 	ids      []int64
-	home     []int64 // folder
-	piled    []int64 // stack
+	home     []int64  // folder
+	piled    []int64  // stack
+	at       []string // place
 	text     []string
 	name     []string
 	hand     []string
@@ -54,6 +55,7 @@ type shelf struct {
 	folder, stage, stack *postings[int64]
 	years                *postings[int]
 	kinds, cameras, from *postings[string]
+	places               *postings[string]
 	starred              *postings[int8]
 	relations            map[store.Relation]*related
 
@@ -74,6 +76,7 @@ func newShelf(db *store.DB, brand int64) *shelf {
 	}
 	s.folder, s.stage, s.stack, s.years = newPostings[int64](), newPostings[int64](), newPostings[int64](), newPostings[int]()
 	s.kinds, s.cameras, s.from, s.starred = newPostings[string](), newPostings[string](), newPostings[string](), newPostings[int8]()
+	s.places = newPostings[string]()
 	s.relations = map[store.Relation]*related{}
 	for _, r := range store.Relations {
 		s.relations[r] = newRelated()
@@ -137,6 +140,7 @@ func (s *shelf) takeOver(f *shelf) {
 	s.likeness, s.shades = f.likeness, f.shades
 	s.folder, s.stage, s.stack, s.years, s.kinds, s.cameras, s.from, s.starred = f.folder, f.stage, f.stack, f.years, f.kinds,
 		f.cameras, f.from, f.starred
+	s.places, s.at = f.places, f.at
 	s.relations, s.orders = f.relations, f.orders
 	s.lists.albums, s.lists.tags = nil, nil
 	s.version++
@@ -260,6 +264,7 @@ func (s *shelf) replace(ids []int64, items []store.Indexed) {
 	}
 	s.folder.dropFrom(old, s.home)
 	s.stack.dropFrom(old, s.piled)
+	s.places.dropFrom(old, s.at)
 	s.stage.drop(old)
 	s.years.drop(old)
 	s.starred.drop(old)
@@ -352,7 +357,7 @@ func (s *shelf) put(i *store.Indexed) {
 		s.words.note(s.text[slot], -1)
 		s.words.note(i.Text, 1)
 	}
-	s.home[slot], s.piled[slot] = i.Folder, i.Stack
+	s.home[slot], s.piled[slot], s.at[slot] = i.Folder, i.Stack, i.Place
 	s.ids[slot], s.text[slot], s.name[slot], s.hand[slot], s.kind[slot], s.stars[slot] = i.ID, i.Text, i.Name, i.Position, i.Kind,
 		int8(i.Stars)
 	s.width[slot], s.height[slot], s.tint[slot], s.bytes[slot] = i.Width, i.Height, i.Tint, i.Bytes
@@ -369,6 +374,7 @@ func (s *shelf) put(i *store.Indexed) {
 	addTo(s.stage, i.Stage, slot)
 	addTo(s.stack, i.Stack, slot)
 	addTo(s.cameras, i.Camera, slot)
+	addTo(s.places, i.Place, slot)
 	s.kinds.add(i.Kind, slot)
 	s.from.add(i.Source, slot)
 	s.starred.add(int8(i.Stars), slot)
@@ -392,7 +398,7 @@ func addTo[K comparable](p *postings[K], value K, slot uint32) {
 }
 
 func (s *shelf) grow() {
-	s.home, s.piled = append(s.home, 0), append(s.piled, 0)
+	s.home, s.piled, s.at = append(s.home, 0), append(s.piled, 0), append(s.at, "")
 	s.ids, s.text, s.name, s.hand, s.kind = append(s.ids, 0), append(s.text, ""), append(s.name, ""), append(s.hand, ""), append(s.kind, "")
 	s.stars, s.width, s.height, s.tint = append(s.stars, 0), append(s.width, 0), append(s.height, 0), append(s.tint, 0)
 	s.bytes, s.taken, s.added, s.changed = append(s.bytes, 0), append(s.taken, 0), append(s.added, 0), append(s.changed, 0)

@@ -131,13 +131,7 @@ func place(raw map[string]any) string {
 			named = append(named, t)
 		}
 	}
-	if len(named) > 0 {
-		return strings.Join(named, ", ")
-	}
-	if latitude, longitude := position(raw); latitude != nil {
-		return fmt.Sprintf("%+.6f, %+.6f", *latitude, *longitude)
-	}
-	return ""
+	return strings.Join(named, ", ")
 }
 
 // position is latitude and longitude in degrees (WGS 84), or nil for both when the file lacks one or it cannot be.

@@ -33,7 +33,7 @@ func TestWhereStandardsSayTheSameThing(t *testing.T) {
 			"Composite:GPSLatitude": "+51.5", "Composite:GPSLongitude": "-1.2"},
 			Facts{Place: "Hallow, Nowhere", Latitude: degrees(51.5), Longitude: degrees(-1.2)}},
 		{"numbers where there is no name", map[string]any{"Composite:GPSLatitude": "+51.5", "Composite:GPSLongitude": "-1.2"},
-			Facts{Place: "+51.500000, -1.200000", Latitude: degrees(51.5), Longitude: degrees(-1.2)}},
+			Facts{Latitude: degrees(51.5), Longitude: degrees(-1.2)}},
 		{"a position that cannot be", map[string]any{"Composite:GPSLatitude": "+951.5", "Composite:GPSLongitude": "-1.2"}, Facts{}},
 		{"exposure", map[string]any{"ExifIFD:ExposureTime": "1/250", "ExifIFD:FNumber": 2.8, "ExifIFD:ISO": 400.0,
 			"ExifIFD:FocalLength": "50.0 mm"}, Facts{Exposure: "1/250 s, f/2.8, ISO 400, 50.0 mm"}},

@@ -59,7 +59,8 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 		base.Tag, tags)
 	exec(`insert into folder_tag (brand_id, folder_id, tag_id) select $1, $2 + n, $4 + 1 + pg_temp.s(n, 2, $5) from generate_series(1,
 		$3::bigint) n where n % 7 = 0`, brand, base.Folder, folders, base.Tag, tags)
-	exec(fmt.Sprintf(`insert into asset (id, brand_id, folder_id, kind, title, description, alt, stars, captured_at, camera, source,
+	exec(fmt.Sprintf(`insert into asset (id, brand_id, folder_id, kind, title, description, alt, stars, captured_at, camera, place, latitude,
+		longitude, source,
 		version_id, file_name, media_type, bytes, width, height, tint, likeness, colours, added_at, added_by, changed_at, binned_at,
 		stack_front)
 		select %[1]d + n, $1, case when n %% 23 <> 0 then %[2]d + 1 + f end,
@@ -69,7 +70,10 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 			case when n %% 11 = 0 then 'Made for the autumn launch' else '' end, case when n %% 4 = 0 then 'A kite' else '' end,
 			case when n %% 13 = 0 then -1 when n %% 5 = 0 then 1 + (n %% 5 + n %% 7) %% 5 else 0 end,
 			case when n %% 19 <> 0 then timestamp '2012-01-01' + (f %% 4000) * interval '1 day' + (n %% 500) * interval '73 seconds' end,
-			(array['Tarn K2','Tarn K3','Ostler 40','',''])[1 + n %% 5], (array['upload','upload','upload','server'])[1 + n %% 4],
+			(array['Tarn K2','Tarn K3','Ostler 40','',''])[1 + n %% 5],
+			case when n %% 3 <> 0 then 'Place ' || 1 + f %% 400 else '' end,
+			case when n %% 3 = 1 then 50 + f %% 5000 * 0.002 end, case when n %% 3 = 1 then 10.4 + n %% 10 * 0.0001 end,
+			(array['upload','upload','upload','server'])[1 + n %% 4],
 			%[3]d + n, (array['OST_','img-','Scan '])[1 + n %% 3] || n || '.jpg', 'image/jpeg', 200000 + (n * 7919) %% 9000000,
 			(array[6000,4000,1600])[1 + n %% 3], (array[4000,6000,1067])[1 + n %% 3], (n * 2654435761) %% 16777216,
 			hashint8extended(n, 5), array[pg_temp.shade(n, 40), pg_temp.shade(n + 7, 25), pg_temp.shade(n * 3, 20), pg_temp.shade(n * 11, 10)],

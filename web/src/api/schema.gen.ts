@@ -2487,7 +2487,7 @@ export interface components {
          * @description What can be compared, as core/query has it
          * @enum {string}
          */
-        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "item" | "monthday" | "anniversary" | "colour" | "like" | "keeper" | "described" | "binned" | "behind";
+        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "place" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "item" | "monthday" | "anniversary" | "colour" | "like" | "keeper" | "described" | "binned" | "behind";
         /** @description A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes */
         Rule: {
             /** @enum {string} */
@@ -2531,6 +2531,8 @@ export interface components {
             stages: components["schemas"]["FacetId"][];
             kinds: components["schemas"]["FacetName"][];
             cameras: components["schemas"]["FacetName"][];
+            /** @description Those with most items, at most 1,000 */
+            places: components["schemas"]["FacetName"][];
             sources: components["schemas"]["FacetName"][];
             /** @description What could be described and is not */
             lacks: components["schemas"]["FacetName"][];

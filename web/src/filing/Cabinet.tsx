@@ -1,5 +1,19 @@
-import { CalendarDays, FolderPlus, Inbox, Layers, MoreHorizontal, PackageOpen, ParkingSquare, Plug, Search, Trash2 } from "lucide-react";
-import { useMemo, useState } from "react";
+import {
+  CalendarDays,
+  CircleUser,
+  FolderPlus,
+  Inbox,
+  Layers,
+  MapPin,
+  MoreHorizontal,
+  PackageOpen,
+  ParkingSquare,
+  Plug,
+  Search,
+  Tag,
+  Trash2,
+} from "lucide-react";
+import { Fragment, useMemo, useState, type ReactNode } from "react";
 import { type Me } from "~/api/client";
 import { prefer, usePreferences } from "~/api/preferences";
 import { useFolders, useIntakes, useOverview, type Folder } from "~/api/queries";
@@ -13,6 +27,7 @@ import { FolderCard } from "./FolderCard";
 import { type Ask, DuplicateDialog, NewFoldersDialog, RemoveFolderDialog } from "./FolderDialogs";
 import { FolderRow } from "./FolderRow";
 import { MoveDialog } from "./MoveDialog";
+import { Narrow, type Way } from "./Narrow";
 import { moveTo } from "./moving";
 import { treeOf } from "./tree";
 import { orderFoldersByName } from "./acts";
@@ -21,6 +36,13 @@ import { orderFoldersByName } from "./acts";
 const allUnfolded = 60;
 const intakesShown = 8;
 const mostFound = 60;
+
+/** What one can narrow by, going from one value to those that occur with it. */
+const ways: { way: Way; icon: ReactNode }[] = [
+  { way: "tag", icon: <Tag size={18} /> },
+  { way: "person", icon: <CircleUser size={18} /> },
+  { way: "place", icon: <MapPin size={18} /> },
+];
 
 /** Cabinet is the board of filing: where things live, as rows that one opens and drops onto. */
 export function Cabinet({ me }: { me: Me }) {
@@ -69,6 +91,12 @@ export function Cabinet({ me }: { me: Me }) {
             ))}
         <CabinetRow icon={<CalendarDays size={18} />} name="By date" fold={toggle("dates")} />
         {open.dates && <ByDate />}
+        {ways.map(({ way, icon }) => (
+          <Fragment key={way}>
+            <CabinetRow icon={icon} name={`By ${way}`} fold={toggle(way)} />
+            {open[way] && <Narrow way={way} />}
+          </Fragment>
+        ))}
         <CabinetRow icon={<Plug size={18} />} name="By source" fold={toggle("sources")} />
         {open.sources && <BySource />}
         {!!preferences.searches?.length && <CabinetRow icon={<Search size={18} />} name="My searches" fold={toggle("searches")} />}

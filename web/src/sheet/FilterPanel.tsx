@@ -36,6 +36,7 @@ const facets: { facet: Facet; label: string }[] = [
   { facet: "taken", label: "Year taken" },
   { facet: "stage", label: "Stage" },
   { facet: "camera", label: "Camera" },
+  { facet: "place", label: "Place" },
   { facet: "source", label: "Where from" },
   { facet: "rights", label: "Rights" },
   { facet: "consent", label: "Shows" },
@@ -80,6 +81,8 @@ export function FilterPanel() {
         return found.kinds.map((k) => ({ value: k.name, name: k.name, items: k.items }));
       case "camera":
         return found.cameras.map((k) => ({ value: k.name, name: k.name, items: k.items }));
+      case "place":
+        return found.places.map((p) => ({ value: p.name, name: p.name, items: p.items }));
       case "source":
         return found.sources.map((k) => ({ value: k.name, name: sourceNames[k.name] ?? k.name, items: k.items }));
       case "lacks":

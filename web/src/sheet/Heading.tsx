@@ -1,7 +1,7 @@
 import { ArrowDownNarrowWide, ArrowUpNarrowWide, LayoutGrid, Play, Rows3, Text, X } from "lucide-react";
 import type { ReactNode } from "react";
 import type { View } from "~/api/preferences";
-import { useAlbums, useFolders, useIntakes, useOutlets, useRuleCounts, useTags, type Folder } from "~/api/queries";
+import { useAlbums, useFolders, useIntakes, useOutlets, useRuleCounts, useStages, useTags, type Folder } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
 import { Menu } from "~/kit/Menu";
 import { type Titles, useSettings } from "~/kit/settings";
@@ -169,6 +169,7 @@ function Chips() {
   const place = usePlace();
   const { change } = useGo();
   const tags = useTags(brand).data;
+  const stages = useStages(brand).data;
   const outlet = conditionOf(place.filter, "outlet");
   const outlets = useOutlets(brand, outlet !== undefined).data;
   const filters = facetsOf(place.filter);
@@ -190,7 +191,8 @@ function Chips() {
     if (facet === "tag") return value === 0 ? "without tags" : (tags?.find((t) => t.id === value)?.name ?? "tag");
     if (facet === "stars") return Number(value) > 0 ? `${value} ★` : Number(value) < 0 ? "set aside" : "no stars";
     if (facet === "taken") return value === "" ? "undated" : `taken ${periodName(String(value))}`;
-    if (facet === "stage") return "stage";
+    if (facet === "stage") return value === 0 ? "no stage" : (stages?.find((s) => s.id === value)?.name ?? "stage");
+    if (facet === "place") return `at ${value}`;
     if (facet === "lacks") return `without ${needNames[value as keyof typeof needNames]}`;
     if (facet === "consent") return `shows ${shownNames[value as keyof typeof shownNames]}`;
     if (facet === "rights") return `rights: ${rightsNames[value]}`;

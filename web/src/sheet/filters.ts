@@ -5,7 +5,7 @@ export type Rule = Schema["Rule"];
 /** What can be compared, as the contract has it. */
 export type Field = Schema["RuleField"];
 /** The facets that one filters by; each is a group of comparisons in the filter of the place. */
-export type Facet = "kind" | "stars" | "tag" | "stage" | "camera" | "source" | "taken" | "lacks" | "rights" | "consent";
+export type Facet = "kind" | "stars" | "tag" | "stage" | "camera" | "place" | "source" | "taken" | "lacks" | "rights" | "consent";
 /** How the values of a facet go together: any of them, all of them, or none. */
 export type How = "any" | "all" | "none";
 
@@ -58,7 +58,7 @@ export function withFacets(filter: Rule | undefined, filters: Filters): Rule | u
   return joined([...conditionsOf(filter).filter((r) => !facetOf(r)), ...groups]);
 }
 
-const facetNames: Facet[] = ["kind", "stars", "tag", "stage", "camera", "source", "taken", "lacks", "rights", "consent"];
+const facetNames: Facet[] = ["kind", "stars", "tag", "stage", "camera", "place", "source", "taken", "lacks", "rights", "consent"];
 /** facetOf is the facet of which a group of conditions holds values; undefined for any other group, as one can build it. */
 const facetOf = (rule: Rule) => {
   const facet = rule.match ? facetNames.find((f) => f === rule.rules?.[0]?.field) : undefined;
@@ -219,6 +219,7 @@ const about: Partial<Record<Field, string>> = {
   kind: "kind",
   stage: "stage",
   camera: "camera",
+  place: "place",
   source: "where it came from",
   taken: "when it was taken",
   lacks: "what it lacks",

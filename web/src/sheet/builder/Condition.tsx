@@ -90,7 +90,8 @@ export function Condition({ rule, onChange }: { rule: Rule; onChange: Change }) 
         />
       );
     case "camera":
-      return <Camera rule={rule} onChange={onChange} />;
+    case "place":
+      return <Known rule={rule} onChange={onChange} />;
     case "rights":
       return <Rights rule={rule} onChange={onChange} />;
   }
@@ -269,18 +270,17 @@ function Things({ rule, onChange }: { rule: Rule; onChange: Change }) {
   );
 }
 
-function Camera({ rule, onChange }: { rule: Rule; onChange: Change }) {
-  const found = useFacets(useBrand(), { place: "everything" }, true).data?.cameras ?? [];
+/** Known is one of the cameras or places that there are, or none. */
+function Known({ rule, onChange }: { rule: Rule; onChange: Change }) {
+  const facets = useFacets(useBrand(), { place: "everything" }, true).data;
+  const field = rule.field as "camera" | "place";
+  const found = (field === "camera" ? facets?.cameras : facets?.places) ?? [];
   return (
     <Choose
-      label="Camera"
+      label={field === "camera" ? "Camera" : "Place"}
       value={rule.missing ? "none" : (rule.names?.[0] ?? "")}
-      options={[["", "choose one"], ["none", "no camera known"], ...found.map((c) => [c.name, c.name] as const)]}
-      onChange={(name) =>
-        onChange(
-          name === "" ? { field: "camera" } : name === "none" ? { field: "camera", missing: true } : { field: "camera", names: [name] },
-        )
-      }
+      options={[["", "choose one"], ["none", `no ${field} known`], ...found.map((c) => [c.name, c.name] as const)]}
+      onChange={(name) => onChange(name === "" ? { field } : name === "none" ? { field, missing: true } : { field, names: [name] })}
     />
   );
 }

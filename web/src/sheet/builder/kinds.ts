@@ -23,6 +23,7 @@ export const kinds: Kind[] = [
   { label: "Dimensions", field: "longer", begin: { field: "longer", from: 2000 } },
   { label: "File size", field: "bytes", begin: { field: "bytes", from: 5_000_000 } },
   { label: "Camera", field: "camera", begin: { field: "camera" } },
+  { label: "Place", field: "place", begin: { field: "place" } },
   { label: "Where from", field: "source", begin: { field: "source", names: ["upload"] } },
   { label: "Who is shown", field: "consent", begin: { field: "consent", names: ["refused"] } },
   { label: "What it lacks", field: "lacks", begin: { field: "lacks", names: ["alt"] } },
