@@ -176,7 +176,7 @@ func TestLikelyTwinsAreShownAndAPersonDecides(t *testing.T) {
 		pairs, err = h.BringIn.Twins(ctx, v, second.ID)
 		require.NoError(t, err)
 		return len(pairs) > 0
-	}, 30*time.Second, 50*time.Millisecond)
+	}, 2*time.Minute, 50*time.Millisecond)
 	require.Len(t, pairs, 1)
 	assert.Equal(t, first.Files[0].Asset.Int64, pairs[0].Earlier.ID)
 	require.GreaterOrEqual(t, len(pairs[0].Differences), 3)

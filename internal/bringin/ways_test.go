@@ -396,7 +396,7 @@ func TestLookingAgainIntoEverything(t *testing.T) {
 		require.NoError(t, err)
 		return p.Total == 2 && p.Waiting == 0
 	}
-	require.Eventually(t, looked, 30*time.Second, 50*time.Millisecond)
+	require.Eventually(t, looked, 2*time.Minute, 50*time.Millisecond)
 	card, err := h.Finding.Card(ctx, v, batch.Files[0].Asset.Int64)
 	require.NoError(t, err)
 	assert.Equal(t, "proposed", card.FocalBy)
@@ -417,7 +417,7 @@ func TestLookingAgainIntoEverything(t *testing.T) {
 		a, err := store.AssetByID(ctx, h.DB, v, batch.Files[0].Asset.Int64)
 		require.NoError(t, err)
 		return a.Sharpness.Float64 > 0
-	}, 30*time.Second, 50*time.Millisecond)
+	}, 2*time.Minute, 50*time.Millisecond)
 	a, err := store.AssetByID(ctx, h.DB, v, batch.Files[0].Asset.Int64)
 	require.NoError(t, err)
 	assert.InDelta(t, 0.25, a.FocalX, 0.001, "what a person set stays")

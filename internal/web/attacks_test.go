@@ -261,7 +261,7 @@ func TestWithoutTheDatabase(t *testing.T) {
 	defer func() { _, _ = admin.Exec(`alter database ` + name + ` with allow_connections true`) }()
 	_, err = admin.Exec(`select pg_terminate_backend(pid) from pg_stat_activity where datname = $1`, name)
 	require.NoError(t, err)
-	require.Eventually(t, func() bool { status, _ := get("/readyz"); return status == 503 }, 30*time.Second, 50*time.Millisecond)
+	require.Eventually(t, func() bool { status, _ := get("/readyz"); return status == 503 }, 2*time.Minute, 50*time.Millisecond)
 	status, text := get("/api/brands/away/overview")
 	assert.Equal(t, 503, status)
 	assert.Contains(t, text, "application/problem+json")
