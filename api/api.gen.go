@@ -2440,14 +2440,33 @@ type Sheet struct {
 	Aside int     `json:"aside"`
 	Ids   []int64 `json:"ids"`
 
+	// Items How many items that is with all that lie together
+	Items int `json:"items"`
+
+	// Piles What lies together of those of the page
+	Piles []SheetPile `json:"piles"`
+
 	// Ratios Width / height in thousandths
 	Ratios []int `json:"ratios"`
 
 	// Tints Colour shown while a picture loads as 0xRRGGBB
 	Tints []int `json:"tints"`
 
-	// Total How many items there are in all
+	// Total How many there are to be shown in all
 	Total int `json:"total"`
+}
+
+// SheetPile defines model for SheetPile.
+type SheetPile struct {
+	// Front The one that is shown while it is folded
+	Front int64 `json:"front"`
+
+	// Ids In the order of the sheet
+	Ids      []int64 `json:"ids"`
+	Unfolded bool    `json:"unfolded"`
+
+	// Why Why that one
+	Why *string `json:"why,omitempty"`
 }
 
 // SheetQuery defines model for SheetQuery.
@@ -2457,10 +2476,16 @@ type SheetQuery struct {
 	Descending *bool `json:"descending,omitempty"`
 
 	// Filter A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes
-	Filter *Rule           `json:"filter,omitempty"`
-	ID     *int64          `json:"id,omitempty"`
-	Place  SheetQueryPlace `json:"place"`
-	Sort   *Sort           `json:"sort,omitempty"`
+	Filter *Rule  `json:"filter,omitempty"`
+	ID     *int64 `json:"id,omitempty"`
+
+	// Piled Bursts and near-copies that lie beside each other as one
+	Piled *bool           `json:"piled,omitempty"`
+	Place SheetQueryPlace `json:"place"`
+	Sort  *Sort           `json:"sort,omitempty"`
+
+	// Unfolded Of those the ones that are shown one by one, each by any of its items
+	Unfolded *[]int64 `json:"unfolded,omitempty"`
 }
 
 // SheetQueryPlace defines model for SheetQuery.Place.

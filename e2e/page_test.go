@@ -193,20 +193,25 @@ func (p *page) undo() {
 	p.press("Enter")
 }
 
-// atRest is the middle of an element once it does not move any more.
+// atRest is the middle of an element once it does not move any more and a press there is its own: a menu that is closing keeps all
+// presses to itself. After a while it is taken as it is, for an element may lie under another one for good.
 func (p *page) atRest(element string) spot {
 	p.t.Helper()
 	at := p.middle(element)
-	for before := (spot{}); at != before; {
+	for range 60 {
+		before := at
 		time.Sleep(80 * time.Millisecond)
-		before, at = at, p.middle(element)
+		at = p.middle(element)
+		if at == before && read[bool](p, fmt.Sprintf(`!!(%s)?.contains(document.elementFromPoint(%f, %f))`, element, at.X, at.Y)) {
+			break
+		}
 	}
 	return at
 }
 
 func (p *page) clickOn(selector string) {
 	p.t.Helper()
-	p.clickAt(p.middle(css(selector)))
+	p.clickAt(p.atRest(css(selector)))
 }
 
 // fill writes into a field by real keys, in place of what stands there.

@@ -31,8 +31,8 @@ func TestPilesOfASheet(t *testing.T) {
 	// a minute between all, but for three around the thousandth
 	for i, statement := range []string{
 		`update asset set camera = 'Ostrel M2', sharpness = 0.3, captured_at = timestamp '2026-05-17' + (id - $1) * interval '1 minute'`,
-		`update version set likeness = (1::bigint << (asset_id % 60)::int) + 255`,
-		`update version set likeness = 255 where asset_id between $1 + 999 and $1 + 1001`,
+		`update asset set likeness = (1::bigint << (id % 60)::int) + 255`,
+		`update asset set likeness = 255 where id between $1 + 999 and $1 + 1001`,
 		`update asset set captured_at = timestamp '2026-05-18' + (id - $1) * interval '1 second', sharpness = 0.9 - abs(id - $1 - 1000) * 0.4
 			where id between $1 + 999 and $1 + 1001`,
 	} {

@@ -4,10 +4,12 @@ import (
 	"context"
 	"database/sql"
 	"fmt"
+	"sort"
 	"strings"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/describing"
+	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
 )
 
@@ -44,9 +46,19 @@ type Finder interface {
 
 // SheetPage is a part of a sheet.
 type SheetPage struct {
-	Total int
+	Total int // rows
+	Items int // with all that lie together
 	Aside int // how many more there are that were set aside and are not shown
 	Rows  []SheetRow
+	Piles []SheetPile // of which something is among the rows
+}
+
+// SheetPile is items that lie together in a sheet, in its order, and which of them stands for them, with the reason or "".
+type SheetPile struct {
+	IDs      []int64
+	Front    int64
+	Why      string
+	Unfolded bool
 }
 
 // SheetRow is what the sheet needs of every item, also of those far out of view.
@@ -115,9 +127,59 @@ func (f SQL) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from, m
 			return page, err
 		}
 	}
+	page.Items = page.Total
+	if q.Piled && page.Total <= mostLaid {
+		return page, f.lay(ctx, v, &q, from, most, &page)
+	}
 	page.Rows, err = list[SheetRow](ctx, f.DB, "select a.id, a.width, a.height, a.tint "+c.sql()+" order by "+c.order(&q)+" limit "+
 		""+c.arg(most)+" offset "+c.arg(from), c.args...)
 	return page, err
+}
+
+// mostLaid is how many items are laid together by the database alone, which it does only until the index is there.
+const mostLaid = 20_000
+
+// lay fills a page with what lies together as one.
+func (f SQL) lay(ctx context.Context, v *access.Viewer, q *query.Query, from, most int, page *SheetPage) error {
+	ids, err := f.IDs(ctx, v, *q)
+	if err != nil {
+		return err
+	}
+	shots, err := PileShots(ctx, f.DB, ids)
+	if err != nil {
+		return err
+	}
+	shown, piles := likeness.Lay(len(shots), func(at int) likeness.Shot { return shots[at] }, q.IsUnfolded())
+	page.Total = len(shown)
+	shown = shown[min(from, len(shown)):min(from+most, len(shown))]
+	var wanted []int64
+	for _, at := range shown {
+		wanted = append(wanted, shots[at].ID)
+	}
+	page.Rows, err = list[SheetRow](ctx, f.DB, `select a.id, a.width, a.height, a.tint from unnest($1::bigint[]) with ordinality u(id, n)
+		join asset a on a.id = u.id order by u.n`, wanted)
+	page.Piles = PilesOn(shown, piles, func(at int) int64 { return shots[at].ID })
+	return err
+}
+
+// PilesOn are the piles of which something is among the places shown on a page, which are in order.
+func PilesOn(shown []int32, piles []likeness.Together, id func(at int) int64) []SheetPile {
+	if len(shown) == 0 {
+		return nil
+	}
+	first := sort.Search(len(piles), func(i int) bool { return piles[i].To > int(shown[0]) })
+	var out []SheetPile
+	for _, p := range piles[first:] {
+		if p.From > int(shown[len(shown)-1]) {
+			break
+		}
+		one := SheetPile{Front: id(p.Front), Why: p.Why, Unfolded: p.Unfolded}
+		for at := p.From; at < p.To; at++ {
+			one.IDs = append(one.IDs, id(at))
+		}
+		out = append(out, one)
+	}
+	return out
 }
 
 // IDs implements Finder.

@@ -26,6 +26,7 @@ type Indexed struct {
 	Place                    string
 	Text, Name, Position     string // as searched in, and as sorted by name and by hand
 	Stars, Width, Height     int32
+	Sharpness                float32 // below 0 where it is not known
 	Tint                     int32
 	Bytes                    int64
 	Taken                    int64  // seconds of the wall time as if in UTC; Undated without one
@@ -135,7 +136,7 @@ func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) erro
 	only, args := s.only("id", ids)
 	return s.each(ctx, `select id, coalesce(folder_id, 0), coalesce(stage_id, 0), coalesce(stack_id, 0), kind, camera, place, source, search,
 		name_key, coalesce(position, ''),
-		stars, width, height, tint, bytes, coalesce(likeness, 0), colours, captured_at, added_at, changed_at,
+		stars, width, height, tint, bytes, coalesce(likeness, 0), coalesce(sharpness, -1)::real, colours, captured_at, added_at, changed_at,
 		`+hasBits+`, coalesce(rights_until - '1970-01-01'::date, 2147483647), binned_at is not null, stack_front
 		from asset where brand_id = $1`+only+` order by id`, args, func(row pgx.CollectableRow) error {
 		var i Indexed
@@ -143,7 +144,7 @@ func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) erro
 		var added, changed time.Time
 		var hash int64
 		err := row.Scan(&i.ID, &i.Folder, &i.Stage, &i.Stack, &i.Kind, &i.Camera, &i.Place, &i.Source, &i.Text, &i.Name, &i.Position,
-			&i.Stars, &i.Width, &i.Height, &i.Tint, &i.Bytes, &hash, &i.Shades,
+			&i.Stars, &i.Width, &i.Height, &i.Tint, &i.Bytes, &hash, &i.Sharpness, &i.Shades,
 			&taken, &added, &changed, &i.Has, &i.RightsUntil, &i.Binned, &i.Front)
 		i.Likeness = likeness.Hash(hash)
 		i.Taken = Undated

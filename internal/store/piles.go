@@ -15,17 +15,15 @@ func PileShots(ctx context.Context, r Reader, ids []int64) ([]likeness.Shot, err
 		Camera    string          `db:"camera"`
 		Likeness  sql.NullInt64   `db:"likeness"`
 		Sharpness sql.NullFloat64 `db:"sharpness"`
-	}](ctx, r, `select a.id, a.captured_at, a.camera, v.likeness, a.sharpness from unnest($1::bigint[]) with ordinality u(id, n)
-		join asset a on a.id = u.id join version v on v.id = a.version_id order by u.n`, ids)
+	}](ctx, r, `select a.id, a.captured_at, a.camera, nullif(a.likeness, 0) as likeness, a.sharpness
+		from unnest($1::bigint[]) with ordinality u(id, n) join asset a on a.id = u.id order by u.n`, ids)
 	out := make([]likeness.Shot, len(rows))
 	for i, row := range rows {
 		out[i] = likeness.Shot{ID: row.ID, Camera: row.Camera, Hash: likeness.Hash(row.Likeness.Int64), Looked: row.Likeness.Valid, Sharpness: -1}
 		if row.Sharpness.Valid {
 			out[i].Sharpness = row.Sharpness.Float64
 		}
-		if row.Taken.Valid {
-			out[i].Taken = &rows[i].Taken.Time
-		}
+		out[i].Taken, out[i].Dated = row.Taken.Time.Unix(), row.Taken.Valid
 	}
 	return out, err
 }

@@ -104,8 +104,11 @@ func (h *handler) ListSheet(ctx context.Context, r api.ListSheetRequestObject) (
 		return nil, err
 	}
 	rows := page.Rows
-	out := api.ListSheet200JSONResponse{Total: page.Total, Aside: page.Aside, Ids: make([]int64, len(rows)), Ratios: make([]int, len(rows)),
-		Tints: make([]int, len(rows))}
+	out := api.ListSheet200JSONResponse{Total: page.Total, Items: page.Items, Aside: page.Aside, Ids: make([]int64, len(rows)),
+		Ratios: make([]int, len(rows)), Tints: make([]int, len(rows)),
+		Piles: each(page.Piles, func(p store.SheetPile) api.SheetPile {
+			return api.SheetPile{Ids: p.IDs, Front: p.Front, Why: some(p.Why), Unfolded: p.Unfolded}
+		})}
 	for i, row := range rows {
 		out.Ids[i], out.Tints[i] = row.ID, row.Tint
 		out.Ratios[i] = max(1, row.Width*1000/max(1, row.Height))
@@ -138,7 +141,7 @@ func (h *handler) GetMetadata(ctx context.Context, r api.GetMetadataRequestObjec
 func queryOf(q *api.SheetQuery) *query.Query {
 	return &query.Query{
 		Place: string(q.Place), ID: value(q.ID), Below: value(q.Below), Filter: ruleOf(q.Filter), Sort: string(value(q.Sort)),
-		Descending: value(q.Descending),
+		Descending: value(q.Descending), Piled: value(q.Piled), Unfolded: value(q.Unfolded),
 	}
 }
 

@@ -2,13 +2,15 @@ package likeness
 
 import (
 	"fmt"
-	"time"
+	"iter"
 )
 
-// Shot is a picture as piles are made of it. Taken is the wall time of capture, if it is known. A sharpness below 0 is not known.
+// Shot is a picture as piles are made of it. Taken is the wall time of capture in seconds since 1970, if it is dated. A sharpness below
+// 0 is not known.
 type Shot struct {
 	ID        int64
-	Taken     *time.Time
+	Taken     int64
+	Dated     bool
 	Camera    string
 	Hash      Hash
 	Looked    bool // whether the hash is known
@@ -17,7 +19,7 @@ type Shot struct {
 
 // Frames of a burst follow each other within a few seconds and look alike, though something moves.
 const (
-	burstGap  = 2 * time.Second
+	burstGap  = 2  // seconds
 	burstNear = 10 // bits
 )
 
@@ -27,10 +29,10 @@ func SamePile(a, b Shot) bool {
 		return false
 	}
 	distance := Distance(a.Hash, b.Hash)
-	if a.Taken == nil || b.Taken == nil {
+	if !a.Dated || !b.Dated {
 		return distance <= Near && a.Hash.Tells() && b.Hash.Tells()
 	}
-	gap := a.Taken.Sub(*b.Taken).Abs()
+	gap := max(a.Taken, b.Taken) - min(a.Taken, b.Taken)
 	return gap <= burstGap && distance <= burstNear && a.Camera == b.Camera
 }
 
@@ -45,6 +47,28 @@ func Pile(row []Shot, at int) (from, to int) {
 		to++
 	}
 	return from, to
+}
+
+// Piles are the runs of at least two in a row of n pictures in which each is in the same pile as its neighbour: from where to before
+// where. Shot gives the picture at a place.
+func Piles(n int, shot func(at int) Shot) iter.Seq2[int, int] {
+	return func(yield func(from, to int) bool) {
+		for from := 0; from < n; {
+			to, last := from+1, shot(from)
+			for to < n {
+				next := shot(to)
+				if !SamePile(last, next) {
+					break
+				}
+				last = next
+				to++
+			}
+			if to-from > 1 && !yield(from, to) {
+				return
+			}
+			from = to
+		}
+	}
 }
 
 // clearly is how much sharper, as a factor, a picture must be before it is proposed for that: storing it in another size changes

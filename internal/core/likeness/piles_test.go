@@ -1,8 +1,8 @@
 package likeness
 
 import (
+	"slices"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"pgregory.net/rapid"
@@ -10,9 +10,8 @@ import (
 
 const kite = Hash(0x0f0f_3c3c_5a5a_9696)
 
-func shot(second float64, hash Hash, sharpness float64) Shot {
-	at := time.Date(2026, 5, 17, 12, 0, 0, int(second*1e9), time.UTC)
-	return Shot{Taken: &at, Camera: "Ostrel M2", Hash: hash, Looked: true, Sharpness: sharpness}
+func shot(second int, hash Hash, sharpness float64) Shot {
+	return Shot{Taken: 1_779_012_000 + int64(second), Dated: true, Camera: "Ostrel M2", Hash: hash, Looked: true, Sharpness: sharpness}
 }
 
 func TestWhatLiesInAPile(t *testing.T) {
@@ -24,7 +23,7 @@ func TestWhatLiesInAPile(t *testing.T) {
 		same bool
 	}{
 		"a burst":        {shot(0, kite, 1), shot(2, kite^0x3ff, 1), true},
-		"too late":       {shot(0, kite, 1), shot(2.5, kite, 1), false},
+		"too late":       {shot(0, kite, 1), shot(3, kite, 1), false},
 		"something else": {shot(0, kite, 1), shot(1, kite^0x7ff, 1), false},
 		"another camera": {shot(0, kite, 1), other, false},
 		"saved again":    {undated, Shot{Hash: kite, Looked: true}, true},
@@ -46,9 +45,9 @@ func TestWhatLiesInAPile(t *testing.T) {
 func TestEveryShotIsInOnePile(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		row := make([]Shot, rapid.IntRange(1, 12).Draw(rt, "n"))
-		at := 0.0
+		at := 0
 		for i := range row {
-			at += rapid.SampledFrom([]float64{0.5, 2, 5}).Draw(rt, "gap")
+			at += rapid.SampledFrom([]int{0, 2, 5}).Draw(rt, "gap")
 			row[i] = shot(at, rapid.SampledFrom([]Hash{kite, kite ^ 5, ^kite}).Draw(rt, "hash"), 1)
 		}
 		for i := range row {
@@ -70,4 +69,38 @@ func TestTheBestOfAPile(t *testing.T) {
 		best, _ := Best(pile)
 		assert.Equal(t, -1, best, name)
 	}
+}
+
+// TestWhatIsLaidTogether: every picture is shown or stands behind exactly one that is, in order, and what is unfolded is shown whole.
+func TestWhatIsLaidTogether(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) {
+		row := make([]Shot, rapid.IntRange(0, 30).Draw(rt, "n"))
+		at := 0
+		for i := range row {
+			at += rapid.SampledFrom([]int{0, 2, 5}).Draw(rt, "gap")
+			row[i] = shot(at, rapid.SampledFrom([]Hash{kite, kite ^ 5, ^kite}).Draw(rt, "hash"), rapid.SampledFrom([]float64{-1, 0.4, 0.9}).
+				Draw(rt, "sharpness"))
+			row[i].ID = int64(i + 1)
+		}
+		open := rapid.SliceOfN(rapid.Int64Range(1, 30), 0, 4).Draw(rt, "unfolded")
+		shown, piles := Lay(len(row), func(i int) Shot { return row[i] }, func(id int64) bool { return slices.Contains(open, id) })
+		assert.True(rt, slices.IsSorted(shown))
+		behind := 0
+		for _, p := range piles {
+			from, to := Pile(row, p.From)
+			assert.Equal(rt, [2]int{from, to}, [2]int{p.From, p.To})
+			assert.True(rt, p.Front >= p.From && p.Front < p.To)
+			unfolded := false
+			for i := p.From; i < p.To; i++ {
+				unfolded = unfolded || slices.Contains(open, row[i].ID)
+				in := slices.Contains(shown, int32(i))
+				assert.Equal(rt, p.Unfolded || i == p.Front, in)
+				if !in {
+					behind++
+				}
+			}
+			assert.Equal(rt, unfolded, p.Unfolded)
+		}
+		assert.Equal(rt, len(row), len(shown)+behind)
+	})
 }

@@ -16,6 +16,8 @@ type Query struct {
 	Filter     *Rule  // nil is no filter. What was set aside is shown when the filter asks for it, or for words
 	Sort       string
 	Descending bool
+	Piled      bool    // bursts and near-copies that lie beside each other as one; a selection is all of them
+	Unfolded   []int64 // of those the ones that are shown one by one, each by any of its items
 }
 
 // Selection is some items by id, or everything that a query shows except some.
@@ -61,11 +63,26 @@ func (q *Query) Check() error {
 	if q.Sort == "fit" && q.Fits() == nil {
 		return fault.Invalidf("sort", "Only what looks for words, a colour or a likeness can be ordered by how well it fits.")
 	}
+	if len(q.Unfolded) > mostUnfolded {
+		return fault.Invalidf("unfolded", "Unfold %d piles at most.", mostUnfolded)
+	}
 	if q.Filter != nil {
 		return q.Filter.Check()
 	}
 	return nil
 }
+
+// IsUnfolded says of an item whether the pile that it is in is shown one by one.
+func (q *Query) IsUnfolded() func(id int64) bool {
+	some := make(map[int64]bool, len(q.Unfolded))
+	for _, id := range q.Unfolded {
+		some[id] = true
+	}
+	return func(id int64) bool { return some[id] }
+}
+
+// mostUnfolded is how many piles of a sheet are unfolded at a time.
+const mostUnfolded = 500
 
 // Rule is what a checked query asks of each item.
 func (q *Query) Rule() Rule {

@@ -143,7 +143,20 @@ func (x *Index) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from
 			return page, err
 		}
 	}
-	for _, slot := range slots[min(from, len(slots)):min(from+most, len(slots))] {
+	page.Items = len(slots)
+	if q.Piled {
+		laid, err := s.laid(v, &q, slots)
+		if err != nil {
+			return page, err
+		}
+		page.Total = len(laid.shown)
+		on := laid.shown[min(from, page.Total):min(from+most, page.Total)]
+		page.Piles = store.PilesOn(on, laid.piles, func(place int) int64 { return s.ids[slots[place]] })
+		slots = at(slots, on)
+	} else {
+		slots = slots[min(from, len(slots)):min(from+most, len(slots))]
+	}
+	for _, slot := range slots {
 		page.Rows = append(page.Rows, store.SheetRow{ID: s.ids[slot], Width: int(s.width[slot]), Height: int(s.height[slot]),
 			Tint: int(s.tint[slot])})
 	}

@@ -52,6 +52,9 @@ func TestIndexSQLAndPlainEvaluationAgree(t *testing.T) {
 	}))
 	byRule := append(ruleAlbums(t, db, v, tags, albums), albums...)
 	viewers := []*access.Viewer{storetest.See(t, db, v.Person, "equal"), storetest.See(t, db, people[access.Associate].Person, "equal")}
+	laid, err := x.Sheet(ctx, viewers[0], query.Query{Place: "everything", Piled: true}, 0, 600)
+	require.NoError(t, err)
+	require.Greater(t, len(laid.Piles), 20, "there is something to lay together")
 	rapid.Check(t, func(rt *rapid.T) {
 		change(rt, db, v, ids, folders, albums, tags)
 		viewer := rapid.SampledFrom(viewers).Draw(rt, "viewer")
@@ -65,6 +68,7 @@ func TestIndexSQLAndPlainEvaluationAgree(t *testing.T) {
 		sorted := slices.Sorted(slices.Values(got))
 		require.Equal(rt, plain, sorted, "and it is what the rule says")
 		sameLists(rt, db, x, viewer)
+		samePiles(rt, db, x, viewer, q, ids)
 	})
 	for _, viewer := range viewers {
 		sameCounts(t, db, x, viewer)
@@ -83,10 +87,25 @@ func colourAll(t *testing.T, db *store.DB) {
 		if id%7 == 0 {
 			hash = 0
 		}
-		_, err := db.Exec(`update asset set likeness = $2, colours = $3 where id = (select id from asset order by id offset $1 limit 1)`, id,
-			int64(hash), shades)
+		_, err := db.Exec(`update asset set likeness = $2, colours = $3, sharpness = nullif($1 * 37 % 100, 5) / 100.0
+			where id = (select id from asset order by id offset $1 limit 1)`, id, int64(hash), shades)
 		require.NoError(t, err)
 	}
+	_, err := db.Exec(`update asset set captured_at = timestamp '2019-03-04' + (id / 6) * interval '1 minute'
+			+ (id % 6) * interval '1.3 seconds',
+		camera = 'Tarn K2', likeness = 998877665544 + id % 3 where id % 4 > 0`)
+	require.NoError(t, err)
+}
+
+// samePiles compares a page of what lies together.
+func samePiles(rt *rapid.T, db *store.DB, x *index.Index, v *access.Viewer, q query.Query, ids []int64) {
+	q.Piled, q.Unfolded = true, rapid.SliceOfN(rapid.SampledFrom(ids), 0, 5).Draw(rt, "unfolded")
+	from := rapid.IntRange(0, 300).Draw(rt, "from")
+	want, err := store.SQL{DB: db}.Sheet(ctx, v, q, from, 60)
+	require.NoError(rt, err)
+	got, err := x.Sheet(ctx, v, q, from, 60)
+	require.NoError(rt, err)
+	require.Equal(rt, want, got, "the index and SQL lay the same together")
 }
 
 // ruleAlbums makes albums that rules keep filled: by one another, and with some at random.

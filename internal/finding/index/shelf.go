@@ -33,6 +33,9 @@ type shelf struct {
 	home     []int64  // folder
 	piled    []int64  // stack
 	at       []string // place
+	camera   []string
+	texts    map[string]string // of places and cameras
+	sharp    []float32         // below 0 where it is not known
 	text     []string
 	name     []string
 	hand     []string
@@ -76,7 +79,7 @@ func newShelf(db *store.DB, brand int64) *shelf {
 	}
 	s.folder, s.stage, s.stack, s.years = newPostings[int64](), newPostings[int64](), newPostings[int64](), newPostings[int]()
 	s.kinds, s.cameras, s.from, s.starred = newPostings[string](), newPostings[string](), newPostings[string](), newPostings[int8]()
-	s.places = newPostings[string]()
+	s.places, s.texts = newPostings[string](), map[string]string{}
 	s.relations = map[store.Relation]*related{}
 	for _, r := range store.Relations {
 		s.relations[r] = newRelated()
@@ -140,7 +143,7 @@ func (s *shelf) takeOver(f *shelf) {
 	s.likeness, s.shades = f.likeness, f.shades
 	s.folder, s.stage, s.stack, s.years, s.kinds, s.cameras, s.from, s.starred = f.folder, f.stage, f.stack, f.years, f.kinds,
 		f.cameras, f.from, f.starred
-	s.places, s.at = f.places, f.at
+	s.places, s.at, s.camera, s.sharp, s.texts = f.places, f.at, f.camera, f.sharp, f.texts
 	s.relations, s.orders = f.relations, f.orders
 	s.lists.albums, s.lists.tags = nil, nil
 	s.version++
@@ -357,7 +360,8 @@ func (s *shelf) put(i *store.Indexed) {
 		s.words.note(s.text[slot], -1)
 		s.words.note(i.Text, 1)
 	}
-	s.home[slot], s.piled[slot], s.at[slot] = i.Folder, i.Stack, i.Place
+	s.home[slot], s.piled[slot], s.sharp[slot] = i.Folder, i.Stack, i.Sharpness
+	s.at[slot], s.camera[slot] = s.once(i.Place), s.once(i.Camera)
 	s.ids[slot], s.text[slot], s.name[slot], s.hand[slot], s.kind[slot], s.stars[slot] = i.ID, i.Text, i.Name, i.Position, i.Kind,
 		int8(i.Stars)
 	s.width[slot], s.height[slot], s.tint[slot], s.bytes[slot] = i.Width, i.Height, i.Tint, i.Bytes
@@ -383,6 +387,22 @@ func (s *shelf) put(i *store.Indexed) {
 	}
 }
 
+// mostTexts is how many texts are kept once at a time.
+const mostTexts = 100_000
+
+// once is a text that many items have, kept once for all of them.
+func (s *shelf) once(text string) string {
+	known, there := s.texts[text]
+	if there {
+		return known
+	}
+	if len(s.texts) >= mostTexts {
+		clear(s.texts)
+	}
+	s.texts[text] = text
+	return text
+}
+
 func mark(set *roaring.Bitmap, slot uint32, in bool) {
 	if in {
 		set.Add(slot)
@@ -399,6 +419,7 @@ func addTo[K comparable](p *postings[K], value K, slot uint32) {
 
 func (s *shelf) grow() {
 	s.home, s.piled, s.at = append(s.home, 0), append(s.piled, 0), append(s.at, "")
+	s.camera, s.sharp = append(s.camera, ""), append(s.sharp, 0)
 	s.ids, s.text, s.name, s.hand, s.kind = append(s.ids, 0), append(s.text, ""), append(s.name, ""), append(s.hand, ""), append(s.kind, "")
 	s.stars, s.width, s.height, s.tint = append(s.stars, 0), append(s.width, 0), append(s.height, 0), append(s.tint, 0)
 	s.bytes, s.taken, s.added, s.changed = append(s.bytes, 0), append(s.taken, 0), append(s.added, 0), append(s.changed, 0)

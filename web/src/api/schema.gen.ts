@@ -2471,10 +2471,18 @@ export interface components {
             filter?: components["schemas"]["Rule"];
             sort?: components["schemas"]["Sort"];
             descending?: boolean;
+            /** @description Bursts and near-copies that lie beside each other as one */
+            piled?: boolean;
+            /** @description Of those the ones that are shown one by one, each by any of its items */
+            unfolded?: number[];
         };
         Sheet: {
-            /** @description How many items there are in all */
+            /** @description How many there are to be shown in all */
             total: number;
+            /** @description How many items that is with all that lie together */
+            items: number;
+            /** @description What lies together of those of the page */
+            piles: components["schemas"]["SheetPile"][];
             /** @description How many more were set aside and are not shown */
             aside: number;
             ids: number[];
@@ -2482,6 +2490,18 @@ export interface components {
             ratios: number[];
             /** @description Colour shown while a picture loads as 0xRRGGBB */
             tints: number[];
+        };
+        SheetPile: {
+            /** @description In the order of the sheet */
+            ids: number[];
+            /**
+             * Format: int64
+             * @description The one that is shown while it is folded
+             */
+            front: number;
+            /** @description Why that one */
+            why?: string;
+            unfolded: boolean;
         };
         /**
          * @description What can be compared, as core/query has it

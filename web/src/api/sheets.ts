@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { create } from "zustand";
-import { ask, client, type SheetQuery } from "./client";
+import { ask, client, type Schema, type SheetQuery } from "./client";
 import { queries } from "./queries";
 
 /** SheetData is a sheet of which some pages may not be loaded yet: their items have ids below 0 and guessed proportions. */
@@ -11,7 +11,13 @@ export interface SheetData {
   tints: number[];
   /** How many more there are that were set aside. */
   aside?: number;
+  /** How many items there are with all that lie together. */
+  items: number;
+  /** What lies together, as far as it is loaded, by the item that stands for it. */
+  piles: SheetPile[];
 }
+
+export type SheetPile = Schema["SheetPile"];
 
 const page = 10_000;
 const guess = { ratio: 1500, tint: 0xdcdacf };
@@ -35,7 +41,7 @@ async function loadSheet(brand: string, query: SheetQuery): Promise<SheetData> {
   }
   const pages = await Promise.all([...starts].map(async (start) => ({ start, got: await load(brand, query, start) })));
   const total = pages[0]!.got.total;
-  const data: SheetData = { ids: [], ratios: [], tints: [], aside: pages[0]!.got.aside };
+  const data: SheetData = { ids: [], ratios: [], tints: [], aside: pages[0]!.got.aside, items: pages[0]!.got.items, piles: [] };
   for (let i = 0; i < total; i++) {
     data.ids.push(-i - 1);
     data.ratios.push(before?.ratios[i] ?? guess.ratio);
@@ -53,6 +59,9 @@ function put(data: SheetData, start: number, got: SheetData) {
     data.ratios[start + i] = got.ratios[i]!;
     data.tints[start + i] = got.tints[i]!;
   });
+  if (got.piles.length === 0) return;
+  const fresh = new Set(got.piles.map((p) => p.front));
+  data.piles = [...data.piles.filter((p) => !fresh.has(p.front)), ...got.piles];
 }
 
 /** useSheet is what a place shows, the first page of it at once, without what is on its way out of it. */
@@ -112,8 +121,11 @@ function without(data: SheetData, leaving: Leaving, query: SheetQuery): SheetDat
   const keep: number[] = [];
   data.ids.forEach((id, i) => (id < 0 ? whole : leaving.ids.has(id)) || keep.push(i));
   if (keep.length === data.ids.length) return data;
+  const gone = data.ids.length - keep.length;
+  const behind = data.piles.flatMap((p) => (p.unfolded ? [] : p.ids.filter((id) => id !== p.front && leaving.ids.has(id))));
   return {
     ...data,
+    items: data.items - gone - behind.length,
     ids: keep.map((i) => data.ids[i]!),
     ratios: keep.map((i) => data.ratios[i]!),
     tints: keep.map((i) => data.tints[i]!),

@@ -12,6 +12,7 @@ import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { useOffer } from "~/sheet/offers";
 import { FirstStep } from "~/sheet/FirstStep";
 import { useMay } from "~/sheet/rights";
+import { unfold } from "~/sheet/piles";
 import { asSelection, inOrder, moveCursor, useChosen, useCount } from "~/sheet/selection";
 import * as acts from "./acts";
 import { compareSelected } from "./piles";
@@ -63,6 +64,7 @@ export function ChooseBoard({ me }: { me: Me }) {
     const at = stages.findIndex((s) => s.name === first()?.stage) + step;
     if (first() && at >= -1 && at < stages.length) void acts.putAtStage(brand, asSelection(), inOrder(), stages[at]);
   };
+  const at = () => useChosen.getState().cursor ?? -1;
   useKeys("Choose", [
     ...(mayRate
       ? [0, 1, 2, 3, 4, 5].map((n) => ({ press: String(n), does: n ? `give ${n} ★` : "take the stars off", run: () => rate(n) }))
@@ -80,6 +82,7 @@ export function ChooseBoard({ me }: { me: Me }) {
           { press: ",", does: "back to the stage before", run: () => stageBy(-1) },
         ]
       : []),
+    ...(place.piled ? [{ press: "u", does: "unfold what lies together, or fold it", run: () => unfold(at()) }] : []),
     { press: "k", does: "keeper, on or off", run: () => keep() },
     { press: "v", does: "compare the selection side by side, or what lies together with one", run: () => void compareSelected(brand) },
   ]);
@@ -170,6 +173,11 @@ export function ChooseBoard({ me }: { me: Me }) {
               {count === 1 ? "Compare with those beside it" : "Compare side by side"}
             </Button>
             <Switch label="The next one comes after a verdict" checked={goesOn} onChange={(goOn) => set({ goOn })} />
+            <Switch
+              label="Lay bursts and near-copies together"
+              checked={!!place.piled}
+              onChange={(on) => change({ piled: on || undefined })}
+            />
           </div>
         )}
         <Beside brand={brand} />

@@ -27,7 +27,7 @@ export function FilingActs({ me }: { me: Me }) {
   const brand = useBrand();
   const place = usePlace();
   const count = useCount();
-  const total = useChosen((s) => s.ids.length);
+  const total = useChosen((s) => s.items);
   const [asked, setAsked] = useState<Asked>();
   const may = useMay(me);
   const inBin = place.place === "bin";

@@ -1,6 +1,6 @@
 import { clsx } from "clsx";
 import { combine } from "@atlaskit/pragmatic-drag-and-drop/combine";
-import { Bookmark, FileText, Film, Layers } from "lucide-react";
+import { Bookmark, FileText, Film, Images, Layers } from "lucide-react";
 import { memo, useEffect, useRef, useState } from "react";
 import { mediaAddress } from "~/api/client";
 import { useRow } from "~/api/rows";
@@ -10,6 +10,7 @@ import { dragItems, reorderTarget } from "./drag";
 import { strip } from "~/kit/layout";
 import { inWords, type Reason, useReasons } from "./reasons";
 import { Why } from "./Why";
+import { inPile, unfold } from "./piles";
 import { takeForDrag, useChosen, useTileState } from "./selection";
 
 export interface TileProps {
@@ -39,6 +40,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
   const reasons = useReasons((s) => s.of.get(id));
   const selected = state === "selected";
   const isCut = useChosen((s) => s.cut.has(id));
+  const pile = useChosen((s) => s.piles.get(id));
   const [side, setSide] = useState<"before" | "after">();
   const ref = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -58,7 +60,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       data-id={id}
       role="option"
       aria-selected={selected}
-      aria-label={row ? describeTile(row, titles === "title and date", reasons) : name}
+      aria-label={row ? describeTile(row, titles === "title and date", reasons, inPile(id)) : name}
       title={name}
       className={`absolute select-none ${isCut ? "opacity-45" : ""}`}
       style={{ left, top, width, contain: "layout size", height: height + strip + titleLine * (titleLines[titles] + (searched ? 1 : 0)) }}
@@ -66,6 +68,9 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       <div
         className={clsx(
           "relative overflow-hidden rounded-[3px]",
+          pile &&
+            !pile.unfolded &&
+            "shadow-[3px_0_0_var(--paper),4px_0_0_var(--line-strong),7px_0_0_var(--paper),8px_0_0_var(--line-strong)]",
           selected
             ? "outline-3 outline-offset-2 outline-saffron"
             : state === "cursor"
@@ -127,6 +132,20 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
             {row.pages ?? 1} p
           </span>
         )}{" "}
+        {pile && (
+          <span
+            className="inline-flex cursor-pointer items-center gap-1 hover:underline"
+            title={pile.unfolded ? "Fold them again (u)" : `Unfold them (u)${pile.why ? `; shown is ${pile.why}` : ""}`}
+            onClick={(e) => {
+              e.stopPropagation(); // it is no choice of the tile
+              unfold(id);
+            }}
+            data-pile={pile.ids.length}
+          >
+            <Images size={13} />
+            {inPile(id)}
+          </span>
+        )}{" "}
         {!!row?.stacked && (
           <span className="inline-flex items-center gap-1">
             <Layers size={13} />
@@ -186,7 +205,7 @@ export const Ghost = memo(function Ghost({
 });
 
 /** describeTile says a tile in words, those that stand below it first and as they stand there. */
-function describeTile(row: NonNullable<ReturnType<typeof useRow>>, dated: boolean, reasons: Reason[] = []) {
+function describeTile(row: NonNullable<ReturnType<typeof useRow>>, dated: boolean, reasons: Reason[] = [], pile?: string) {
   const marks = [titleOf(row)];
   if (dated) marks.push(row.taken ? shortMoment(row.taken) : "undated");
   if (reasons.length > 0) marks.push(inWords(reasons));
@@ -195,6 +214,7 @@ function describeTile(row: NonNullable<ReturnType<typeof useRow>>, dated: boolea
   if (row.stars < 0) marks.push("set aside");
   if (row.stage) marks.push(row.stage);
   if (row.kind === "clip") marks.push(duration(row.seconds ?? 0));
+  if (pile) marks.push(pile);
   if (row.stacked) marks.push(row.behind ? `one of ${row.stacked}` : `${row.stacked} stacked`);
   if (row.left) marks.push(`file ${row.left}`);
   if (row.kind === "document") marks.push(`${row.pages ?? 1} p`);

@@ -3,6 +3,7 @@ import type { SheetQuery } from "~/api/client";
 import { placeKey, prefer, preferences, usePreferences, type View } from "~/api/preferences";
 import { useAlbums } from "~/api/queries";
 import { fits } from "./filters";
+import { useUnfolded } from "./piles";
 import { useBrand, useGo, usePlace } from "./place";
 
 type Sort = NonNullable<SheetQuery["sort"]>;
@@ -48,7 +49,11 @@ export function useOrder() {
     first.sort;
   const descending = place.sort ? !!place.descending : remembered?.sort === sort ? !!remembered.descending : first.descending;
   const view: View = remembered?.view ?? "pictures";
-  const query = useMemo<SheetQuery>(() => ({ ...place, sort, descending }), [place, sort, descending]);
+  const unfolded = useUnfolded((s) => s.ids);
+  const query = useMemo<SheetQuery>(
+    () => ({ ...place, sort, descending, ...(place.piled && unfolded.length > 0 ? { unfolded } : {}) }),
+    [place, sort, descending, unfolded],
+  );
   const remember = (by: { sort?: Sort; descending?: boolean; view?: View }) => {
     const places = preferences().places ?? {};
     prefer(brand, { places: { ...places, [placeKey(place)]: { ...places[placeKey(place)], ...by } } });

@@ -17,6 +17,7 @@ export function readPlace(search: Record<string, unknown>): Place {
   if (Number.isInteger(search.id)) place.id = search.id as number;
   if (["folder", "album", "intake"].includes(place.place) && place.id === undefined) place.place = "everything";
   if (search.below === true) place.below = true;
+  if (search.piled === true) place.piled = true;
   if (search.filter && typeof search.filter === "object") place.filter = search.filter as Place["filter"];
   const sort = sorts.find((s) => s === search.sort);
   if (sort && (sort !== "hand" || place.place === "album" || (place.place === "folder" && !place.below))) {

@@ -1,10 +1,17 @@
 import { create } from "zustand";
 import type { Selection, SheetQuery } from "~/api/client";
+import type { SheetPile } from "~/api/sheets";
 
 interface Chosen {
   /** The items of the sheet in order; a number below 0 stands for one whose page is not loaded yet. */
   ids: number[];
   query: SheetQuery;
+  /** How many items there are with all that lie together. */
+  items: number;
+  /** What lies together: a folded pile by the item that stands for it, one that is unfolded by each of its items. */
+  piles: Map<number, SheetPile>;
+  /** Which item stands for one that lies behind it. */
+  fronts: Map<number, number>;
   selected: Set<number>;
   /** Everything that the query shows is selected but these, also what is not loaded. */
   wholly: boolean;
@@ -29,6 +36,9 @@ interface Chosen {
 export const useChosen = create<Chosen>(() => ({
   ids: [],
   query: { place: "everything" },
+  items: 0,
+  piles: new Map(),
+  fronts: new Map(),
   selected: new Set(),
   wholly: false,
   except: new Set(),
@@ -45,7 +55,15 @@ export const useChosen = create<Chosen>(() => ({
 
 const set = useChosen.setState;
 const get = useChosen.getState;
-const counted = (s: Chosen) => (s.wholly ? s.ids.length - s.except.size : s.selected.size);
+
+/** folded is what lies behind an item with it, which is selected with it; but not while one looks at single pictures. */
+const folded = (s: Chosen, id: number) => {
+  const pile = s.open === undefined && s.compared.length === 0 ? s.piles.get(id) : undefined;
+  return pile && !pile.unfolded ? pile.ids : [id];
+};
+const withBehind = (s: Chosen, ids: number[]) => (s.piles.size > 0 ? ids.flatMap((id) => folded(s, id)) : ids);
+const size = (s: Chosen, ids: Set<number>) => (s.piles.size > 0 ? withBehind(s, [...ids]).length : ids.size);
+const counted = (s: Chosen) => (s.wholly ? s.items - size(s, s.except) : size(s, s.selected));
 
 /** useTileState says how one item stands, so that only its tile is drawn again when that changes. */
 export const useTileState = (id: number) => useChosen((s) => (s.selected.has(id) ? "selected" : s.cursor === id ? "cursor" : ""));
@@ -54,7 +72,8 @@ export const useTileState = (id: number) => useChosen((s) => (s.selected.has(id)
 export const useCount = () => useChosen(counted);
 
 /** What a sheet shows, whatever the order. */
-const contents = (query: SheetQuery) => JSON.stringify({ ...query, sort: undefined, descending: undefined });
+const contents = (query: SheetQuery) =>
+  JSON.stringify({ ...query, sort: undefined, descending: undefined, piled: undefined, unfolded: undefined });
 
 /** actingOn notes that one does something to items which may take them out of the sheet. The next one takes their place, or
  * the heir, if there is one: of items that are compared the next of those. */
@@ -69,17 +88,25 @@ export function actingOn(ids: Iterable<number>, heir?: number) {
 /** showSheet takes over what a sheet shows. What is not in it any more is not selected any more; what is not loaded may still be
  * in it. When one's own act took out what one was at, the next item takes its place; what others do changes neither place nor
  * selection. */
-export function showSheet(ids: number[], query: SheetQuery) {
+export function showSheet(ids: number[], query: SheetQuery, items = ids.length, together: SheetPile[] = []) {
   const s = get();
-  const present = new Set(ids);
+  const piles = new Map(together.flatMap((p) => (p.unfolded ? p.ids.map((id) => [id, p] as const) : [[p.front, p] as const])));
+  const behind = together.filter((p) => !p.unfolded).flatMap((p) => p.ids.map((id) => [id, p.front] as const));
+  const fronts = new Map(behind.filter(([id, front]) => id !== front));
+  const present = new Set([...ids, ...fronts.keys()]);
   const same = contents(s.query) === contents(query);
   const unsure = same && ids.some((id) => id < 0);
   const gone = (id: number | undefined): id is number => id !== undefined && !present.has(id) && !unsure;
   const wholly = s.wholly && same;
-  const kept = wholly ? ids.filter((id) => id > 0 && !s.except.has(id)) : [...s.selected].filter((id) => !gone(id));
+  // whatever lies behind another one now is selected with it, unless one looks at single pictures
+  const inSight = (id: number) => (s.open === undefined && s.compared.length === 0 ? (fronts.get(id) ?? id) : id);
+  const kept = wholly
+    ? ids.filter((id) => id > 0 && !s.except.has(id))
+    : [...new Set([...s.selected].filter((id) => !gone(id)).map(inSight))];
   const next = (id: number) => (s.heir !== undefined && present.has(s.heir) ? s.heir : following(s.ids, id, present));
   const mine = (id: number | undefined) => gone(id) && same && s.acted.has(id);
   let { cursor, open, openAt } = s;
+  if (cursor !== undefined) cursor = inSight(cursor);
   if (gone(cursor)) cursor = same ? next(cursor) : undefined;
   const [only] = s.selected;
   const follow = s.selected.size === 1 && kept.length === 0 && mine(only) ? cursor : undefined;
@@ -92,8 +119,14 @@ export function showSheet(ids: number[], query: SheetQuery) {
   set({
     ids,
     query,
+    items,
+    piles,
+    fronts,
     wholly,
-    selected: !wholly && follow === undefined && kept.length === s.selected.size ? s.selected : new Set(kept),
+    selected:
+      !wholly && follow === undefined && kept.length === s.selected.size && kept.every((id) => s.selected.has(id))
+        ? s.selected
+        : new Set(kept),
     cursor,
     anchor: follow ?? s.anchor,
     open,
@@ -166,14 +199,15 @@ export const cutNothing = () => set({ cut: new Set() });
 
 /** moveCursor goes so many items on; with extend the selection grows, otherwise it moves. In the big view it turns pages. */
 export function moveCursor(by: number, extend = false) {
-  const { ids, cursor, open, openAt } = get();
+  const { ids, cursor, open, openAt, fronts } = get();
   if (ids.length === 0) return;
   const compared = comparedHere(get());
   if (compared.length > 0) {
     selectOnly(compared[Math.max(0, Math.min(compared.length - 1, compared.indexOf(cursor ?? -1) + by))]!);
     return;
   }
-  let at = ids.indexOf(open ?? cursor ?? -1);
+  const now = open ?? cursor ?? -1;
+  let at = ids.indexOf(fronts.get(now) ?? now);
   if (at < 0 && openAt >= 0) at = by > 0 ? openAt - 1 : openAt; // its item has gone: what followed it has its place
   const next = ids[Math.max(0, Math.min(ids.length - 1, at < 0 ? 0 : at + by))]!;
   if (next < 0) return;
@@ -197,26 +231,27 @@ export function compare(ids: number[], at = ids[0]) {
 }
 
 /** comparedHere are those that are compared and in the sheet: what one takes out of it has gone, and comes back with undo. */
-export const comparedHere = ({ compared, ids }: Pick<Chosen, "compared" | "ids">) => compared.filter((id) => ids.includes(id));
+export const comparedHere = ({ compared, ids, fronts }: Pick<Chosen, "compared" | "ids" | "fronts">) =>
+  compared.filter((id) => ids.includes(id) || fronts.has(id));
 
 /** compareNoMore goes back to the sheet, with what was compared selected. */
 export function compareNoMore() {
-  const { cursor } = get();
-  const here = comparedHere(get());
+  const { cursor, fronts } = get();
+  const here = [...new Set(comparedHere(get()).map((id) => fronts.get(id) ?? id))];
   set({ compared: [] });
   selectThese(here);
   if (here.length > 0) set({ cursor: cursor !== undefined && here.includes(cursor) ? cursor : here[0] });
 }
 
-/** inOrder is the selection in the order of the sheet, as far as it is loaded. */
+/** inOrder is the selection in the order of the sheet, as far as it is loaded, with what lies folded behind it. */
 export function inOrder(): number[] {
   const { ids, selected } = get();
-  return selected.size === 1 ? [...selected] : ids.filter((id) => selected.has(id));
+  return withBehind(get(), selected.size === 1 ? [...selected] : ids.filter((id) => selected.has(id)));
 }
 
 /** asSelection words the selection for the server: everything that a large sheet shows goes as its query. */
 export function asSelection(): Selection {
   const s = get();
-  if (s.wholly && counted(s) > 2000) return { everything: s.query, except: [...s.except] };
+  if (s.wholly && counted(s) > 2000) return { everything: s.query, except: withBehind(s, [...s.except]) };
   return { ids: inOrder() };
 }

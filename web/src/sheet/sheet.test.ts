@@ -6,6 +6,9 @@ import { anchored } from "./anchor";
 import {
   actingOn,
   asSelection,
+  compare,
+  compareNoMore,
+  comparedHere,
   extendTo,
   inOrder,
   invert,
@@ -273,5 +276,45 @@ describe("staying where one was", () => {
     const more = [901, 902, 903, 904, 905, 906, 907, 908, ...ids];
     expect(anchored(before, of(more), top + 7)).toBe(topOf(of(more).layout, first + 8) + 7);
     expect(anchored(before, of(ids.filter((id) => id !== ids[first])), top)).toBe(top);
+  });
+});
+
+describe("what lies together", () => {
+  const place = { place: "everything" as const };
+  const burst = { ids: [2, 3, 4], front: 3, unfolded: false };
+  beforeEach(() => {
+    useChosen.setState({ compared: [], open: undefined, selected: new Set(), wholly: false, except: new Set(), cursor: undefined });
+    showSheet([1, 3, 5], place, 5, [burst]);
+  });
+  it("is selected, counted and acted on as one", () => {
+    selectOnly(3);
+    expect(inOrder()).toEqual([2, 3, 4]);
+    expect(asSelection()).toEqual({ ids: [2, 3, 4] });
+    selectEverything();
+    expect(inOrder()).toEqual([1, 2, 3, 4, 5]);
+    toggle(3);
+    expect(inOrder()).toEqual([1, 5]);
+  });
+  it("is judged one by one where one looks at single pictures", () => {
+    openBig(3);
+    expect(inOrder()).toEqual([3]);
+    openBig(undefined);
+    compare([2, 3, 4]);
+    expect(inOrder()).toEqual([2]);
+    showSheet([1, 3, 5], place, 5, [burst]);
+    expect(comparedHere(useChosen.getState())).toEqual([2, 3, 4]);
+    expect(useChosen.getState().cursor).toBe(2);
+    compareNoMore();
+    expect([...useChosen.getState().selected]).toEqual([3]);
+  });
+  it("is unfolded in place, and what is folded away again is selected with its front", () => {
+    showSheet([1, 2, 3, 4, 5], place, 5, [{ ...burst, unfolded: true }]);
+    selectOnly(4);
+    expect(inOrder()).toEqual([4]);
+    showSheet([1, 3, 5], place, 5, [burst]);
+    expect([...useChosen.getState().selected]).toEqual([3]);
+    expect(useChosen.getState().cursor).toBe(3);
+    moveCursor(1);
+    expect(useChosen.getState().cursor).toBe(5);
   });
 });

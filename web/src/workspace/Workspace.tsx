@@ -47,7 +47,7 @@ export function Workspace({ me }: { me: Me }) {
   const open = useChosen((s) => s.open);
   const comparing = useChosen((s) => s.compared.length > 0);
   useEffect(() => {
-    if (sheet.data && !sheet.isPlaceholderData) showSheet(sheet.data.ids, query);
+    if (sheet.data && !sheet.isPlaceholderData) showSheet(sheet.data.ids, query, sheet.data.items, sheet.data.piles);
   }, [sheet.data, sheet.isPlaceholderData, query]);
   useEffect(() => prefer(brand, { last: place, recent: withRecent(place) }), [brand, place]);
   useEffect(() => {
@@ -69,7 +69,7 @@ export function Workspace({ me }: { me: Me }) {
   return (
     <div className="flex min-h-0 flex-1">
       <main className="flex min-w-0 flex-1 flex-col">
-        <Heading count={sheet.data?.ids.length} aside={sheet.data?.aside} />
+        <Heading count={sheet.data?.items} aside={sheet.data?.aside} />
         {sheet.error && !sheet.data ? (
           <p role="alert" className="p-6 text-tomato">
             {sheet.error.message}
@@ -83,7 +83,9 @@ export function Workspace({ me }: { me: Me }) {
               <Sheet
                 brand={brand}
                 sheet={sheet.data}
-                of={sheet.data && !sheet.isPlaceholderData ? JSON.stringify(query) : undefined}
+                of={
+                  sheet.data && !sheet.isPlaceholderData ? JSON.stringify({ ...query, piled: undefined, unfolded: undefined }) : undefined
+                }
                 view={view}
                 onView={onView}
                 empty={<Empty place={place} query={query} me={me} />}
