@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"fmt"
+	"slices"
 	"sort"
 	"strings"
 
@@ -18,6 +19,8 @@ import (
 type Finder interface {
 	// Sheet returns a page of the matching items in order: at most so many from a place, counted from 0.
 	Sheet(ctx context.Context, v *access.Viewer, q query.Query, from, most int) (SheetPage, error)
+	// Together returns what lies together with an item of the sheet, or next the first pile that begins after it; without one, nothing.
+	Together(ctx context.Context, v *access.Viewer, q query.Query, id int64, next bool) (SheetPile, error)
 	// IDs returns every matching item in order.
 	IDs(ctx context.Context, v *access.Viewer, q query.Query) ([]int64, error)
 	// Count returns how many items match.
@@ -162,6 +165,49 @@ func (f SQL) lay(ctx context.Context, v *access.Viewer, q *query.Query, from, mo
 	return err
 }
 
+// Around an item so many others are asked whether they lie with it, and so many after it are looked through for the next pile.
+const (
+	aroundPile = 100
+	aheadPile  = 20_000
+)
+
+// Together implements Finder.
+func (f SQL) Together(ctx context.Context, v *access.Viewer, q query.Query, id int64, next bool) (SheetPile, error) {
+	ids, err := f.IDs(ctx, v, q)
+	if err != nil {
+		return SheetPile{}, err
+	}
+	at := slices.Index(ids, id)
+	if at < 0 && !next {
+		return SheetPile{}, nil
+	}
+	first, last := max(0, at-aroundPile), min(len(ids), at+aroundPile)
+	if next {
+		last = min(len(ids), at+1+aheadPile)
+	}
+	shots, err := PileShots(ctx, f.DB, ids[first:last])
+	if err != nil {
+		return SheetPile{}, err
+	}
+	shot := func(i int) likeness.Shot { return shots[i] }
+	for from, to := range likeness.Piles(len(shots), shot) {
+		if next && first+from > at || !next && first+from <= at && at < first+to {
+			_, piles := likeness.Lay(to-from, func(i int) likeness.Shot { return shots[from+i] }, func(int64) bool { return false })
+			return PileOf(piles[0], func(i int) int64 { return shots[from+i].ID }), nil
+		}
+	}
+	return SheetPile{}, nil
+}
+
+// PileOf is what lies together, by the ids of the places.
+func PileOf(p likeness.Together, id func(at int) int64) SheetPile {
+	out := SheetPile{Front: id(p.Front), Why: p.Why, Unfolded: p.Unfolded}
+	for at := p.From; at < p.To; at++ {
+		out.IDs = append(out.IDs, id(at))
+	}
+	return out
+}
+
 // PilesOn are the piles of which something is among the places shown on a page, which are in order.
 func PilesOn(shown []int32, piles []likeness.Together, id func(at int) int64) []SheetPile {
 	if len(shown) == 0 {
@@ -173,11 +219,7 @@ func PilesOn(shown []int32, piles []likeness.Together, id func(at int) int64) []
 		if p.From > int(shown[len(shown)-1]) {
 			break
 		}
-		one := SheetPile{Front: id(p.Front), Why: p.Why, Unfolded: p.Unfolded}
-		for at := p.From; at < p.To; at++ {
-			one.IDs = append(one.IDs, id(at))
-		}
-		out = append(out, one)
+		out = append(out, PileOf(p, id))
 	}
 	return out
 }

@@ -36,19 +36,6 @@ func SamePile(a, b Shot) bool {
 	return gap <= burstGap && distance <= burstNear && a.Camera == b.Camera
 }
 
-// Pile is the pictures that lie together with the one at a place of a row of pictures: each is in the same pile as its neighbour. It
-// returns from where to before where they are.
-func Pile(row []Shot, at int) (from, to int) {
-	from, to = at, at+1
-	for from > 0 && SamePile(row[from-1], row[from]) {
-		from--
-	}
-	for to < len(row) && SamePile(row[to-1], row[to]) {
-		to++
-	}
-	return from, to
-}
-
 // Piles are the runs of at least two in a row of n pictures in which each is in the same pile as its neighbour: from where to before
 // where. Shot gives the picture at a place.
 func Piles(n int, shot func(at int) Shot) iter.Seq2[int, int] {

@@ -14,6 +14,19 @@ func shot(second int, hash Hash, sharpness float64) Shot {
 	return Shot{Taken: 1_779_012_000 + int64(second), Dated: true, Camera: "Ostrel M2", Hash: hash, Looked: true, Sharpness: sharpness}
 }
 
+// pileAt is the pictures that lie together with the one at a place of a row of pictures: each is in the same pile as its neighbour. It
+// returns from where to before where they are.
+func pileAt(row []Shot, at int) (from, to int) {
+	from, to = at, at+1
+	for from > 0 && SamePile(row[from-1], row[from]) {
+		from--
+	}
+	for to < len(row) && SamePile(row[to-1], row[to]) {
+		to++
+	}
+	return from, to
+}
+
 func TestWhatLiesInAPile(t *testing.T) {
 	other := shot(1, kite, 1)
 	other.Camera = "Pocket 4"
@@ -35,9 +48,9 @@ func TestWhatLiesInAPile(t *testing.T) {
 		assert.Equal(t, test.same, SamePile(test.b, test.a), name)
 	}
 	row := []Shot{shot(-9, kite, 1), shot(0, kite, 1), shot(2, kite, 1), shot(4, kite, 1), shot(9, kite, 1)}
-	from, to := Pile(row, 2)
+	from, to := pileAt(row, 2)
 	assert.Equal(t, [2]int{1, 4}, [2]int{from, to}, "each within two seconds of its neighbour")
-	from, to = Pile(row, 4)
+	from, to = pileAt(row, 4)
 	assert.Equal(t, [2]int{4, 5}, [2]int{from, to})
 }
 
@@ -51,9 +64,9 @@ func TestEveryShotIsInOnePile(t *testing.T) {
 			row[i] = shot(at, rapid.SampledFrom([]Hash{kite, kite ^ 5, ^kite}).Draw(rt, "hash"), 1)
 		}
 		for i := range row {
-			from, to := Pile(row, i)
+			from, to := pileAt(row, i)
 			for k := from; k < to; k++ {
-				f, e := Pile(row, k)
+				f, e := pileAt(row, k)
 				assert.Equal(rt, [2]int{from, to}, [2]int{f, e})
 			}
 		}
@@ -87,7 +100,7 @@ func TestWhatIsLaidTogether(t *testing.T) {
 		assert.True(rt, slices.IsSorted(shown))
 		behind := 0
 		for _, p := range piles {
-			from, to := Pile(row, p.From)
+			from, to := pileAt(row, p.From)
 			assert.Equal(rt, [2]int{from, to}, [2]int{p.From, p.To})
 			assert.True(rt, p.Front >= p.From && p.Front < p.To)
 			unfolded := false

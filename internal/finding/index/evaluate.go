@@ -4,7 +4,6 @@ import (
 	"math"
 	"runtime"
 	"slices"
-	"strings"
 	"sync"
 	"time"
 
@@ -30,6 +29,9 @@ func (s *shelf) evaluate(r query.Rule, within *roaring.Bitmap, person int64) *ro
 		return s.any(r.Rules, within, person)
 	case query.None:
 		return roaring.AndNot(within, s.any(r.Rules, within, person))
+	}
+	if r.Field == "words" {
+		return s.saying(r.Names, within)
 	}
 	sets, scan := s.leaf(r, person)
 	if scan != nil {
@@ -154,10 +156,6 @@ func (s *shelf) missing(r query.Rule, within *roaring.Bitmap) *roaring.Bitmap {
 // scanner tells of one item whether a comparison wants it, for fields of which there are no sets.
 func (s *shelf) scanner(r query.Rule) func(slot uint32) bool {
 	switch r.Field {
-	case "words":
-		return func(slot uint32) bool {
-			return !slices.ContainsFunc(r.Names, func(w string) bool { return !strings.Contains(s.text[slot], w) })
-		}
 	case "colour":
 		by := r.Colours()
 		return func(slot uint32) bool { return by.Dominate(s.shades[slot]) }
@@ -223,12 +221,12 @@ func inRange(r query.Rule, n int64) bool {
 }
 
 // A scan of more items than this is shared by the processors.
-const share = 20_000
+var share uint64 = 20_000
 
 func (s *shelf) scan(within *roaring.Bitmap, wanted func(slot uint32) bool) *roaring.Bitmap {
 	items := within.ToArray()
 	parts := 1
-	if len(items) > share {
+	if uint64(len(items)) > share {
 		parts = runtime.GOMAXPROCS(0)
 	}
 	found := make([]*roaring.Bitmap, parts)

@@ -27,6 +27,7 @@ var ctx = context.Background()
 
 // TestIndexSQLAndPlainEvaluationAgree asks random queries of random libraries that change, in three ways.
 func TestIndexSQLAndPlainEvaluationAgree(t *testing.T) {
+	index.ShareFrom(t, 40)
 	db := storetest.New(t)
 	people := storetest.Brand(t, db, "equal")
 	v := people[access.Coordinator]
@@ -106,6 +107,12 @@ func samePiles(rt *rapid.T, db *store.DB, x *index.Index, v *access.Viewer, q qu
 	got, err := x.Sheet(ctx, v, q, from, 60)
 	require.NoError(rt, err)
 	require.Equal(rt, want, got, "the index and SQL lay the same together")
+	of, next := rapid.SampledFrom(ids).Draw(rt, "of"), rapid.Bool().Draw(rt, "next")
+	pile, err := store.SQL{DB: db}.Together(ctx, v, q, of, next)
+	require.NoError(rt, err)
+	found, err := x.Together(ctx, v, q, of, next)
+	require.NoError(rt, err)
+	require.Equal(rt, pile, found, "and find the same around an item, and after it")
 }
 
 // ruleAlbums makes albums that rules keep filled: by one another, and with some at random.
@@ -222,7 +229,7 @@ func change(rt *rapid.T, db *store.DB, v *access.Viewer, ids, folders, albums, t
 			_, err = tx.KeepAssets(ctx, v.Brand, v.Person, some, rapid.Bool().Draw(rt, "keep"))
 		case 7:
 			_, err = tx.Exec(`update asset set title = $2, position = $3 where id = $1`, some[0],
-				rapid.SampledFrom([]string{"", "Ærø 10", "shot 9", "Shot 10", "shot 010"}).Draw(rt, "title"),
+				rapid.SampledFrom([]string{"", "Ærø 10", "two kites", "a boat", "shot 9", "Shot 10", "shot 010"}).Draw(rt, "title"),
 				rapid.SampledFrom([]string{"B", "V"}).Draw(rt, "position"))
 		case 8:
 			_, err = tx.Exec(`update folder set name = 'Kite ' || id, happened_on = $2 where id = $1`, one(folders), "2019-03-04")
@@ -276,7 +283,7 @@ func anyQuery(rt *rapid.T, folders, albums, tags []int64) query.Query {
 	}
 	if q.Filter == nil && rapid.Bool().Draw(rt, "filtered") {
 		q.Filter = query.Both(anyRule(rt, 2, folders, albums, tags))
-		if words := rapid.SampledFrom([]string{"", "", "kite", "ete mer", "OST_1", "Kite 3", "%"}).Draw(rt, "words"); words != "" {
+		if words := rapid.SampledFrom([]string{"", "", "k", "kite", "kites", "ete mer", "OST_1", "Kite 3", "boat", "%"}).Draw(rt, "words"); words != "" {
 			q.Filter.Rules = append(q.Filter.Rules, query.Words(words))
 		}
 	}

@@ -1,6 +1,10 @@
 package index
 
 import (
+	"context"
+	"slices"
+	"sort"
+
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
@@ -19,6 +23,41 @@ func (s *shelf) laid(v *access.Viewer, q *query.Query, slots []uint32) (laid, er
 		shown, piles := likeness.Lay(len(slots), func(at int) likeness.Shot { return s.shot(slots[at]) }, q.IsUnfolded())
 		return laid{shown, piles}, nil
 	})
+}
+
+// Together implements store.Finder.
+func (x *Index) Together(ctx context.Context, v *access.Viewer, q query.Query, id int64, next bool) (store.SheetPile, error) {
+	if err := q.Check(); err != nil {
+		return store.SheetPile{}, err
+	}
+	s := x.current(ctx, v.Brand)
+	if s == nil {
+		return x.sql.Together(ctx, v, q, id, next)
+	}
+	defer s.mu.RUnlock()
+	q.Piled, q.Unfolded = false, nil
+	slots, err := s.answer(ctx, v, &q)
+	if err != nil {
+		return store.SheetPile{}, err
+	}
+	place := -1
+	if slot, known := s.slots[id]; known {
+		place = slices.Index(slots, slot)
+	}
+	laid, err := s.laid(v, &q, slots)
+	if err != nil {
+		return store.SheetPile{}, err
+	}
+	first := sort.Search(len(laid.piles), func(i int) bool {
+		if next {
+			return laid.piles[i].From > place
+		}
+		return laid.piles[i].To > place
+	})
+	if first == len(laid.piles) || !next && (place < 0 || laid.piles[first].From > place) {
+		return store.SheetPile{}, nil
+	}
+	return store.PileOf(laid.piles[first], func(at int) int64 { return s.ids[slots[at]] }), nil
 }
 
 func (s *shelf) shot(slot uint32) likeness.Shot {

@@ -63,6 +63,8 @@ type shelf struct {
 	relations            map[store.Relation]*related
 
 	words          vocabulary // once all are read
+	terms          terms
+	retold         *roaring.Bitmap // items whose texts changed, for the terms
 	orders         map[string]*order
 	sheets, counts *answers // given lately
 	lists          lists
@@ -71,7 +73,7 @@ type shelf struct {
 func newShelf(db *store.DB, brand int64) *shelf {
 	s := &shelf{db: db, brand: brand, slots: map[int64]uint32{}, orders: map[string]*order{}, sheets: &answers{most: 12},
 		counts: &answers{most: 60}}
-	for _, set := range []**roaring.Bitmap{&s.used, &s.binned, &s.fronts, &s.behind} {
+	for _, set := range []**roaring.Bitmap{&s.used, &s.binned, &s.fronts, &s.behind, &s.retold} {
 		*set = roaring.New()
 	}
 	for range describing.Needs {
@@ -146,6 +148,7 @@ func (s *shelf) takeOver(f *shelf) {
 	s.places, s.at, s.camera, s.sharp, s.texts = f.places, f.at, f.camera, f.sharp, f.texts
 	s.relations, s.orders = f.relations, f.orders
 	s.lists.albums, s.lists.tags = nil, nil
+	s.terms.forget()
 	s.version++
 }
 
@@ -280,6 +283,14 @@ func (s *shelf) replace(ids []int64, items []store.Indexed) {
 		now.Add(s.slots[items[i].ID])
 	}
 	gone.AndNot(now)
+	s.retold.Or(gone)
+	s.terms.retell(s.retold, func(slot uint32) string {
+		if !s.used.Contains(slot) {
+			return ""
+		}
+		return s.text[slot]
+	})
+	s.retold.Clear()
 	for _, slot := range gone.ToArray() {
 		delete(s.slots, s.ids[slot])
 		s.words.note(s.text[slot], -1)
@@ -359,6 +370,7 @@ func (s *shelf) put(i *store.Indexed) {
 	if s.words != nil && (!known || s.text[slot] != i.Text) {
 		s.words.note(s.text[slot], -1)
 		s.words.note(i.Text, 1)
+		s.retold.Add(slot)
 	}
 	s.home[slot], s.piled[slot], s.sharp[slot] = i.Folder, i.Stack, i.Sharpness
 	s.at[slot], s.camera[slot] = s.once(i.Place), s.once(i.Camera)
