@@ -69,7 +69,8 @@ var asked = []string{"open a folder", "open a folder with everything below", "fi
 	"a table of 2,000 compared", "the changes of a table",
 	"first page by fit of a word", "first page of a colour by fit", "first page of what is like one", "a mixed filter counted in its parts",
 	"this day in other years", "a rule album", "ten at random of a rule album", "albums, with three by rule", "albums by rule, after a change",
-	"the next face without a name", "who is shown", "whoever does not agree",
+	"the next face without a name", "who is shown", "whoever does not agree", "conditions offered", "conditions offered beside words",
+	"facets of one place", "first page of what lies together", "first page of what lies together, after a change",
 	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)",
 	"move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)",
 	"stars on 40,000 (the answer)", "stars on 40,000 (until done)", "a tag on 40,000 (the answer)", "a tag on 40,000 (until done)",
@@ -240,7 +241,7 @@ func (d *desk) look() {
 		d.describe(name, i, many.IDs)
 		d.find(name, i, many.IDs)
 		d.ask(name("a search for words"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything",
-			"filter": map[string]any{"field": "words", "names": []string{[]string{"gull", "harbour 12", "kite"}[i%3]}}}, nil)
+			"filter": map[string]any{"field": "words", "names": []string{fmt.Sprintf("%s %d", []string{"gull", "harbour", "kite"}[i%3], 101+i*7)}}}, nil)
 		if i%4 == 0 { // what was counted is counted anew
 			d.ask(name("give stars"), http.MethodPost, brand+"/stars",
 				map[string]any{"selection": map[string]any{"ids": page.IDs[:1]}, "stars": i / 4 % 6}, nil)
@@ -427,9 +428,20 @@ func (d *desk) fit(name func(string) string, i int, many []int64) {
 	for k, what := range []string{"a rule album", "ten at random of a rule album"} {
 		d.ask(name(what), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "album", "id": albums[k]}, nil)
 	}
+	everything := map[string]any{"place": "everything"}
+	typed := []string{"taken in 20", "added this m", "wider than 2000", "tag: kite", "at place 1", "4 stars or more"}[i%6]
+	d.ask(name("conditions offered"), http.MethodPost, brand+"/rules/read", map[string]any{"query": everything, "typed": typed}, nil)
+	d.ask(name("conditions offered beside words"), http.MethodPost, brand+"/rules/read", map[string]any{"query": everything,
+		"typed": fmt.Sprintf("kite %d taken in 201%d", 103+i*7, i%10)}, nil)
+	narrowed := map[string]any{"place": "everything", "filter": map[string]any{"match": "all", "rules": []any{
+		map[string]any{"field": "place", "names": []string{fmt.Sprintf("Place %d", 1+i)}}}}}
+	d.ask(name("facets of one place"), http.MethodPost, brand+"/facets", narrowed, nil)
+	piled := map[string]any{"place": "everything", "piled": true, "unfolded": many[i : i+1]}
+	d.ask(name("first page of what lies together"), http.MethodPost, brand+"/sheet?most=2000", piled, nil)
 	d.ask(name("albums, with three by rule"), http.MethodGet, brand+"/albums", nil, nil)
 	d.ask("", http.MethodPost, brand+"/stars", map[string]any{"selection": map[string]any{"ids": many[i : i+1]}, "stars": 1 + i%5}, nil)
 	d.ask(name("albums by rule, after a change"), http.MethodGet, brand+"/albums", nil, nil)
+	d.ask(name("first page of what lies together, after a change"), http.MethodPost, brand+"/sheet?most=2000", piled, nil)
 	d.ask(name("the next face without a name"), http.MethodGet, fmt.Sprintf("%s/faces/next?after=%d", brand, i*100), nil, nil)
 	d.ask(name("who is shown"), http.MethodGet, brand+"/people-shown", nil, nil)
 }

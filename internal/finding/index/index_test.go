@@ -283,7 +283,8 @@ func anyQuery(rt *rapid.T, folders, albums, tags []int64) query.Query {
 	}
 	if q.Filter == nil && rapid.Bool().Draw(rt, "filtered") {
 		q.Filter = query.Both(anyRule(rt, 2, folders, albums, tags))
-		if words := rapid.SampledFrom([]string{"", "", "k", "kite", "kites", "ete mer", "OST_1", "Kite 3", "boat", "%"}).Draw(rt, "words"); words != "" {
+		some := rapid.SampledFrom([]string{"", "", "k", "kite", "kites", "ete mer", "OST_1", "Kite 3", "boat", "%"})
+		if words := some.Draw(rt, "words"); words != "" {
 			q.Filter.Rules = append(q.Filter.Rules, query.Words(words))
 		}
 	}
