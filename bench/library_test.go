@@ -241,7 +241,8 @@ func (d *desk) look() {
 		d.describe(name, i, many.IDs)
 		d.find(name, i, many.IDs)
 		d.ask(name("a search for words"), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything",
-			"filter": map[string]any{"field": "words", "names": []string{fmt.Sprintf("%s %d", []string{"gull", "harbour", "kite"}[i%3], 101+i*7)}}}, nil)
+			"filter": map[string]any{"field": "words", "names": []string{fmt.Sprintf("%s %d",
+				[]string{"gull", "harbour", "kite"}[i%3], 101+i*7)}}}, nil)
 		if i%4 == 0 { // what was counted is counted anew
 			d.ask(name("give stars"), http.MethodPost, brand+"/stars",
 				map[string]any{"selection": map[string]any{"ids": page.IDs[:1]}, "stars": i / 4 % 6}, nil)
