@@ -26,6 +26,11 @@ func LeftFiles(ctx context.Context, r Reader, after int64) ([]LeftFile, error) {
 // SetLeftState notes that a file which was left where it is has gone (missing), differs (changed), or is as it was ("").
 // Screens that show its item are told, as of all that the machine finds out.
 func (tx *Tx) SetLeftState(ctx context.Context, version int64, state string) error {
+	// The item before its version: whoever looks into it locks them in that order too.
+	if _, err := tx.ExecContext(ctx, `select from asset where id = (select asset_id from version where id = $1) for no key update`,
+		version); err != nil {
+		return err
+	}
 	_, err := tx.ExecContext(ctx, `with v as (update version set left_state = $2 where id = $1 and left_state <> $2 returning asset_id)
 		update asset set looked_into = looked_into from v where asset.id = v.asset_id`, version, state)
 	return err
