@@ -152,7 +152,7 @@ func (f SQL) lay(ctx context.Context, v *access.Viewer, q *query.Query, from, mo
 	if err != nil {
 		return err
 	}
-	shown, piles := likeness.Lay(len(shots), func(at int) likeness.Shot { return shots[at] }, q.IsUnfolded())
+	shown, piles := layShots(shots, q.IsUnfolded())
 	page.Total = len(shown)
 	shown = shown[min(from, len(shown)):min(from+most, len(shown))]
 	var wanted []int64
@@ -163,6 +163,11 @@ func (f SQL) lay(ctx context.Context, v *access.Viewer, q *query.Query, from, mo
 		join asset a on a.id = u.id order by u.n`, wanted)
 	page.Piles = PilesOn(shown, piles, func(at int) int64 { return shots[at].ID })
 	return err
+}
+
+func layShots(shots []likeness.Shot, unfolded func(id int64) bool) ([]int32, []likeness.Together) {
+	same := func(a, b int) bool { return likeness.SamePile(shots[a], shots[b]) }
+	return likeness.Lay(len(shots), same, func(at int) likeness.Shot { return shots[at] }, unfolded)
 }
 
 // Around an item so many others are asked whether they lie with it, and so many after it are looked through for the next pile.
@@ -189,11 +194,10 @@ func (f SQL) Together(ctx context.Context, v *access.Viewer, q query.Query, id i
 	if err != nil {
 		return SheetPile{}, err
 	}
-	shot := func(i int) likeness.Shot { return shots[i] }
-	for from, to := range likeness.Piles(len(shots), shot) {
-		if next && first+from > at || !next && first+from <= at && at < first+to {
-			_, piles := likeness.Lay(to-from, func(i int) likeness.Shot { return shots[from+i] }, func(int64) bool { return false })
-			return PileOf(piles[0], func(i int) int64 { return shots[from+i].ID }), nil
+	_, piles := layShots(shots, func(int64) bool { return false })
+	for _, p := range piles {
+		if next && first+p.From > at || !next && first+p.From <= at && at < first+p.To {
+			return PileOf(p, func(i int) int64 { return shots[i].ID }), nil
 		}
 	}
 	return SheetPile{}, nil

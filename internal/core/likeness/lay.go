@@ -8,9 +8,10 @@ type Together struct {
 	Unfolded        bool
 }
 
-// Lay puts a row of n pictures together. It returns the places of those that are shown, in order, and what lies together: of what is
-// not unfolded one is shown, the best if there is a reason for one and else the first.
-func Lay(n int, shot func(at int) Shot, unfolded func(id int64) bool) (shown []int32, piles []Together) {
+// Lay puts a row of n pictures together, of which same says whether two lie in one pile. It returns the places of those that are shown,
+// in order, and what lies together: of what is not unfolded one is shown, the best if there is a reason for one and else the first.
+func Lay(n int, same func(a, b int) bool, shot func(at int) Shot, unfolded func(id int64) bool) (shown []int32, piles []Together) {
+	shown = make([]int32, 0, n)
 	next := 0
 	alone := func(to int) {
 		for ; next < to; next++ {
@@ -18,7 +19,7 @@ func Lay(n int, shot func(at int) Shot, unfolded func(id int64) bool) (shown []i
 		}
 	}
 	var row []Shot
-	for from, to := range Piles(n, shot) {
+	for from, to := range Piles(n, same) {
 		alone(from)
 		row = row[:0]
 		pile := Together{From: from, To: to, Front: from}

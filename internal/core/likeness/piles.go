@@ -32,22 +32,19 @@ func SamePile(a, b Shot) bool {
 	if !a.Dated || !b.Dated {
 		return distance <= Near && a.Hash.Tells() && b.Hash.Tells()
 	}
-	gap := max(a.Taken, b.Taken) - min(a.Taken, b.Taken)
-	return gap <= burstGap && distance <= burstNear && a.Camera == b.Camera
+	return !FarApart(a.Taken, b.Taken) && distance <= burstNear && a.Camera == b.Camera
 }
 
+// FarApart says of two dated pictures, by the seconds of their capture, that they are in no pile together whatever they look like.
+func FarApart(a, b int64) bool { return max(a, b)-min(a, b) > burstGap }
+
 // Piles are the runs of at least two in a row of n pictures in which each is in the same pile as its neighbour: from where to before
-// where. Shot gives the picture at a place.
-func Piles(n int, shot func(at int) Shot) iter.Seq2[int, int] {
+// where. Same says that of the pictures at two places.
+func Piles(n int, same func(a, b int) bool) iter.Seq2[int, int] {
 	return func(yield func(from, to int) bool) {
 		for from := 0; from < n; {
-			to, last := from+1, shot(from)
-			for to < n {
-				next := shot(to)
-				if !SamePile(last, next) {
-					break
-				}
-				last = next
+			to := from + 1
+			for to < n && same(to-1, to) {
 				to++
 			}
 			if to-from > 1 && !yield(from, to) {

@@ -96,7 +96,8 @@ func TestWhatIsLaidTogether(t *testing.T) {
 			row[i].ID = int64(i + 1)
 		}
 		open := rapid.SliceOfN(rapid.Int64Range(1, 30), 0, 4).Draw(rt, "unfolded")
-		shown, piles := Lay(len(row), func(i int) Shot { return row[i] }, func(id int64) bool { return slices.Contains(open, id) })
+		same := func(a, b int) bool { return SamePile(row[a], row[b]) }
+		shown, piles := Lay(len(row), same, func(i int) Shot { return row[i] }, func(id int64) bool { return slices.Contains(open, id) })
 		assert.True(rt, slices.IsSorted(shown))
 		behind := 0
 		for _, p := range piles {

@@ -20,7 +20,8 @@ type laid struct {
 // laid lays the items of a sheet together. Whenever something changes it is done anew.
 func (s *shelf) laid(v *access.Viewer, q *query.Query, slots []uint32) (laid, error) {
 	return answered(s.sheets, s.asked(v, "laid", q), s.version, func() (laid, error) {
-		shown, piles := likeness.Lay(len(slots), func(at int) likeness.Shot { return s.shot(slots[at]) }, q.IsUnfolded())
+		same := func(a, b int) bool { return s.samePile(slots[a], slots[b]) }
+		shown, piles := likeness.Lay(len(slots), same, func(at int) likeness.Shot { return s.shot(slots[at]) }, q.IsUnfolded())
 		return laid{shown, piles}, nil
 	})
 }
@@ -58,6 +59,15 @@ func (x *Index) Together(ctx context.Context, v *access.Viewer, q query.Query, i
 		return store.SheetPile{}, nil
 	}
 	return store.PileOf(laid.piles[first], func(at int) int64 { return s.ids[slots[at]] }), nil
+}
+
+// samePile asks first what tells most pictures apart: each column that is read costs a look into another part of the memory.
+func (s *shelf) samePile(a, b uint32) bool {
+	if s.taken[a] != store.Undated && s.taken[b] != store.Undated && likeness.FarApart(s.taken[a], s.taken[b]) ||
+		s.likeness[a] == 0 || s.likeness[b] == 0 {
+		return false
+	}
+	return likeness.SamePile(s.shot(a), s.shot(b))
 }
 
 func (s *shelf) shot(slot uint32) likeness.Shot {
