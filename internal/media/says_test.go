@@ -1,6 +1,7 @@
 package media
 
 import (
+	"bytes"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -102,5 +103,33 @@ func TestWhatIsShownSaysNothingPrivate(t *testing.T) {
 		for name := range said {
 			assert.NotRegexp(t, `^(GPS|XMP|IPTC|Composite:GPS)|Serial|Artist|IFD0:(Make|Model)`, name, p.Name)
 		}
+	}
+}
+
+// TestAFilmSaysItsWords: a film that is handed out carries what its size allows, and still plays from its beginning before all of it is
+// there.
+func TestAFilmSaysItsWords(t *testing.T) {
+	e := engine(t)
+	original := mediatest.File(t, "a.mp4", mediatest.Clip(t, 320, 240))
+	source := outputs.Source{Kind: "clip", Size: geometry.Size{Width: 320, Height: 240}}
+	says := everything
+	says.Faces = nil // clips have none
+	for policy, wanted := range map[outputs.Metadata][]string{
+		outputs.Keep:         {says.Title, says.Copyright, says.Stage},
+		outputs.StripPrivate: {"", says.Copyright, ""},
+		outputs.StripAll:     {"", "", ""},
+	} {
+		size := outputs.Size{Name: "x", Width: 160, Height: 160, Fit: outputs.Inside, Format: "jpeg", Quality: 80, Metadata: policy}
+		plan, err := outputs.Make(source, size)
+		require.NoError(t, err)
+		target := filepath.Join(t.TempDir(), "out.mp4")
+		require.NoError(t, e.Render(ctx, original, "video/mp4", recipe.Recipe{}, target, source, plan, size, says))
+		said, err := e.Metadata.Read(ctx, target)
+		require.NoError(t, err)
+		facts := metadata.Interpret(said)
+		assert.Equal(t, wanted, []string{facts.Title, facts.Copyright, facts.Label}, policy)
+		data, err := os.ReadFile(target)
+		require.NoError(t, err)
+		assert.Less(t, bytes.Index(data, []byte("moov")), bytes.Index(data, []byte("mdat")), policy)
 	}
 }
