@@ -55,7 +55,7 @@ func TestKeepingOrderInTheCabinet(t *testing.T) {
 	p.seeText("1 item moves to Unfiled. Nothing is deleted.")
 	p.click("Remove the folder")
 	p.gone(`[data-place="` + long + `"]`)
-	p.undo()
+	p.undo("Removed")
 	p.until(own(long) + ` === 1`)
 
 	p.clickOn(`[data-place="` + long + `"] button[title]`)
@@ -280,7 +280,7 @@ func TestAlbumsAreOnlyPicks(t *testing.T) {
 	p.clickAt(p.middle(item(ids[0])))
 	p.click("Take 1 out of this album")
 	p.until(`document.querySelector("[data-count]").innerText === "2 items"`)
-	p.undo()
+	p.undo("Took 1 item out")
 	p.until(`document.querySelector("[data-count]").innerText === "3 items"`)
 	p.menu("Rainy day", "Rename")
 	p.fill("[role=dialog] input", "Press kit")

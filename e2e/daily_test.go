@@ -122,7 +122,7 @@ func TestOneStaysWhereOneWas(t *testing.T) {
 	p.press("Enter")
 	p.gone("[role=dialog]")
 	big(ids[3])
-	p.undo()
+	p.undo("Put 1 item in the bin")
 	p.seeText("Undone: put 1 item in the bin")
 	p.click("Do it again")
 	p.seeText("Done again: put 1 item in the bin")

@@ -184,10 +184,12 @@ func (p *page) click(words string) {
 	p.clickAt(p.atRest(element))
 }
 
-// undo presses Undo beside what was said last, by key: what an act changes in the strap moves it under a mouse.
-func (p *page) undo() {
+// undo presses Undo beside what was said of an act, by key: what an act changes in the strap moves it under a mouse. Until that is said
+// there may be the Undo of the act before.
+func (p *page) undo(said string) {
 	p.t.Helper()
-	const button = `[...document.querySelectorAll("[role=status] button")].filter(b => b.innerText === "Undo").at(-1)`
+	button := `[...document.querySelectorAll("[role=status] button")].filter(b => b.innerText === "Undo" &&
+		b.closest("[role=status]").innerText.includes(` + quote(said) + `)).at(-1)`
 	p.until(button)
 	p.do(chromedp.Evaluate[chromedp.Void](button + `.focus()`))
 	p.press("Enter")

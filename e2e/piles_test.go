@@ -67,7 +67,7 @@ func TestWhatLiesTogetherIsOneTile(t *testing.T) {
 	p.press("4")
 	p.until(item(front) + `.innerText.includes("4 ★")`)
 	with(4, n)
-	p.undo()
+	p.undo(fmt.Sprintf("Gave %d items 4 ★", n))
 	with(2, 1)
 
 	// big, one sees one picture: a verdict is on that alone

@@ -153,7 +153,7 @@ func fileThem(p *page, ids map[string]int64) {
 	assert.Equal(p.t, "Move 5", read[string](p, `window.dragSaid`))
 	p.until(own("First walk") + ` === 5`)
 	second.until(own("First walk") + ` === 5`)
-	p.undo()
+	p.undo("Moved 5 items to First walk")
 	p.until(own("First walk") + ` === 0`)
 	second.until(own("First walk") + ` === 0`)
 	p.drag(item(sheet[0]), css(`[data-place="First walk"]`), 0.5)
@@ -464,7 +464,7 @@ func TestAReviewerLooksAndStars(t *testing.T) {
 	p.click("Choose")
 	p.press("2")
 	p.seeText("2 ★")
-	p.undo()
+	p.undo("2 ★")
 	p.accessible("what a reviewer sees")
 	post := func(path, body string) int {
 		return read[int](p, `(() => { const r = new XMLHttpRequest(); r.open("POST", "/api/brands/tansyloft/`+path+`",

@@ -128,6 +128,10 @@ func TestFacesRulesAndColoursOverHTTP(t *testing.T) {
 			status, answer := coordinator("POST", "/rules/count",
 				counting(many(20, fmt.Sprintf(`{"field":"stars","from":%d}`, i%6))))
 			assert.Equal(t, 200, status, answer)
+			status, answer = coordinator("POST", "/rules/read", typing(fmt.Sprintf("kite %d taken in 20%02d", i, i)))
+			assert.Equal(t, 200, status, answer)
+			status, answer = coordinator("POST", "/sheet", fmt.Sprintf(`{"place":"everything","piled":true,"unfolded":[%d]}`, ids[i%2]))
+			assert.Equal(t, 200, status, answer)
 			status, answer = coordinator("POST", "/albums", fmt.Sprintf(`{"name":"Rule %d","rule":{"field":"keeper"}}`, i/2))
 			assert.Contains(t, []int{200, 422}, status, answer) // of two with one name one is made
 		})

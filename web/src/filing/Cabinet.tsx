@@ -65,7 +65,7 @@ export function Cabinet({ me }: { me: Me }) {
   const fold = (id: number, on: boolean) => prefer(brand, { unfolded: on ? [...unfolded, id] : [...unfolded].filter((x) => x !== id) });
   const wanted = words.trim().toLowerCase().split(/\s+/).filter(Boolean);
   const found = wanted.length > 0 ? tree.all.filter((f) => wanted.every((w) => tree.path(f.id).toLowerCase().includes(w))) : undefined;
-  const toggle = (part: string) => ({ open: !!open[part], toggle: () => setOpen({ ...open, [part]: !open[part] }) });
+  const toggle = (part: string) => ({ open: !!open[part], toggle: () => setOpen((now) => ({ ...now, [part]: !now[part] })) });
   const ask: Ask = (what, folder) => setAsked({ what, folder });
   const rowOf = (folder: Folder, level: number) => (
     <FolderRow key={folder.id} folder={folder} tree={tree} level={level} ask={ask} unfolded={unfolded} fold={fold} />

@@ -21,9 +21,9 @@ import { startSlides } from "./slides";
 import { Ghost, Tile, titleLine, titleLines } from "./Tile";
 
 const grounds = {
-  paper: "bg-paper [--on-backdrop:var(--ink-soft)] [--on-backdrop-strong:var(--ink)]",
-  grey: "bg-grey [--on-backdrop:var(--on-grey)] [--on-backdrop-strong:var(--on-grey)]",
-  night: "bg-night [--on-backdrop:var(--on-night)] [--on-backdrop-strong:var(--on-night)]",
+  paper: "bg-paper [--ground:var(--paper)] [--on-backdrop:var(--ink-soft)] [--on-backdrop-strong:var(--ink)]",
+  grey: "bg-grey [--ground:var(--grey)] [--on-backdrop:var(--on-grey)] [--on-backdrop-strong:var(--on-grey)]",
+  night: "bg-night [--ground:var(--night)] [--on-backdrop:var(--on-night)] [--on-backdrop-strong:var(--on-night)]",
 };
 // Pixels in one frame from which on pictures wait, and below which they are shown again while one still scrolls.
 const hurry = 240;

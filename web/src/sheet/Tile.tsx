@@ -70,7 +70,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
           "relative overflow-hidden rounded-[3px]",
           pile &&
             !pile.unfolded &&
-            "shadow-[3px_0_0_var(--paper),4px_0_0_var(--line-strong),7px_0_0_var(--paper),8px_0_0_var(--line-strong)]",
+            "shadow-[3px_0_0_var(--ground),4px_0_0_var(--on-backdrop),7px_0_0_var(--ground),8px_0_0_var(--on-backdrop)]",
           selected
             ? "outline-3 outline-offset-2 outline-saffron"
             : state === "cursor"
