@@ -28,7 +28,7 @@ func (b book) faces(asset int64) []store.Face {
 	b.t.Helper()
 	a, err := store.AssetByID(ctx, b.db, b.v, asset)
 	require.NoError(b.t, err)
-	found, err := store.FacesOf(ctx, b.db, asset, a.Recipe)
+	found, err := store.FacesOf(ctx, b.db, asset, a.Frame())
 	require.NoError(b.t, err)
 	return found
 }
@@ -84,7 +84,7 @@ func TestOutlinesTurnWithTheirPicture(t *testing.T) {
 		a, err := store.AssetByID(ctx, b.db, b.v, b.ids[0])
 		require.NoError(rt, err)
 		require.NoError(rt, b.db.InTx(ctx, func(tx *store.Tx) error {
-			_, err := tx.SetRecipe(ctx, a.ID, a.VersionID, recipe.Recipe{Turn: degrees}, 100, 100)
+			_, err := tx.SetRecipes(ctx, []int64{a.ID}, func(store.Prepared) recipe.Recipe { return recipe.Recipe{Turn: degrees} })
 			return err
 		}))
 	}
@@ -99,7 +99,7 @@ func TestOutlinesTurnWithTheirPicture(t *testing.T) {
 		drawn := b.faces(b.ids[0])[0].Region()
 		near(rt, r, drawn)
 		turn(rt, then)
-		by := recipe.Recipe{Turn: (then - first + 360) % 360}
+		by := geometry.Cut{Turn: then - first}
 		near(rt, by.Orientation().Region(r), b.faces(b.ids[0])[0].Region())
 		b.undo(done)
 	})

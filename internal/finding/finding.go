@@ -68,7 +68,7 @@ func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, e
 			return Card{}, err
 		}
 	}
-	if card.Faces, err = store.FacesOf(ctx, s.DB, id, asset.Recipe); err != nil {
+	if card.Faces, err = store.FacesOf(ctx, s.DB, id, asset.Frame()); err != nil {
 		return Card{}, err
 	}
 	shown, err := store.PeopleOn(ctx, s.DB, id)

@@ -30,6 +30,8 @@ type Service struct {
 	Queue *queue.Queue
 	// Clips makes what clips are shown with.
 	Clips func(ctx context.Context, brand int64, clip store.Asset) error
+	// Previews makes the previews of an item, where they are not there yet.
+	Previews func(ctx context.Context, item store.Asset) error
 }
 
 // Look is the job that looks into an item; What is one of Looks, or "" for all.
@@ -107,6 +109,12 @@ func (s *Service) look(ctx context.Context, args Look) error {
 			return err
 		}
 	}
+	if !a.Recipe.Neutral() { // those of the file as it is were made when it was taken
+		var refused *media.Refused
+		if err := s.Previews(ctx, a); err != nil && !errors.As(err, &refused) {
+			return err
+		}
+	}
 	preview, err := s.Blobs.Local(ctx, blob.Picture(a.SHA256, media.PreviewNames[0], a.Recipe.Hash()))
 	if errors.Is(err, blob.ErrMissing) {
 		return s.gaveUp(ctx, args, err) // there is nothing to look at
@@ -135,9 +143,10 @@ func (s *Service) look(ctx context.Context, args Look) error {
 	if wants("focal") {
 		looked.Focal = &[2]float64{seen.Focal.X, seen.Focal.Y}
 	}
+	frame := a.Frame()
 	for _, f := range seen.Faces {
 		shown := geometry.Region{X: f.X, Y: f.Y, Width: f.Width, Height: f.Height}
-		looked.Faces = append(looked.Faces, a.Recipe.Orientation().Inverse().Region(shown))
+		looked.Faces = append(looked.Faces, frame.FileRegion(shown))
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
 		current, err := tx.SaveLooked(ctx, args.Brand, a.ID, a.VersionID, looked)

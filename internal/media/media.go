@@ -110,33 +110,28 @@ func (e *Engine) Read(ctx context.Context, path, dir string, by recipe.Recipe) (
 	}
 	facts.Says = metadata.Interpret(raw)
 	for i, face := range facts.Says.Faces {
-		facts.Says.Faces[i] = upright(face, head, by)
+		facts.Says.Faces[i] = upright(face, head)
 	}
 	if facts.Raw, err = json.Marshal(raw); err != nil {
 		return Facts{}, nil, err
 	}
-	picture.Turn = by.Turn
+	picture.Recipe = by
 	previews, tint, err := e.previews(ctx, picture, by.Size(facts.Size), dir)
 	facts.Tint = tint
 	return facts, previews, refuse(err, dir)
 }
 
-// upright carries a face region from the stored picture to the upright and turned one. Programs differ in which of the
+// upright carries a face region from the stored picture to the upright one. Programs differ in which of the
 // two they mean; the dimensions they applied it to tell, where width and height differ.
-func upright(f metadata.Face, head pictures.Facts, by recipe.Recipe) metadata.Face {
-	orientation := geometry.Orientation(head.Orientation)
+func upright(f metadata.Face, head pictures.Facts) metadata.Face {
 	meansStored := f.AppliedTo == [2]int{} || f.AppliedTo == [2]int{head.Width, head.Height}
-	move := func(o geometry.Orientation) {
+	if o := geometry.Orientation(head.Orientation); meansStored {
 		p := o.Point(geometry.Point{X: f.X, Y: f.Y})
 		f.X, f.Y = p.X, p.Y
 		if o.Turns() {
 			f.Width, f.Height = f.Height, f.Width
 		}
 	}
-	if meansStored {
-		move(orientation)
-	}
-	move(by.Orientation())
 	return f
 }
 
@@ -273,7 +268,7 @@ func (e *Engine) Render(ctx context.Context, original, mediaType string, by reci
 		}
 		return e.say(ctx, target, says, plan.Size)
 	}
-	request := pictures.Request{Path: original, MediaType: mediaType, Turn: by.Turn}
+	request := pictures.Request{Path: original, MediaType: mediaType, Recipe: by}
 	if Raw(mediaType) {
 		developed, err := e.developed(ctx, original, filepath.Dir(target))
 		if err != nil {

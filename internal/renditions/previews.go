@@ -39,6 +39,12 @@ func (s *Service) Preview(ctx context.Context, a store.Asset, name string, may a
 	return s.preview(ctx, a, name)
 }
 
+// Previews makes the previews of an item where they are not there yet.
+func (s *Service) Previews(ctx context.Context, a store.Asset) error {
+	_, err := s.preview(ctx, a, media.PreviewNames[0])
+	return err
+}
+
 func (s *Service) preview(ctx context.Context, a store.Asset, name string) (string, error) {
 	at := blob.Picture(a.SHA256, name, a.Recipe.Hash())
 	if _, err := s.Blobs.Local(ctx, at); err == nil {

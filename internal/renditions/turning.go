@@ -31,9 +31,12 @@ func (s *Service) turn(ctx context.Context, job Turn) error {
 		return err
 	}
 	a := found[0]
-	to := recipe.Recipe{Turn: job.Turn}
-	if err := to.Check(); err != nil || to == a.Recipe.Recipe || a.Kind != "picture" {
+	if err := (recipe.Recipe{Turn: job.Turn}).Check(); err != nil || a.Kind != "picture" {
 		return err
+	}
+	to := a.Recipe.Turned(job.Turn - a.Recipe.Turn)
+	if to.Same(a.Recipe.Recipe) {
+		return nil
 	}
 	original, err := s.original(ctx, a)
 	if err != nil {
@@ -44,17 +47,21 @@ func (s *Service) turn(ctx context.Context, job Turn) error {
 		return err
 	}
 	defer func() { _ = os.RemoveAll(dir) }()
-	facts, previews, err := s.Media.Read(ctx, original, dir, to)
+	_, previews, err := s.Media.Read(ctx, original, dir, to)
 	if err != nil {
 		return err
 	}
 	if err := s.Keep(ctx, a.SHA256, to, previews); err != nil {
 		return err
 	}
-	size := to.Size(facts.Size)
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		current, err := tx.SetRecipe(ctx, a.ID, a.VersionID, to, size.Width, size.Height)
-		if err != nil || !current {
+		changed, err := tx.SetRecipes(ctx, []int64{a.ID}, func(now store.Prepared) recipe.Recipe {
+			if now.Version != a.VersionID || !now.Recipe.Same(a.Recipe.Recipe) {
+				return now.Recipe.Recipe // it is another one meanwhile
+			}
+			return to
+		})
+		if err != nil || len(changed) == 0 {
 			return err
 		}
 		return s.Queue.Enqueue(ctx, tx, looking.Look{Brand: job.Brand, Asset: a.ID})

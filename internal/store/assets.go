@@ -155,6 +155,8 @@ type Asset struct {
 	VersionID   int64        `db:"version_id"`
 	FocalX      float64      `db:"focal_x"`
 	FocalY      float64      `db:"focal_y"`
+	FileWidth   int          `db:"file_width"` // of the upright file, before its recipe
+	FileHeight  int          `db:"file_height"`
 
 	Source    string          `db:"source"`
 	Exposure  string          `db:"exposure"`
@@ -172,11 +174,19 @@ type Asset struct {
 
 const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
 	a.usage_terms, coalesce(a.rights_until::text, '') as rights_until, a.file_captured_at, a.file_captured_zone,
-	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y,
+	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y, v.width as file_width, v.height as file_height,
 	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id,
 	case when a.stage_id is null then coalesce(v.metadata ->> 'XMP-xmp:Label', '') else '' end as label, sf.path as left_root,
 	sf.name as left_folder, v.left_at
 	from asset a join version v on v.id = a.version_id left join server_folder sf on sf.id = v.server_folder_id`
+
+// FileSize is the size in pixels of the upright file, before its recipe.
+func (a *Asset) FileSize() geometry.Size {
+	return geometry.Size{Width: a.FileWidth, Height: a.FileHeight}
+}
+
+// Frame is how the item is framed.
+func (a *Asset) Frame() geometry.Frame { return a.Recipe.Frame(a.FileSize()) }
 
 const assetMissing = "That item is not there, or you may not see it."
 

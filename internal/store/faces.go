@@ -39,38 +39,45 @@ func (tx *Tx) NameFace(ctx context.Context, brand, asset, tag int64, r geometry.
 	return err
 }
 
-// FacesOf lists the faces on an item from left to right, as it is shown.
-func FacesOf(ctx context.Context, r Reader, asset int64, by Recipe) ([]Face, error) {
+// FacesOf lists the faces on an item from left to right, as it is shown. What its crop cut off is not among them.
+func FacesOf(ctx context.Context, r Reader, asset int64, by geometry.Frame) ([]Face, error) {
 	faces, err := list[Face](ctx, r, `select `+faceColumns+` where f.asset_id = $1 and f.state <> 'none' order by f.x, f.id`, asset)
-	for i := range faces {
-		faces[i].put(by.Orientation().Region(faces[i].Region()))
+	seen := faces[:0]
+	for _, f := range faces {
+		if shown, ok := by.ShownRegion(f.Region()); ok {
+			f.put(shown)
+			seen = append(seen, f)
+		}
 	}
-	return faces, err
+	return seen, err
 }
 
 // mostFaces is how many outlines people draw on one item at most.
 const mostFaces = 400
 
-// faceRecipe locks an item whose faces change, and reads its recipe.
-func (tx *Tx) faceRecipe(ctx context.Context, asset int64) (Recipe, error) {
-	return get[Recipe](ctx, tx, assetMissing, `select recipe from asset where id = $1 for no key update`, asset)
+// faceFrame locks an item whose faces change, and reads how it is framed.
+func (tx *Tx) faceFrame(ctx context.Context, asset int64) (geometry.Frame, error) {
+	by, err := get[framed](ctx, tx, assetMissing, `select `+framedColumns+` from asset a join version v on v.id = a.version_id where a.id = $1
+		for no key update of a`, asset)
+	return by.Frame(), err
 }
 
 // FaceByID reads a face of an item as it is shown, locking the item.
 func (tx *Tx) FaceByID(ctx context.Context, asset, id int64) (Face, error) {
-	by, err := tx.faceRecipe(ctx, asset)
+	by, err := tx.faceFrame(ctx, asset)
 	if err != nil {
 		return Face{}, err
 	}
 	f, err := get[Face](ctx, tx, "That outline is not there any more.", `select `+faceColumns+` where f.asset_id = $1 and f.id = $2
 		and f.state <> 'none'`, asset, id)
-	f.put(by.Orientation().Region(f.Region()))
+	shown, _ := by.ShownRegion(f.Region())
+	f.put(shown)
 	return f, err
 }
 
 // DrawFace adds an outline, in fractions of what is shown, and returns its id.
 func (tx *Tx) DrawFace(ctx context.Context, brand, asset int64, r geometry.Region) (int64, error) {
-	by, err := tx.faceRecipe(ctx, asset)
+	by, err := tx.faceFrame(ctx, asset)
 	if err != nil {
 		return 0, err
 	}
@@ -81,18 +88,18 @@ func (tx *Tx) DrawFace(ctx context.Context, brand, asset int64, r geometry.Regio
 	if n >= mostFaces {
 		return 0, fault.Invalidf("face", "An item has at most %d outlines.", mostFaces)
 	}
-	r = by.Orientation().Inverse().Region(r)
+	r = by.FileRegion(r)
 	return get[int64](ctx, tx, "", `insert into face (brand_id, asset_id, x, y, width, height, state) values ($1, $2, $3, $4, $5, $6, 'drawn')
 		returning id`, brand, asset, r.X, r.Y, r.Width, r.Height)
 }
 
 // PlaceFace puts an outline elsewhere, in fractions of what is shown. What the machine found is a person's from then on.
 func (tx *Tx) PlaceFace(ctx context.Context, asset, id int64, r geometry.Region) error {
-	by, err := tx.faceRecipe(ctx, asset)
+	by, err := tx.faceFrame(ctx, asset)
 	if err != nil {
 		return err
 	}
-	r = by.Orientation().Inverse().Region(r)
+	r = by.FileRegion(r)
 	_, err = tx.ExecContext(ctx, `update face set x = $3, y = $4, width = $5, height = $6,
 		state = case when state = 'found' then 'drawn' else state end where asset_id = $1 and id = $2`, asset, id, r.X, r.Y, r.Width, r.Height)
 	return err
@@ -136,8 +143,8 @@ type OpenFace struct {
 }
 
 // openFaces are the faces without a name on items where the viewer may do something, of which $2 lists the folders.
-const openFaces = `from face f join asset a on a.id = f.asset_id where f.brand_id = $1 and f.state in ('found', 'drawn')
-	and a.binned_at is null and ($3 or a.folder_id = any($2))`
+const openFaces = `from face f join asset a on a.id = f.asset_id join version v on v.id = a.version_id where f.brand_id = $1
+	and f.state in ('found', 'drawn') and a.binned_at is null and ($3 or a.folder_id = any($2))`
 
 // NextFace finds the first open face after an id, or before it, on items that the viewer may describe, as it is shown. There may be
 // none: then the id of what is returned is 0.
@@ -149,14 +156,15 @@ func NextFace(ctx context.Context, r Reader, v *access.Viewer, after int64, back
 	}
 	found, err := list[struct {
 		OpenFace
-		Recipe Recipe `db:"recipe"`
-	}](ctx, r, `select f.id, f.x, f.y, f.width, f.height, f.state, f.asset_id, a.recipe `+openFaces+` and f.id `+side+` $4
+		framed
+	}](ctx, r, `select f.id, f.x, f.y, f.width, f.height, f.state, f.asset_id, `+framedColumns+` `+openFaces+` and f.id `+side+` $4
 		order by f.id`+order+` limit 1`, v.Brand, reach.FolderIDs(), reach.All, after)
 	if err != nil || len(found) == 0 {
 		return OpenFace{}, err
 	}
 	f := found[0].OpenFace
-	f.put(found[0].Recipe.Orientation().Region(f.Region()))
+	shown, _ := found[0].Frame().ShownRegion(f.Region())
+	f.put(shown)
 	return f, nil
 }
 

@@ -125,15 +125,17 @@ func Portraits(ctx context.Context, r Reader, v *access.Viewer, people []int64) 
 	reach := v.May(access.Look)
 	rows, err := list[struct {
 		Portrait
-		Recipe Recipe `db:"recipe"`
+		framed
 	}](ctx, r, `select p.id as person, f.* from unnest($1::bigint[]) p(id) cross join lateral (
-		select f.id, f.x, f.y, f.width, f.height, f.state, f.asset_id, a.recipe from face f join asset a on a.id = f.asset_id
+		select f.id, f.x, f.y, f.width, f.height, f.state, f.asset_id, `+framedColumns+`
+		from face f join asset a on a.id = f.asset_id join version v on v.id = a.version_id
 		where f.tag_id = p.id and a.binned_at is null and ($2 or a.folder_id = any($3)) order by f.id desc limit 1) f`, people, reach.All,
 		reach.FolderIDs())
 	out := make([]Portrait, len(rows))
 	for i := range rows {
 		out[i] = rows[i].Portrait
-		out[i].put(rows[i].Recipe.Orientation().Region(out[i].Region()))
+		shown, _ := rows[i].Frame().ShownRegion(out[i].Region())
+		out[i].put(shown)
 	}
 	return out, err
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 
+	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/recipe"
 )
 
@@ -23,11 +24,61 @@ func (r *Recipe) Scan(value any) (err error) {
 	return err
 }
 
-// SetRecipe gives an item a recipe, with the dimensions in pixels that it makes of the version. It says false when that is
-// not the present version any more.
-func (tx *Tx) SetRecipe(ctx context.Context, asset, version int64, to recipe.Recipe, width, height int) (bool, error) {
-	n, err := tx.change(ctx, `update asset set recipe = $3, recipe_hash = $4, width = $5, height = $6, looked_into = null where id = $1
-		and version_id = $2`,
-		asset, version, string(to.Canonical()), to.Hash(), width, height)
-	return n > 0, err
+// framed is how an item is framed, for reading beside something else.
+type framed struct {
+	Recipe     Recipe `db:"recipe"`
+	FileWidth  int    `db:"file_width"`
+	FileHeight int    `db:"file_height"`
+}
+
+// framedColumns reads it from asset a joined with its version v.
+const framedColumns = `a.recipe, v.width as file_width, v.height as file_height`
+
+// Frame is how the item is framed.
+func (f framed) Frame() geometry.Frame {
+	return f.Recipe.Frame(geometry.Size{Width: f.FileWidth, Height: f.FileHeight})
+}
+
+// Prepared is an item as its recipe is changed.
+type Prepared struct {
+	ID      int64   `db:"id"`
+	Kind    string  `db:"kind"`
+	Version int64   `db:"version_id"`
+	FocalX  float64 `db:"focal_x"`
+	FocalY  float64 `db:"focal_y"`
+	framed
+}
+
+// SetRecipes changes the recipes of items: next says for each what becomes of it, and that stays as it is where it says the same. The
+// dimensions follow, the focal point stays on what it was on, and the machine looks into the items again. It returns which changed.
+func (tx *Tx) SetRecipes(ctx context.Context, ids []int64, next func(Prepared) recipe.Recipe) ([]int64, error) {
+	items, err := list[Prepared](ctx, tx, `select a.id, a.kind, a.version_id, a.focal_x, a.focal_y, `+framedColumns+` from asset a
+		join version v on v.id = a.version_id where a.id = any($1) order by a.id for no key update of a`, ids)
+	if err != nil {
+		return nil, err
+	}
+	var changed []int64
+	var recipes, hashes []string
+	var widths, heights []int
+	var xs, ys []float64
+	for _, item := range items {
+		to := next(item)
+		if to.Same(item.Recipe.Recipe) {
+			continue
+		}
+		file := geometry.Size{Width: item.FileWidth, Height: item.FileHeight}
+		was, is := item.Frame(), to.Frame(file)
+		focal := is.Shown(was.File(geometry.Point{X: item.FocalX, Y: item.FocalY})).Inside()
+		size := to.Size(file)
+		changed, recipes, hashes = append(changed, item.ID), append(recipes, string(to.Canonical())), append(hashes, to.Hash())
+		widths, heights, xs, ys = append(widths, size.Width), append(heights, size.Height), append(xs, focal.X), append(ys, focal.Y)
+	}
+	if len(changed) == 0 {
+		return nil, nil
+	}
+	_, err = tx.ExecContext(ctx, `update asset a set recipe = n.recipe::jsonb, recipe_hash = n.hash, width = n.width, height = n.height,
+		focal_x = n.x, focal_y = n.y, looked_into = null
+		from unnest($1::bigint[], $2::text[], $3::text[], $4::int[], $5::int[], $6::float8[], $7::float8[])
+		as n(id, recipe, hash, width, height, x, y) where a.id = n.id`, changed, recipes, hashes, widths, heights, xs, ys)
+	return changed, err
 }

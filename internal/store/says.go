@@ -20,7 +20,7 @@ func Says(ctx context.Context, r Reader, a Asset) (outputs.Says, error) {
 		order by lower(t.name), t.id`, a.ID); err != nil {
 		return says, err
 	}
-	faces, err := FacesOf(ctx, r, a.ID, a.Recipe)
+	faces, err := FacesOf(ctx, r, a.ID, a.Frame())
 	for _, f := range faces {
 		says.Faces = append(says.Faces, outputs.Face{Region: f.Region(), Name: f.Name})
 	}

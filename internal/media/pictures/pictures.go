@@ -14,6 +14,8 @@ import (
 	"syscall"
 
 	"golang.org/x/sync/errgroup"
+
+	"brightsatchel/internal/core/recipe"
 )
 
 // Limits of what is decoded. A picture beyond them is refused from its header, before any pixel is read.
@@ -50,13 +52,13 @@ type Output struct {
 }
 
 // Request is one job: with Outputs files are made, the largest first; with Look the picture is looked into; with neither
-// only the header is read. Page counts from 0. Turn is in degrees clockwise, a multiple of 90, and is applied after the
-// EXIF orientation: the dimensions of outputs are those after turning.
+// only the header is read. Page counts from 0. The recipe is applied after the EXIF orientation: the dimensions of outputs are those of
+// what it makes.
 type Request struct {
 	Path      string
 	MediaType string
 	Page      int
-	Turn      int
+	Recipe    recipe.Recipe
 	Look      bool
 	Slow      bool // it may take long, and so must not take the last worker
 	Outputs   []Output
@@ -136,7 +138,7 @@ func do(r Request) (Response, error) {
 	case len(r.Outputs) == 0:
 		return Response{Facts: facts}, nil
 	}
-	tint, err := makeAll(r)
+	tint, err := makeAll(r, facts)
 	return Response{Facts: facts, Tint: tint}, err
 }
 
@@ -151,32 +153,28 @@ func checkLimits(f Facts) error {
 }
 
 // makeAll decodes once, at the size of the first output, and makes the smaller ones from that.
-func makeAll(r Request) (tint int, err error) {
+func makeAll(r Request, facts Facts) (tint int, err error) {
 	first := r.Outputs[0]
-	width, height := first.Width, first.Height
-	if first.CropWidth > 0 {
-		width, height = first.ScaledWidth, first.ScaledHeight
-	}
-	if r.Turn%180 != 0 {
-		width, height = height, width
-	}
 	path := r.Path
 	if r.Page > 0 {
 		path = fmt.Sprintf("%s[page=%d]", r.Path, r.Page)
 	}
-	base, err := thumbnail(path, r.MediaType, width, height)
+	var base image
+	if r.Recipe.Neutral() {
+		width, height := first.Width, first.Height
+		if first.CropWidth > 0 {
+			width, height = first.ScaledWidth, first.ScaledHeight
+		}
+		base, err = thumbnail(path, r.MediaType, width, height)
+	} else {
+		base, err = render(path, r, facts, first)
+		first.CropWidth = 0 // it is cut already
+		r.Outputs = append([]Output{first}, r.Outputs[1:]...)
+	}
 	if err != nil {
 		return 0, err
 	}
 	defer func() { base.free() }()
-	if r.Turn != 0 {
-		turned, err := base.turn(r.Turn)
-		if err != nil {
-			return 0, err
-		}
-		base.free()
-		base = turned
-	}
 	if len(r.Outputs) > 1 {
 		pixels, err := base.inMemory()
 		if err != nil {

@@ -23,14 +23,24 @@ int bs_header(const char *path, int from_memory, VipsImage **out) {
   return *out ? 0 : -1;
 }
 
+// to_srgb is the profile to convert into, or NULL for what is sRGB already. A file without a profile is sRGB; taken through Lab all the
+// same, as libvips does when it is asked to, its shadows would close up.
+static const char *to_srgb(VipsImage *head) {
+  return vips_image_get_typeof(head, VIPS_META_ICC_NAME) || head->Type == VIPS_INTERPRETATION_CMYK ? "srgb" : NULL;
+}
+
 int bs_thumbnail(const char *path, int width, int height, VipsImage **out) {
-  return vips_thumbnail(path, out, width, "height", height, "size", VIPS_SIZE_FORCE, "export_profile", "srgb",
+  VipsImage *head = vips_image_new_from_file(path, NULL);
+  if (!head) return -1;
+  const char *profile = to_srgb(head);
+  g_object_unref(head);
+  return vips_thumbnail(path, out, width, "height", height, "size", VIPS_SIZE_FORCE, "export_profile", profile,
                         "fail_on", VIPS_FAIL_ON_ERROR, NULL);
 }
 
 int bs_thumbnail_memory(void *data, size_t size, int width, int height, VipsImage **out) {
-  return vips_thumbnail_buffer(data, size, out, width, "height", height, "size", VIPS_SIZE_FORCE, "export_profile",
-                               "srgb", "fail_on", VIPS_FAIL_ON_ERROR, NULL);
+  return vips_thumbnail_buffer(data, size, out, width, "height", height, "size", VIPS_SIZE_FORCE, "fail_on",
+                               VIPS_FAIL_ON_ERROR, NULL);
 }
 
 int bs_shrink(VipsImage *in, int width, int height, VipsImage **out) {
@@ -44,6 +54,43 @@ int bs_crop(VipsImage *in, int x, int y, int width, int height, VipsImage **out)
 int bs_turn(VipsImage *in, int degrees, VipsImage **out) {
   VipsAngle angle = degrees == 90 ? VIPS_ANGLE_D90 : degrees == 180 ? VIPS_ANGLE_D180 : VIPS_ANGLE_D270;
   return vips_rot(in, out, angle, NULL);
+}
+
+int bs_flip(VipsImage *in, VipsImage **out) { return vips_flip(in, out, VIPS_DIRECTION_HORIZONTAL, NULL); }
+
+// Three bands of sRGB in 8 bits, or four with transparency, whatever it was.
+int bs_srgb(VipsImage *in, VipsImage **out) {
+  VipsImage *space = NULL, *bytes = NULL;
+  int failed = vips_colourspace(in, &space, VIPS_INTERPRETATION_sRGB, NULL) || vips_cast(space, &bytes, VIPS_FORMAT_UCHAR, NULL);
+  if (!failed) failed = bytes->Bands > 4 ? vips_extract_band(bytes, out, 0, "n", 4, NULL) : vips_copy(bytes, out, NULL);
+  if (space) g_object_unref(space);
+  if (bytes) g_object_unref(bytes);
+  return failed ? -1 : 0;
+}
+
+int bs_from_memory(void *data, int width, int height, int bands, int bits, VipsImage **out) {
+  *out = vips_image_new_from_memory_copy(data, (size_t)width * height * bands * (bits / 8), width, height, bands,
+                                         bits == 8 ? VIPS_FORMAT_UCHAR : VIPS_FORMAT_USHORT);
+  if (!*out) return -1;
+  (*out)->Type = bits == 8 ? VIPS_INTERPRETATION_sRGB : VIPS_INTERPRETATION_RGB16;
+  return 0;
+}
+
+// A turn by an angle with this sine and cosine, clockwise about the middle, of which a part is taken: from left and top, in pixels from
+// the middle of the turned picture.
+int bs_rotate(VipsImage *in, double sine, double cosine, double left, double top, int width, int height, VipsImage **out) {
+  VipsArrayInt *area = vips_array_int_newv(4, 0, 0, width, height);
+  VipsInterpolate *bicubic = vips_interpolate_new("bicubic");
+  int failed = !bicubic || vips_affine(in, out, cosine, -sine, sine, cosine, "oarea", area, "interpolate", bicubic, "idx",
+                                       0.5 - in->Xsize / 2.0, "idy", 0.5 - in->Ysize / 2.0, "odx", -left - 0.5, "ody", -top - 0.5,
+                                       "extend", VIPS_EXTEND_COPY, NULL);
+  if (bicubic) g_object_unref(bicubic);
+  vips_area_unref(VIPS_AREA(area));
+  return failed ? -1 : 0;
+}
+
+int bs_resize(VipsImage *in, int width, int height, VipsImage **out) {
+  return vips_resize(in, out, (double)width / in->Xsize, "vscale", (double)height / in->Ysize, NULL);
 }
 
 int bs_pixels(VipsImage *in, int width, int height, int colour, void **data, size_t *size) {

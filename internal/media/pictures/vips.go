@@ -1,7 +1,7 @@
 package pictures
 
 // #cgo pkg-config: vips
-// #cgo CFLAGS: -O2
+// #cgo CFLAGS: -O3
 // #include <stdlib.h>
 // #include "vips.h"
 import "C"

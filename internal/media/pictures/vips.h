@@ -9,6 +9,11 @@ int bs_thumbnail_memory(void *data, size_t size, int width, int height, VipsImag
 int bs_shrink(VipsImage *in, int width, int height, VipsImage **out);
 int bs_crop(VipsImage *in, int x, int y, int width, int height, VipsImage **out);
 int bs_turn(VipsImage *in, int degrees, VipsImage **out);
+int bs_flip(VipsImage *in, VipsImage **out);
+int bs_srgb(VipsImage *in, VipsImage **out);
+int bs_from_memory(void *data, int width, int height, int bands, int bits, VipsImage **out);
+int bs_rotate(VipsImage *in, double sine, double cosine, double left, double top, int width, int height, VipsImage **out);
+int bs_resize(VipsImage *in, int width, int height, VipsImage **out);
 int bs_pixels(VipsImage *in, int width, int height, int colour, void **data, size_t *size);
 int bs_attention(VipsImage *in, int width, int height, VipsImage **out);
 int bs_flatten(VipsImage *in, VipsImage **out);
