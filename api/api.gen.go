@@ -30,6 +30,7 @@ const (
 	ActionGather     Action = "gather"
 	ActionKeep       Action = "keep"
 	ActionLook       Action = "look"
+	ActionPrepare    Action = "prepare"
 	ActionRate       Action = "rate"
 	ActionRemove     Action = "remove"
 	ActionSetAside   Action = "set_aside"
@@ -62,6 +63,8 @@ func (e Action) Valid() bool {
 	case ActionKeep:
 		return true
 	case ActionLook:
+		return true
+	case ActionPrepare:
 		return true
 	case ActionRate:
 		return true
@@ -464,6 +467,30 @@ func (e Policy) Valid() bool {
 	}
 }
 
+// Defines values for ProposalWantedWhat.
+const (
+	Enhance ProposalWantedWhat = "enhance"
+	Grey    ProposalWantedWhat = "grey"
+	Horizon ProposalWantedWhat = "horizon"
+	Noise   ProposalWantedWhat = "noise"
+)
+
+// Valid indicates whether the value is a known member of the ProposalWantedWhat enum.
+func (e ProposalWantedWhat) Valid() bool {
+	switch e {
+	case Enhance:
+		return true
+	case Grey:
+		return true
+	case Horizon:
+		return true
+	case Noise:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ReasonField.
 const (
 	ReasonFieldAlbum       ReasonField = "album"
@@ -500,6 +527,39 @@ func (e ReasonField) Valid() bool {
 	case ReasonFieldTag:
 		return true
 	case ReasonFieldTitle:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RecipePart.
+const (
+	RecipePartBrightness RecipePart = "brightness"
+	RecipePartColour     RecipePart = "colour"
+	RecipePartEdges      RecipePart = "edges"
+	RecipePartEyes       RecipePart = "eyes"
+	RecipePartFraming    RecipePart = "framing"
+	RecipePartLook       RecipePart = "look"
+	RecipePartTexture    RecipePart = "texture"
+)
+
+// Valid indicates whether the value is a known member of the RecipePart enum.
+func (e RecipePart) Valid() bool {
+	switch e {
+	case RecipePartBrightness:
+		return true
+	case RecipePartColour:
+		return true
+	case RecipePartEdges:
+		return true
+	case RecipePartEyes:
+		return true
+	case RecipePartFraming:
+		return true
+	case RecipePartLook:
+		return true
+	case RecipePartTexture:
 		return true
 	default:
 		return false
@@ -603,6 +663,7 @@ const (
 	RuleFieldMonthday    RuleField = "monthday"
 	RuleFieldOutlet      RuleField = "outlet"
 	RuleFieldPlace       RuleField = "place"
+	RuleFieldPrepared    RuleField = "prepared"
 	RuleFieldRights      RuleField = "rights"
 	RuleFieldSource      RuleField = "source"
 	RuleFieldStage       RuleField = "stage"
@@ -661,6 +722,8 @@ func (e RuleField) Valid() bool {
 	case RuleFieldOutlet:
 		return true
 	case RuleFieldPlace:
+		return true
+	case RuleFieldPrepared:
 		return true
 	case RuleFieldRights:
 		return true
@@ -790,6 +853,7 @@ const (
 	StepFile     Step = "file"
 	StepGather   Step = "gather"
 	StepPeople   Step = "people"
+	StepPrepare  Step = "prepare"
 	StepSendOut  Step = "send_out"
 	StepUndo     Step = "undo"
 )
@@ -808,6 +872,8 @@ func (e Step) Valid() bool {
 	case StepGather:
 		return true
 	case StepPeople:
+		return true
+	case StepPrepare:
 		return true
 	case StepSendOut:
 		return true
@@ -1022,6 +1088,37 @@ type AboutPerson struct {
 // Action What a person may do; core/access decides
 type Action string
 
+// Adjustments What is done to brightness and colour and texture; what is left out does nothing. See listControls for units and ranges
+type Adjustments struct {
+	Black       *float64 `json:"black,omitempty"`
+	Clarity     *float64 `json:"clarity,omitempty"`
+	ColourNoise *float64 `json:"colour_noise,omitempty"`
+	Contrast    *float64 `json:"contrast,omitempty"`
+
+	// Curve The tone curve as points of what goes in and what comes out from 0 to 1
+	Curve       *[][]float64 `json:"curve,omitempty"`
+	Exposure    *float64     `json:"exposure,omitempty"`
+	Highlights  *float64     `json:"highlights,omitempty"`
+	Mono        *float64     `json:"mono,omitempty"`
+	MonoBlue    *float64     `json:"mono_blue,omitempty"`
+	MonoCyan    *float64     `json:"mono_cyan,omitempty"`
+	MonoGreen   *float64     `json:"mono_green,omitempty"`
+	MonoMagenta *float64     `json:"mono_magenta,omitempty"`
+	MonoRed     *float64     `json:"mono_red,omitempty"`
+	MonoYellow  *float64     `json:"mono_yellow,omitempty"`
+	Noise       *float64     `json:"noise,omitempty"`
+	Radius      *float64     `json:"radius,omitempty"`
+	Saturation  *float64     `json:"saturation,omitempty"`
+	Shadows     *float64     `json:"shadows,omitempty"`
+	Sharpen     *float64     `json:"sharpen,omitempty"`
+	Threshold   *float64     `json:"threshold,omitempty"`
+	Tint        *float64     `json:"tint,omitempty"`
+	Vibrance    *float64     `json:"vibrance,omitempty"`
+	Vignette    *float64     `json:"vignette,omitempty"`
+	Warmth      *float64     `json:"warmth,omitempty"`
+	White       *float64     `json:"white,omitempty"`
+}
+
 // Album defines model for Album.
 type Album struct {
 	Code        string `json:"code"`
@@ -1054,6 +1151,14 @@ type AlbumChange struct {
 type AlbumName struct {
 	ID   int64  `json:"id"`
 	Name string `json:"name"`
+}
+
+// AlikeWanted defines model for AlikeWanted.
+type AlikeWanted struct {
+	Model int64 `json:"model"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
 }
 
 // AnnouncedFile defines model for AnnouncedFile.
@@ -1093,13 +1198,17 @@ type Asset struct {
 	Description string  `json:"description"`
 	Exposure    *string `json:"exposure,omitempty"`
 	Faces       []Face  `json:"faces"`
+	FileHeight  int     `json:"fileHeight"`
 	FileName    string  `json:"fileName"`
 
 	// FileTaken When the file says it was taken
 	FileTaken     *string `json:"fileTaken,omitempty"`
 	FileTakenZone *string `json:"fileTakenZone,omitempty"`
-	FocalX        float64 `json:"focalX"`
-	FocalY        float64 `json:"focalY"`
+
+	// FileWidth Of the upright file in pixels before its recipe
+	FileWidth int     `json:"fileWidth"`
+	FocalX    float64 `json:"focalX"`
+	FocalY    float64 `json:"focalY"`
 
 	// Focus A sharpness in a word
 	Focus      *Focus   `json:"focus,omitempty"`
@@ -1133,7 +1242,14 @@ type Asset struct {
 	Pages     *int     `json:"pages,omitempty"`
 	People    []string `json:"people"`
 	Place     *string  `json:"place,omitempty"`
-	Revision  int64    `json:"revision"`
+
+	// Prepared Its recipe does something
+	Prepared *bool  `json:"prepared,omitempty"`
+	Recipe   Recipe `json:"recipe"`
+
+	// RecipeHash Stands for the recipe
+	RecipeHash string `json:"recipeHash"`
+	Revision   int64  `json:"revision"`
 
 	// Rights How far the rights in an item go
 	Rights RightsState `json:"rights"`
@@ -1203,9 +1319,12 @@ type AssetRow struct {
 	Left *AssetRowLeft `json:"left,omitempty"`
 
 	// Live Shown somewhere outside
-	Live    bool     `json:"live"`
-	Pages   *int     `json:"pages,omitempty"`
-	Seconds *float64 `json:"seconds,omitempty"`
+	Live  bool `json:"live"`
+	Pages *int `json:"pages,omitempty"`
+
+	// Prepared Its recipe does something
+	Prepared *bool    `json:"prepared,omitempty"`
+	Seconds  *float64 `json:"seconds,omitempty"`
 
 	// Stacked How many items its stack holds
 	Stacked  *int     `json:"stacked,omitempty"`
@@ -1314,6 +1433,21 @@ type ColourName struct {
 // Consent Whether somebody agrees to be shown in public; given and refused are said and ended is what the day makes of given
 type Consent string
 
+// Control defines model for Control.
+type Control struct {
+	From    float64    `json:"from"`
+	Group   RecipePart `json:"group"`
+	Name    string     `json:"name"`
+	Neutral float64    `json:"neutral"`
+	Step    float64    `json:"step"`
+	To      float64    `json:"to"`
+	Unit    string     `json:"unit"`
+
+	// With The control without which it does nothing
+	With  string `json:"with"`
+	Words string `json:"words"`
+}
+
 // CountedText defines model for CountedText.
 type CountedText struct {
 	Items int    `json:"items"`
@@ -1326,6 +1460,14 @@ type Cover struct {
 	Code    string `json:"code"`
 	ID      int64  `json:"id"`
 	Version string `json:"version"`
+}
+
+// Crop defines model for Crop.
+type Crop struct {
+	Height float64 `json:"height"`
+	Width  float64 `json:"width"`
+	X      float64 `json:"x"`
+	Y      float64 `json:"y"`
 }
 
 // Day defines model for Day.
@@ -1419,6 +1561,17 @@ type DroppedFile struct {
 	Bytes int64   `json:"bytes"`
 	Name  string  `json:"name"`
 	Path  *string `json:"path,omitempty"`
+}
+
+// EarlierRecipe defines model for EarlierRecipe.
+type EarlierRecipe struct {
+	At     time.Time `json:"at"`
+	By     string    `json:"by"`
+	Recipe Recipe    `json:"recipe"`
+	Trail  int64     `json:"trail"`
+
+	// Words What it changed
+	Words []string `json:"words"`
 }
 
 // Extent defines model for Extent.
@@ -1834,6 +1987,14 @@ type KnownPerson struct {
 // Level defines model for Level.
 type Level string
 
+// Likened defines model for Likened.
+type Likened struct {
+	Exposure float64 `json:"exposure"`
+	ID       int64   `json:"id"`
+	Tint     float64 `json:"tint"`
+	Warmth   float64 `json:"warmth"`
+}
+
 // Limits defines model for Limits.
 type Limits struct {
 	Kinds []Kind `json:"kinds"`
@@ -1846,6 +2007,38 @@ type Limits struct {
 
 	// Used bytes
 	Used *int64 `json:"used,omitempty"`
+}
+
+// Look defines model for Look.
+type Look struct {
+	Groups []RecipePart `json:"groups"`
+	ID     int64        `json:"id"`
+	Name   string       `json:"name"`
+
+	// Values What is done to brightness and colour and texture; what is left out does nothing. See listControls for units and ranges
+	Values Adjustments `json:"values"`
+	Words  []string    `json:"words"`
+}
+
+// LookLayer defines model for LookLayer.
+type LookLayer struct {
+	ID       int64   `json:"id"`
+	Strength float64 `json:"strength"`
+
+	// Values What is done to brightness and colour and texture; what is left out does nothing. See listControls for units and ranges
+	Values Adjustments `json:"values"`
+}
+
+// LookWanted defines model for LookWanted.
+type LookWanted struct {
+	Groups []RecipePart `json:"groups"`
+	Name   string       `json:"name"`
+
+	// Values What is done to brightness and colour and texture; what is left out does nothing. See listControls for units and ranges
+	Values Adjustments `json:"values"`
+
+	// Version Of the recipes that it was saved with
+	Version *int `json:"version,omitempty"`
 }
 
 // Looking defines model for Looking.
@@ -2237,6 +2430,29 @@ type Problem struct {
 	Title  string  `json:"title"`
 }
 
+// Proposal defines model for Proposal.
+type Proposal struct {
+	// Note Why nothing is proposed
+	Note   *string `json:"note,omitempty"`
+	Recipe Recipe  `json:"recipe"`
+
+	// Words What it changes
+	Words []string `json:"words"`
+}
+
+// ProposalWanted defines model for ProposalWanted.
+type ProposalWanted struct {
+	Recipe Recipe             `json:"recipe"`
+	What   ProposalWantedWhat `json:"what"`
+
+	// X For grey a place in what is shown from 0 to 1
+	X *float64 `json:"x,omitempty"`
+	Y *float64 `json:"y,omitempty"`
+}
+
+// ProposalWantedWhat defines model for ProposalWanted.What.
+type ProposalWantedWhat string
+
 // Rating defines model for Rating.
 type Rating struct {
 	// Fewer Each gets as many stars less instead, and keeps at least none
@@ -2269,6 +2485,89 @@ type Reason struct {
 
 // ReasonField defines model for Reason.Field.
 type ReasonField string
+
+// Recipe defines model for Recipe.
+type Recipe struct {
+	Black       *float64 `json:"black,omitempty"`
+	Clarity     *float64 `json:"clarity,omitempty"`
+	ColourNoise *float64 `json:"colour_noise,omitempty"`
+	Contrast    *float64 `json:"contrast,omitempty"`
+	Crop        *Crop    `json:"crop,omitempty"`
+
+	// Curve The tone curve as points of what goes in and what comes out from 0 to 1
+	Curve       *[][]float64 `json:"curve,omitempty"`
+	Exposure    *float64     `json:"exposure,omitempty"`
+	Flip        *bool        `json:"flip,omitempty"`
+	Highlights  *float64     `json:"highlights,omitempty"`
+	Look        *LookLayer   `json:"look,omitempty"`
+	Mono        *float64     `json:"mono,omitempty"`
+	MonoBlue    *float64     `json:"mono_blue,omitempty"`
+	MonoCyan    *float64     `json:"mono_cyan,omitempty"`
+	MonoGreen   *float64     `json:"mono_green,omitempty"`
+	MonoMagenta *float64     `json:"mono_magenta,omitempty"`
+	MonoRed     *float64     `json:"mono_red,omitempty"`
+	MonoYellow  *float64     `json:"mono_yellow,omitempty"`
+	Noise       *float64     `json:"noise,omitempty"`
+	Radius      *float64     `json:"radius,omitempty"`
+	RedEyes     *[]RedEye    `json:"red_eyes,omitempty"`
+	Saturation  *float64     `json:"saturation,omitempty"`
+	Sensor      *bool        `json:"sensor,omitempty"`
+	Shadows     *float64     `json:"shadows,omitempty"`
+	Sharpen     *float64     `json:"sharpen,omitempty"`
+
+	// Straighten Degrees clockwise
+	Straighten *float64 `json:"straighten,omitempty"`
+	Threshold  *float64 `json:"threshold,omitempty"`
+	Tint       *float64 `json:"tint,omitempty"`
+
+	// Turn 0, 90, 180 or 270 degrees clockwise
+	Turn     *int     `json:"turn,omitempty"`
+	Version  *int     `json:"version,omitempty"`
+	Vibrance *float64 `json:"vibrance,omitempty"`
+	Vignette *float64 `json:"vignette,omitempty"`
+	Warmth   *float64 `json:"warmth,omitempty"`
+	White    *float64 `json:"white,omitempty"`
+}
+
+// RecipeChange defines model for RecipeChange.
+type RecipeChange struct {
+	Back *[]RecipePart `json:"back,omitempty"`
+	Flip *bool         `json:"flip,omitempty"`
+
+	// From The item that the parts are taken over from
+	From   *int64        `json:"from,omitempty"`
+	Height *float64      `json:"height,omitempty"`
+	Look   *int64        `json:"look,omitempty"`
+	Parts  *[]RecipePart `json:"parts,omitempty"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+	Strength  *float64  `json:"strength,omitempty"`
+	Turn      *int      `json:"turn,omitempty"`
+
+	// Width A proportion to crop to
+	Width *float64 `json:"width,omitempty"`
+}
+
+// RecipePart defines model for RecipePart.
+type RecipePart string
+
+// RecipeWanted defines model for RecipeWanted.
+type RecipeWanted struct {
+	// Base The hash of the recipe that this was made from
+	Base   string `json:"base"`
+	Recipe Recipe `json:"recipe"`
+
+	// Step The step of the trail that this goes on with
+	Step *int64 `json:"step,omitempty"`
+}
+
+// RedEye defines model for RedEye.
+type RedEye struct {
+	Radius float64 `json:"radius"`
+	X      float64 `json:"x"`
+	Y      float64 `json:"y"`
+}
 
 // Region A part of a picture as it is shown, from its upper left corner, in fractions of its sides
 type Region struct {
@@ -2999,6 +3298,12 @@ type NameFaceJSONRequestBody = FaceName
 // PlaceFaceJSONRequestBody defines body for PlaceFace for application/json ContentType.
 type PlaceFaceJSONRequestBody = Region
 
+// SetRecipeJSONRequestBody defines body for SetRecipe for application/json ContentType.
+type SetRecipeJSONRequestBody = RecipeWanted
+
+// ProposeRecipeJSONRequestBody defines body for ProposeRecipe for application/json ContentType.
+type ProposeRecipeJSONRequestBody = ProposalWanted
+
 // BinAssetsJSONRequestBody defines body for BinAssets for application/json ContentType.
 type BinAssetsJSONRequestBody = Selection
 
@@ -3080,6 +3385,12 @@ type SetLimitsJSONRequestBody = Limits
 // LookAgainJSONRequestBody defines body for LookAgain for application/json ContentType.
 type LookAgainJSONRequestBody LookAgainJSONBody
 
+// SaveLookJSONRequestBody defines body for SaveLook for application/json ContentType.
+type SaveLookJSONRequestBody = LookWanted
+
+// ChangeLookJSONRequestBody defines body for ChangeLook for application/json ContentType.
+type ChangeLookJSONRequestBody = LookWanted
+
 // MoveAssetsJSONRequestBody defines body for MoveAssets for application/json ContentType.
 type MoveAssetsJSONRequestBody = Move
 
@@ -3109,6 +3420,15 @@ type FindPileJSONRequestBody = PileWanted
 
 // SetPreferencesJSONRequestBody defines body for SetPreferences for application/json ContentType.
 type SetPreferencesJSONRequestBody SetPreferencesJSONBody
+
+// ChangeRecipesJSONRequestBody defines body for ChangeRecipes for application/json ContentType.
+type ChangeRecipesJSONRequestBody = RecipeChange
+
+// MakeAlikeJSONRequestBody defines body for MakeAlike for application/json ContentType.
+type MakeAlikeJSONRequestBody = AlikeWanted
+
+// PreviewAlikeJSONRequestBody defines body for PreviewAlike for application/json ContentType.
+type PreviewAlikeJSONRequestBody = AlikeWanted
 
 // LoadRowsJSONRequestBody defines body for LoadRows for application/json ContentType.
 type LoadRowsJSONRequestBody = Ids
@@ -3299,6 +3619,15 @@ type ServerInterface interface {
 	// (GET /api/brands/{brand}/assets/{id}/metadata)
 	GetMetadata(c *gin.Context, brand Brand, id ID)
 
+	// (GET /api/brands/{brand}/assets/{id}/recipe)
+	ListRecipes(c *gin.Context, brand Brand, id ID)
+
+	// (PUT /api/brands/{brand}/assets/{id}/recipe)
+	SetRecipe(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/assets/{id}/recipe/propose)
+	ProposeRecipe(c *gin.Context, brand Brand, id ID)
+
 	// (GET /api/brands/{brand}/assets/{id}/suggested-tags)
 	SuggestTags(c *gin.Context, brand Brand, id ID)
 
@@ -3328,6 +3657,9 @@ type ServerInterface interface {
 
 	// (PUT /api/brands/{brand}/colours/{id})
 	ChangeColour(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/controls)
+	ListControls(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/copy)
 	CopyAssets(c *gin.Context, brand Brand)
@@ -3431,6 +3763,18 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/looking)
 	LookAgain(c *gin.Context, brand Brand)
 
+	// (GET /api/brands/{brand}/looks)
+	ListLooks(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/looks)
+	SaveLook(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/looks/{id})
+	RemoveLook(c *gin.Context, brand Brand, id ID)
+
+	// (PUT /api/brands/{brand}/looks/{id})
+	ChangeLook(c *gin.Context, brand Brand, id ID)
+
 	// (POST /api/brands/{brand}/move)
 	MoveAssets(c *gin.Context, brand Brand)
 
@@ -3499,6 +3843,15 @@ type ServerInterface interface {
 
 	// (PATCH /api/brands/{brand}/preferences)
 	SetPreferences(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/recipes)
+	ChangeRecipes(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/recipes/alike)
+	MakeAlike(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/recipes/alike/preview)
+	PreviewAlike(c *gin.Context, brand Brand)
 
 	// (GET /api/brands/{brand}/rights)
 	GetRights(c *gin.Context, brand Brand)
@@ -4350,6 +4703,108 @@ func (siw *ServerInterfaceWrapper) GetMetadata(c *gin.Context) {
 	siw.Handler.GetMetadata(c, brand, id)
 }
 
+// ListRecipes operation middleware
+func (siw *ServerInterfaceWrapper) ListRecipes(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListRecipes(c, brand, id)
+}
+
+// SetRecipe operation middleware
+func (siw *ServerInterfaceWrapper) SetRecipe(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetRecipe(c, brand, id)
+}
+
+// ProposeRecipe operation middleware
+func (siw *ServerInterfaceWrapper) ProposeRecipe(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ProposeRecipe(c, brand, id)
+}
+
 // SuggestTags operation middleware
 func (siw *ServerInterfaceWrapper) SuggestTags(c *gin.Context) {
 
@@ -4625,6 +5080,31 @@ func (siw *ServerInterfaceWrapper) ChangeColour(c *gin.Context) {
 	}
 
 	siw.Handler.ChangeColour(c, brand, id)
+}
+
+// ListControls operation middleware
+func (siw *ServerInterfaceWrapper) ListControls(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListControls(c, brand)
 }
 
 // CopyAssets operation middleware
@@ -5613,6 +6093,124 @@ func (siw *ServerInterfaceWrapper) LookAgain(c *gin.Context) {
 	siw.Handler.LookAgain(c, brand)
 }
 
+// ListLooks operation middleware
+func (siw *ServerInterfaceWrapper) ListLooks(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListLooks(c, brand)
+}
+
+// SaveLook operation middleware
+func (siw *ServerInterfaceWrapper) SaveLook(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveLook(c, brand)
+}
+
+// RemoveLook operation middleware
+func (siw *ServerInterfaceWrapper) RemoveLook(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveLook(c, brand, id)
+}
+
+// ChangeLook operation middleware
+func (siw *ServerInterfaceWrapper) ChangeLook(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeLook(c, brand, id)
+}
+
 // MoveAssets operation middleware
 func (siw *ServerInterfaceWrapper) MoveAssets(c *gin.Context) {
 
@@ -6276,6 +6874,81 @@ func (siw *ServerInterfaceWrapper) SetPreferences(c *gin.Context) {
 	}
 
 	siw.Handler.SetPreferences(c, brand)
+}
+
+// ChangeRecipes operation middleware
+func (siw *ServerInterfaceWrapper) ChangeRecipes(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeRecipes(c, brand)
+}
+
+// MakeAlike operation middleware
+func (siw *ServerInterfaceWrapper) MakeAlike(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeAlike(c, brand)
+}
+
+// PreviewAlike operation middleware
+func (siw *ServerInterfaceWrapper) PreviewAlike(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PreviewAlike(c, brand)
 }
 
 // GetRights operation middleware
@@ -8387,6 +9060,17 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/folders/:id/order", wrapper.OrderInFolder)
 	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id", wrapper.GetAsset)
 	router.PATCH(options.BaseURL+"/api/brands/:brand/assets/:id", wrapper.DescribeAsset)
+	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id/recipe", wrapper.ListRecipes)
+	router.PUT(options.BaseURL+"/api/brands/:brand/assets/:id/recipe", wrapper.SetRecipe)
+	router.POST(options.BaseURL+"/api/brands/:brand/assets/:id/recipe/propose", wrapper.ProposeRecipe)
+	router.POST(options.BaseURL+"/api/brands/:brand/recipes", wrapper.ChangeRecipes)
+	router.POST(options.BaseURL+"/api/brands/:brand/recipes/alike", wrapper.MakeAlike)
+	router.POST(options.BaseURL+"/api/brands/:brand/recipes/alike/preview", wrapper.PreviewAlike)
+	router.GET(options.BaseURL+"/api/brands/:brand/looks", wrapper.ListLooks)
+	router.POST(options.BaseURL+"/api/brands/:brand/looks", wrapper.SaveLook)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/looks/:id", wrapper.RemoveLook)
+	router.PUT(options.BaseURL+"/api/brands/:brand/looks/:id", wrapper.ChangeLook)
+	router.GET(options.BaseURL+"/api/brands/:brand/controls", wrapper.ListControls)
 	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id/suggested-tags", wrapper.SuggestTags)
 	router.POST(options.BaseURL+"/api/brands/:brand/assets/:id/faces", wrapper.DrawFace)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/assets/:id/faces/:face", wrapper.DropFace)
@@ -9253,6 +9937,128 @@ func (response GetMetadatadefaultApplicationProblemPlusJSONResponse) VisitGetMet
 	return err
 }
 
+type ListRecipesRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type ListRecipesResponseObject interface {
+	VisitListRecipesResponse(w http.ResponseWriter) error
+}
+
+type ListRecipes200JSONResponse []EarlierRecipe
+
+func (response ListRecipes200JSONResponse) VisitListRecipesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListRecipesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListRecipesdefaultApplicationProblemPlusJSONResponse) VisitListRecipesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetRecipeRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *SetRecipeJSONRequestBody
+}
+
+type SetRecipeResponseObject interface {
+	VisitSetRecipeResponse(w http.ResponseWriter) error
+}
+
+type SetRecipe200JSONResponse struct{ DoneJSONResponse }
+
+func (response SetRecipe200JSONResponse) VisitSetRecipeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetRecipedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetRecipedefaultApplicationProblemPlusJSONResponse) VisitSetRecipeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ProposeRecipeRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ProposeRecipeJSONRequestBody
+}
+
+type ProposeRecipeResponseObject interface {
+	VisitProposeRecipeResponse(w http.ResponseWriter) error
+}
+
+type ProposeRecipe200JSONResponse Proposal
+
+func (response ProposeRecipe200JSONResponse) VisitProposeRecipeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ProposeRecipedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ProposeRecipedefaultApplicationProblemPlusJSONResponse) VisitProposeRecipeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SuggestTagsRequestObject struct {
 	Brand Brand `json:"brand"`
 	ID    ID    `json:"id"`
@@ -9641,6 +10447,45 @@ type ChangeColourdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangeColourdefaultApplicationProblemPlusJSONResponse) VisitChangeColourResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListControlsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListControlsResponseObject interface {
+	VisitListControlsResponse(w http.ResponseWriter) error
+}
+
+type ListControls200JSONResponse []Control
+
+func (response ListControls200JSONResponse) VisitListControlsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListControlsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListControlsdefaultApplicationProblemPlusJSONResponse) VisitListControlsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11013,6 +11858,166 @@ func (response LookAgaindefaultApplicationProblemPlusJSONResponse) VisitLookAgai
 	return err
 }
 
+type ListLooksRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListLooksResponseObject interface {
+	VisitListLooksResponse(w http.ResponseWriter) error
+}
+
+type ListLooks200JSONResponse []Look
+
+func (response ListLooks200JSONResponse) VisitListLooksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLooksdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListLooksdefaultApplicationProblemPlusJSONResponse) VisitListLooksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveLookRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *SaveLookJSONRequestBody
+}
+
+type SaveLookResponseObject interface {
+	VisitSaveLookResponse(w http.ResponseWriter) error
+}
+
+type SaveLook200JSONResponse struct{ DoneJSONResponse }
+
+func (response SaveLook200JSONResponse) VisitSaveLookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveLookdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveLookdefaultApplicationProblemPlusJSONResponse) VisitSaveLookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveLookRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type RemoveLookResponseObject interface {
+	VisitRemoveLookResponse(w http.ResponseWriter) error
+}
+
+type RemoveLook200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveLook200JSONResponse) VisitRemoveLookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveLookdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveLookdefaultApplicationProblemPlusJSONResponse) VisitRemoveLookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeLookRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeLookJSONRequestBody
+}
+
+type ChangeLookResponseObject interface {
+	VisitChangeLookResponse(w http.ResponseWriter) error
+}
+
+type ChangeLook200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeLook200JSONResponse) VisitChangeLookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeLookdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeLookdefaultApplicationProblemPlusJSONResponse) VisitChangeLookResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type MoveAssetsRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *MoveAssetsJSONRequestBody
@@ -11913,6 +12918,126 @@ type SetPreferencesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SetPreferencesdefaultApplicationProblemPlusJSONResponse) VisitSetPreferencesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeRecipesRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *ChangeRecipesJSONRequestBody
+}
+
+type ChangeRecipesResponseObject interface {
+	VisitChangeRecipesResponse(w http.ResponseWriter) error
+}
+
+type ChangeRecipes200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeRecipes200JSONResponse) VisitChangeRecipesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeRecipesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeRecipesdefaultApplicationProblemPlusJSONResponse) VisitChangeRecipesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeAlikeRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *MakeAlikeJSONRequestBody
+}
+
+type MakeAlikeResponseObject interface {
+	VisitMakeAlikeResponse(w http.ResponseWriter) error
+}
+
+type MakeAlike200JSONResponse struct{ DoneJSONResponse }
+
+func (response MakeAlike200JSONResponse) VisitMakeAlikeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeAlikedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeAlikedefaultApplicationProblemPlusJSONResponse) VisitMakeAlikeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewAlikeRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *PreviewAlikeJSONRequestBody
+}
+
+type PreviewAlikeResponseObject interface {
+	VisitPreviewAlikeResponse(w http.ResponseWriter) error
+}
+
+type PreviewAlike200JSONResponse []Likened
+
+func (response PreviewAlike200JSONResponse) VisitPreviewAlikeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewAlikedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewAlikedefaultApplicationProblemPlusJSONResponse) VisitPreviewAlikeResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14875,6 +16000,15 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/assets/{id}/metadata)
 	GetMetadata(ctx context.Context, request GetMetadataRequestObject) (GetMetadataResponseObject, error)
 
+	// (GET /api/brands/{brand}/assets/{id}/recipe)
+	ListRecipes(ctx context.Context, request ListRecipesRequestObject) (ListRecipesResponseObject, error)
+
+	// (PUT /api/brands/{brand}/assets/{id}/recipe)
+	SetRecipe(ctx context.Context, request SetRecipeRequestObject) (SetRecipeResponseObject, error)
+
+	// (POST /api/brands/{brand}/assets/{id}/recipe/propose)
+	ProposeRecipe(ctx context.Context, request ProposeRecipeRequestObject) (ProposeRecipeResponseObject, error)
+
 	// (GET /api/brands/{brand}/assets/{id}/suggested-tags)
 	SuggestTags(ctx context.Context, request SuggestTagsRequestObject) (SuggestTagsResponseObject, error)
 
@@ -14904,6 +16038,9 @@ type StrictServerInterface interface {
 
 	// (PUT /api/brands/{brand}/colours/{id})
 	ChangeColour(ctx context.Context, request ChangeColourRequestObject) (ChangeColourResponseObject, error)
+
+	// (GET /api/brands/{brand}/controls)
+	ListControls(ctx context.Context, request ListControlsRequestObject) (ListControlsResponseObject, error)
 
 	// (POST /api/brands/{brand}/copy)
 	CopyAssets(ctx context.Context, request CopyAssetsRequestObject) (CopyAssetsResponseObject, error)
@@ -15007,6 +16144,18 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/looking)
 	LookAgain(ctx context.Context, request LookAgainRequestObject) (LookAgainResponseObject, error)
 
+	// (GET /api/brands/{brand}/looks)
+	ListLooks(ctx context.Context, request ListLooksRequestObject) (ListLooksResponseObject, error)
+
+	// (POST /api/brands/{brand}/looks)
+	SaveLook(ctx context.Context, request SaveLookRequestObject) (SaveLookResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/looks/{id})
+	RemoveLook(ctx context.Context, request RemoveLookRequestObject) (RemoveLookResponseObject, error)
+
+	// (PUT /api/brands/{brand}/looks/{id})
+	ChangeLook(ctx context.Context, request ChangeLookRequestObject) (ChangeLookResponseObject, error)
+
 	// (POST /api/brands/{brand}/move)
 	MoveAssets(ctx context.Context, request MoveAssetsRequestObject) (MoveAssetsResponseObject, error)
 
@@ -15075,6 +16224,15 @@ type StrictServerInterface interface {
 
 	// (PATCH /api/brands/{brand}/preferences)
 	SetPreferences(ctx context.Context, request SetPreferencesRequestObject) (SetPreferencesResponseObject, error)
+
+	// (POST /api/brands/{brand}/recipes)
+	ChangeRecipes(ctx context.Context, request ChangeRecipesRequestObject) (ChangeRecipesResponseObject, error)
+
+	// (POST /api/brands/{brand}/recipes/alike)
+	MakeAlike(ctx context.Context, request MakeAlikeRequestObject) (MakeAlikeResponseObject, error)
+
+	// (POST /api/brands/{brand}/recipes/alike/preview)
+	PreviewAlike(ctx context.Context, request PreviewAlikeRequestObject) (PreviewAlikeResponseObject, error)
 
 	// (GET /api/brands/{brand}/rights)
 	GetRights(ctx context.Context, request GetRightsRequestObject) (GetRightsResponseObject, error)
@@ -16002,6 +17160,123 @@ func (sh *strictHandler) GetMetadata(ctx *gin.Context, brand Brand, id ID) {
 	}
 }
 
+// ListRecipes operation middleware
+func (sh *strictHandler) ListRecipes(ctx *gin.Context, brand Brand, id ID) {
+	var request ListRecipesRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListRecipes(ctx, request.(ListRecipesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListRecipes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListRecipesResponseObject); ok {
+		if err := validResponse.VisitListRecipesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetRecipe operation middleware
+func (sh *strictHandler) SetRecipe(ctx *gin.Context, brand Brand, id ID) {
+	var request SetRecipeRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body SetRecipeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetRecipe(ctx, request.(SetRecipeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetRecipe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetRecipeResponseObject); ok {
+		if err := validResponse.VisitSetRecipeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ProposeRecipe operation middleware
+func (sh *strictHandler) ProposeRecipe(ctx *gin.Context, brand Brand, id ID) {
+	var request ProposeRecipeRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ProposeRecipeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ProposeRecipe(ctx, request.(ProposeRecipeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ProposeRecipe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ProposeRecipeResponseObject); ok {
+		if err := validResponse.VisitProposeRecipeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SuggestTags operation middleware
 func (sh *strictHandler) SuggestTags(ctx *gin.Context, brand Brand, id ID) {
 	var request SuggestTagsRequestObject
@@ -16366,6 +17641,32 @@ func (sh *strictHandler) ChangeColour(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ChangeColourResponseObject); ok {
 		if err := validResponse.VisitChangeColourResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListControls operation middleware
+func (sh *strictHandler) ListControls(ctx *gin.Context, brand Brand) {
+	var request ListControlsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListControls(ctx, request.(ListControlsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListControls")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListControlsResponseObject); ok {
+		if err := validResponse.VisitListControlsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -17649,6 +18950,148 @@ func (sh *strictHandler) LookAgain(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// ListLooks operation middleware
+func (sh *strictHandler) ListLooks(ctx *gin.Context, brand Brand) {
+	var request ListLooksRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListLooks(ctx, request.(ListLooksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListLooks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListLooksResponseObject); ok {
+		if err := validResponse.VisitListLooksResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveLook operation middleware
+func (sh *strictHandler) SaveLook(ctx *gin.Context, brand Brand) {
+	var request SaveLookRequestObject
+
+	request.Brand = brand
+
+	var body SaveLookJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveLook(ctx, request.(SaveLookRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveLook")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveLookResponseObject); ok {
+		if err := validResponse.VisitSaveLookResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveLook operation middleware
+func (sh *strictHandler) RemoveLook(ctx *gin.Context, brand Brand, id ID) {
+	var request RemoveLookRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveLook(ctx, request.(RemoveLookRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveLook")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveLookResponseObject); ok {
+		if err := validResponse.VisitRemoveLookResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeLook operation middleware
+func (sh *strictHandler) ChangeLook(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeLookRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeLookJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeLook(ctx, request.(ChangeLookRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeLook")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeLookResponseObject); ok {
+		if err := validResponse.VisitChangeLookResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // MoveAssets operation middleware
 func (sh *strictHandler) MoveAssets(ctx *gin.Context, brand Brand) {
 	var request MoveAssetsRequestObject
@@ -18430,6 +19873,138 @@ func (sh *strictHandler) SetPreferences(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SetPreferencesResponseObject); ok {
 		if err := validResponse.VisitSetPreferencesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeRecipes operation middleware
+func (sh *strictHandler) ChangeRecipes(ctx *gin.Context, brand Brand) {
+	var request ChangeRecipesRequestObject
+
+	request.Brand = brand
+
+	var body ChangeRecipesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeRecipes(ctx, request.(ChangeRecipesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeRecipes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeRecipesResponseObject); ok {
+		if err := validResponse.VisitChangeRecipesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeAlike operation middleware
+func (sh *strictHandler) MakeAlike(ctx *gin.Context, brand Brand) {
+	var request MakeAlikeRequestObject
+
+	request.Brand = brand
+
+	var body MakeAlikeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeAlike(ctx, request.(MakeAlikeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeAlike")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeAlikeResponseObject); ok {
+		if err := validResponse.VisitMakeAlikeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PreviewAlike operation middleware
+func (sh *strictHandler) PreviewAlike(ctx *gin.Context, brand Brand) {
+	var request PreviewAlikeRequestObject
+
+	request.Brand = brand
+
+	var body PreviewAlikeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewAlike(ctx, request.(PreviewAlikeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewAlike")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PreviewAlikeResponseObject); ok {
+		if err := validResponse.VisitPreviewAlikeResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

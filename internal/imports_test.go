@@ -14,7 +14,7 @@ import (
 const module = "brightsatchel/"
 
 // steps are the packages of the steps of the work; none of them imports another.
-var steps = []string{"bringin", "filing", "describing", "choosing", "gathering", "finding", "sendout", "upkeep", "people"}
+var steps = []string{"bringin", "filing", "describing", "choosing", "preparing", "gathering", "finding", "sendout", "upkeep", "people"}
 
 // foundation is what steps are built on, with what each of it may import besides the core.
 var foundation = map[string][]string{

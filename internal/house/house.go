@@ -23,6 +23,7 @@ import (
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/people"
 	"brightsatchel/internal/pieces"
+	"brightsatchel/internal/preparing"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/sendout"
@@ -57,6 +58,7 @@ type House struct {
 	Filing     *filing.Service
 	Describing *describing.Service
 	Choosing   *choosing.Service
+	Preparing  *preparing.Service
 	Gathering  *gathering.Service
 	Finding    *finding.Service
 	SendOut    *sendout.Service
@@ -115,6 +117,7 @@ func (h *House) build(uploads string) {
 	h.Filing = filing.New(h.DB, h.Blobs, h.Pieces, h.Queue)
 	h.Describing = describing.New(h.DB, h.Pieces)
 	h.Choosing = choosing.New(h.DB, h.Pieces)
+	h.Preparing = preparing.New(h.DB, h.Media, h.Queue, h.Renditions, h.Pieces)
 	h.Gathering = gathering.New(h.DB, h.Pieces)
 	h.Finding = &finding.Service{Finder: h.DB.Find(), DB: h.DB}
 	h.SendOut = &sendout.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions, Outlets: connections, Passwords: guard}

@@ -236,6 +236,45 @@ func (e *Engine) Look(ctx context.Context, preview string) (pictures.Seen, int, 
 	return *answer.Seen, answer.Tint, nil
 }
 
+// Sample gives a small copy of a picture as its file has it, to propose adjustments from.
+func (e *Engine) Sample(ctx context.Context, original, mediaType, dir string) (recipe.Sample, error) {
+	request, err := e.pictureOf(ctx, original, mediaType, dir)
+	if err != nil {
+		return recipe.Sample{}, err
+	}
+	request.Sample = sampleSide
+	answer, err := e.Pictures.Do(ctx, request)
+	if err != nil {
+		return recipe.Sample{}, refuse(err, dir)
+	}
+	return *answer.Sample, nil
+}
+
+// sampleSide is the longer side of a sample in pixels.
+const sampleSide = 480
+
+// Frame draws a picture by a recipe, so that what is shown has a size in pixels, as a JPEG of high quality; again and again, while
+// somebody works at it.
+func (e *Engine) Frame(ctx context.Context, original, mediaType string, by recipe.Recipe, size geometry.Size, target string) error {
+	request, err := e.pictureOf(ctx, original, mediaType, filepath.Dir(target))
+	if err != nil {
+		return err
+	}
+	request.Recipe, request.Hold = by, request.Path == original
+	request.Outputs = []pictures.Output{{Path: target, Width: size.Width, Height: size.Height, Format: "jpeg", Quality: 95}}
+	_, err = e.Pictures.Do(ctx, request)
+	return refuse(err, filepath.Dir(target))
+}
+
+// pictureOf is the request for the picture of a file: the file itself, or what a camera raw file holds.
+func (e *Engine) pictureOf(ctx context.Context, original, mediaType, dir string) (pictures.Request, error) {
+	if !Raw(mediaType) {
+		return pictures.Request{Path: original, MediaType: mediaType}, nil
+	}
+	request, err := e.developed(ctx, original, dir)
+	return request, refuse(err, dir)
+}
+
 // refuse words an error of the picture itself as the reason why it is not taken. What could not be written into dir because
 // the disk is full is no error of the picture; the engines tell it in words of their own, so the disk is asked.
 func refuse(err error, dir string) error {
@@ -268,14 +307,11 @@ func (e *Engine) Render(ctx context.Context, original, mediaType string, by reci
 		}
 		return e.say(ctx, target, says, plan.Size)
 	}
-	request := pictures.Request{Path: original, MediaType: mediaType, Recipe: by}
-	if Raw(mediaType) {
-		developed, err := e.developed(ctx, original, filepath.Dir(target))
-		if err != nil {
-			return refuse(err, filepath.Dir(target))
-		}
-		request.Path, request.MediaType = developed.Path, developed.MediaType
+	request, err := e.pictureOf(ctx, original, mediaType, filepath.Dir(target))
+	if err != nil {
+		return err
 	}
+	request.Recipe = by
 	output := pictures.Output{Path: target, Width: plan.Size.Width, Height: plan.Size.Height, Format: plan.Format, Quality: size.Quality}
 	if c := plan.Crop; c != nil {
 		scale := float64(plan.Size.Width) / float64(c.Width)

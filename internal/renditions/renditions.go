@@ -191,6 +191,11 @@ func (s *Service) make(ctx context.Context, w wanted) (store.Rendition, error) {
 	return made, s.Blobs.PutFile(ctx, made.Blob, target)
 }
 
+// OriginalFile is a file with the bytes of the present version of an item.
+func (s *Service) OriginalFile(ctx context.Context, a store.Asset) (string, error) {
+	return s.original(ctx, a)
+}
+
 func (s *Service) original(ctx context.Context, a store.Asset) (string, error) {
 	path, err := s.Blobs.LocalSource(ctx, Original(a))
 	if errors.Is(err, blob.ErrMissing) {

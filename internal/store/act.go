@@ -52,7 +52,7 @@ func (db *DB) Act(ctx context.Context, v *access.Viewer, action string, f func(*
 			_, err = tx.ExecContext(ctx, `delete from trail where id = $1`, entry)
 			return err
 		}
-		if _, err = tx.ExecContext(ctx, `update trail set said = $2 where id = $1`, entry, done.Said); err != nil {
+		if err = tx.SayOfStep(ctx, entry, done.Said); err != nil {
 			return err
 		}
 		_, err = tx.ExecContext(ctx, `select note_folders($1)`, entry)
@@ -89,6 +89,12 @@ func (tx *Tx) OpenTrail(ctx context.Context, brand, person int64, action string)
 // ContinueTrail makes the rest of the transaction write into an entry that was begun before.
 func (tx *Tx) ContinueTrail(ctx context.Context, entry int64) error {
 	_, err := tx.ExecContext(ctx, `select set_config('satchel.trail', $1::bigint::text, true)`, entry)
+	return err
+}
+
+// SayOfStep words a step of the trail anew.
+func (tx *Tx) SayOfStep(ctx context.Context, entry int64, said string) error {
+	_, err := tx.ExecContext(ctx, `update trail set said = $2 where id = $1`, entry, said)
 	return err
 }
 

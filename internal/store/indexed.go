@@ -33,7 +33,7 @@ type Indexed struct {
 	Added, Changed           int64  // microseconds since 1970
 	Has                      uint16 // bits of describing.Needs that it has, but for tags
 	RightsUntil              int32  // days since 1970; Unending without an end
-	Binned, Front            bool
+	Binned, Front, Prepared  bool
 }
 
 // Unending is the end of rights that have none: after all others.
@@ -137,7 +137,7 @@ func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) erro
 	return s.each(ctx, `select id, coalesce(folder_id, 0), coalesce(stage_id, 0), coalesce(stack_id, 0), kind, camera, place, source, search,
 		name_key, coalesce(position, ''),
 		stars, width, height, tint, bytes, coalesce(likeness, 0), coalesce(sharpness, -1)::real, colours, captured_at, added_at, changed_at,
-		`+hasBits+`, coalesce(rights_until - '1970-01-01'::date, 2147483647), binned_at is not null, stack_front
+		`+hasBits+`, coalesce(rights_until - '1970-01-01'::date, 2147483647), binned_at is not null, stack_front, recipe_hash <> ''
 		from asset where brand_id = $1`+only+` order by id`, args, func(row pgx.CollectableRow) error {
 		var i Indexed
 		var taken pgtype.Timestamp
@@ -145,7 +145,7 @@ func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) erro
 		var hash int64
 		err := row.Scan(&i.ID, &i.Folder, &i.Stage, &i.Stack, &i.Kind, &i.Camera, &i.Place, &i.Source, &i.Text, &i.Name, &i.Position,
 			&i.Stars, &i.Width, &i.Height, &i.Tint, &i.Bytes, &hash, &i.Sharpness, &i.Shades,
-			&taken, &added, &changed, &i.Has, &i.RightsUntil, &i.Binned, &i.Front)
+			&taken, &added, &changed, &i.Has, &i.RightsUntil, &i.Binned, &i.Front, &i.Prepared)
 		i.Likeness = likeness.Hash(hash)
 		i.Taken = Undated
 		if taken.Valid {

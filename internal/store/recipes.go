@@ -49,6 +49,11 @@ type Prepared struct {
 	framed
 }
 
+// FileSize is the size in pixels of the upright file.
+func (p Prepared) FileSize() geometry.Size {
+	return geometry.Size{Width: p.FileWidth, Height: p.FileHeight}
+}
+
 // SetRecipes changes the recipes of items: next says for each what becomes of it, and that stays as it is where it says the same. The
 // dimensions follow, the focal point stays on what it was on, and the machine looks into the items again. It returns which changed.
 func (tx *Tx) SetRecipes(ctx context.Context, ids []int64, next func(Prepared) recipe.Recipe) ([]int64, error) {
@@ -66,7 +71,7 @@ func (tx *Tx) SetRecipes(ctx context.Context, ids []int64, next func(Prepared) r
 		if to.Same(item.Recipe.Recipe) {
 			continue
 		}
-		file := geometry.Size{Width: item.FileWidth, Height: item.FileHeight}
+		file := item.FileSize()
 		was, is := item.Frame(), to.Frame(file)
 		focal := is.Shown(was.File(geometry.Point{X: item.FocalX, Y: item.FocalY})).Inside()
 		size := to.Size(file)

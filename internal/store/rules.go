@@ -221,9 +221,10 @@ func (c *clause) rule(r query.Rule, person int64) string {
 }
 
 var simpleRules = map[string]string{
-	"binned": "a.binned_at is not null",
-	"aside":  "a.stars < 0",
-	"keeper": "exists (select from keeper k where k.asset_id = a.id and k.person_id = %s)",
+	"binned":   "a.binned_at is not null",
+	"aside":    "a.stars < 0",
+	"prepared": "a.recipe_hash <> ''",
+	"keeper":   "exists (select from keeper k where k.asset_id = a.id and k.person_id = %s)",
 	// A stack shows its front. What is not stacked beside its front any more is shown by itself.
 	"behind": `(a.stack_id is not null and not a.stack_front and exists (select from asset p where p.stack_id = a.stack_id and p.stack_front
 		and p.binned_at is null and p.folder_id is not distinct from a.folder_id))`,

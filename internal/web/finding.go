@@ -126,7 +126,8 @@ func (h *handler) GetAsset(ctx context.Context, r api.GetAssetRequestObject) (ap
 	if err != nil {
 		return nil, err
 	}
-	return api.GetAsset200JSONResponse(assetCard(card, viewerOf(ctx).Person)), nil
+	out, err := assetCard(card, viewerOf(ctx).Person)
+	return api.GetAsset200JSONResponse(out), err
 }
 
 func (h *handler) GetMetadata(ctx context.Context, r api.GetMetadataRequestObject) (api.GetMetadataResponseObject, error) {
@@ -225,6 +226,9 @@ func assetRow(a store.AssetRow) api.AssetRow {
 			out.Behind = &a.Behind
 		}
 	}
+	if !a.Recipe.Neutral() {
+		out.Prepared = new(true)
+	}
 	if a.LeftOver != "" {
 		left := api.AssetRowLeft(a.LeftOver)
 		out.Left = &left
@@ -233,7 +237,7 @@ func assetRow(a store.AssetRow) api.AssetRow {
 }
 
 // assetCard is a card as a person sees it.
-func assetCard(c finding.Card, viewer int64) api.Asset {
+func assetCard(c finding.Card, viewer int64) (api.Asset, error) {
 	row := assetRow(c.AssetRow)
 	out := api.Asset{
 		ID: row.ID, Code: row.Code, Version: row.Version, Kind: row.Kind, Title: row.Title, Alt: row.Alt, FileName: row.FileName,
@@ -254,7 +258,8 @@ func assetCard(c finding.Card, viewer int64) api.Asset {
 		out.Focus = &focus
 	}
 	out.FocalX, out.FocalY, out.Label = c.FocalX, c.FocalY, some(c.Label)
-	out.Stacked = row.Stacked
+	out.Stacked, out.Prepared = row.Stacked, row.Prepared
+	out.RecipeHash, out.FileWidth, out.FileHeight = c.Recipe.Hash(), c.FileWidth, c.FileHeight
 	if row.Left != nil {
 		left := api.AssetLeft(*row.Left)
 		out.Left = &left
@@ -286,7 +291,9 @@ func assetCard(c finding.Card, viewer int64) api.Asset {
 			out.People = append(out.People, t.Name)
 		}
 	}
-	return out
+	var err error
+	out.Recipe, err = recipeOf(c.Recipe.Recipe)
+	return out, err
 }
 
 // localTime is a time without a zone, as cameras write it.

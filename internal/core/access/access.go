@@ -26,6 +26,7 @@ const (
 	BringIn   Action = "bring_in"
 	File      Action = "file"
 	Describe  Action = "describe"
+	Prepare   Action = "prepare"
 	Rate      Action = "rate"
 	SetAside  Action = "set_aside"
 	Keep      Action = "keep"
@@ -42,7 +43,7 @@ const (
 )
 
 // Actions lists every action in the order in which interfaces show them.
-var Actions = []Action{Look, BringIn, File, Describe, Rate, SetAside, Keep, Carry, Gather, Remove, Download, Galleries, Undo, Closed,
+var Actions = []Action{Look, BringIn, File, Describe, Prepare, Rate, SetAside, Keep, Carry, Gather, Remove, Download, Galleries, Undo, Closed,
 	Trail, Settings, EmptyBin}
 
 // Level is how far a grant goes.
@@ -82,8 +83,8 @@ var everywhere = map[Role][]Action{
 // granted says which actions a grant of a level gives inside what it was given for.
 var granted = map[Level][]Action{
 	LevelLook:       {Look, Keep, Carry},
-	LevelContribute: {Look, Keep, Carry, Rate, SetAside, BringIn, Describe, File},
-	LevelManage:     {Look, Keep, Carry, Rate, SetAside, BringIn, Describe, File, Remove},
+	LevelContribute: {Look, Keep, Carry, Rate, SetAside, BringIn, Describe, Prepare, File},
+	LevelManage:     {Look, Keep, Carry, Rate, SetAside, BringIn, Describe, Prepare, File, Remove},
 }
 
 // Tree maps each folder of a brand to its parent; 0 stands for the top.

@@ -15,6 +15,7 @@ type Changed struct {
 var ofTables = map[string]Action{
 	"asset_tag": Describe, "face": Describe, "tag": Closed, "tag_group": Closed, "person_shown": Closed, "twin": Describe, "version": Describe,
 	"folder": File, "folder_tag": File, "stack": File, "widening_told": File,
+	"look":  Prepare,
 	"album": Gather, "album_item": Gather, "gallery": Galleries,
 	"keeper": Keep, "satchel_item": Carry, "beside_stars": Rate,
 	"intake": BringIn, "watched_folder": BringIn,
@@ -25,6 +26,7 @@ var ofColumns = map[string]Action{
 	"stars":     Rate,
 	"aside":     SetAside, // stars that were, or became, -1
 	"binned_at": Remove,
+	"recipe":    Prepare, "recipe_hash": Prepare, "width": Prepare, "height": Prepare, "focal_x": Prepare, "focal_y": Prepare, "focal_by": Prepare,
 	"folder_id": File, "position": File, "stack_id": File, "stack_front": File,
 }
 

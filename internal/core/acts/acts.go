@@ -12,6 +12,7 @@ const (
 	File     Step = "file"
 	Describe Step = "describe"
 	Choose   Step = "choose"
+	Prepare  Step = "prepare"
 	Gather   Step = "gather"
 	SendOut  Step = "send_out"
 	People   Step = "people"
@@ -19,7 +20,7 @@ const (
 )
 
 // Steps lists the steps in the order of the work.
-var Steps = []Step{BringIn, File, Describe, Choose, Gather, SendOut, People, Undo}
+var Steps = []Step{BringIn, File, Describe, Choose, Prepare, Gather, SendOut, People, Undo}
 
 var ofSteps = map[Step][]string{
 	BringIn: {"bring_in", "decide_duplicate", "decide_twins", "describe_intake", "find_left", "take_changed"},
@@ -27,7 +28,8 @@ var ofSteps = map[Step][]string{
 		"order_in_folder", "duplicate_folder", "remove_folder", "stack", "unstack", "choose_front"},
 	Describe: {"describe", "tag", "write", "name", "clock", "take_over", "table", "retag", "rename_tag", "tidy_tags", "spell_tag",
 		"group_tags", "tag_group", "face", "person_shown"},
-	Choose: {"rate", "lower", "set_aside", "keep", "stage", "change_stage"},
+	Choose:  {"rate", "lower", "set_aside", "keep", "stage", "change_stage"},
+	Prepare: {"prepare", "prepare_alike", "look"},
 	Gather: {"create_album", "change_album", "remove_album", "add_to_album", "take_out_of_album", "order_album", "carry", "put_down",
 		"order_satchel"},
 	SendOut: {"create_gallery", "change_gallery"},

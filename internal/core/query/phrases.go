@@ -37,6 +37,8 @@ func phrases(today time.Time) []phrase {
 	}
 	add(Rule{Field: "stars", From: ptr(0), To: ptr(0)}, "no stars", "without stars")
 	add(Rule{Field: "aside"}, "set aside")
+	add(Rule{Field: "prepared"}, "prepared")
+	add(Rule{Match: None, Rules: []Rule{{Field: "prepared"}}}, "not prepared")
 	for _, kind := range [][]string{{"picture", "pictures", "photos"}, {"clip", "clips", "videos"}, {"document", "documents"},
 		{"vector", "vector drawings", "drawings"}, {"animation", "animations"}} {
 		for _, way := range kind[1:] {

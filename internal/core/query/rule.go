@@ -57,7 +57,8 @@ var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
 	"monthday":    {Names: true},                                   // taken on one of these days of whichever year
 	"anniversary": {},                                              // taken on this day and month in another year
 	"keeper":      {}, "described": {}, "binned": {}, "behind": {}, // mine; all that the brand asks for; in the bin; behind its front
-	"aside": {Missing: true}, // set aside; with Missing everything, also what was set aside
+	"prepared": {},              // its recipe does something
+	"aside":    {Missing: true}, // set aside; with Missing everything, also what was set aside
 }
 
 // Both is a filter of conditions that must all hold.
@@ -210,6 +211,7 @@ type Item struct {
 	RightsUntil          string   // YYYY-MM-DD, or "" without an end
 	Lacks                []string // of describing.Needs
 	Keeper, Binned       bool
+	Prepared             bool // by a recipe that does something
 	Behind               bool // behind the front of its stack
 	Likeness             likeness.Hash
 	Shades               []likeness.Shade
@@ -278,6 +280,8 @@ func (r *Rule) Matches(it *Item) bool {
 		return it.Binned
 	case "behind":
 		return it.Behind
+	case "prepared":
+		return it.Prepared
 	case "aside":
 		return r.Missing || it.Stars < 0
 	}

@@ -140,7 +140,7 @@ func (r *Rule) sayLeaf(n *Names) string {
 
 // plainly are the conditions that say nothing more.
 var plainly = map[string]string{"keeper": "my keepers", "aside": "set aside", "described": "described", "binned": "in the bin",
-	"behind": "behind its front", "anniversary": "taken on this day of other years"}
+	"prepared": "prepared", "behind": "behind its front", "anniversary": "taken on this day of other years"}
 
 // abouts are what comes before the values of conditions by names.
 var abouts = map[string]string{"kind": "a", "camera": "taken with", "place": "at",

@@ -237,6 +237,12 @@ func (a Adjustments) With(other Adjustments, groups []string) Adjustments {
 	return a.normal()
 }
 
+// SetWithin gives a control, by its name, a value, or the nearest that it can have.
+func (a Adjustments) SetWithin(name string, value float64) Adjustments {
+	c := control(name)
+	return a.Set(name, max(c.From, min(c.To, value)))
+}
+
 // Set gives a control, by its name, a value. It panics where there is none of that name.
 func (a Adjustments) Set(name string, value float64) Adjustments {
 	*control(name).of(&a) = value

@@ -66,7 +66,7 @@ func cost(r query.Rule) int {
 		return 3
 	case "taken", "monthday", "colour", "like", "added", "rights", "bytes", "width", "height", "longer":
 		return 2
-	case "kind", "source", "camera", "place", "stars", "stage", "lacks", "binned", "behind", "aside":
+	case "kind", "source", "camera", "place", "stars", "stage", "lacks", "binned", "behind", "aside", "prepared":
 		return 1
 	}
 	return most
@@ -109,6 +109,8 @@ func (s *shelf) leaf(r query.Rule, person int64) ([]*roaring.Bitmap, func(slot u
 		return []*roaring.Bitmap{s.binned}, nil
 	case "behind":
 		return []*roaring.Bitmap{s.behind}, nil
+	case "prepared":
+		return []*roaring.Bitmap{s.prepared}, nil
 	case "aside":
 		if r.Missing {
 			return []*roaring.Bitmap{s.used}, nil

@@ -52,8 +52,8 @@ type shelf struct {
 	added    []int64
 	changed  []int64
 
-	used, binned, fronts, behind *roaring.Bitmap
-	has                          []*roaring.Bitmap // what items have of describing.Needs; of tags their relation says it
+	used, binned, fronts, behind, prepared *roaring.Bitmap
+	has                                    []*roaring.Bitmap // what items have of describing.Needs; of tags their relation says it
 
 	folder, stage, stack *postings[int64]
 	years                *postings[int]
@@ -73,7 +73,7 @@ type shelf struct {
 func newShelf(db *store.DB, brand int64) *shelf {
 	s := &shelf{db: db, brand: brand, slots: map[int64]uint32{}, orders: map[string]*order{}, sheets: &answers{most: 12},
 		counts: &answers{most: 60}}
-	for _, set := range []**roaring.Bitmap{&s.used, &s.binned, &s.fronts, &s.behind, &s.retold} {
+	for _, set := range []**roaring.Bitmap{&s.used, &s.binned, &s.fronts, &s.behind, &s.prepared, &s.retold} {
 		*set = roaring.New()
 	}
 	for range describing.Needs {
@@ -140,7 +140,7 @@ func (s *shelf) takeOver(f *shelf) {
 	s.home, s.piled = f.home, f.piled
 	s.world, s.slots, s.ids, s.text, s.name, s.hand, s.kind, s.stars = f.world, f.slots, f.ids, f.text, f.name, f.hand, f.kind, f.stars
 	s.width, s.height, s.tint, s.bytes, s.taken, s.added, s.changed = f.width, f.height, f.tint, f.bytes, f.taken, f.added, f.changed
-	s.used, s.binned, s.has, s.fronts, s.behind = f.used, f.binned, f.has, f.fronts, f.behind
+	s.used, s.binned, s.has, s.fronts, s.behind, s.prepared = f.used, f.binned, f.has, f.fronts, f.behind, f.prepared
 	s.until, s.words = f.until, f.words
 	s.likeness, s.shades = f.likeness, f.shades
 	s.folder, s.stage, s.stack, s.years, s.kinds, s.cameras, s.from, s.starred = f.folder, f.stage, f.stack, f.years, f.kinds,
@@ -265,7 +265,7 @@ func (s *shelf) replace(ids []int64, items []store.Indexed) {
 	stacks := map[int64]bool{}
 	s.touchStacks(stacks, old)
 	gone, wasBinned := old.Clone(), roaring.And(old, s.binned)
-	for _, set := range append([]*roaring.Bitmap{s.used, s.binned, s.fronts, s.behind}, s.has...) {
+	for _, set := range append([]*roaring.Bitmap{s.used, s.binned, s.fronts, s.behind, s.prepared}, s.has...) {
 		set.AndNot(old)
 	}
 	s.folder.dropFrom(old, s.home)
@@ -386,6 +386,7 @@ func (s *shelf) put(i *store.Indexed) {
 		mark(set, slot, i.Has&(1<<bit) != 0)
 	}
 	mark(s.fronts, slot, i.Front)
+	mark(s.prepared, slot, i.Prepared)
 	addTo(s.folder, i.Folder, slot)
 	addTo(s.stage, i.Stage, slot)
 	addTo(s.stack, i.Stack, slot)

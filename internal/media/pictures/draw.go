@@ -341,12 +341,7 @@ func render(path string, r Request, facts Facts, o Output) (image, error) {
 	frame, cut, do := r.Recipe.Frame(file), r.Recipe.Cut(), r.Recipe.Effective()
 	to := partOf(frame, o)
 	size := cut.Orientation().Size(to.decodedSize(frame))
-	lazy, err := thumbnail(path, r.MediaType, size.Width, size.Height)
-	if err != nil {
-		return image{}, err
-	}
-	defer lazy.free()
-	p, err := lazy.asPixels()
+	p, err := decoded(path, r, size)
 	if err != nil {
 		return image{}, err
 	}
@@ -377,6 +372,61 @@ func render(path string, r Request, facts Facts, o Output) (image, error) {
 		return image{}, err
 	}
 	return p.asPicture()
+}
+
+// decoded is an upright file in memory at a size in pixels.
+func decoded(path string, r Request, size geometry.Size) (pixels, error) {
+	if r.Hold {
+		return heldOrDecoded(path, r, size)
+	}
+	lazy, err := thumbnail(path, r.MediaType, size.Width, size.Height)
+	if err != nil {
+		return pixels{}, err
+	}
+	defer lazy.free()
+	return lazy.asPixels()
+}
+
+// lastHeld is what this worker decoded for somebody who draws it again and again. Each worker does one job at a time.
+var lastHeld struct {
+	path string
+	size geometry.Size
+	pixels
+}
+
+// mostHeld is how many pixels are kept between jobs.
+const mostHeld = 6_000_000
+
+func heldOrDecoded(path string, r Request, size geometry.Size) (pixels, error) {
+	if lastHeld.path == path && lastHeld.size == size {
+		lastHeld.share()
+		return lastHeld.pixels, nil
+	}
+	r.Hold = false
+	p, err := decoded(path, r, size)
+	if err != nil || size.Width*size.Height > mostHeld {
+		return p, err
+	}
+	if lastHeld.path != "" {
+		lastHeld.free()
+	}
+	lastHeld.path, lastHeld.size, lastHeld.pixels = path, size, p
+	p.share()
+	return p, nil
+}
+
+// sample is a small copy of a file as it is, with the noise of what it was made from.
+func sample(r Request, facts Facts) (Response, error) {
+	file := geometry.Orientation(facts.Orientation).Size(geometry.Size{Width: facts.Width, Height: facts.Height})
+	large := geometry.Fit(file, geometry.Size{Width: lookSide, Height: lookSide})
+	p, err := decoded(r.Path, r, large)
+	if err != nil {
+		return Response{}, err
+	}
+	defer p.free()
+	size := geometry.Fit(file, geometry.Size{Width: r.Sample, Height: r.Sample})
+	rgb, err := p.image.rgb(size.Width, size.Height)
+	return Response{Facts: facts, Sample: &recipe.Sample{Size: size, RGB: rgb, Noise: p.noise()}}, err
 }
 
 // turned turns and mirrors. It frees the other.

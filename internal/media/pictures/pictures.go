@@ -60,6 +60,8 @@ type Request struct {
 	Page      int
 	Recipe    recipe.Recipe
 	Look      bool
+	Sample    int  // the longer side, in pixels, of the small copy that is wanted
+	Hold      bool // it is drawn again and again: keep what was decoded
 	Slow      bool // it may take long, and so must not take the last worker
 	Outputs   []Output
 }
@@ -67,9 +69,11 @@ type Request struct {
 // Response is what a worker answers.
 type Response struct {
 	Facts Facts
-	Tint  int    // 0xRRGGBB, of what was made or looked into
-	Seen  *Seen  // with Look
-	Error string // what is wrong with the picture, for a person
+	Tint  int   // 0xRRGGBB, of what was made or looked into
+	Seen  *Seen // with Look
+	// Sample is the small copy, before the recipe.
+	Sample *recipe.Sample
+	Error  string // what is wrong with the picture, for a person
 }
 
 // RunIfWorker turns the process into a worker when it was started as one, and does not return then.
@@ -135,6 +139,8 @@ func do(r Request) (Response, error) {
 		return Response{Facts: facts}, fmt.Errorf("it has %d pages, and page %d was asked for", facts.Pages, r.Page+1)
 	case r.Look:
 		return look(r, facts)
+	case r.Sample > 0:
+		return sample(r, facts)
 	case len(r.Outputs) == 0:
 		return Response{Facts: facts}, nil
 	}

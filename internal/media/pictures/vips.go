@@ -23,6 +23,9 @@ func (i image) free() {
 	}
 }
 
+// share makes the picture need one more free.
+func (i image) share() { C.g_object_ref(C.gpointer(i.ptr)) }
+
 func (i image) width() int  { return int(i.ptr.Xsize) }
 func (i image) height() int { return int(i.ptr.Ysize) }
 

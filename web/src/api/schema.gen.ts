@@ -416,6 +416,153 @@ export interface paths {
         patch: operations["describeAsset"];
         trace?: never;
     };
+    "/api/brands/{brand}/assets/{id}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listRecipes"];
+        put: operations["setRecipe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/assets/{id}/recipe/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["proposeRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["changeRecipes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/recipes/alike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeAlike"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/recipes/alike/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["previewAlike"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listLooks"];
+        put?: never;
+        post: operations["saveLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/looks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeLook"];
+        post?: never;
+        delete: operations["removeLook"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/controls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listControls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/assets/{id}/suggested-tags": {
         parameters: {
             query?: never;
@@ -2429,7 +2576,7 @@ export interface components {
          * @description What a person may do; core/access decides
          * @enum {string}
          */
-        Action: "look" | "bring_in" | "file" | "describe" | "rate" | "set_aside" | "keep" | "carry" | "gather" | "remove" | "download" | "galleries" | "undo" | "closed_tags" | "trail" | "settings" | "empty_bin";
+        Action: "look" | "bring_in" | "file" | "describe" | "prepare" | "rate" | "set_aside" | "keep" | "carry" | "gather" | "remove" | "download" | "galleries" | "undo" | "closed_tags" | "trail" | "settings" | "empty_bin";
         Me: {
             /** Format: int64 */
             id: number;
@@ -2507,7 +2654,7 @@ export interface components {
          * @description What can be compared, as core/query has it
          * @enum {string}
          */
-        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "place" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "item" | "monthday" | "anniversary" | "colour" | "like" | "keeper" | "described" | "binned" | "behind";
+        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "place" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "item" | "monthday" | "anniversary" | "colour" | "like" | "keeper" | "described" | "binned" | "behind" | "prepared";
         /** @description A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes */
         Rule: {
             /** @enum {string} */
@@ -2753,11 +2900,19 @@ export interface components {
             /** Format: int64 */
             folder?: number;
             stage?: string;
+            /** @description Its recipe does something */
+            prepared?: boolean;
             tagNames: string[];
             /** @description In the bin; how many days it stays there */
             daysLeft?: number;
         };
         Asset: components["schemas"]["AssetRow"] & {
+            recipe: components["schemas"]["Recipe"];
+            /** @description Stands for the recipe */
+            recipeHash: string;
+            /** @description Of the upright file in pixels before its recipe */
+            fileWidth: number;
+            fileHeight: number;
             /** Format: int64 */
             revision: number;
             description: string;
@@ -2824,6 +2979,209 @@ export interface components {
             albums: components["schemas"]["AlbumName"][];
             galleries: string[];
             may: components["schemas"]["Action"][];
+        };
+        /** @description What is done to brightness and colour and texture; what is left out does nothing. See listControls for units and ranges */
+        Adjustments: {
+            /** Format: double */
+            exposure?: number;
+            /** Format: double */
+            contrast?: number;
+            /** Format: double */
+            highlights?: number;
+            /** Format: double */
+            shadows?: number;
+            /** Format: double */
+            white?: number;
+            /** Format: double */
+            black?: number;
+            /** Format: double */
+            warmth?: number;
+            /** Format: double */
+            tint?: number;
+            /** Format: double */
+            saturation?: number;
+            /** Format: double */
+            vibrance?: number;
+            /** Format: double */
+            mono?: number;
+            /** Format: double */
+            mono_red?: number;
+            /** Format: double */
+            mono_yellow?: number;
+            /** Format: double */
+            mono_green?: number;
+            /** Format: double */
+            mono_cyan?: number;
+            /** Format: double */
+            mono_blue?: number;
+            /** Format: double */
+            mono_magenta?: number;
+            /** Format: double */
+            clarity?: number;
+            /** Format: double */
+            sharpen?: number;
+            /** Format: double */
+            radius?: number;
+            /** Format: double */
+            threshold?: number;
+            /** Format: double */
+            noise?: number;
+            /** Format: double */
+            colour_noise?: number;
+            /** Format: double */
+            vignette?: number;
+            /** @description The tone curve as points of what goes in and what comes out from 0 to 1 */
+            curve?: number[][];
+        };
+        Recipe: components["schemas"]["Adjustments"] & {
+            version?: number;
+            sensor?: boolean;
+            red_eyes?: components["schemas"]["RedEye"][];
+            /** @description 0, 90, 180 or 270 degrees clockwise */
+            turn?: number;
+            flip?: boolean;
+            /**
+             * Format: double
+             * @description Degrees clockwise
+             */
+            straighten?: number;
+            crop?: components["schemas"]["Crop"];
+            look?: components["schemas"]["LookLayer"];
+        };
+        RedEye: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            radius: number;
+        };
+        Crop: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+        };
+        LookLayer: {
+            /** Format: int64 */
+            id: number;
+            /** Format: double */
+            strength: number;
+            values: components["schemas"]["Adjustments"];
+        };
+        RecipeWanted: {
+            recipe: components["schemas"]["Recipe"];
+            /** @description The hash of the recipe that this was made from */
+            base: string;
+            /**
+             * Format: int64
+             * @description The step of the trail that this goes on with
+             */
+            step?: number;
+        };
+        EarlierRecipe: {
+            /** Format: int64 */
+            trail: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @description What it changed */
+            words: string[];
+            recipe: components["schemas"]["Recipe"];
+        };
+        ProposalWanted: {
+            /** @enum {string} */
+            what: "enhance" | "horizon" | "noise" | "grey";
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Format: double
+             * @description For grey a place in what is shown from 0 to 1
+             */
+            x?: number;
+            /** Format: double */
+            y?: number;
+        };
+        Proposal: {
+            recipe: components["schemas"]["Recipe"];
+            /** @description What it changes */
+            words: string[];
+            /** @description Why nothing is proposed */
+            note?: string;
+        };
+        /** @enum {string} */
+        RecipePart: "brightness" | "colour" | "texture" | "edges" | "framing" | "look" | "eyes";
+        RecipeChange: {
+            selection: components["schemas"]["Selection"];
+            turn?: number;
+            flip?: boolean;
+            back?: components["schemas"]["RecipePart"][];
+            parts?: components["schemas"]["RecipePart"][];
+            /**
+             * Format: int64
+             * @description The item that the parts are taken over from
+             */
+            from?: number;
+            /** Format: int64 */
+            look?: number;
+            /** Format: double */
+            strength?: number;
+            /**
+             * Format: double
+             * @description A proportion to crop to
+             */
+            width?: number;
+            /** Format: double */
+            height?: number;
+        };
+        AlikeWanted: {
+            selection: components["schemas"]["Selection"];
+            /** Format: int64 */
+            model: number;
+        };
+        Likened: {
+            /** Format: int64 */
+            id: number;
+            /** Format: double */
+            exposure: number;
+            /** Format: double */
+            warmth: number;
+            /** Format: double */
+            tint: number;
+        };
+        Look: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            groups: components["schemas"]["RecipePart"][];
+            values: components["schemas"]["Adjustments"];
+            words: string[];
+        };
+        LookWanted: {
+            /** @description Of the recipes that it was saved with */
+            version?: number;
+            name: string;
+            groups: components["schemas"]["RecipePart"][];
+            values: components["schemas"]["Adjustments"];
+        };
+        Control: {
+            name: string;
+            words: string;
+            group: components["schemas"]["RecipePart"];
+            unit: string;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            /** Format: double */
+            step: number;
+            /** Format: double */
+            neutral: number;
+            /** @description The control without which it does nothing */
+            with: string;
         };
         BesideStars: {
             name: string;
@@ -3736,7 +4094,7 @@ export interface components {
             mine: boolean;
         };
         /** @enum {string} */
-        Step: "bring_in" | "file" | "describe" | "choose" | "gather" | "send_out" | "people" | "undo";
+        Step: "bring_in" | "file" | "describe" | "choose" | "prepare" | "gather" | "send_out" | "people" | "undo";
         TrailPage: {
             entries: components["schemas"]["TrailEntry"][];
             more: boolean;
@@ -4510,6 +4868,244 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listRecipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The recipes that an item had with the newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarlierRecipe"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeWanted"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    proposeRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposalWanted"];
+            };
+        };
+        responses: {
+            /** @description What the recipe should become by itself */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeRecipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeChange"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeAlike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlikeWanted"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewAlike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlikeWanted"];
+            };
+        };
+        responses: {
+            /** @description By how much the items of a selection differ from one */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Likened"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listLooks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The looks of the brand by their names */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookWanted"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookWanted"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listControls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What can be set in a recipe */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Control"][];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

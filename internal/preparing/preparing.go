@@ -1,0 +1,204 @@
+// Package preparing is making pictures look as they should be seen: recipes of one or many items, looks, and what the machine proposes.
+// The files stay as they are.
+package preparing
+
+import (
+	"context"
+	"fmt"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/recipe"
+	"brightsatchel/internal/core/wording"
+	"brightsatchel/internal/looking"
+	"brightsatchel/internal/media"
+	"brightsatchel/internal/pieces"
+	"brightsatchel/internal/queue"
+	"brightsatchel/internal/renditions"
+	"brightsatchel/internal/store"
+)
+
+// Service prepares items.
+type Service struct {
+	DB         *store.DB
+	Media      *media.Engine
+	Queue      *queue.Queue
+	Renditions *renditions.Service
+
+	change *pieces.Registered[recipe.Change]
+	alike  *pieces.Registered[alike]
+}
+
+// New returns the service, with its acts made known.
+func New(db *store.DB, engine *media.Engine, jobs *queue.Queue, made *renditions.Service, many *pieces.Service) *Service {
+	s := &Service{DB: db, Media: engine, Queue: jobs, Renditions: made}
+	s.change = pieces.Register(many, s.changeAct())
+	s.alike = pieces.Register(many, s.alikeAct())
+	return s
+}
+
+const act = "prepare"
+
+func (s *Service) changeAct() pieces.Act[recipe.Change] {
+	return pieces.Act[recipe.Change]{
+		Name: act, Needs: access.Prepare,
+		Doing: func(n int, c recipe.Change) string { doing, _ := c.Said(wording.Items(n)); return doing },
+		Done:  func(n, _ int, c recipe.Change) string { _, done := c.Said(wording.Items(n)); return done },
+		Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, c recipe.Change) (int, error) {
+			return s.set(ctx, tx, p.Viewer.Brand, p.IDs, func(item store.Prepared) recipe.Recipe {
+				if !prepared(item.Kind) {
+					return item.Recipe.Recipe
+				}
+				return c.Apply(item.Recipe.Recipe, item.FileSize(), geometry.Point{X: item.FocalX, Y: item.FocalY})
+			})
+		},
+	}
+}
+
+// prepared says whether items of a kind have a recipe.
+func prepared(kind string) bool { return kind == "picture" }
+
+// set changes recipes and has the machine look into what changed, which also makes the previews.
+func (s *Service) set(ctx context.Context, tx *store.Tx, brand int64, ids []int64, next func(store.Prepared) recipe.Recipe) (int, error) {
+	changed, err := tx.SetRecipes(ctx, ids, next)
+	if err != nil {
+		return 0, err
+	}
+	jobs := make([]queue.Args, len(changed))
+	for i, id := range changed {
+		jobs[i] = looking.Look{Brand: brand, Asset: id}
+	}
+	return len(changed), s.Queue.EnqueueAll(ctx, tx, jobs)
+}
+
+// Change changes the recipes of a selection. Drawings, documents, animations and clips among it stay as they are.
+func (s *Service) Change(ctx context.Context, v *access.Viewer, sel query.Selection, c recipe.Change, from int64) (store.Done, error) {
+	if from != 0 {
+		model, err := store.AssetByID(ctx, s.DB, v, from)
+		if err != nil {
+			return store.Done{}, err
+		}
+		c.From = &model.Recipe.Recipe
+	}
+	if c.Look != nil && c.Look.ID != 0 {
+		look, err := store.LookByID(ctx, s.DB, v.Brand, c.Look.ID)
+		if err != nil {
+			return store.Done{}, err
+		}
+		c.Look = &recipe.Layer{ID: look.ID, Strength: c.Look.Strength, Values: look.Values.Adjustments}
+		c.LookName = look.Name
+	}
+	if err := c.Check(); err != nil {
+		return store.Done{}, err
+	}
+	return s.change.Do(ctx, v, sel, pieces.Just(c))
+}
+
+// Set gives one item a recipe. Base is the hash of the one that this was made from: where the item has another meanwhile, that is a
+// *fault.Conflict that says whose it is. A step of the trail in which the same person prepared the item before is gone on with, so that
+// one sitting is one act; 0 is none.
+func (s *Service) Set(ctx context.Context, v *access.Viewer, asset int64, base string, to recipe.Recipe, step int64) (store.Done, error) {
+	if err := to.Check(); err != nil {
+		return store.Done{}, err
+	}
+	to = to.Normal()
+	change := func(tx *store.Tx) (store.Done, error) {
+		if err := store.Reachable(ctx, tx, v, access.Prepare, []int64{asset}); err != nil {
+			return store.Done{}, err
+		}
+		var was recipe.Recipe
+		var wrong error
+		n, err := s.set(ctx, tx, v.Brand, []int64{asset}, func(item store.Prepared) recipe.Recipe {
+			was = item.Recipe.Recipe
+			switch {
+			case !prepared(item.Kind):
+				wrong = fault.Invalidf("recipe", "Only pictures can be prepared so far; this is a %s.", item.Kind)
+			case was.Hash() != base && !was.Same(to):
+				wrong = errElse
+			default:
+				return to
+			}
+			return was
+		})
+		if err == nil {
+			err = wrong
+		}
+		return store.Done{Said: "Prepared 1 item: " + recipe.Say(recipe.Changes(was, to)), Changed: n, ID: asset}, err
+	}
+	if step != 0 {
+		done, joined, err := s.join(ctx, v, asset, step, change)
+		if joined || err != nil {
+			return done, s.whose(ctx, asset, err)
+		}
+	}
+	done, err := s.DB.Act(ctx, v, act, change)
+	return done, s.whose(ctx, asset, err)
+}
+
+// errElse says that an item has another recipe than was thought.
+var errElse = fmt.Errorf("the item has another recipe")
+
+// join does a change as a part of an earlier step.
+func (s *Service) join(ctx context.Context, v *access.Viewer, asset, step int64, change func(*store.Tx) (store.Done, error)) (done store.Done,
+	joined bool, err error) {
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
+		if joined, err = tx.JoinPreparing(ctx, v.Brand, v.Person, asset, step); err != nil || !joined {
+			return err
+		}
+		if done, err = change(tx); err != nil || done.Changed == 0 {
+			return err
+		}
+		was, is, err := tx.MergePreparing(ctx, step)
+		if err != nil {
+			return err
+		}
+		done.Trail, done.Said = step, "Prepared 1 item: "+recipe.Say(recipe.Changes(was.Recipe, is.Recipe))
+		if was.Same(is.Recipe) {
+			done.Said = "Prepared 1 item, and put it back as it was"
+		}
+		return tx.SayOfStep(ctx, step, done.Said)
+	})
+	return done, joined, err
+}
+
+// whose words that somebody else prepared an item meanwhile.
+func (s *Service) whose(ctx context.Context, asset int64, err error) error {
+	if err != errElse {
+		return err
+	}
+	last, err := store.RecipesOf(ctx, s.DB, asset, 1)
+	if err != nil {
+		return err
+	}
+	conflict := &fault.Conflict{Field: "recipe", Text: "It was prepared differently meanwhile. Look at that before yours goes over it."}
+	if len(last) > 0 {
+		conflict.By = last[0].By
+		conflict.Theirs = recipe.Say(recipe.Changes(last[0].Was.Recipe, last[0].Recipe.Recipe))
+		conflict.Text = fmt.Sprintf("%s has prepared it meanwhile: %s. Look at that before yours goes over it.", conflict.By, conflict.Theirs)
+	}
+	return conflict
+}
+
+// Earlier is a recipe that an item had, with what made it differ from the one before, in words.
+type Earlier struct {
+	store.RecipeStep
+	Words []string
+}
+
+// mostEarlier is how many recipes of an item are listed.
+const mostEarlier = 50
+
+// History lists the recipes that an item had, the newest first.
+func (s *Service) History(ctx context.Context, v *access.Viewer, asset int64) ([]Earlier, error) {
+	if _, err := store.AssetByID(ctx, s.DB, v, asset); err != nil {
+		return nil, err
+	}
+	steps, err := store.RecipesOf(ctx, s.DB, asset, mostEarlier)
+	out := make([]Earlier, len(steps))
+	for i, step := range steps {
+		out[i] = Earlier{step, recipe.Changes(step.Was.Recipe, step.Recipe.Recipe)}
+	}
+	return out, err
+}

@@ -1,0 +1,197 @@
+package preparing
+
+import (
+	"context"
+	"os"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/recipe"
+	"brightsatchel/internal/core/wording"
+	"brightsatchel/internal/pieces"
+	"brightsatchel/internal/store"
+)
+
+// sampled reads a small copy of the file of an item.
+func (s *Service) sampled(ctx context.Context, a store.Asset) (recipe.Sample, error) {
+	original, err := s.Renditions.OriginalFile(ctx, a)
+	if err != nil {
+		return recipe.Sample{}, err
+	}
+	dir, err := os.MkdirTemp("", "satchel-work-sample-")
+	if err != nil {
+		return recipe.Sample{}, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	return s.Media.Sample(ctx, original, a.MediaType, dir)
+}
+
+// Picture reads an item that the viewer may look at and that can be prepared.
+func (s *Service) Picture(ctx context.Context, v *access.Viewer, asset int64) (store.Asset, error) {
+	a, err := store.AssetByID(ctx, s.DB, v, asset)
+	if err == nil && !prepared(a.Kind) {
+		err = fault.Invalidf("asset", "Only pictures can be prepared so far; this is a %s.", a.Kind)
+	}
+	return a, err
+}
+
+// Propose works out what a recipe should become by itself: "enhance" sets sliders, "horizon" straightens, "noise" takes out what noise
+// there is, and "grey" makes the colour at a place of what is shown grey. Nothing is changed. It says in words where it knows nothing.
+func (s *Service) Propose(ctx context.Context, v *access.Viewer, asset int64, what string, now recipe.Recipe, at geometry.Point) (recipe.Recipe,
+	string, error) {
+	if err := now.Check(); err != nil {
+		return now, "", err
+	}
+	a, err := s.Picture(ctx, v, asset)
+	if err != nil {
+		return now, "", err
+	}
+	sample, err := s.sampled(ctx, a)
+	if err != nil {
+		return now, "", err
+	}
+	switch what {
+	case "enhance":
+		e := recipe.Enhance(sample)
+		to := now
+		to.Exposure, to.Warmth, to.Tint, to.Shadows, to.Black, to.Vibrance = e.Exposure, e.Warmth, e.Tint, e.Shadows, e.Black, e.Vibrance
+		return to.Normal(), "", nil
+	case "noise":
+		to := now
+		if to.Noise, to.ColourNoise = recipe.Denoise(sample); to.Noise == 0 && to.ColourNoise == 0 {
+			return now, "There is next to no noise in it.", nil
+		}
+		return to.Normal(), "", nil
+	case "horizon":
+		degrees, sure := recipe.Level(sample)
+		if !sure {
+			return now, "Nothing in it says clearly what is level. Draw a line along what should be.", nil
+		}
+		if now.Flip {
+			degrees = -degrees
+		}
+		to := now
+		to.Straighten = degrees
+		return to.Normal(), "", nil
+	case "grey":
+		return s.grey(sample, now, now.Frame(a.FileSize()).File(at.Inside()).Inside())
+	}
+	return now, "", fault.Invalidf("what", "“%s” is nothing that can be proposed.", what)
+}
+
+// grey takes the mean of a few pixels around a place of the file.
+func (s *Service) grey(sample recipe.Sample, now recipe.Recipe, at geometry.Point) (recipe.Recipe, string, error) {
+	w, h := sample.Size.Width, sample.Size.Height
+	x, y := min(w-1, int(at.X*float64(w))), min(h-1, int(at.Y*float64(h)))
+	var sum [3]float64
+	n := 0.0
+	for j := max(0, y-2); j <= min(h-1, y+2); j++ {
+		for i := max(0, x-2); i <= min(w-1, x+2); i++ {
+			for c := range sum {
+				sum[c] += float64(sample.RGB[3*(j*w+i)+c])
+			}
+			n++
+		}
+	}
+	warmth, tint, ok := recipe.Grey(sum[0]/n, sum[1]/n, sum[2]/n)
+	if !ok {
+		return now, "That place is too dark or too bright to tell. Choose something grey of middle brightness.", nil
+	}
+	to := now
+	to.Warmth, to.Tint = warmth, tint
+	if now.Look != nil { // what the look adds is part of what is seen
+		to.Warmth -= now.Look.Values.Times(now.Look.Strength / 100).Warmth
+		to.Tint -= now.Look.Values.Times(now.Look.Strength / 100).Tint
+		to.Warmth, to.Tint = max(-100, min(100, to.Warmth)), max(-100, min(100, to.Tint))
+	}
+	return to.Normal(), "", nil
+}
+
+// alike is the exposure and white balance that items of a burst get, by item.
+type alike struct {
+	Of map[int64]Likened `json:"of"`
+}
+
+// Likened is how an item becomes like the one that it was compared with.
+type Likened struct {
+	ID       int64   `json:"id"`
+	Exposure float64 `json:"exposure"`
+	Warmth   float64 `json:"warmth"`
+	Tint     float64 `json:"tint"`
+}
+
+// mostAlike is how many items are compared at once: a burst, not a library.
+const mostAlike = 60
+
+// Alike works out by how much exposure and white of a selection differ from those of one item, which stays as it is.
+func (s *Service) Alike(ctx context.Context, v *access.Viewer, sel query.Selection, model int64) ([]Likened, error) {
+	m, err := s.Picture(ctx, v, model)
+	if err != nil {
+		return nil, err
+	}
+	ids, err := store.Select(ctx, s.DB, v, access.Prepare, sel)
+	if err != nil {
+		return nil, err
+	}
+	if len(ids) > mostAlike {
+		return nil, fault.Invalidf("selection", "Up to %d pictures are made alike at once; these are %d.", mostAlike, len(ids))
+	}
+	items, err := store.AssetsIn(ctx, s.DB, v.Brand, ids)
+	if err != nil {
+		return nil, err
+	}
+	like, err := s.sampled(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	var out []Likened
+	for _, a := range items {
+		if a.ID == model || !prepared(a.Kind) {
+			continue
+		}
+		sample, err := s.sampled(ctx, a)
+		if err != nil {
+			return nil, err
+		}
+		e, w, t := recipe.Alike(sample, like)
+		own := m.Recipe
+		out = append(out, Likened{ID: a.ID, Exposure: own.Exposure + e, Warmth: own.Warmth + w, Tint: own.Tint + t})
+	}
+	return out, nil
+}
+
+func (s *Service) alikeAct() pieces.Act[alike] {
+	return pieces.Act[alike]{
+		Name: "prepare_alike", Needs: access.Prepare,
+		Doing: func(n int, _ alike) string { return "Giving " + wording.Items(n) + " the same exposure and white" },
+		Done:  func(n, _ int, _ alike) string { return "Gave " + wording.Items(n) + " the same exposure and white" },
+		Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, a alike) (int, error) {
+			return s.set(ctx, tx, p.Viewer.Brand, p.IDs, func(item store.Prepared) recipe.Recipe {
+				r := item.Recipe.Recipe
+				if l, is := a.Of[item.ID]; is && prepared(item.Kind) {
+					limited := func(name string, n float64) { r.Adjustments = r.Adjustments.SetWithin(name, n) }
+					limited("exposure", l.Exposure)
+					limited("warmth", l.Warmth)
+					limited("tint", l.Tint)
+				}
+				return r.Normal()
+			})
+		},
+	}
+}
+
+// MakeAlike gives a selection the exposure and white of one item.
+func (s *Service) MakeAlike(ctx context.Context, v *access.Viewer, sel query.Selection, model int64) (store.Done, error) {
+	found, err := s.Alike(ctx, v, sel, model)
+	if err != nil {
+		return store.Done{}, err
+	}
+	of := map[int64]Likened{}
+	ids := make([]int64, len(found))
+	for i, l := range found {
+		of[l.ID], ids[i] = l, l.ID
+	}
+	return s.alike.DoTo(ctx, v, ids, pieces.Just(alike{Of: of}))
+}
