@@ -469,22 +469,40 @@ func (e Policy) Valid() bool {
 
 // Defines values for ProposalWantedWhat.
 const (
-	Enhance ProposalWantedWhat = "enhance"
-	Grey    ProposalWantedWhat = "grey"
-	Horizon ProposalWantedWhat = "horizon"
-	Noise   ProposalWantedWhat = "noise"
+	ProposalWantedWhatEnhance    ProposalWantedWhat = "enhance"
+	ProposalWantedWhatEye        ProposalWantedWhat = "eye"
+	ProposalWantedWhatEyes       ProposalWantedWhat = "eyes"
+	ProposalWantedWhatGrey       ProposalWantedWhat = "grey"
+	ProposalWantedWhatHorizon    ProposalWantedWhat = "horizon"
+	ProposalWantedWhatLeft       ProposalWantedWhat = "left"
+	ProposalWantedWhatMirror     ProposalWantedWhat = "mirror"
+	ProposalWantedWhatNoise      ProposalWantedWhat = "noise"
+	ProposalWantedWhatProportion ProposalWantedWhat = "proportion"
+	ProposalWantedWhatRight      ProposalWantedWhat = "right"
 )
 
 // Valid indicates whether the value is a known member of the ProposalWantedWhat enum.
 func (e ProposalWantedWhat) Valid() bool {
 	switch e {
-	case Enhance:
+	case ProposalWantedWhatEnhance:
 		return true
-	case Grey:
+	case ProposalWantedWhatEye:
 		return true
-	case Horizon:
+	case ProposalWantedWhatEyes:
 		return true
-	case Noise:
+	case ProposalWantedWhatGrey:
+		return true
+	case ProposalWantedWhatHorizon:
+		return true
+	case ProposalWantedWhatLeft:
+		return true
+	case ProposalWantedWhatMirror:
+		return true
+	case ProposalWantedWhatNoise:
+		return true
+	case ProposalWantedWhatProportion:
+		return true
+	case ProposalWantedWhatRight:
 		return true
 	default:
 		return false
@@ -2445,7 +2463,7 @@ type ProposalWanted struct {
 	Recipe Recipe             `json:"recipe"`
 	What   ProposalWantedWhat `json:"what"`
 
-	// X For grey a place in what is shown from 0 to 1
+	// X For grey a place in what is shown from 0 to 1; for a proportion its width
 	X *float64 `json:"x,omitempty"`
 	Y *float64 `json:"y,omitempty"`
 }

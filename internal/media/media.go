@@ -1,6 +1,7 @@
 package media
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -236,13 +237,14 @@ func (e *Engine) Look(ctx context.Context, preview string) (pictures.Seen, int, 
 	return *answer.Seen, answer.Tint, nil
 }
 
-// Sample gives a small copy of a picture as its file has it, to propose adjustments from.
-func (e *Engine) Sample(ctx context.Context, original, mediaType, dir string) (recipe.Sample, error) {
+// Sample gives a small copy of a picture as its file has it, to propose adjustments from: with a longer side in pixels, or 0 for what is
+// enough for its tones.
+func (e *Engine) Sample(ctx context.Context, original, mediaType string, side int, dir string) (recipe.Sample, error) {
 	request, err := e.pictureOf(ctx, original, mediaType, dir)
 	if err != nil {
 		return recipe.Sample{}, err
 	}
-	request.Sample = sampleSide
+	request.Sample = cmp.Or(side, sampleSide)
 	answer, err := e.Pictures.Do(ctx, request)
 	if err != nil {
 		return recipe.Sample{}, refuse(err, dir)

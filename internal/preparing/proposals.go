@@ -14,8 +14,8 @@ import (
 	"brightsatchel/internal/store"
 )
 
-// sampled reads a small copy of the file of an item.
-func (s *Service) sampled(ctx context.Context, a store.Asset) (recipe.Sample, error) {
+// sampled reads a small copy of the file of an item, with a longer side in pixels; 0 is what is enough for its tones.
+func (s *Service) sampled(ctx context.Context, a store.Asset, side int) (recipe.Sample, error) {
 	original, err := s.Renditions.OriginalFile(ctx, a)
 	if err != nil {
 		return recipe.Sample{}, err
@@ -25,7 +25,7 @@ func (s *Service) sampled(ctx context.Context, a store.Asset) (recipe.Sample, er
 		return recipe.Sample{}, err
 	}
 	defer func() { _ = os.RemoveAll(dir) }()
-	return s.Media.Sample(ctx, original, a.MediaType, dir)
+	return s.Media.Sample(ctx, original, a.MediaType, side, dir)
 }
 
 // Picture reads an item that the viewer may look at and that can be prepared.
@@ -37,8 +37,12 @@ func (s *Service) Picture(ctx context.Context, v *access.Viewer, asset int64) (s
 	return a, err
 }
 
+// framing is what turns and mirrors what is seen.
+var framing = map[string]recipe.Change{"right": {Turn: 90}, "left": {Turn: -90}, "mirror": {Flip: true}}
+
 // Propose works out what a recipe should become by itself: "enhance" sets sliders, "horizon" straightens, "noise" takes out what noise
-// there is, and "grey" makes the colour at a place of what is shown grey. Nothing is changed. It says in words where it knows nothing.
+// there is, "grey" makes the colour at a place of what is shown grey, "right", "left" and "mirror" turn and mirror what is seen, and
+// "proportion" crops to one, of which the place is width and height. Nothing is changed. It says in words where it knows nothing.
 func (s *Service) Propose(ctx context.Context, v *access.Viewer, asset int64, what string, now recipe.Recipe, at geometry.Point) (recipe.Recipe,
 	string, error) {
 	if err := now.Check(); err != nil {
@@ -48,7 +52,20 @@ func (s *Service) Propose(ctx context.Context, v *access.Viewer, asset int64, wh
 	if err != nil {
 		return now, "", err
 	}
-	sample, err := s.sampled(ctx, a)
+	if c, is := framing[what]; is || what == "proportion" {
+		if what == "proportion" {
+			c = recipe.Change{Width: at.X, Height: at.Y}
+		}
+		if err := c.Check(); err != nil {
+			return now, "", err
+		}
+		focal := now.Frame(a.FileSize()).Shown(a.Frame().File(geometry.Point{X: a.FocalX, Y: a.FocalY})).Inside()
+		return c.Apply(now, a.FileSize(), focal), "", nil
+	}
+	if what == "eye" || what == "eyes" {
+		return s.eyes(ctx, a, what == "eyes", now, at)
+	}
+	sample, err := s.sampled(ctx, a, 0)
 	if err != nil {
 		return now, "", err
 	}
@@ -79,6 +96,39 @@ func (s *Service) Propose(ctx context.Context, v *access.Viewer, asset int64, wh
 		return s.grey(sample, now, now.Frame(a.FileSize()).File(at.Inside()).Inside())
 	}
 	return now, "", fault.Invalidf("what", "“%s” is nothing that can be proposed.", what)
+}
+
+// eyeSide is the longer side of the copy in which red eyes are looked for, in pixels.
+const eyeSide = 1600
+
+// eyes adds a red eye at a place of what is shown, or takes away the one that is there; or finds them in the faces.
+func (s *Service) eyes(ctx context.Context, a store.Asset, find bool, now recipe.Recipe, at geometry.Point) (recipe.Recipe, string, error) {
+	faces, err := store.FacesOf(ctx, s.DB, a.ID, recipe.Recipe{}.Frame(a.FileSize()))
+	if err != nil {
+		return now, "", err
+	}
+	regions := make([]geometry.Region, len(faces))
+	for i := range faces {
+		regions[i] = faces[i].Region()
+	}
+	if !find {
+		place := now.Frame(a.FileSize()).File(at.Inside()).Inside()
+		return recipe.WithEye(now, place, a.FileSize(), regions), "", nil
+	}
+	if len(regions) == 0 {
+		return now, "No face was found in it. Click on a red eye instead.", nil
+	}
+	sample, err := s.sampled(ctx, a, eyeSide)
+	if err != nil {
+		return now, "", err
+	}
+	found := recipe.FindEyes(sample, regions)
+	if len(found) == 0 {
+		return now, "No red eye was found in its faces. Click on one instead.", nil
+	}
+	to := now
+	to.RedEyes = found
+	return to.Normal(), "", nil
 }
 
 // grey takes the mean of a few pixels around a place of the file.
@@ -142,7 +192,7 @@ func (s *Service) Alike(ctx context.Context, v *access.Viewer, sel query.Selecti
 	if err != nil {
 		return nil, err
 	}
-	like, err := s.sampled(ctx, m)
+	like, err := s.sampled(ctx, m, 0)
 	if err != nil {
 		return nil, err
 	}
@@ -151,7 +201,7 @@ func (s *Service) Alike(ctx context.Context, v *access.Viewer, sel query.Selecti
 		if a.ID == model || !prepared(a.Kind) {
 			continue
 		}
-		sample, err := s.sampled(ctx, a)
+		sample, err := s.sampled(ctx, a, 0)
 		if err != nil {
 			return nil, err
 		}

@@ -151,6 +151,8 @@ func (s *Server) deliver(c *gin.Context) error {
 			return err
 		}
 		return s.send(c, key, "image/webp", "", keepForGood)
+	case strings.HasPrefix(size, "out-"):
+		return s.sendOutput(c, v, asset, size[len("out-"):])
 	case size == "original":
 		if !may.Original {
 			return fault.Forbiddenf("You may look at this item, and not take its original.")
@@ -162,6 +164,23 @@ func (s *Server) deliver(c *gin.Context) error {
 		return err
 	}
 	return s.send(c, key, "image/webp", "", keepForGood)
+}
+
+// sendOutput sends what an output size makes of an item, as somebody looks at it before it goes out.
+func (s *Server) sendOutput(c *gin.Context, v *access.Viewer, asset store.Asset, output string) error {
+	id, err := strconv.ParseInt(output, 10, 64)
+	if err != nil || !v.May(access.Download).Folder(asset.Folder.Int64) {
+		return fault.NotFoundf("There is no such size.")
+	}
+	size, err := store.OutputSizeByID(c, s.house.DB, v.Brand, id)
+	if err != nil {
+		return err
+	}
+	made, err := s.house.Renditions.Ensure(c, v.Brand, asset, size.Size)
+	if err != nil {
+		return err
+	}
+	return s.send(c, made.Blob, mime.TypeByExtension(path.Ext(made.Blob)), "", "private, no-store")
 }
 
 // What is the same for all previews is written once: it would take longer than finding them.

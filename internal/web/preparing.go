@@ -212,6 +212,8 @@ func (s *Server) frame(c *gin.Context) error {
 		return err
 	}
 	mediaHeaders(c.Writer.Header(), "image/jpeg", "", "private, no-store")
+	cut := by.Frame(a.FileSize()).Cut()
+	c.Header("Satchel-Cut", fmt.Sprintf("%.5f %.5f %.5f %.5f", cut.X, cut.Y, cut.Width, cut.Height))
 	c.Header("Content-Length", fmt.Sprint(len(frame)))
 	_, err = c.Writer.Write(frame)
 	return err

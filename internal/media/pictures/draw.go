@@ -418,7 +418,8 @@ func heldOrDecoded(path string, r Request, size geometry.Size) (pixels, error) {
 // sample is a small copy of a file as it is, with the noise of what it was made from.
 func sample(r Request, facts Facts) (Response, error) {
 	file := geometry.Orientation(facts.Orientation).Size(geometry.Size{Width: facts.Width, Height: facts.Height})
-	large := geometry.Fit(file, geometry.Size{Width: lookSide, Height: lookSide})
+	side := max(lookSide, r.Sample)
+	large := geometry.Fit(file, geometry.Size{Width: side, Height: side})
 	p, err := decoded(r.Path, r, large)
 	if err != nil {
 		return Response{}, err

@@ -4,7 +4,7 @@ import { rows } from "./rows";
 
 /** What shows rows of a table and is to be loaded again when one changes. */
 const shownBy: Record<string, string[]> = {
-  asset: ["sheet", "facets", "days", "size", "overview", "asset", "satchel", "shared-words", "texts"],
+  asset: ["sheet", "facets", "days", "size", "overview", "asset", "satchel", "shared-words", "texts", "recipes"],
   asset_looked: ["asset", "looking", "twins"],
   asset_place: ["folders", "albums", "limits", "looking", "twins"],
   asset_face: ["albums", "limits", "twins"],
@@ -15,6 +15,7 @@ const shownBy: Record<string, string[]> = {
   album_item: ["albums", "sheet", "asset", "galleries"],
   asset_tag: ["asset", "facets", "selection-tags", "tags", "tag", "suggested-tags"],
   brand_colour: ["colours"],
+  look: ["looks"],
   stage: ["stages", "facets", "asset"],
   tag: ["tags", "asset", "selection-tags", "tag", "tag-groups", "tag-spellings", "people-shown"],
   tag_group: ["tags", "tag", "tag-groups"],

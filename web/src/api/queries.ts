@@ -215,6 +215,15 @@ export const useBrandSettings = (brand: string) =>
 export const useSessions = () => useQuery({ queryKey: ["sessions"], staleTime: 0, queryFn: () => ask(client.GET("/api/me/sessions")) });
 export const useColours = (brand: string) =>
   useQuery({ queryKey: ["colours"], queryFn: () => ask(client.GET("/api/brands/{brand}/colours", at(brand))) });
+export const useControls = (brand: string) =>
+  useQuery({ queryKey: ["controls"], staleTime: Infinity, queryFn: () => ask(client.GET("/api/brands/{brand}/controls", at(brand))) });
+export const useLooks = (brand: string) =>
+  useQuery({ queryKey: ["looks"], queryFn: () => ask(client.GET("/api/brands/{brand}/looks", at(brand))) });
+export const useRecipes = (brand: string, id: number) =>
+  useQuery({
+    queryKey: ["recipes", id],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}/recipe", { params: { path: { brand, id } } })),
+  });
 export const useStages = (brand: string) =>
   useQuery({ queryKey: ["stages"], queryFn: () => ask(client.GET("/api/brands/{brand}/stages", at(brand))) });
 export const useSees = (brand: string, id: number | undefined) =>

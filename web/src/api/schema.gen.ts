@@ -3095,11 +3095,11 @@ export interface components {
         };
         ProposalWanted: {
             /** @enum {string} */
-            what: "enhance" | "horizon" | "noise" | "grey";
+            what: "enhance" | "horizon" | "noise" | "grey" | "eye" | "eyes" | "right" | "left" | "mirror" | "proportion";
             recipe: components["schemas"]["Recipe"];
             /**
              * Format: double
-             * @description For grey a place in what is shown from 0 to 1
+             * @description For grey a place in what is shown from 0 to 1; for a proportion its width
              */
             x?: number;
             /** Format: double */

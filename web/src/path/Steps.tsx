@@ -13,6 +13,7 @@ export const names: Record<Step, string> = {
   file: "File",
   describe: "Describe",
   choose: "Choose",
+  prepare: "Prepare",
   "send-out": "Send out",
 };
 
@@ -23,6 +24,7 @@ export function stepsFor(me: Me): Step[] {
     ["file", true],
     ["describe", true],
     ["choose", me.can.includes("keep")],
+    ["prepare", me.can.includes("prepare")],
     ["send-out", me.can.includes("download") || me.can.includes("galleries")],
   ];
   return all.filter(([, may]) => may).map(([step]) => step);

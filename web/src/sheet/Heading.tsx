@@ -186,6 +186,7 @@ function Chips() {
   );
   single("outlet", outlet && (outlets?.find((o) => o.id === outlet.ids?.[0])?.name ?? "an outlet"));
   single("keeper", conditionOf(place.filter, "keeper") && "my keepers");
+  single("prepared", conditionOf(place.filter, "prepared") && "prepared");
   single("aside", conditionOf(place.filter, "aside") && (conditionOf(place.filter, "aside")!.missing ? "with set aside" : "set aside"));
   const say = (facet: Facet, value: string | number) => {
     if (facet === "tag") return value === 0 ? "without tags" : (tags?.find((t) => t.id === value)?.name ?? "tag");

@@ -119,7 +119,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
         {row && titles === "nothing" && titled.has(row.kind) && <span className="truncate">{titleOf(row)}</span>}{" "}
         {row?.daysLeft !== undefined && <span>{daysLeft(row.daysLeft)}</span>} {row && row.stars > 0 && <span>{row.stars} ★</span>}{" "}
         {row && row.stars < 0 && <span>set aside</span>} {row?.stage && <span className="truncate">{row.stage}</span>}{" "}
-        {row?.keeper && <Bookmark size={13} className="fill-saffron" />}
+        {row?.prepared && <span>prepared</span>} {row?.keeper && <Bookmark size={13} className="fill-saffron" />}
         {row?.kind === "clip" && (
           <span className="inline-flex items-center gap-1">
             <Film size={13} />
@@ -220,6 +220,7 @@ function describeTile(row: NonNullable<ReturnType<typeof useRow>>, dated: boolea
   if (row.kind === "document") marks.push(`${row.pages ?? 1} p`);
   if (row.kind !== "picture") marks.push(row.kind);
   if (row.behind) marks.push("behind the front of its stack");
+  if (row.prepared) marks.push("prepared");
   if (row.keeper) marks.push("keeper");
   if (row.live) marks.push("shown outside");
   return marks.join(", ");

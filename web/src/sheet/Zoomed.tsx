@@ -1,4 +1,5 @@
 import { useGesture } from "@use-gesture/react";
+import { clsx } from "clsx";
 import { useEffect, useRef, useState } from "react";
 import { mediaAddress, type AssetRow } from "~/api/client";
 import { useAsset } from "~/api/queries";
@@ -10,13 +11,27 @@ const shownAsIs = ["image/jpeg", "image/png", "image/webp", "image/avif"];
 
 /** Zoomed is a picture that is seen closer: with the wheel or two fingers, dragged about, and pixel for pixel by a double click.
  * From then on its original is shown where one may have that. */
-export function Zoomed({ brand, row, zoom }: { brand: string; row: AssetRow; zoom: ZoomStore }) {
+export function Zoomed({
+  brand,
+  row,
+  zoom,
+  src,
+  onTap,
+}: {
+  brand: string;
+  row: AssetRow;
+  zoom: ZoomStore;
+  /** What is shown in the place of the item as it is kept. */
+  src?: string;
+  /** Told where the picture was pressed, in fractions of it, while that means something; then it is not zoomed by a double click. */
+  onTap?: (at: { x: number; y: number }) => void;
+}) {
   const place = useRef<HTMLDivElement>(null);
   const picture = useRef<HTMLImageElement>(null);
   const [close, setClose] = useState(() => zoom.getState().scale > 1);
   const asset = useAsset(brand, row.id).data;
   const detail = useOriginal(
-    close && asset && shownAsIs.includes(asset.mediaType) && asset.may.includes("download") && !row.version.includes("-")
+    !src && close && asset && shownAsIs.includes(asset.mediaType) && asset.may.includes("download") && !row.version.includes("-")
       ? mediaAddress(brand, row, "original")
       : undefined,
   );
@@ -50,7 +65,14 @@ export function Zoomed({ brand, row, zoom }: { brand: string; row: AssetRow; zoo
         const z = zoom.getState();
         zoom.setState(zoomedAbout(z, 1 + by / z.scale, ...fromMiddle(x, y)));
       },
+      onClick: ({ event }) => {
+        const box = picture.current?.getBoundingClientRect();
+        if (!onTap || !box) return;
+        const at = { x: (event.clientX - box.x) / box.width, y: (event.clientY - box.y) / box.height };
+        if (at.x >= 0 && at.x <= 1 && at.y >= 0 && at.y <= 1) onTap(at);
+      },
       onDoubleClick: ({ event }) => {
+        if (onTap) return;
         const [dx, dy] = fromMiddle(event.clientX, event.clientY);
         look(zoom, row, picture.current, { x: 0.5 + dx, y: 0.5 + dy });
       },
@@ -58,15 +80,20 @@ export function Zoomed({ brand, row, zoom }: { brand: string; row: AssetRow; zoo
     { target: place, eventOptions: { passive: false }, drag: { filterTaps: true } },
   );
   return (
-    <div ref={place} data-zoomed={row.id} className="absolute inset-0 grid touch-none place-items-center overflow-hidden">
+    <div
+      ref={place}
+      data-zoomed={row.id}
+      className="absolute inset-0 grid touch-none place-items-center overflow-hidden"
+      style={{ cursor: onTap ? "crosshair" : undefined }}
+    >
       <img
         ref={picture}
         key={row.id}
-        src={detail ?? mediaAddress(brand, row, "large")}
+        src={src ?? detail ?? mediaAddress(brand, row, "large")}
         alt={row.alt || titleOf(row)}
         draggable={false}
         style={{ backgroundColor: tint(row.tint) }}
-        className="max-h-full max-w-full min-h-0 object-contain will-change-transform"
+        className={clsx("max-h-full max-w-full min-h-0 object-contain will-change-transform", src && "h-full w-full")}
       />
     </div>
   );

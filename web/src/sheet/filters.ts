@@ -82,7 +82,7 @@ export function facetsOf(filter: SheetQuery["filter"]): Filters {
 }
 
 /** What a filter holds once at most, each a chip of its own. */
-export const singles: Field[] = ["words", "stars", "tag", "outlet", "keeper", "aside"];
+export const singles: Field[] = ["words", "stars", "tag", "outlet", "keeper", "prepared", "aside"];
 
 /** sameAsFacet is the facet of which a condition is one value. */
 function sameAsFacet(rule: Rule): Facet | undefined {
@@ -226,6 +226,7 @@ const about: Partial<Record<Field, string>> = {
   rights: "rights",
   consent: "who is shown",
   keeper: "keepers",
+  prepared: "what is prepared",
   aside: "what was set aside",
   outlet: "outlet",
   colour: "the colour",

@@ -2,8 +2,8 @@ import { useParams, useRouter, useSearch } from "@tanstack/react-router";
 import { useMemo } from "react";
 import type { SheetQuery } from "~/api/client";
 
-export type Step = "bring-in" | "file" | "describe" | "choose" | "send-out";
-export const steps: Step[] = ["bring-in", "file", "describe", "choose", "send-out"];
+export type Step = "bring-in" | "file" | "describe" | "choose" | "prepare" | "send-out";
+export const steps: Step[] = ["bring-in", "file", "describe", "choose", "prepare", "send-out"];
 
 /** Place is what the sheet shows, as it is in the address; item is one to be seen big, as in a link to it. */
 export type Place = SheetQuery & { item?: number };

@@ -17,6 +17,7 @@ const steps: { value: Step | ""; label: string }[] = [
   { value: "file", label: "Filing" },
   { value: "describe", label: "Describing" },
   { value: "choose", label: "Choosing" },
+  { value: "prepare", label: "Preparing" },
   { value: "gather", label: "Gathering" },
   { value: "send_out", label: "Sending out" },
   { value: "people", label: "People" },

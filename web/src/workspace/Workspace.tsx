@@ -1,6 +1,7 @@
 import { useCallback, useEffect } from "react";
 import { type Me } from "~/api/client";
 import { prefer, preferences } from "~/api/preferences";
+import { useRow } from "~/api/rows";
 import { fillSheet, useSheet } from "~/api/sheets";
 import { BringInBoard } from "~/bringin/BringInBoard";
 import { Compare } from "~/choosing/Compare";
@@ -14,6 +15,8 @@ import { MoreLike } from "~/sheet/MoreLike";
 import { AlbumActs } from "~/gathering/AlbumActs";
 import { Albums } from "~/gathering/Albums";
 import { stepsFor } from "~/path/Steps";
+import { PrepareBoard } from "~/preparing/PrepareBoard";
+import { Stage } from "~/preparing/Stage";
 import { SendOutBoard } from "~/sendout/SendOutBoard";
 import { BigView } from "~/sheet/BigView";
 import { Heading } from "~/sheet/Heading";
@@ -45,6 +48,7 @@ export function Workspace({ me }: { me: Me }) {
   const { query, sort, view } = useOrder();
   const sheet = useSheet(brand, query);
   const open = useChosen((s) => s.open);
+  const kind = useRow(open ?? -1)?.kind;
   const comparing = useChosen((s) => s.compared.length > 0);
   useEffect(() => {
     if (sheet.data && !sheet.isPlaceholderData) showSheet(sheet.data.ids, query, sheet.data.items, sheet.data.piles);
@@ -76,7 +80,12 @@ export function Workspace({ me }: { me: Me }) {
           </p>
         ) : (
           <>
-            {open !== undefined && <BigView brand={brand} id={open} onView={onView} />}
+            {open !== undefined &&
+              (step === "prepare" && kind === "picture" && me.can.includes("prepare") ? (
+                <Stage brand={brand} id={open} onView={onView} />
+              ) : (
+                <BigView brand={brand} id={open} onView={onView} />
+              ))}
             {comparing && <Compare brand={brand} me={me} />}
             {open === undefined && !comparing && <FoldersInside me={me} />}
             <div className={open === undefined && !comparing ? "flex min-h-0 flex-1" : "hidden"}>
@@ -137,6 +146,8 @@ function BoardOf({ step, me }: { step: Step; me: Me }) {
       return <DescribeBoard me={me} />;
     case "choose":
       return <ChooseBoard me={me} />;
+    case "prepare":
+      return <PrepareBoard me={me} />;
     case "send-out":
       return <SendOutBoard me={me} />;
     case "file":

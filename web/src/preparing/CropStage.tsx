@@ -1,0 +1,231 @@
+import { useRef, useState } from "react";
+import type { Recipe } from "./acts";
+import { useFrame } from "./frames";
+import { useMode, setMode } from "./mode";
+import { levelled } from "./recipe";
+import { move, settle, type useWork } from "./working";
+
+type Work = NonNullable<ReturnType<typeof useWork.getState>["work"]>;
+interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+const least = 0.02;
+const whole: Box = { x: 0, y: 0, width: 1, height: 1 };
+const handles = [
+  { name: "top left corner", x: 0, y: 0 },
+  { name: "top edge", x: 0.5, y: 0 },
+  { name: "top right corner", x: 1, y: 0 },
+  { name: "right edge", x: 1, y: 0.5 },
+  { name: "bottom right corner", x: 1, y: 1 },
+  { name: "bottom edge", x: 0.5, y: 1 },
+  { name: "bottom left corner", x: 0, y: 1 },
+  { name: "left edge", x: 0, y: 0.5 },
+];
+
+/** CropStage shows the whole picture as it is turned, straightened by as much as it is, with what the crop leaves of it. */
+export function CropStage({ brand, id, work, width, height }: { brand: string; id: number; work: Work; width: number; height: number }) {
+  const { framing, proportion } = useMode();
+  const { crop, straighten, ...rest } = work.recipe;
+  const uncut = useFrame(brand, id, useStable(rest), width * 0.86, height * 0.86, false);
+  const cut = useFrame(brand, id, work.settled, 64, 64, false)?.cut ?? crop ?? whole;
+  const [dragged, setDragged] = useState<Box>();
+  const [line, setLine] = useState<{ from: { x: number; y: number }; to: { x: number; y: number } }>();
+  const picture = useRef<HTMLDivElement>(null);
+  const moved = work.recipe !== work.settled;
+  const box = dragged ?? (moved ? (crop ?? cut) : cut);
+  const put = (b: Box) => {
+    const next: Recipe = { ...work.recipe, crop: b.width > 0.9999 && b.height > 0.9999 ? undefined : b };
+    settle(next, "the crop");
+  };
+  const inside = (e: React.PointerEvent) => {
+    const r = picture.current!.getBoundingClientRect();
+    return { x: (e.clientX - r.x) / r.width, y: (e.clientY - r.y) / r.height };
+  };
+  const sides = () => picture.current!.getBoundingClientRect();
+  /** drag follows the pointer from where it was pressed; x and y say which edges go with it, 0.5 for none of a direction. */
+  const drag = (e: React.PointerEvent, hold: { x: number; y: number } | undefined) => {
+    e.preventDefault();
+    e.stopPropagation();
+    const from = inside(e);
+    const was = box;
+    const target = e.currentTarget as HTMLElement;
+    target.setPointerCapture(e.pointerId);
+    let last = was;
+    const follow = (to: PointerEvent) => {
+      const r = sides();
+      const by = { x: (to.clientX - r.x) / r.width - from.x, y: (to.clientY - r.y) / r.height - from.y };
+      last = hold ? resized(was, hold, by, proportion && (proportion * r.height) / r.width) : shifted(was, by);
+      setDragged(last);
+    };
+    const end = (to: PointerEvent) => {
+      target.removeEventListener("pointermove", follow);
+      target.removeEventListener("pointerup", end);
+      target.removeEventListener("pointercancel", end);
+      setDragged(undefined);
+      if (to.type === "pointerup" && last !== was) put(last);
+    };
+    target.addEventListener("pointermove", follow);
+    target.addEventListener("pointerup", end);
+    target.addEventListener("pointercancel", end);
+  };
+  const byKey = (e: React.KeyboardEvent, hold: { x: number; y: number } | undefined) => {
+    const step = e.shiftKey ? 0.05 : 0.01;
+    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
+    if (!by) return;
+    e.preventDefault();
+    e.stopPropagation();
+    const way = { x: by[0]! * step, y: by[1]! * step };
+    const r = sides();
+    put(hold ? resized(box, hold, way, proportion && (proportion * r.height) / r.width) : shifted(box, way));
+  };
+  const drawLine = (e: React.PointerEvent) => {
+    if (framing !== "line") return;
+    e.preventDefault();
+    const from = inside(e);
+    const target = e.currentTarget as HTMLElement;
+    target.setPointerCapture(e.pointerId);
+    let to = from;
+    const follow = (p: PointerEvent) => {
+      const r = sides();
+      to = { x: (p.clientX - r.x) / r.width, y: (p.clientY - r.y) / r.height };
+      setLine({ from, to });
+    };
+    const end = () => {
+      target.removeEventListener("pointermove", follow);
+      target.removeEventListener("pointerup", end);
+      target.removeEventListener("pointercancel", end);
+      setLine(undefined);
+      const r = sides();
+      const [a, b] = [from, to].map((p) => ({ x: p.x * r.width, y: p.y * r.height })) as [Box, Box];
+      if (Math.hypot(b.x - a.x, b.y - a.y) < 20) return;
+      const degrees = levelled(straighten ?? 0, a, b);
+      move({ ...work.recipe, straighten: degrees || undefined });
+      settle({ ...work.recipe, straighten: degrees || undefined }, "straightening");
+      setMode({ framing: "crop" });
+    };
+    target.addEventListener("pointermove", follow);
+    target.addEventListener("pointerup", end);
+    target.addEventListener("pointercancel", end);
+  };
+  if (!uncut) return <p className="p-6 text-center">Drawing it…</p>;
+  const percent = (n: number) => `${n * 100}%`;
+  return (
+    <div className="absolute inset-0 grid place-items-center overflow-hidden">
+      <div ref={picture} className="relative touch-none" data-cropping={framing} onPointerDown={drawLine}>
+        <img
+          src={uncut.address}
+          alt="The whole picture"
+          draggable={false}
+          className="block"
+          style={{
+            maxWidth: width * 0.86,
+            maxHeight: height * 0.86,
+            transform: straighten ? `rotate(${straighten}deg)` : undefined,
+            cursor: framing === "line" ? "crosshair" : undefined,
+          }}
+        />
+        <div
+          aria-hidden="true"
+          className="pointer-events-none absolute shadow-[0_0_0_200vmax_var(--shade)]"
+          style={{ left: percent(box.x), top: percent(box.y), width: percent(box.width), height: percent(box.height) }}
+        />
+        {framing === "crop" && (
+          <div
+            role="group"
+            tabIndex={0}
+            aria-label="What the crop leaves. Move it with the arrow keys."
+            className="absolute cursor-move outline-2 outline-card-on-night"
+            style={{ left: percent(box.x), top: percent(box.y), width: percent(box.width), height: percent(box.height) }}
+            onPointerDown={(e) => drag(e, undefined)}
+            onKeyDown={(e) => byKey(e, undefined)}
+            data-crop-box=""
+          >
+            {dragged && <Thirds />}
+            {handles.map((h) => (
+              <button
+                key={h.name}
+                type="button"
+                aria-label={`Move the ${h.name} with the arrow keys`}
+                className="absolute size-6 -translate-1/2 touch-none focus-visible:outline-2 focus-visible:outline-saffron"
+                style={{ left: percent(h.x), top: percent(h.y) }}
+                onPointerDown={(e) => drag(e, h)}
+                onKeyDown={(e) => byKey(e, h)}
+                data-handle={h.name}
+              >
+                <span className="mx-auto block size-3 rounded-full border-2 border-sea bg-card-on-night" />
+              </button>
+            ))}
+          </div>
+        )}
+        {line && (
+          <svg className="pointer-events-none absolute inset-0 size-full overflow-visible" aria-hidden="true">
+            <line
+              x1={percent(line.from.x)}
+              y1={percent(line.from.y)}
+              x2={percent(line.to.x)}
+              y2={percent(line.to.y)}
+              className="stroke-saffron stroke-2"
+            />
+          </svg>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function Thirds() {
+  return (
+    <div aria-hidden="true" className="pointer-events-none absolute inset-0">
+      {[1, 2].map((n) => (
+        <span key={n}>
+          <span className="absolute inset-y-0 w-px bg-card-on-night/60" style={{ left: `${(n * 100) / 3}%` }} />
+          <span className="absolute inset-x-0 h-px bg-card-on-night/60" style={{ top: `${(n * 100) / 3}%` }} />
+        </span>
+      ))}
+    </div>
+  );
+}
+
+/** useStable keeps a recipe the same object while it says the same. */
+function useStable(r: Recipe): Recipe {
+  const text = JSON.stringify(r);
+  const [kept, setKept] = useState({ text, r });
+  if (kept.text !== text) setKept({ text, r });
+  return kept.r;
+}
+
+const between = (n: number, from: number, to: number) => Math.min(to, Math.max(from, n));
+
+export function shifted(b: Box, by: { x: number; y: number }): Box {
+  return { ...b, x: between(b.x + by.x, 0, 1 - b.width), y: between(b.y + by.y, 0, 1 - b.height) };
+}
+
+/** resized moves the edges that are held by as much, at most onto those of the picture; with a proportion, width by height in its own
+ * fractions, the other side follows from the opposite corner or the middle of the opposite edge. */
+export function resized(b: Box, hold: { x: number; y: number }, by: { x: number; y: number }, proportion: number | undefined): Box {
+  let left = hold.x === 0 ? between(b.x + by.x, 0, b.x + b.width - least) : b.x;
+  let right = hold.x === 1 ? between(b.x + b.width + by.x, b.x + least, 1) : b.x + b.width;
+  let top = hold.y === 0 ? between(b.y + by.y, 0, b.y + b.height - least) : b.y;
+  let bottom = hold.y === 1 ? between(b.y + b.height + by.y, b.y + least, 1) : b.y + b.height;
+  if (proportion) {
+    const [anchorX, anchorY] = [
+      hold.x === 0 ? right : hold.x === 1 ? left : (left + right) / 2,
+      hold.y === 0 ? bottom : hold.y === 1 ? top : (top + bottom) / 2,
+    ];
+    const roomX = hold.x === 0 ? anchorX : hold.x === 1 ? 1 - anchorX : 2 * Math.min(anchorX, 1 - anchorX);
+    const roomY = hold.y === 0 ? anchorY : hold.y === 1 ? 1 - anchorY : 2 * Math.min(anchorY, 1 - anchorY);
+    const wanted =
+      hold.x === 0.5 ? (bottom - top) * proportion : hold.y === 0.5 ? right - left : Math.max(right - left, (bottom - top) * proportion);
+    const w = Math.min(wanted, roomX, roomY * proportion);
+    const h = w / proportion;
+    left = hold.x === 0 ? anchorX - w : hold.x === 1 ? anchorX : anchorX - w / 2;
+    top = hold.y === 0 ? anchorY - h : hold.y === 1 ? anchorY : anchorY - h / 2;
+    right = left + w;
+    bottom = top + h;
+  }
+  return { x: left, y: top, width: right - left, height: bottom - top };
+}

@@ -1,0 +1,278 @@
+import { ArrowLeft, ArrowRight, Columns2, Eye, EyeOff, Rows3, ZoomIn } from "lucide-react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { mediaAddress, type AssetRow } from "~/api/client";
+import { useAsset, useOutputSizes } from "~/api/queries";
+import { rows, useRow } from "~/api/rows";
+import { IconButton } from "~/kit/Button";
+import { useKeys } from "~/kit/keys";
+import { useSettings } from "~/kit/settings";
+import { bytes, titleOf } from "~/kit/words";
+import { grounds } from "~/sheet/BigView";
+import { moveCursor, openBig, useChosen } from "~/sheet/selection";
+import { look, Zoomed } from "~/sheet/Zoomed";
+import { newZoom, type ZoomStore } from "~/sheet/zoom";
+import { propose, type Recipe } from "./acts";
+import { CropStage } from "./CropStage";
+import { useFrame } from "./frames";
+import { markLost, pixelsOf } from "./histogram";
+import { plainMode, setMode, useMode } from "./mode";
+import { same } from "./recipe";
+import { show } from "./shown";
+import { endWork, settle, useWork, workAt } from "./working";
+
+/** framingOf is only how a recipe frames the picture: what it is compared with, before. */
+const framingOf = ({ turn, flip, straighten, crop }: Recipe): Recipe => ({ turn, flip, straighten, crop });
+
+/** Stage shows the picture that is prepared, large and as its recipe makes it, in the place of the sheet. */
+export function Stage({ brand, id, onView }: { brand: string; id: number; onView: (seen: number[]) => void }) {
+  const row = useRow(id);
+  const asset = useAsset(brand, id).data;
+  const work = useWork((s) => (s.work?.asset === id ? s.work : undefined));
+  const mode = useMode();
+  const backdrop = useSettings((s) => s.backdrop);
+  const ids = useChosen((s) => s.ids);
+  const at = ids.indexOf(id);
+  const [zoom] = useState(newZoom);
+  const { place, width, height } = useBox();
+  useEffect(() => {
+    if (asset) workAt(brand, asset);
+  }, [brand, asset]);
+  useEffect(() => {
+    plainMode();
+    return () => plainMode();
+  }, [id]);
+  useEffect(() => endWork, []);
+  useEffect(() => {
+    const around = [id, ids[at + 1], ids[at - 1]].filter((n) => n !== undefined);
+    rows.want(around.filter((n) => n > 0));
+    onView(around);
+  }, [id, ids, at, onView]);
+  const began = useBegan(id, work?.saved);
+  const touched = !!work && (work.past.length > 0 || work.future.length > 0 || !same(work.recipe, began ?? work.recipe));
+  const moving = !!work && !same(work.recipe, work.settled);
+  const panes = mode.beside ? width / 2 - 4 : width;
+  const frame = useFrame(brand, id, touched ? work.recipe : undefined, panes, height, moving);
+  const earlier = useFrame(brand, id, (mode.before || mode.beside) && work ? before(work.recipe) : undefined, panes, height, false);
+  const shown = frame?.address;
+  const plain = row && mediaAddress(brand, row, "large");
+  useEffect(() => show(id, shown ?? plain), [id, shown, plain]);
+  const lost = useLost(mode.lost ? (shown ?? plain) : undefined);
+  const detail = () => row && look(zoom, row, document.querySelector<HTMLElement>("[data-zoomed] img"), { x: 0.5, y: 0.5 });
+  const { onTap } = useTap(brand, id);
+  useKeys("The picture", [
+    { press: "d", does: "see the detail pixel for pixel, or the whole again", run: detail },
+    { press: "b", does: "see it as it was before, or as it is", run: () => setMode({ before: !useMode.getState().before }) },
+    { press: "y", does: "before and after side by side", run: () => setMode({ beside: !useMode.getState().beside }) },
+  ]);
+  return (
+    <div className={`relative flex min-h-0 flex-1 flex-col ${grounds[backdrop]}`} data-big-view={id} data-preparing={work ? "" : undefined}>
+      <div ref={place} className="relative m-3 min-h-0 flex-1">
+        {row && mode.size !== undefined ? (
+          <AsItGoesOut brand={brand} row={row} size={mode.size} saved={!!work && same(work.saved, work.settled)} />
+        ) : row && mode.framing && work ? (
+          <CropStage brand={brand} id={id} work={work} width={width} height={height} />
+        ) : (
+          row && (
+            <div className={mode.beside ? "grid h-full grid-cols-2 gap-2" : "h-full"}>
+              {mode.beside && <Pane brand={brand} row={row} zoom={zoom} src={earlier?.address} word="before" />}
+              <Pane
+                brand={brand}
+                row={row}
+                zoom={zoom}
+                src={lost ?? (mode.before && !mode.beside ? (earlier?.address ?? shown) : shown)}
+                word={mode.beside ? "after" : mode.before ? "before" : undefined}
+                onTap={onTap}
+              />
+            </div>
+          )
+        )}
+      </div>
+      <div className="flex items-center justify-center gap-1 overflow-x-auto bg-card px-3 py-1.5">
+        <IconButton label="Item before" icon={<ArrowLeft size={18} />} onClick={() => moveCursor(-1)} disabled={at <= 0} />
+        <span className="max-w-[34%] truncate">
+          {row && titleOf(row)}{" "}
+          <span className="text-ink-soft">
+            · {at < 0 ? "not in this sheet any more" : `${(at + 1).toLocaleString("en-GB")} of ${ids.length.toLocaleString("en-GB")}`}
+          </span>
+        </span>
+        <IconButton label="Next item" icon={<ArrowRight size={18} />} onClick={() => moveCursor(1)} disabled={at >= ids.length - 1} />
+        <IconButton
+          label="As it was before, while this is held"
+          aria-pressed={!!mode.before}
+          className="aria-pressed:bg-saffron-wash"
+          icon={mode.before ? <EyeOff size={18} /> : <Eye size={18} />}
+          onPointerDown={() => setMode({ before: true })}
+          onPointerUp={() => setMode({ before: false })}
+          onPointerLeave={() => setMode({ before: false })}
+        />
+        <IconButton
+          label="Before and after side by side"
+          aria-pressed={!!mode.beside}
+          className="aria-pressed:bg-saffron-wash"
+          icon={<Columns2 size={18} />}
+          onClick={() => setMode({ beside: !mode.beside })}
+        />
+        <IconButton label="Detail, pixel for pixel" icon={<ZoomIn size={18} />} onClick={detail} />
+        <Sizes brand={brand} />
+        <IconButton label="Back to the sheet" icon={<Rows3 size={18} />} onClick={() => openBig(undefined)} />
+      </div>
+    </div>
+  );
+}
+
+const before = framingOf;
+
+/** useBegan is the recipe with which the picture was shown first, of which there is a preview. */
+function useBegan(id: number, saved: Recipe | undefined) {
+  const began = useRef<{ id: number; recipe: Recipe }>(undefined);
+  const [first, setFirst] = useState<{ id: number; recipe: Recipe }>();
+  useEffect(() => {
+    if (saved && began.current?.id !== id) {
+      began.current = { id, recipe: saved };
+      setFirst(began.current);
+    }
+  }, [id, saved]);
+  return first?.id === id ? first.recipe : undefined;
+}
+
+function useBox() {
+  const place = useRef<HTMLDivElement>(null);
+  const [box, setBox] = useState({ width: 0, height: 0 });
+  useLayoutEffect(() => {
+    const sizes = new ResizeObserver(([e]) => e && setBox({ width: e.contentRect.width, height: e.contentRect.height }));
+    if (place.current) sizes.observe(place.current);
+    return () => sizes.disconnect();
+  }, []);
+  return { place, ...box };
+}
+
+function Pane(p: {
+  brand: string;
+  row: AssetRow;
+  zoom: ZoomStore;
+  src?: string;
+  word?: string;
+  onTap?: (at: { x: number; y: number }) => void;
+}) {
+  return (
+    <div className="relative h-full min-h-0 min-w-0">
+      <Zoomed key={p.row.id} brand={p.brand} row={p.row} zoom={p.zoom} src={p.src} onTap={p.onTap} />
+      {p.word && <span className="absolute top-2 left-2 rounded-patch bg-card px-2 text-dense">{p.word}</span>}
+    </div>
+  );
+}
+
+/** useTap is what a press on the picture means now: this is grey, or here is a red eye. */
+function useTap(brand: string, id: number) {
+  const { grey, eye } = useMode();
+  const row = useRow(id);
+  if (!grey && !eye) return {};
+  const onTap = async (at: { x: number; y: number }) => {
+    const work = useWork.getState().work;
+    if (!work || !row) return;
+    if (grey) {
+      const found = await propose(brand, id, "grey", work.recipe, at);
+      setMode({ grey: false });
+      if (found) settle(found.recipe, "this is grey");
+      return;
+    }
+    const found = await propose(brand, id, "eye", work.recipe, at);
+    if (found) settle(found.recipe, "a red eye");
+  };
+  return { onTap: (at: { x: number; y: number }) => void onTap(at) };
+}
+
+/** useLost marks on a picture what is lost at either end. */
+function useLost(address: string | undefined) {
+  const [marked, setMarked] = useState<{ of: string; address: string }>();
+  useEffect(() => {
+    if (!address) return;
+    let gone = false;
+    void pixelsOf(address, 1600).then(({ canvas, pen, data }) => {
+      markLost(data.data, colour("--sea"), colour("--tomato"));
+      pen.putImageData(data, 0, 0);
+      canvas.toBlob((blob) => {
+        if (blob && !gone) setMarked({ of: address, address: URL.createObjectURL(blob) });
+      });
+    });
+    return () => {
+      gone = true;
+    };
+  }, [address]);
+  useEffect(() => () => marked && URL.revokeObjectURL(marked.address), [marked]);
+  return marked?.of === address ? marked?.address : undefined;
+}
+
+/** colour reads one of the tokens as red, green and blue. */
+function colour(token: string): [number, number, number] {
+  const pen = document.createElement("canvas").getContext("2d")!;
+  pen.fillStyle = getComputedStyle(document.documentElement).getPropertyValue(token).trim();
+  pen.fillRect(0, 0, 1, 1);
+  const [r = 0, g = 0, b = 0] = pen.getImageData(0, 0, 1, 1).data;
+  return [r, g, b];
+}
+
+/** Sizes chooses in which output size the picture is looked at. */
+function Sizes({ brand }: { brand: string }) {
+  const sizes = useOutputSizes(brand).data ?? [];
+  const size = useMode((s) => s.size);
+  if (sizes.length === 0) return null;
+  return (
+    <select
+      aria-label="Look at it"
+      className="max-w-44 rounded-patch border border-line-strong bg-card px-1.5 py-1 text-dense"
+      value={size ?? 0}
+      onChange={(e) => setMode({ size: Number(e.target.value) || undefined, framing: undefined })}
+    >
+      <option value={0}>large</option>
+      {sizes.map((s) => (
+        <option key={s.id} value={s.id}>
+          as it goes out: {s.name}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+/** AsItGoesOut is the very file that an output size makes, pixel for pixel, with its bytes. */
+function AsItGoesOut({ brand, row, size, saved }: { brand: string; row: AssetRow; size: number; saved: boolean }) {
+  const [file, setFile] = useState<{ address: string; bytes: number; width: number; height: number } | string>();
+  useEffect(() => {
+    if (!saved) return;
+    let made: string | undefined;
+    let gone = false;
+    void (async () => {
+      const answer = await fetch(`/media/${brand}/${row.code}/out-${size}?v=${row.version}`);
+      if (!answer.ok) {
+        const problem = (await answer.json()) as { detail?: string };
+        if (!gone) setFile(problem.detail ?? "It could not be made.");
+        return;
+      }
+      const blob = await answer.blob();
+      made = URL.createObjectURL(blob);
+      const image = new Image();
+      image.src = made;
+      await image.decode();
+      if (!gone) setFile({ address: made, bytes: blob.size, width: image.naturalWidth, height: image.naturalHeight });
+    })();
+    return () => {
+      gone = true;
+      if (made) URL.revokeObjectURL(made);
+    };
+  }, [brand, row.code, row.version, size, saved]);
+  if (typeof file === "string") return <p className="p-6 text-center">{file}</p>;
+  if (!file) return <p className="p-6 text-center">Making it…</p>;
+  return (
+    <div className="absolute inset-0 overflow-auto" data-goes-out={size}>
+      <img
+        src={file.address}
+        alt={row.alt || titleOf(row)}
+        className="mx-auto max-w-none"
+        style={{ width: file.width / window.devicePixelRatio, height: file.height / window.devicePixelRatio }}
+      />
+      <p className="sticky bottom-2 left-0 mx-auto w-fit rounded-patch bg-card px-2 text-dense">
+        {file.width.toLocaleString("en-GB")} × {file.height.toLocaleString("en-GB")} pixels · {bytes(file.bytes)}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,98 @@
+import { act, ask, client, messageOf, ProblemError, type Done, type Schema, type Selection } from "~/api/client";
+import { warn } from "~/kit/notes";
+import { actingOn } from "~/sheet/selection";
+
+export type Recipe = Schema["Recipe"];
+export type Control = Schema["Control"];
+export type Look = Schema["Look"];
+export type Part = Schema["RecipePart"];
+
+const at = (brand: string) => ({ params: { path: { brand } } });
+const of = (brand: string, id: number) => ({ params: { path: { brand, id } } });
+
+/** Saved is what came of saving a recipe: done, or what is against it, or why it could not be reached. */
+export type Saved = { done: Done } | { meanwhile: string } | { wrong: string };
+
+/** setRecipe gives an item a recipe, going on with a step of the trail. */
+export async function setRecipe(brand: string, id: number, recipe: Recipe, base: string, step: number | undefined): Promise<Saved> {
+  try {
+    return {
+      done: await ask(
+        client.PUT("/api/brands/{brand}/assets/{id}/recipe", {
+          ...of(brand, id),
+          body: { recipe, base, step },
+          keepalive: true, // also when the page is closed meanwhile
+        }),
+      ),
+    };
+  } catch (error) {
+    if (error instanceof ProblemError && error.problem.status === 409) return { meanwhile: messageOf(error) };
+    return { wrong: messageOf(error) };
+  }
+}
+
+/** propose asks what a recipe should become by itself. It says what is against it. */
+export async function propose(
+  brand: string,
+  id: number,
+  what: Schema["ProposalWanted"]["what"],
+  recipe: Recipe,
+  place?: { x: number; y: number },
+): Promise<Schema["Proposal"] | undefined> {
+  try {
+    const body = { what, recipe, ...place };
+    const found = await ask(client.POST("/api/brands/{brand}/assets/{id}/recipe/propose", { ...of(brand, id), body }));
+    if (found.note) warn(found.note);
+    return found.note ? undefined : found;
+  } catch (error) {
+    warn(messageOf(error));
+    return undefined;
+  }
+}
+
+export type Change = Omit<Schema["RecipeChange"], "selection">;
+
+/** changeMany changes the recipes of a selection. */
+export async function changeMany(brand: string, selection: Selection, inSight: number[], change: Change) {
+  actingOn(inSight);
+  return act(brand, client.POST("/api/brands/{brand}/recipes", { ...at(brand), body: { selection, ...change } }));
+}
+
+/** likenessTo asks by how much a selection differs from one item. */
+export async function likenessTo(brand: string, selection: Selection, model: number) {
+  try {
+    return await ask(client.POST("/api/brands/{brand}/recipes/alike/preview", { ...at(brand), body: { selection, model } }));
+  } catch (error) {
+    warn(messageOf(error));
+    return undefined;
+  }
+}
+
+/** makeAlike gives a selection the exposure and white of one item. */
+export const makeAlike = (brand: string, selection: Selection, model: number) =>
+  act(brand, client.POST("/api/brands/{brand}/recipes/alike", { ...at(brand), body: { selection, model } }));
+
+/** saveLook saves adjustments under a name. */
+export const saveLook = (brand: string, look: Schema["LookWanted"]) =>
+  act(brand, client.POST("/api/brands/{brand}/looks", { ...at(brand), body: look }));
+
+/** removeLook removes a look; items keep it. */
+export const removeLook = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/looks/{id}", of(brand, id)));
+
+/** A frame is a picture as a recipe makes it, and the part of it that its crop really leaves. */
+export interface Frame {
+  address: string;
+  cut: { x: number; y: number; width: number; height: number };
+}
+
+/** drawFrame has the server draw a picture by a recipe, to fit into a box. Whoever asked frees its address. */
+export async function drawFrame(brand: string, id: number, recipe: Recipe, width: number, height: number): Promise<Frame> {
+  const answer = await fetch(`/api/brands/${brand}/assets/${id}/frame`, {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify({ recipe, width: Math.round(width), height: Math.round(height) }),
+  });
+  if (!answer.ok) throw new ProblemError((await answer.json()) as Schema["Problem"]);
+  const [x = 0, y = 0, w = 1, h = 1] = (answer.headers.get("Satchel-Cut") ?? "").split(" ").map(Number);
+  return { address: URL.createObjectURL(await answer.blob()), cut: { x, y, width: w, height: h } };
+}
