@@ -114,7 +114,7 @@ export function CropStage({ brand, id, work, width, height }: { brand: string; i
   if (!uncut) return <p className="p-6 text-center">Drawing it…</p>;
   const percent = (n: number) => `${n * 100}%`;
   return (
-    <div className="absolute inset-0 grid place-items-center overflow-hidden">
+    <div className="absolute inset-0 grid place-items-center overflow-hidden select-none">
       <div ref={picture} className="relative touch-none" data-cropping={framing} onPointerDown={drawLine}>
         <img
           src={uncut.address}

@@ -74,12 +74,13 @@ export function Stage({ brand, id, onView }: { brand: string; id: number; onView
         ) : (
           row && (
             <div className={mode.beside ? "grid h-full grid-cols-2 gap-2" : "h-full"}>
-              {mode.beside && <Pane brand={brand} row={row} zoom={zoom} src={earlier?.address} word="before" />}
+              {mode.beside && <Pane brand={brand} row={row} zoom={zoom} src={earlier?.address} ratio={earlier?.ratio} word="before" />}
               <Pane
                 brand={brand}
                 row={row}
                 zoom={zoom}
                 src={lost ?? (mode.before && !mode.beside ? (earlier?.address ?? shown) : shown)}
+                ratio={(mode.before && !mode.beside ? earlier : frame)?.ratio ?? row.width / row.height}
                 word={mode.beside ? "after" : mode.before ? "before" : undefined}
                 onTap={onTap}
               />
@@ -151,12 +152,13 @@ function Pane(p: {
   row: AssetRow;
   zoom: ZoomStore;
   src?: string;
+  ratio?: number;
   word?: string;
   onTap?: (at: { x: number; y: number }) => void;
 }) {
   return (
     <div className="relative h-full min-h-0 min-w-0">
-      <Zoomed key={p.row.id} brand={p.brand} row={p.row} zoom={p.zoom} src={p.src} onTap={p.onTap} />
+      <Zoomed key={p.row.id} brand={p.brand} row={p.row} zoom={p.zoom} src={p.src} ratio={p.ratio} onTap={p.onTap} />
       {p.word && <span className="absolute top-2 left-2 rounded-patch bg-card px-2 text-dense">{p.word}</span>}
     </div>
   );

@@ -2,14 +2,19 @@ import { useEffect, useRef, useState } from "react";
 import { drawFrame, type Frame, type Recipe } from "./acts";
 import { same } from "./recipe";
 
+interface Shown extends Frame {
+  id: number;
+  ratio: number;
+}
+
 /** useFrame shows a picture by a recipe as the server draws it. While it changes, what is asked for last is drawn next, at half the
  * size; what stays is drawn in full. What was shown stays until the next is ready. */
 export function useFrame(brand: string, id: number, recipe: Recipe | undefined, width: number, height: number, moving: boolean) {
-  const [frame, setFrame] = useState<Frame & { id: number; recipe: Recipe }>();
+  const [frame, setFrame] = useState<Shown>();
   const wanted = useRef<{ recipe: Recipe; width: number; height: number }>(undefined);
   const busy = useRef(false);
   const mounted = useRef(true);
-  const shown = useRef<Frame & { id: number; recipe: Recipe }>(undefined);
+  const shown = useRef<Shown>(undefined);
   useEffect(() => {
     mounted.current = true;
     return () => {
@@ -36,7 +41,7 @@ export function useFrame(brand: string, id: number, recipe: Recipe | undefined, 
           if (!mounted.current) URL.revokeObjectURL(drawn.address);
           else {
             const old = shown.current;
-            shown.current = { ...drawn, id, recipe: next.recipe };
+            shown.current = { ...drawn, id, ratio: image.naturalWidth / image.naturalHeight };
             setFrame(shown.current);
             if (old) window.setTimeout(() => URL.revokeObjectURL(old.address), 1000);
           }

@@ -1,5 +1,4 @@
 import { useGesture } from "@use-gesture/react";
-import { clsx } from "clsx";
 import { useEffect, useRef, useState } from "react";
 import { mediaAddress, type AssetRow } from "~/api/client";
 import { useAsset } from "~/api/queries";
@@ -16,13 +15,15 @@ export function Zoomed({
   row,
   zoom,
   src,
+  ratio,
   onTap,
 }: {
   brand: string;
   row: AssetRow;
   zoom: ZoomStore;
-  /** What is shown in the place of the item as it is kept. */
+  /** What is shown in the place of the item as it is kept, and its proportions. */
   src?: string;
+  ratio?: number;
   /** Told where the picture was pressed, in fractions of it, while that means something; then it is not zoomed by a double click. */
   onTap?: (at: { x: number; y: number }) => void;
 }) {
@@ -92,11 +93,18 @@ export function Zoomed({
         src={src ?? detail ?? mediaAddress(brand, row, "large")}
         alt={row.alt || titleOf(row)}
         draggable={false}
-        style={{ backgroundColor: tint(row.tint) }}
-        className={clsx("max-h-full max-w-full min-h-0 object-contain will-change-transform", src && "h-full w-full")}
+        style={{ backgroundColor: tint(row.tint), ...(src && ratio ? filling(place.current, ratio) : {}) }}
+        className="max-h-full max-w-full min-h-0 object-contain will-change-transform"
       />
     </div>
   );
+}
+
+/** filling is the size at which something of a proportion fits into its place, also when it has fewer pixels. */
+function filling(place: HTMLElement | null, ratio: number) {
+  if (!place) return {};
+  const width = Math.min(place.clientWidth, place.clientHeight * ratio);
+  return { width, height: width / ratio };
 }
 
 /** useOriginal gives the address of an original once all of it is here, so that what is seen until then stays. */
