@@ -104,7 +104,7 @@ func (s *Service) Set(ctx context.Context, v *access.Viewer, asset int64, base s
 		return store.Done{}, err
 	}
 	to = to.Normal()
-	change := func(tx *store.Tx) (store.Done, error) {
+	change := func(tx *store.Tx, known bool) (store.Done, error) {
 		if err := store.Reachable(ctx, tx, v, access.Prepare, []int64{asset}); err != nil {
 			return store.Done{}, err
 		}
@@ -115,7 +115,7 @@ func (s *Service) Set(ctx context.Context, v *access.Viewer, asset int64, base s
 			switch {
 			case !prepared(item.Kind):
 				wrong = fault.Invalidf("recipe", "Only pictures can be prepared so far; this is a %s.", item.Kind)
-			case was.Hash() != base && !was.Same(to):
+			case !known && was.Hash() != base && !was.Same(to):
 				wrong = errElse
 			default:
 				return to
@@ -133,21 +133,21 @@ func (s *Service) Set(ctx context.Context, v *access.Viewer, asset int64, base s
 			return done, s.whose(ctx, asset, err)
 		}
 	}
-	done, err := s.DB.Act(ctx, v, act, change)
+	done, err := s.DB.Act(ctx, v, act, func(tx *store.Tx) (store.Done, error) { return change(tx, false) })
 	return done, s.whose(ctx, asset, err)
 }
 
 // errElse says that an item has another recipe than was thought.
 var errElse = fmt.Errorf("the item has another recipe")
 
-// join does a change as a part of an earlier step.
-func (s *Service) join(ctx context.Context, v *access.Viewer, asset, step int64, change func(*store.Tx) (store.Done, error)) (done store.Done,
-	joined bool, err error) {
+// join does a change as a part of an earlier step, which says for sure what recipe the item has now.
+func (s *Service) join(ctx context.Context, v *access.Viewer, asset, step int64, change func(*store.Tx, bool) (store.Done, error)) (
+	done store.Done, joined bool, err error) {
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
 		if joined, err = tx.JoinPreparing(ctx, v.Brand, v.Person, asset, step); err != nil || !joined {
 			return err
 		}
-		if done, err = change(tx); err != nil || done.Changed == 0 {
+		if done, err = change(tx, true); err != nil || done.Changed == 0 {
 			return err
 		}
 		was, is, err := tx.MergePreparing(ctx, step)

@@ -73,7 +73,8 @@ func TestOneSittingIsOneStep(t *testing.T) {
 	assert.Equal(t, "Prepared 1 item: Cropped and Exposure +0.7 EV", second.Said)
 	a := b.item(id)
 	assert.Equal(t, [2]int{800, 1067}, [2]int{a.Width, a.Height}, "its dimensions are those of the crop")
-	third := b.set(id, cropped.Turned(90), second.Trail)
+	third, err := b.s.Set(ctx, b.v, id, "", cropped.Turned(90), second.Trail)
+	require.NoError(t, err, "who goes on with a step need not know the hash of what it left")
 	a = b.item(id)
 	assert.Equal(t, [2]int{1067, 800}, [2]int{a.Width, a.Height})
 

@@ -84,8 +84,10 @@ export function Slider({
         <Radix.Thumb
           aria-label={label}
           aria-valuetext={said(value) + (unit ? ` ${unit}` : "")}
-          className="block size-3.5 rounded-full border-2 border-sea bg-card focus-visible:outline-2 focus-visible:outline-offset-2 focus-visible:outline-sea"
-        />
+          className="grid size-6 place-items-center rounded-full focus-visible:outline-2 focus-visible:outline-sea"
+        >
+          <span className="block size-3.5 rounded-full border-2 border-sea bg-card" />
+        </Radix.Thumb>
       </Radix.Root>
     </div>
   );

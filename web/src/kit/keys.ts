@@ -11,6 +11,8 @@ export interface Key {
   inSheet?: boolean;
   /** It works while somebody types in a field too, outside of dialogs: no field has a use of its own for it. */
   inFields?: boolean;
+  /** It comes before what the same key does elsewhere: for what lies within something that has a use for the key too. */
+  first?: boolean;
 }
 
 interface Registered {
@@ -34,16 +36,19 @@ export function useKeys(owner: string, keys: Key[]) {
     const entry: Registered = { owner, keys: latest.current };
     useRegistered.setState((s) => ({ all: [...s.all, entry] }));
     const listen = (event: KeyboardEvent) => {
+      const early = event.eventPhase === Event.CAPTURING_PHASE;
       if (event.defaultPrevented || others(event)) return;
       const pressed = (withCtrl(event) ? "Ctrl+" : "") + event.key;
-      const key = latest.current.find((k) => k.press.toLowerCase() === pressed.toLowerCase());
+      const key = latest.current.find((k) => k.press.toLowerCase() === pressed.toLowerCase() && !!k.first === early);
       if (!key || typing(event, key) || (key.inSheet && elsewhere(event.target))) return;
       event.preventDefault();
       key.run(event);
     };
     window.addEventListener("keydown", listen);
+    window.addEventListener("keydown", listen, true);
     return () => {
       window.removeEventListener("keydown", listen);
+      window.removeEventListener("keydown", listen, true);
       useRegistered.setState((s) => ({ all: s.all.filter((e) => e !== entry) }));
     };
   }, [owner, signature]);

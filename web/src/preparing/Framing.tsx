@@ -56,7 +56,7 @@ export function Framing({ brand, id, work }: { brand: string; id: number; work: 
     { press: "l", does: "turn to the left", run: () => void turn("left") },
     { press: "m", does: "mirror", run: () => void turn("mirror") },
     { press: "c", does: "crop, or be done with it", run: () => setMode({ framing: framing ? undefined : "crop" }) },
-    ...(framing ? [{ press: "Escape", does: "be done with the crop", run: () => setMode({ framing: undefined }) }] : []),
+    ...(framing ? [{ press: "Escape", does: "be done with the crop", run: () => setMode({ framing: undefined }), first: true }] : []),
   ]);
   return (
     <Fold

@@ -88,8 +88,8 @@ function One({ brand, id }: { brand: string; id: number }) {
     if (found) settle(found.recipe, "enhancing");
   };
   useKeys("Prepare", [
-    { press: "Ctrl+z", does: "undo the last thing that was done to the picture", run: back },
-    { press: "Ctrl+y", does: "do it again", run: forth },
+    { press: "Ctrl+z", does: "undo the last thing that was done to the picture", run: back, first: true },
+    { press: "Ctrl+y", does: "do it again", run: forth, first: true },
     { press: "e", does: "enhance it in one press", run: () => void enhance() },
   ]);
   if (!work || !controls || !asset) return <p className="text-ink-soft">One moment…</p>;

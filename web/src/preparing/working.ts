@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { Asset } from "~/api/client";
+import { queries } from "~/api/queries";
 import { warn } from "~/kit/notes";
 import { setRecipe, type Recipe } from "./acts";
 import { same } from "./recipe";
@@ -22,6 +23,9 @@ interface Work {
   step?: number;
   past: Step[];
   future: Step[];
+  /** The recipes that it had in this sitting, and when the last was saved. */
+  mine: Recipe[];
+  savedAt: number;
   /** What somebody else did to it meanwhile; nothing is saved until that is decided. */
   meanwhile?: string;
 }
@@ -40,7 +44,20 @@ export function workAt(brand: string, asset: Asset) {
     return;
   }
   if (same(asset.recipe, w.saved)) put({ base: asset.recipeHash });
+  else if (w.mine.some((r) => same(r, asset.recipe)) && Date.now() - w.savedAt < late)
+    askAgain(asset.id); // asked for before the last save
   else if (same(w.settled, w.saved) && !saving) useWork.setState({ work: fresh(brand, asset) });
+}
+
+/** How long, in milliseconds, an answer may be about what one had before one saved. */
+const late = 3000;
+
+let asking: number | undefined;
+
+/** askAgain has it told once more what the item is, when no answer can be about earlier. */
+function askAgain(asset: number) {
+  window.clearTimeout(asking);
+  asking = window.setTimeout(() => void queries.invalidateQueries({ queryKey: ["asset", asset] }), late);
 }
 
 const fresh = (brand: string, asset: Asset): Work => ({
@@ -52,6 +69,8 @@ const fresh = (brand: string, asset: Asset): Work => ({
   base: asset.recipeHash,
   past: [],
   future: [],
+  mine: [],
+  savedAt: 0,
 });
 
 /** endWork saves what is left and forgets the picture. */
@@ -133,7 +152,7 @@ export async function save(): Promise<void> {
     else if (!still) {
       if ("meanwhile" in came) warn(came.meanwhile);
     } else if ("meanwhile" in came) put({ meanwhile: came.meanwhile });
-    else put({ saved: sent, step: came.done.trail ?? w.step });
+    else put({ saved: sent, step: came.done.trail ?? w.step, mine: [...w.mine, w.saved], savedAt: Date.now() });
   })();
   await saving;
   saving = undefined;
