@@ -1224,9 +1224,12 @@ type Asset struct {
 	FileTakenZone *string `json:"fileTakenZone,omitempty"`
 
 	// FileWidth Of the upright file in pixels before its recipe
-	FileWidth int     `json:"fileWidth"`
-	FocalX    float64 `json:"focalX"`
-	FocalY    float64 `json:"focalY"`
+	FileWidth int `json:"fileWidth"`
+
+	// FocalByHand Somebody has set the focal point
+	FocalByHand bool    `json:"focalByHand"`
+	FocalX      float64 `json:"focalX"`
+	FocalY      float64 `json:"focalY"`
 
 	// Focus A sharpness in a word
 	Focus      *Focus   `json:"focus,omitempty"`
@@ -1262,8 +1265,11 @@ type Asset struct {
 	Place     *string  `json:"place,omitempty"`
 
 	// Prepared Its recipe does something
-	Prepared *bool  `json:"prepared,omitempty"`
-	Recipe   Recipe `json:"recipe"`
+	Prepared *bool `json:"prepared,omitempty"`
+
+	// Raw It is a camera raw file
+	Raw    bool   `json:"raw"`
+	Recipe Recipe `json:"recipe"`
 
 	// RecipeHash Stands for the recipe
 	RecipeHash string `json:"recipeHash"`
@@ -1687,6 +1693,12 @@ type FileByDate struct {
 		// Name Nothing leaves its items where they are
 		Name string `json:"name"`
 	} `json:"shoots"`
+}
+
+// FocalPoint A place in what is shown from 0 to 1; without one the machine proposes it again
+type FocalPoint struct {
+	X *float64 `json:"x,omitempty"`
+	Y *float64 `json:"y,omitempty"`
 }
 
 // Focus A sharpness in a word
@@ -3316,6 +3328,9 @@ type NameFaceJSONRequestBody = FaceName
 // PlaceFaceJSONRequestBody defines body for PlaceFace for application/json ContentType.
 type PlaceFaceJSONRequestBody = Region
 
+// SetFocalJSONRequestBody defines body for SetFocal for application/json ContentType.
+type SetFocalJSONRequestBody = FocalPoint
+
 // SetRecipeJSONRequestBody defines body for SetRecipe for application/json ContentType.
 type SetRecipeJSONRequestBody = RecipeWanted
 
@@ -3621,6 +3636,9 @@ type ServerInterface interface {
 
 	// (PUT /api/brands/{brand}/assets/{id}/faces/{face})
 	PlaceFace(c *gin.Context, brand Brand, id ID, face Outline)
+
+	// (PUT /api/brands/{brand}/assets/{id}/focal)
+	SetFocal(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/assets/{id}/front)
 	FrontOfStack(c *gin.Context, brand Brand, id ID)
@@ -4549,6 +4567,40 @@ func (siw *ServerInterfaceWrapper) PlaceFace(c *gin.Context) {
 	}
 
 	siw.Handler.PlaceFace(c, brand, id, face)
+}
+
+// SetFocal operation middleware
+func (siw *ServerInterfaceWrapper) SetFocal(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetFocal(c, brand, id)
 }
 
 // FrontOfStack operation middleware
@@ -9080,6 +9132,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PATCH(options.BaseURL+"/api/brands/:brand/assets/:id", wrapper.DescribeAsset)
 	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id/recipe", wrapper.ListRecipes)
 	router.PUT(options.BaseURL+"/api/brands/:brand/assets/:id/recipe", wrapper.SetRecipe)
+	router.PUT(options.BaseURL+"/api/brands/:brand/assets/:id/focal", wrapper.SetFocal)
 	router.POST(options.BaseURL+"/api/brands/:brand/assets/:id/recipe/propose", wrapper.ProposeRecipe)
 	router.POST(options.BaseURL+"/api/brands/:brand/recipes", wrapper.ChangeRecipes)
 	router.POST(options.BaseURL+"/api/brands/:brand/recipes/alike", wrapper.MakeAlike)
@@ -9744,6 +9797,47 @@ type PlaceFacedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PlaceFacedefaultApplicationProblemPlusJSONResponse) VisitPlaceFaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetFocalRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *SetFocalJSONRequestBody
+}
+
+type SetFocalResponseObject interface {
+	VisitSetFocalResponse(w http.ResponseWriter) error
+}
+
+type SetFocal200JSONResponse struct{ DoneJSONResponse }
+
+func (response SetFocal200JSONResponse) VisitSetFocalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetFocaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetFocaldefaultApplicationProblemPlusJSONResponse) VisitSetFocalResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16003,6 +16097,9 @@ type StrictServerInterface interface {
 	// (PUT /api/brands/{brand}/assets/{id}/faces/{face})
 	PlaceFace(ctx context.Context, request PlaceFaceRequestObject) (PlaceFaceResponseObject, error)
 
+	// (PUT /api/brands/{brand}/assets/{id}/focal)
+	SetFocal(ctx context.Context, request SetFocalRequestObject) (SetFocalResponseObject, error)
+
 	// (POST /api/brands/{brand}/assets/{id}/front)
 	FrontOfStack(ctx context.Context, request FrontOfStackRequestObject) (FrontOfStackResponseObject, error)
 
@@ -17036,6 +17133,51 @@ func (sh *strictHandler) PlaceFace(ctx *gin.Context, brand Brand, id ID, face Ou
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PlaceFaceResponseObject); ok {
 		if err := validResponse.VisitPlaceFaceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetFocal operation middleware
+func (sh *strictHandler) SetFocal(ctx *gin.Context, brand Brand, id ID) {
+	var request SetFocalRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body SetFocalJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetFocal(ctx, request.(SetFocalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetFocal")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetFocalResponseObject); ok {
+		if err := validResponse.VisitSetFocalResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

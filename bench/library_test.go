@@ -77,6 +77,7 @@ var asked = []string{"open a folder", "open a folder with everything below", "fi
 	"40,000 into an album (the answer)", "40,000 into an album (until done)",
 	"credit added to 40,000 (the answer)", "credit added to 40,000 (until done)", "titles for 40,000 (the answer)",
 	"titles for 40,000 (until done)", "the clock of 40,000 (the answer)", "the clock of 40,000 (until done)",
+	"40,000 cropped alike (the answer)", "40,000 cropped alike (until done)",
 	"40,000 like one (the answer)", "40,000 like one (until done)",
 	"a tag of 40,000 merged (the answer)", "a tag of 40,000 merged (until done)", "words of 40,000 compared"}
 
@@ -302,6 +303,7 @@ func (d *desk) moveMany() {
 			"credit added to 40,000": {"/words", map[string]any{"field": "credit", "how": "after", "text": fmt.Sprintf("Zoë %d", i)}},
 			"titles for 40,000":      {"/words/titles", map[string]any{"pattern": fmt.Sprintf("Kite %d {n}", i), "start": 1, "digits": 0}},
 			"40,000 like one":        {"/words/take-over", map[string]any{"asset": 1 + i, "fields": []string{"credit", "place"}, "tags": true}},
+			"40,000 cropped alike":   {"/recipes", map[string]any{"width": 4 + i, "height": 5}},
 			"the clock of 40,000":    {"/clock", map[string]any{"seconds": 3600}},
 			"40,000 into an album":   {fmt.Sprintf("/albums/%d/items", 1+i), map[string]any{}},
 		} {

@@ -7,13 +7,14 @@ import (
 
 	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/core/sending"
 	steps "brightsatchel/internal/describing"
 	"brightsatchel/internal/filing"
 	"brightsatchel/internal/store"
 )
 
-// furnish shows what else there is: stages, ends of rights, consents, places, colours, rule albums, a closed tag group, a stack, a
+// furnish shows what else there is: stages, ends of rights, consents, places, colours, looks, rule albums, a closed tag group, a stack, a
 // folder with a date, and one that is parked.
 func (l *loader) furnish(ctx context.Context) error {
 	if err := l.stages(ctx); err != nil {
@@ -32,6 +33,9 @@ func (l *loader) furnish(ctx context.Context) error {
 		return err
 	}
 	if err := l.colours(ctx); err != nil {
+		return err
+	}
+	if err := l.looks(ctx); err != nil {
 		return err
 	}
 	if err := l.ruleAlbums(ctx); err != nil {
@@ -98,6 +102,20 @@ func (l *loader) colours(ctx context.Context) error {
 	for _, c := range []store.BrandColour{{Name: "Sail red", Colour: "#c23a2b"}, {Name: "Signal yellow", Colour: "#f0c020"},
 		{Name: "Sky", Colour: "#8ab4dc"}, {Name: "Down green", Colour: "#5f8a3a"}} {
 		if _, err := l.h.Finding.SaveColour(ctx, steward, c); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// looks are two of the brand's own.
+func (l *loader) looks(ctx context.Context) error {
+	for name, values := range map[string]recipe.Adjustments{
+		"Late sun":         {Exposure: 0.15, Shadows: 15, Warmth: 18, Vibrance: 15, Vignette: -12},
+		"Catalogue, crisp": {Contrast: 12, White: 8, Saturation: -6, Clarity: 18, Sharpen: 35, Radius: 0.8},
+	} {
+		look := store.PictureLook{Name: name, Groups: recipe.Groups, Values: store.Adjustments{Adjustments: values}}
+		if _, err := l.h.Preparing.SaveLook(ctx, l.viewer, look); err != nil {
 			return err
 		}
 	}

@@ -3,6 +3,7 @@ package e2e
 import (
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -19,11 +20,7 @@ func TestScreenshots(t *testing.T) {
 		p.until(`[...document.images].every(i => i.complete)`)
 		p.shot(filepath.Join(dir, name+".png"))
 	}
-	p := newVisitor(t)
-	p.open("/")
-	p.see("input[name=email]")
-	shot(p, "sign-in")
-	p = signIn(t, "chioma@tansyloft.example")
+	p := signIn(t, "chioma@tansyloft.example")
 	shot(p, "file")
 	p.click("Filter")
 	p.seeText("Year taken")
@@ -50,7 +47,7 @@ func TestScreenshots(t *testing.T) {
 	g.open("/b/tansyloft/trail")
 	g.seeText("Today")
 	shot(g, "trail")
-	for _, step := range []string{"Bring in", "Describe", "Choose", "Send out"} {
+	for _, step := range []string{"Bring in", "Describe", "Choose", "Prepare", "Send out"} {
 		p.click(step)
 		switch step {
 		case "Describe":
@@ -60,13 +57,22 @@ func TestScreenshots(t *testing.T) {
 			p.clickOn("[data-sheet] [data-id]:nth-child(4)")
 			p.press("Enter")
 			p.see("[data-big-view] img")
+		case "Prepare":
+			p.see("[data-preparing]")
+			p.control("Exposure", "0.4")
+			p.click("Crop")
+			p.until(`document.querySelector("[data-crop-box]")`)
+			handle := p.middle(css(`[data-handle="top left corner"]`))
+			p.do(chromedp.DragAndDropXY(handle.X, handle.Y, handle.X+150, handle.Y+80))
+			p.seeText("1 set")
 		case "Send out":
+			p.press("Escape")
 			p.press("Escape")
 			p.clickOn("[data-sheet] [data-id]:nth-child(7)")
 			p.clickAt(p.middle(`document.querySelector("[data-sheet] [data-id]:nth-child(9)")`), chromedp.ModifierShift)
 			p.see("ul[aria-label='Files as they will be made'] li")
 		}
-		shot(p, map[string]string{"Bring in": "bring-in", "Describe": "describe", "Choose": "choose", "Send out": "send-out"}[step])
+		shot(p, strings.ReplaceAll(strings.ToLower(step), " ", "-"))
 	}
 	p.open("/b/tansyloft/tags")
 	p.clickOn(`[data-tag="Hexagon"]`)

@@ -258,6 +258,31 @@ func (s *Store) RemoveContent(ctx context.Context, sum []byte) error {
 	return nil
 }
 
+// RemovePictures removes what is shown of an original by recipes of which some are not wanted any more.
+func (s *Store) RemovePictures(ctx context.Context, sum []byte, unwanted func(recipeHash string) bool) error {
+	prefix := strings.TrimSuffix(Picture(sum, "", ""), ".webp")
+	for list := s.bucket.List(&blob.ListOptions{Prefix: prefix}); ; {
+		found, err := list.Next(ctx)
+		if errors.Is(err, io.EOF) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		name := strings.TrimSuffix(path.Base(found.Key), ".webp")
+		cut := strings.LastIndex(name, "-")
+		if cut < 0 || len(name)-cut-1 != recipeLength || !unwanted(name[cut+1:]) {
+			continue
+		}
+		if err := s.bucket.Delete(ctx, found.Key); err != nil && gcerrors.Code(err) != gcerrors.NotFound {
+			return err
+		}
+	}
+}
+
+// recipeLength is how long the hash of a recipe is; nothing else at the end of a name is.
+const recipeLength = 12
+
 // ClearUnfinished removes files that were being written before a time and never were whole, and returns how many.
 func (s *Store) ClearUnfinished(ctx context.Context, before time.Time) (n int, err error) {
 	err = filepath.WalkDir(s.dir, func(at string, entry fs.DirEntry, err error) error {

@@ -67,3 +67,25 @@ func TestWhatFailsHalfWayLeavesNothing(t *testing.T) {
 	}))
 	assert.Empty(t, left, "no half file")
 }
+
+// TestPicturesByEarlierRecipesGo removes what is shown by recipes that nobody has any more, and nothing else.
+func TestPicturesByEarlierRecipesGo(t *testing.T) {
+	s, err := Open(t.TempDir())
+	require.NoError(t, err)
+	sum, other := make([]byte, 32), append(make([]byte, 31), 1)
+	keys := []string{Picture(sum, "large", ""), Picture(sum, "large", "aaaaaaaaaaaa"), Picture(sum, "within-480", "aaaaaaaaaaaa"),
+		Picture(sum, "large", "bbbbbbbbbbbb"), Picture(sum, "page-1", ""), Picture(sum, "strip", ""),
+		Picture(other, "large", "aaaaaaaaaaaa")}
+	for _, key := range keys {
+		require.NoError(t, s.Put(ctx, key, func(w io.Writer) error { _, err := io.WriteString(w, key); return err }))
+	}
+	require.NoError(t, s.RemovePictures(ctx, sum, func(recipe string) bool { return recipe == "aaaaaaaaaaaa" }))
+	for i, key := range keys {
+		_, err := s.Local(ctx, key)
+		if i == 1 || i == 2 {
+			assert.ErrorIs(t, err, ErrMissing, key)
+		} else {
+			assert.NoError(t, err, key)
+		}
+	}
+}

@@ -30,7 +30,7 @@ type Service struct {
 	Queue *queue.Queue
 	// Clips makes what clips are shown with.
 	Clips func(ctx context.Context, brand int64, clip store.Asset) error
-	// Previews makes the previews of an item, where they are not there yet.
+	// Previews makes the previews of an item, where they are not there yet, and lets go of those of earlier recipes.
 	Previews func(ctx context.Context, item store.Asset) error
 }
 
@@ -103,6 +103,9 @@ func (s *Service) look(ctx context.Context, args Look) error {
 		return err
 	}
 	a := found[0]
+	if a.Looked && args.What == "" && a.Kind != "clip" {
+		return nil // another job did that since the last change
+	}
 	wants := func(what string) bool { return args.What == "" || args.What == what }
 	if a.Kind == "clip" && wants("film") {
 		if err := s.Clips(ctx, args.Brand, a); err != nil {
@@ -127,7 +130,8 @@ func (s *Service) look(ctx context.Context, args Look) error {
 		return err
 	}
 	hash := likeness.Hash(seen.Likeness)
-	looked := store.Looked{FacesLooked: wants("faces") && a.Kind == "picture"}
+	recipe := a.Recipe.Hash()
+	looked := store.Looked{Recipe: &recipe, FacesLooked: wants("faces") && a.Kind == "picture"}
 	if wants("likeness") {
 		looked.Likeness = &hash
 	}

@@ -10,6 +10,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/looking"
@@ -166,7 +167,8 @@ func TestLooksArePutOnAndTakenOff(t *testing.T) {
 		Values: store.Adjustments{Adjustments: warm}})
 	require.NoError(t, err)
 	assert.Equal(t, "Saved the look “Late sun”", saved.Said)
-	_, err = b.s.SaveLook(ctx, b.v, store.PictureLook{Name: "late sun", Groups: []string{"colour"}, Values: store.Adjustments{Adjustments: warm}})
+	_, err = b.s.SaveLook(ctx, b.v, store.PictureLook{Name: "late sun", Groups: []string{"colour"},
+		Values: store.Adjustments{Adjustments: warm}})
 	require.ErrorAs(t, err, new(*fault.Conflict))
 	looks, err := b.s.Looks(ctx, b.v)
 	require.NoError(t, err)
@@ -230,6 +232,24 @@ func TestAFocalPointStaysOnWhatItWasOn(t *testing.T) {
 	assert.InDelta(t, 0.5, a.FocalX, 1e-3)
 	assert.InDelta(t, 0.5, a.FocalY, 1e-3)
 	_, err = b.up.Undo(ctx, b.v, done.Trail)
+	require.NoError(t, err)
+	assert.InDelta(t, 0.75, b.item(id).FocalX, 1e-3)
+
+	set, err := b.s.Focal(ctx, b.v, id, &geometry.Point{X: 0.2, Y: 3})
+	require.NoError(t, err)
+	a = b.item(id)
+	assert.InDelta(t, 0.2, a.FocalX, 1e-3)
+	assert.InDelta(t, 1, a.FocalY, 1e-3, "it lies on the picture")
+	_, err = b.s.Focal(ctx, b.people[access.Reviewer], id, nil)
+	require.Error(t, err)
+	found, err := b.s.Focal(ctx, b.v, id, nil)
+	require.NoError(t, err)
+	_, err = b.db.Exec(`update asset set focal_x = 0.6, focal_y = 0.1 where id = $1`, id) // as the machine does
+	require.NoError(t, err)
+	assert.Equal(t, "proposed", b.item(id).FocalBy)
+	_, err = b.up.Undo(ctx, b.v, found.Trail)
+	require.NoError(t, err)
+	_, err = b.up.Undo(ctx, b.v, set.Trail)
 	require.NoError(t, err)
 	assert.InDelta(t, 0.75, b.item(id).FocalX, 1e-3)
 }

@@ -43,8 +43,8 @@ var framing = map[string]recipe.Change{"right": {Turn: 90}, "left": {Turn: -90},
 // Propose works out what a recipe should become by itself: "enhance" sets sliders, "horizon" straightens, "noise" takes out what noise
 // there is, "grey" makes the colour at a place of what is shown grey, "right", "left" and "mirror" turn and mirror what is seen, and
 // "proportion" crops to one, of which the place is width and height. Nothing is changed. It says in words where it knows nothing.
-func (s *Service) Propose(ctx context.Context, v *access.Viewer, asset int64, what string, now recipe.Recipe, at geometry.Point) (recipe.Recipe,
-	string, error) {
+func (s *Service) Propose(ctx context.Context, v *access.Viewer, asset int64, what string, now recipe.Recipe,
+	at geometry.Point) (recipe.Recipe, string, error) {
 	if err := now.Check(); err != nil {
 		return now, "", err
 	}
@@ -54,7 +54,9 @@ func (s *Service) Propose(ctx context.Context, v *access.Viewer, asset int64, wh
 	}
 	if c, is := framing[what]; is || what == "proportion" {
 		if what == "proportion" {
-			c = recipe.Change{Width: at.X, Height: at.Y}
+			if c = (recipe.Change{Width: at.X, Height: at.Y}); at.X == 0 && at.Y == 0 {
+				return now, "", fault.Invalidf("x", "A proportion is two numbers above 0.")
+			}
 		}
 		if err := c.Check(); err != nil {
 			return now, "", err

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
@@ -39,10 +40,17 @@ func (s *Service) Preview(ctx context.Context, a store.Asset, name string, may a
 	return s.preview(ctx, a, name)
 }
 
-// Previews makes the previews of an item where they are not there yet.
+// Previews makes the previews of an item where they are not there yet, and removes those by recipes that no item with the same content
+// has any more. Whoever goes back to one has them made again.
 func (s *Service) Previews(ctx context.Context, a store.Asset) error {
-	_, err := s.preview(ctx, a, media.PreviewNames[0])
-	return err
+	if _, err := s.preview(ctx, a, media.PreviewNames[0]); err != nil {
+		return err
+	}
+	used, err := store.RecipesOfContent(ctx, s.DB, a.SHA256)
+	if err != nil {
+		return err
+	}
+	return s.Blobs.RemovePictures(ctx, a.SHA256, func(recipe string) bool { return !slices.Contains(used, recipe) })
 }
 
 func (s *Service) preview(ctx context.Context, a store.Asset, name string) (string, error) {

@@ -157,6 +157,7 @@ type Asset struct {
 	FocalY      float64      `db:"focal_y"`
 	FileWidth   int          `db:"file_width"` // of the upright file, before its recipe
 	FileHeight  int          `db:"file_height"`
+	Looked      bool         `db:"looked"` // the machine has looked into it as it is
 
 	Source    string          `db:"source"`
 	Exposure  string          `db:"exposure"`
@@ -175,6 +176,7 @@ type Asset struct {
 const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
 	a.usage_terms, coalesce(a.rights_until::text, '') as rights_until, a.file_captured_at, a.file_captured_zone,
 	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y, v.width as file_width, v.height as file_height,
+	a.looked_into is not null as looked,
 	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id,
 	case when a.stage_id is null then coalesce(v.metadata ->> 'XMP-xmp:Label', '') else '' end as label, sf.path as left_root,
 	sf.name as left_folder, v.left_at

@@ -146,9 +146,10 @@ end $$;
 create or replace function picture_version(code text, recipe_hash text) returns text language sql immutable parallel safe as
 $$ select case when recipe_hash = '' then code else code || '-' || recipe_hash end $$;
 
--- What the machine finds out about items by itself: when it is written, nobody has changed anything.
+-- What the machine finds out about items by itself: when it is written, nobody has changed anything. A focal point follows the framing,
+-- and is found again by the machine afterwards; that a person set it is told by focal_by, which is compared.
 create or replace function computed_columns() returns text[] language sql immutable parallel safe as
-$$ select array['looked_into', 'sharpness', 'tint', 'colours', 'likeness', 'likeness_bands'] $$;
+$$ select array['looked_into', 'sharpness', 'tint', 'colours', 'likeness', 'likeness_bands', 'focal_x', 'focal_y'] $$;
 
 -- Raises SB001, with the table and the key of a row that is no longer as a trail entry left it.
 create or replace function changed_since(table_name text, key jsonb) returns void language plpgsql as $$

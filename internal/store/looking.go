@@ -17,10 +17,12 @@ type Looked struct {
 	Faces     []geometry.Region // in fractions of the upright file; only with FacesLooked
 	// FacesLooked says that faces were looked for; those that nobody named are replaced.
 	FacesLooked bool
+	// Recipe is the hash of the recipe by which it was shown, or nil where it does not matter.
+	Recipe *string
 }
 
-// SaveLooked writes what was found about an item whose present version is still the one that was looked into; it says
-// false when it is not. A focal point that a person set stays.
+// SaveLooked writes what was found about an item whose present version and recipe are still those that were looked into; it says
+// false when they are not. A focal point that a person set stays.
 func (tx *Tx) SaveLooked(ctx context.Context, brand, asset, version int64, l Looked) (bool, error) {
 	var fx, fy *float64
 	if l.Focal != nil {
@@ -39,7 +41,8 @@ func (tx *Tx) SaveLooked(ctx context.Context, brand, asset, version int64, l Loo
 		focal_x = case when $5::real is null or focal_by = 'person' then focal_x else $5 end,
 		focal_y = case when $6::real is null or focal_by = 'person' then focal_y else $6 end,
 		focal_by = case when $5::real is null or focal_by = 'person' then focal_by else 'proposed' end
-		where id = $1 and version_id = $2`, asset, version, l.Sharpness, l.Tint, fx, fy, hash, shades)
+		where id = $1 and version_id = $2 and ($9::text is null or recipe_hash = $9)`, asset, version, l.Sharpness, l.Tint, fx, fy, hash,
+		shades, l.Recipe)
 	if err != nil || n == 0 {
 		return false, err
 	}

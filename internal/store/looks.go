@@ -41,8 +41,8 @@ const lookMissing = "That look is not there any more."
 
 // Looks lists the looks of a brand by their names.
 func Looks(ctx context.Context, r Reader, brand int64) ([]PictureLook, error) {
-	return list[PictureLook](ctx, r, `select id, name, adjustments, groups from look where brand_id = $1 order by name collate natural_name, id`,
-		brand)
+	return list[PictureLook](ctx, r, `select id, name, adjustments, groups from look where brand_id = $1
+		order by name collate natural_name, id`, brand)
 }
 
 // LookByID reads a look of a brand.
@@ -93,7 +93,8 @@ func RecipesOf(ctx context.Context, r Reader, asset int64, most int) ([]RecipeSt
 // where it can be none: it is another's, was undone, is about something else, or the item has another recipe since.
 func (tx *Tx) JoinPreparing(ctx context.Context, brand, person, asset, entry int64) (bool, error) {
 	one, err := list[int64](ctx, tx, `select t.id from trail t join trail_change c on c.trail_id = t.id join asset a on a.id = $4
-		where t.id = $1 and t.brand_id = $2 and t.person_id = $3 and t.action = 'prepare' and t.undone_by is null and t.at > now() - interval '2 hours'
+		where t.id = $1 and t.brand_id = $2 and t.person_id = $3 and t.action = 'prepare'
+		and t.undone_by is null and t.at > now() - interval '2 hours'
 		and c.table_name = 'asset' and c.key @> jsonb_build_object('id', $4::bigint) and c.after -> 'recipe' = a.recipe
 		and (select count(*) from trail_change where trail_id = t.id) = 1
 		and not exists (select from bulk where trail_id = t.id) for no key update of t`, entry, brand, person, asset)

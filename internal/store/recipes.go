@@ -54,6 +54,22 @@ func (p Prepared) FileSize() geometry.Size {
 	return geometry.Size{Width: p.FileWidth, Height: p.FileHeight}
 }
 
+// RecipesOfContent lists the hashes of the recipes by which items with a content are shown.
+func RecipesOfContent(ctx context.Context, r Reader, sum []byte) ([]string, error) {
+	return list[string](ctx, r, `select distinct a.recipe_hash from version v join asset a on a.id = v.asset_id where v.sha256 = $1`, sum)
+}
+
+// SetFocal says where the focal point of an item is, for a person: from then on no machine moves it.
+func (tx *Tx) SetFocal(ctx context.Context, asset int64, at geometry.Point) (int, error) {
+	return tx.change(ctx, `update asset set focal_x = $2, focal_y = $3, focal_by = 'person' where id = $1
+		and (focal_x, focal_y, focal_by) is distinct from ($2::real, $3::real, 'person')`, asset, at.X, at.Y)
+}
+
+// ForgetFocal leaves the focal point of an item to the machine again.
+func (tx *Tx) ForgetFocal(ctx context.Context, asset int64) (int, error) {
+	return tx.change(ctx, `update asset set focal_by = 'proposed' where id = $1 and focal_by = 'person'`, asset)
+}
+
 // SetRecipes changes the recipes of items: next says for each what becomes of it, and that stays as it is where it says the same. The
 // dimensions follow, the focal point stays on what it was on, and the machine looks into the items again. It returns which changed.
 func (tx *Tx) SetRecipes(ctx context.Context, ids []int64, next func(Prepared) recipe.Recipe) ([]int64, error) {

@@ -13,6 +13,7 @@ import (
 	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/finding"
+	"brightsatchel/internal/media"
 	"brightsatchel/internal/store"
 )
 
@@ -259,6 +260,7 @@ func assetCard(c finding.Card, viewer int64) (api.Asset, error) {
 	}
 	out.FocalX, out.FocalY, out.Label = c.FocalX, c.FocalY, some(c.Label)
 	out.Stacked, out.Prepared = row.Stacked, row.Prepared
+	out.Raw, out.FocalByHand = media.Raw(c.MediaType), c.FocalBy == "person"
 	out.RecipeHash, out.FileWidth, out.FileHeight = c.Recipe.Hash(), c.FileWidth, c.FileHeight
 	if row.Left != nil {
 		left := api.AssetLeft(*row.Left)

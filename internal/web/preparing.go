@@ -57,6 +57,15 @@ func (h *handler) SetRecipe(ctx context.Context, r api.SetRecipeRequestObject) (
 	return api.SetRecipe200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
+func (h *handler) SetFocal(ctx context.Context, r api.SetFocalRequestObject) (api.SetFocalResponseObject, error) {
+	var at *geometry.Point
+	if r.Body.X != nil && r.Body.Y != nil {
+		at = &geometry.Point{X: *r.Body.X, Y: *r.Body.Y}
+	}
+	d, err := h.house.Preparing.Focal(ctx, viewerOf(ctx), r.ID, at)
+	return api.SetFocal200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
 func (h *handler) ListRecipes(ctx context.Context, r api.ListRecipesRequestObject) (api.ListRecipesResponseObject, error) {
 	steps, err := h.house.Preparing.History(ctx, viewerOf(ctx), r.ID)
 	out := make(api.ListRecipes200JSONResponse, len(steps))

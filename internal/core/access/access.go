@@ -43,8 +43,8 @@ const (
 )
 
 // Actions lists every action in the order in which interfaces show them.
-var Actions = []Action{Look, BringIn, File, Describe, Prepare, Rate, SetAside, Keep, Carry, Gather, Remove, Download, Galleries, Undo, Closed,
-	Trail, Settings, EmptyBin}
+var Actions = []Action{Look, BringIn, File, Describe, Prepare, Rate, SetAside, Keep, Carry, Gather, Remove, Download, Galleries, Undo,
+	Closed, Trail, Settings, EmptyBin}
 
 // Level is how far a grant goes.
 type Level string

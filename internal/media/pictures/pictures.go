@@ -61,7 +61,7 @@ type Request struct {
 	Recipe    recipe.Recipe
 	Look      bool
 	Sample    int  // the longer side, in pixels, of the small copy that is wanted
-	Hold      bool // it is drawn again and again: keep what was decoded
+	Hold      bool // it is drawn again and again: keep what was decoded, and write it quickly
 	Slow      bool // it may take long, and so must not take the last worker
 	Outputs   []Output
 }
@@ -194,12 +194,12 @@ func makeAll(r Request, facts Facts) (tint int, err error) {
 	}
 	var group errgroup.Group // somebody waits for all of them
 	for _, o := range r.Outputs {
-		group.Go(func() error { return makeOne(base, o) })
+		group.Go(func() error { return makeOne(base, o, r.Hold) })
 	}
 	return tint, group.Wait()
 }
 
-func makeOne(base image, o Output) error {
+func makeOne(base image, o Output, quickly bool) error {
 	result := base
 	var err error
 	switch {
@@ -214,5 +214,5 @@ func makeOne(base image, o Output) error {
 	if result != base {
 		defer result.free()
 	}
-	return result.save(o.Path, o.Format, o.Quality)
+	return result.save(o.Path, o.Format, o.Quality, quickly)
 }

@@ -152,10 +152,10 @@ static int bare(VipsImage *in, VipsImage **out) {
   return 0;
 }
 
-int bs_save_jpeg(VipsImage *in, const char *path, int quality) {
+int bs_save_jpeg(VipsImage *in, const char *path, int quality, int optimise) {
   VipsImage *plain;
   if (bare(in, &plain)) return -1;
-  int failed = vips_jpegsave(plain, path, "Q", quality, "optimize_coding", TRUE, "strip", TRUE, NULL);
+  int failed = vips_jpegsave(plain, path, "Q", quality, "optimize_coding", optimise, "strip", TRUE, NULL);
   g_object_unref(plain);
   return failed;
 }

@@ -19,7 +19,7 @@ int bs_attention(VipsImage *in, int width, int height, VipsImage **out);
 int bs_flatten(VipsImage *in, VipsImage **out);
 int bs_copy_memory(VipsImage *in, VipsImage **out);
 int bs_average(VipsImage *in, double rgb[3]);
-int bs_save_jpeg(VipsImage *in, const char *path, int quality);
+int bs_save_jpeg(VipsImage *in, const char *path, int quality, int optimise);
 int bs_save_png(VipsImage *in, const char *path);
 int bs_save_webp(VipsImage *in, const char *path, int quality);
 int bs_save_avif(VipsImage *in, const char *path, int quality);

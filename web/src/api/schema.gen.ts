@@ -435,6 +435,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/assets/{id}/focal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setFocal"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/assets/{id}/recipe/propose": {
         parameters: {
             query?: never;
@@ -2907,6 +2926,10 @@ export interface components {
             daysLeft?: number;
         };
         Asset: components["schemas"]["AssetRow"] & {
+            /** @description It is a camera raw file */
+            raw: boolean;
+            /** @description Somebody has set the focal point */
+            focalByHand: boolean;
             recipe: components["schemas"]["Recipe"];
             /** @description Stands for the recipe */
             recipeHash: string;
@@ -3111,6 +3134,13 @@ export interface components {
             words: string[];
             /** @description Why nothing is proposed */
             note?: string;
+        };
+        /** @description A place in what is shown from 0 to 1; without one the machine proposes it again */
+        FocalPoint: {
+            /** Format: double */
+            x?: number;
+            /** Format: double */
+            y?: number;
         };
         /** @enum {string} */
         RecipePart: "brightness" | "colour" | "texture" | "edges" | "framing" | "look" | "eyes";
@@ -4908,6 +4938,26 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RecipeWanted"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    setFocal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FocalPoint"];
             };
         };
         responses: {

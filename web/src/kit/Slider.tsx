@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { Slider as Radix } from "radix-ui";
 import { useId, useState } from "react";
 
@@ -49,7 +50,10 @@ export function Slider({
         id={id}
         inputMode="decimal"
         disabled={disabled}
-        className="w-16 rounded-patch border border-line bg-card px-1.5 text-right text-dense tabular-nums focus:outline-2 focus:outline-sea"
+        className={clsx(
+          "w-16 rounded-patch border border-line bg-card px-1.5 text-right text-dense tabular-nums",
+          "focus:outline-2 focus:outline-sea",
+        )}
         value={typed ?? said(value)}
         onFocus={(e) => e.target.select()}
         onChange={(e) => setTyped(e.target.value)}

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { Download, Trash2, Upload } from "lucide-react";
 import { useRef, useState } from "react";
 import { useLooks } from "~/api/queries";
@@ -27,9 +28,14 @@ export function Looks({ brand, work, controls }: { brand: string; work: Work; co
               type="button"
               aria-pressed={on?.id === l.id}
               title={l.words.join(", ")}
-              className="min-h-8 min-w-0 flex-1 truncate rounded-patch px-2 text-left hover:bg-saffron-wash focus-visible:bg-saffron-wash aria-pressed:bg-saffron-wash aria-pressed:font-medium"
+              className={clsx(
+                "min-h-8 min-w-0 flex-1 truncate rounded-patch px-2 text-left hover:bg-saffron-wash",
+                "focus-visible:bg-saffron-wash aria-pressed:bg-saffron-wash aria-pressed:font-medium",
+              )}
               onPointerEnter={() => move(wearing(l))}
               onPointerLeave={() => move(work.settled)}
+              onFocus={() => move(wearing(l))}
+              onBlur={() => move(work.settled)}
               onClick={() => settle(wearing(l), `the look “${l.name}”`)}
             >
               {l.name}

@@ -3,6 +3,7 @@ import type { Me } from "~/api/client";
 import { useAsset, useControls } from "~/api/queries";
 import { useRow } from "~/api/rows";
 import { Button, IconButton } from "~/kit/Button";
+import { Switch } from "~/kit/Field";
 import { useKeys } from "~/kit/keys";
 import { titleOf } from "~/kit/words";
 import { FirstStep } from "~/sheet/FirstStep";
@@ -11,6 +12,7 @@ import { useBrand } from "~/sheet/place";
 import { useMay } from "~/sheet/rights";
 import { openBig, useChosen, useCount } from "~/sheet/selection";
 import { propose } from "./acts";
+import { Crops } from "./Crops";
 import { Earlier } from "./Earlier";
 import { Eyes } from "./Eyes";
 import { Framing } from "./Framing";
@@ -123,11 +125,21 @@ function One({ brand, id }: { brand: string; id: number }) {
         {last ? `Last: ${last}` : neutral(work.settled) ? "As it came." : "Prepared before."}
       </p>
       <HistogramOf id={id} />
+      {asset.raw && (
+        <Switch
+          label="From the sensor, and not the picture that the camera put in"
+          checked={!!work.recipe.sensor}
+          onChange={(on) =>
+            settle({ ...work.settled, sensor: on || undefined }, on ? "taking it from the sensor" : "taking the camera’s picture")
+          }
+        />
+      )}
       <Framing brand={brand} id={id} work={work} />
       {groups.map((g) => (
         <Group key={g.part} part={g.part} name={g.name} controls={controls} work={work} brand={brand} id={id} />
       ))}
       <Eyes brand={brand} id={id} work={work} />
+      <Crops brand={brand} id={id} />
       <Looks brand={brand} work={work} controls={controls} />
       <Earlier brand={brand} id={id} work={work} />
     </>

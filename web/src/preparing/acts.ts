@@ -79,6 +79,10 @@ export const saveLook = (brand: string, look: Schema["LookWanted"]) =>
 /** removeLook removes a look; items keep it. */
 export const removeLook = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/looks/{id}", of(brand, id)));
 
+/** setFocal says where the focal point is, in fractions of what is shown; without a place it is found by itself again. */
+export const setFocal = (brand: string, id: number, place?: { x: number; y: number }) =>
+  act(brand, client.PUT("/api/brands/{brand}/assets/{id}/focal", { ...of(brand, id), body: place ?? {} }));
+
 /** A frame is a picture as a recipe makes it, and the part of it that its crop really leaves. */
 export interface Frame {
   address: string;
