@@ -38,6 +38,8 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 	one("people", `insert into tag_group (brand_id, name) values ({brand}, 'People') returning id`)
 	one("tag", `insert into tag (brand_id, group_id, name) values ({brand}, {people}, 'Chioma') returning id`)
 	one("word", `insert into tag (brand_id, name) values ({brand}, 'Kyte') returning id`)
+	one("look", `insert into look (brand_id, name, adjustments, groups) values ({brand}, 'Late sun', '{"warmth": 10}',
+		'{colour}') returning id`)
 	one("stage", `insert into stage (brand_id, name, number) values ({brand}, 'Cleared', 1) returning id`)
 	one("stack", `insert into stack (brand_id) values ({brand}) returning id`)
 	one("outer", `insert into album (brand_id, name) values ({brand}, 'Press') returning id`)
