@@ -179,6 +179,10 @@ func TestALookForMany(t *testing.T) {
 	p.press("a", ctrl)
 	p.see(`[data-control="Strength"]`)
 	p.accessible("preparing many")
+	p.do(chromedp.Evaluate[chromedp.Void](`(() => { const s = [...document.querySelectorAll("select")].find(s =>
+		[...s.options].some(o => o.innerText === "Evening"));
+		s.selectedIndex = [...s.options].findIndex(o => o.innerText === "Evening");
+		s.dispatchEvent(new Event("change", { bubbles: true })) })()`))
 	p.control("Strength", "60")
 	p.click("Put it on ")
 	p.seeText("Put the look “Evening” on ")
