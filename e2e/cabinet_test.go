@@ -182,7 +182,7 @@ func TestAnAssociateSeesWhatWasGranted(t *testing.T) {
 	assert.Less(t, read[int](p, `parseInt(document.querySelector("[data-count]").innerText)`), 30)
 	steps := read[[]string](p, `[...document.querySelectorAll("nav[aria-label='Steps of the work'] button")].map(b =>
 		b.firstChild.textContent)`)
-	assert.Equal(t, []string{"Bring in", "File", "Describe", "Choose"}, steps)
+	assert.Equal(t, []string{"Bring in", "File", "Describe", "Choose", "Prepare"}, steps)
 	p.click("Bring in")
 	options := read[[]string](p, `[...document.querySelector("[data-board] select").options].map(o => o.text)`)
 	require.NotContains(t, options, "Unfiled")

@@ -96,7 +96,7 @@ func TestAPictureIsPrepared(t *testing.T) {
 
 	p.click("Before and after side by side")
 	p.until(`document.querySelectorAll("[data-zoomed] img").length === 2 && document.body.innerText.includes("before")`)
-	p.press("y")
+	p.press("v")
 	p.until(`document.querySelectorAll("[data-zoomed] img").length === 1`)
 
 	// what goes out is what is seen, at its own size

@@ -59,11 +59,11 @@ var Groups = []string{"brightness", "colour", "texture", "edges"}
 // Controls are all numbers of the adjustments in the order of the work.
 var Controls = []Control{
 	{"exposure", "Exposure", "brightness", "EV", -4, 4, 0.05, 0, "", func(a *Adjustments) *float64 { return &a.Exposure }},
-	{"contrast", "Contrast", "brightness", "", -100, 100, 1, 0, "", func(a *Adjustments) *float64 { return &a.Contrast }},
-	{"highlights", "Highlights", "brightness", "", -100, 100, 1, 0, "", func(a *Adjustments) *float64 { return &a.Highlights }},
-	{"shadows", "Shadows", "brightness", "", -100, 100, 1, 0, "", func(a *Adjustments) *float64 { return &a.Shadows }},
 	{"white", "White point", "brightness", "", -100, 100, 1, 0, "", func(a *Adjustments) *float64 { return &a.White }},
 	{"black", "Black point", "brightness", "", -100, 100, 1, 0, "", func(a *Adjustments) *float64 { return &a.Black }},
+	{"shadows", "Shadows", "brightness", "", -100, 100, 1, 0, "", func(a *Adjustments) *float64 { return &a.Shadows }},
+	{"highlights", "Highlights", "brightness", "", -100, 100, 1, 0, "", func(a *Adjustments) *float64 { return &a.Highlights }},
+	{"contrast", "Contrast", "brightness", "", -100, 100, 1, 0, "", func(a *Adjustments) *float64 { return &a.Contrast }},
 	{"warmth", "Warmth", "colour", "", -100, 100, 1, 0, "", func(a *Adjustments) *float64 { return &a.Warmth }},
 	{"tint", "Tint", "colour", "", -100, 100, 1, 0, "", func(a *Adjustments) *float64 { return &a.Tint }},
 	{"saturation", "Saturation", "colour", "", -100, 100, 1, 0, "", func(a *Adjustments) *float64 { return &a.Saturation }},

@@ -109,7 +109,7 @@ func changed(from, to Adjustments) (out []string) {
 		default:
 			out = append(out, c.say(is))
 		}
-		if c.Name == "black" && !slices.Equal(from.Curve, to.Curve) {
+		if c.Name == "contrast" && !slices.Equal(from.Curve, to.Curve) {
 			out = append(out, map[bool]string{true: "Tone curve", false: "Tone curve put back"}[len(to.Curve) > 0])
 		}
 	}

@@ -54,7 +54,7 @@ export function Framing({ brand, id, work }: { brand: string; id: number; work: 
   useKeys("Framing", [
     { press: "r", does: "turn to the right", run: () => void turn("right") },
     { press: "l", does: "turn to the left", run: () => void turn("left") },
-    { press: "m", does: "mirror", run: () => void turn("mirror") },
+    { press: "f", does: "mirror it: left and right change places", run: () => void turn("mirror") },
     { press: "c", does: "crop, or be done with it", run: () => setMode({ framing: framing ? undefined : "crop" }) },
     ...(framing ? [{ press: "Escape", does: "be done with the crop", run: () => setMode({ framing: undefined }), first: true }] : []),
   ]);

@@ -4,6 +4,7 @@ import { Slider } from "~/kit/Slider";
 import { propose, type Control, type Part } from "./acts";
 import { Curve } from "./Curve";
 import { Fold } from "./Fold";
+import { HistogramOf } from "./HistogramOf";
 import { setMode, useMode } from "./mode";
 import { changedIn, say, valueOf, withValue, without } from "./recipe";
 import { move, settle, type useWork } from "./working";
@@ -32,6 +33,7 @@ export function Group(p: { part: Part; name: string; controls: Control[]; work: 
       changed={changedIn(part, work.settled, controls)}
       onBack={() => settle(without(work.settled, part, controls), `putting ${part} back`)}
     >
+      {part === "brightness" && <HistogramOf id={p.id} />}
       {part === "colour" && (
         <Button
           className="w-full aria-pressed:bg-saffron-wash"

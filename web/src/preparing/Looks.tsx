@@ -8,6 +8,7 @@ import { warn } from "~/kit/notes";
 import { Slider } from "~/kit/Slider";
 import { removeLook, saveLook, type Control, type Look, type Part } from "./acts";
 import { Fold } from "./Fold";
+import { Parts } from "./Parts";
 import { adjustmentsOf, changedIn, groups, without } from "./recipe";
 import { move, settle, type useWork } from "./working";
 
@@ -106,19 +107,11 @@ function SaveAs({ brand, work, controls }: { brand: string; work: Work; controls
           }}
         >
           <TextField label="Save these settings as" value={name} onChange={(e) => setName(e.target.value)} placeholder="Late sun" />
-          <div className="flex flex-wrap gap-x-3">
-            {able.map((g) => (
-              <label key={g.part} className="flex min-h-7 items-center gap-1.5 text-dense">
-                <input
-                  type="checkbox"
-                  className="size-4 accent-sea"
-                  checked={!left.includes(g.part)}
-                  onChange={(e) => setLeft(e.target.checked ? left.filter((p) => p !== g.part) : [...left, g.part])}
-                />
-                {g.name}
-              </label>
-            ))}
-          </div>
+          <Parts
+            all={able}
+            taken={taken.map((g) => g.part)}
+            onTake={(parts) => setLeft(groups.map((g) => g.part).filter((p) => !parts.includes(p)))}
+          />
           <Button type="submit" disabled={!name.trim() || taken.length === 0} className="w-full">
             Save the look
           </Button>

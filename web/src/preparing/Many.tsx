@@ -11,16 +11,11 @@ import { items, titleOf } from "~/kit/words";
 import { asSelection, inOrder } from "~/sheet/selection";
 import { changeMany, likenessTo, makeAlike, type Change, type Part } from "./acts";
 import { useCopied } from "./copied";
+import { Parts } from "./Parts";
+import { groups } from "./recipe";
 
-const parts: { part: Part; name: string }[] = [
-  { part: "brightness", name: "Brightness" },
-  { part: "colour", name: "Colour" },
-  { part: "texture", name: "Texture" },
-  { part: "edges", name: "Edges" },
-  { part: "framing", name: "Framing" },
-  { part: "look", name: "Look" },
-];
-const everything: Part[] = ["brightness", "colour", "texture", "edges", "framing", "look", "eyes"];
+const parts: { part: Part; name: string }[] = [...groups, { part: "framing", name: "Framing" }, { part: "look", name: "Look" }];
+const everything: Part[] = [...parts.map((p) => p.part), "eyes"];
 const proportions: [number, number][] = [
   [1, 1],
   [4, 5],
@@ -36,12 +31,12 @@ export function Many({ brand, count }: { brand: string; count: number }) {
   const [strength, setStrength] = useState(100);
   const [look, setLook] = useState(0);
   const copied = useCopied();
-  const [taken, setTaken] = useState<Part[]>(["brightness", "colour", "texture", "edges", "look"]);
+  const [taken, setTaken] = useState<Part[]>([...groups.map((g) => g.part), "look"]);
   const change = (c: Change) => void changeMany(brand, asSelection(), inOrder(), c);
   useKeys("Prepare", [
     { press: "r", does: "turn the selection to the right", run: () => change({ turn: 90 }) },
     { press: "l", does: "turn the selection to the left", run: () => change({ turn: 270 }) },
-    { press: "m", does: "mirror the selection", run: () => change({ flip: true }) },
+    { press: "f", does: "mirror the selection", run: () => change({ flip: true }) },
   ]);
   const first = () => inOrder()[0];
   const model = copied.id === undefined ? undefined : rows.get(copied.id);
@@ -97,19 +92,7 @@ export function Many({ brand, count }: { brand: string; count: number }) {
         {model && (
           <>
             <p className="truncate text-dense">From “{titleOf(model)}”:</p>
-            <div className="grid grid-cols-2">
-              {parts.map((p) => (
-                <label key={p.part} className="flex min-h-7 items-center gap-1.5 text-dense">
-                  <input
-                    type="checkbox"
-                    className="size-4 accent-sea"
-                    checked={taken.includes(p.part)}
-                    onChange={(e) => setTaken(e.target.checked ? [...taken, p.part] : taken.filter((t) => t !== p.part))}
-                  />
-                  {p.name}
-                </label>
-              ))}
-            </div>
+            <Parts all={parts} taken={taken} onTake={setTaken} />
             <Button className="w-full" disabled={taken.length === 0} onClick={() => change({ parts: taken, from: model.id })}>
               Carry them to {count.toLocaleString("en-GB")}
             </Button>

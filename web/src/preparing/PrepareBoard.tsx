@@ -1,13 +1,12 @@
-import { Redo2, RotateCcw, Undo2, WandSparkles } from "lucide-react";
+import { Redo2, RotateCcw, Undo2 } from "lucide-react";
 import type { Me } from "~/api/client";
-import { useAsset, useControls } from "~/api/queries";
+import { useAsset, useControls, useOverview } from "~/api/queries";
 import { useRow } from "~/api/rows";
 import { Button, IconButton } from "~/kit/Button";
 import { Switch } from "~/kit/Field";
 import { useKeys } from "~/kit/keys";
 import { titleOf } from "~/kit/words";
 import { FirstStep } from "~/sheet/FirstStep";
-import { useOverview } from "~/api/queries";
 import { useBrand } from "~/sheet/place";
 import { useMay } from "~/sheet/rights";
 import { openBig, useChosen, useCount } from "~/sheet/selection";
@@ -17,7 +16,6 @@ import { Earlier } from "./Earlier";
 import { Eyes } from "./Eyes";
 import { Framing } from "./Framing";
 import { Group } from "./Group";
-import { HistogramOf } from "./HistogramOf";
 import { Looks } from "./Looks";
 import { Many } from "./Many";
 import { groups, neutral } from "./recipe";
@@ -109,7 +107,7 @@ function One({ brand, id }: { brand: string; id: number }) {
         </div>
       )}
       <div className="flex items-center gap-2">
-        <Button tone="main" className="min-w-0 flex-1" icon={<WandSparkles size={18} />} onClick={() => void enhance()}>
+        <Button tone="main" className="min-w-0 flex-1" onClick={() => void enhance()}>
           Enhance
         </Button>
         <IconButton label={last ? `Undo ${last}` : "Nothing to undo here"} disabled={!last} icon={<Undo2 size={18} />} onClick={back} />
@@ -124,7 +122,6 @@ function One({ brand, id }: { brand: string; id: number }) {
       <p className="h-5 truncate text-small text-ink-soft" aria-live="polite" data-last-done="">
         {last ? `Last: ${last}` : neutral(work.settled) ? "As it came." : "Prepared before."}
       </p>
-      <HistogramOf id={id} />
       {asset.raw && (
         <Switch
           label="From the sensor, and not the picture that the camera put in"

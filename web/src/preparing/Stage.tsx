@@ -1,14 +1,14 @@
-import { ArrowLeft, ArrowRight, Columns2, Eye, EyeOff, Rows3, ZoomIn } from "lucide-react";
+import { Columns2, Eye, EyeOff, ZoomIn } from "lucide-react";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { mediaAddress, type AssetRow } from "~/api/client";
 import { useAsset, useOutputSizes } from "~/api/queries";
-import { rows, useRow } from "~/api/rows";
+import { useRow } from "~/api/rows";
 import { IconButton } from "~/kit/Button";
 import { useKeys } from "~/kit/keys";
 import { useSettings } from "~/kit/settings";
 import { bytes, titleOf } from "~/kit/words";
+import { BigBar } from "~/sheet/BigBar";
 import { grounds } from "~/sheet/BigView";
-import { moveCursor, openBig, useChosen } from "~/sheet/selection";
 import { look, Zoomed } from "~/sheet/Zoomed";
 import { newZoom, type ZoomStore } from "~/sheet/zoom";
 import { propose, type Recipe } from "./acts";
@@ -30,8 +30,6 @@ export function Stage({ brand, id, onView }: { brand: string; id: number; onView
   const work = useWork((s) => (s.work?.asset === id ? s.work : undefined));
   const mode = useMode();
   const backdrop = useSettings((s) => s.backdrop);
-  const ids = useChosen((s) => s.ids);
-  const at = ids.indexOf(id);
   const [zoom] = useState(newZoom);
   const { place, width, height } = useBox();
   useEffect(() => {
@@ -42,17 +40,12 @@ export function Stage({ brand, id, onView }: { brand: string; id: number; onView
     return () => plainMode();
   }, [id]);
   useEffect(() => endWork, []);
-  useEffect(() => {
-    const around = [id, ids[at + 1], ids[at - 1]].filter((n) => n !== undefined);
-    rows.want(around.filter((n) => n > 0));
-    onView(around);
-  }, [id, ids, at, onView]);
   const began = useBegan(id, work?.saved);
   const touched = !!work && (work.past.length > 0 || work.future.length > 0 || !same(work.recipe, began ?? work.recipe));
   const moving = !!work && !same(work.recipe, work.settled);
   const panes = mode.beside ? width / 2 - 4 : width;
   const frame = useFrame(brand, id, touched ? work.recipe : undefined, panes, height, moving);
-  const earlier = useFrame(brand, id, (mode.before || mode.beside) && work ? before(work.recipe) : undefined, panes, height, false);
+  const earlier = useFrame(brand, id, (mode.before || mode.beside) && work ? framingOf(work.recipe) : undefined, panes, height, false);
   const shown = frame?.address;
   const plain = row && mediaAddress(brand, row, "large");
   useEffect(() => show(id, shown ?? plain), [id, shown, plain]);
@@ -62,7 +55,7 @@ export function Stage({ brand, id, onView }: { brand: string; id: number; onView
   useKeys("The picture", [
     { press: "d", does: "see the detail pixel for pixel, or the whole again", run: detail },
     { press: "b", does: "see it as it was before, or as it is", run: () => setMode({ before: !useMode.getState().before }) },
-    { press: "y", does: "before and after side by side", run: () => setMode({ beside: !useMode.getState().beside }) },
+    { press: "v", does: "before and after side by side", run: () => setMode({ beside: !useMode.getState().beside }) },
   ]);
   return (
     <div className={`relative flex min-h-0 flex-1 flex-col ${grounds[backdrop]}`} data-big-view={id} data-preparing={work ? "" : undefined}>
@@ -88,21 +81,14 @@ export function Stage({ brand, id, onView }: { brand: string; id: number; onView
           )
         )}
       </div>
-      <div className="flex items-center justify-center gap-1 overflow-x-auto bg-card px-3 py-1.5">
-        <IconButton label="Item before" icon={<ArrowLeft size={18} />} onClick={() => moveCursor(-1)} disabled={at <= 0} />
-        <span className="max-w-[34%] truncate">
-          {row && titleOf(row)}{" "}
-          <span className="text-ink-soft">
-            · {at < 0 ? "not in this sheet any more" : `${(at + 1).toLocaleString("en-GB")} of ${ids.length.toLocaleString("en-GB")}`}
-          </span>
-        </span>
-        <IconButton label="Next item" icon={<ArrowRight size={18} />} onClick={() => moveCursor(1)} disabled={at >= ids.length - 1} />
+      <BigBar id={id} onView={onView}>
         <IconButton
           label="As it was before, while this is held"
           aria-pressed={!!mode.before}
           className="aria-pressed:bg-saffron-wash"
           icon={mode.before ? <EyeOff size={18} /> : <Eye size={18} />}
           onPointerDown={() => setMode({ before: true })}
+          onClick={(e) => e.detail === 0 && setMode({ before: !mode.before })}
           onPointerUp={() => setMode({ before: false })}
           onPointerLeave={() => setMode({ before: false })}
         />
@@ -115,13 +101,10 @@ export function Stage({ brand, id, onView }: { brand: string; id: number; onView
         />
         <IconButton label="Detail, pixel for pixel" icon={<ZoomIn size={18} />} onClick={detail} />
         <Sizes brand={brand} />
-        <IconButton label="Back to the sheet" icon={<Rows3 size={18} />} onClick={() => openBig(undefined)} />
-      </div>
+      </BigBar>
     </div>
   );
 }
-
-const before = framingOf;
 
 /** useBegan is the recipe with which the picture was shown first, of which there is a preview. */
 function useBegan(id: number, saved: Recipe | undefined) {
@@ -191,7 +174,7 @@ function useLost(address: string | undefined) {
     if (!address) return;
     let gone = false;
     void pixelsOf(address, 1600).then(({ canvas, pen, data }) => {
-      markLost(data.data, colour("--sea"), colour("--tomato"));
+      markLost(data.data, colour("--plum"), colour("--saffron"));
       pen.putImageData(data, 0, 0);
       canvas.toBlob((blob) => {
         if (blob && !gone) setMarked({ of: address, address: URL.createObjectURL(blob) });

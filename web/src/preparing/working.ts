@@ -95,29 +95,20 @@ export function settle(recipe: Recipe, what: string) {
 }
 
 /** back undoes the last thing that was done in this sitting. */
-export function back() {
-  const w = now();
-  const last = w?.past.at(-1);
-  if (!w || !last) return;
-  put({
-    recipe: last.recipe,
-    settled: last.recipe,
-    past: w.past.slice(0, -1),
-    future: [...w.future, { recipe: w.settled, what: last.what }],
-  });
-  soon();
-}
+export const back = () => travel("past", "future");
 
 /** forth does again what was undone last. */
-export function forth() {
+export const forth = () => travel("future", "past");
+
+function travel(from: "past" | "future", to: "past" | "future") {
   const w = now();
-  const next = w?.future.at(-1);
-  if (!w || !next) return;
+  const step = w?.[from].at(-1);
+  if (!w || !step) return;
   put({
-    recipe: next.recipe,
-    settled: next.recipe,
-    future: w.future.slice(0, -1),
-    past: [...w.past, { recipe: w.settled, what: next.what }],
+    recipe: step.recipe,
+    settled: step.recipe,
+    [from]: w[from].slice(0, -1),
+    [to]: [...w[to], { recipe: w.settled, what: step.what }],
   });
   soon();
 }

@@ -1,28 +1,18 @@
 import { useDrag } from "@use-gesture/react";
-import {
-  ArrowLeft,
-  ArrowRight,
-  ChevronLeft,
-  ChevronRight,
-  FileQuestion,
-  Rows3,
-  ScanFace,
-  SquareDashedMousePointer,
-  ZoomIn,
-} from "lucide-react";
+import { ChevronLeft, ChevronRight, FileQuestion, ScanFace, SquareDashedMousePointer, ZoomIn } from "lucide-react";
 import { useCallback, useEffect, useState } from "react";
 import { mediaAddress, type AssetRow } from "~/api/client";
 import { useAsset } from "~/api/queries";
-import { rows, useRow } from "~/api/rows";
+import { useRow } from "~/api/rows";
 import { IconButton } from "~/kit/Button";
 import { useSettings } from "~/kit/settings";
 import { useKeys } from "~/kit/keys";
 import { plural, titleOf } from "~/kit/words";
+import { BigBar } from "./BigBar";
 import { Outlined } from "./Outlines";
 import { drawFace } from "./acts";
 import { Zoomed, look } from "./Zoomed";
 import { bounded, newZoom, zoomedAbout, type ZoomStore } from "./zoom";
-import { moveCursor, openBig, useChosen } from "./selection";
 
 export const grounds = { paper: "bg-sunk", grey: "bg-grey", night: "bg-night" };
 
@@ -30,8 +20,6 @@ export const grounds = { paper: "bg-sunk", grey: "bg-grey", night: "bg-night" };
 export function BigView({ brand, id, onView }: { brand: string; id: number; onView: (seen: number[]) => void }) {
   const row = useRow(id);
   const backdrop = useSettings((s) => s.backdrop);
-  const ids = useChosen((s) => s.ids);
-  const at = ids.indexOf(id);
   const [outlines, setOutlines] = useState(false);
   const [drawing, setDrawing] = useState(false);
   const [fresh, setFresh] = useState<number>();
@@ -65,11 +53,6 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
         ]
       : [],
   );
-  useEffect(() => {
-    const around = [id, ids[at + 1], ids[at - 1]].filter((n) => n !== undefined);
-    rows.want(around.filter((n) => n > 0));
-    onView(around);
-  }, [id, ids, at, onView]);
   return (
     <div className={`relative flex min-h-0 flex-1 flex-col ${grounds[backdrop]}`} data-big-view={id}>
       <div className="grid min-h-0 flex-1 place-items-center p-4">
@@ -104,15 +87,7 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
           )
         )}
       </div>
-      <div className="flex items-center justify-center gap-2 bg-card px-3 py-1.5">
-        <IconButton label="Item before" icon={<ArrowLeft size={18} />} onClick={() => moveCursor(-1)} disabled={at === 0} />
-        <span className="max-w-[50%] truncate">
-          {row && titleOf(row)}{" "}
-          <span className="text-ink-soft">
-            · {at < 0 ? "not in this sheet any more" : `${(at + 1).toLocaleString("en-GB")} of ${ids.length.toLocaleString("en-GB")}`}
-          </span>
-        </span>
-        <IconButton label="Next item" icon={<ArrowRight size={18} />} onClick={() => moveCursor(1)} disabled={at >= ids.length - 1} />
+      <BigBar id={id} onView={onView}>
         {still && <IconButton label="Detail, pixel for pixel" icon={<ZoomIn size={18} />} onClick={toggle} />}
         {faces > 0 && (
           <IconButton
@@ -130,8 +105,7 @@ export function BigView({ brand, id, onView }: { brand: string; id: number; onVi
             onClick={(e) => (e.detail === 0 ? void drawInTheMiddle() : setDrawing(!drawing))}
           />
         )}
-        <IconButton label="Back to the sheet" icon={<Rows3 size={18} />} onClick={() => openBig(undefined)} />
-      </div>
+      </BigBar>
     </div>
   );
 }

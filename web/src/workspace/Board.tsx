@@ -20,8 +20,12 @@ export function foldBoard() {
   else set({ boardFolded: !boardFolded });
 }
 
-/** Board is the right side: as wide as one likes, foldable; on a phone a sheet that is pulled up. */
-export function Board({ children }: { children: ReactNode }) {
+/** useBoardUp says whether the board is pulled up, on a phone. */
+export const useBoardUp = () => useBoard((s) => s.up);
+
+/** Board is the right side: as wide as one likes, foldable; on a phone a sheet that is pulled up, and low when what one works at must stay
+ * in sight. */
+export function Board({ low, children }: { low?: boolean; children: ReactNode }) {
   const up = useBoard((s) => s.up);
   const { boardWidth, boardFolded, set } = useSettings();
   const scroller = useRef<HTMLDivElement>(null);
@@ -44,7 +48,7 @@ export function Board({ children }: { children: ReactNode }) {
         <button
           type="button"
           aria-label="Put the board down"
-          className="fixed inset-0 z-20 bg-shade md:hidden"
+          className={clsx("fixed inset-0 z-20 md:hidden", low ? "hidden" : "bg-shade")}
           onClick={() => putBoard(false)}
         />
       )}
@@ -54,7 +58,8 @@ export function Board({ children }: { children: ReactNode }) {
         style={{ "--board": `${boardWidth}px` } as React.CSSProperties}
         className={clsx(
           "relative flex w-[var(--board)] shrink-0 flex-col border-l border-line bg-card max-md:fixed",
-          "max-md:inset-x-0 max-md:bottom-[52px] max-md:z-30 max-md:max-h-[70vh] max-md:w-full",
+          "max-md:inset-x-0 max-md:bottom-[52px] max-md:z-30 max-md:w-full",
+          low ? "max-md:max-h-[44vh]" : "max-md:max-h-[70vh]",
           "max-md:rounded-t-2xl max-md:border-t",
           up ? "" : "max-md:hidden",
         )}

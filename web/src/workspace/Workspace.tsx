@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { useCallback, useEffect } from "react";
 import { type Me } from "~/api/client";
 import { prefer, preferences } from "~/api/preferences";
@@ -26,7 +27,7 @@ import { openBig, showSheet, useChosen } from "~/sheet/selection";
 import { Sheet } from "~/sheet/Sheet";
 import { Slideshow } from "~/sheet/Slideshow";
 import { placeByHand } from "~/api/acts";
-import { Board } from "./Board";
+import { Board, useBoardUp } from "./Board";
 import { Empty } from "./Empty";
 
 /** How many recent places are remembered. */
@@ -49,6 +50,8 @@ export function Workspace({ me }: { me: Me }) {
   const sheet = useSheet(brand, query);
   const open = useChosen((s) => s.open);
   const kind = useRow(open ?? -1)?.kind;
+  const working = step === "prepare" && open !== undefined && kind === "picture" && me.can.includes("prepare");
+  const boardUp = useBoardUp();
   const comparing = useChosen((s) => s.compared.length > 0);
   useEffect(() => {
     if (sheet.data && !sheet.isPlaceholderData) showSheet(sheet.data.ids, query, sheet.data.items, sheet.data.piles);
@@ -72,7 +75,7 @@ export function Workspace({ me }: { me: Me }) {
   const dragLabel = useCallback((n: number) => `${verb} ${n}`, [verb]);
   return (
     <div className="flex min-h-0 flex-1">
-      <main className="flex min-w-0 flex-1 flex-col">
+      <main className={clsx("flex min-w-0 flex-1 flex-col", working && boardUp && "max-md:pb-[calc(44vh-44px)]")}>
         <Heading count={sheet.data?.items} aside={sheet.data?.aside} />
         {sheet.error && !sheet.data ? (
           <p role="alert" className="p-6 text-tomato">
@@ -81,11 +84,7 @@ export function Workspace({ me }: { me: Me }) {
         ) : (
           <>
             {open !== undefined &&
-              (step === "prepare" && kind === "picture" && me.can.includes("prepare") ? (
-                <Stage brand={brand} id={open} onView={onView} />
-              ) : (
-                <BigView brand={brand} id={open} onView={onView} />
-              ))}
+              (working ? <Stage brand={brand} id={open} onView={onView} /> : <BigView brand={brand} id={open} onView={onView} />)}
             {comparing && <Compare brand={brand} me={me} />}
             {open === undefined && !comparing && <FoldersInside me={me} />}
             <div className={open === undefined && !comparing ? "flex min-h-0 flex-1" : "hidden"}>
@@ -113,7 +112,7 @@ export function Workspace({ me }: { me: Me }) {
       <FilingActs me={me} />
       <AlbumActs me={me} />
       <MoreLike />
-      <Board>
+      <Board low={working}>
         <BoardOf step={step} me={me} />
       </Board>
     </div>
