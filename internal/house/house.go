@@ -117,7 +117,7 @@ func (h *House) build(uploads string) {
 	h.Filing = filing.New(h.DB, h.Blobs, h.Pieces, h.Queue)
 	h.Describing = describing.New(h.DB, h.Pieces)
 	h.Choosing = choosing.New(h.DB, h.Pieces)
-	h.Preparing = preparing.New(h.DB, h.Media, h.Queue, h.Renditions, h.Pieces)
+	h.Preparing = preparing.New(h.DB, h.Queue, h.Renditions, h.Pieces)
 	h.Gathering = gathering.New(h.DB, h.Pieces)
 	h.Finding = &finding.Service{Finder: h.DB.Find(), DB: h.DB}
 	h.SendOut = &sendout.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions, Outlets: connections, Passwords: guard}

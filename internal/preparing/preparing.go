@@ -4,6 +4,7 @@ package preparing
 
 import (
 	"context"
+	"errors"
 	"fmt"
 
 	"brightsatchel/internal/core/access"
@@ -13,7 +14,6 @@ import (
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/looking"
-	"brightsatchel/internal/media"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/renditions"
@@ -23,7 +23,6 @@ import (
 // Service prepares items.
 type Service struct {
 	DB         *store.DB
-	Media      *media.Engine
 	Queue      *queue.Queue
 	Renditions *renditions.Service
 
@@ -32,8 +31,8 @@ type Service struct {
 }
 
 // New returns the service, with its acts made known.
-func New(db *store.DB, engine *media.Engine, jobs *queue.Queue, made *renditions.Service, many *pieces.Service) *Service {
-	s := &Service{DB: db, Media: engine, Queue: jobs, Renditions: made}
+func New(db *store.DB, jobs *queue.Queue, made *renditions.Service, many *pieces.Service) *Service {
+	s := &Service{DB: db, Queue: jobs, Renditions: made}
 	s.change = pieces.Register(many, s.changeAct())
 	s.alike = pieces.Register(many, s.alikeAct())
 	return s
@@ -138,7 +137,7 @@ func (s *Service) Set(ctx context.Context, v *access.Viewer, asset int64, base s
 }
 
 // errElse says that an item has another recipe than was thought.
-var errElse = fmt.Errorf("the item has another recipe")
+var errElse = errors.New("the item has another recipe")
 
 // join does a change as a part of an earlier step, which says for sure what recipe the item has now.
 func (s *Service) join(ctx context.Context, v *access.Viewer, asset, step int64, change func(*store.Tx, bool) (store.Done, error)) (
@@ -165,7 +164,7 @@ func (s *Service) join(ctx context.Context, v *access.Viewer, asset, step int64,
 
 // whose words that somebody else prepared an item meanwhile.
 func (s *Service) whose(ctx context.Context, asset int64, err error) error {
-	if err != errElse {
+	if !errors.Is(err, errElse) {
 		return err
 	}
 	last, err := store.RecipesOf(ctx, s.DB, asset, 1)

@@ -2,7 +2,6 @@ package preparing
 
 import (
 	"context"
-	"os"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -13,20 +12,6 @@ import (
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 )
-
-// sampled reads a small copy of the file of an item, with a longer side in pixels; 0 is what is enough for its tones.
-func (s *Service) sampled(ctx context.Context, a store.Asset, side int) (recipe.Sample, error) {
-	original, err := s.Renditions.OriginalFile(ctx, a)
-	if err != nil {
-		return recipe.Sample{}, err
-	}
-	dir, err := os.MkdirTemp("", "satchel-work-sample-")
-	if err != nil {
-		return recipe.Sample{}, err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	return s.Media.Sample(ctx, original, a.MediaType, side, dir)
-}
 
 // Picture reads an item that the viewer may look at and that can be prepared.
 func (s *Service) Picture(ctx context.Context, v *access.Viewer, asset int64) (store.Asset, error) {
@@ -67,7 +52,7 @@ func (s *Service) Propose(ctx context.Context, v *access.Viewer, asset int64, wh
 	if what == "eye" || what == "eyes" {
 		return s.eyes(ctx, a, what == "eyes", now, at)
 	}
-	sample, err := s.sampled(ctx, a, 0)
+	sample, err := s.Renditions.Sample(ctx, a, 0)
 	if err != nil {
 		return now, "", err
 	}
@@ -120,7 +105,7 @@ func (s *Service) eyes(ctx context.Context, a store.Asset, find bool, now recipe
 	if len(regions) == 0 {
 		return now, "No face was found in it. Click on a red eye instead.", nil
 	}
-	sample, err := s.sampled(ctx, a, eyeSide)
+	sample, err := s.Renditions.Sample(ctx, a, eyeSide)
 	if err != nil {
 		return now, "", err
 	}
@@ -194,7 +179,7 @@ func (s *Service) Alike(ctx context.Context, v *access.Viewer, sel query.Selecti
 	if err != nil {
 		return nil, err
 	}
-	like, err := s.sampled(ctx, m, 0)
+	like, err := s.Renditions.Sample(ctx, m, 0)
 	if err != nil {
 		return nil, err
 	}
@@ -203,7 +188,7 @@ func (s *Service) Alike(ctx context.Context, v *access.Viewer, sel query.Selecti
 		if a.ID == model || !prepared(a.Kind) {
 			continue
 		}
-		sample, err := s.sampled(ctx, a, 0)
+		sample, err := s.Renditions.Sample(ctx, a, 0)
 		if err != nil {
 			return nil, err
 		}

@@ -11,21 +11,25 @@ import (
 )
 
 // Frame draws a picture by a recipe that it does not have yet, to fit in a box in pixels, as a JPEG. Nothing of it is kept.
-func (s *Service) Frame(ctx context.Context, a store.Asset, by recipe.Recipe, box geometry.Size) ([]byte, error) {
-	original, err := s.original(ctx, a)
-	if err != nil {
-		return nil, err
-	}
-	dir, err := os.MkdirTemp("", "satchel-work-frame-")
-	if err != nil {
-		return nil, err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	target := filepath.Join(dir, "frame.jpg")
+func (s *Service) Frame(ctx context.Context, a store.Asset, by recipe.Recipe, box geometry.Size) (frame []byte, err error) {
 	// Whoever goes on dragging does not end the drawing, which would cost the worker and what it holds.
 	ctx = context.WithoutCancel(ctx)
-	if err := s.Media.Frame(ctx, original, a.MediaType, by, geometry.Fit(by.Size(a.FileSize()), box), target); err != nil {
-		return nil, err
-	}
-	return os.ReadFile(target)
+	err = s.beside(ctx, a, func(original, dir string) error {
+		target := filepath.Join(dir, "frame.jpg")
+		if err := s.Media.Frame(ctx, original, a.MediaType, by, geometry.Fit(by.Size(a.FileSize()), box), target); err != nil {
+			return err
+		}
+		frame, err = os.ReadFile(target)
+		return err
+	})
+	return frame, err
+}
+
+// Sample reads a small copy of the file of an item, with a longer side in pixels; 0 is what is enough for its tones.
+func (s *Service) Sample(ctx context.Context, a store.Asset, side int) (sample recipe.Sample, err error) {
+	err = s.beside(ctx, a, func(original, dir string) error {
+		sample, err = s.Media.Sample(ctx, original, a.MediaType, side, dir)
+		return err
+	})
+	return sample, err
 }

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"os"
 	"path/filepath"
 	"slices"
 
@@ -62,7 +61,7 @@ func (s *Service) preview(ctx context.Context, a store.Asset, name string) (stri
 		return "", fault.NotFoundf("This kind of file is not shown here.")
 	}
 	_, err := once(ctx, s, a.SHA256, "previews "+a.Recipe.Hash(),
-		func(ctx context.Context) (bool, error) { return true, s.makePreviews(ctx, a) })
+		func(ctx context.Context) (bool, error) { return true, s.makePreviews(ctx, a, a.Recipe.Recipe) })
 	return at, err
 }
 
@@ -90,33 +89,24 @@ func (s *Service) bounded(ctx context.Context, a store.Asset, side int) (string,
 }
 
 func (s *Service) shrink(ctx context.Context, from string, size geometry.Size, at string) error {
-	dir, err := os.MkdirTemp("", "satchel-work-shrink-")
-	if err != nil {
-		return err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	target := filepath.Join(dir, "picture.webp")
-	if err := s.Media.Shrink(ctx, from, size, target); err != nil {
-		return err
-	}
-	return s.Blobs.PutFile(ctx, at, target)
+	return inFolder(func(dir string) error {
+		target := filepath.Join(dir, "picture.webp")
+		if err := s.Media.Shrink(ctx, from, size, target); err != nil {
+			return err
+		}
+		return s.Blobs.PutFile(ctx, at, target)
+	})
 }
 
-func (s *Service) makePreviews(ctx context.Context, a store.Asset) error {
-	original, err := s.original(ctx, a)
-	if err != nil {
-		return err
-	}
-	dir, err := os.MkdirTemp("", "satchel-work-previews-")
-	if err != nil {
-		return err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	_, previews, err := s.Media.Read(ctx, original, dir, a.Recipe.Recipe)
-	if err != nil {
-		return err
-	}
-	return s.Keep(ctx, a.SHA256, a.Recipe.Recipe, previews)
+// makePreviews makes the previews of an item by a recipe.
+func (s *Service) makePreviews(ctx context.Context, a store.Asset, by recipe.Recipe) error {
+	return s.beside(ctx, a, func(original, dir string) error {
+		_, previews, err := s.Media.Read(ctx, original, dir, by)
+		if err != nil {
+			return err
+		}
+		return s.Keep(ctx, a.SHA256, by, previews)
+	})
 }
 
 // Page returns the key of a page of a document, counted from 0; it is made when it is first looked at.
@@ -131,20 +121,13 @@ func (s *Service) Page(ctx context.Context, a store.Asset, page int) (string, er
 }
 
 func (s *Service) makePage(ctx context.Context, a store.Asset, page int, at string) error {
-	original, err := s.original(ctx, a)
-	if err != nil {
-		return err
-	}
-	dir, err := os.MkdirTemp("", "satchel-work-page-")
-	if err != nil {
-		return err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	target := filepath.Join(dir, "page.webp")
-	if err := s.Media.Page(ctx, original, a.MediaType, geometry.Size{Width: a.Width, Height: a.Height}, page, target); err != nil {
-		return err
-	}
-	return s.Blobs.PutFile(ctx, at, target)
+	return s.beside(ctx, a, func(original, dir string) error {
+		target := filepath.Join(dir, "page.webp")
+		if err := s.Media.Page(ctx, original, a.MediaType, geometry.Size{Width: a.Width, Height: a.Height}, page, target); err != nil {
+			return err
+		}
+		return s.Blobs.PutFile(ctx, at, target)
+	})
 }
 
 // Strip is the key of the scrub strip of a clip.
@@ -159,16 +142,14 @@ func (s *Service) Prepare(ctx context.Context, brand int64, a store.Asset) error
 	if err != nil {
 		return err
 	}
-	dir, err := os.MkdirTemp("", "satchel-work-strip-")
+	err = inFolder(func(dir string) error {
+		strip := filepath.Join(dir, "strip.webp")
+		if err := clips.Strip(ctx, original, strip, a.Seconds.Float64); err != nil {
+			return fmt.Errorf("the scrub strip of item %d: %w", a.ID, err)
+		}
+		return s.Blobs.PutFile(ctx, Strip(a), strip)
+	})
 	if err != nil {
-		return err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	strip := filepath.Join(dir, "strip.webp")
-	if err := clips.Strip(ctx, original, strip, a.Seconds.Float64); err != nil {
-		return fmt.Errorf("the scrub strip of item %d: %w", a.ID, err)
-	}
-	if err := s.Blobs.PutFile(ctx, Strip(a), strip); err != nil {
 		return err
 	}
 	return s.wantFilm(ctx, brand, a)

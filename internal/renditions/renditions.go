@@ -167,33 +167,40 @@ func (s *Service) ensurePicture(ctx context.Context, brand int64, w wanted) (sto
 
 // make makes the file and stores it.
 func (s *Service) make(ctx context.Context, w wanted) (store.Rendition, error) {
-	a := w.asset
-	original, err := s.original(ctx, a)
-	if err != nil {
-		return store.Rendition{}, err
-	}
-	dir, err := os.MkdirTemp("", "satchel-work-render-")
-	if err != nil {
-		return store.Rendition{}, err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	extension := outputs.Extension(w.plan.Format)
-	target := filepath.Join(dir, "rendition."+extension)
-	if err := s.Media.Render(ctx, original, a.MediaType, a.Recipe.Recipe, target, Source(a), w.plan, w.size, w.says); err != nil {
-		return store.Rendition{}, err
-	}
-	info, err := os.Stat(target)
-	if err != nil {
-		return store.Rendition{}, err
-	}
-	made := store.Rendition{Blob: blob.Rendition(a.SHA256, w.key, extension), Width: w.plan.Size.Width, Height: w.plan.Size.Height,
-		Bytes: info.Size()}
-	return made, s.Blobs.PutFile(ctx, made.Blob, target)
+	a, extension := w.asset, outputs.Extension(w.plan.Format)
+	made := store.Rendition{Blob: blob.Rendition(a.SHA256, w.key, extension), Width: w.plan.Size.Width, Height: w.plan.Size.Height}
+	err := s.beside(ctx, a, func(original, dir string) error {
+		target := filepath.Join(dir, "rendition."+extension)
+		if err := s.Media.Render(ctx, original, a.MediaType, a.Recipe.Recipe, target, Source(a), w.plan, w.size, w.says); err != nil {
+			return err
+		}
+		info, err := os.Stat(target)
+		if err != nil {
+			return err
+		}
+		made.Bytes = info.Size()
+		return s.Blobs.PutFile(ctx, made.Blob, target)
+	})
+	return made, err
 }
 
-// OriginalFile is a file with the bytes of the present version of an item.
-func (s *Service) OriginalFile(ctx context.Context, a store.Asset) (string, error) {
-	return s.original(ctx, a)
+// beside works at the original file of an item in a folder of its own, which is gone afterwards.
+func (s *Service) beside(ctx context.Context, a store.Asset, work func(original, dir string) error) error {
+	original, err := s.original(ctx, a)
+	if err != nil {
+		return err
+	}
+	return inFolder(func(dir string) error { return work(original, dir) })
+}
+
+// inFolder works in a folder that is gone afterwards. Those that a kill leaves are cleared by their name.
+func inFolder(work func(dir string) error) error {
+	dir, err := os.MkdirTemp("", "satchel-work-")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	return work(dir)
 }
 
 func (s *Service) original(ctx context.Context, a store.Asset) (string, error) {

@@ -2,7 +2,6 @@ package renditions
 
 import (
 	"context"
-	"os"
 
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/looking"
@@ -38,20 +37,7 @@ func (s *Service) turn(ctx context.Context, job Turn) error {
 	if to.Same(a.Recipe.Recipe) {
 		return nil
 	}
-	original, err := s.original(ctx, a)
-	if err != nil {
-		return err
-	}
-	dir, err := os.MkdirTemp("", "satchel-work-turn-")
-	if err != nil {
-		return err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	_, previews, err := s.Media.Read(ctx, original, dir, to)
-	if err != nil {
-		return err
-	}
-	if err := s.Keep(ctx, a.SHA256, to, previews); err != nil {
+	if err := s.makePreviews(ctx, a, to); err != nil {
 		return err
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {

@@ -4,7 +4,6 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
-	"errors"
 	"fmt"
 
 	"github.com/lib/pq"
@@ -115,8 +114,5 @@ func (tx *Tx) MergePreparing(ctx context.Context, entry int64) (was, is Recipe, 
 		merged as (update trail_change c set before = coalesce(last.before, '{}') || c.before, after = c.after || coalesce(last.after, '{}')
 			from first left join last on true where c.id = first.id returning c.before, c.after)
 		select before -> 'recipe' as was, after -> 'recipe' as is from merged`, entry)
-	if errors.Is(err, sql.ErrNoRows) {
-		err = nil
-	}
 	return merged.Was, merged.Is, err
 }

@@ -97,9 +97,7 @@ func inProportion(r Recipe, width, height float64, file geometry.Size, focal geo
 	at := r.Frame(file).File(focal)
 	r.Crop = nil
 	whole := r.Frame(file)
-	if part := whole.Shown(at); true {
-		focal = part.Inside()
-	}
+	focal = whole.Shown(at).Inside()
 	size, cut := whole.Size(), whole.Cut()
 	ratio := width / height * float64(size.Height) / float64(size.Width) // in fractions of what is shown
 	w, h := min(1, ratio), min(1, 1/ratio)

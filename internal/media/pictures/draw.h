@@ -17,8 +17,8 @@ typedef struct {
   int uses_base; // local or clarity do something
 } BsTone;
 
-// The base map: base = a · ly + b, up to BS_BASE places wide and high, at width × height places over the whole upright file. The place of a pixel in it is
-// across + along_x · x + along_y · y, in places; likewise down.
+// The base map: base = a · ly + b, up to BS_BASE places wide and high, at width × height places over the whole upright file. The pixel
+// (x, y) lies at the place x0 + x_by_x · x + x_by_y · y across, and likewise down.
 #define BS_BASE 512
 
 typedef struct {
