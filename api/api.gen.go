@@ -800,6 +800,24 @@ func (e SheetQueryPlace) Valid() bool {
 	}
 }
 
+// Defines values for ShowingWhat.
+const (
+	ShowingWhatAlbum   ShowingWhat = "album"
+	ShowingWhatGallery ShowingWhat = "gallery"
+)
+
+// Valid indicates whether the value is a known member of the ShowingWhat enum.
+func (e ShowingWhat) Valid() bool {
+	switch e {
+	case ShowingWhatAlbum:
+		return true
+	case ShowingWhatGallery:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Sort.
 const (
 	SortAdded   Sort = "added"
@@ -2439,6 +2457,21 @@ type PileWanted struct {
 	Sheet SheetQuery `json:"sheet"`
 }
 
+// PlannedReplacement defines model for PlannedReplacement.
+type PlannedReplacement struct {
+	Differs []string `json:"differs"`
+
+	// Mine I may replace it
+	Mine     bool     `json:"mine"`
+	Of       AssetRow `json:"of"`
+	Prepared bool     `json:"prepared"`
+
+	// Same The files are the same
+	Same    bool      `json:"same"`
+	Showing []Showing `json:"showing"`
+	With    AssetRow  `json:"with"`
+}
+
 // Policy What is done with a file whose content is here already
 type Policy string
 
@@ -2612,6 +2645,40 @@ type Reorder struct {
 	// Before Absent means to the end
 	Before *int64  `json:"before,omitempty"`
 	Ids    []int64 `json:"ids"`
+}
+
+// Replacement An item, and the one whose file takes the place of its own
+type Replacement struct {
+	Of   int64 `json:"of"`
+	With int64 `json:"with"`
+}
+
+// Replacing defines model for Replacing.
+type Replacing struct {
+	// Bin The items that the files come from go into the bin
+	Bin bool `json:"bin"`
+
+	// Focal The item keeps its focal point
+	Focal bool          `json:"focal"`
+	Pairs []Replacement `json:"pairs"`
+
+	// Recipe The item keeps how it is prepared
+	Recipe bool `json:"recipe"`
+}
+
+// ReplacingPlan defines model for ReplacingPlan.
+type ReplacingPlan struct {
+	// Alone How many of the selection have no namesake
+	Alone int                  `json:"alone"`
+	Pairs []PlannedReplacement `json:"pairs"`
+}
+
+// ReplacingWanted Pairs, or a selection of which each item replaces those of the same file name
+type ReplacingWanted struct {
+	Pairs *[]Replacement `json:"pairs,omitempty"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection *Selection `json:"selection,omitempty"`
 }
 
 // Rights defines model for Rights.
@@ -2848,6 +2915,18 @@ type ShootsWanted struct {
 	// Selection Some items by id or everything that a sheet shows except some
 	Selection Selection `json:"selection"`
 }
+
+// Showing defines model for Showing.
+type Showing struct {
+	Name string `json:"name"`
+
+	// Open People outside see it now
+	Open bool        `json:"open"`
+	What ShowingWhat `json:"what"`
+}
+
+// ShowingWhat defines model for Showing.What.
+type ShowingWhat string
 
 // SignIn defines model for SignIn.
 type SignIn struct {
@@ -3463,6 +3542,12 @@ type MakeAlikeJSONRequestBody = AlikeWanted
 // PreviewAlikeJSONRequestBody defines body for PreviewAlike for application/json ContentType.
 type PreviewAlikeJSONRequestBody = AlikeWanted
 
+// ReplaceAssetsJSONRequestBody defines body for ReplaceAssets for application/json ContentType.
+type ReplaceAssetsJSONRequestBody = Replacing
+
+// PlanReplacingJSONRequestBody defines body for PlanReplacing for application/json ContentType.
+type PlanReplacingJSONRequestBody = ReplacingWanted
+
 // LoadRowsJSONRequestBody defines body for LoadRows for application/json ContentType.
 type LoadRowsJSONRequestBody = Ids
 
@@ -3666,6 +3751,9 @@ type ServerInterface interface {
 
 	// (GET /api/brands/{brand}/assets/{id}/suggested-tags)
 	SuggestTags(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/assets/{id}/versions/{version})
+	ShowVersion(c *gin.Context, brand Brand, id ID, version int64)
 
 	// (POST /api/brands/{brand}/bin)
 	BinAssets(c *gin.Context, brand Brand)
@@ -3888,6 +3976,12 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/recipes/alike/preview)
 	PreviewAlike(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/replacements)
+	ReplaceAssets(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/replacements/plan)
+	PlanReplacing(c *gin.Context, brand Brand)
 
 	// (GET /api/brands/{brand}/rights)
 	GetRights(c *gin.Context, brand Brand)
@@ -4907,6 +5001,49 @@ func (siw *ServerInterfaceWrapper) SuggestTags(c *gin.Context) {
 	}
 
 	siw.Handler.SuggestTags(c, brand, id)
+}
+
+// ShowVersion operation middleware
+func (siw *ServerInterfaceWrapper) ShowVersion(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "version" -------------
+	var version int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "version", c.Param("version"), &version, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ShowVersion(c, brand, id, version)
 }
 
 // BinAssets operation middleware
@@ -7019,6 +7156,56 @@ func (siw *ServerInterfaceWrapper) PreviewAlike(c *gin.Context) {
 	}
 
 	siw.Handler.PreviewAlike(c, brand)
+}
+
+// ReplaceAssets operation middleware
+func (siw *ServerInterfaceWrapper) ReplaceAssets(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReplaceAssets(c, brand)
+}
+
+// PlanReplacing operation middleware
+func (siw *ServerInterfaceWrapper) PlanReplacing(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PlanReplacing(c, brand)
 }
 
 // GetRights operation middleware
@@ -9137,6 +9324,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/recipes", wrapper.ChangeRecipes)
 	router.POST(options.BaseURL+"/api/brands/:brand/recipes/alike", wrapper.MakeAlike)
 	router.POST(options.BaseURL+"/api/brands/:brand/recipes/alike/preview", wrapper.PreviewAlike)
+	router.POST(options.BaseURL+"/api/brands/:brand/replacements", wrapper.ReplaceAssets)
+	router.POST(options.BaseURL+"/api/brands/:brand/replacements/plan", wrapper.PlanReplacing)
+	router.POST(options.BaseURL+"/api/brands/:brand/assets/:id/versions/:version", wrapper.ShowVersion)
 	router.GET(options.BaseURL+"/api/brands/:brand/looks", wrapper.ListLooks)
 	router.POST(options.BaseURL+"/api/brands/:brand/looks", wrapper.SaveLook)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/looks/:id", wrapper.RemoveLook)
@@ -10200,6 +10390,47 @@ type SuggestTagsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SuggestTagsdefaultApplicationProblemPlusJSONResponse) VisitSuggestTagsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShowVersionRequestObject struct {
+	Brand   Brand `json:"brand"`
+	ID      ID    `json:"id"`
+	Version int64 `json:"version"`
+}
+
+type ShowVersionResponseObject interface {
+	VisitShowVersionResponse(w http.ResponseWriter) error
+}
+
+type ShowVersion200JSONResponse struct{ DoneJSONResponse }
+
+func (response ShowVersion200JSONResponse) VisitShowVersionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShowVersiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ShowVersiondefaultApplicationProblemPlusJSONResponse) VisitShowVersionResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13150,6 +13381,86 @@ type PreviewAlikedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PreviewAlikedefaultApplicationProblemPlusJSONResponse) VisitPreviewAlikeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReplaceAssetsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *ReplaceAssetsJSONRequestBody
+}
+
+type ReplaceAssetsResponseObject interface {
+	VisitReplaceAssetsResponse(w http.ResponseWriter) error
+}
+
+type ReplaceAssets200JSONResponse struct{ DoneJSONResponse }
+
+func (response ReplaceAssets200JSONResponse) VisitReplaceAssetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReplaceAssetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReplaceAssetsdefaultApplicationProblemPlusJSONResponse) VisitReplaceAssetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanReplacingRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *PlanReplacingJSONRequestBody
+}
+
+type PlanReplacingResponseObject interface {
+	VisitPlanReplacingResponse(w http.ResponseWriter) error
+}
+
+type PlanReplacing200JSONResponse ReplacingPlan
+
+func (response PlanReplacing200JSONResponse) VisitPlanReplacingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanReplacingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlanReplacingdefaultApplicationProblemPlusJSONResponse) VisitPlanReplacingResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16127,6 +16438,9 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/assets/{id}/suggested-tags)
 	SuggestTags(ctx context.Context, request SuggestTagsRequestObject) (SuggestTagsResponseObject, error)
 
+	// (POST /api/brands/{brand}/assets/{id}/versions/{version})
+	ShowVersion(ctx context.Context, request ShowVersionRequestObject) (ShowVersionResponseObject, error)
+
 	// (POST /api/brands/{brand}/bin)
 	BinAssets(ctx context.Context, request BinAssetsRequestObject) (BinAssetsResponseObject, error)
 
@@ -16348,6 +16662,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/recipes/alike/preview)
 	PreviewAlike(ctx context.Context, request PreviewAlikeRequestObject) (PreviewAlikeResponseObject, error)
+
+	// (POST /api/brands/{brand}/replacements)
+	ReplaceAssets(ctx context.Context, request ReplaceAssetsRequestObject) (ReplaceAssetsResponseObject, error)
+
+	// (POST /api/brands/{brand}/replacements/plan)
+	PlanReplacing(ctx context.Context, request PlanReplacingRequestObject) (PlanReplacingResponseObject, error)
 
 	// (GET /api/brands/{brand}/rights)
 	GetRights(ctx context.Context, request GetRightsRequestObject) (GetRightsResponseObject, error)
@@ -17457,6 +17777,34 @@ func (sh *strictHandler) SuggestTags(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SuggestTagsResponseObject); ok {
 		if err := validResponse.VisitSuggestTagsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ShowVersion operation middleware
+func (sh *strictHandler) ShowVersion(ctx *gin.Context, brand Brand, id ID, version int64) {
+	var request ShowVersionRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Version = version
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ShowVersion(ctx, request.(ShowVersionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ShowVersion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ShowVersionResponseObject); ok {
+		if err := validResponse.VisitShowVersionResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -20165,6 +20513,94 @@ func (sh *strictHandler) PreviewAlike(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PreviewAlikeResponseObject); ok {
 		if err := validResponse.VisitPreviewAlikeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReplaceAssets operation middleware
+func (sh *strictHandler) ReplaceAssets(ctx *gin.Context, brand Brand) {
+	var request ReplaceAssetsRequestObject
+
+	request.Brand = brand
+
+	var body ReplaceAssetsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReplaceAssets(ctx, request.(ReplaceAssetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReplaceAssets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReplaceAssetsResponseObject); ok {
+		if err := validResponse.VisitReplaceAssetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PlanReplacing operation middleware
+func (sh *strictHandler) PlanReplacing(ctx *gin.Context, brand Brand) {
+	var request PlanReplacingRequestObject
+
+	request.Brand = brand
+
+	var body PlanReplacingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlanReplacing(ctx, request.(PlanReplacingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlanReplacing")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PlanReplacingResponseObject); ok {
+		if err := validResponse.VisitPlanReplacingResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -26,8 +26,9 @@ type Service struct {
 	Queue      *queue.Queue
 	Renditions *renditions.Service
 
-	change *pieces.Registered[recipe.Change]
-	alike  *pieces.Registered[alike]
+	change   *pieces.Registered[recipe.Change]
+	alike    *pieces.Registered[alike]
+	replaced *pieces.Registered[replace]
 }
 
 // New returns the service, with its acts made known.
@@ -35,6 +36,7 @@ func New(db *store.DB, jobs *queue.Queue, made *renditions.Service, many *pieces
 	s := &Service{DB: db, Queue: jobs, Renditions: made}
 	s.change = pieces.Register(many, s.changeAct())
 	s.alike = pieces.Register(many, s.alikeAct())
+	s.replaced = pieces.Register(many, s.replaceAct())
 	return s
 }
 

@@ -29,7 +29,7 @@ var ofSteps = map[Step][]string{
 	Describe: {"describe", "tag", "write", "name", "clock", "take_over", "table", "retag", "rename_tag", "tidy_tags", "spell_tag",
 		"group_tags", "tag_group", "face", "person_shown"},
 	Choose:  {"rate", "lower", "set_aside", "keep", "stage", "change_stage"},
-	Prepare: {"prepare", "focal", "prepare_alike", "look"},
+	Prepare: {"prepare", "focal", "prepare_alike", "look", "replace", "show_version"},
 	Gather: {"create_album", "change_album", "remove_album", "add_to_album", "take_out_of_album", "order_album", "carry", "put_down",
 		"order_satchel"},
 	SendOut: {"create_gallery", "change_gallery"},

@@ -527,6 +527,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/replacements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["replaceAssets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/replacements/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["planReplacing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/assets/{id}/versions/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                version: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["showVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/looks": {
         parameters: {
             query?: never;
@@ -3144,6 +3200,50 @@ export interface components {
         };
         /** @enum {string} */
         RecipePart: "brightness" | "colour" | "texture" | "edges" | "framing" | "look" | "eyes";
+        /** @description An item, and the one whose file takes the place of its own */
+        Replacement: {
+            /** Format: int64 */
+            of: number;
+            /** Format: int64 */
+            with: number;
+        };
+        /** @description Pairs, or a selection of which each item replaces those of the same file name */
+        ReplacingWanted: {
+            pairs?: components["schemas"]["Replacement"][];
+            selection?: components["schemas"]["Selection"];
+        };
+        ReplacingPlan: {
+            pairs: components["schemas"]["PlannedReplacement"][];
+            /** @description How many of the selection have no namesake */
+            alone: number;
+        };
+        PlannedReplacement: {
+            of: components["schemas"]["AssetRow"];
+            with: components["schemas"]["AssetRow"];
+            differs: string[];
+            /** @description The files are the same */
+            same: boolean;
+            prepared: boolean;
+            /** @description I may replace it */
+            mine: boolean;
+            showing: components["schemas"]["Showing"][];
+        };
+        Showing: {
+            /** @enum {string} */
+            what: "album" | "gallery";
+            name: string;
+            /** @description People outside see it now */
+            open: boolean;
+        };
+        Replacing: {
+            pairs: components["schemas"]["Replacement"][];
+            /** @description The item keeps how it is prepared */
+            recipe: boolean;
+            /** @description The item keeps its focal point */
+            focal: boolean;
+            /** @description The items that the files come from go into the bin */
+            bin: boolean;
+        };
         RecipeChange: {
             selection: components["schemas"]["Selection"];
             turn?: number;
@@ -5055,6 +5155,69 @@ export interface operations {
                     "application/json": components["schemas"]["Likened"][];
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    replaceAssets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Replacing"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    planReplacing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplacingWanted"];
+            };
+        };
+        responses: {
+            /** @description What would change everywhere */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplacingPlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    showVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
             default: components["responses"]["Problem"];
         };
     };

@@ -1,8 +1,9 @@
-import { mediaAddress, type AssetRow, type Schema } from "~/api/client";
+import { type Schema } from "~/api/client";
 import { useTwins } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
-import { plural, titleOf } from "~/kit/words";
+import { plural } from "~/kit/words";
+import { Side } from "~/sheet/Side";
 import { decideTwins } from "./acts";
 
 type Decision = Schema["TwinDecision"]["decision"];
@@ -46,19 +47,5 @@ export function TwinsDialog({ brand, intake, onClose }: { brand: string; intake?
         </div>
       )}
     </Dialog>
-  );
-}
-
-function Side({ brand, row, heading }: { brand: string; row: AssetRow; heading: string }) {
-  return (
-    <figure>
-      <figcaption className="mb-1 text-dense text-ink-soft">{heading}</figcaption>
-      <div className="h-64 rounded bg-sunk">
-        <img src={mediaAddress(brand, row, "medium")} alt={row.alt || titleOf(row)} className="size-full object-contain" />
-      </div>
-      <p className="mt-1 truncate" title={row.fileName}>
-        {titleOf(row)}
-      </p>
-    </figure>
   );
 }

@@ -43,13 +43,13 @@ const keyOf = (code: string) => `upload ${code}`;
 /** What the intakes say about their turn: those that were moved ahead come first, paused ones not at all. */
 let turns = new Map<number, { paused: boolean; ahead: number }>();
 
-/** bringIn opens an intake for files and starts sending them. */
-export async function bringIn(brand: string, dropped: Dropped, target: Target) {
+/** bringIn opens an intake for files, starts sending them, and gives its id. */
+export async function bringIn(brand: string, dropped: Dropped, target: Target): Promise<number | undefined> {
   const { files, leftOut, unread } = dropped;
   if (unread.length > 0) warn(notRead(unread));
   if (files.length === 0) {
     if (leftOut > 0) tell(`Nothing to bring in: ${plural(leftOut, "hidden or system file")} left out.`);
-    return;
+    return undefined;
   }
   try {
     const intake = await beginIntake(brand, {
@@ -63,15 +63,22 @@ export async function bringIn(brand: string, dropped: Dropped, target: Target) {
     turns.set(intake.id, { paused: false, ahead: 0 });
     useQueue.setState((s) => ({ sending: [...s.sending, ...sending] }));
     void readOn(brand);
-    for (const s of sending) {
-      const kept: Kept = { brand, intake: intake.id, file: s.file };
-      await keep(keyOf(s.code), kept).catch(() => undefined); // too large to keep: it still travels
-    }
-    const there = new Set(useQueue.getState().sending.map((s) => s.code));
-    for (const s of sending) if (!there.has(s.code)) void del(keyOf(s.code)); // settled while it was being kept
+    void keepAll(brand, intake.id, sending);
+    return intake.id;
   } catch (error) {
     warn(messageOf(error));
+    return undefined;
   }
+}
+
+/** keepAll keeps files in the browser until they are there. */
+async function keepAll(brand: string, intake: number, sending: Sending[]) {
+  for (const s of sending) {
+    const kept: Kept = { brand, intake, file: s.file };
+    await keep(keyOf(s.code), kept).catch(() => undefined); // too large to keep: it still travels
+  }
+  const there = new Set(useQueue.getState().sending.map((s) => s.code));
+  for (const s of sending) if (!there.has(s.code)) void del(keyOf(s.code)); // settled while it was being kept
 }
 
 /** notRead names what the browser could not read of what was dropped. */

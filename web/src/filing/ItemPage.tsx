@@ -7,7 +7,7 @@ import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { copyText, warn } from "~/kit/notes";
 import { bytes, daysLeft, exactly, items, titleOf, when } from "~/kit/words";
-import { extentOf, makeStage } from "./acts";
+import { extentOf, makeStage, showVersion } from "./acts";
 import { Facts, FileSays, LeftFile, Stack } from "~/sheet/FileFacts";
 import { withFacets } from "~/sheet/filters";
 import { useBrand, useGo } from "~/sheet/place";
@@ -94,12 +94,19 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
       <Part title={`Versions, ${history?.versions.length ?? 1}`}>
         <ol className="space-y-1">
           {history?.versions.map((v) => (
-            <li key={v.id} className="text-dense">
-              <span className="break-all">{v.fileName}</span>
-              <span className="block text-ink-soft">
-                {v.current ? "what everybody sees" : "earlier"}, {v.width > 0 ? `${v.width} × ${v.height}, ` : ""}
-                {bytes(v.bytes)}, {when(v.created)}
+            <li key={v.id} className="flex items-start gap-2 text-dense">
+              <span className="min-w-0 flex-1">
+                <span className="break-all">{v.fileName}</span>
+                <span className="block text-ink-soft">
+                  {v.current ? "what everybody sees" : "earlier"}, {v.width > 0 ? `${v.width} × ${v.height}, ` : ""}
+                  {bytes(v.bytes)}, {when(v.created)}
+                </span>
               </span>
+              {!v.current && asset.may.includes("prepare") && (
+                <Button tone="quiet" aria-label={`Bring ${v.fileName} back`} onClick={() => void showVersion(brand, id, v.id)}>
+                  Bring back
+                </Button>
+              )}
             </li>
           ))}
         </ol>

@@ -70,3 +70,7 @@ export async function makeStage(brand: string, name: string) {
   await act(brand, client.POST("/api/brands/{brand}/stages", { ...at(brand), body: { name } }));
   void queries.invalidateQueries({ queryKey: ["stages"] });
 }
+
+/** showVersion makes a file that an item had what everybody sees again. */
+export const showVersion = (brand: string, id: number, version: number) =>
+  act(brand, client.POST("/api/brands/{brand}/assets/{id}/versions/{version}", { params: { path: { brand, id, version } } }));

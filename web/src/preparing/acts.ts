@@ -79,6 +79,14 @@ export const saveLook = (brand: string, look: Schema["LookWanted"]) =>
 /** removeLook removes a look; items keep it. */
 export const removeLook = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/looks/{id}", of(brand, id)));
 
+/** planReplacing says what would change if items got the files of others; it throws what is against it. */
+export const planReplacing = (brand: string, wanted: Schema["ReplacingWanted"]) =>
+  ask(client.POST("/api/brands/{brand}/replacements/plan", { ...at(brand), body: wanted }));
+
+/** replace gives items the files of others, everywhere at once. */
+export const replace = (brand: string, replacing: Schema["Replacing"]) =>
+  act(brand, client.POST("/api/brands/{brand}/replacements", { ...at(brand), body: replacing }));
+
 /** setFocal says where the focal point is, in fractions of what is shown; without a place it is found by itself again. */
 export const setFocal = (brand: string, id: number, place?: { x: number; y: number }) =>
   act(brand, client.PUT("/api/brands/{brand}/assets/{id}/focal", { ...of(brand, id), body: place ?? {} }));

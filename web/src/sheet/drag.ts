@@ -5,7 +5,7 @@ import { pointerOutsideOfPreview } from "@atlaskit/pragmatic-drag-and-drop/eleme
 import { dropTargetForExternal } from "@atlaskit/pragmatic-drag-and-drop/external/adapter";
 import { containsFiles } from "@atlaskit/pragmatic-drag-and-drop/external/file";
 import { useEffect, useRef, useState } from "react";
-import { takeDropped, type Target } from "./dropped";
+import { takeDropped, takenFiles, type Dropped, type Target } from "./dropped";
 
 /** Items on their way: ids in order, and where they come from. */
 interface Load {
@@ -93,6 +93,20 @@ export function useDropTarget<E extends HTMLElement>(onItems: ((ids: number[], f
     return combine(...parts);
   }, [takesItems, takesFiles]);
   return { ref, ...state };
+}
+
+/** filesTarget lets an element take files from outside for a use of its own. */
+export function filesTarget(element: HTMLElement, hover: (over: boolean) => void, take: (dropped: Dropped) => void) {
+  return dropTargetForExternal({
+    element,
+    canDrop: containsFiles,
+    onDragEnter: () => hover(true),
+    onDragLeave: () => hover(false),
+    onDrop: ({ source, location }) => {
+      hover(false);
+      if (location.current.dropTargets[0]?.element === element) void takenFiles(source.items).then(take);
+    },
+  });
 }
 
 /** reorderTarget lets a tile take items before or after itself. */

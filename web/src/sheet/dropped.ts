@@ -21,24 +21,29 @@ export interface Target {
   policy?: Schema["Policy"];
 }
 
-let take: ((dropped: Dropped, target: Target) => void) | undefined;
+let take: ((dropped: Dropped, target: Target) => Promise<number | undefined>) | undefined;
 
 /** takeFiles says who brings files in that are dropped anywhere. */
 export function takeFiles(handler: typeof take) {
   take = handler;
 }
 
-/** bringInto hands files to whoever brings them in. */
-export function bringInto(dropped: Dropped, target: Target) {
-  if (dropped.files.length + dropped.leftOut + dropped.unread.length > 0) take?.(dropped, target);
+/** bringInto hands files to whoever brings them in, and gives the id of the intake that came of it. */
+export async function bringInto(dropped: Dropped, target: Target) {
+  if (dropped.files.length + dropped.leftOut + dropped.unread.length > 0) return take?.(dropped, target);
 }
 
 let taken = 0;
 
 /** takeDropped brings in what was dropped on a target. It must be called within the drop event. */
 export function takeDropped(items: DataTransferItem[], target: Target) {
+  void takenFiles(items).then((dropped) => bringInto(dropped, target));
+}
+
+/** takenFiles are the files of a drop that somebody has another use for. It must be called within the drop event. */
+export function takenFiles(items: DataTransferItem[]) {
   taken = performance.now();
-  void collectDropped(items).then((dropped) => bringInto(dropped, target));
+  return collectDropped(items);
 }
 
 /** unlessTaken calls when no target takes the files that are being dropped. */

@@ -23,7 +23,7 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
   rows.brand = me.brand;
   useLiveChanges(me.brand);
   useEffect(() => {
-    takeFiles((dropped, target) => void bringIn(me.brand, dropped, { policy: useTarget.getState().policy, ...target }));
+    takeFiles((dropped, target) => bringIn(me.brand, dropped, { policy: useTarget.getState().policy, ...target }));
     const refuse = (event: DragEvent) => event.preventDefault(); // a file dropped beside must not replace the page
     window.addEventListener("dragover", refuse);
     const drop = (event: DragEvent) => {

@@ -17,6 +17,7 @@ import { AlbumActs } from "~/gathering/AlbumActs";
 import { Albums } from "~/gathering/Albums";
 import { stepsFor } from "~/path/Steps";
 import { PrepareBoard } from "~/preparing/PrepareBoard";
+import { ReplaceActs, ReplaceByDropping } from "~/preparing/ReplaceActs";
 import { Stage } from "~/preparing/Stage";
 import { SendOutBoard } from "~/sendout/SendOutBoard";
 import { BigView } from "~/sheet/BigView";
@@ -83,8 +84,11 @@ export function Workspace({ me }: { me: Me }) {
           </p>
         ) : (
           <>
-            {open !== undefined &&
-              (working ? <Stage brand={brand} id={open} onView={onView} /> : <BigView brand={brand} id={open} onView={onView} />)}
+            {open !== undefined && (
+              <ReplaceByDropping id={open} may={me.can.includes("prepare")}>
+                {working ? <Stage brand={brand} id={open} onView={onView} /> : <BigView brand={brand} id={open} onView={onView} />}
+              </ReplaceByDropping>
+            )}
             {comparing && <Compare brand={brand} me={me} />}
             {open === undefined && !comparing && <FoldersInside me={me} />}
             <div className={open === undefined && !comparing ? "flex min-h-0 flex-1" : "hidden"}>
@@ -111,6 +115,7 @@ export function Workspace({ me }: { me: Me }) {
       <Slideshow brand={brand} onView={onView} />
       <FilingActs me={me} />
       <AlbumActs me={me} />
+      <ReplaceActs me={me} />
       <MoreLike />
       <Board low={working}>
         <BoardOf step={step} me={me} />
