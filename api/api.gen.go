@@ -1237,6 +1237,9 @@ type Asset struct {
 	FileHeight  int     `json:"fileHeight"`
 	FileName    string  `json:"fileName"`
 
+	// FileSeconds Of the file of a clip before its recipe
+	FileSeconds *float64 `json:"fileSeconds,omitempty"`
+
 	// FileTaken When the file says it was taken
 	FileTaken     *string `json:"fileTaken,omitempty"`
 	FileTakenZone *string `json:"fileTakenZone,omitempty"`
@@ -1477,6 +1480,8 @@ type Consent string
 
 // Control defines model for Control.
 type Control struct {
+	// Film It can be set for clips
+	Film    bool       `json:"film"`
 	From    float64    `json:"from"`
 	Group   RecipePart `json:"group"`
 	Name    string     `json:"name"`
@@ -1711,6 +1716,32 @@ type FileByDate struct {
 		// Name Nothing leaves its items where they are
 		Name string `json:"name"`
 	} `json:"shoots"`
+}
+
+// FilmRecipe What is done to a clip besides
+type FilmRecipe struct {
+	// From What remains begins so many seconds into the file
+	From *float64 `json:"from,omitempty"`
+
+	// Level Its sound is brought to −14 LUFS
+	Level *bool `json:"level,omitempty"`
+	Mute  *bool `json:"mute,omitempty"`
+
+	// Poster The moment that stands for it
+	Poster *float64 `json:"poster,omitempty"`
+
+	// To And ends there; 0 or left out is its end
+	To *float64 `json:"to,omitempty"`
+}
+
+// FilmState defines model for FilmState.
+type FilmState struct {
+	// Failed Why it cannot be made
+	Failed *string `json:"failed,omitempty"`
+
+	// Made From 0 to 1
+	Made  float64 `json:"made"`
+	Ready bool    `json:"ready"`
 }
 
 // FocalPoint A place in what is shown from 0 to 1; without one the machine proposes it again
@@ -2558,25 +2589,28 @@ type Recipe struct {
 	Crop        *Crop    `json:"crop,omitempty"`
 
 	// Curve The tone curve as points of what goes in and what comes out from 0 to 1
-	Curve       *[][]float64 `json:"curve,omitempty"`
-	Exposure    *float64     `json:"exposure,omitempty"`
-	Flip        *bool        `json:"flip,omitempty"`
-	Highlights  *float64     `json:"highlights,omitempty"`
-	Look        *LookLayer   `json:"look,omitempty"`
-	Mono        *float64     `json:"mono,omitempty"`
-	MonoBlue    *float64     `json:"mono_blue,omitempty"`
-	MonoCyan    *float64     `json:"mono_cyan,omitempty"`
-	MonoGreen   *float64     `json:"mono_green,omitempty"`
-	MonoMagenta *float64     `json:"mono_magenta,omitempty"`
-	MonoRed     *float64     `json:"mono_red,omitempty"`
-	MonoYellow  *float64     `json:"mono_yellow,omitempty"`
-	Noise       *float64     `json:"noise,omitempty"`
-	Radius      *float64     `json:"radius,omitempty"`
-	RedEyes     *[]RedEye    `json:"red_eyes,omitempty"`
-	Saturation  *float64     `json:"saturation,omitempty"`
-	Sensor      *bool        `json:"sensor,omitempty"`
-	Shadows     *float64     `json:"shadows,omitempty"`
-	Sharpen     *float64     `json:"sharpen,omitempty"`
+	Curve    *[][]float64 `json:"curve,omitempty"`
+	Exposure *float64     `json:"exposure,omitempty"`
+
+	// Film What is done to a clip besides
+	Film        *FilmRecipe `json:"film,omitempty"`
+	Flip        *bool       `json:"flip,omitempty"`
+	Highlights  *float64    `json:"highlights,omitempty"`
+	Look        *LookLayer  `json:"look,omitempty"`
+	Mono        *float64    `json:"mono,omitempty"`
+	MonoBlue    *float64    `json:"mono_blue,omitempty"`
+	MonoCyan    *float64    `json:"mono_cyan,omitempty"`
+	MonoGreen   *float64    `json:"mono_green,omitempty"`
+	MonoMagenta *float64    `json:"mono_magenta,omitempty"`
+	MonoRed     *float64    `json:"mono_red,omitempty"`
+	MonoYellow  *float64    `json:"mono_yellow,omitempty"`
+	Noise       *float64    `json:"noise,omitempty"`
+	Radius      *float64    `json:"radius,omitempty"`
+	RedEyes     *[]RedEye   `json:"red_eyes,omitempty"`
+	Saturation  *float64    `json:"saturation,omitempty"`
+	Sensor      *bool       `json:"sensor,omitempty"`
+	Shadows     *float64    `json:"shadows,omitempty"`
+	Sharpen     *float64    `json:"sharpen,omitempty"`
 
 	// Straighten Degrees clockwise
 	Straighten *float64 `json:"straighten,omitempty"`
@@ -3722,6 +3756,9 @@ type ServerInterface interface {
 	// (PUT /api/brands/{brand}/assets/{id}/faces/{face})
 	PlaceFace(c *gin.Context, brand Brand, id ID, face Outline)
 
+	// (GET /api/brands/{brand}/assets/{id}/film)
+	GetFilm(c *gin.Context, brand Brand, id ID)
+
 	// (PUT /api/brands/{brand}/assets/{id}/focal)
 	SetFocal(c *gin.Context, brand Brand, id ID)
 
@@ -4661,6 +4698,40 @@ func (siw *ServerInterfaceWrapper) PlaceFace(c *gin.Context) {
 	}
 
 	siw.Handler.PlaceFace(c, brand, id, face)
+}
+
+// GetFilm operation middleware
+func (siw *ServerInterfaceWrapper) GetFilm(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetFilm(c, brand, id)
 }
 
 // SetFocal operation middleware
@@ -9326,6 +9397,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/recipes/alike/preview", wrapper.PreviewAlike)
 	router.POST(options.BaseURL+"/api/brands/:brand/replacements", wrapper.ReplaceAssets)
 	router.POST(options.BaseURL+"/api/brands/:brand/replacements/plan", wrapper.PlanReplacing)
+	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id/film", wrapper.GetFilm)
 	router.POST(options.BaseURL+"/api/brands/:brand/assets/:id/versions/:version", wrapper.ShowVersion)
 	router.GET(options.BaseURL+"/api/brands/:brand/looks", wrapper.ListLooks)
 	router.POST(options.BaseURL+"/api/brands/:brand/looks", wrapper.SaveLook)
@@ -9987,6 +10059,46 @@ type PlaceFacedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PlaceFacedefaultApplicationProblemPlusJSONResponse) VisitPlaceFaceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFilmRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type GetFilmResponseObject interface {
+	VisitGetFilmResponse(w http.ResponseWriter) error
+}
+
+type GetFilm200JSONResponse FilmState
+
+func (response GetFilm200JSONResponse) VisitGetFilmResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFilmdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetFilmdefaultApplicationProblemPlusJSONResponse) VisitGetFilmResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16408,6 +16520,9 @@ type StrictServerInterface interface {
 	// (PUT /api/brands/{brand}/assets/{id}/faces/{face})
 	PlaceFace(ctx context.Context, request PlaceFaceRequestObject) (PlaceFaceResponseObject, error)
 
+	// (GET /api/brands/{brand}/assets/{id}/film)
+	GetFilm(ctx context.Context, request GetFilmRequestObject) (GetFilmResponseObject, error)
+
 	// (PUT /api/brands/{brand}/assets/{id}/focal)
 	SetFocal(ctx context.Context, request SetFocalRequestObject) (SetFocalResponseObject, error)
 
@@ -17453,6 +17568,33 @@ func (sh *strictHandler) PlaceFace(ctx *gin.Context, brand Brand, id ID, face Ou
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PlaceFaceResponseObject); ok {
 		if err := validResponse.VisitPlaceFaceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetFilm operation middleware
+func (sh *strictHandler) GetFilm(ctx *gin.Context, brand Brand, id ID) {
+	var request GetFilmRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetFilm(ctx, request.(GetFilmRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetFilm")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetFilmResponseObject); ok {
+		if err := validResponse.VisitGetFilmResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -104,7 +104,7 @@ func (h *House) build(uploads string) {
 	connections := &outlets.Connections{DB: h.DB, Allowed: h.Config.Outlets}
 	h.Pieces = pieces.New(h.DB, h.Queue)
 	h.Renditions = renditions.New(h.DB, h.Blobs, h.Media, h.Queue, h.Config.Workers)
-	h.Looking = &looking.Service{DB: h.DB, Blobs: h.Blobs, Media: h.Media, Queue: h.Queue, Clips: h.Renditions.Prepare,
+	h.Looking = &looking.Service{DB: h.DB, Blobs: h.Blobs, Media: h.Media, Queue: h.Queue, Clips: h.Renditions.Clips,
 		Previews: h.Renditions.Previews}
 	h.Looking.AddJobs()
 	h.InPlace = &inplace.Service{DB: h.DB, Blobs: h.Blobs, Media: h.Media, Queue: h.Queue, Renditions: h.Renditions}

@@ -25,6 +25,15 @@ import (
 type Engine struct {
 	Pictures *pictures.Pool
 	Metadata *metadata.Tool
+
+	stills stills
+}
+
+// Original is the file of an item. Size is upright, in pixels; Seconds are those of a clip.
+type Original struct {
+	Path, MediaType string
+	Size            geometry.Size
+	Seconds         float64
 }
 
 // NewEngine returns an engine that decodes at most workers pictures at a time.
@@ -36,6 +45,7 @@ func NewEngine(workers int) *Engine {
 func (e *Engine) Close() {
 	e.Pictures.Close()
 	e.Metadata.Close()
+	e.stills.close()
 }
 
 // Facts are what a file is and says. Size is upright, in pixels.
@@ -97,14 +107,13 @@ func (e *Engine) Read(ctx context.Context, path, dir string, by recipe.Recipe) (
 	if err != nil {
 		return Facts{}, nil, err
 	}
-	if kind.Kind != "picture" {
-		by = recipe.Recipe{} // pages and film would have to be turned as a whole
-	}
-	facts := Facts{Type: kind, Recipe: by}
-	picture, head, err := e.measure(ctx, path, dir, &facts, by.Sensor)
+	facts := Facts{Type: kind}
+	picture, head, err := e.measure(ctx, path, dir, &facts, by)
 	if err != nil {
 		return Facts{}, nil, refuse(err, dir)
 	}
+	by = by.For(facts.Kind)
+	facts.Recipe = by
 	raw, err := e.Metadata.Read(ctx, path)
 	if err != nil {
 		return Facts{}, nil, err
@@ -138,7 +147,7 @@ func upright(f metadata.Face, head pictures.Facts) metadata.Face {
 
 // measure fills in the dimensions and returns what to make the previews from, and its header: the file itself, a frame of
 // a clip, or the picture that a raw file holds.
-func (e *Engine) measure(ctx context.Context, path, dir string, facts *Facts, sensor bool) (pictures.Request, pictures.Facts, error) {
+func (e *Engine) measure(ctx context.Context, path, dir string, facts *Facts, by recipe.Recipe) (pictures.Request, pictures.Facts, error) {
 	request := pictures.Request{Path: path, MediaType: facts.MediaType}
 	switch {
 	case facts.Kind == "clip":
@@ -151,13 +160,13 @@ func (e *Engine) measure(ctx context.Context, path, dir string, facts *Facts, se
 			facts.Note = fmt.Sprintf("The clip is cut off: %d %% of its data is missing. What is there plays.", missing)
 		}
 		poster := filepath.Join(dir, "poster.png")
-		if err := clips.Poster(ctx, path, poster, film.Seconds); err != nil {
+		if err := clips.Still(ctx, path, poster, by.PosterAt(film.Seconds)); err != nil {
 			return request, pictures.Facts{}, &pictures.PictureError{Text: err.Error()}
 		}
 		return pictures.Request{Path: poster, MediaType: "image/png"}, pictures.Facts{Orientation: 1}, nil
 	case Raw(facts.MediaType):
 		var err error
-		if request, err = e.developed(ctx, path, dir, develop{sensor: sensor}); err != nil {
+		if request, err = e.developed(ctx, path, dir, develop{sensor: by.Sensor}); err != nil {
 			return request, pictures.Facts{}, err
 		}
 	}
@@ -251,8 +260,8 @@ func (e *Engine) Look(ctx context.Context, preview string) (pictures.Seen, int, 
 
 // Sample gives a small copy of a picture as its file has it, to propose adjustments from: with a longer side in pixels, or 0 for what is
 // enough for its tones.
-func (e *Engine) Sample(ctx context.Context, original, mediaType string, side int, dir string) (recipe.Sample, error) {
-	request, err := e.pictureOf(ctx, original, mediaType, develop{}, dir)
+func (e *Engine) Sample(ctx context.Context, original Original, by recipe.Recipe, side int, dir string) (recipe.Sample, error) {
+	request, err := e.pictureOf(ctx, original, recipe.Recipe{Film: by.Film}, false, dir)
 	if err != nil {
 		return recipe.Sample{}, err
 	}
@@ -269,24 +278,32 @@ const sampleSide = 480
 
 // Frame draws a picture by a recipe, so that what is shown has a size in pixels, as a JPEG of high quality; again and again, while
 // somebody works at it.
-func (e *Engine) Frame(ctx context.Context, original, mediaType string, by recipe.Recipe, size geometry.Size, target string) error {
-	request, err := e.pictureOf(ctx, original, mediaType, develop{sensor: by.Sensor}, filepath.Dir(target))
+func (e *Engine) Frame(ctx context.Context, original Original, by recipe.Recipe, size geometry.Size, target string) error {
+	request, err := e.pictureOf(ctx, original, by, false, filepath.Dir(target))
 	if err != nil {
 		return err
 	}
-	request.Recipe, request.Hold = by, request.Path == original
+	request.Recipe, request.Hold = by, !Raw(original.MediaType)
 	request.Outputs = []pictures.Output{{Path: target, Width: size.Width, Height: size.Height, Format: "jpeg", Quality: 95}}
 	_, err = e.Pictures.Do(ctx, request)
 	return refuse(err, filepath.Dir(target))
 }
 
-// pictureOf is the request for the picture of a file: the file itself, or what a camera raw file holds.
-func (e *Engine) pictureOf(ctx context.Context, original, mediaType string, how develop, dir string) (pictures.Request, error) {
-	if !Raw(mediaType) {
-		return pictures.Request{Path: original, MediaType: mediaType}, nil
+// pictureOf is the request for the picture of a file by a recipe: the file itself, what a camera raw file holds, computed at full size
+// where that is needed, or the frame that stands for a clip.
+func (e *Engine) pictureOf(ctx context.Context, original Original, by recipe.Recipe, full bool, dir string) (pictures.Request, error) {
+	switch {
+	case isFilm(original.MediaType):
+		still, err := e.stills.at(ctx, original.Path, by.PosterAt(original.Seconds))
+		if err != nil {
+			err = &pictures.PictureError{Text: err.Error()}
+		}
+		return pictures.Request{Path: still, MediaType: "image/png"}, refuse(err, dir)
+	case Raw(original.MediaType):
+		request, err := e.developed(ctx, original.Path, dir, develop{sensor: by.Sensor, full: full})
+		return request, refuse(err, dir)
 	}
-	request, err := e.developed(ctx, original, dir, how)
-	return request, refuse(err, dir)
+	return pictures.Request{Path: original.Path, MediaType: original.MediaType}, nil
 }
 
 // refuse words an error of the picture itself as the reason why it is not taken. What could not be written into dir because
@@ -310,13 +327,30 @@ func full(dir string) bool {
 	return syscall.Statfs(dir, &disk) == nil && disk.Bavail*uint64(disk.Bsize) < scarce
 }
 
-// Render makes one file from an original, made by a recipe and as a plan says, with as much as the size allows of what its
-// original and the library say of it.
-func (e *Engine) Render(ctx context.Context, original, mediaType string, by recipe.Recipe, target string, source outputs.Source,
-	plan outputs.Plan, size outputs.Size, says outputs.Says) error {
+// Rendering is one file that is made from an original: by a recipe, as a plan says that an output size makes of what the item shows.
+type Rendering struct {
+	Original Original
+	By       recipe.Recipe
+	Source   outputs.Source
+	Plan     outputs.Plan
+	Size     outputs.Size
+	Says     outputs.Says // what the library says of the item
+	// Told, when it is not nil, is told how much of a film is made, from 0 to 1.
+	Told func(part float64)
+}
+
+// Render makes the file, with as much as the size allows of what its original and the library say of it.
+func (e *Engine) Render(ctx context.Context, r Rendering, target string) error {
+	original, by, source, plan, size, says := r.Original, r.By, r.Source, r.Plan, r.Size, r.Says
 	if plan.Format == "mp4" {
 		says = says.Under(size.Metadata)
-		if err := clips.Web(ctx, original, target, plan.Size, says.Copyright); err != nil {
+		edit, err := e.edit(ctx, by, original.Size, filepath.Dir(target))
+		if err != nil {
+			return err
+		}
+		from, to := by.Span(original.Seconds)
+		edit.Told, edit.Seconds = r.Told, to-from
+		if err := clips.Web(ctx, original.Path, target, plan.Size, edit, says.Copyright); err != nil {
 			return err
 		}
 		return e.say(ctx, target, says, plan.Size)
@@ -325,8 +359,7 @@ func (e *Engine) Render(ctx context.Context, original, mediaType string, by reci
 	if plan.Crop != nil {
 		shown = plan.Crop.Width
 	}
-	how := develop{sensor: by.Sensor, full: 2*plan.Size.Width > shown}
-	request, err := e.pictureOf(ctx, original, mediaType, how, filepath.Dir(target))
+	request, err := e.pictureOf(ctx, original, by, 2*plan.Size.Width > shown, filepath.Dir(target))
 	if err != nil {
 		return err
 	}
@@ -349,7 +382,7 @@ func (e *Engine) Render(ctx context.Context, original, mediaType string, by reci
 	says = says.Under(size.Metadata)
 	if size.Metadata == outputs.Keep {
 		var err error
-		if says, err = e.Metadata.CopyUnder(ctx, original, target, says); err != nil {
+		if says, err = e.Metadata.CopyUnder(ctx, original.Path, target, says); err != nil {
 			return err
 		}
 		says.Faces = outputs.FacesIn(says.Faces, source.Size, plan)

@@ -171,7 +171,7 @@ func TestAClipThatIsCutOffSaysSo(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, facts.Note)
 	quick := filepath.Join(t.TempDir(), "quick.mp4") // the part that says where the pictures are comes first
-	require.NoError(t, clips.Web(ctx, mediatest.File(t, "a.mp4", whole), quick, geometry.Size{Width: 320, Height: 240}, ""))
+	require.NoError(t, clips.Web(ctx, mediatest.File(t, "a.mp4", whole), quick, geometry.Size{Width: 320, Height: 240}, clips.Edit{}, ""))
 	data, err := os.ReadFile(quick)
 	require.NoError(t, err)
 	facts, _, err = e.Read(ctx, mediatest.File(t, "half.mp4", data[:len(data)*6/10]), t.TempDir(), recipe.Recipe{})
@@ -215,8 +215,9 @@ func TestRenditionsKeepTheCopyrightAndNothingPrivate(t *testing.T) {
 		plan, err := outputs.Make(source, size)
 		require.NoError(t, err)
 		target := filepath.Join(t.TempDir(), "out.jpg")
-		require.NoError(t, e.Render(ctx, original, "image/jpeg", recipe.Recipe{}, target, source, plan, size,
-			outputs.Says{Copyright: "© Tansyloft Kites", Credit: "Greta"}))
+		require.NoError(t, e.Render(ctx, Rendering{Original: Original{Path: original, MediaType: "image/jpeg"}, Source: source,
+			Plan: plan, Size: size,
+			Says: outputs.Says{Copyright: "© Tansyloft Kites", Credit: "Greta"}}, target))
 		said, err := e.Metadata.Read(ctx, target)
 		require.NoError(t, err)
 		file, err := os.Open(target)

@@ -40,7 +40,9 @@ func TestWhatTheLibrarySaysGoesAlong(t *testing.T) {
 		plan, err := outputs.Make(source, size)
 		require.NoError(t, err)
 		target := filepath.Join(t.TempDir(), "out."+outputs.Extension(plan.Format))
-		require.NoError(t, e.Render(ctx, original, "image/jpeg", recipe.Recipe{}, target, source, plan, size, says))
+		require.NoError(t, e.Render(ctx, Rendering{Original: Original{Path: original, MediaType: "image/jpeg"}, Source: source,
+			Plan: plan, Size: size,
+			Says: says}, target))
 		said, err := e.Metadata.Read(ctx, target)
 		require.NoError(t, err)
 		return metadata.Interpret(said), said
@@ -123,7 +125,9 @@ func TestAFilmSaysItsWords(t *testing.T) {
 		plan, err := outputs.Make(source, size)
 		require.NoError(t, err)
 		target := filepath.Join(t.TempDir(), "out.mp4")
-		require.NoError(t, e.Render(ctx, original, "video/mp4", recipe.Recipe{}, target, source, plan, size, says))
+		require.NoError(t, e.Render(ctx, Rendering{Original: Original{Path: original, MediaType: "video/mp4"}, Source: source,
+			Plan: plan, Size: size,
+			Says: says}, target))
 		said, err := e.Metadata.Read(ctx, target)
 		require.NoError(t, err)
 		facts := metadata.Interpret(said)

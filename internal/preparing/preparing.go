@@ -1,5 +1,5 @@
-// Package preparing is making pictures look as they should be seen: recipes of one or many items, looks, and what the machine proposes.
-// The files stay as they are.
+// Package preparing is making pictures and clips look as they should be seen: recipes of one or many items, looks, what the machine
+// proposes, and other files in the place of old ones. The files stay as they are.
 package preparing
 
 import (
@@ -52,14 +52,15 @@ func (s *Service) changeAct() pieces.Act[recipe.Change] {
 				if !prepared(item.Kind) {
 					return item.Recipe.Recipe
 				}
-				return c.Apply(item.Recipe.Recipe, item.FileSize(), geometry.Point{X: item.FocalX, Y: item.FocalY})
+				to := c.Apply(item.Recipe.Recipe, item.FileSize(), geometry.Point{X: item.FocalX, Y: item.FocalY})
+				return to.For(item.Kind)
 			})
 		},
 	}
 }
 
 // prepared says whether items of a kind have a recipe.
-func prepared(kind string) bool { return kind == "picture" }
+func prepared(kind string) bool { return kind == "picture" || kind == "clip" }
 
 // set changes recipes and has the machine look into what changed, which also makes the previews.
 func (s *Service) set(ctx context.Context, tx *store.Tx, brand int64, ids []int64, next func(store.Prepared) recipe.Recipe) (int, error) {
@@ -74,7 +75,7 @@ func (s *Service) set(ctx context.Context, tx *store.Tx, brand int64, ids []int6
 	return len(changed), s.Queue.EnqueueAll(ctx, tx, jobs)
 }
 
-// Change changes the recipes of a selection. Drawings, documents, animations and clips among it stay as they are.
+// Change changes the recipes of a selection. Drawings, documents and animations among it stay as they are, and clips get what suits them.
 func (s *Service) Change(ctx context.Context, v *access.Viewer, sel query.Selection, c recipe.Change, from int64) (store.Done, error) {
 	if from != 0 {
 		model, err := store.AssetByID(ctx, s.DB, v, from)
@@ -114,8 +115,10 @@ func (s *Service) Set(ctx context.Context, v *access.Viewer, asset int64, base s
 		n, err := s.set(ctx, tx, v.Brand, []int64{asset}, func(item store.Prepared) recipe.Recipe {
 			was = item.Recipe.Recipe
 			switch {
-			case !prepared(item.Kind):
-				wrong = fault.Invalidf("recipe", "Only pictures can be prepared so far; this is a %s.", item.Kind)
+			case to.CheckFor(item.Kind) != nil:
+				wrong = to.CheckFor(item.Kind)
+			case item.Kind == "clip" && to.FilmOf().From > max(0, item.Seconds-recipe.ShortestClip):
+				wrong = fault.Invalidf("film", "The clip is %.2f seconds long, and ends before what should remain of it begins.", item.Seconds)
 			case !known && was.Hash() != base && !was.Same(to):
 				wrong = errElse
 			default:

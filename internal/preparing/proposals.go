@@ -2,6 +2,7 @@ package preparing
 
 import (
 	"context"
+	"slices"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -13,11 +14,11 @@ import (
 	"brightsatchel/internal/store"
 )
 
-// Picture reads an item that the viewer may look at and that can be prepared.
-func (s *Service) Picture(ctx context.Context, v *access.Viewer, asset int64) (store.Asset, error) {
+// Item reads an item that the viewer may look at and that can be prepared.
+func (s *Service) Item(ctx context.Context, v *access.Viewer, asset int64) (store.Asset, error) {
 	a, err := store.AssetByID(ctx, s.DB, v, asset)
 	if err == nil && !prepared(a.Kind) {
-		err = fault.Invalidf("asset", "Only pictures can be prepared so far; this is a %s.", a.Kind)
+		err = fault.Invalidf("asset", "Only pictures and clips can be prepared; this is a %s.", a.Kind)
 	}
 	return a, err
 }
@@ -33,10 +34,19 @@ func (s *Service) Propose(ctx context.Context, v *access.Viewer, asset int64, wh
 	if err := now.Check(); err != nil {
 		return now, "", err
 	}
-	a, err := s.Picture(ctx, v, asset)
+	a, err := s.Item(ctx, v, asset)
 	if err != nil {
 		return now, "", err
 	}
+	if a.Kind == "clip" && slices.Contains([]string{"eye", "eyes", "noise", "horizon"}, what) {
+		return now, "That can only be done to pictures.", nil
+	}
+	to, note, err := s.proposed(ctx, a, what, now, at)
+	return to.For(a.Kind), note, err
+}
+
+func (s *Service) proposed(ctx context.Context, a store.Asset, what string, now recipe.Recipe, at geometry.Point) (recipe.Recipe, string,
+	error) {
 	if c, is := framing[what]; is || what == "proportion" {
 		if what == "proportion" {
 			if c = (recipe.Change{Width: at.X, Height: at.Y}); at.X == 0 && at.Y == 0 {
@@ -52,7 +62,7 @@ func (s *Service) Propose(ctx context.Context, v *access.Viewer, asset int64, wh
 	if what == "eye" || what == "eyes" {
 		return s.eyes(ctx, a, what == "eyes", now, at)
 	}
-	sample, err := s.Renditions.Sample(ctx, a, 0)
+	sample, err := s.Renditions.Sample(ctx, a, now, 0)
 	if err != nil {
 		return now, "", err
 	}
@@ -105,7 +115,7 @@ func (s *Service) eyes(ctx context.Context, a store.Asset, find bool, now recipe
 	if len(regions) == 0 {
 		return now, "No face was found in it. Click on a red eye instead.", nil
 	}
-	sample, err := s.Renditions.Sample(ctx, a, eyeSide)
+	sample, err := s.Renditions.Sample(ctx, a, now, eyeSide)
 	if err != nil {
 		return now, "", err
 	}
@@ -164,7 +174,7 @@ const mostAlike = 60
 
 // Alike works out by how much exposure and white of a selection differ from those of one item, which stays as it is.
 func (s *Service) Alike(ctx context.Context, v *access.Viewer, sel query.Selection, model int64) ([]Likened, error) {
-	m, err := s.Picture(ctx, v, model)
+	m, err := s.Item(ctx, v, model)
 	if err != nil {
 		return nil, err
 	}
@@ -179,7 +189,7 @@ func (s *Service) Alike(ctx context.Context, v *access.Viewer, sel query.Selecti
 	if err != nil {
 		return nil, err
 	}
-	like, err := s.Renditions.Sample(ctx, m, 0)
+	like, err := s.Renditions.Sample(ctx, m, m.Recipe.Recipe, 0)
 	if err != nil {
 		return nil, err
 	}
@@ -188,7 +198,7 @@ func (s *Service) Alike(ctx context.Context, v *access.Viewer, sel query.Selecti
 		if a.ID == model || !prepared(a.Kind) {
 			continue
 		}
-		sample, err := s.Renditions.Sample(ctx, a, 0)
+		sample, err := s.Renditions.Sample(ctx, a, a.Recipe.Recipe, 0)
 		if err != nil {
 			return nil, err
 		}

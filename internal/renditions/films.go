@@ -38,16 +38,21 @@ func webFilm(may access.Allowance) outputs.Size {
 // Film says where the film of a clip is, within what somebody may have: the original where that may be had and browsers
 // play it (then the key is ""), else one that was made for it.
 func (s *Service) Film(ctx context.Context, brand int64, a store.Asset, may access.Allowance) (key string, err error) {
-	if may.Original && (a.Codec == "" || clips.Playable(a.Codec)) {
+	if may.Original && asItCame(a) {
 		return "", nil
 	}
 	made, err := s.Ensure(ctx, brand, a, webFilm(may))
 	return made.Blob, err
 }
 
+// asItCame says whether browsers play the original of a clip, and nothing is done to it.
+func asItCame(a store.Asset) bool {
+	return (a.Codec == "" || clips.Playable(a.Codec)) && a.Recipe.Moving().Neutral()
+}
+
 // wantFilm has a film made that browsers play, where they do not play the original, before anybody asks for it.
 func (s *Service) wantFilm(ctx context.Context, brand int64, a store.Asset) error {
-	if a.Codec == "" || clips.Playable(a.Codec) {
+	if asItCame(a) {
 		return nil
 	}
 	w, err := s.want(ctx, a, webFilm(access.Allowance{}))
@@ -129,6 +134,7 @@ func (s *Service) makeFilm(ctx context.Context, job makeFilm) error {
 	ctx, stop := context.WithCancelCause(ctx)
 	defer stop(nil)
 	go s.whileWanted(ctx, stop, job)
+	w.told = s.telling(ctx, job)
 	made, err := s.make(ctx, w)
 	switch {
 	case errors.Is(context.Cause(ctx), errUnwanted):
@@ -142,6 +148,52 @@ func (s *Service) makeFilm(ctx context.Context, job makeFilm) error {
 		return err
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.AddRendition(ctx, job.Brand, job.Version, job.Key, made) })
+}
+
+// telling notes how much of a film is made, now and then.
+func (s *Service) telling(ctx context.Context, job makeFilm) func(part float64) {
+	var last time.Time
+	return func(part float64) {
+		if time.Since(last) < time.Second {
+			return
+		}
+		last = time.Now()
+		if err := store.FilmMade(ctx, s.DB, job.Version, job.Key, part); err != nil && ctx.Err() == nil {
+			slog.Warn("how much of a film is made was not noted", "asset", job.Asset, "error", err)
+		}
+	}
+}
+
+// FilmState is how far a film is. Asking has it made.
+type FilmState struct {
+	Ready  bool
+	Made   float64 // from 0 to 1
+	Failed string  // why it cannot be made
+}
+
+// FilmState says how far the film of a clip is, within what somebody may have, and does not wait for it.
+func (s *Service) FilmState(ctx context.Context, brand int64, a store.Asset, may access.Allowance) (FilmState, error) {
+	if may.Original && asItCame(a) {
+		return FilmState{Ready: true, Made: 1}, nil
+	}
+	w, err := s.want(ctx, a, webFilm(may))
+	if err != nil {
+		return FilmState{}, err
+	}
+	made, failed, err := store.FilmOf(ctx, s.DB, a.VersionID, w.key)
+	switch {
+	case err != nil:
+		return FilmState{}, err
+	case made != nil:
+		return FilmState{Ready: true, Made: 1}, nil
+	case failed != "":
+		return FilmState{Failed: failed}, nil
+	}
+	if err := s.enqueueFilm(ctx, brand, w, false); err != nil {
+		return FilmState{}, err
+	}
+	part, err := store.FilmMadeOf(ctx, s.DB, a.VersionID, w.key)
+	return FilmState{Made: part}, err
 }
 
 // whileWanted ends the making of a film once nobody has asked for it for some time.

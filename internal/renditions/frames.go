@@ -7,6 +7,7 @@ import (
 
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/recipe"
+	"brightsatchel/internal/media"
 	"brightsatchel/internal/store"
 )
 
@@ -14,9 +15,9 @@ import (
 func (s *Service) Frame(ctx context.Context, a store.Asset, by recipe.Recipe, box geometry.Size) (frame []byte, err error) {
 	// Whoever goes on dragging does not end the drawing, which would cost the worker and what it holds.
 	ctx = context.WithoutCancel(ctx)
-	err = s.beside(ctx, a, func(original, dir string) error {
+	err = s.beside(ctx, a, func(original media.Original, dir string) error {
 		target := filepath.Join(dir, "frame.jpg")
-		if err := s.Media.Frame(ctx, original, a.MediaType, by, geometry.Fit(by.Size(a.FileSize()), box), target); err != nil {
+		if err := s.Media.Frame(ctx, original, by, geometry.Fit(by.Size(a.FileSize()), box), target); err != nil {
 			return err
 		}
 		frame, err = os.ReadFile(target)
@@ -25,10 +26,11 @@ func (s *Service) Frame(ctx context.Context, a store.Asset, by recipe.Recipe, bo
 	return frame, err
 }
 
-// Sample reads a small copy of the file of an item, with a longer side in pixels; 0 is what is enough for its tones.
-func (s *Service) Sample(ctx context.Context, a store.Asset, side int) (sample recipe.Sample, err error) {
-	err = s.beside(ctx, a, func(original, dir string) error {
-		sample, err = s.Media.Sample(ctx, original, a.MediaType, side, dir)
+// Sample reads a small copy of the file of an item, with a longer side in pixels; 0 is what is enough for its tones. Of a clip it is the
+// frame that stands for it by a recipe.
+func (s *Service) Sample(ctx context.Context, a store.Asset, by recipe.Recipe, side int) (sample recipe.Sample, err error) {
+	err = s.beside(ctx, a, func(original media.Original, dir string) error {
+		sample, err = s.Media.Sample(ctx, original, by, side, dir)
 		return err
 	})
 	return sample, err

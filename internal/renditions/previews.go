@@ -13,7 +13,6 @@ import (
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/media"
-	"brightsatchel/internal/media/clips"
 	"brightsatchel/internal/store"
 )
 
@@ -100,8 +99,8 @@ func (s *Service) shrink(ctx context.Context, from string, size geometry.Size, a
 
 // makePreviews makes the previews of an item by a recipe.
 func (s *Service) makePreviews(ctx context.Context, a store.Asset, by recipe.Recipe) error {
-	return s.beside(ctx, a, func(original, dir string) error {
-		_, previews, err := s.Media.Read(ctx, original, dir, by)
+	return s.beside(ctx, a, func(original media.Original, dir string) error {
+		_, previews, err := s.Media.Read(ctx, original.Path, dir, by)
 		if err != nil {
 			return err
 		}
@@ -121,36 +120,43 @@ func (s *Service) Page(ctx context.Context, a store.Asset, page int) (string, er
 }
 
 func (s *Service) makePage(ctx context.Context, a store.Asset, page int, at string) error {
-	return s.beside(ctx, a, func(original, dir string) error {
+	return s.beside(ctx, a, func(original media.Original, dir string) error {
 		target := filepath.Join(dir, "page.webp")
-		if err := s.Media.Page(ctx, original, a.MediaType, geometry.Size{Width: a.Width, Height: a.Height}, page, target); err != nil {
+		if err := s.Media.Page(ctx, original.Path, a.MediaType, geometry.Size{Width: a.Width, Height: a.Height}, page, target); err != nil {
 			return err
 		}
 		return s.Blobs.PutFile(ctx, at, target)
 	})
 }
 
-// Strip is the key of the scrub strip of a clip.
-func Strip(a store.Asset) string { return blob.Picture(a.SHA256, "strip", "") }
+// Strip is the key of the scrub strip of a clip, as its recipe makes it.
+func Strip(a store.Asset) string { return blob.Picture(a.SHA256, "strip", a.Recipe.Hash()) }
 
-// Prepare makes the scrub strip of a clip, and has a film made where browsers do not play the original.
-func (s *Service) Prepare(ctx context.Context, brand int64, a store.Asset) error {
-	original, err := s.Blobs.LocalSource(ctx, Original(a))
-	if errors.Is(err, blob.ErrMissing) {
+// WholeStrip is the key of the scrub strip of the file of a clip as it came.
+func WholeStrip(a store.Asset) string { return blob.Picture(a.SHA256, "strip", "") }
+
+// Clips makes the scrub strips of a clip, and has a film made where browsers do not play the original, or a recipe makes another one.
+func (s *Service) Clips(ctx context.Context, brand int64, a store.Asset) error {
+	if _, err := s.Blobs.LocalSource(ctx, Original(a)); errors.Is(err, blob.ErrMissing) {
 		return nil // it was left where it is, and has gone since
 	}
-	if err != nil {
-		return err
-	}
-	err = inFolder(func(dir string) error {
-		strip := filepath.Join(dir, "strip.webp")
-		if err := clips.Strip(ctx, original, strip, a.Seconds.Float64); err != nil {
+	for key, by := range map[string]recipe.Recipe{Strip(a): a.Recipe.Recipe, WholeStrip(a): {}} {
+		if err := s.strip(ctx, a, by, key); err != nil {
 			return fmt.Errorf("the scrub strip of item %d: %w", a.ID, err)
 		}
-		return s.Blobs.PutFile(ctx, Strip(a), strip)
-	})
-	if err != nil {
-		return err
 	}
 	return s.wantFilm(ctx, brand, a)
+}
+
+func (s *Service) strip(ctx context.Context, a store.Asset, by recipe.Recipe, key string) error {
+	if _, err := s.Blobs.Local(ctx, key); err == nil {
+		return nil
+	}
+	return s.beside(ctx, a, func(original media.Original, dir string) error {
+		strip := filepath.Join(dir, "strip.webp")
+		if err := s.Media.Strip(ctx, original, by, strip); err != nil {
+			return err
+		}
+		return s.Blobs.PutFile(ctx, key, strip)
+	})
 }

@@ -83,7 +83,9 @@ type wanted struct {
 	plan  outputs.Plan
 	size  outputs.Size
 	says  outputs.Says
+	by    recipe.Recipe
 	key   string
+	told  func(part float64) // of a film, how much is made
 }
 
 // want works out what an output size makes of an item. It reads more of the database only where more goes into the file than the item
@@ -101,7 +103,10 @@ func (s *Service) want(ctx context.Context, a store.Asset, size outputs.Size) (w
 	if err != nil {
 		return w, err
 	}
-	w.key, err = key(w.plan, size, w.says, a.Recipe.Recipe)
+	if w.by = a.Recipe.Recipe; w.plan.Format == "mp4" {
+		w.by = w.by.Moving()
+	}
+	w.key, err = key(w.plan, size, w.says, w.by)
 	return w, err
 }
 
@@ -169,9 +174,10 @@ func (s *Service) ensurePicture(ctx context.Context, brand int64, w wanted) (sto
 func (s *Service) make(ctx context.Context, w wanted) (store.Rendition, error) {
 	a, extension := w.asset, outputs.Extension(w.plan.Format)
 	made := store.Rendition{Blob: blob.Rendition(a.SHA256, w.key, extension), Width: w.plan.Size.Width, Height: w.plan.Size.Height}
-	err := s.beside(ctx, a, func(original, dir string) error {
+	err := s.beside(ctx, a, func(original media.Original, dir string) error {
 		target := filepath.Join(dir, "rendition."+extension)
-		if err := s.Media.Render(ctx, original, a.MediaType, a.Recipe.Recipe, target, Source(a), w.plan, w.size, w.says); err != nil {
+		if err := s.Media.Render(ctx, media.Rendering{Original: original, By: w.by, Source: Source(a), Plan: w.plan, Size: w.size, Says: w.says,
+			Told: w.told}, target); err != nil {
 			return err
 		}
 		info, err := os.Stat(target)
@@ -185,11 +191,12 @@ func (s *Service) make(ctx context.Context, w wanted) (store.Rendition, error) {
 }
 
 // beside works at the original file of an item in a folder of its own, which is gone afterwards.
-func (s *Service) beside(ctx context.Context, a store.Asset, work func(original, dir string) error) error {
-	original, err := s.original(ctx, a)
+func (s *Service) beside(ctx context.Context, a store.Asset, work func(original media.Original, dir string) error) error {
+	path, err := s.original(ctx, a)
 	if err != nil {
 		return err
 	}
+	original := media.Original{Path: path, MediaType: a.MediaType, Size: a.FileSize(), Seconds: a.FileSeconds.Float64}
 	return inFolder(func(dir string) error { return work(original, dir) })
 }
 

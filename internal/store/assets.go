@@ -138,26 +138,27 @@ func Visible(ctx context.Context, r Reader, v *access.Viewer, ids []int64) (map[
 // Asset is one item with everything that its card shows.
 type Asset struct {
 	AssetRow
-	Revision    int64        `db:"revision"`
-	Description string       `db:"description"`
-	Credit      string       `db:"credit"`
-	Copyright   string       `db:"copyright"`
-	TakenZone   string       `db:"captured_zone"`
-	UsageTerms  string       `db:"usage_terms"`
-	RightsUntil string       `db:"rights_until"` // YYYY-MM-DD, or ""
-	FileZone    string       `db:"file_captured_zone"`
-	FileTaken   sql.NullTime `db:"file_captured_at"` // when its file says that it was taken
-	Camera      string       `db:"camera"`
-	Lens        string       `db:"lens"`
-	Place       string       `db:"place"`
-	MediaType   string       `db:"media_type"`
-	SHA256      []byte       `db:"sha256"`
-	VersionID   int64        `db:"version_id"`
-	FocalX      float64      `db:"focal_x"`
-	FocalY      float64      `db:"focal_y"`
-	FileWidth   int          `db:"file_width"` // of the upright file, before its recipe
-	FileHeight  int          `db:"file_height"`
-	Looked      bool         `db:"looked"` // the machine has looked into it as it is
+	Revision    int64           `db:"revision"`
+	Description string          `db:"description"`
+	Credit      string          `db:"credit"`
+	Copyright   string          `db:"copyright"`
+	TakenZone   string          `db:"captured_zone"`
+	UsageTerms  string          `db:"usage_terms"`
+	RightsUntil string          `db:"rights_until"` // YYYY-MM-DD, or ""
+	FileZone    string          `db:"file_captured_zone"`
+	FileTaken   sql.NullTime    `db:"file_captured_at"` // when its file says that it was taken
+	Camera      string          `db:"camera"`
+	Lens        string          `db:"lens"`
+	Place       string          `db:"place"`
+	MediaType   string          `db:"media_type"`
+	SHA256      []byte          `db:"sha256"`
+	VersionID   int64           `db:"version_id"`
+	FocalX      float64         `db:"focal_x"`
+	FocalY      float64         `db:"focal_y"`
+	FileWidth   int             `db:"file_width"`   // of the upright file, before its recipe
+	FileSeconds sql.NullFloat64 `db:"file_seconds"` // of the file of a clip, before its recipe
+	FileHeight  int             `db:"file_height"`
+	Looked      bool            `db:"looked"` // the machine has looked into it as it is
 
 	Source    string          `db:"source"`
 	Exposure  string          `db:"exposure"`
@@ -176,6 +177,7 @@ type Asset struct {
 const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
 	a.usage_terms, coalesce(a.rights_until::text, '') as rights_until, a.file_captured_at, a.file_captured_zone,
 	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y, v.width as file_width, v.height as file_height,
+	v.seconds as file_seconds,
 	a.looked_into is not null as looked,
 	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id,
 	case when a.stage_id is null then coalesce(v.metadata ->> 'XMP-xmp:Label', '') else '' end as label, sf.path as left_root,

@@ -58,6 +58,17 @@ func FilmOf(ctx context.Context, db *DB, version int64, recipe string) (made *Re
 	return made, "", err
 }
 
+// FilmMade notes how much of a film is made, from 0 to 1.
+func FilmMade(ctx context.Context, db *DB, version int64, recipe string, part float64) error {
+	_, err := db.ExecContext(ctx, `update film_wanted set made = $3 where version_id = $1 and recipe = $2`, version, recipe, part)
+	return err
+}
+
+// FilmMadeOf is how much of a film that is wanted is made.
+func FilmMadeOf(ctx context.Context, r Reader, version int64, recipe string) (float64, error) {
+	return get[float64](ctx, r, "", `select coalesce(max(made), 0) from film_wanted where version_id = $1 and recipe = $2`, version, recipe)
+}
+
 // FilmWanted says whether somebody has asked for a film within a time.
 func FilmWanted(ctx context.Context, r Reader, version int64, recipe string, within time.Duration) (bool, error) {
 	return get[bool](ctx, r, "", `select exists (select from film_wanted where version_id = $1 and recipe = $2

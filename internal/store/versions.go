@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"time"
 
@@ -59,20 +60,25 @@ func (tx *Tx) AddVersion(ctx context.Context, brand, asset int64, f File) (int64
 // showVersion makes one of the versions of an item the present one.
 func (tx *Tx) showVersion(ctx context.Context, asset, version int64) error {
 	now, err := get[struct {
-		Recipe Recipe `db:"recipe"`
-		Width  int    `db:"width"`
-		Height int    `db:"height"`
-	}](ctx, tx, assetMissing, `select a.recipe, v.width, v.height from asset a join version v on v.asset_id = a.id where a.id = $1
+		Recipe  Recipe          `db:"recipe"`
+		Width   int             `db:"width"`
+		Height  int             `db:"height"`
+		Seconds sql.NullFloat64 `db:"seconds"`
+	}](ctx, tx, assetMissing, `select a.recipe, v.width, v.height, v.seconds from asset a join version v on v.asset_id = a.id where a.id = $1
 		and v.id = $2`, asset, version)
 	if err != nil {
 		return err
 	}
 	shown := now.Recipe.Size(geometry.Size{Width: now.Width, Height: now.Height})
+	if now.Seconds.Valid {
+		from, to := now.Recipe.Span(now.Seconds.Float64)
+		now.Seconds.Float64 = to - from
+	}
 	_, err = tx.ExecContext(ctx, `update asset a set version_id = v.id, kind = v.kind, file_name = v.file_name,
 		media_type = v.media_type, bytes = v.bytes,
-		width = $3, height = $4, seconds = v.seconds, codec = v.codec, pages = v.pages, tint = v.tint,
+		width = $3, height = $4, seconds = $5, codec = v.codec, pages = v.pages, tint = v.tint,
 		likeness = v.likeness, colours = '{}', looked_into = null
-		from version v where a.id = $1 and v.id = $2 and v.asset_id = a.id`, asset, version, shown.Width, shown.Height)
+		from version v where a.id = $1 and v.id = $2 and v.asset_id = a.id`, asset, version, shown.Width, shown.Height, now.Seconds)
 	return err
 }
 

@@ -128,6 +128,8 @@ func (s *Server) deliver(c *gin.Context) error {
 	switch {
 	case size == "strip" && asset.Kind == "clip":
 		return s.send(c, renditions.Strip(asset), "image/webp", "", keepForGood)
+	case size == "whole-strip" && asset.Kind == "clip":
+		return s.send(c, renditions.WholeStrip(asset), "image/webp", "", keepForGood)
 	case size == "film" && asset.Kind == "clip":
 		key, err := s.house.Renditions.Film(c, v.Brand, asset, may)
 		if err != nil {

@@ -261,6 +261,7 @@ func assetCard(c finding.Card, viewer int64) (api.Asset, error) {
 	out.FocalX, out.FocalY, out.Label = c.FocalX, c.FocalY, some(c.Label)
 	out.Stacked, out.Prepared = row.Stacked, row.Prepared
 	out.Raw, out.FocalByHand = media.Raw(c.MediaType), c.FocalBy == "person"
+	out.FileSeconds = nullFloat(c.FileSeconds)
 	out.RecipeHash, out.FileWidth, out.FileHeight = c.Recipe.Hash(), c.FileWidth, c.FileHeight
 	if row.Left != nil {
 		left := api.AssetLeft(*row.Left)

@@ -173,8 +173,21 @@ func (h *handler) RemoveLook(ctx context.Context, r api.RemoveLookRequestObject)
 func (h *handler) ListControls(context.Context, api.ListControlsRequestObject) (api.ListControlsResponseObject, error) {
 	return api.ListControls200JSONResponse(each(recipe.Controls, func(c recipe.Control) api.Control {
 		return api.Control{Name: c.Name, Words: c.Words, Group: api.RecipePart(c.Group), Unit: c.Unit, From: c.From, To: c.To, Step: c.Step,
-			Neutral: c.Neutral, With: c.With}
+			Neutral: c.Neutral, With: c.With, Film: c.OnFilm()}
 	})), nil
+}
+
+func (h *handler) GetFilm(ctx context.Context, r api.GetFilmRequestObject) (api.GetFilmResponseObject, error) {
+	v := viewerOf(ctx)
+	a, err := store.AssetByID(ctx, h.house.DB, v, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	if a.Kind != "clip" {
+		return nil, fault.Invalidf("id", "It is no clip.")
+	}
+	film, err := h.house.Renditions.FilmState(ctx, v.Brand, a, v.Allowance(a.Folder.Int64))
+	return api.GetFilm200JSONResponse{Ready: film.Ready, Made: film.Made, Failed: some(film.Failed)}, err
 }
 
 // addPreparing draws pictures by recipes that they do not have yet.
@@ -209,7 +222,7 @@ func (s *Server) frame(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	a, err := s.house.Preparing.Picture(c, viewerOf(c), id)
+	a, err := s.house.Preparing.Item(c, viewerOf(c), id)
 	if err != nil {
 		return err
 	}

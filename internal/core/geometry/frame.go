@@ -97,6 +97,15 @@ func (f Frame) Size() Size { return f.cutSide }
 // Cut is the part of the turned picture, before it was straightened, that is shown.
 func (f Frame) Cut() Region { return f.cut }
 
+// Rect is what remains of the turned picture in pixels, as Cut is in fractions.
+func (f Frame) Rect() Rect {
+	at := func(part float64, side, whole int) int {
+		return max(0, min(whole-side, int(math.Round(part*float64(whole)))))
+	}
+	return Rect{X: at(f.cut.X, f.cutSide.Width, f.turned.Width), Y: at(f.cut.Y, f.cutSide.Height, f.turned.Height),
+		Width: f.cutSide.Width, Height: f.cutSide.Height}
+}
+
 // Straightened says whether the picture is turned by an angle that is not a multiple of 90 degrees.
 func (f Frame) Straightened() bool { return f.sin != 0 }
 

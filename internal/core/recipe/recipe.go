@@ -1,4 +1,4 @@
-// Package recipe is what is done to a picture on its way from the file to the eye. It is kept with the item, and the file
+// Package recipe is what is done to a picture or a clip on its way from the file to the eye. It is kept with the item, and the file
 // stays as it is. A recipe has one canonical form, so that the same recipe always has the same hash: that is what files
 // made by it are known by.
 package recipe
@@ -40,6 +40,8 @@ type Recipe struct {
 	Adjustments
 	// Look is what a look of the brand adds to them.
 	Look *Layer `json:"look,omitempty"`
+	// Film is what is done to a clip besides.
+	Film *Film `json:"film,omitempty"`
 }
 
 // RedEye is a disc in which red is taken for a reflection. The place is in fractions of the upright file, the radius in fractions of
@@ -123,6 +125,11 @@ func (r Recipe) Check() error {
 	if err := r.Adjustments.check(); err != nil {
 		return err
 	}
+	if r.Film != nil {
+		if err := r.Film.check(); err != nil {
+			return err
+		}
+	}
 	if r.Look != nil {
 		if !within(r.Look.Strength, 0, 100) {
 			return fault.Invalidf("look", "The strength of a look goes from 0 to 100 %%.")
@@ -159,6 +166,9 @@ func (r Recipe) Normal() Recipe {
 		r.RedEyes = nil
 	}
 	r.Adjustments = r.Adjustments.normal()
+	if r.Film != nil {
+		r.Film = r.Film.normal()
+	}
 	if r.Look != nil {
 		l := *r.Look
 		l.Strength, l.Values = round(l.Strength, 1), l.Values.normal()

@@ -35,6 +35,7 @@ func Words(r Recipe) []string { return Changes(Recipe{}, r) }
 // back".
 func Changes(from, to Recipe) (out []string) {
 	from, to = from.Normal(), to.Normal()
+	out = append(out, filmWords(from.FilmOf(), to.FilmOf())...)
 	out = append(out, framing(from, to)...)
 	out = append(out, changed(from.Adjustments, to.Adjustments)...)
 	was, is := from.Look, to.Look

@@ -7,6 +7,8 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
+	"os"
 	"os/exec"
 	"slices"
 	"strconv"
@@ -25,6 +27,7 @@ type Facts struct {
 	Size    geometry.Size
 	Seconds float64
 	Codec   string
+	Sound   bool
 }
 
 // ErrNoFilm is returned for a file without moving pictures.
@@ -56,11 +59,15 @@ func Read(ctx context.Context, path string) (Facts, error) {
 	if err := json.Unmarshal(out, &probed); err != nil {
 		return Facts{}, err
 	}
+	sound := false
+	for _, s := range probed.Streams {
+		sound = sound || s.Type == "audio"
+	}
 	for _, s := range probed.Streams {
 		if s.Type != "video" || s.Width < 1 || s.Height < 1 {
 			continue
 		}
-		f := Facts{Size: geometry.Size{Width: s.Width, Height: s.Height}, Codec: s.Codec}
+		f := Facts{Size: geometry.Size{Width: s.Width, Height: s.Height}, Codec: s.Codec, Sound: sound}
 		for _, side := range s.SideData {
 			if turned := int(side.Rotation) % 180; turned == 90 || turned == -90 {
 				f.Size = geometry.Size{Width: s.Height, Height: s.Width}
@@ -76,65 +83,56 @@ func Read(ctx context.Context, path string) (Facts, error) {
 	return Facts{}, ErrNoFilm
 }
 
-// Poster writes a frame from a third into the clip, at most 3 seconds in, as a PNG.
-func Poster(ctx context.Context, path, png string, seconds float64) error {
-	at := strconv.FormatFloat(min(3, seconds/3), 'f', 2, 64)
-	args := append([]string{"-v", "error", "-nostdin", "-y", "-threads", "1", "-ss", at}, safe...)
+// Still writes the frame at a moment, in seconds from the beginning, as a PNG; the first one where there is none so late.
+func Still(ctx context.Context, path, png string, at float64) error {
+	args := append([]string{"-v", "error", "-nostdin", "-y", "-threads", "1", "-ss", number(at)}, safe...)
 	_, err := run(ctx, 60*time.Second, "ffmpeg", append(args, "-i", path, "-frames:v", "1", "-an", png)...)
+	if _, missing := os.Stat(png); err == nil && missing != nil && at > 0 {
+		return Still(ctx, path, png, 0)
+	}
 	return err
 }
+
+func number(n float64) string { return strconv.FormatFloat(n, 'f', 3, 64) }
 
 // Playable says whether browsers play a codec, in MP4 or WebM.
 func Playable(codec string) bool {
 	return slices.Contains([]string{"h264", "vp8", "vp9", "av1"}, codec)
 }
 
-// StripFrames is how many frames a scrub strip shows side by side, each StripWidth pixels wide.
-const (
-	StripFrames = 10
-	StripWidth  = 240
-)
-
-// Strip writes frames spread over a clip side by side into one WebP. Of long clips only key frames are decoded.
-func Strip(ctx context.Context, path, webp string, seconds float64) error {
-	args := []string{"-v", "error", "-nostdin", "-y", "-threads", "1"}
-	if seconds > 60 {
-		args = append(args, "-skip_frame", "nokey")
-	}
-	rate := strconv.FormatFloat(StripFrames/max(0.1, seconds), 'f', 6, 64)
-	filter := fmt.Sprintf("fps=%s:round=up,scale=%d:-2,tile=%dx1", rate, StripWidth, StripFrames)
-	args = append(append(args, safe...), "-i", path, "-an", "-vf", filter, "-frames:v", "1", "-c:v", "libwebp", "-quality", "60", "-f",
-		"webp", webp)
-	_, err := run(ctx, 5*time.Minute, "ffmpeg", args...)
-	return err
-}
-
-// Web writes a clip as H.264 and AAC in an MP4 that starts playing before it is loaded, of exactly that size in pixels
-// (even numbers), with all metadata stripped. Notice, when not empty, is written as its copyright.
-func Web(ctx context.Context, path, mp4 string, size geometry.Size, notice string) error {
-	args := append([]string{"-v", "error", "-nostdin", "-y", "-threads", "2"}, safe...)
-	args = append(args, "-i", path, "-map", "0:v:0", "-map", "0:a:0?", "-map_metadata", "-1", "-map_chapters", "-1",
-		"-vf", fmt.Sprintf("scale=%d:%d,setsar=1,format=yuv420p", size.Width, size.Height),
-		"-c:v", "libx264", "-preset", "veryfast", "-crf", "23", "-c:a", "aac", "-b:a", "128k", "-movflags", "+faststart")
-	if notice != "" {
-		args = append(args, "-metadata", "copyright="+notice)
-	}
-	_, err := run(ctx, 20*time.Minute, "ffmpeg", append(args, "-f", "mp4", mp4)...)
-	return err
-}
-
 func run(ctx context.Context, limit time.Duration, program string, args ...string) ([]byte, error) {
+	var out bytes.Buffer
+	_, err := runTo(ctx, &out, limit, program, args...)
+	return out.Bytes(), err
+}
+
+// runTo writes the output of a program and gives what it says beside it.
+func runTo(ctx context.Context, out io.Writer, limit time.Duration, program string, args ...string) (string, error) {
 	ctx, cancel := context.WithTimeout(ctx, limit)
 	defer cancel()
 	command := exec.CommandContext(ctx, program, args...)
-	var out, problems bytes.Buffer
-	command.Stdout, command.Stderr = &out, &problems
+	var said ending
+	command.Stdout, command.Stderr = out, &said
 	if err := children.Run(command); err != nil {
 		if ctx.Err() != nil {
-			return nil, fmt.Errorf("%s took longer than %s", program, limit)
+			return "", fmt.Errorf("%s took longer than %s", program, limit)
 		}
-		line, _, _ := strings.Cut(strings.TrimSpace(problems.String()), "\n")
-		return nil, fmt.Errorf("%s: %s", program, strings.ReplaceAll(line, args[len(args)-1], "the file"))
+		line, _, _ := strings.Cut(strings.TrimSpace(string(said)), "\n")
+		return "", fmt.Errorf("%s: %s", program, strings.ReplaceAll(line, args[len(args)-1], "the file"))
 	}
-	return out.Bytes(), nil
+	return string(said), nil
+}
+
+// ending keeps the end of what is written to it: a file can make a program say as much as it likes.
+type ending []byte
+
+const mostSaid = 64 << 10 // bytes
+
+// Write implements io.Writer.
+func (e *ending) Write(p []byte) (int, error) {
+	*e = append(*e, p...)
+	if over := len(*e) - mostSaid; over > 0 {
+		*e = append((*e)[:0], (*e)[over:]...)
+	}
+	return len(p), nil
 }

@@ -223,6 +223,17 @@ func Film(t testing.TB, codec, container string, seconds int) []byte {
 	return data
 }
 
+// Sounding is a clip of so many seconds with a quiet tone, 320 × 240 at 10 frames a second, each of which differs from the others.
+func Sounding(t testing.TB, seconds int) []byte {
+	path := filepath.Join(t.TempDir(), "sounding.mp4")
+	run(t, "ffmpeg", "-v", "error", "-f", "lavfi", "-i", fmt.Sprintf("testsrc2=size=320x240:rate=10:duration=%d", seconds), "-f", "lavfi",
+		"-i", fmt.Sprintf("sine=frequency=700:duration=%d", seconds), "-af", "volume=0.05", "-c:v", "libx264", "-crf", "12", "-pix_fmt",
+		"yuv420p", "-c:a", "aac", path)
+	data, err := os.ReadFile(path)
+	require.NoError(t, err)
+	return data
+}
+
 // Saved is a made-up picture as another program of the libvips family saves it, for kinds that Go does not write: the
 // ending, with options, says which.
 func Saved(t testing.TB, ending string) []byte {

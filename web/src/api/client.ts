@@ -99,7 +99,7 @@ const again = (brand: string, undoing: number) =>
 export function mediaAddress(
   brand: string,
   item: { code: string; version: string },
-  size: "small" | "medium" | "large" | "film" | "strip" | "original" | `page-${number}`,
+  size: "small" | "medium" | "large" | "film" | "strip" | "whole-strip" | "original" | `page-${number}`,
 ) {
   return `/media/${brand}/${item.code}/${size}?v=${item.version}`;
 }

@@ -563,6 +563,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/assets/{id}/film": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getFilm"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/assets/{id}/versions/{version}": {
         parameters: {
             query?: never;
@@ -2991,6 +3010,11 @@ export interface components {
             recipeHash: string;
             /** @description Of the upright file in pixels before its recipe */
             fileWidth: number;
+            /**
+             * Format: double
+             * @description Of the file of a clip before its recipe
+             */
+            fileSeconds?: number;
             fileHeight: number;
             /** Format: int64 */
             revision: number;
@@ -3126,6 +3150,38 @@ export interface components {
             straighten?: number;
             crop?: components["schemas"]["Crop"];
             look?: components["schemas"]["LookLayer"];
+            film?: components["schemas"]["FilmRecipe"];
+        };
+        /** @description What is done to a clip besides */
+        FilmRecipe: {
+            /**
+             * Format: double
+             * @description What remains begins so many seconds into the file
+             */
+            from?: number;
+            /**
+             * Format: double
+             * @description And ends there; 0 or left out is its end
+             */
+            to?: number;
+            mute?: boolean;
+            /** @description Its sound is brought to −14 LUFS */
+            level?: boolean;
+            /**
+             * Format: double
+             * @description The moment that stands for it
+             */
+            poster?: number;
+        };
+        FilmState: {
+            ready: boolean;
+            /**
+             * Format: double
+             * @description From 0 to 1
+             */
+            made: number;
+            /** @description Why it cannot be made */
+            failed?: string;
         };
         RedEye: {
             /** Format: double */
@@ -3312,6 +3368,8 @@ export interface components {
             neutral: number;
             /** @description The control without which it does nothing */
             with: string;
+            /** @description It can be set for clips */
+            film: boolean;
         };
         BesideStars: {
             name: string;
@@ -5199,6 +5257,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReplacingPlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getFilm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How far the film of a clip is; asking has it made */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmState"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,9 +1,10 @@
 import { useRef, useState } from "react";
 import type { Recipe } from "./acts";
 import { resized, shifted, type Box } from "./cropping";
+import { frameAt } from "./film";
 import { useFrame } from "./frames";
 import { useMode, setMode } from "./mode";
-import { levelled } from "./recipe";
+import { levelled, same } from "./recipe";
 import { move, settle, type useWork } from "./working";
 
 type Work = NonNullable<ReturnType<typeof useWork.getState>["work"]>;
@@ -21,11 +22,14 @@ const handles = [
 ];
 
 /** CropStage shows the whole picture as it is turned, straightened by as much as it is, with what the crop leaves of it. */
-export function CropStage({ brand, id, work, width, height }: { brand: string; id: number; work: Work; width: number; height: number }) {
+export function CropStage(p: { brand: string; id: number; work: Work; at: number | undefined; width: number; height: number }) {
+  const { brand, id, work, at, width, height } = p;
   const { framing, proportion } = useMode();
   const { crop, straighten, ...rest } = work.recipe;
-  const uncut = useFrame(brand, id, useStable(rest), width * 0.86, height * 0.86, false);
-  const cut = useFrame(brand, id, work.settled, 64, 64, false)?.cut ?? crop ?? whole;
+  const uncut = useFrame(brand, id, useStable(at === undefined ? rest : frameAt(rest, at)), width * 0.86, height * 0.86, false);
+  const drawn = useFrame(brand, id, work.settled, 64, 64, false);
+  // what the server really leaves of it, or until it has said so what was wanted
+  const cut = drawn && same(drawn.by, work.settled) ? drawn.cut : (work.settled.crop ?? whole);
   const [dragged, setDragged] = useState<Box>();
   const [line, setLine] = useState<{ from: { x: number; y: number }; to: { x: number; y: number } }>();
   const picture = useRef<HTMLDivElement>(null);

@@ -5,13 +5,14 @@ import { persist } from "zustand/middleware";
 import { IconButton } from "~/kit/Button";
 
 /** Which groups are open is remembered. */
-const useOpen = create<{ open: Record<string, boolean> }>()(
-  persist(() => ({ open: { Framing: true, Brightness: true } as Record<string, boolean> }), { name: "satchel-prepare" }),
-);
+const useOpen = create<{ open: Record<string, boolean> }>()(persist(() => ({ open: {} }), { name: "satchel-prepare" }));
+
+/** Those that are open until one folds them. */
+const openAtFirst = ["Clip", "Framing", "Brightness"];
 
 /** Fold is a group of the board that opens and folds, says how much of it does something, and can be put back. */
 export function Fold({ name, changed, onBack, children }: { name: string; changed: number; onBack?: () => void; children: ReactNode }) {
-  const open = useOpen((s) => !!s.open[name]);
+  const open = useOpen((s) => s.open[name] ?? openAtFirst.includes(name));
   return (
     <section className="border-t border-line pt-2" data-group={name}>
       <div className="flex items-center">
@@ -20,7 +21,7 @@ export function Fold({ name, changed, onBack, children }: { name: string; change
             type="button"
             aria-expanded={open}
             className="flex min-h-8 w-full items-center gap-1.5 text-left font-medium"
-            onClick={() => useOpen.setState((s) => ({ open: { ...s.open, [name]: !s.open[name] } }))}
+            onClick={() => useOpen.setState((s) => ({ open: { ...s.open, [name]: !open } }))}
           >
             <ChevronDown size={16} className={open ? "" : "-rotate-90"} aria-hidden="true" />
             {name}

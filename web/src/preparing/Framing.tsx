@@ -21,8 +21,8 @@ const usual: [string, number, number][] = [
   ["9 : 16", 9, 16],
 ];
 
-/** Framing turns, mirrors, straightens and crops. */
-export function Framing({ brand, id, work }: { brand: string; id: number; work: Work }) {
+/** Framing turns, mirrors and crops, and straightens what can be made level. */
+export function Framing({ brand, id, work, level }: { brand: string; id: number; work: Work; level: boolean }) {
   const { framing, proportion } = useMode();
   const asset = useAsset(brand, id).data;
   const sizes = useOutputSizes(brand).data ?? [];
@@ -91,29 +91,33 @@ export function Framing({ brand, id, work }: { brand: string; id: number; work: 
         options={[{ value: -1, label: "free" }, ...choices.map((c, value) => ({ value, label: c.label }))]}
         onChange={(n) => void choose(n)}
       />
-      <Slider
-        label="Straighten"
-        unit="°"
-        from={-45}
-        to={45}
-        step={0.1}
-        value={work.recipe.straighten ?? 0}
-        onMove={(n) => move({ ...work.recipe, straighten: n || undefined })}
-        onSet={(n) => settle({ ...work.recipe, straighten: n || undefined }, n ? "straightening" : "putting straightening back")}
-      />
-      <div className="grid grid-cols-2 gap-1.5">
-        <Button
-          className="aria-pressed:bg-saffron-wash"
-          aria-pressed={framing === "line"}
-          icon={<Spline size={16} />}
-          onClick={() =>
-            setMode({ framing: framing === "line" ? undefined : "line", grey: false, eye: false, size: undefined, beside: false })
-          }
-        >
-          {framing === "line" ? "Draw it" : "Draw a line"}
-        </Button>
-        <Button onClick={() => void horizon()}>By itself</Button>
-      </div>
+      {level && (
+        <>
+          <Slider
+            label="Straighten"
+            unit="°"
+            from={-45}
+            to={45}
+            step={0.1}
+            value={work.recipe.straighten ?? 0}
+            onMove={(n) => move({ ...work.recipe, straighten: n || undefined })}
+            onSet={(n) => settle({ ...work.recipe, straighten: n || undefined }, n ? "straightening" : "putting straightening back")}
+          />
+          <div className="grid grid-cols-2 gap-1.5">
+            <Button
+              className="aria-pressed:bg-saffron-wash"
+              aria-pressed={framing === "line"}
+              icon={<Spline size={16} />}
+              onClick={() =>
+                setMode({ framing: framing === "line" ? undefined : "line", grey: false, eye: false, size: undefined, beside: false })
+              }
+            >
+              {framing === "line" ? "Draw it" : "Draw a line"}
+            </Button>
+            <Button onClick={() => void horizon()}>By itself</Button>
+          </div>
+        </>
+      )}
     </Fold>
   );
 }

@@ -11,6 +11,7 @@ import { useBrand } from "~/sheet/place";
 import { useMay } from "~/sheet/rights";
 import { openBig, useChosen, useCount } from "~/sheet/selection";
 import { propose } from "./acts";
+import { ClipGroup } from "./ClipGroup";
 import { Crops } from "./Crops";
 import { Earlier } from "./Earlier";
 import { Eyes } from "./Eyes";
@@ -33,12 +34,12 @@ export function PrepareBoard({ me }: { me: Me }) {
     return (
       <section className="space-y-4">
         <h2 className="truncate text-lg">{titleOf(row)}</h2>
-        {row.kind !== "picture" ? (
-          <p className="text-ink-soft">Only pictures can be prepared so far. This is {kindSaid[row.kind] ?? `a ${row.kind}`}.</p>
+        {row.kind !== "picture" && row.kind !== "clip" ? (
+          <p className="text-ink-soft">Pictures and clips can be prepared. This is {kindSaid[row.kind] ?? `a ${row.kind}`}.</p>
         ) : may ? (
           <One key={open} brand={brand} id={open} />
         ) : (
-          <p className="text-ink-soft">You may look at this picture, and not prepare it.</p>
+          <p className="text-ink-soft">You may look at this, and not prepare it.</p>
         )}
       </section>
     );
@@ -50,13 +51,14 @@ export function PrepareBoard({ me }: { me: Me }) {
         <FirstStep me={me}>Here pictures get the look that they should be seen with. The files stay as they came.</FirstStep>
       ) : count === 0 ? (
         <p className="text-ink-soft">
-          Open a picture to work at it, or select several and treat them alike. The files stay as they came, and everything can be put back.
+          Open a picture or a clip to work at it, or select several and treat them alike. The files stay as they came, and everything can be
+          put back.
         </p>
       ) : (
         <>
           {count === 1 && (
             <Button tone="main" className="w-full" onClick={() => cursor && openBig(cursor)}>
-              Work at this picture
+              Work at this one
             </Button>
           )}
           {may && <Many brand={brand} count={count} />}
@@ -67,14 +69,13 @@ export function PrepareBoard({ me }: { me: Me }) {
 }
 
 const kindSaid: Record<string, string> = {
-  clip: "a clip",
   document: "a document",
   vector: "a drawing, which is sharp and clear at any size as it is",
   animation: "an animation",
   file: "a file that is kept as it is",
 };
 
-/** One is everything that can be done to one picture. */
+/** One is everything that can be done to one picture or clip. */
 function One({ brand, id }: { brand: string; id: number }) {
   const asset = useAsset(brand, id).data;
   const controls = useControls(brand).data;
@@ -93,6 +94,8 @@ function One({ brand, id }: { brand: string; id: number }) {
     { press: "e", does: "enhance it in one press", run: () => void enhance() },
   ]);
   if (!work || !controls || !asset) return <p className="text-ink-soft">One moment…</p>;
+  const clip = asset.kind === "clip";
+  const suitable = clip ? controls.filter((c) => c.film) : controls;
   return (
     <>
       {work.meanwhile && (
@@ -131,12 +134,15 @@ function One({ brand, id }: { brand: string; id: number }) {
           }
         />
       )}
-      <Framing brand={brand} id={id} work={work} />
-      {groups.map((g) => (
-        <Group key={g.part} part={g.part} name={g.name} controls={controls} work={work} brand={brand} id={id} />
-      ))}
-      <Eyes brand={brand} id={id} work={work} />
-      <Crops brand={brand} id={id} />
+      {clip && <ClipGroup work={work} seconds={asset.fileSeconds ?? 0} />}
+      <Framing brand={brand} id={id} work={work} level={!clip} />
+      {groups
+        .filter((g) => suitable.some((c) => c.group === g.part))
+        .map((g) => (
+          <Group key={g.part} part={g.part} name={g.name} controls={suitable} work={work} brand={brand} id={id} />
+        ))}
+      {!clip && <Eyes brand={brand} id={id} work={work} />}
+      {!clip && <Crops brand={brand} id={id} />}
       <Looks brand={brand} work={work} controls={controls} />
       <Earlier brand={brand} id={id} work={work} />
     </>

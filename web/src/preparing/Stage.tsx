@@ -1,5 +1,5 @@
 import { Columns2, Eye, EyeOff, ZoomIn } from "lucide-react";
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { mediaAddress, type AssetRow } from "~/api/client";
 import { useAsset, useOutputSizes } from "~/api/queries";
 import { useRow } from "~/api/rows";
@@ -12,18 +12,21 @@ import { grounds } from "~/sheet/BigView";
 import { look, Zoomed } from "~/sheet/Zoomed";
 import { newZoom, type ZoomStore } from "~/sheet/zoom";
 import { propose, type Recipe } from "./acts";
+import { ClipLine } from "./ClipLine";
 import { CropStage } from "./CropStage";
+import { frameAt, posterOf } from "./film";
 import { useFrame } from "./frames";
 import { markLost, pixelsOf } from "./histogram";
 import { plainMode, setMode, useMode } from "./mode";
 import { same } from "./recipe";
+import { Playing } from "./Playing";
 import { show } from "./shown";
 import { endWork, settle, useWork, workAt } from "./working";
 
 /** framingOf is only how a recipe frames the picture: what it is compared with, before. */
 const framingOf = ({ turn, flip, straighten, crop }: Recipe): Recipe => ({ turn, flip, straighten, crop });
 
-/** Stage shows the picture that is prepared, large and as its recipe makes it, in the place of the sheet. */
+/** Stage shows the picture or the clip that is prepared, large and as its recipe makes it, in the place of the sheet. */
 export function Stage({ brand, id, onView }: { brand: string; id: number; onView: (seen: number[]) => void }) {
   const row = useRow(id);
   const asset = useAsset(brand, id).data;
@@ -44,8 +47,11 @@ export function Stage({ brand, id, onView }: { brand: string; id: number; onView
   const touched = !!work && (work.past.length > 0 || work.future.length > 0 || !same(work.recipe, began ?? work.recipe));
   const moving = !!work && !same(work.recipe, work.settled);
   const panes = mode.beside ? width / 2 - 4 : width;
-  const frame = useFrame(brand, id, touched ? work.recipe : undefined, panes, height, moving);
-  const earlier = useFrame(brand, id, (mode.before || mode.beside) && work ? framingOf(work.recipe) : undefined, panes, height, false);
+  const seconds = row?.kind === "clip" ? asset?.fileSeconds : undefined;
+  const at = seconds && work ? (mode.moment ?? posterOf(work.recipe, seconds)) : undefined;
+  const frame = useFrame(brand, id, useDrawn(touched || mode.moment !== undefined ? work?.recipe : undefined, at), panes, height, moving);
+  const before = useDrawn((mode.before || mode.beside) && work ? framingOf(work.recipe) : undefined, at);
+  const earlier = useFrame(brand, id, before, panes, height, false);
   const shown = frame?.address;
   const plain = row && mediaAddress(brand, row, "large");
   useEffect(() => show(id, shown ?? plain), [id, shown, plain]);
@@ -63,7 +69,9 @@ export function Stage({ brand, id, onView }: { brand: string; id: number; onView
         {row && mode.size !== undefined ? (
           <AsItGoesOut brand={brand} row={row} size={mode.size} saved={!!work && same(work.saved, work.settled)} />
         ) : row && mode.framing && work ? (
-          <CropStage brand={brand} id={id} work={work} width={width} height={height} />
+          <CropStage brand={brand} id={id} work={work} at={at} width={width} height={height} />
+        ) : row && mode.playing && work ? (
+          <Playing brand={brand} row={row} saved={same(work.saved, work.settled)} />
         ) : (
           row && (
             <div className={mode.beside ? "grid h-full grid-cols-2 gap-2" : "h-full"}>
@@ -81,6 +89,7 @@ export function Stage({ brand, id, onView }: { brand: string; id: number; onView
           )
         )}
       </div>
+      {row && work && seconds && at !== undefined && <ClipLine brand={brand} row={row} work={work} seconds={seconds} at={at} />}
       <BigBar id={id} onView={onView}>
         <IconButton
           label="As it was before, while this is held"
@@ -104,6 +113,11 @@ export function Stage({ brand, id, onView }: { brand: string; id: number; onView
       </BigBar>
     </div>
   );
+}
+
+/** useDrawn is the recipe that a frame is drawn by: of a clip that for a moment of it. It stays the same object while it says the same. */
+function useDrawn(recipe: Recipe | undefined, at: number | undefined) {
+  return useMemo(() => (recipe && at !== undefined ? frameAt(recipe, at) : recipe), [recipe, at]);
 }
 
 /** useBegan is the recipe with which the picture was shown first, of which there is a preview. */
@@ -221,13 +235,18 @@ function Sizes({ brand }: { brand: string }) {
 
 /** AsItGoesOut is the very file that an output size makes, pixel for pixel, with its bytes. */
 function AsItGoesOut({ brand, row, size, saved }: { brand: string; row: AssetRow; size: number; saved: boolean }) {
-  const [file, setFile] = useState<{ address: string; bytes: number; width: number; height: number } | string>();
+  const [file, setFile] = useState<{ address: string; bytes: number; width: number; height: number; film: boolean } | string>();
   useEffect(() => {
     if (!saved) return;
     let made: string | undefined;
     let gone = false;
     void (async () => {
-      const answer = await fetch(`/media/${brand}/${row.code}/out-${size}?v=${row.version}`);
+      const ask = () => fetch(`/media/${brand}/${row.code}/out-${size}?v=${row.version}`);
+      let answer = await ask();
+      while (answer.status === 503 && !gone) {
+        await new Promise((go) => window.setTimeout(go, 1000)); // it is still being made
+        answer = await ask();
+      }
       if (!answer.ok) {
         const problem = (await answer.json()) as { detail?: string };
         if (!gone) setFile(problem.detail ?? "It could not be made.");
@@ -235,10 +254,9 @@ function AsItGoesOut({ brand, row, size, saved }: { brand: string; row: AssetRow
       }
       const blob = await answer.blob();
       made = URL.createObjectURL(blob);
-      const image = new Image();
-      image.src = made;
-      await image.decode();
-      if (!gone) setFile({ address: made, bytes: blob.size, width: image.naturalWidth, height: image.naturalHeight });
+      const film = blob.type.startsWith("video/");
+      const { width, height } = await (film ? sidesOfFilm(made) : sidesOfPicture(made));
+      if (!gone) setFile({ address: made, bytes: blob.size, width, height, film });
     })();
     return () => {
       gone = true;
@@ -249,15 +267,41 @@ function AsItGoesOut({ brand, row, size, saved }: { brand: string; row: AssetRow
   if (!file) return <p className="p-6 text-center">Making it…</p>;
   return (
     <div className="absolute inset-0 overflow-auto" data-goes-out={size}>
-      <img
-        src={file.address}
-        alt={row.alt || titleOf(row)}
-        className="mx-auto max-w-none"
-        style={{ width: file.width / window.devicePixelRatio, height: file.height / window.devicePixelRatio }}
-      />
+      {file.film ? (
+        <video
+          src={file.address}
+          controls
+          className="mx-auto max-w-none"
+          style={{ width: file.width / window.devicePixelRatio, height: file.height / window.devicePixelRatio }}
+          aria-label={titleOf(row)}
+        />
+      ) : (
+        <img
+          src={file.address}
+          alt={row.alt || titleOf(row)}
+          className="mx-auto max-w-none"
+          style={{ width: file.width / window.devicePixelRatio, height: file.height / window.devicePixelRatio }}
+        />
+      )}
       <p className="sticky bottom-2 left-0 mx-auto w-fit rounded-patch bg-card px-2 text-dense">
         {file.width.toLocaleString("en-GB")} × {file.height.toLocaleString("en-GB")} pixels · {bytes(file.bytes)}
       </p>
     </div>
   );
+}
+
+async function sidesOfPicture(address: string) {
+  const image = new Image();
+  image.src = address;
+  await image.decode();
+  return { width: image.naturalWidth, height: image.naturalHeight };
+}
+
+function sidesOfFilm(address: string) {
+  const film = document.createElement("video");
+  film.src = address;
+  return new Promise<{ width: number; height: number }>((go, fail) => {
+    film.onloadedmetadata = () => go({ width: film.videoWidth, height: film.videoHeight });
+    film.onerror = () => fail(new Error("It cannot be played here."));
+  });
 }

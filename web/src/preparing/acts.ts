@@ -87,6 +87,9 @@ export const planReplacing = (brand: string, wanted: Schema["ReplacingWanted"]) 
 export const replace = (brand: string, replacing: Schema["Replacing"]) =>
   act(brand, client.POST("/api/brands/{brand}/replacements", { ...at(brand), body: replacing }));
 
+/** filmState asks how far the film of a clip is, and has it made. */
+export const filmState = (brand: string, id: number) => ask(client.GET("/api/brands/{brand}/assets/{id}/film", of(brand, id)));
+
 /** setFocal says where the focal point is, in fractions of what is shown; without a place it is found by itself again. */
 export const setFocal = (brand: string, id: number, place?: { x: number; y: number }) =>
   act(brand, client.PUT("/api/brands/{brand}/assets/{id}/focal", { ...of(brand, id), body: place ?? {} }));

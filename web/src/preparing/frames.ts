@@ -4,6 +4,8 @@ import { same } from "./recipe";
 
 interface Shown extends Frame {
   id: number;
+  /** The recipe that it is drawn by. */
+  by: Recipe;
   ratio: number;
 }
 
@@ -41,7 +43,7 @@ export function useFrame(brand: string, id: number, recipe: Recipe | undefined, 
           if (!mounted.current) URL.revokeObjectURL(drawn.address);
           else {
             const old = shown.current;
-            shown.current = { ...drawn, id, ratio: image.naturalWidth / image.naturalHeight };
+            shown.current = { ...drawn, id, by: next.recipe, ratio: image.naturalWidth / image.naturalHeight };
             setFrame(shown.current);
             if (old) window.setTimeout(() => URL.revokeObjectURL(old.address), 1000);
           }

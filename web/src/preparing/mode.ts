@@ -15,6 +15,10 @@ interface Mode {
   beside?: boolean;
   /** Show what is lost at either end of brightness. */
   lost?: boolean;
+  /** The moment of a clip that is seen, in seconds of its file; undefined is the one that stands for it. */
+  moment?: number;
+  /** The clip plays as it goes out. */
+  playing?: boolean;
   /** The output size in which it is looked at. */
   size?: number;
 }

@@ -12,6 +12,7 @@ const exposure: Control = {
   step: 0.05,
   neutral: 0,
   with: "",
+  film: true,
 };
 const radius: Control = { ...exposure, name: "radius", words: "Radius", group: "texture", from: 0.5, to: 3, neutral: 1, with: "sharpen" };
 

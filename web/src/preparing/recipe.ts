@@ -8,7 +8,7 @@ export const groups: { part: Part; name: string }[] = [
   { part: "edges", name: "Edges" },
 ];
 
-export type Name = Exclude<keyof Recipe, "version" | "sensor" | "red_eyes" | "turn" | "flip" | "crop" | "look" | "curve">;
+export type Name = Exclude<keyof Recipe, "version" | "sensor" | "red_eyes" | "turn" | "flip" | "crop" | "look" | "curve" | "film">;
 
 /** valueOf is what a control is at. */
 export const valueOf = (c: Control, r: Recipe) => r[c.name as Name] ?? c.neutral;

@@ -17,7 +17,7 @@ export function BigBar({ id, onView, children }: { id: number; onView: (seen: nu
     onView(around);
   }, [id, ids, at, onView]);
   return (
-    <div className="flex items-center justify-center gap-2 overflow-x-auto bg-card px-3 py-1.5">
+    <div className="flex items-center justify-center-safe gap-2 overflow-x-auto bg-card px-3 py-1.5">
       <IconButton label="Item before" icon={<ArrowLeft size={18} />} onClick={() => moveCursor(-1)} disabled={at === 0} />
       <span className="max-w-[50%] truncate">
         {row && titleOf(row)}{" "}

@@ -51,7 +51,7 @@ export function Workspace({ me }: { me: Me }) {
   const sheet = useSheet(brand, query);
   const open = useChosen((s) => s.open);
   const kind = useRow(open ?? -1)?.kind;
-  const working = step === "prepare" && open !== undefined && kind === "picture" && me.can.includes("prepare");
+  const working = step === "prepare" && open !== undefined && (kind === "picture" || kind === "clip") && me.can.includes("prepare");
   const boardUp = useBoardUp();
   const comparing = useChosen((s) => s.compared.length > 0);
   useEffect(() => {

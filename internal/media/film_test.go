@@ -1,0 +1,119 @@
+package media
+
+import (
+	"image"
+	"image/jpeg"
+	"image/png"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strconv"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/recipe"
+	"brightsatchel/internal/media/clips"
+	"brightsatchel/internal/media/mediatest"
+)
+
+// filmed renders a clip by a recipe at its own size.
+func filmed(t *testing.T, e *Engine, original Original, by recipe.Recipe) (string, geometry.Size) {
+	target := filepath.Join(t.TempDir(), "film.mp4")
+	size := outputs.Size{Width: 4000, Height: 4000, Fit: outputs.Inside, Metadata: outputs.StripAll}
+	source := outputs.Source{Kind: "clip", Size: by.Size(original.Size)}
+	plan, err := outputs.Make(source, size)
+	require.NoError(t, err)
+	last := 0.0
+	require.NoError(t, e.Render(ctx, Rendering{Original: original, By: by, Source: source, Plan: plan, Size: size,
+		Told: func(part float64) { last = part }}, target))
+	assert.Positive(t, last, "it tells how much is made")
+	return target, plan.Size
+}
+
+func TestAClipGoesOutAsItWasPrepared(t *testing.T) {
+	e := engine(t)
+	original := Original{Path: mediatest.File(t, "a.mp4", mediatest.Sounding(t, 4)), MediaType: "video/mp4",
+		Size: geometry.Size{Width: 320, Height: 240}, Seconds: 4}
+	by := recipe.Recipe{Turn: 90, Flip: true, Crop: &recipe.Crop{X: 0, Y: 0.25, Width: 1, Height: 0.5},
+		Adjustments: recipe.Adjustments{Exposure: 0.6, Contrast: 20, Warmth: 25, Saturation: -30},
+		Film:        &recipe.Film{From: 1, To: 2.5, Mute: true}}
+	require.NoError(t, by.CheckFor("clip"))
+	film, size := filmed(t, e, original, by)
+	facts, err := clips.Read(ctx, film)
+	require.NoError(t, err)
+	assert.Equal(t, geometry.Size{Width: 240, Height: 160}, size)
+	assert.Equal(t, size, facts.Size)
+	assert.InDelta(t, 1.5, facts.Seconds, 0.11)
+	assert.False(t, facts.Sound)
+
+	// what is seen while preparing is what is in the film, at the same moment
+	for _, at := range []float64{1, 1.7, 2.4} {
+		seen := by
+		seen.Film = &recipe.Film{Poster: at}
+		frame := filepath.Join(t.TempDir(), "frame.jpg")
+		require.NoError(t, e.Frame(ctx, original, seen, size, frame))
+		still := filepath.Join(t.TempDir(), "still.png")
+		require.NoError(t, clips.Still(ctx, film, still, at-1))
+		assert.Less(t, apart(t, frame, still), 7.0, "levels apart on average, at %g seconds: what coding loses", at)
+	}
+}
+
+func TestSoundIsBroughtToALoudness(t *testing.T) {
+	e := engine(t)
+	original := Original{Path: mediatest.File(t, "quiet.mp4", mediatest.Sounding(t, 5)), MediaType: "video/mp4",
+		Size: geometry.Size{Width: 320, Height: 240}, Seconds: 5}
+	film, _ := filmed(t, e, original, recipe.Recipe{Film: &recipe.Film{Level: true}})
+	assert.Less(t, loudness(t, original.Path), -30.0)
+	assert.InDelta(t, recipe.Loudness, loudness(t, film), 1)
+	silent := original
+	silent.Path = mediatest.File(t, "silent.mp4", mediatest.Film(t, "mpeg4", "mp4", 2))
+	film, _ = filmed(t, e, silent, recipe.Recipe{Film: &recipe.Film{Level: true}})
+	facts, err := clips.Read(ctx, film)
+	require.NoError(t, err)
+	assert.False(t, facts.Sound, "there is nothing to bring to a loudness")
+}
+
+// loudness measures in LUFS (EBU R 128).
+func loudness(t *testing.T, path string) float64 {
+	said, err := exec.Command("ffmpeg", "-hide_banner", "-nostats", "-i", path, "-af", "ebur128", "-f", "null", "-").CombinedOutput()
+	require.NoError(t, err)
+	all := regexp.MustCompile(`I:\s+(-?[0-9.]+) LUFS`).FindAllSubmatch(said, -1)
+	require.NotEmpty(t, all)
+	n, err := strconv.ParseFloat(string(all[len(all)-1][1]), 64)
+	require.NoError(t, err)
+	return n
+}
+
+func apart(t *testing.T, one, two string) float64 {
+	read := func(path string) image.Image {
+		file, err := os.Open(path)
+		require.NoError(t, err)
+		defer func() { _ = file.Close() }()
+		decode := png.Decode
+		if filepath.Ext(path) == ".jpg" {
+			decode = jpeg.Decode
+		}
+		picture, err := decode(file)
+		require.NoError(t, err)
+		return picture
+	}
+	a, b := read(one), read(two)
+	require.Equal(t, a.Bounds().Size(), b.Bounds().Size())
+	sum, n := 0.0, 0.0
+	for y := range a.Bounds().Dy() {
+		for x := range a.Bounds().Dx() {
+			r1, g1, b1, _ := a.At(x, y).RGBA()
+			r2, g2, b2, _ := b.At(x, y).RGBA()
+			for _, d := range [][2]uint32{{r1, r2}, {g1, g2}, {b1, b2}} {
+				sum += float64(max(d[0], d[1])-min(d[0], d[1])) / 257
+				n++
+			}
+		}
+	}
+	return sum / n
+}
