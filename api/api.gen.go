@@ -2222,6 +2222,8 @@ type NewAlbum struct {
 
 // NewDownload defines model for NewDownload.
 type NewDownload struct {
+	// After A step of mine in the trail, which is done before the files are made
+	After       *int64  `json:"after,omitempty"`
 	KeepFolders *bool   `json:"keepFolders,omitempty"`
 	OutputSize  int64   `json:"outputSize"`
 	Pattern     *string `json:"pattern,omitempty"`

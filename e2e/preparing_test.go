@@ -187,12 +187,39 @@ func TestALookForMany(t *testing.T) {
 	p.seeText(fmt.Sprintf("on %d items", dressed))
 	p.until(item(id) + `?.innerText.includes("prepared")`)
 	p.until(item(id) + `.querySelector("img")?.src.includes("-") && ` + item(id) + `.querySelector("img").naturalWidth > 0`)
-	p.undo("Put the look")
+	p.press("z", ctrl)
 	p.seeText("Undone: put the look")
 	assert.Zero(t, p.number(`select count(*) from asset where recipe ? 'look'`))
 	p.press("r")
 	p.seeText("items right")
 	p.press("z", ctrl)
 	p.seeText("Undone: turned")
-	assert.Zero(t, p.number(`select count(*) from asset where (recipe ->> 'turn')::int = 90 and kind <> 'picture'`))
+	assert.Zero(t, p.number(`select count(*) from asset where (recipe ->> 'turn')::int = 90 and kind not in ('picture', 'clip')`))
+}
+
+// TestFromAChoiceToItsFiles puts a look on a choice and has its files made, while one goes on with something else.
+func TestFromAChoiceToItsFiles(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.open("/b/tansyloft/prepare?place=everything&sort=name" + filter(`{"field":"stars","from":4,"to":5}`))
+	p.see("[data-sheet] [data-id] img")
+	p.press("a", ctrl)
+	count := read[int](p, `Number(document.querySelector("[data-selected]").dataset.selected)`)
+	p.click("Look and files in one go…")
+	p.do(chromedp.Evaluate[chromedp.Void](`(() => { const s = document.querySelector("[role=dialog] select"); s.selectedIndex = 1;
+		s.dispatchEvent(new Event("change", { bubbles: true })) })()`))
+	p.see(`[role=dialog] [data-control="Strength"]`)
+	p.accessible("a look and files in one go")
+	p.fill("[role=dialog] input[autocomplete=off]", "{nonsense}")
+	p.click(fmt.Sprintf("Make %d files as a ZIP", count))
+	p.seeText("{nonsense}")
+	p.seeText("and no files were made")
+	p.fill("[role=dialog] input[autocomplete=off]", "{name} {n}")
+	p.click(fmt.Sprintf("Make %d files as a ZIP", count))
+	p.gone("[role=dialog]")
+	p.click("Describe") // and on to something else
+	p.seeText(fmt.Sprintf("%d files made.", count))
+	p.gone("[data-making]")
+	assert.Equal(t, count, p.number(`select count(*) from download_item where state = 'made'`))
+	assert.Zero(t, p.number(`select count(*) from download_item i join asset a on a.id = i.asset_id where a.kind in ('picture', 'clip')
+		and not a.recipe ? 'look'`))
 }

@@ -30,6 +30,8 @@ type Service struct {
 	Blobs *blob.Store
 	Media *media.Engine
 	Queue *queue.Queue
+	// AtOnce is how many pictures are made at a time.
+	AtOnce int
 
 	making singleflight.Group
 	gate   *semaphore.Weighted // each holds a connection to the database while it makes something
@@ -37,7 +39,8 @@ type Service struct {
 
 // New returns the service, with its jobs made known. It makes so many pictures at a time.
 func New(db *store.DB, blobs *blob.Store, engine *media.Engine, jobs *queue.Queue, atOnce int) *Service {
-	s := &Service{DB: db, Blobs: blobs, Media: engine, Queue: jobs, gate: semaphore.NewWeighted(int64(max(1, atOnce)))}
+	s := &Service{DB: db, Blobs: blobs, Media: engine, Queue: jobs, AtOnce: max(1, atOnce)}
+	s.gate = semaphore.NewWeighted(int64(s.AtOnce))
 	s.addFilms()
 	s.addTurning()
 	return s

@@ -2,12 +2,17 @@ package sendout
 
 import (
 	"archive/zip"
+	"cmp"
 	"context"
+	"database/sql"
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"time"
+
+	"golang.org/x/sync/errgroup"
 
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
@@ -27,6 +32,8 @@ type Wanted struct {
 	OutputSize  int64
 	Pattern     string
 	KeepFolders bool
+	// After is a step of the viewer's that must be done before the files are made, or 0.
+	After int64
 }
 
 // Taken is a download with its files.
@@ -102,12 +109,21 @@ func (s *Service) Take(ctx context.Context, v *access.Viewer, w Wanted) (Taken, 
 	if err != nil {
 		return Taken{}, err
 	}
+	if w.After != 0 {
+		mine, err := store.StepIsOf(ctx, s.DB, v.Brand, v.Person, w.After)
+		if err == nil && !mine {
+			err = fault.Invalidf("after", "That is no step of yours.")
+		}
+		if err != nil {
+			return Taken{}, err
+		}
+	}
 	var id int64
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
 		name := fmt.Sprintf("%s %s %s", v.BrandName, size.Name, time.Now().Format("2006-01-02 1504"))
 		id, err = tx.AddDownload(ctx, store.Download{
 			Brand: v.Brand, Person: v.Person, SizeID: size.ID, Name: outputs.CleanName(name) + ".zip", Pattern: size.Pattern,
-			KeepFolders: w.KeepFolders,
+			KeepFolders: w.KeepFolders, After: sql.NullInt64{Int64: w.After, Valid: w.After != 0},
 		}, items)
 		if err != nil {
 			return err
@@ -213,6 +229,11 @@ func (s *Service) makeDownload(ctx context.Context, id int64) error {
 	if err != nil || d.State != "making" {
 		return err
 	}
+	if d.After.Valid {
+		if goesOn, err := store.StepGoesOn(ctx, s.DB, d.After.Int64); err != nil || goesOn {
+			return cmp.Or(err, queue.Later(lookAgain))
+		}
+	}
 	size, err := store.OutputSizeByID(ctx, s.DB, d.Brand, d.SizeID)
 	if err != nil {
 		return err
@@ -221,18 +242,10 @@ func (s *Service) makeDownload(ctx context.Context, id int64) error {
 	if err != nil {
 		return err
 	}
-	made := 0
-	for i := range items {
-		if items[i].State == "waiting" {
-			if err := s.makeDownloadItem(ctx, d, size.Size, &items[i]); err != nil {
-				return err
-			}
-		}
-		if items[i].State == "made" {
-			made++
-		}
+	if err := s.makeDownloadItems(ctx, d, size.Size, items); err != nil {
+		return err
 	}
-	if made == 0 {
+	if !slices.ContainsFunc(items, func(i store.DownloadItem) bool { return i.State == "made" }) {
 		return s.DB.FinishDownload(ctx, id, "failed", 0)
 	}
 	bytes, err := s.pack(ctx, d, items)
@@ -240,6 +253,21 @@ func (s *Service) makeDownload(ctx context.Context, id int64) error {
 		return err
 	}
 	return s.DB.FinishDownload(ctx, id, "ready", bytes)
+}
+
+// lookAgain is how long a download waits until it looks again whether what it waits for is done.
+const lookAgain = time.Second
+
+// makeDownloadItems makes what is not made yet, as many at a time as pictures are made.
+func (s *Service) makeDownloadItems(ctx context.Context, d store.Download, size outputs.Size, items []store.DownloadItem) error {
+	group, ctx := errgroup.WithContext(ctx)
+	group.SetLimit(s.Renditions.AtOnce)
+	for i := range items {
+		if items[i].State == "waiting" {
+			group.Go(func() error { return s.makeDownloadItem(ctx, d, size, &items[i]) })
+		}
+	}
+	return group.Wait()
 }
 
 func (s *Service) makeDownloadItem(ctx context.Context, d store.Download, size outputs.Size, item *store.DownloadItem) error {

@@ -159,6 +159,35 @@ func TestWhatFailedIsToldAndTriedAgain(t *testing.T) {
 	require.ErrorAs(t, err, &missing)
 }
 
+// TestADownloadWaitsForAStep that puts a look on its items in pieces.
+func TestADownloadWaitsForAStep(t *testing.T) {
+	h, people, ids, size := stocked(t, "waits")
+	v := people[access.Coordinator]
+	var bulk int64
+	step, err := h.DB.Act(ctx, v, "prepare", func(tx *store.Tx) (store.Done, error) {
+		var err error
+		bulk, err = tx.AddBulk(ctx, v.Brand, v.Person, "prepare", struct{}{}, ids)
+		return store.Done{Said: "Putting a look on 3 items", Changed: 3}, err
+	})
+	require.NoError(t, err)
+	wanted := sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSize: size, After: step.Trail}
+	_, err = h.SendOut.Take(ctx, people[access.Steward], wanted)
+	require.ErrorAs(t, err, new(*fault.Invalid), "that is another person's step")
+	_, err = h.SendOut.Take(ctx, v, wanted)
+	require.NoError(t, err)
+	time.Sleep(1500 * time.Millisecond)
+	list, err := h.SendOut.Downloads(ctx, v)
+	require.NoError(t, err)
+	assert.Equal(t, "making", list[0].State)
+	assert.Equal(t, "waiting", list[0].Items[0].State)
+	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.EndBulk(ctx, bulk, "", "") }))
+	d := ready(t, h, v)
+	assert.Equal(t, "ready", d.State)
+	for _, item := range d.Items {
+		assert.Equal(t, "made", item.State)
+	}
+}
+
 func TestADownloadThatMakesNoSense(t *testing.T) {
 	h, people, ids, size := stocked(t, "nonsense")
 	v := people[access.Coordinator]

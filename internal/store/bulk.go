@@ -48,6 +48,16 @@ func BulkByID(ctx context.Context, r Reader, id int64) (Bulk, error) {
 	return get[Bulk](ctx, r, "That change is not there.", `select `+bulkColumns+` where b.id = $1`, id)
 }
 
+// StepGoesOn says whether a step of the trail is still being done in pieces.
+func StepGoesOn(ctx context.Context, r Reader, trail int64) (bool, error) {
+	return get[bool](ctx, r, "", `select exists (select from bulk where trail_id = $1 and finished_at is null)`, trail)
+}
+
+// StepIsOf says whether a step of the trail is a person's own, in a brand.
+func StepIsOf(ctx context.Context, r Reader, brand, person, trail int64) (bool, error) {
+	return get[bool](ctx, r, "", `select exists (select from trail where id = $3 and brand_id = $1 and person_id = $2)`, brand, person, trail)
+}
+
 // OpenBulks lists the bulk changes of a person that go on, and those that ended within the last minute.
 func OpenBulks(ctx context.Context, r Reader, brand, person int64) ([]Bulk, error) {
 	return list[Bulk](ctx, r, `select `+bulkColumns+` where b.brand_id = $1 and b.person_id = $2

@@ -20,6 +20,7 @@ type Download struct {
 	State       string        `db:"state"`
 	Bytes       sql.NullInt64 `db:"bytes"`
 	Started     time.Time     `db:"started_at"`
+	After       sql.NullInt64 `db:"after_trail_id"` // a step of the trail that must be done before
 }
 
 // DownloadItem is one file of a download.
@@ -37,7 +38,7 @@ type DownloadItem struct {
 }
 
 const downloadColumns = `select d.id, d.brand_id, d.code, d.person_id, d.output_size_id, o.name as size_name, d.name, d.pattern,
-	d.keep_folders, d.state, d.bytes, d.started_at
+	d.keep_folders, d.state, d.bytes, d.started_at, d.after_trail_id
 	from download d join output_size o on o.id = d.output_size_id`
 
 const downloadMissing = "That download is not there any more."
@@ -69,9 +70,9 @@ func DownloadItems(ctx context.Context, r Reader, downloads ...int64) ([]Downloa
 // AddDownload makes a download with its files and returns its id.
 func (tx *Tx) AddDownload(ctx context.Context, d Download, items []DownloadItem) (int64, error) {
 	var id int64
-	err := tx.GetContext(ctx, &id, `insert into download (brand_id, person_id, output_size_id, name, pattern, keep_folders) values ($1,
-		$2, $3, $4, $5, $6) returning id`,
-		d.Brand, d.Person, d.SizeID, d.Name, d.Pattern, d.KeepFolders)
+	err := tx.GetContext(ctx, &id, `insert into download (brand_id, person_id, output_size_id, name, pattern, keep_folders,
+		after_trail_id) values ($1, $2, $3, $4, $5, $6, $7) returning id`,
+		d.Brand, d.Person, d.SizeID, d.Name, d.Pattern, d.KeepFolders, d.After)
 	if err != nil {
 		return 0, err
 	}

@@ -15,7 +15,7 @@ func (h *handler) ListOutputSizes(ctx context.Context, _ api.ListOutputSizesRequ
 
 func wanted(d *api.NewDownload) sendout.Wanted {
 	return sendout.Wanted{Selection: selectionOf(d.Selection), OutputSize: d.OutputSize, Pattern: value(d.Pattern),
-		KeepFolders: value(d.KeepFolders)}
+		KeepFolders: value(d.KeepFolders), After: value(d.After)}
 }
 
 func (h *handler) ListDownloads(ctx context.Context, _ api.ListDownloadsRequestObject) (api.ListDownloadsResponseObject, error) {

@@ -108,7 +108,9 @@ func Web(ctx context.Context, path, mp4 string, size geometry.Size, e Edit, noti
 	if e.Told != nil && e.Seconds > 0 {
 		args = append(args, "-progress", "pipe:1", "-nostats")
 	}
-	_, err = runTo(ctx, &telling{edit: e}, 20*time.Minute, "ffmpeg", append(args, "-f", "mp4", mp4)...)
+	// Films give way to pictures, which are waited for more keenly.
+	args = append([]string{"-n", "10", "ffmpeg"}, append(args, "-f", "mp4", mp4)...)
+	_, err = runTo(ctx, &telling{edit: e}, 20*time.Minute, "nice", args...)
 	return err
 }
 

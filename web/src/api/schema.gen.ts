@@ -3847,6 +3847,11 @@ export interface components {
             outputSize: number;
             pattern?: string;
             keepFolders?: boolean;
+            /**
+             * Format: int64
+             * @description A step of mine in the trail, which is done before the files are made
+             */
+            after?: number;
         };
         DownloadFile: {
             /**

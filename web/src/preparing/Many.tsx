@@ -13,6 +13,7 @@ import { changeMany, likenessTo, makeAlike, type Change, type Part } from "./act
 import { useCopied } from "./copied";
 import { Parts } from "./Parts";
 import { groups } from "./recipe";
+import { ShootRound } from "./ShootRound";
 
 const parts: { part: Part; name: string }[] = [...groups, { part: "framing", name: "Framing" }, { part: "look", name: "Look" }];
 const everything: Part[] = [...parts.map((p) => p.part), "eyes"];
@@ -26,7 +27,7 @@ const proportions: [number, number][] = [
 ];
 
 /** Many is what goes for all that is selected. */
-export function Many({ brand, count }: { brand: string; count: number }) {
+export function Many({ brand, count, download }: { brand: string; count: number; download: boolean }) {
   const looks = useLooks(brand).data ?? [];
   const [strength, setStrength] = useState(100);
   const [look, setLook] = useState(0);
@@ -43,7 +44,7 @@ export function Many({ brand, count }: { brand: string; count: number }) {
   const chosen = look || looks[0]?.id;
   return (
     <div className="space-y-4">
-      <p className="text-dense text-ink-soft">{items(count)} selected. Only pictures change.</p>
+      <p className="text-dense text-ink-soft">{items(count)} selected. Pictures change, and clips as far as it suits them.</p>
       <div className="grid grid-cols-3 gap-1.5">
         <Button aria-label="Turn them to the left" icon={<RotateCcwSquare size={18} />} onClick={() => change({ turn: 270 })}>
           Left
@@ -110,7 +111,8 @@ export function Many({ brand, count }: { brand: string; count: number }) {
           ))}
         </div>
       </section>
-      <section className="border-t border-line pt-3">
+      <section className="space-y-2 border-t border-line pt-3">
+        {download && <ShootRound brand={brand} count={count} />}
         <Button className="w-full" icon={<RotateCcw size={18} />} onClick={() => change({ back: everything })}>
           Put all of it back to how it came
         </Button>

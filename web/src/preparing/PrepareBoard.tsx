@@ -61,7 +61,7 @@ export function PrepareBoard({ me }: { me: Me }) {
               Work at this one
             </Button>
           )}
-          {may && <Many brand={brand} count={count} />}
+          {may && <Many brand={brand} count={count} download={me.can.includes("download")} />}
         </>
       )}
     </section>

@@ -1,4 +1,5 @@
 import { act, ask, client, messageOf, ProblemError, type Done, type Schema, type Selection } from "~/api/client";
+import { queries } from "~/api/queries";
 import { warn } from "~/kit/notes";
 import { actingOn } from "~/sheet/selection";
 
@@ -78,6 +79,12 @@ export const saveLook = (brand: string, look: Schema["LookWanted"]) =>
 
 /** removeLook removes a look; items keep it. */
 export const removeLook = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/looks/{id}", of(brand, id)));
+
+/** makeFiles begins to make files as a ZIP, after a step that goes on; it throws what is against it. */
+export async function makeFiles(brand: string, wanted: Schema["NewDownload"]) {
+  await ask(client.POST("/api/brands/{brand}/downloads", { ...at(brand), body: wanted }));
+  await queries.invalidateQueries({ queryKey: ["downloads"] });
+}
 
 /** planReplacing says what would change if items got the files of others; it throws what is against it. */
 export const planReplacing = (brand: string, wanted: Schema["ReplacingWanted"]) =>

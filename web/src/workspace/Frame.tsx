@@ -9,6 +9,7 @@ import { PiecesProgress } from "~/filing/PiecesProgress";
 import { useKeys } from "~/kit/keys";
 import { warn } from "~/kit/notes";
 import { Path } from "~/path/Path";
+import { Making } from "~/sendout/Making";
 import { Strap } from "~/satchel/Strap";
 import { takeFiles, unlessTaken } from "~/sheet/dropped";
 import { foldBoard, putBoard } from "./Board";
@@ -55,6 +56,7 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
         progress={
           <>
             <PiecesProgress brand={me.brand} />
+            {me.can.includes("download") && <Making brand={me.brand} />}
             <Progress brand={me.brand} />
           </>
         }
