@@ -970,6 +970,7 @@ const (
 	TwinDecisionDecisionBinEarlier TwinDecisionDecision = "bin_earlier"
 	TwinDecisionDecisionBinLater   TwinDecisionDecision = "bin_later"
 	TwinDecisionDecisionDifferent  TwinDecisionDecision = "different"
+	TwinDecisionDecisionStack      TwinDecisionDecision = "stack"
 	TwinDecisionDecisionVersion    TwinDecisionDecision = "version"
 )
 
@@ -981,6 +982,8 @@ func (e TwinDecisionDecision) Valid() bool {
 	case TwinDecisionDecisionBinLater:
 		return true
 	case TwinDecisionDecisionDifferent:
+		return true
+	case TwinDecisionDecisionStack:
 		return true
 	case TwinDecisionDecisionVersion:
 		return true
@@ -3197,6 +3200,9 @@ type Twins struct {
 	Differences []string `json:"differences"`
 	Earlier     AssetRow `json:"earlier"`
 	Later       AssetRow `json:"later"`
+
+	// LaterState The later one came back from another program
+	LaterState bool `json:"laterState"`
 }
 
 // Typed defines model for Typed.

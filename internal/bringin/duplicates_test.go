@@ -237,3 +237,46 @@ func TestUndoingAnIntakeTakesBackExactlyWhatItDid(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, rows, 1, "what comes back from the bin has its picture")
 }
+
+// TestALaterStateProposesToJoinItsOriginal by the document that both say they are states of, and by its name.
+func TestALaterStateProposesToJoinItsOriginal(t *testing.T) {
+	h := housetest.New(t, "later")
+	people := storetest.Brand(t, h.DB, "later")
+	v := people[access.Coordinator]
+	require.NoError(t, h.Work(ctx))
+	taken := "-DateTimeOriginal=2026:05:17 10:00:00"
+	add := func(name string, data []byte) int64 {
+		batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, []bringin.Dropped{{Name: name, Bytes: int64(len(data))}}, 0)
+		require.NoError(t, err)
+		require.NoError(t, h.BringIn.Receive(ctx, batch.Files[0].Code, bytes.NewReader(data)))
+		id := housetest.Settled(t, h, v, batch.ID).Files[0].Asset.Int64
+		require.Eventually(t, func() bool {
+			a, err := store.AssetByID(ctx, h.DB, v, id)
+			return err == nil && a.Looked
+		}, time.Minute, 50*time.Millisecond)
+		return id
+	}
+	walk := add("walk.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 600, 400, 1), taken))
+	pier := add("pier.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 900, 500, 90), taken, "-XMP-xmpMM:DocumentID=xmp.did:pier"))
+	edited := add("walk-edit.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 300, 400, 150), taken))
+	add("walk-edit-2.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 310, 400, 190), "-DateTimeOriginal=2026:05:18 10:00:00"))
+	back := add("for the poster.jpg", mediatest.Tagged(t, mediatest.JPEG(t, 200, 200, 210), "-XMP-xmpMM:DocumentID=xmp.did:poster",
+		"-XMP-xmpMM:OriginalDocumentID=xmp.did:pier"))
+	pairs, err := h.BringIn.Twins(ctx, v, 0)
+	require.NoError(t, err)
+	var joined [][2]int64
+	for _, p := range pairs {
+		if p.LaterState {
+			joined = append(joined, [2]int64{p.Later.ID, p.Earlier.ID})
+		}
+	}
+	assert.Equal(t, [][2]int64{{back, pier}, {edited, walk}}, joined, "another moment of capture is another picture")
+	_, err = h.BringIn.DecideTwins(ctx, people[access.Reviewer], back, pier, "stack")
+	require.Error(t, err)
+	done, err := h.BringIn.DecideTwins(ctx, v, back, pier, "stack")
+	require.NoError(t, err)
+	assert.Equal(t, "Stacked “for the poster.jpg” with “pier.jpg”", done.Said)
+	rows, err := store.Rows(ctx, h.DB, v, []int64{pier, back})
+	require.NoError(t, err)
+	assert.Equal(t, [2]bool{true, false}, [2]bool{rows[0].Behind, rows[1].Behind}, "the later one is in front")
+}

@@ -14,6 +14,7 @@ import (
 type Pair struct {
 	Later, Earlier store.Asset
 	Differences    []string
+	LaterState     bool // the later one came back from another program
 }
 
 const twinsListed = 100
@@ -36,13 +37,15 @@ func (s *Service) Twins(ctx context.Context, v *access.Viewer, intake int64) ([]
 	pairs := make([]Pair, len(open))
 	for i, t := range open {
 		later, earlier := byID[t.Asset], byID[t.Other]
-		pairs[i] = Pair{Later: later, Earlier: earlier, Differences: likeness.Differences(store.Compared(earlier), store.Compared(later))}
+		pairs[i] = Pair{Later: later, Earlier: earlier, Differences: likeness.Differences(store.Compared(earlier), store.Compared(later)),
+			LaterState: t.Reason == "later_state"}
 	}
 	return pairs, err
 }
 
 // DecideTwins settles a pair: "different" keeps both and does not ask again, "bin_later" and "bin_earlier" put one into
-// the bin, "version" makes the later file the newest version of the earlier item.
+// the bin, "version" makes the later file the newest version of the earlier item, "stack" puts both into one stack, with the later one in
+// front.
 func (s *Service) DecideTwins(ctx context.Context, v *access.Viewer, later, earlier int64, decision string) (store.Done, error) {
 	one, err := store.AssetByID(ctx, s.DB, v, later)
 	if err != nil {
@@ -70,6 +73,9 @@ func (s *Service) DecideTwins(ctx context.Context, v *access.Viewer, later, earl
 		case "bin_earlier":
 			said = "Put “" + titleOf(two) + "” in the bin"
 			_, err = tx.BinAssets(ctx, []int64{earlier}, true)
+		case "stack":
+			said = "Stacked “" + titleOf(one) + "” with “" + titleOf(two) + "”"
+			err = s.stackTwins(ctx, tx, v, later, earlier)
 		case "version":
 			said = "“" + one.FileName + "” is the newest version of “" + titleOf(two) + "”"
 			err = s.mergeTwin(ctx, tx, v, later, earlier)
@@ -81,6 +87,18 @@ func (s *Service) DecideTwins(ctx context.Context, v *access.Viewer, later, earl
 		}
 		return store.Done{Said: said, Changed: 1}, tx.SettleTwin(ctx, v.Brand, later, earlier, state)
 	})
+}
+
+// stackTwins stacks a later state with its original and all that is stacked with either.
+func (s *Service) stackTwins(ctx context.Context, tx *store.Tx, v *access.Viewer, later, earlier int64) error {
+	all, err := store.StackedWith(ctx, tx, v.Brand, []int64{later, earlier})
+	if err != nil {
+		return err
+	}
+	if err := store.StillReachable(ctx, tx, v, access.File, all); err != nil {
+		return fault.Forbiddenf("You can't change all items of that stack. Nothing was changed.")
+	}
+	return tx.Stack(ctx, v.Brand, []int64{later, earlier}, later)
 }
 
 func (s *Service) mergeTwin(ctx context.Context, tx *store.Tx, v *access.Viewer, later, earlier int64) error {

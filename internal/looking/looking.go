@@ -11,6 +11,7 @@ import (
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/wording"
@@ -154,11 +155,23 @@ func (s *Service) look(ctx context.Context, args Look) error {
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
 		current, err := tx.SaveLooked(ctx, args.Brand, a.ID, a.VersionID, looked)
-		if err != nil || !current || looked.Likeness == nil || !hash.Tells() || a.Stack.Valid {
+		if err != nil || !current || looked.Likeness == nil || a.Stack.Valid {
+			return err
+		}
+		if err := findOriginal(ctx, tx, args.Brand, a); err != nil || !hash.Tells() {
 			return err
 		}
 		return findTwins(ctx, tx, args.Brand, a, hash)
 	})
+}
+
+// findOriginal notes what an item is a later state of, so that joining it can be proposed.
+func findOriginal(ctx context.Context, tx *store.Tx, brand int64, a store.Asset) error {
+	original, err := store.OriginalOf(ctx, tx, brand, a.ID, arrival.Origin(a.FileName))
+	if err != nil || original == 0 {
+		return err
+	}
+	return tx.AddLaterState(ctx, brand, a.ID, original)
 }
 
 // findTwins notes the items that look like one.

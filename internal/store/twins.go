@@ -11,9 +11,10 @@ import (
 
 // Twin is a pair of items that look alike: the one that came later, and the one that was here.
 type Twin struct {
-	Asset    int64 `db:"asset_id"`
-	Other    int64 `db:"other_id"`
-	Distance int   `db:"distance"`
+	Asset    int64  `db:"asset_id"`
+	Other    int64  `db:"other_id"`
+	Distance int    `db:"distance"`
+	Reason   string `db:"reason"` // alike, or later_state
 }
 
 // AddTwins notes that an item looks like others; pairs that were noted before, either way round, stay as they are.
@@ -22,6 +23,33 @@ func (tx *Tx) AddTwins(ctx context.Context, brand, asset int64, others []int64, 
 		from unnest($3::bigint[], $4::int[]) as x(o, d) on conflict do nothing`,
 		brand, asset, others, distances)
 	return err
+}
+
+// AddLaterState notes that an item is a later state of another one, which is in no stack with it.
+func (tx *Tx) AddLaterState(ctx context.Context, brand, asset, original int64) error {
+	_, err := tx.ExecContext(ctx, `insert into twin (brand_id, asset_id, other_id, distance, reason) values ($1, greatest($2::bigint, $3),
+		least($2::bigint, $3), 0, 'later_state') on conflict do nothing`, brand, asset, original)
+	return err
+}
+
+// OriginalOf finds the item that one is a later state of, going by the document that both files say they are states of, or else by the stem
+// of a file name and the moment of capture; 0 where there is none. Of several it is the one that came first.
+func OriginalOf(ctx context.Context, r Reader, brand, asset int64, stem string) (int64, error) {
+	byDocument, err := list[int64](ctx, r, `select a.id from version mine join version v on v.brand_id = mine.brand_id
+			and document_of(v.metadata) = document_of(mine.metadata)
+		join asset a on a.version_id = v.id and a.id < $2 and a.binned_at is null
+		where mine.id = (select version_id from asset where id = $2) and v.brand_id = $1 and document_of(v.metadata) is not null
+		order by a.id limit 1`, brand, asset)
+	if err != nil || len(byDocument) > 0 || stem == "" {
+		return first(byDocument), err
+	}
+	// All names that begin with the stem and a dot lie between it with that and with the sign after that.
+	byName, err := list[int64](ctx, r, `select a.id from asset mine join asset a on a.brand_id = mine.brand_id
+			and lower(a.file_name) >= $3 || '.' and lower(a.file_name) < $3 || '/' and position('.' in substr(a.file_name, length($3) + 2)) = 0
+		where mine.id = $2 and mine.brand_id = $1 and a.brand_id = $1 and a.id < $2 and a.binned_at is null
+		and (a.captured_at is null or mine.captured_at is null or a.captured_at = mine.captured_at)
+		order by a.id limit 1`, brand, asset, stem)
+	return first(byName), err
 }
 
 // OpenTwins lists pairs, newest first, that nobody decided about and of which the viewer may look at both: all of the
@@ -37,7 +65,7 @@ func OpenTwins(ctx context.Context, r Reader, v *access.Viewer, intake int64, li
 	if reach := v.May(access.Look); !reach.All {
 		c.and("b.folder_id = any(%s)", reach.FolderIDs())
 	}
-	return list[Twin](ctx, r, "select t.asset_id, t.other_id, t.distance "+c.sql()+" order by t.asset_id desc, t.distance limit "+
+	return list[Twin](ctx, r, "select t.asset_id, t.other_id, t.distance, t.reason "+c.sql()+" order by t.asset_id desc, t.distance limit "+
 		""+c.arg(limit), c.args...)
 }
 

@@ -148,7 +148,7 @@ func (h *handler) ListTwins(ctx context.Context, r api.ListTwinsRequestObject) (
 	pairs, err := h.house.BringIn.Twins(ctx, viewerOf(ctx), value(r.Params.Intake))
 	return api.ListTwins200JSONResponse(each(pairs, func(p bringin.Pair) api.Twins {
 		return api.Twins{Later: assetRow(p.Later.AssetRow), Earlier: assetRow(p.Earlier.AssetRow),
-			Differences: each(p.Differences, func(s string) string { return s })}
+			Differences: each(p.Differences, func(s string) string { return s }), LaterState: p.LaterState}
 	})), err
 }
 

@@ -4169,6 +4169,8 @@ export interface components {
             earlier: components["schemas"]["AssetRow"];
             /** @description How the later one differs from the earlier in words */
             differences: string[];
+            /** @description The later one came back from another program */
+            laterState: boolean;
         };
         TwinDecision: {
             /** Format: int64 */
@@ -4176,7 +4178,7 @@ export interface components {
             /** Format: int64 */
             earlier: number;
             /** @enum {string} */
-            decision: "different" | "bin_later" | "bin_earlier" | "version";
+            decision: "different" | "bin_later" | "bin_earlier" | "version" | "stack";
         };
         Limits: {
             /**

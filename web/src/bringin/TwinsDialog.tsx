@@ -17,7 +17,12 @@ export function TwinsDialog({ brand, intake, onClose }: { brand: string; intake?
     <Dialog
       wide
       title={pairs?.length ? `${plural(pairs.length, "possible duplicate")}` : "Possible duplicates"}
-      about={pair && "They look like the same photograph. Both stay until you decide."}
+      about={
+        pair &&
+        (pair.laterState
+          ? "The later one seems to have come back from another program as a later state of the earlier. Both stay until you decide."
+          : "They look like the same photograph. Both stay until you decide.")
+      }
       onClose={onClose}
     >
       {pairs?.length === 0 && <p className="text-ink-soft">Nothing here looks like anything else that you have not decided about.</p>}
@@ -35,8 +40,14 @@ export function TwinsDialog({ brand, intake, onClose }: { brand: string; intake?
             ))}
           </ul>
           <div className="flex flex-wrap gap-2">
+            {pair.laterState && (
+              <Button tone="main" onClick={() => decide("stack")}>
+                Stack them, the later in front
+              </Button>
+            )}
             <Button onClick={() => decide("different")}>Keep both</Button>
             <Button onClick={() => decide("version")}>Make the later one a new version</Button>
+            {!pair.laterState && <Button onClick={() => decide("stack")}>Stack them</Button>}
             <Button tone="danger" onClick={() => decide("bin_later")}>
               Put the later one in the bin
             </Button>
