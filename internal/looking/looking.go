@@ -10,8 +10,8 @@ import (
 
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
-	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/arrival"
+	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/wording"
