@@ -1,12 +1,10 @@
 package e2e
 
 import (
-	"context"
 	"fmt"
 	"strings"
 	"testing"
 
-	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
@@ -84,19 +82,12 @@ func TestSelecting(t *testing.T) {
 	box := read[[4]float64](p, `(() => { const r = [...document.querySelectorAll("[data-sheet] [data-id]")].slice(0,
 		2).map(e => e.getBoundingClientRect()); const s = document.querySelector("[data-sheet]").getBoundingClientRect();
 		return [s.left + 6, s.top + 4, r[1].left + r[1].width / 2, r[1].top + 40]; })()`)
-	mouse := func(kind input.DispatchMouseEventType, x, y float64) {
-		p.do(func(ctx context.Context, target *chromedp.Target) (chromedp.Void, error) {
-			_, err := cdp.Call(ctx, target, input.DispatchMouseEvent,
-				input.DispatchMouseEventParams{Type: kind, X: x, Y: y, Button: input.MouseButtonLeft, Buttons: 1, ClickCount: 1})
-			return chromedp.Void{}, err
-		})
-	}
-	mouse(input.DispatchMouseEventTypeMousePressed, box[0], box[1])
+	p.mouse(input.DispatchMouseEventTypeMousePressed, box[0], box[1])
 	for step := range 5 {
 		f := float64(step+1) / 5
-		mouse(input.DispatchMouseEventTypeMouseMoved, box[0]+(box[2]-box[0])*f, box[1]+(box[3]-box[1])*f)
+		p.mouse(input.DispatchMouseEventTypeMouseMoved, box[0]+(box[2]-box[0])*f, box[1]+(box[3]-box[1])*f)
 	}
-	mouse(input.DispatchMouseEventTypeMouseReleased, box[2], box[3])
+	p.mouse(input.DispatchMouseEventTypeMouseReleased, box[2], box[3])
 	p.see(`[data-selected="2"]`)
 
 	ids := p.shown()
@@ -175,6 +166,8 @@ func TestTwoPeopleAtOneTitle(t *testing.T) {
 // TestAnAssociateSeesWhatWasGranted and nothing beside it.
 func TestAnAssociateSeesWhatWasGranted(t *testing.T) {
 	p := signIn(t, "wren@fieldfare-studio.example")
+	p.see("[role=tree] [data-place]")
+	p.see("[data-album]")
 	folders := read[[]string](p, `[...document.querySelectorAll("[role=tree] [data-place]")].map(e => e.dataset.place)`)
 	assert.Equal(t, []string{"Brand", "Cut-outs", "Icons", "Lookbooks", "Marks", "Web"}, folders)
 	albums := read[[]string](p, `[...document.querySelectorAll("[data-album]")].map(e => e.dataset.album)`)

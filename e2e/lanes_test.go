@@ -165,6 +165,8 @@ func (l *lane) serve(ctx context.Context, config house.Config) (func(), error) {
 func (l *lane) startBrowser(ctx context.Context) (func(), error) {
 	options := append(chromedp.DefaultExecAllocatorOptions[:],
 		chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
+		// Pictures are painted by a graphics card, or here by a program that does the same.
+		chromedp.Flag("use-angle", "swiftshader"), chromedp.Flag("enable-unsafe-swiftshader", true),
 		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("disable-domain-reliability", true), chromedp.Flag("no-pings", true),
 		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost"),

@@ -276,8 +276,8 @@ func (e *Engine) Sample(ctx context.Context, original Original, by recipe.Recipe
 // sampleSide is the longer side of a sample in pixels.
 const sampleSide = 480
 
-// Frame draws a picture by a recipe, so that what is shown has a size in pixels, as a JPEG of high quality; again and again, while
-// somebody works at it.
+// Frame draws a picture by a recipe, so that what is shown has a size in pixels, as a JPEG of high quality, or a PNG where the target is
+// called so; again and again, while somebody works at it.
 func (e *Engine) Frame(ctx context.Context, original Original, by recipe.Recipe, size geometry.Size, target string) error {
 	request, err := e.pictureOf(ctx, original, by, false, filepath.Dir(target))
 	if err != nil {
@@ -285,6 +285,21 @@ func (e *Engine) Frame(ctx context.Context, original Original, by recipe.Recipe,
 	}
 	request.Recipe, request.Hold = by, !Raw(original.MediaType)
 	request.Outputs = []pictures.Output{{Path: target, Width: size.Width, Height: size.Height, Format: "jpeg", Quality: 95}}
+	if filepath.Ext(target) == ".png" {
+		request.Outputs[0].Format = "png"
+	}
+	_, err = e.Pictures.Do(ctx, request)
+	return refuse(err, filepath.Dir(target))
+}
+
+// BaseMap writes the base map (see recipe.Tone) that a frame of a size in pixels is drawn with, as pictures has it.
+func (e *Engine) BaseMap(ctx context.Context, original Original, by recipe.Recipe, size geometry.Size, target string) error {
+	request, err := e.pictureOf(ctx, original, by, false, filepath.Dir(target))
+	if err != nil {
+		return err
+	}
+	request.Recipe, request.Hold, request.BaseMap = by, !Raw(original.MediaType), target
+	request.Outputs = []pictures.Output{{Width: size.Width, Height: size.Height}}
 	_, err = e.Pictures.Do(ctx, request)
 	return refuse(err, filepath.Dir(target))
 }

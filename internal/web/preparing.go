@@ -4,15 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
-	"io"
-	"net/http"
-	"strconv"
-
-	"github.com/gin-gonic/gin"
 
 	"brightsatchel/api"
-	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/recipe"
@@ -188,55 +181,4 @@ func (h *handler) GetFilm(ctx context.Context, r api.GetFilmRequestObject) (api.
 	}
 	film, err := h.house.Renditions.FilmState(ctx, v.Brand, a, v.Allowance(a.Folder.Int64))
 	return api.GetFilm200JSONResponse{Ready: film.Ready, Made: film.Made, Failed: some(film.Failed)}, err
-}
-
-// addPreparing draws pictures by recipes that they do not have yet.
-func (s *Server) addPreparing() {
-	s.route(http.MethodPost, "/api/brands/:brand/assets/:id/frame", may(access.Prepare), s.frame)
-}
-
-// Limits of a frame that is asked for: bytes of the request, and pixels of a side.
-const (
-	mostFrame    = 64 << 10
-	longestFrame = 3000
-)
-
-// frame sends a picture as a recipe would make it, with how long it took to draw.
-func (s *Server) frame(c *gin.Context) error {
-	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
-	if err != nil {
-		return fault.NotFoundf("That item is not there, or you may not see it.")
-	}
-	var asked struct {
-		Recipe json.RawMessage `json:"recipe"`
-		Width  int             `json:"width"`
-		Height int             `json:"height"`
-	}
-	if err := json.NewDecoder(io.LimitReader(c.Request.Body, mostFrame)).Decode(&asked); err != nil {
-		return fault.Invalidf("recipe", "That is no recipe.")
-	}
-	if asked.Width < 1 || asked.Height < 1 || max(asked.Width, asked.Height) > longestFrame {
-		return fault.Invalidf("width", "A frame has sides of 1 to %d pixels.", longestFrame)
-	}
-	by, err := parsed(asked.Recipe)
-	if err != nil {
-		return err
-	}
-	a, err := s.house.Preparing.Item(c, viewerOf(c), id)
-	if err != nil {
-		return err
-	}
-	if side := viewerOf(c).Allowance(a.Folder.Int64).Largest; side > 0 {
-		asked.Width, asked.Height = min(asked.Width, side), min(asked.Height, side)
-	}
-	frame, err := s.house.Renditions.Frame(c, a, by, geometry.Size{Width: asked.Width, Height: asked.Height})
-	if err != nil {
-		return err
-	}
-	mediaHeaders(c.Writer.Header(), "image/jpeg", "", "private, no-store")
-	cut := by.Frame(a.FileSize()).Cut()
-	c.Header("Satchel-Cut", fmt.Sprintf("%.5f %.5f %.5f %.5f", cut.X, cut.Y, cut.Width, cut.Height))
-	c.Header("Content-Length", fmt.Sprint(len(frame)))
-	_, err = c.Writer.Write(frame)
-	return err
 }

@@ -72,7 +72,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 		return nil, err
 	}
 	s.addDelivery()
-	s.addPreparing()
+	s.addFrames()
 	s.addTables()
 	s.addOutletPictures()
 	s.addGuests()

@@ -106,6 +106,17 @@ func (f Frame) Rect() Rect {
 		Width: f.cutSide.Width, Height: f.cutSide.Height}
 }
 
+// Places says where the middles of pixels lie in the file, for a part of the turned picture that is drawn at a size in pixels: the pixel
+// (x, y) at the fraction p[0] + p[1]·x + p[2]·y of its width, and p[3] + p[4]·x + p[5]·y of its height.
+func (f Frame) Places(part Region, size Size) [6]float64 {
+	at := func(x, y float64) Point {
+		turned := Point{X: part.X + (x+0.5)/float64(size.Width)*part.Width, Y: part.Y + (y+0.5)/float64(size.Height)*part.Height}
+		return f.File(Point{X: (turned.X - f.cut.X) / f.cut.Width, Y: (turned.Y - f.cut.Y) / f.cut.Height})
+	}
+	p, right, below := at(0, 0), at(1, 0), at(0, 1)
+	return [6]float64{p.X, right.X - p.X, below.X - p.X, p.Y, right.Y - p.Y, below.Y - p.Y}
+}
+
 // Straightened says whether the picture is turned by an angle that is not a multiple of 90 degrees.
 func (f Frame) Straightened() bool { return f.sin != 0 }
 

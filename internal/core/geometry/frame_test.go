@@ -1,6 +1,7 @@
 package geometry_test
 
 import (
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -88,4 +89,22 @@ func TestWhatAFrameCuts(t *testing.T) {
 	assert.Greater(t, right.Y, 0.5, "clockwise, what is right goes down")
 	_, seen := geometry.NewFrame(size, geometry.Cut{Region: &half}).ShownRegion(geometry.Region{X: 0.1, Y: 0.4, Width: 0.1, Height: 0.1})
 	assert.False(t, seen, "what was cut off is not seen")
+}
+
+// TestPlacesOfPixels are where Frame.File says that the middles of pixels lie, whatever is done to the picture.
+func TestPlacesOfPixels(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		frame := geometry.NewFrame(geometry.Size{Width: 640, Height: 420}, drawnCut(t))
+		size := geometry.Size{Width: rapid.IntRange(1, 900).Draw(t, "width"), Height: rapid.IntRange(1, 900).Draw(t, "height")}
+		p := frame.Places(frame.Cut(), size)
+		x, y := rapid.IntRange(0, size.Width-1).Draw(t, "x"), rapid.IntRange(0, size.Height-1).Draw(t, "y")
+		at := frame.File(geometry.Point{X: (float64(x) + 0.5) / float64(size.Width), Y: (float64(y) + 0.5) / float64(size.Height)})
+		if math.Abs(p[0]+p[1]*float64(x)+p[2]*float64(y)-at.X) > 1e-6 || math.Abs(p[3]+p[4]*float64(x)+p[5]*float64(y)-at.Y) > 1e-6 {
+			t.Fatalf("pixel %d, %d lies at %v", x, y, at)
+		}
+		r := frame.Rect()
+		if r.X < 0 || r.Y < 0 || r.X+r.Width > frame.Turned().Width || r.Y+r.Height > frame.Turned().Height {
+			t.Fatalf("%v lies outside of %v", r, frame.Turned())
+		}
+	})
 }

@@ -105,6 +105,15 @@ func ToneOf(a Adjustments) Tone {
 	return t
 }
 
+// Floats is the tone as numbers in a row, for whoever draws elsewhere: the matrix, clarity, vignette, saturation, vibrance, mono, the mix,
+// the curve, the local table, and EncodeTable. web/src/preparing/shader.ts reads them.
+func (t Tone) Floats() []float32 {
+	out := append([]float32{}, t.Matrix[:]...)
+	out = append(out, t.Clarity, t.Vignette, t.Saturation, t.Vibrance, t.Mono)
+	out = append(append(append(out, t.Mix[:]...), t.Curve[:]...), t.Local[:]...)
+	return append(out, EncodeTable[:]...)
+}
+
 // Neutral says whether the tone changes nothing.
 func (t Tone) Neutral() bool { return t == neutralTone }
 

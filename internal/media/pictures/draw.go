@@ -4,7 +4,11 @@ package pictures
 import "C"
 
 import (
+	"encoding/binary"
+	"math"
+	"os"
 	"sync"
+	"unsafe"
 
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/recipe"
@@ -75,20 +79,35 @@ func (p pixels) baseOf() (C.BsBase, error) {
 	return base, nil
 }
 
-// place tells the base map where the pixels of a part lie: their middles are carried back through the frame.
+// place tells the base map where the pixels of a part lie in it.
 func place(base *C.BsBase, frame geometry.Frame, to part) {
-	cut := frame.Cut()
-	at := func(x, y float64) (float64, float64) { // from a pixel of the part to a place of the map
-		turned := geometry.Point{X: to.region.X + (x+0.5)/float64(to.width)*to.region.Width,
-			Y: to.region.Y + (y+0.5)/float64(to.height)*to.region.Height}
-		file := frame.File(geometry.Point{X: (turned.X - cut.X) / cut.Width, Y: (turned.Y - cut.Y) / cut.Height})
-		return file.X*float64(base.width) - 0.5, file.Y*float64(base.height) - 0.5
+	p := frame.Places(to.region, geometry.Size{Width: to.width, Height: to.height})
+	w, h := float64(base.width), float64(base.height)
+	base.x0, base.x_by_x, base.x_by_y = C.float(p[0]*w-0.5), C.float(p[1]*w), C.float(p[2]*w)
+	base.y0, base.y_by_x, base.y_by_y = C.float(p[3]*h-0.5), C.float(p[4]*h), C.float(p[5]*h)
+}
+
+// writeBase writes the base map of a file, as it is used for an output, for whoever draws with it elsewhere: its width and height as 32-bit
+// integers, then a and b of each place, row by row, as 32-bit floats; all of them little-endian.
+func writeBase(r Request, facts Facts) error {
+	p, _, _, err := decodedFor(r.Path, r, facts, r.Outputs[0])
+	if err != nil {
+		return err
 	}
-	x0, y0 := at(0, 0)
-	x1, y1 := at(1, 0)
-	x2, y2 := at(0, 1)
-	base.x0, base.x_by_x, base.x_by_y = C.float(x0), C.float(x1-x0), C.float(x2-x0)
-	base.y0, base.y_by_x, base.y_by_y = C.float(y0), C.float(y1-y0), C.float(y2-y0)
+	defer p.free()
+	base, err := p.baseOf()
+	defer C.bs_base_free(&base)
+	if err != nil {
+		return err
+	}
+	n := int(base.width) * int(base.height)
+	out := binary.LittleEndian.AppendUint32(nil, uint32(base.width))
+	out = binary.LittleEndian.AppendUint32(out, uint32(base.height))
+	for _, place := range unsafe.Slice(base.places, n) {
+		out = binary.LittleEndian.AppendUint32(out, math.Float32bits(float32(place.a)))
+		out = binary.LittleEndian.AppendUint32(out, math.Float32bits(float32(place.b)))
+	}
+	return os.WriteFile(r.BaseMap, out, 0o600)
 }
 
 // finished draws tone and sharpening, and rounds to 8 bits. It frees the other.
@@ -146,17 +165,23 @@ func sharpenOf(a recipe.Adjustments) *C.BsSharpen {
 	return &C.BsSharpen{amount: C.float(sharpenReach * a.Sharpen / 100), sigma: C.float(a.Radius), threshold: C.float(a.Threshold / 255)}
 }
 
+// decodedFor is an upright file in memory at the size that an output of a recipe needs, with how it is framed and what the output shows.
+func decodedFor(path string, r Request, facts Facts, o Output) (pixels, geometry.Frame, part, error) {
+	file := geometry.Orientation(facts.Orientation).Size(geometry.Size{Width: facts.Width, Height: facts.Height})
+	frame := r.Recipe.Frame(file)
+	to := partOf(frame, o)
+	p, err := decoded(path, r, r.Recipe.Cut().Orientation().Size(to.decodedSize(frame)))
+	return p, frame, to, err
+}
+
 // render makes what a recipe makes of a file, for one output: decoded once at the size that it needs, and rounded to 8 bits once, at the
 // end.
 func render(path string, r Request, facts Facts, o Output) (image, error) {
-	file := geometry.Orientation(facts.Orientation).Size(geometry.Size{Width: facts.Width, Height: facts.Height})
-	frame, cut, do := r.Recipe.Frame(file), r.Recipe.Cut(), r.Recipe.Effective()
-	to := partOf(frame, o)
-	size := cut.Orientation().Size(to.decodedSize(frame))
-	p, err := decoded(path, r, size)
+	p, frame, to, err := decodedFor(path, r, facts, o)
 	if err != nil {
 		return image{}, err
 	}
+	cut, do := r.Recipe.Cut(), r.Recipe.Effective()
 	var base *C.BsBase
 	if usesBase(do) {
 		local, err := p.baseOf()

@@ -60,9 +60,10 @@ type Request struct {
 	Page      int
 	Recipe    recipe.Recipe
 	Look      bool
-	Sample    int  // the longer side, in pixels, of the small copy that is wanted
-	Hold      bool // it is drawn again and again: keep what was decoded, and write it quickly
-	Slow      bool // it may take long, and so must not take the last worker
+	Sample    int    // the longer side, in pixels, of the small copy that is wanted
+	BaseMap   string // where to write the base map, as it is used for the first of the outputs, and nothing else
+	Hold      bool   // it is drawn again and again: keep what was decoded, and write it quickly
+	Slow      bool   // it may take long, and so must not take the last worker
 	Outputs   []Output
 }
 
@@ -143,6 +144,8 @@ func do(r Request) (Response, error) {
 		return sample(r, facts)
 	case len(r.Outputs) == 0:
 		return Response{Facts: facts}, nil
+	case r.BaseMap != "":
+		return Response{Facts: facts}, writeBase(r, facts)
 	}
 	tint, err := makeAll(r, facts)
 	return Response{Facts: facts, Tint: tint}, err

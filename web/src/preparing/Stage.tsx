@@ -19,6 +19,7 @@ import { useFrame } from "./frames";
 import { markLost, pixelsOf } from "./histogram";
 import { plainMode, setMode, useMode } from "./mode";
 import { same } from "./recipe";
+import { toneless, usePainted } from "./painted";
 import { Playing } from "./Playing";
 import { show } from "./shown";
 import { endWork, settle, useWork, workAt } from "./working";
@@ -49,7 +50,16 @@ export function Stage({ brand, id, onView }: { brand: string; id: number; onView
   const panes = mode.beside ? width / 2 - 4 : width;
   const seconds = row?.kind === "clip" ? asset?.fileSeconds : undefined;
   const at = seconds && work ? (mode.moment ?? posterOf(work.recipe, seconds)) : undefined;
-  const frame = useFrame(brand, id, useDrawn(touched || mode.moment !== undefined ? work?.recipe : undefined, at), panes, height, moving);
+  const drawn = useDrawn(touched || mode.moment !== undefined ? work?.recipe : undefined, at);
+  const paints = !mode.lost && !mode.before && !mode.framing && mode.size === undefined;
+  const painted = usePainted(brand, id, drawn, panes, height, moving && paints);
+  const draws = !!painted && moving && paints && !!drawn && !!toneless(drawn);
+  const frame = useFrame(brand, id, draws ? undefined : drawn, panes, height, moving);
+  // what was painted stays until the server has drawn the same
+  const canvas =
+    painted && paints && drawn && (draws || (same(painted.recipe, drawn) && !(frame && same(frame.by, drawn))))
+      ? painted.canvas
+      : undefined;
   const before = useDrawn((mode.before || mode.beside) && work ? framingOf(work.recipe) : undefined, at);
   const earlier = useFrame(brand, id, before, panes, height, false);
   const shown = frame?.address;
@@ -84,6 +94,7 @@ export function Stage({ brand, id, onView }: { brand: string; id: number; onView
                 ratio={(mode.before && !mode.beside ? earlier : frame)?.ratio ?? row.width / row.height}
                 word={mode.beside ? "after" : mode.before ? "before" : undefined}
                 onTap={onTap}
+                over={canvas}
               />
             </div>
           )
@@ -152,10 +163,11 @@ function Pane(p: {
   ratio?: number;
   word?: string;
   onTap?: (at: { x: number; y: number }) => void;
+  over?: HTMLCanvasElement;
 }) {
   return (
     <div className="relative h-full min-h-0 min-w-0">
-      <Zoomed key={p.row.id} brand={p.brand} row={p.row} zoom={p.zoom} src={p.src} ratio={p.ratio} onTap={p.onTap} />
+      <Zoomed key={p.row.id} brand={p.brand} row={p.row} zoom={p.zoom} src={p.src} ratio={p.ratio} onTap={p.onTap} over={p.over} />
       {p.word && <span className="absolute top-2 left-2 rounded-patch bg-card px-2 text-dense">{p.word}</span>}
     </div>
   );

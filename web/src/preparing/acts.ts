@@ -107,14 +107,39 @@ export interface Frame {
   cut: { x: number; y: number; width: number; height: number };
 }
 
-/** drawFrame has the server draw a picture by a recipe, to fit into a box. Whoever asked frees its address. */
-export async function drawFrame(brand: string, id: number, recipe: Recipe, width: number, height: number): Promise<Frame> {
-  const answer = await fetch(`/api/brands/${brand}/assets/${id}/frame`, {
+interface WantedFrame {
+  recipe: Recipe;
+  width: number;
+  height: number;
+  lossless?: boolean;
+}
+
+/** drawn asks for something of a picture as it is drawn by a recipe, to fit into a box. */
+async function drawn(brand: string, id: number, what: "frame" | "tone" | "base-map", body: WantedFrame) {
+  const answer = await fetch(`/api/brands/${brand}/assets/${id}/${what}`, {
     method: "POST",
     headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ recipe, width: Math.round(width), height: Math.round(height) }),
+    body: JSON.stringify({ ...body, width: Math.round(body.width), height: Math.round(body.height) }),
   });
   if (!answer.ok) throw new ProblemError((await answer.json()) as Schema["Problem"]);
+  return answer;
+}
+
+/** loadTone gives the numbers by which a browser draws the tone of a recipe. */
+export const loadTone = async (brand: string, id: number, recipe: Recipe, width: number, height: number) =>
+  new Float32Array(await (await drawn(brand, id, "tone", { recipe, width, height })).arrayBuffer());
+
+/** loadBaseMap gives the base map of a picture that is drawn by a recipe. */
+export const loadBaseMap = async (brand: string, id: number, recipe: Recipe, width: number, height: number) =>
+  (await drawn(brand, id, "base-map", { recipe, width, height })).arrayBuffer();
+
+/** loadLossless gives a picture as it is drawn by a recipe, with nothing lost. */
+export const loadLossless = async (brand: string, id: number, recipe: Recipe, width: number, height: number) =>
+  (await drawn(brand, id, "frame", { recipe, width, height, lossless: true })).blob();
+
+/** drawFrame has the server draw a picture by a recipe, to fit into a box. Whoever asked frees its address. */
+export async function drawFrame(brand: string, id: number, recipe: Recipe, width: number, height: number): Promise<Frame> {
+  const answer = await drawn(brand, id, "frame", { recipe, width, height });
   const [x = 0, y = 0, w = 1, h = 1] = (answer.headers.get("Satchel-Cut") ?? "").split(" ").map(Number);
   return { address: URL.createObjectURL(await answer.blob()), cut: { x, y, width: w, height: h } };
 }

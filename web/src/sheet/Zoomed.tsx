@@ -1,5 +1,5 @@
 import { useGesture } from "@use-gesture/react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { mediaAddress, type AssetRow } from "~/api/client";
 import { useAsset } from "~/api/queries";
 import { tint, titleOf } from "~/kit/words";
@@ -17,6 +17,7 @@ export function Zoomed({
   src,
   ratio,
   onTap,
+  over,
 }: {
   brand: string;
   row: AssetRow;
@@ -26,8 +27,11 @@ export function Zoomed({
   ratio?: number;
   /** Told where the picture was pressed, in fractions of it, while that means something; then it is not zoomed by a double click. */
   onTap?: (at: { x: number; y: number }) => void;
+  /** Something that is drawn at this moment, over the picture. */
+  over?: HTMLCanvasElement;
 }) {
   const place = useRef<HTMLDivElement>(null);
+  const cover = useRef<HTMLDivElement>(null);
   const picture = useRef<HTMLImageElement>(null);
   const [close, setClose] = useState(() => zoom.getState().scale > 1);
   const asset = useAsset(brand, row.id).data;
@@ -39,12 +43,20 @@ export function Zoomed({
   useEffect(() => {
     const show = () => {
       const z = zoom.getState();
-      if (picture.current) picture.current.style.transform = transformOf(z);
+      for (const seen of [picture.current, cover.current]) if (seen) seen.style.transform = transformOf(z);
       if (z.scale > 1) setClose(true);
     };
     show();
     return zoom.subscribe(show);
   }, [zoom]);
+  useLayoutEffect(() => {
+    if (!over || !cover.current || !picture.current) return;
+    cover.current.replaceChildren(over);
+    over.className = "block size-full";
+    cover.current.style.width = `${picture.current.clientWidth}px`;
+    cover.current.style.height = `${picture.current.clientHeight}px`;
+    cover.current.style.transform = transformOf(zoom.getState());
+  }, [over, ratio, zoom]);
   const sides = () => ({ width: picture.current?.clientWidth || 1, height: picture.current?.clientHeight || 1 });
   /** fromMiddle is how far a point of the screen is from the middle, in sides of the fitted picture. */
   const fromMiddle = (clientX: number, clientY: number) => {
@@ -94,8 +106,9 @@ export function Zoomed({
         alt={row.alt || titleOf(row)}
         draggable={false}
         style={{ backgroundColor: tint(row.tint), ...(src && ratio ? filling(place.current, ratio) : {}) }}
-        className="max-h-full max-w-full min-h-0 object-contain will-change-transform"
+        className="col-start-1 row-start-1 max-h-full max-w-full min-h-0 object-contain will-change-transform"
       />
+      {over && <div ref={cover} className="pointer-events-none col-start-1 row-start-1" data-painted="" aria-hidden="true" />}
     </div>
   );
 }
