@@ -70,7 +70,8 @@ var asked = []string{"open a folder", "open a folder with everything below", "fi
 	"first page by fit of a word", "first page of a colour by fit", "first page of what is like one", "a mixed filter counted in its parts",
 	"this day in other years", "a rule album", "ten at random of a rule album", "albums, with three by rule", "albums by rule, after a change",
 	"the next face without a name", "who is shown", "whoever does not agree", "conditions offered", "conditions offered beside words",
-	"facets of one place", "first page of what lies together", "first page of what lies together, after a change",
+	"looks", "preparing one item", "the recipes of an item", "first page of what is prepared",
+	"namesakes of 100, with where they are shown", "facets of one place", "first page of what lies together", "first page of what lies together, after a change",
 	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)",
 	"move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)",
 	"stars on 40,000 (the answer)", "stars on 40,000 (until done)", "a tag on 40,000 (the answer)", "a tag on 40,000 (until done)",
@@ -407,6 +408,7 @@ func (d *desk) fits() {
 	d.ask("", http.MethodPost, "/api/brands/bench/sheet?most=200", map[string]any{"place": "everything"}, &many)
 	for i := range repeated + warm {
 		d.fit(warmed(i), i, many.IDs)
+		d.prepare(warmed(i), i, many.IDs)
 	}
 }
 

@@ -3,6 +3,7 @@ package bench
 import (
 	"context"
 	"fmt"
+	"os"
 	"path/filepath"
 	"sync"
 	"testing"
@@ -10,9 +11,16 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/recipe"
+	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/pictures"
+	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
 )
 
 // TestPreparedPicturesPerSecond makes 1200-pixel JPEGs of 24-megapixel ones as they are, with all of tone and sharpening, and with noise
@@ -82,4 +90,46 @@ func TestFrameOnRelease(t *testing.T) {
 		}
 	}
 	t.Logf("a frame of 1200 × 800: median %.0f ms, p95 %.0f ms (wanted 150)", median(times), percentile(times, 95))
+}
+
+// round is how many pictures a shoot round has.
+const round = 521
+
+// TestShootRound makes the ZIP of 521 pictures of 24 megapixels with a look, in an output size, as somebody orders it; and only the
+// pictures, without what the step does around them.
+func TestShootRound(t *testing.T) {
+	measured(t)
+	ctx := context.Background()
+	data, err := os.ReadFile(largePictures(t)[0])
+	require.NoError(t, err)
+	paths := noted(t, t.TempDir(), data, round)
+	h := housetest.New(t, "bench_round")
+	v := storetest.Brand(t, h.DB, "bench")[access.Coordinator]
+	require.NoError(t, h.Work(ctx))
+	takeIn(t, h, v, paths)
+	ids, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "everything"})
+	require.NoError(t, err)
+	require.Len(t, ids, round)
+	look := recipe.Recipe{Adjustments: recipe.Adjustments{Exposure: 0.3, Contrast: 10, Shadows: 20, Warmth: 5, Vibrance: 15, Sharpen: 30}}
+	var size int64
+	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) (err error) {
+		size, err = tx.AddOutputSize(ctx, v.Brand, outputs.Size{Name: "Web 1200", Width: 1200, Height: 1200, Fit: outputs.Inside,
+			Format: "jpeg", Quality: 82, Metadata: outputs.StripPrivate, Pattern: "{name} {n}"})
+		return err
+	}))
+	alone := prepared(t, h.Media.Pictures, paths, look)
+	began := time.Now()
+	done, err := h.Preparing.Change(ctx, v, query.Selection{IDs: ids}, recipe.Change{Parts: []string{"brightness", "colour", "texture"},
+		From: &look}, 0)
+	require.NoError(t, err)
+	_, err = h.SendOut.Take(ctx, v, sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSize: size, After: done.Trail})
+	require.NoError(t, err)
+	answered := time.Since(began)
+	require.Eventually(t, func() bool {
+		list, err := h.SendOut.Downloads(ctx, v)
+		return err == nil && list[0].State == "ready"
+	}, 30*time.Minute, 200*time.Millisecond)
+	took := time.Since(began)
+	t.Logf("%d pictures of 24 megapixels to files: answered after %d ms, ready after %.0f s; %.2f of the pictures alone (wanted 0.95)",
+		round, answered.Milliseconds(), took.Seconds(), alone.Seconds()/took.Seconds())
 }

@@ -74,13 +74,13 @@ func (s *Service) gaveUp(ctx context.Context, job Look, _ error) error {
 	})
 }
 
-// most is how long looking waits at most for files that people wait for.
+// most is how long looking waits at most for what people wait for.
 const most = 20 * time.Second
 
-// stepAside looks into one item, once no file waits to be taken.
+// stepAside looks into one item, once no file waits to be taken and no download is made.
 func (s *Service) stepAside(ctx context.Context, job Look) error {
 	for began := time.Now(); time.Since(began) < most; {
-		waiting, err := store.FilesWaitToBeTaken(ctx, s.DB)
+		waiting, err := store.SomebodyWaits(ctx, s.DB)
 		if err != nil {
 			return err
 		}
