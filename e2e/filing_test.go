@@ -283,20 +283,14 @@ func TestSelectingOnAPhone(t *testing.T) {
 	p.do(chromedp.Reload())
 	p.see("[data-sheet] [data-id] img")
 	ids := p.shown()
-	touch := func(kind input.DispatchTouchEventType, points ...*input.TouchPoint) {
-		p.do(func(ctx context.Context, target *chromedp.Target) (chromedp.Void, error) {
-			_, err := cdp.Call(ctx, target, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
-			return chromedp.Void{}, err
-		})
-	}
 	first, second := p.middle(item(ids[0])), p.middle(item(ids[1]))
-	touch(input.DispatchTouchEventTypeTouchStart, &input.TouchPoint{X: first.X, Y: first.Y})
+	p.touch(input.DispatchTouchEventTypeTouchStart, &input.TouchPoint{X: first.X, Y: first.Y})
 	p.see(`[data-selected="1"]`)
-	touch(input.DispatchTouchEventTypeTouchEnd)
-	touch(input.DispatchTouchEventTypeTouchStart, &input.TouchPoint{X: second.X, Y: second.Y})
-	touch(input.DispatchTouchEventTypeTouchEnd)
+	p.touch(input.DispatchTouchEventTypeTouchEnd)
+	p.touch(input.DispatchTouchEventTypeTouchStart, &input.TouchPoint{X: second.X, Y: second.Y})
+	p.touch(input.DispatchTouchEventTypeTouchEnd)
 	p.see(`[data-selected="2"]`)
-	p.click("What to do with the selection")
+	p.click("More: what to do with the selection")
 	p.click("Move 2 to…")
 	p.seeText("Choose a folder")
 	p.accessible("moving on a phone")

@@ -304,9 +304,16 @@ func (p *page) line(conditions ...*network.Conditions) {
 	})
 }
 
-// accessible runs axe-core on the screen and fails on anything that it finds.
+// tilesLoading says whether tiles are seen that are still being loaded.
+const tilesLoading = `[...document.querySelectorAll('[data-sheet] [aria-label="Loading"]')].some(e => e.getClientRects().length > 0)`
+
+// accessible runs axe-core on the screen and fails on anything that it finds. Tiles get a moment to come: what they say and are called is
+// not the same before.
 func (p *page) accessible(screen string) {
 	p.t.Helper()
+	for began := time.Now(); time.Since(began) < 5*time.Second && read[bool](p, tilesLoading); {
+		time.Sleep(50 * time.Millisecond)
+	}
 	source, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	require.NoError(p.t, err)
 	read[any](p, string(source)+`;null`)

@@ -67,7 +67,7 @@ export function SelectionBar({ brand, carry }: { brand: string; carry?: () => vo
         <span className="md:hidden">
           <Menu
             trigger={
-              <Button aria-label="What to do with the selection">
+              <Button aria-label="More: what to do with the selection">
                 More <ChevronDown size={16} aria-hidden="true" />
               </Button>
             }
