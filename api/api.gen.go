@@ -101,6 +101,24 @@ func (e AssetLeft) Valid() bool {
 	}
 }
 
+// Defines values for AssetSent.
+const (
+	AssetSentAsItIs AssetSent = "as_it_is"
+	AssetSentOlder  AssetSent = "older"
+)
+
+// Valid indicates whether the value is a known member of the AssetSent enum.
+func (e AssetSent) Valid() bool {
+	switch e {
+	case AssetSentAsItIs:
+		return true
+	case AssetSentOlder:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for AssetRowLeft.
 const (
 	AssetRowLeftChanged AssetRowLeft = "changed"
@@ -113,6 +131,24 @@ func (e AssetRowLeft) Valid() bool {
 	case AssetRowLeftChanged:
 		return true
 	case AssetRowLeftMissing:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for AssetRowSent.
+const (
+	AssetRowSentAsItIs AssetRowSent = "as_it_is"
+	AssetRowSentOlder  AssetRowSent = "older"
+)
+
+// Valid indicates whether the value is a known member of the AssetRowSent enum.
+func (e AssetRowSent) Valid() bool {
+	switch e {
+	case AssetRowSentAsItIs:
+		return true
+	case AssetRowSentOlder:
 		return true
 	default:
 		return false
@@ -143,27 +179,6 @@ func (e Consent) Valid() bool {
 	}
 }
 
-// Defines values for DownloadState.
-const (
-	DownloadStateFailed DownloadState = "failed"
-	DownloadStateMaking DownloadState = "making"
-	DownloadStateReady  DownloadState = "ready"
-)
-
-// Valid indicates whether the value is a known member of the DownloadState enum.
-func (e DownloadState) Valid() bool {
-	switch e {
-	case DownloadStateFailed:
-		return true
-	case DownloadStateMaking:
-		return true
-	case DownloadStateReady:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for DownloadFileState.
 const (
 	DownloadFileStateFailed  DownloadFileState = "failed"
@@ -179,6 +194,30 @@ func (e DownloadFileState) Valid() bool {
 	case DownloadFileStateMade:
 		return true
 	case DownloadFileStateWaiting:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DownloadState.
+const (
+	DownloadStateFailed  DownloadState = "failed"
+	DownloadStateMaking  DownloadState = "making"
+	DownloadStateReady   DownloadState = "ready"
+	DownloadStateStopped DownloadState = "stopped"
+)
+
+// Valid indicates whether the value is a known member of the DownloadState enum.
+func (e DownloadState) Valid() bool {
+	switch e {
+	case DownloadStateFailed:
+		return true
+	case DownloadStateMaking:
+		return true
+	case DownloadStateReady:
+		return true
+	case DownloadStateStopped:
 		return true
 	default:
 		return false
@@ -257,6 +296,27 @@ func (e IntakeFileState) Valid() bool {
 	case IntakeFileStateVersion:
 		return true
 	case IntakeFileStateWaiting:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ItemState.
+const (
+	ItemStateOlder    ItemState = "older"
+	ItemStatePrepared ItemState = "prepared"
+	ItemStateSent     ItemState = "sent"
+)
+
+// Valid indicates whether the value is a known member of the ItemState enum.
+func (e ItemState) Valid() bool {
+	switch e {
+	case ItemStateOlder:
+		return true
+	case ItemStatePrepared:
+		return true
+	case ItemStateSent:
 		return true
 	default:
 		return false
@@ -387,6 +447,7 @@ func (e OutletKind) Valid() bool {
 const (
 	OutputSizeFitFill   OutputSizeFit = "fill"
 	OutputSizeFitInside OutputSizeFit = "inside"
+	OutputSizeFitPad    OutputSizeFit = "pad"
 )
 
 // Valid indicates whether the value is a known member of the OutputSizeFit enum.
@@ -396,6 +457,8 @@ func (e OutputSizeFit) Valid() bool {
 		return true
 	case OutputSizeFitInside:
 		return true
+	case OutputSizeFitPad:
+		return true
 	default:
 		return false
 	}
@@ -403,22 +466,22 @@ func (e OutputSizeFit) Valid() bool {
 
 // Defines values for OutputSizeFormat.
 const (
-	Avif OutputSizeFormat = "avif"
-	Jpeg OutputSizeFormat = "jpeg"
-	Png  OutputSizeFormat = "png"
-	Webp OutputSizeFormat = "webp"
+	OutputSizeFormatAvif OutputSizeFormat = "avif"
+	OutputSizeFormatJpeg OutputSizeFormat = "jpeg"
+	OutputSizeFormatPng  OutputSizeFormat = "png"
+	OutputSizeFormatWebp OutputSizeFormat = "webp"
 )
 
 // Valid indicates whether the value is a known member of the OutputSizeFormat enum.
 func (e OutputSizeFormat) Valid() bool {
 	switch e {
-	case Avif:
+	case OutputSizeFormatAvif:
 		return true
-	case Jpeg:
+	case OutputSizeFormatJpeg:
 		return true
-	case Png:
+	case OutputSizeFormatPng:
 		return true
-	case Webp:
+	case OutputSizeFormatWebp:
 		return true
 	default:
 		return false
@@ -440,6 +503,72 @@ func (e OutputSizeMetadata) Valid() bool {
 	case OutputSizeMetadataStripAll:
 		return true
 	case OutputSizeMetadataStripPrivate:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OutputSizeValuesFit.
+const (
+	OutputSizeValuesFitFill   OutputSizeValuesFit = "fill"
+	OutputSizeValuesFitInside OutputSizeValuesFit = "inside"
+	OutputSizeValuesFitPad    OutputSizeValuesFit = "pad"
+)
+
+// Valid indicates whether the value is a known member of the OutputSizeValuesFit enum.
+func (e OutputSizeValuesFit) Valid() bool {
+	switch e {
+	case OutputSizeValuesFitFill:
+		return true
+	case OutputSizeValuesFitInside:
+		return true
+	case OutputSizeValuesFitPad:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OutputSizeValuesFormat.
+const (
+	OutputSizeValuesFormatAvif OutputSizeValuesFormat = "avif"
+	OutputSizeValuesFormatJpeg OutputSizeValuesFormat = "jpeg"
+	OutputSizeValuesFormatPng  OutputSizeValuesFormat = "png"
+	OutputSizeValuesFormatWebp OutputSizeValuesFormat = "webp"
+)
+
+// Valid indicates whether the value is a known member of the OutputSizeValuesFormat enum.
+func (e OutputSizeValuesFormat) Valid() bool {
+	switch e {
+	case OutputSizeValuesFormatAvif:
+		return true
+	case OutputSizeValuesFormatJpeg:
+		return true
+	case OutputSizeValuesFormatPng:
+		return true
+	case OutputSizeValuesFormatWebp:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OutputSizeValuesMetadata.
+const (
+	OutputSizeValuesMetadataKeep         OutputSizeValuesMetadata = "keep"
+	OutputSizeValuesMetadataStripAll     OutputSizeValuesMetadata = "strip_all"
+	OutputSizeValuesMetadataStripPrivate OutputSizeValuesMetadata = "strip_private"
+)
+
+// Valid indicates whether the value is a known member of the OutputSizeValuesMetadata enum.
+func (e OutputSizeValuesMetadata) Valid() bool {
+	switch e {
+	case OutputSizeValuesMetadataKeep:
+		return true
+	case OutputSizeValuesMetadataStripAll:
+		return true
+	case OutputSizeValuesMetadataStripPrivate:
 		return true
 	default:
 		return false
@@ -681,11 +810,11 @@ const (
 	RuleFieldMonthday    RuleField = "monthday"
 	RuleFieldOutlet      RuleField = "outlet"
 	RuleFieldPlace       RuleField = "place"
-	RuleFieldPrepared    RuleField = "prepared"
 	RuleFieldRights      RuleField = "rights"
 	RuleFieldSource      RuleField = "source"
 	RuleFieldStage       RuleField = "stage"
 	RuleFieldStars       RuleField = "stars"
+	RuleFieldState       RuleField = "state"
 	RuleFieldTag         RuleField = "tag"
 	RuleFieldTaken       RuleField = "taken"
 	RuleFieldWidth       RuleField = "width"
@@ -741,8 +870,6 @@ func (e RuleField) Valid() bool {
 		return true
 	case RuleFieldPlace:
 		return true
-	case RuleFieldPrepared:
-		return true
 	case RuleFieldRights:
 		return true
 	case RuleFieldSource:
@@ -751,6 +878,8 @@ func (e RuleField) Valid() bool {
 		return true
 	case RuleFieldStars:
 		return true
+	case RuleFieldState:
+		return true
 	case RuleFieldTag:
 		return true
 	case RuleFieldTaken:
@@ -758,6 +887,39 @@ func (e RuleField) Valid() bool {
 	case RuleFieldWidth:
 		return true
 	case RuleFieldWords:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SendingReason.
+const (
+	SendingReasonAgreedOnce  SendingReason = "agreed_once"
+	SendingReasonBinned      SendingReason = "binned"
+	SendingReasonNotAgreed   SendingReason = "not_agreed"
+	SendingReasonRightsEnded SendingReason = "rights_ended"
+	SendingReasonRightsSoon  SendingReason = "rights_soon"
+	SendingReasonSetAside    SendingReason = "set_aside"
+	SendingReasonWithoutAlt  SendingReason = "without_alt"
+)
+
+// Valid indicates whether the value is a known member of the SendingReason enum.
+func (e SendingReason) Valid() bool {
+	switch e {
+	case SendingReasonAgreedOnce:
+		return true
+	case SendingReasonBinned:
+		return true
+	case SendingReasonNotAgreed:
+		return true
+	case SendingReasonRightsEnded:
+		return true
+	case SendingReasonRightsSoon:
+		return true
+	case SendingReasonSetAside:
+		return true
+	case SendingReasonWithoutAlt:
 		return true
 	default:
 		return false
@@ -1158,8 +1320,21 @@ type Adjustments struct {
 	White       *float64     `json:"white,omitempty"`
 }
 
+// AgainstSending defines model for AgainstSending.
+type AgainstSending struct {
+	// Hinders They should not go out
+	Hinders bool `json:"hinders"`
+
+	// Ids The first of them, at most 2,000
+	Ids    []int64       `json:"ids"`
+	Items  int           `json:"items"`
+	Reason SendingReason `json:"reason"`
+}
+
 // Album defines model for Album.
 type Album struct {
+	// Chosen It was made of a choice and remembers it
+	Chosen      bool   `json:"chosen"`
 	Code        string `json:"code"`
 	Cover       *Cover `json:"cover,omitempty"`
 	Description string `json:"description"`
@@ -1167,6 +1342,7 @@ type Album struct {
 	Items       int    `json:"items"`
 	Name        string `json:"name"`
 	Parent      *int64 `json:"parent,omitempty"`
+	Parked      bool   `json:"parked"`
 
 	// Pick Of what the rule finds; so many at random each day
 	Pick *int `json:"pick,omitempty"`
@@ -1180,16 +1356,54 @@ type AlbumChange struct {
 	Cover       *int64  `json:"cover,omitempty"`
 	Description *string `json:"description,omitempty"`
 	Name        *string `json:"name,omitempty"`
-	Pick        *int    `json:"pick,omitempty"`
+
+	// Parent 0 is the top
+	Parent *int64 `json:"parent,omitempty"`
+	Parked *bool  `json:"parked,omitempty"`
+	Pick   *int   `json:"pick,omitempty"`
 
 	// Rule A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes
 	Rule *Rule `json:"rule,omitempty"`
+}
+
+// AlbumChoice What the items were chosen by
+type AlbumChoice struct {
+	Query SheetQuery `json:"query"`
+
+	// Whole The album holds everything that it shows
+	Whole bool `json:"whole"`
 }
 
 // AlbumName defines model for AlbumName.
 type AlbumName struct {
 	ID   int64  `json:"id"`
 	Name string `json:"name"`
+}
+
+// AlbumSort defines model for AlbumSort.
+type AlbumSort struct {
+	Descending bool `json:"descending"`
+	Sort       Sort `json:"sort"`
+}
+
+// AlbumStanding Nothing is said of an album that was not made of a choice
+type AlbumStanding struct {
+	// Gone Items that are not what was chosen any more
+	Gone    int      `json:"gone"`
+	GoneIds *[]int64 `json:"goneIds,omitempty"`
+
+	// More Items that are chosen now and not in it
+	More int `json:"more"`
+
+	// Said The choice in words
+	Said *string `json:"said,omitempty"`
+}
+
+// AlbumsFromFolder defines model for AlbumsFromFolder.
+type AlbumsFromFolder struct {
+	// Below One for each folder below it too
+	Below  bool  `json:"below"`
+	Folder int64 `json:"folder"`
 }
 
 // AlikeWanted defines model for AlikeWanted.
@@ -1251,9 +1465,12 @@ type Asset struct {
 	FileWidth int `json:"fileWidth"`
 
 	// FocalByHand Somebody has set the focal point
-	FocalByHand bool    `json:"focalByHand"`
-	FocalX      float64 `json:"focalX"`
-	FocalY      float64 `json:"focalY"`
+	FocalByHand bool `json:"focalByHand"`
+
+	// FocalFor Focal points for some proportions
+	FocalFor map[string]FocalPoint `json:"focalFor"`
+	FocalX   float64               `json:"focalX"`
+	FocalY   float64               `json:"focalY"`
 
 	// Focus A sharpness in a word
 	Focus      *Focus   `json:"focus,omitempty"`
@@ -1309,6 +1526,9 @@ type Asset struct {
 	RightsUntil string   `json:"rightsUntil"`
 	Seconds     *float64 `json:"seconds,omitempty"`
 
+	// Sent It was sent out, as it is now or as it was before
+	Sent *AssetSent `json:"sent,omitempty"`
+
 	// Sharpness Energy of the Laplacian by that of the gradient, at the faces or around the focal point
 	Sharpness *float64   `json:"sharpness,omitempty"`
 	Source    Source     `json:"source"`
@@ -1339,6 +1559,9 @@ type Asset struct {
 
 // AssetLeft Its file was left where it is and has gone or changed
 type AssetLeft string
+
+// AssetSent It was sent out, as it is now or as it was before
+type AssetSent string
 
 // AssetRow defines model for AssetRow.
 type AssetRow struct {
@@ -1374,6 +1597,9 @@ type AssetRow struct {
 	Prepared *bool    `json:"prepared,omitempty"`
 	Seconds  *float64 `json:"seconds,omitempty"`
 
+	// Sent It was sent out, as it is now or as it was before
+	Sent *AssetRowSent `json:"sent,omitempty"`
+
 	// Stacked How many items its stack holds
 	Stacked  *int     `json:"stacked,omitempty"`
 	Stage    *string  `json:"stage,omitempty"`
@@ -1394,6 +1620,9 @@ type AssetRow struct {
 
 // AssetRowLeft Its file was left where it is and has gone or changed
 type AssetRowLeft string
+
+// AssetRowSent It was sent out, as it is now or as it was before
+type AssetRowSent string
 
 // Audience defines model for Audience.
 type Audience struct {
@@ -1570,21 +1799,26 @@ type Done struct {
 
 // Download defines model for Download.
 type Download struct {
-	Bytes      *int64         `json:"bytes,omitempty"`
-	Code       string         `json:"code"`
-	Failed     int            `json:"failed"`
-	Files      []DownloadFile `json:"files"`
-	ID         int64          `json:"id"`
-	Made       int            `json:"made"`
-	Name       string         `json:"name"`
-	OutputSize string         `json:"outputSize"`
-	Started    time.Time      `json:"started"`
-	State      DownloadState  `json:"state"`
-	Total      int            `json:"total"`
-}
+	Bytes  *int64 `json:"bytes,omitempty"`
+	Code   string `json:"code"`
+	Failed int    `json:"failed"`
 
-// DownloadState defines model for Download.State.
-type DownloadState string
+	// Failures What could not be made, at most 200
+	Failures    []DownloadFile `json:"failures"`
+	ID          int64          `json:"id"`
+	Made        int            `json:"made"`
+	Name        string         `json:"name"`
+	OutputSizes []string       `json:"outputSizes"`
+
+	// Path The folder in it
+	Path string `json:"path"`
+
+	// Place A folder on the server or nothing for a ZIP
+	Place   string        `json:"place"`
+	Started time.Time     `json:"started"`
+	State   DownloadState `json:"state"`
+	Total   int           `json:"total"`
+}
 
 // DownloadFile defines model for DownloadFile.
 type DownloadFile struct {
@@ -1605,6 +1839,16 @@ type DownloadFile struct {
 
 // DownloadFileState defines model for DownloadFile.State.
 type DownloadFileState string
+
+// DownloadPreview defines model for DownloadPreview.
+type DownloadPreview struct {
+	// Files The first of them, at most 200
+	Files []DownloadFile `json:"files"`
+	Total int            `json:"total"`
+}
+
+// DownloadState defines model for DownloadState.
+type DownloadState string
 
 // DroppedFile defines model for DroppedFile.
 type DroppedFile struct {
@@ -1692,9 +1936,12 @@ type Facets struct {
 	Sources []FacetName `json:"sources"`
 	Stages  []FacetID   `json:"stages"`
 	Stars   []FacetID   `json:"stars"`
-	Tags    []FacetID   `json:"tags"`
-	Total   int         `json:"total"`
-	Years   []FacetName `json:"years"`
+
+	// States prepared, sent (out), older (was changed since it was sent out)
+	States []FacetName `json:"states"`
+	Tags   []FacetID   `json:"tags"`
+	Total  int         `json:"total"`
+	Years  []FacetName `json:"years"`
 }
 
 // FieldOfSelection defines model for FieldOfSelection.
@@ -1749,8 +1996,10 @@ type FilmState struct {
 
 // FocalPoint A place in what is shown from 0 to 1; without one the machine proposes it again
 type FocalPoint struct {
-	X *float64 `json:"x,omitempty"`
-	Y *float64 `json:"y,omitempty"`
+	// Proportion Only for crops of this proportion, as 16:9 in the smallest whole numbers; without a place they follow the focal point
+	Proportion *string  `json:"proportion,omitempty"`
+	X          *float64 `json:"x,omitempty"`
+	Y          *float64 `json:"y,omitempty"`
 }
 
 // Focus A sharpness in a word
@@ -1911,6 +2160,7 @@ type GuestPicture struct {
 
 // History defines model for History.
 type History struct {
+	Sent     []SentOut    `json:"sent"`
 	Trail    []TrailEntry `json:"trail"`
 	Versions []Version    `json:"versions"`
 }
@@ -2015,6 +2265,21 @@ type IntakeWords struct {
 	Words Words     `json:"words"`
 }
 
+// IntoAlbum defines model for IntoAlbum.
+type IntoAlbum struct {
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+	To        int64     `json:"to"`
+}
+
+// IntoAlbums defines model for IntoAlbums.
+type IntoAlbums struct {
+	Albums []int64 `json:"albums"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+}
+
 // Invitation defines model for Invitation.
 type Invitation struct {
 	BrandName string    `json:"brandName"`
@@ -2034,6 +2299,9 @@ type Invited struct {
 	// Token Of the link to choose a password; absent for somebody who has one
 	Token *string `json:"token,omitempty"`
 }
+
+// ItemState defines model for ItemState.
+type ItemState string
 
 // Keep defines model for Keep.
 type Keep struct {
@@ -2212,9 +2480,11 @@ type Need string
 
 // NewAlbum defines model for NewAlbum.
 type NewAlbum struct {
-	Name   string `json:"name"`
-	Parent *int64 `json:"parent,omitempty"`
-	Pick   *int   `json:"pick,omitempty"`
+	// Choice What the items were chosen by
+	Choice *AlbumChoice `json:"choice,omitempty"`
+	Name   string       `json:"name"`
+	Parent *int64       `json:"parent,omitempty"`
+	Pick   *int         `json:"pick,omitempty"`
 
 	// Rule A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes
 	Rule *Rule `json:"rule,omitempty"`
@@ -2226,13 +2496,26 @@ type NewAlbum struct {
 // NewDownload defines model for NewDownload.
 type NewDownload struct {
 	// After A step of mine in the trail, which is done before the files are made
-	After       *int64  `json:"after,omitempty"`
-	KeepFolders *bool   `json:"keepFolders,omitempty"`
-	OutputSize  int64   `json:"outputSize"`
-	Pattern     *string `json:"pattern,omitempty"`
+	After       *int64 `json:"after,omitempty"`
+	KeepFolders *bool  `json:"keepFolders,omitempty"`
+
+	// Numbered With their number first, in the order of the selection, in each folder from 1
+	Numbered *bool `json:"numbered,omitempty"`
+
+	// OutputSizes In their order; several have a folder each
+	OutputSizes []int64 `json:"outputSizes"`
+
+	// Path The folder in it; one is made by the name of the download when it is left out
+	Path *string `json:"path,omitempty"`
+
+	// Pattern Names in place of those of the output sizes
+	Pattern *string `json:"pattern,omitempty"`
 
 	// Selection Some items by id or everything that a sheet shows except some
 	Selection Selection `json:"selection"`
+
+	// ServerFolder Where the files are put instead of into a ZIP
+	ServerFolder *int64 `json:"serverFolder,omitempty"`
 }
 
 // NewFolder defines model for NewFolder.
@@ -2388,16 +2671,35 @@ type OutletMedia struct {
 
 // OutputSize defines model for OutputSize.
 type OutputSize struct {
-	Fit    OutputSizeFit    `json:"fit"`
-	Format OutputSizeFormat `json:"format"`
+	// Budget Bytes that a picture may take at most, or 0
+	Budget *int64 `json:"budget,omitempty"`
+
+	// ClipRate Pictures a second of clips at most, or 0
+	ClipRate *float64 `json:"clipRate,omitempty"`
+
+	// ClipSide The longer side of clips, or 0 for the box
+	ClipSide *int `json:"clipSide,omitempty"`
+
+	// Colour Around a picture that is padded: #rrggbb, or tint for its own mean colour
+	Colour  *string          `json:"colour,omitempty"`
+	Enlarge *bool            `json:"enlarge,omitempty"`
+	Fit     OutputSizeFit    `json:"fit"`
+	Format  OutputSizeFormat `json:"format"`
 
 	// Height pixels; 0 leaves it open
 	Height   int                `json:"height"`
 	ID       int64              `json:"id"`
 	Metadata OutputSizeMetadata `json:"metadata"`
 	Name     string             `json:"name"`
-	Pattern  string             `json:"pattern"`
-	Quality  int                `json:"quality"`
+
+	// OnArrival Made of everything that comes in
+	OnArrival *bool  `json:"onArrival,omitempty"`
+	Pattern   string `json:"pattern"`
+	Quality   int    `json:"quality"`
+
+	// Quiet Clips without sound
+	Quiet   *bool `json:"quiet,omitempty"`
+	Sharpen *int  `json:"sharpen,omitempty"`
 
 	// Width pixels; 0 leaves it open
 	Width int `json:"width"`
@@ -2411,6 +2713,50 @@ type OutputSizeFormat string
 
 // OutputSizeMetadata defines model for OutputSize.Metadata.
 type OutputSizeMetadata string
+
+// OutputSizeValues defines model for OutputSizeValues.
+type OutputSizeValues struct {
+	// Budget Bytes that a picture may take at most, or 0
+	Budget *int64 `json:"budget,omitempty"`
+
+	// ClipRate Pictures a second of clips at most, or 0
+	ClipRate *float64 `json:"clipRate,omitempty"`
+
+	// ClipSide The longer side of clips, or 0 for the box
+	ClipSide *int `json:"clipSide,omitempty"`
+
+	// Colour Around a picture that is padded: #rrggbb, or tint for its own mean colour
+	Colour  *string                `json:"colour,omitempty"`
+	Enlarge *bool                  `json:"enlarge,omitempty"`
+	Fit     OutputSizeValuesFit    `json:"fit"`
+	Format  OutputSizeValuesFormat `json:"format"`
+
+	// Height pixels; 0 leaves it open
+	Height   int                      `json:"height"`
+	Metadata OutputSizeValuesMetadata `json:"metadata"`
+	Name     string                   `json:"name"`
+
+	// OnArrival Made of everything that comes in
+	OnArrival *bool  `json:"onArrival,omitempty"`
+	Pattern   string `json:"pattern"`
+	Quality   int    `json:"quality"`
+
+	// Quiet Clips without sound
+	Quiet   *bool `json:"quiet,omitempty"`
+	Sharpen *int  `json:"sharpen,omitempty"`
+
+	// Width pixels; 0 leaves it open
+	Width int `json:"width"`
+}
+
+// OutputSizeValuesFit defines model for OutputSizeValues.Fit.
+type OutputSizeValuesFit string
+
+// OutputSizeValuesFormat defines model for OutputSizeValues.Format.
+type OutputSizeValuesFormat string
+
+// OutputSizeValuesMetadata defines model for OutputSizeValues.Metadata.
+type OutputSizeValuesMetadata string
 
 // Overview defines model for Overview.
 type Overview struct {
@@ -2684,6 +3030,9 @@ type Reorder struct {
 	// Before Absent means to the end
 	Before *int64  `json:"before,omitempty"`
 	Ids    []int64 `json:"ids"`
+
+	// Place Counted from 1 among the others, in place of before; of an album
+	Place *int `json:"place,omitempty"`
 }
 
 // Replacement An item, and the one whose file takes the place of its own
@@ -2815,11 +3164,52 @@ type SelectionTags struct {
 	Tags  []Tag `json:"tags"`
 }
 
+// SendingCheck defines model for SendingCheck.
+type SendingCheck struct {
+	// Against The gravest first
+	Against []AgainstSending `json:"against"`
+
+	// Fine Items that nothing is said against
+	Fine  int `json:"fine"`
+	Items int `json:"items"`
+}
+
+// SendingReason defines model for SendingReason.
+type SendingReason string
+
+// SentOut One sending of an item, in a download
+type SentOut struct {
+	At     time.Time `json:"at"`
+	By     string    `json:"by"`
+	Height int       `json:"height"`
+
+	// Name Of the file
+	Name string `json:"name"`
+
+	// Older The item has another file or another recipe now
+	Older bool `json:"older"`
+
+	// Place A folder on the server or nothing for a ZIP
+	Place string `json:"place"`
+
+	// Size The output size
+	Size  string `json:"size"`
+	Width int    `json:"width"`
+}
+
 // ServerFolder defines model for ServerFolder.
 type ServerFolder struct {
 	ID   int64  `json:"id"`
 	Name string `json:"name"`
 	Path string `json:"path"`
+
+	// Takes Files may be put there too
+	Takes bool `json:"takes"`
+}
+
+// ServerFolderChange defines model for ServerFolderChange.
+type ServerFolderChange struct {
+	Takes bool `json:"takes"`
 }
 
 // ServerListing defines model for ServerListing.
@@ -2971,6 +3361,40 @@ type ShowingWhat string
 type SignIn struct {
 	Email    string `json:"email"`
 	Password string `json:"password"`
+}
+
+// SizeCost defines model for SizeCost.
+type SizeCost struct {
+	Bytes int64 `json:"bytes"`
+	Files int   `json:"files"`
+	ID    int64 `json:"id"`
+
+	// Seconds To make all of them
+	Seconds float64 `json:"seconds"`
+}
+
+// SizeExample defines model for SizeExample.
+type SizeExample struct {
+	Bytes  int64 `json:"bytes"`
+	Height int   `json:"height"`
+
+	// Likeness How like it is to what it was written from, at most 1 (SSIM)
+	Likeness *float64 `json:"likeness,omitempty"`
+	Quality  int      `json:"quality"`
+
+	// Says What its file says
+	Says    map[string]string `json:"says"`
+	Seconds float64           `json:"seconds"`
+
+	// Why Why it cannot be made
+	Why   *string `json:"why,omitempty"`
+	Width int     `json:"width"`
+}
+
+// SizeTrial defines model for SizeTrial.
+type SizeTrial struct {
+	Asset int64            `json:"asset"`
+	Size  OutputSizeValues `json:"size"`
 }
 
 // Sort defines model for Sort.
@@ -3126,6 +3550,25 @@ type TakeOver struct {
 
 	// Tags Its tags are added too
 	Tags *bool `json:"tags,omitempty"`
+}
+
+// TakenAlong defines model for TakenAlong.
+type TakenAlong struct {
+	By          string     `json:"by"`
+	Bytes       *int64     `json:"bytes,omitempty"`
+	Failed      int        `json:"failed"`
+	Finished    *time.Time `json:"finished,omitempty"`
+	ID          int64      `json:"id"`
+	Made        int        `json:"made"`
+	Name        string     `json:"name"`
+	OutputSizes []string   `json:"outputSizes"`
+	Path        string     `json:"path"`
+
+	// Place A folder on the server or nothing for a ZIP
+	Place   string        `json:"place"`
+	Started time.Time     `json:"started"`
+	State   DownloadState `json:"state"`
+	Total   int           `json:"total"`
 }
 
 // TitleChange defines model for TitleChange.
@@ -3306,6 +3749,16 @@ type ID = int64
 // Outline defines model for outline.
 type Outline = int64
 
+// RemoveAlbumParams defines parameters for RemoveAlbum.
+type RemoveAlbumParams struct {
+	Below *bool `form:"below,omitempty" json:"below,omitempty"`
+}
+
+// DuplicateAlbumParams defines parameters for DuplicateAlbum.
+type DuplicateAlbumParams struct {
+	Below *bool `form:"below,omitempty" json:"below,omitempty"`
+}
+
 // CreateBrandJSONBody defines parameters for CreateBrand.
 type CreateBrandJSONBody struct {
 	Name string `json:"name"`
@@ -3343,6 +3796,16 @@ type LookAgainJSONBody struct {
 // LookAgainJSONBodyWhat defines parameters for LookAgain.
 type LookAgainJSONBodyWhat string
 
+// OrderOutputSizesJSONBody defines parameters for OrderOutputSizes.
+type OrderOutputSizesJSONBody struct {
+	Ids []int64 `json:"ids"`
+}
+
+// RetireOutputSizeParams defines parameters for RetireOutputSize.
+type RetireOutputSizeParams struct {
+	Clear *bool `form:"clear,omitempty" json:"clear,omitempty"`
+}
+
 // SetRoleJSONBody defines parameters for SetRole.
 type SetRoleJSONBody struct {
 	Role Role `json:"role"`
@@ -3372,6 +3835,11 @@ type MakeStageJSONBody struct {
 type ListTableRowsParams struct {
 	State *TableRowState `form:"state,omitempty" json:"state,omitempty"`
 	After *int           `form:"after,omitempty" json:"after,omitempty"`
+}
+
+// ListTakenAlongParams defines parameters for ListTakenAlong.
+type ListTakenAlongParams struct {
+	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
 }
 
 // ListTrailParams defines parameters for ListTrail.
@@ -3425,14 +3893,26 @@ type WhoAmIParams struct {
 // CreateAlbumJSONRequestBody defines body for CreateAlbum for application/json ContentType.
 type CreateAlbumJSONRequestBody = NewAlbum
 
+// AddToAlbumsJSONRequestBody defines body for AddToAlbums for application/json ContentType.
+type AddToAlbumsJSONRequestBody = IntoAlbums
+
+// AlbumsFromFolderJSONRequestBody defines body for AlbumsFromFolder for application/json ContentType.
+type AlbumsFromFolderJSONRequestBody = AlbumsFromFolder
+
 // ChangeAlbumJSONRequestBody defines body for ChangeAlbum for application/json ContentType.
 type ChangeAlbumJSONRequestBody = AlbumChange
 
 // AddToAlbumJSONRequestBody defines body for AddToAlbum for application/json ContentType.
 type AddToAlbumJSONRequestBody = Selection
 
+// MoveBetweenAlbumsJSONRequestBody defines body for MoveBetweenAlbums for application/json ContentType.
+type MoveBetweenAlbumsJSONRequestBody = IntoAlbum
+
 // OrderAlbumJSONRequestBody defines body for OrderAlbum for application/json ContentType.
 type OrderAlbumJSONRequestBody = Reorder
+
+// OrderAlbumByJSONRequestBody defines body for OrderAlbumBy for application/json ContentType.
+type OrderAlbumByJSONRequestBody = AlbumSort
 
 // TakeOutOfAlbumJSONRequestBody defines body for TakeOutOfAlbum for application/json ContentType.
 type TakeOutOfAlbumJSONRequestBody = Selection
@@ -3466,6 +3946,9 @@ type RestoreAssetsJSONRequestBody = Selection
 
 // CreateBrandJSONRequestBody defines body for CreateBrand for application/json ContentType.
 type CreateBrandJSONRequestBody CreateBrandJSONBody
+
+// CheckSelectionJSONRequestBody defines body for CheckSelection for application/json ContentType.
+type CheckSelectionJSONRequestBody = Selection
 
 // SetClockJSONRequestBody defines body for SetClock for application/json ContentType.
 type SetClockJSONRequestBody = ClockChange
@@ -3560,6 +4043,18 @@ type ConnectOutletJSONRequestBody = NewOutlet
 // BringInFromOutletJSONRequestBody defines body for BringInFromOutlet for application/json ContentType.
 type BringInFromOutletJSONRequestBody = NewOutletIntake
 
+// AddOutputSizeJSONRequestBody defines body for AddOutputSize for application/json ContentType.
+type AddOutputSizeJSONRequestBody = OutputSizeValues
+
+// OrderOutputSizesJSONRequestBody defines body for OrderOutputSizes for application/json ContentType.
+type OrderOutputSizesJSONRequestBody OrderOutputSizesJSONBody
+
+// TryOutputSizeJSONRequestBody defines body for TryOutputSize for application/json ContentType.
+type TryOutputSizeJSONRequestBody = SizeTrial
+
+// ChangeOutputSizeJSONRequestBody defines body for ChangeOutputSize for application/json ContentType.
+type ChangeOutputSizeJSONRequestBody = OutputSizeValues
+
 // InviteJSONRequestBody defines body for Invite for application/json ContentType.
 type InviteJSONRequestBody = NewMember
 
@@ -3619,6 +4114,9 @@ type SizeUpJSONRequestBody = Selection
 
 // AllowServerFolderJSONRequestBody defines body for AllowServerFolder for application/json ContentType.
 type AllowServerFolderJSONRequestBody = NewServerFolder
+
+// ChangeServerFolderJSONRequestBody defines body for ChangeServerFolder for application/json ContentType.
+type ChangeServerFolderJSONRequestBody = ServerFolderChange
 
 // BringInFromServerJSONRequestBody defines body for BringInFromServer for application/json ContentType.
 type BringInFromServerJSONRequestBody = NewServerIntake
@@ -3731,17 +4229,41 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/albums)
 	CreateAlbum(c *gin.Context, brand Brand)
 
+	// (POST /api/brands/{brand}/albums/add)
+	AddToAlbums(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/albums/from-folder)
+	AlbumsFromFolder(c *gin.Context, brand Brand)
+
 	// (DELETE /api/brands/{brand}/albums/{id})
-	RemoveAlbum(c *gin.Context, brand Brand, id ID)
+	RemoveAlbum(c *gin.Context, brand Brand, id ID, params RemoveAlbumParams)
 
 	// (PATCH /api/brands/{brand}/albums/{id})
 	ChangeAlbum(c *gin.Context, brand Brand, id ID)
 
+	// (DELETE /api/brands/{brand}/albums/{id}/choice)
+	ForgetAlbumChoice(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/albums/{id}/choice)
+	GetAlbumChoice(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/albums/{id}/choice)
+	FollowAlbumChoice(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/albums/{id}/duplicate)
+	DuplicateAlbum(c *gin.Context, brand Brand, id ID, params DuplicateAlbumParams)
+
 	// (POST /api/brands/{brand}/albums/{id}/items)
 	AddToAlbum(c *gin.Context, brand Brand, id ID)
 
+	// (POST /api/brands/{brand}/albums/{id}/move-items)
+	MoveBetweenAlbums(c *gin.Context, brand Brand, id ID)
+
 	// (POST /api/brands/{brand}/albums/{id}/order)
 	OrderAlbum(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/albums/{id}/order-by)
+	OrderAlbumBy(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/albums/{id}/take-out)
 	TakeOutOfAlbum(c *gin.Context, brand Brand, id ID)
@@ -3812,6 +4334,9 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/brands)
 	CreateBrand(c *gin.Context, brand Brand)
 
+	// (POST /api/brands/{brand}/check)
+	CheckSelection(c *gin.Context, brand Brand)
+
 	// (POST /api/brands/{brand}/clock)
 	SetClock(c *gin.Context, brand Brand)
 
@@ -3848,6 +4373,9 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/downloads/{id}/retry)
 	RetryDownload(c *gin.Context, brand Brand, id ID)
 
+	// (POST /api/brands/{brand}/downloads/{id}/stop)
+	StopDownload(c *gin.Context, brand Brand, id ID)
+
 	// (GET /api/brands/{brand}/faces/next)
 	NextFace(c *gin.Context, brand Brand, params NextFaceParams)
 
@@ -3883,6 +4411,9 @@ type ServerInterface interface {
 
 	// (PATCH /api/brands/{brand}/galleries/{id})
 	ChangeGallery(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/galleries/{id}/check)
+	CheckGallery(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/grants)
 	GiveGrant(c *gin.Context, brand Brand)
@@ -3973,6 +4504,30 @@ type ServerInterface interface {
 
 	// (GET /api/brands/{brand}/output-sizes)
 	ListOutputSizes(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/output-sizes)
+	AddOutputSize(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/output-sizes/costs)
+	ListSizeCosts(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/output-sizes/defaults)
+	DefaultOutputSizes(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/output-sizes/order)
+	OrderOutputSizes(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/output-sizes/try)
+	TryOutputSize(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/output-sizes/{id})
+	RetireOutputSize(c *gin.Context, brand Brand, id ID, params RetireOutputSizeParams)
+
+	// (PUT /api/brands/{brand}/output-sizes/{id})
+	ChangeOutputSize(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/output-sizes/{id}/duplicate)
+	DuplicateOutputSize(c *gin.Context, brand Brand, id ID)
 
 	// (GET /api/brands/{brand}/overview)
 	GetOverview(c *gin.Context, brand Brand)
@@ -4069,6 +4624,9 @@ type ServerInterface interface {
 
 	// (DELETE /api/brands/{brand}/server-folders/{id})
 	RemoveServerFolder(c *gin.Context, brand Brand, id ID)
+
+	// (PATCH /api/brands/{brand}/server-folders/{id})
+	ChangeServerFolder(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/server-folders/{id}/intakes)
 	BringInFromServer(c *gin.Context, brand Brand, id ID)
@@ -4168,6 +4726,9 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/tags/{id}/spellings)
 	SpellTag(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/taken-along)
+	ListTakenAlong(c *gin.Context, brand Brand, params ListTakenAlongParams)
 
 	// (GET /api/brands/{brand}/trail)
 	ListTrail(c *gin.Context, brand Brand, params ListTrailParams)
@@ -4307,6 +4868,56 @@ func (siw *ServerInterfaceWrapper) CreateAlbum(c *gin.Context) {
 	siw.Handler.CreateAlbum(c, brand)
 }
 
+// AddToAlbums operation middleware
+func (siw *ServerInterfaceWrapper) AddToAlbums(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddToAlbums(c, brand)
+}
+
+// AlbumsFromFolder operation middleware
+func (siw *ServerInterfaceWrapper) AlbumsFromFolder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AlbumsFromFolder(c, brand)
+}
+
 // RemoveAlbum operation middleware
 func (siw *ServerInterfaceWrapper) RemoveAlbum(c *gin.Context) {
 
@@ -4331,6 +4942,17 @@ func (siw *ServerInterfaceWrapper) RemoveAlbum(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RemoveAlbumParams
+
+	// ------------- Optional query parameter "below" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "below", c.Request.URL.Query(), &params.Below, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter below: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -4338,7 +4960,7 @@ func (siw *ServerInterfaceWrapper) RemoveAlbum(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.RemoveAlbum(c, brand, id)
+	siw.Handler.RemoveAlbum(c, brand, id, params)
 }
 
 // ChangeAlbum operation middleware
@@ -4375,6 +4997,153 @@ func (siw *ServerInterfaceWrapper) ChangeAlbum(c *gin.Context) {
 	siw.Handler.ChangeAlbum(c, brand, id)
 }
 
+// ForgetAlbumChoice operation middleware
+func (siw *ServerInterfaceWrapper) ForgetAlbumChoice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ForgetAlbumChoice(c, brand, id)
+}
+
+// GetAlbumChoice operation middleware
+func (siw *ServerInterfaceWrapper) GetAlbumChoice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetAlbumChoice(c, brand, id)
+}
+
+// FollowAlbumChoice operation middleware
+func (siw *ServerInterfaceWrapper) FollowAlbumChoice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FollowAlbumChoice(c, brand, id)
+}
+
+// DuplicateAlbum operation middleware
+func (siw *ServerInterfaceWrapper) DuplicateAlbum(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DuplicateAlbumParams
+
+	// ------------- Optional query parameter "below" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "below", c.Request.URL.Query(), &params.Below, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter below: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DuplicateAlbum(c, brand, id, params)
+}
+
 // AddToAlbum operation middleware
 func (siw *ServerInterfaceWrapper) AddToAlbum(c *gin.Context) {
 
@@ -4409,6 +5178,40 @@ func (siw *ServerInterfaceWrapper) AddToAlbum(c *gin.Context) {
 	siw.Handler.AddToAlbum(c, brand, id)
 }
 
+// MoveBetweenAlbums operation middleware
+func (siw *ServerInterfaceWrapper) MoveBetweenAlbums(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MoveBetweenAlbums(c, brand, id)
+}
+
 // OrderAlbum operation middleware
 func (siw *ServerInterfaceWrapper) OrderAlbum(c *gin.Context) {
 
@@ -4441,6 +5244,40 @@ func (siw *ServerInterfaceWrapper) OrderAlbum(c *gin.Context) {
 	}
 
 	siw.Handler.OrderAlbum(c, brand, id)
+}
+
+// OrderAlbumBy operation middleware
+func (siw *ServerInterfaceWrapper) OrderAlbumBy(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OrderAlbumBy(c, brand, id)
 }
 
 // TakeOutOfAlbum operation middleware
@@ -5225,6 +6062,31 @@ func (siw *ServerInterfaceWrapper) CreateBrand(c *gin.Context) {
 	siw.Handler.CreateBrand(c, brand)
 }
 
+// CheckSelection operation middleware
+func (siw *ServerInterfaceWrapper) CheckSelection(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CheckSelection(c, brand)
+}
+
 // SetClock operation middleware
 func (siw *ServerInterfaceWrapper) SetClock(c *gin.Context) {
 
@@ -5550,6 +6412,40 @@ func (siw *ServerInterfaceWrapper) RetryDownload(c *gin.Context) {
 	}
 
 	siw.Handler.RetryDownload(c, brand, id)
+}
+
+// StopDownload operation middleware
+func (siw *ServerInterfaceWrapper) StopDownload(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.StopDownload(c, brand, id)
 }
 
 // NextFace operation middleware
@@ -5914,6 +6810,40 @@ func (siw *ServerInterfaceWrapper) ChangeGallery(c *gin.Context) {
 	}
 
 	siw.Handler.ChangeGallery(c, brand, id)
+}
+
+// CheckGallery operation middleware
+func (siw *ServerInterfaceWrapper) CheckGallery(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CheckGallery(c, brand, id)
 }
 
 // GiveGrant operation middleware
@@ -6792,6 +7722,244 @@ func (siw *ServerInterfaceWrapper) ListOutputSizes(c *gin.Context) {
 	siw.Handler.ListOutputSizes(c, brand)
 }
 
+// AddOutputSize operation middleware
+func (siw *ServerInterfaceWrapper) AddOutputSize(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddOutputSize(c, brand)
+}
+
+// ListSizeCosts operation middleware
+func (siw *ServerInterfaceWrapper) ListSizeCosts(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListSizeCosts(c, brand)
+}
+
+// DefaultOutputSizes operation middleware
+func (siw *ServerInterfaceWrapper) DefaultOutputSizes(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DefaultOutputSizes(c, brand)
+}
+
+// OrderOutputSizes operation middleware
+func (siw *ServerInterfaceWrapper) OrderOutputSizes(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OrderOutputSizes(c, brand)
+}
+
+// TryOutputSize operation middleware
+func (siw *ServerInterfaceWrapper) TryOutputSize(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TryOutputSize(c, brand)
+}
+
+// RetireOutputSize operation middleware
+func (siw *ServerInterfaceWrapper) RetireOutputSize(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RetireOutputSizeParams
+
+	// ------------- Optional query parameter "clear" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "clear", c.Request.URL.Query(), &params.Clear, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter clear: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RetireOutputSize(c, brand, id, params)
+}
+
+// ChangeOutputSize operation middleware
+func (siw *ServerInterfaceWrapper) ChangeOutputSize(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeOutputSize(c, brand, id)
+}
+
+// DuplicateOutputSize operation middleware
+func (siw *ServerInterfaceWrapper) DuplicateOutputSize(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DuplicateOutputSize(c, brand, id)
+}
+
 // GetOverview operation middleware
 func (siw *ServerInterfaceWrapper) GetOverview(c *gin.Context) {
 
@@ -7644,6 +8812,40 @@ func (siw *ServerInterfaceWrapper) RemoveServerFolder(c *gin.Context) {
 	}
 
 	siw.Handler.RemoveServerFolder(c, brand, id)
+}
+
+// ChangeServerFolder operation middleware
+func (siw *ServerInterfaceWrapper) ChangeServerFolder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeServerFolder(c, brand, id)
 }
 
 // BringInFromServer operation middleware
@@ -8628,6 +9830,42 @@ func (siw *ServerInterfaceWrapper) SpellTag(c *gin.Context) {
 	siw.Handler.SpellTag(c, brand, id)
 }
 
+// ListTakenAlong operation middleware
+func (siw *ServerInterfaceWrapper) ListTakenAlong(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListTakenAlongParams
+
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", c.Request.URL.Query(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter before: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListTakenAlong(c, brand, params)
+}
+
 // ListTrail operation middleware
 func (siw *ServerInterfaceWrapper) ListTrail(c *gin.Context) {
 
@@ -9486,6 +10724,14 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/rules/read", wrapper.ReadRules)
 	router.GET(options.BaseURL+"/api/brands/:brand/albums", wrapper.ListAlbums)
 	router.POST(options.BaseURL+"/api/brands/:brand/albums", wrapper.CreateAlbum)
+	router.POST(options.BaseURL+"/api/brands/:brand/albums/add", wrapper.AddToAlbums)
+	router.POST(options.BaseURL+"/api/brands/:brand/albums/from-folder", wrapper.AlbumsFromFolder)
+	router.POST(options.BaseURL+"/api/brands/:brand/albums/:id/duplicate", wrapper.DuplicateAlbum)
+	router.POST(options.BaseURL+"/api/brands/:brand/albums/:id/move-items", wrapper.MoveBetweenAlbums)
+	router.POST(options.BaseURL+"/api/brands/:brand/albums/:id/order-by", wrapper.OrderAlbumBy)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/albums/:id/choice", wrapper.ForgetAlbumChoice)
+	router.GET(options.BaseURL+"/api/brands/:brand/albums/:id/choice", wrapper.GetAlbumChoice)
+	router.POST(options.BaseURL+"/api/brands/:brand/albums/:id/choice", wrapper.FollowAlbumChoice)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/albums/:id", wrapper.RemoveAlbum)
 	router.PATCH(options.BaseURL+"/api/brands/:brand/albums/:id", wrapper.ChangeAlbum)
 	router.POST(options.BaseURL+"/api/brands/:brand/albums/:id/items", wrapper.AddToAlbum)
@@ -9496,10 +10742,22 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/satchel/take-out", wrapper.TakeOutOfSatchel)
 	router.POST(options.BaseURL+"/api/brands/:brand/satchel/order", wrapper.OrderSatchel)
 	router.GET(options.BaseURL+"/api/brands/:brand/output-sizes", wrapper.ListOutputSizes)
+	router.POST(options.BaseURL+"/api/brands/:brand/output-sizes", wrapper.AddOutputSize)
+	router.POST(options.BaseURL+"/api/brands/:brand/output-sizes/order", wrapper.OrderOutputSizes)
+	router.POST(options.BaseURL+"/api/brands/:brand/output-sizes/defaults", wrapper.DefaultOutputSizes)
+	router.GET(options.BaseURL+"/api/brands/:brand/output-sizes/costs", wrapper.ListSizeCosts)
+	router.POST(options.BaseURL+"/api/brands/:brand/output-sizes/try", wrapper.TryOutputSize)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/output-sizes/:id", wrapper.RetireOutputSize)
+	router.PUT(options.BaseURL+"/api/brands/:brand/output-sizes/:id", wrapper.ChangeOutputSize)
+	router.POST(options.BaseURL+"/api/brands/:brand/output-sizes/:id/duplicate", wrapper.DuplicateOutputSize)
 	router.GET(options.BaseURL+"/api/brands/:brand/downloads", wrapper.ListDownloads)
 	router.POST(options.BaseURL+"/api/brands/:brand/downloads", wrapper.CreateDownload)
 	router.POST(options.BaseURL+"/api/brands/:brand/downloads/preview", wrapper.PreviewDownload)
 	router.POST(options.BaseURL+"/api/brands/:brand/downloads/:id/retry", wrapper.RetryDownload)
+	router.POST(options.BaseURL+"/api/brands/:brand/downloads/:id/stop", wrapper.StopDownload)
+	router.POST(options.BaseURL+"/api/brands/:brand/check", wrapper.CheckSelection)
+	router.GET(options.BaseURL+"/api/brands/:brand/galleries/:id/check", wrapper.CheckGallery)
+	router.GET(options.BaseURL+"/api/brands/:brand/taken-along", wrapper.ListTakenAlong)
 	router.GET(options.BaseURL+"/api/brands/:brand/galleries", wrapper.ListGalleries)
 	router.POST(options.BaseURL+"/api/brands/:brand/galleries", wrapper.CreateGallery)
 	router.PATCH(options.BaseURL+"/api/brands/:brand/galleries/:id", wrapper.ChangeGallery)
@@ -9515,6 +10773,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/server-folders", wrapper.ListServerFolders)
 	router.POST(options.BaseURL+"/api/brands/:brand/server-folders", wrapper.AllowServerFolder)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/server-folders/:id", wrapper.RemoveServerFolder)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/server-folders/:id", wrapper.ChangeServerFolder)
 	router.GET(options.BaseURL+"/api/brands/:brand/server-folders/:id/listing", wrapper.BrowseServerFolder)
 	router.POST(options.BaseURL+"/api/brands/:brand/server-folders/:id/intakes", wrapper.BringInFromServer)
 	router.GET(options.BaseURL+"/api/brands/:brand/watched-folders", wrapper.ListWatchedFolders)
@@ -9627,9 +10886,90 @@ func (response CreateAlbumdefaultApplicationProblemPlusJSONResponse) VisitCreate
 	return err
 }
 
-type RemoveAlbumRequestObject struct {
+type AddToAlbumsRequestObject struct {
 	Brand Brand `json:"brand"`
-	ID    ID    `json:"id"`
+	Body  *AddToAlbumsJSONRequestBody
+}
+
+type AddToAlbumsResponseObject interface {
+	VisitAddToAlbumsResponse(w http.ResponseWriter) error
+}
+
+type AddToAlbums200JSONResponse struct{ DoneJSONResponse }
+
+func (response AddToAlbums200JSONResponse) VisitAddToAlbumsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddToAlbumsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddToAlbumsdefaultApplicationProblemPlusJSONResponse) VisitAddToAlbumsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AlbumsFromFolderRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *AlbumsFromFolderJSONRequestBody
+}
+
+type AlbumsFromFolderResponseObject interface {
+	VisitAlbumsFromFolderResponse(w http.ResponseWriter) error
+}
+
+type AlbumsFromFolder200JSONResponse struct{ DoneJSONResponse }
+
+func (response AlbumsFromFolder200JSONResponse) VisitAlbumsFromFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AlbumsFromFolderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AlbumsFromFolderdefaultApplicationProblemPlusJSONResponse) VisitAlbumsFromFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveAlbumRequestObject struct {
+	Brand  Brand `json:"brand"`
+	ID     ID    `json:"id"`
+	Params RemoveAlbumParams
 }
 
 type RemoveAlbumResponseObject interface {
@@ -9708,6 +11048,167 @@ func (response ChangeAlbumdefaultApplicationProblemPlusJSONResponse) VisitChange
 	return err
 }
 
+type ForgetAlbumChoiceRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type ForgetAlbumChoiceResponseObject interface {
+	VisitForgetAlbumChoiceResponse(w http.ResponseWriter) error
+}
+
+type ForgetAlbumChoice200JSONResponse struct{ DoneJSONResponse }
+
+func (response ForgetAlbumChoice200JSONResponse) VisitForgetAlbumChoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetAlbumChoicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetAlbumChoicedefaultApplicationProblemPlusJSONResponse) VisitForgetAlbumChoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAlbumChoiceRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type GetAlbumChoiceResponseObject interface {
+	VisitGetAlbumChoiceResponse(w http.ResponseWriter) error
+}
+
+type GetAlbumChoice200JSONResponse AlbumStanding
+
+func (response GetAlbumChoice200JSONResponse) VisitGetAlbumChoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAlbumChoicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAlbumChoicedefaultApplicationProblemPlusJSONResponse) VisitGetAlbumChoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FollowAlbumChoiceRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type FollowAlbumChoiceResponseObject interface {
+	VisitFollowAlbumChoiceResponse(w http.ResponseWriter) error
+}
+
+type FollowAlbumChoice200JSONResponse struct{ DoneJSONResponse }
+
+func (response FollowAlbumChoice200JSONResponse) VisitFollowAlbumChoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FollowAlbumChoicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FollowAlbumChoicedefaultApplicationProblemPlusJSONResponse) VisitFollowAlbumChoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DuplicateAlbumRequestObject struct {
+	Brand  Brand `json:"brand"`
+	ID     ID    `json:"id"`
+	Params DuplicateAlbumParams
+}
+
+type DuplicateAlbumResponseObject interface {
+	VisitDuplicateAlbumResponse(w http.ResponseWriter) error
+}
+
+type DuplicateAlbum200JSONResponse struct{ DoneJSONResponse }
+
+func (response DuplicateAlbum200JSONResponse) VisitDuplicateAlbumResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DuplicateAlbumdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DuplicateAlbumdefaultApplicationProblemPlusJSONResponse) VisitDuplicateAlbumResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type AddToAlbumRequestObject struct {
 	Brand Brand `json:"brand"`
 	ID    ID    `json:"id"`
@@ -9749,6 +11250,47 @@ func (response AddToAlbumdefaultApplicationProblemPlusJSONResponse) VisitAddToAl
 	return err
 }
 
+type MoveBetweenAlbumsRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *MoveBetweenAlbumsJSONRequestBody
+}
+
+type MoveBetweenAlbumsResponseObject interface {
+	VisitMoveBetweenAlbumsResponse(w http.ResponseWriter) error
+}
+
+type MoveBetweenAlbums200JSONResponse struct{ DoneJSONResponse }
+
+func (response MoveBetweenAlbums200JSONResponse) VisitMoveBetweenAlbumsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MoveBetweenAlbumsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MoveBetweenAlbumsdefaultApplicationProblemPlusJSONResponse) VisitMoveBetweenAlbumsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type OrderAlbumRequestObject struct {
 	Brand Brand `json:"brand"`
 	ID    ID    `json:"id"`
@@ -9779,6 +11321,47 @@ type OrderAlbumdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response OrderAlbumdefaultApplicationProblemPlusJSONResponse) VisitOrderAlbumResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OrderAlbumByRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *OrderAlbumByJSONRequestBody
+}
+
+type OrderAlbumByResponseObject interface {
+	VisitOrderAlbumByResponse(w http.ResponseWriter) error
+}
+
+type OrderAlbumBy200JSONResponse struct{ DoneJSONResponse }
+
+func (response OrderAlbumBy200JSONResponse) VisitOrderAlbumByResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OrderAlbumBydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OrderAlbumBydefaultApplicationProblemPlusJSONResponse) VisitOrderAlbumByResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10721,6 +12304,46 @@ func (response CreateBranddefaultApplicationProblemPlusJSONResponse) VisitCreate
 	return err
 }
 
+type CheckSelectionRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *CheckSelectionJSONRequestBody
+}
+
+type CheckSelectionResponseObject interface {
+	VisitCheckSelectionResponse(w http.ResponseWriter) error
+}
+
+type CheckSelection200JSONResponse SendingCheck
+
+func (response CheckSelection200JSONResponse) VisitCheckSelectionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckSelectiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckSelectiondefaultApplicationProblemPlusJSONResponse) VisitCheckSelectionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SetClockRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *SetClockJSONRequestBody
@@ -11128,7 +12751,7 @@ type PreviewDownloadResponseObject interface {
 	VisitPreviewDownloadResponse(w http.ResponseWriter) error
 }
 
-type PreviewDownload200JSONResponse []DownloadFile
+type PreviewDownload200JSONResponse DownloadPreview
 
 func (response PreviewDownload200JSONResponse) VisitPreviewDownloadResponse(w http.ResponseWriter) error {
 
@@ -11188,6 +12811,46 @@ type RetryDownloaddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RetryDownloaddefaultApplicationProblemPlusJSONResponse) VisitRetryDownloadResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StopDownloadRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type StopDownloadResponseObject interface {
+	VisitStopDownloadResponse(w http.ResponseWriter) error
+}
+
+type StopDownload200JSONResponse Download
+
+func (response StopDownload200JSONResponse) VisitStopDownloadResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StopDownloaddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StopDownloaddefaultApplicationProblemPlusJSONResponse) VisitStopDownloadResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11670,6 +13333,46 @@ type ChangeGallerydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangeGallerydefaultApplicationProblemPlusJSONResponse) VisitChangeGalleryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckGalleryRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type CheckGalleryResponseObject interface {
+	VisitCheckGalleryResponse(w http.ResponseWriter) error
+}
+
+type CheckGallery200JSONResponse SendingCheck
+
+func (response CheckGallery200JSONResponse) VisitCheckGalleryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckGallerydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckGallerydefaultApplicationProblemPlusJSONResponse) VisitCheckGalleryResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -12870,6 +14573,326 @@ type ListOutputSizesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListOutputSizesdefaultApplicationProblemPlusJSONResponse) VisitListOutputSizesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddOutputSizeRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *AddOutputSizeJSONRequestBody
+}
+
+type AddOutputSizeResponseObject interface {
+	VisitAddOutputSizeResponse(w http.ResponseWriter) error
+}
+
+type AddOutputSize200JSONResponse struct{ DoneJSONResponse }
+
+func (response AddOutputSize200JSONResponse) VisitAddOutputSizeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddOutputSizedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddOutputSizedefaultApplicationProblemPlusJSONResponse) VisitAddOutputSizeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSizeCostsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListSizeCostsResponseObject interface {
+	VisitListSizeCostsResponse(w http.ResponseWriter) error
+}
+
+type ListSizeCosts200JSONResponse []SizeCost
+
+func (response ListSizeCosts200JSONResponse) VisitListSizeCostsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSizeCostsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListSizeCostsdefaultApplicationProblemPlusJSONResponse) VisitListSizeCostsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DefaultOutputSizesRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type DefaultOutputSizesResponseObject interface {
+	VisitDefaultOutputSizesResponse(w http.ResponseWriter) error
+}
+
+type DefaultOutputSizes200JSONResponse struct{ DoneJSONResponse }
+
+func (response DefaultOutputSizes200JSONResponse) VisitDefaultOutputSizesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DefaultOutputSizesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DefaultOutputSizesdefaultApplicationProblemPlusJSONResponse) VisitDefaultOutputSizesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OrderOutputSizesRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *OrderOutputSizesJSONRequestBody
+}
+
+type OrderOutputSizesResponseObject interface {
+	VisitOrderOutputSizesResponse(w http.ResponseWriter) error
+}
+
+type OrderOutputSizes200JSONResponse struct{ DoneJSONResponse }
+
+func (response OrderOutputSizes200JSONResponse) VisitOrderOutputSizesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OrderOutputSizesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OrderOutputSizesdefaultApplicationProblemPlusJSONResponse) VisitOrderOutputSizesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryOutputSizeRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *TryOutputSizeJSONRequestBody
+}
+
+type TryOutputSizeResponseObject interface {
+	VisitTryOutputSizeResponse(w http.ResponseWriter) error
+}
+
+type TryOutputSize200JSONResponse SizeExample
+
+func (response TryOutputSize200JSONResponse) VisitTryOutputSizeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryOutputSizedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TryOutputSizedefaultApplicationProblemPlusJSONResponse) VisitTryOutputSizeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RetireOutputSizeRequestObject struct {
+	Brand  Brand `json:"brand"`
+	ID     ID    `json:"id"`
+	Params RetireOutputSizeParams
+}
+
+type RetireOutputSizeResponseObject interface {
+	VisitRetireOutputSizeResponse(w http.ResponseWriter) error
+}
+
+type RetireOutputSize200JSONResponse struct{ DoneJSONResponse }
+
+func (response RetireOutputSize200JSONResponse) VisitRetireOutputSizeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RetireOutputSizedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RetireOutputSizedefaultApplicationProblemPlusJSONResponse) VisitRetireOutputSizeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeOutputSizeRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeOutputSizeJSONRequestBody
+}
+
+type ChangeOutputSizeResponseObject interface {
+	VisitChangeOutputSizeResponse(w http.ResponseWriter) error
+}
+
+type ChangeOutputSize200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeOutputSize200JSONResponse) VisitChangeOutputSizeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeOutputSizedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeOutputSizedefaultApplicationProblemPlusJSONResponse) VisitChangeOutputSizeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DuplicateOutputSizeRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type DuplicateOutputSizeResponseObject interface {
+	VisitDuplicateOutputSizeResponse(w http.ResponseWriter) error
+}
+
+type DuplicateOutputSize200JSONResponse struct{ DoneJSONResponse }
+
+func (response DuplicateOutputSize200JSONResponse) VisitDuplicateOutputSizeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DuplicateOutputSizedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DuplicateOutputSizedefaultApplicationProblemPlusJSONResponse) VisitDuplicateOutputSizeResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14141,6 +16164,47 @@ type RemoveServerFolderdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RemoveServerFolderdefaultApplicationProblemPlusJSONResponse) VisitRemoveServerFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeServerFolderRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeServerFolderJSONRequestBody
+}
+
+type ChangeServerFolderResponseObject interface {
+	VisitChangeServerFolderResponse(w http.ResponseWriter) error
+}
+
+type ChangeServerFolder200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeServerFolder200JSONResponse) VisitChangeServerFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeServerFolderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeServerFolderdefaultApplicationProblemPlusJSONResponse) VisitChangeServerFolderResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -15474,6 +17538,46 @@ func (response SpellTagdefaultApplicationProblemPlusJSONResponse) VisitSpellTagR
 	return err
 }
 
+type ListTakenAlongRequestObject struct {
+	Brand  Brand `json:"brand"`
+	Params ListTakenAlongParams
+}
+
+type ListTakenAlongResponseObject interface {
+	VisitListTakenAlongResponse(w http.ResponseWriter) error
+}
+
+type ListTakenAlong200JSONResponse []TakenAlong
+
+func (response ListTakenAlong200JSONResponse) VisitListTakenAlongResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTakenAlongdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListTakenAlongdefaultApplicationProblemPlusJSONResponse) VisitListTakenAlongResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListTrailRequestObject struct {
 	Brand  Brand `json:"brand"`
 	Params ListTrailParams
@@ -16495,17 +18599,41 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/albums)
 	CreateAlbum(ctx context.Context, request CreateAlbumRequestObject) (CreateAlbumResponseObject, error)
 
+	// (POST /api/brands/{brand}/albums/add)
+	AddToAlbums(ctx context.Context, request AddToAlbumsRequestObject) (AddToAlbumsResponseObject, error)
+
+	// (POST /api/brands/{brand}/albums/from-folder)
+	AlbumsFromFolder(ctx context.Context, request AlbumsFromFolderRequestObject) (AlbumsFromFolderResponseObject, error)
+
 	// (DELETE /api/brands/{brand}/albums/{id})
 	RemoveAlbum(ctx context.Context, request RemoveAlbumRequestObject) (RemoveAlbumResponseObject, error)
 
 	// (PATCH /api/brands/{brand}/albums/{id})
 	ChangeAlbum(ctx context.Context, request ChangeAlbumRequestObject) (ChangeAlbumResponseObject, error)
 
+	// (DELETE /api/brands/{brand}/albums/{id}/choice)
+	ForgetAlbumChoice(ctx context.Context, request ForgetAlbumChoiceRequestObject) (ForgetAlbumChoiceResponseObject, error)
+
+	// (GET /api/brands/{brand}/albums/{id}/choice)
+	GetAlbumChoice(ctx context.Context, request GetAlbumChoiceRequestObject) (GetAlbumChoiceResponseObject, error)
+
+	// (POST /api/brands/{brand}/albums/{id}/choice)
+	FollowAlbumChoice(ctx context.Context, request FollowAlbumChoiceRequestObject) (FollowAlbumChoiceResponseObject, error)
+
+	// (POST /api/brands/{brand}/albums/{id}/duplicate)
+	DuplicateAlbum(ctx context.Context, request DuplicateAlbumRequestObject) (DuplicateAlbumResponseObject, error)
+
 	// (POST /api/brands/{brand}/albums/{id}/items)
 	AddToAlbum(ctx context.Context, request AddToAlbumRequestObject) (AddToAlbumResponseObject, error)
 
+	// (POST /api/brands/{brand}/albums/{id}/move-items)
+	MoveBetweenAlbums(ctx context.Context, request MoveBetweenAlbumsRequestObject) (MoveBetweenAlbumsResponseObject, error)
+
 	// (POST /api/brands/{brand}/albums/{id}/order)
 	OrderAlbum(ctx context.Context, request OrderAlbumRequestObject) (OrderAlbumResponseObject, error)
+
+	// (POST /api/brands/{brand}/albums/{id}/order-by)
+	OrderAlbumBy(ctx context.Context, request OrderAlbumByRequestObject) (OrderAlbumByResponseObject, error)
 
 	// (POST /api/brands/{brand}/albums/{id}/take-out)
 	TakeOutOfAlbum(ctx context.Context, request TakeOutOfAlbumRequestObject) (TakeOutOfAlbumResponseObject, error)
@@ -16576,6 +18704,9 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/brands)
 	CreateBrand(ctx context.Context, request CreateBrandRequestObject) (CreateBrandResponseObject, error)
 
+	// (POST /api/brands/{brand}/check)
+	CheckSelection(ctx context.Context, request CheckSelectionRequestObject) (CheckSelectionResponseObject, error)
+
 	// (POST /api/brands/{brand}/clock)
 	SetClock(ctx context.Context, request SetClockRequestObject) (SetClockResponseObject, error)
 
@@ -16612,6 +18743,9 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/downloads/{id}/retry)
 	RetryDownload(ctx context.Context, request RetryDownloadRequestObject) (RetryDownloadResponseObject, error)
 
+	// (POST /api/brands/{brand}/downloads/{id}/stop)
+	StopDownload(ctx context.Context, request StopDownloadRequestObject) (StopDownloadResponseObject, error)
+
 	// (GET /api/brands/{brand}/faces/next)
 	NextFace(ctx context.Context, request NextFaceRequestObject) (NextFaceResponseObject, error)
 
@@ -16647,6 +18781,9 @@ type StrictServerInterface interface {
 
 	// (PATCH /api/brands/{brand}/galleries/{id})
 	ChangeGallery(ctx context.Context, request ChangeGalleryRequestObject) (ChangeGalleryResponseObject, error)
+
+	// (GET /api/brands/{brand}/galleries/{id}/check)
+	CheckGallery(ctx context.Context, request CheckGalleryRequestObject) (CheckGalleryResponseObject, error)
 
 	// (POST /api/brands/{brand}/grants)
 	GiveGrant(ctx context.Context, request GiveGrantRequestObject) (GiveGrantResponseObject, error)
@@ -16737,6 +18874,30 @@ type StrictServerInterface interface {
 
 	// (GET /api/brands/{brand}/output-sizes)
 	ListOutputSizes(ctx context.Context, request ListOutputSizesRequestObject) (ListOutputSizesResponseObject, error)
+
+	// (POST /api/brands/{brand}/output-sizes)
+	AddOutputSize(ctx context.Context, request AddOutputSizeRequestObject) (AddOutputSizeResponseObject, error)
+
+	// (GET /api/brands/{brand}/output-sizes/costs)
+	ListSizeCosts(ctx context.Context, request ListSizeCostsRequestObject) (ListSizeCostsResponseObject, error)
+
+	// (POST /api/brands/{brand}/output-sizes/defaults)
+	DefaultOutputSizes(ctx context.Context, request DefaultOutputSizesRequestObject) (DefaultOutputSizesResponseObject, error)
+
+	// (POST /api/brands/{brand}/output-sizes/order)
+	OrderOutputSizes(ctx context.Context, request OrderOutputSizesRequestObject) (OrderOutputSizesResponseObject, error)
+
+	// (POST /api/brands/{brand}/output-sizes/try)
+	TryOutputSize(ctx context.Context, request TryOutputSizeRequestObject) (TryOutputSizeResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/output-sizes/{id})
+	RetireOutputSize(ctx context.Context, request RetireOutputSizeRequestObject) (RetireOutputSizeResponseObject, error)
+
+	// (PUT /api/brands/{brand}/output-sizes/{id})
+	ChangeOutputSize(ctx context.Context, request ChangeOutputSizeRequestObject) (ChangeOutputSizeResponseObject, error)
+
+	// (POST /api/brands/{brand}/output-sizes/{id}/duplicate)
+	DuplicateOutputSize(ctx context.Context, request DuplicateOutputSizeRequestObject) (DuplicateOutputSizeResponseObject, error)
 
 	// (GET /api/brands/{brand}/overview)
 	GetOverview(ctx context.Context, request GetOverviewRequestObject) (GetOverviewResponseObject, error)
@@ -16833,6 +18994,9 @@ type StrictServerInterface interface {
 
 	// (DELETE /api/brands/{brand}/server-folders/{id})
 	RemoveServerFolder(ctx context.Context, request RemoveServerFolderRequestObject) (RemoveServerFolderResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/server-folders/{id})
+	ChangeServerFolder(ctx context.Context, request ChangeServerFolderRequestObject) (ChangeServerFolderResponseObject, error)
 
 	// (POST /api/brands/{brand}/server-folders/{id}/intakes)
 	BringInFromServer(ctx context.Context, request BringInFromServerRequestObject) (BringInFromServerResponseObject, error)
@@ -16932,6 +19096,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/tags/{id}/spellings)
 	SpellTag(ctx context.Context, request SpellTagRequestObject) (SpellTagResponseObject, error)
+
+	// (GET /api/brands/{brand}/taken-along)
+	ListTakenAlong(ctx context.Context, request ListTakenAlongRequestObject) (ListTakenAlongResponseObject, error)
 
 	// (GET /api/brands/{brand}/trail)
 	ListTrail(ctx context.Context, request ListTrailRequestObject) (ListTrailResponseObject, error)
@@ -17139,12 +19306,101 @@ func (sh *strictHandler) CreateAlbum(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// AddToAlbums operation middleware
+func (sh *strictHandler) AddToAlbums(ctx *gin.Context, brand Brand) {
+	var request AddToAlbumsRequestObject
+
+	request.Brand = brand
+
+	var body AddToAlbumsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddToAlbums(ctx, request.(AddToAlbumsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddToAlbums")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddToAlbumsResponseObject); ok {
+		if err := validResponse.VisitAddToAlbumsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AlbumsFromFolder operation middleware
+func (sh *strictHandler) AlbumsFromFolder(ctx *gin.Context, brand Brand) {
+	var request AlbumsFromFolderRequestObject
+
+	request.Brand = brand
+
+	var body AlbumsFromFolderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AlbumsFromFolder(ctx, request.(AlbumsFromFolderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AlbumsFromFolder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AlbumsFromFolderResponseObject); ok {
+		if err := validResponse.VisitAlbumsFromFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // RemoveAlbum operation middleware
-func (sh *strictHandler) RemoveAlbum(ctx *gin.Context, brand Brand, id ID) {
+func (sh *strictHandler) RemoveAlbum(ctx *gin.Context, brand Brand, id ID, params RemoveAlbumParams) {
 	var request RemoveAlbumRequestObject
 
 	request.Brand = brand
 	request.ID = id
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.RemoveAlbum(ctx, request.(RemoveAlbumRequestObject))
@@ -17211,6 +19467,115 @@ func (sh *strictHandler) ChangeAlbum(ctx *gin.Context, brand Brand, id ID) {
 	}
 }
 
+// ForgetAlbumChoice operation middleware
+func (sh *strictHandler) ForgetAlbumChoice(ctx *gin.Context, brand Brand, id ID) {
+	var request ForgetAlbumChoiceRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetAlbumChoice(ctx, request.(ForgetAlbumChoiceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetAlbumChoice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ForgetAlbumChoiceResponseObject); ok {
+		if err := validResponse.VisitForgetAlbumChoiceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetAlbumChoice operation middleware
+func (sh *strictHandler) GetAlbumChoice(ctx *gin.Context, brand Brand, id ID) {
+	var request GetAlbumChoiceRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAlbumChoice(ctx, request.(GetAlbumChoiceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAlbumChoice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetAlbumChoiceResponseObject); ok {
+		if err := validResponse.VisitGetAlbumChoiceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FollowAlbumChoice operation middleware
+func (sh *strictHandler) FollowAlbumChoice(ctx *gin.Context, brand Brand, id ID) {
+	var request FollowAlbumChoiceRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FollowAlbumChoice(ctx, request.(FollowAlbumChoiceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FollowAlbumChoice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FollowAlbumChoiceResponseObject); ok {
+		if err := validResponse.VisitFollowAlbumChoiceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DuplicateAlbum operation middleware
+func (sh *strictHandler) DuplicateAlbum(ctx *gin.Context, brand Brand, id ID, params DuplicateAlbumParams) {
+	var request DuplicateAlbumRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DuplicateAlbum(ctx, request.(DuplicateAlbumRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DuplicateAlbum")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DuplicateAlbumResponseObject); ok {
+		if err := validResponse.VisitDuplicateAlbumResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // AddToAlbum operation middleware
 func (sh *strictHandler) AddToAlbum(ctx *gin.Context, brand Brand, id ID) {
 	var request AddToAlbumRequestObject
@@ -17256,6 +19621,51 @@ func (sh *strictHandler) AddToAlbum(ctx *gin.Context, brand Brand, id ID) {
 	}
 }
 
+// MoveBetweenAlbums operation middleware
+func (sh *strictHandler) MoveBetweenAlbums(ctx *gin.Context, brand Brand, id ID) {
+	var request MoveBetweenAlbumsRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body MoveBetweenAlbumsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MoveBetweenAlbums(ctx, request.(MoveBetweenAlbumsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MoveBetweenAlbums")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MoveBetweenAlbumsResponseObject); ok {
+		if err := validResponse.VisitMoveBetweenAlbumsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // OrderAlbum operation middleware
 func (sh *strictHandler) OrderAlbum(ctx *gin.Context, brand Brand, id ID) {
 	var request OrderAlbumRequestObject
@@ -17294,6 +19704,51 @@ func (sh *strictHandler) OrderAlbum(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(OrderAlbumResponseObject); ok {
 		if err := validResponse.VisitOrderAlbumResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OrderAlbumBy operation middleware
+func (sh *strictHandler) OrderAlbumBy(ctx *gin.Context, brand Brand, id ID) {
+	var request OrderAlbumByRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body OrderAlbumByJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OrderAlbumBy(ctx, request.(OrderAlbumByRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OrderAlbumBy")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OrderAlbumByResponseObject); ok {
+		if err := validResponse.VisitOrderAlbumByResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -18120,6 +20575,50 @@ func (sh *strictHandler) CreateBrand(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// CheckSelection operation middleware
+func (sh *strictHandler) CheckSelection(ctx *gin.Context, brand Brand) {
+	var request CheckSelectionRequestObject
+
+	request.Brand = brand
+
+	var body CheckSelectionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckSelection(ctx, request.(CheckSelectionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckSelection")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CheckSelectionResponseObject); ok {
+		if err := validResponse.VisitCheckSelectionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SetClock operation middleware
 func (sh *strictHandler) SetClock(ctx *gin.Context, brand Brand) {
 	var request SetClockRequestObject
@@ -18554,6 +21053,33 @@ func (sh *strictHandler) RetryDownload(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RetryDownloadResponseObject); ok {
 		if err := validResponse.VisitRetryDownloadResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// StopDownload operation middleware
+func (sh *strictHandler) StopDownload(ctx *gin.Context, brand Brand, id ID) {
+	var request StopDownloadRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StopDownload(ctx, request.(StopDownloadRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StopDownload")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(StopDownloadResponseObject); ok {
+		if err := validResponse.VisitStopDownloadResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -19016,6 +21542,33 @@ func (sh *strictHandler) ChangeGallery(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ChangeGalleryResponseObject); ok {
 		if err := validResponse.VisitChangeGalleryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CheckGallery operation middleware
+func (sh *strictHandler) CheckGallery(ctx *gin.Context, brand Brand, id ID) {
+	var request CheckGalleryRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckGallery(ctx, request.(CheckGalleryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckGallery")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CheckGalleryResponseObject); ok {
+		if err := validResponse.VisitCheckGalleryResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -20098,6 +22651,290 @@ func (sh *strictHandler) ListOutputSizes(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListOutputSizesResponseObject); ok {
 		if err := validResponse.VisitListOutputSizesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddOutputSize operation middleware
+func (sh *strictHandler) AddOutputSize(ctx *gin.Context, brand Brand) {
+	var request AddOutputSizeRequestObject
+
+	request.Brand = brand
+
+	var body AddOutputSizeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddOutputSize(ctx, request.(AddOutputSizeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddOutputSize")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddOutputSizeResponseObject); ok {
+		if err := validResponse.VisitAddOutputSizeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListSizeCosts operation middleware
+func (sh *strictHandler) ListSizeCosts(ctx *gin.Context, brand Brand) {
+	var request ListSizeCostsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSizeCosts(ctx, request.(ListSizeCostsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSizeCosts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListSizeCostsResponseObject); ok {
+		if err := validResponse.VisitListSizeCostsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DefaultOutputSizes operation middleware
+func (sh *strictHandler) DefaultOutputSizes(ctx *gin.Context, brand Brand) {
+	var request DefaultOutputSizesRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DefaultOutputSizes(ctx, request.(DefaultOutputSizesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DefaultOutputSizes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DefaultOutputSizesResponseObject); ok {
+		if err := validResponse.VisitDefaultOutputSizesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OrderOutputSizes operation middleware
+func (sh *strictHandler) OrderOutputSizes(ctx *gin.Context, brand Brand) {
+	var request OrderOutputSizesRequestObject
+
+	request.Brand = brand
+
+	var body OrderOutputSizesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OrderOutputSizes(ctx, request.(OrderOutputSizesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OrderOutputSizes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OrderOutputSizesResponseObject); ok {
+		if err := validResponse.VisitOrderOutputSizesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TryOutputSize operation middleware
+func (sh *strictHandler) TryOutputSize(ctx *gin.Context, brand Brand) {
+	var request TryOutputSizeRequestObject
+
+	request.Brand = brand
+
+	var body TryOutputSizeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TryOutputSize(ctx, request.(TryOutputSizeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TryOutputSize")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TryOutputSizeResponseObject); ok {
+		if err := validResponse.VisitTryOutputSizeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RetireOutputSize operation middleware
+func (sh *strictHandler) RetireOutputSize(ctx *gin.Context, brand Brand, id ID, params RetireOutputSizeParams) {
+	var request RetireOutputSizeRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RetireOutputSize(ctx, request.(RetireOutputSizeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RetireOutputSize")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RetireOutputSizeResponseObject); ok {
+		if err := validResponse.VisitRetireOutputSizeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeOutputSize operation middleware
+func (sh *strictHandler) ChangeOutputSize(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeOutputSizeRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeOutputSizeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeOutputSize(ctx, request.(ChangeOutputSizeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeOutputSize")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeOutputSizeResponseObject); ok {
+		if err := validResponse.VisitChangeOutputSizeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DuplicateOutputSize operation middleware
+func (sh *strictHandler) DuplicateOutputSize(ctx *gin.Context, brand Brand, id ID) {
+	var request DuplicateOutputSizeRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DuplicateOutputSize(ctx, request.(DuplicateOutputSizeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DuplicateOutputSize")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DuplicateOutputSizeResponseObject); ok {
+		if err := validResponse.VisitDuplicateOutputSizeResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -21296,6 +24133,51 @@ func (sh *strictHandler) RemoveServerFolder(ctx *gin.Context, brand Brand, id ID
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RemoveServerFolderResponseObject); ok {
 		if err := validResponse.VisitRemoveServerFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeServerFolder operation middleware
+func (sh *strictHandler) ChangeServerFolder(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeServerFolderRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeServerFolderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeServerFolder(ctx, request.(ChangeServerFolderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeServerFolder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeServerFolderResponseObject); ok {
+		if err := validResponse.VisitChangeServerFolderResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -22529,6 +25411,33 @@ func (sh *strictHandler) SpellTag(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SpellTagResponseObject); ok {
 		if err := validResponse.VisitSpellTagResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListTakenAlong operation middleware
+func (sh *strictHandler) ListTakenAlong(ctx *gin.Context, brand Brand, params ListTakenAlongParams) {
+	var request ListTakenAlongRequestObject
+
+	request.Brand = brand
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListTakenAlong(ctx, request.(ListTakenAlongRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListTakenAlong")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListTakenAlongResponseObject); ok {
+		if err := validResponse.VisitListTakenAlongResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

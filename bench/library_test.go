@@ -72,6 +72,9 @@ var asked = []string{"open a folder", "open a folder with everything below", "fi
 	"the next face without a name", "who is shown", "whoever does not agree", "conditions offered", "conditions offered beside words",
 	"looks", "preparing one item", "the recipes of an item", "first page of what is prepared",
 	"namesakes of 100, with where they are shown",
+	"an album with all that are in it", "how an album stands to its choice", "what is against sending out 200",
+	"files of 200 shown beforehand", "an order of 200 files", "my downloads", "what was taken along", "what output sizes cost",
+	"output sizes",
 	"facets of one place", "first page of what lies together", "first page of what lies together, after a change",
 	"move 1,000 (the answer)", "move 1,000 (until done)", "first sheet after many changed", "move 40,000 (the answer)",
 	"move 40,000 (until done)", "undo 40,000 (the answer)", "undo 40,000 (until done)",
@@ -410,6 +413,10 @@ func (d *desk) fits() {
 	for i := range repeated + warm {
 		d.fit(warmed(i), i, many.IDs)
 		d.prepare(warmed(i), i, many.IDs)
+	}
+	d.nestAlbums()
+	for i := range repeated + warm {
+		d.gather(warmed(i), i, many.IDs)
 	}
 }
 

@@ -122,7 +122,7 @@ func TestShootRound(t *testing.T) {
 	done, err := h.Preparing.Change(ctx, v, query.Selection{IDs: ids}, recipe.Change{Parts: []string{"brightness", "colour", "texture"},
 		From: &look}, 0)
 	require.NoError(t, err)
-	_, err = h.SendOut.Take(ctx, v, sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSize: size, After: done.Trail})
+	_, err = h.SendOut.Take(ctx, v, sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSizes: []int64{size}, After: done.Trail})
 	require.NoError(t, err)
 	answered := time.Since(began)
 	require.Eventually(t, func() bool {

@@ -41,19 +41,6 @@ var People = []struct {
 	{"Wren Tolliver", "wren@fieldfare-studio.example", access.Associate},
 }
 
-var sizes = []outputs.Size{
-	{Name: "Web 1200", Width: 1200, Height: 1200, Fit: outputs.Inside, Format: "jpeg", Quality: 82, Metadata: outputs.StripPrivate,
-		Pattern: "{name}"},
-	{Name: "Web 2400", Width: 2400, Height: 2400, Fit: outputs.Inside, Format: "jpeg", Quality: 82, Metadata: outputs.StripPrivate,
-		Pattern: "{name}"},
-	{Name: "Square 1080", Width: 1080, Height: 1080, Fit: outputs.Fill, Format: "jpeg", Quality: 84, Metadata: outputs.StripPrivate,
-		Pattern: "{name} square"},
-	{Name: "Shop card 480", Width: 480, Height: 480, Fit: outputs.Inside, Format: "webp", Quality: 78, Metadata: outputs.StripAll,
-		Pattern: "{title}"},
-	{Name: "For the press, 3000", Width: 3000, Height: 3000, Fit: outputs.Inside, Format: "jpeg", Quality: 90, Metadata: outputs.Keep,
-		Pattern: "{name}"},
-}
-
 // stages are the names that the brand uses for where an item stands.
 var stages = []string{"To be cleared", "Cleared for web", "Print only"}
 
@@ -143,7 +130,7 @@ func (l *loader) brand(ctx context.Context) error {
 					return err
 				}
 			}
-			for _, s := range sizes {
+			for _, s := range outputs.Defaults {
 				if _, err := tx.AddOutputSize(ctx, id, s); err != nil {
 					return err
 				}
@@ -367,9 +354,9 @@ func (l *loader) gather(ctx context.Context) error {
 		}
 		sel := query.Selection{IDs: members[name]}
 		if id != 0 {
-			_, err = l.h.Gathering.Add(ctx, l.viewer, id, sel)
+			_, err = l.h.Gathering.Add(ctx, l.viewer, []int64{id}, sel)
 		} else {
-			_, err = l.h.Gathering.Create(ctx, l.viewer, 0, name, &sel)
+			_, err = l.h.Gathering.Create(ctx, l.viewer, 0, name, &sel, nil)
 		}
 		if err != nil {
 			return err

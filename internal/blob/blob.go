@@ -258,6 +258,17 @@ func (s *Store) RemoveContent(ctx context.Context, sum []byte) error {
 	return nil
 }
 
+// RemoveMade removes one file that was made of an original, if it is there.
+func (s *Store) RemoveMade(ctx context.Context, key string) error {
+	if !strings.HasPrefix(key, "renditions/") {
+		return fmt.Errorf("%q was not made of anything", key)
+	}
+	if err := s.bucket.Delete(ctx, key); err != nil && gcerrors.Code(err) != gcerrors.NotFound {
+		return err
+	}
+	return nil
+}
+
 // RemovePictures removes what is shown of an original by recipes of which some are not wanted any more.
 func (s *Store) RemovePictures(ctx context.Context, sum []byte, unwanted func(recipeHash string) bool) error {
 	prefix := strings.TrimSuffix(Picture(sum, "", ""), ".webp")

@@ -72,6 +72,34 @@ func (s *Service) AllowServerFolder(ctx context.Context, v *access.Viewer, name,
 	return store.Done{Said: "“" + name + "” can be brought in from", Changed: 1, ID: id}, err
 }
 
+// SetServerFolderTakes allows that files are put into a server folder, or no longer.
+func (s *Service) SetServerFolderTakes(ctx context.Context, v *access.Viewer, id int64, takes bool) (store.Done, error) {
+	folder, err := store.ServerFolderByID(ctx, s.DB, v.Brand, id)
+	if err != nil {
+		return store.Done{}, err
+	}
+	if takes {
+		if err := writable(folder.Path); err != nil {
+			return store.Done{}, fault.Invalidf("takes", "The application may not write to “%s”. Whoever runs the server can allow it.", folder.Name)
+		}
+	}
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.SetServerFolderTakes(ctx, v.Brand, id, takes) })
+	said := "Nothing is put into “" + folder.Name + "” any more"
+	if takes {
+		said = "Files can be put into “" + folder.Name + "”"
+	}
+	return store.Done{Said: said, Changed: 1, ID: id}, err
+}
+
+// writable tries whether a file can be made in a folder.
+func writable(folder string) error {
+	f, err := os.CreateTemp(folder, ".satchel-*.part")
+	if err != nil {
+		return err
+	}
+	return errors.Join(f.Close(), os.Remove(f.Name()))
+}
+
 // Browse lists a folder on the server.
 func (s *Service) Browse(ctx context.Context, v *access.Viewer, serverFolder int64, below string) (Listing, error) {
 	root, below, err := s.serverFolder(ctx, v, serverFolder, below)

@@ -306,7 +306,7 @@ func TestRawJPEGAndSidecarBelongTogether(t *testing.T) {
 func TestDescribingWhileFilesTravel(t *testing.T) {
 	h := housetest.New(t, "travel")
 	v := storetest.Brand(t, h.DB, "travel")[access.Coordinator]
-	album, err := h.Gathering.Create(ctx, v, 0, "Picks", nil)
+	album, err := h.Gathering.Create(ctx, v, 0, "Picks", nil, nil)
 	require.NoError(t, err)
 	require.NoError(t, h.Work(ctx))
 	text := func(s string) *string { return &s }

@@ -123,7 +123,7 @@ func (s *Service) Merge(ctx context.Context, v *access.Viewer, into int64, from 
 		return store.Done{}, err
 	}
 	return s.retag.DoTo(ctx, v, ids, func(tx *store.Tx) (retagging, error) {
-		target, err := store.TagsByID(ctx, tx, v.Brand, []int64{into})
+		target, err := namesOf(ctx, tx, v, []int64{into})
 		if err != nil {
 			return retagging{}, err
 		}
@@ -131,7 +131,7 @@ func (s *Service) Merge(ctx context.Context, v *access.Viewer, into int64, from 
 		if err != nil {
 			return retagging{}, err
 		}
-		return retagging{Into: into, Name: target[0].Name, From: from, Gone: gone}, tx.MergeTags(ctx, v.Brand, into, from)
+		return retagging{Into: into, Name: target[0], From: from, Gone: gone}, tx.MergeTags(ctx, v.Brand, into, from)
 	})
 }
 
@@ -172,18 +172,11 @@ func were(n int) string {
 }
 
 func namesOf(ctx context.Context, tx *store.Tx, v *access.Viewer, ids []int64) ([]string, error) {
-	found, err := store.TagsByID(ctx, tx, v.Brand, ids)
-	if err != nil {
-		return nil, err
+	names, err := store.NamesOfLivingTags(ctx, tx, v.Brand, ids)
+	if err == nil && len(names) != len(ids) {
+		err = fault.NotFoundf("One of these tags is not there any more. Nothing was changed.")
 	}
-	if len(found) != len(ids) {
-		return nil, fault.NotFoundf("One of these tags is not there any more. Nothing was changed.")
-	}
-	names := make([]string, len(found))
-	for i, t := range found {
-		names[i] = t.Name
-	}
-	return names, nil
+	return names, err
 }
 
 // Spell makes a name another spelling of a tag: whoever types it gets the tag.

@@ -115,9 +115,10 @@ func (s *Service) Names(ctx context.Context, v *access.Viewer) (n Names, err err
 type History struct {
 	Versions []store.Version
 	Trail    []store.TrailEntry
+	Sent     []store.SentOut // of those who look everywhere only: it names who took it along
 }
 
-// History reads the versions of an item and what was done to it, the newest first.
+// History reads the versions of an item, what was done to it and when it was sent out, the newest first.
 func (s *Service) History(ctx context.Context, v *access.Viewer, id int64) (History, error) {
 	var h History
 	if _, err := store.AssetByID(ctx, s.DB, v, id); err != nil {
@@ -127,8 +128,12 @@ func (s *Service) History(ctx context.Context, v *access.Viewer, id int64) (Hist
 	if h.Versions, err = store.VersionsOf(ctx, s.DB, v.Brand, id); err != nil {
 		return h, err
 	}
-	h.Trail, err = store.TrailOf(ctx, s.DB, v.Brand, id)
-	if !v.May(access.Look).All {
+	if h.Trail, err = store.TrailOf(ctx, s.DB, v.Brand, id); err != nil {
+		return h, err
+	}
+	if v.May(access.Look).All {
+		h.Sent, err = store.SentOuts(ctx, s.DB, id)
+	} else {
 		for i := range h.Trail {
 			if h.Trail[i].Person != v.Person { // its words may name what they may not see
 				h.Trail[i].Said, h.Trail[i].Can = "Changed this item", false

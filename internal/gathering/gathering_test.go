@@ -28,14 +28,14 @@ func started(t *testing.T) (*gathering.Service, *access.Viewer, []int64) {
 
 func TestAnAlbumOfASelection(t *testing.T) {
 	s, v, ids := started(t)
-	made, err := s.Create(ctx, v, 0, " Press / kit ", &query.Selection{IDs: ids[:2]})
+	made, err := s.Create(ctx, v, 0, " Press / kit ", &query.Selection{IDs: ids[:2]}, nil)
 	require.NoError(t, err)
 	assert.Equal(t, "Made the album “Press - kit” with 2 items", made.Said)
-	_, err = s.Create(ctx, v, 0, "PRESS - KIT", nil)
+	_, err = s.Create(ctx, v, 0, "PRESS - KIT", nil, nil)
 	var invalid *fault.Invalid
 	require.ErrorAs(t, err, &invalid)
 
-	added, err := s.Add(ctx, v, made.ID, query.Selection{IDs: ids[1:]})
+	added, err := s.Add(ctx, v, []int64{made.ID}, query.Selection{IDs: ids[1:]})
 	require.NoError(t, err)
 	assert.Equal(t, "Added 2 items to Press - kit; 1 were in it already", added.Said)
 	albums, err := s.Albums(ctx, v)
@@ -62,17 +62,17 @@ func TestAnAlbumOfASelection(t *testing.T) {
 
 func TestAnAlbumThatAGalleryShowsStays(t *testing.T) {
 	s, v, ids := started(t)
-	made, err := s.Create(ctx, v, 0, "Shown", &query.Selection{IDs: ids})
+	made, err := s.Create(ctx, v, 0, "Shown", &query.Selection{IDs: ids}, nil)
 	require.NoError(t, err)
 	_, err = s.DB.Exec(`with o as (insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
 		values ($1, 'x', 10, 10, 'inside', 'jpeg', 80, 'strip_all', '{name}') returning id)
 		insert into gallery (brand_id, title, album_id, output_size_id) select $1, 'For the client', $2, id from o`, v.Brand, made.ID)
 	require.NoError(t, err)
-	_, err = s.Remove(ctx, v, made.ID)
+	_, err = s.Remove(ctx, v, made.ID, false)
 	assert.ErrorContains(t, err, "For the client")
-	other, err := s.Create(ctx, v, 0, "Loose", &query.Selection{IDs: ids})
+	other, err := s.Create(ctx, v, 0, "Loose", &query.Selection{IDs: ids}, nil)
 	require.NoError(t, err)
-	removed, err := s.Remove(ctx, v, other.ID)
+	removed, err := s.Remove(ctx, v, other.ID, false)
 	require.NoError(t, err)
 	_, err = s.DB.Undo(ctx, v, removed.Trail)
 	require.NoError(t, err)

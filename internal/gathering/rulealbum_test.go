@@ -47,7 +47,7 @@ func TestARuleAlbumFillsItself(t *testing.T) {
 
 	var invalid *fault.Invalid
 	for _, refused := range []func() error{
-		func() error { _, err := s.Add(ctx, v, made.ID, query.Selection{IDs: ids[3:]}); return err },
+		func() error { _, err := s.Add(ctx, v, []int64{made.ID}, query.Selection{IDs: ids[3:]}); return err },
 		func() error { _, err := s.TakeOut(ctx, v, made.ID, query.Selection{IDs: ids[:1]}); return err },
 		func() error { return store.RefuseRuleAlbum(ctx, s.DB, made.ID) },
 		func() error {
@@ -68,14 +68,14 @@ func TestARuleAlbumFillsItself(t *testing.T) {
 	}
 
 	// what it shows now is frozen into an album that stays as it is
-	frozen, err := s.Create(ctx, v, 0, "Frozen", &query.Selection{Everything: &query.Query{Place: "album", ID: made.ID}})
+	frozen, err := s.Create(ctx, v, 0, "Frozen", &query.Selection{Everything: &query.Query{Place: "album", ID: made.ID}}, nil)
 	require.NoError(t, err)
 	_, err = s.DB.Exec(`delete from keeper`)
 	require.NoError(t, err)
 	assert.Equal(t, []int{0, 3}, []int{count(made.ID), count(frozen.ID)})
 	_, err = s.Change(ctx, v, frozen.ID, gathering.Change{Rule: &kept})
 	require.ErrorAs(t, err, &invalid, "filled by hand")
-	_, err = s.Remove(ctx, v, made.ID)
+	_, err = s.Remove(ctx, v, made.ID, false)
 	require.NoError(t, err)
 	assert.Equal(t, -1, count(made.ID))
 }

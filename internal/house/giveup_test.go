@@ -57,7 +57,8 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 		return id
 	}
 	none := func() string { return "" }
-	for _, kind := range []string{"watch_folders", "clear_leftovers", "check_left_files", "clear_away", "look_again", "turn"} {
+	for _, kind := range []string{"watch_folders", "clear_leftovers", "check_left_files", "clear_away", "look_again", "turn",
+		"make_on_arrival"} {
 		scenarios[kind] = killed{args: map[string]any{"brand": v.Brand, "asset": ids[0]},
 			ended: none} // they come round again, or leave things as they are
 	}
@@ -72,10 +73,10 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 		text(`select case when looked_into is null then 'waiting' else 'looked' end from asset where id = $1`, ids[1]), "looked"}
 	size := insert(`insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern) values ($1, 'Web',
 		100, 100, 'inside', 'jpeg', 80, 'keep', '{name}')`, v.Brand)
-	download := insert(`insert into download (brand_id, person_id, output_size_id, name, pattern) values ($1, $2, $3, 'x.zip',
-		'{name}')`, v.Brand, v.Person, size)
-	_, err = h.DB.Exec(`insert into download_item (brand_id, download_id, number, asset_id, name, width, height) values ($1, $2, 1, $3,
-		'a.jpg', 1, 1)`, v.Brand, download, ids[0])
+	download := insert(`insert into download (brand_id, person_id, sizes, size_names, name, pattern, total) values ($1, $2, array[$3::bigint],
+		'{Web}', 'x.zip', '{name}', 1)`, v.Brand, v.Person, size)
+	_, err = h.DB.Exec(`insert into download_item (brand_id, download_id, number, asset_id, output_size_id, name, width, height)
+		values ($1, $2, 1, $3, $4, 'a.jpg', 1, 1)`, v.Brand, download, ids[0], size)
 	require.NoError(t, err)
 	scenarios["make_download"] = killed{map[string]any{"download": download}, text(`select d.state || ', ' || i.state || ': ' || i.why
 		from download d join download_item i on i.download_id = d.id where d.id = $1`, download),
@@ -157,7 +158,7 @@ func TestEveryActOnManyGoesOnBehindItsAnswer(t *testing.T) {
 	require.Greater(t, len(all), 1400)
 	folder, err := h.Filing.Create(ctx, v, 0, "Into")
 	require.NoError(t, err)
-	album, err := h.Gathering.Create(ctx, v, 0, "Many", nil)
+	album, err := h.Gathering.Create(ctx, v, 0, "Many", nil, nil)
 	require.NoError(t, err)
 	v = storetest.See(t, h.DB, v.Person, "acts")
 	count := func(statement string) func() int {
@@ -193,9 +194,9 @@ func TestEveryActOnManyGoesOnBehindItsAnswer(t *testing.T) {
 			return h.Describing.SetClock(ctx, v, everything, calendar.Clock{Zone: "+05:45"})
 		},
 			count(`select count(*) from asset where captured_zone = '+05:45'`), func(n int) bool { return n > 1000 }},
-		{"album", func() (store.Done, error) { return h.Gathering.Add(ctx, v, album.ID, everything) }, count(`select count(*)
+		{"album", func() (store.Done, error) { return h.Gathering.Add(ctx, v, []int64{album.ID}, everything) }, count(`select count(*)
 			from album_item x join album a on a.id = x.album_id where a.name = 'Many'`), func(n int) bool { return n == len(all) }},
-		{"new album", func() (store.Done, error) { return h.Gathering.Create(ctx, v, 0, "More", &everything) }, count(`select count(*)
+		{"new album", func() (store.Done, error) { return h.Gathering.Create(ctx, v, 0, "More", &everything, nil) }, count(`select count(*)
 			from album_item x join album a on a.id = x.album_id where a.name = 'More'`), func(n int) bool { return n == len(all) }},
 		{"satchel", func() (store.Done, error) { return h.Gathering.Carry(ctx, v, everything) }, count(`select count(*)
 			from satchel_item`), func(n int) bool { return n == len(all) }},

@@ -105,7 +105,7 @@ func (h *House) build(uploads string) {
 	h.Pieces = pieces.New(h.DB, h.Queue)
 	h.Renditions = renditions.New(h.DB, h.Blobs, h.Media, h.Queue, h.Config.Workers)
 	h.Looking = &looking.Service{DB: h.DB, Blobs: h.Blobs, Media: h.Media, Queue: h.Queue, Clips: h.Renditions.Clips,
-		Previews: h.Renditions.Previews}
+		Previews: h.Renditions.Previews, Arrived: h.Renditions.Arrived}
 	h.Looking.AddJobs()
 	h.InPlace = &inplace.Service{DB: h.DB, Blobs: h.Blobs, Media: h.Media, Queue: h.Queue, Renditions: h.Renditions}
 	h.InPlace.AddJobs()

@@ -33,6 +33,8 @@ type Service struct {
 	Clips func(ctx context.Context, brand int64, clip store.Asset) error
 	// Previews makes the previews of an item, where they are not there yet, and lets go of those of earlier recipes.
 	Previews func(ctx context.Context, item store.Asset) error
+	// Arrived has made what is wanted of an item that was looked into for the first time.
+	Arrived func(ctx context.Context, brand, asset int64) error
 }
 
 // Look is the job that looks into an item; What is one of Looks, or "" for all.
@@ -153,7 +155,7 @@ func (s *Service) look(ctx context.Context, args Look) error {
 		shown := geometry.Region{X: f.X, Y: f.Y, Width: f.Width, Height: f.Height}
 		looked.Faces = append(looked.Faces, frame.FileRegion(shown))
 	}
-	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
 		current, err := tx.SaveLooked(ctx, args.Brand, a.ID, a.VersionID, looked)
 		if err != nil || !current || looked.Likeness == nil || a.Stack.Valid {
 			return err
@@ -163,6 +165,10 @@ func (s *Service) look(ctx context.Context, args Look) error {
 		}
 		return findTwins(ctx, tx, args.Brand, a, hash)
 	})
+	if err == nil && args.What == "" && s.Arrived != nil {
+		err = s.Arrived(ctx, args.Brand, a.ID)
+	}
+	return err
 }
 
 // findOriginal notes what an item is a later state of, so that joining it can be proposed.

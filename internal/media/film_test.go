@@ -29,8 +29,9 @@ func filmed(t *testing.T, e *Engine, original Original, by recipe.Recipe) (strin
 	plan, err := outputs.Make(source, size)
 	require.NoError(t, err)
 	last := 0.0
-	require.NoError(t, e.Render(ctx, Rendering{Original: original, By: by, Source: source, Plan: plan, Size: size,
-		Told: func(part float64) { last = part }}, target))
+	_, err = e.Render(ctx, Rendering{Original: original, By: by, Source: source, Plan: plan, Size: size,
+		Told: func(part float64) { last = part }}, target)
+	require.NoError(t, err)
 	assert.Positive(t, last, "it tells how much is made")
 	return target, plan.Size
 }

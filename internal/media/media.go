@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strconv"
+	"strings"
 	"syscall"
 
 	"brightsatchel/internal/core/geometry"
@@ -232,6 +234,9 @@ func refuse(err error, dir string) error {
 	if dir != "" && full(dir) {
 		return fmt.Errorf("%s: %w", wrong.Text, syscall.ENOSPC)
 	}
+	if strings.HasSuffix(wrong.Text, "were allowed") { // of the bytes of a budget
+		return &Refused{Why: "I" + wrong.Text[1:] + "."}
+	}
 	return &Refused{Why: "It cannot be shown: " + inWords(wrong.Text) + "."}
 }
 
@@ -251,59 +256,112 @@ type Rendering struct {
 	Plan     outputs.Plan
 	Size     outputs.Size
 	Says     outputs.Says // what the library says of the item
+	Measure  bool         // ask how like a picture is to what it was written from
 	// Told, when it is not nil, is told how much of a film is made, from 0 to 1.
 	Told func(part float64)
 }
 
 // Render makes the file, with as much as the size allows of what its original and the library say of it.
-func (e *Engine) Render(ctx context.Context, r Rendering, target string) error {
-	original, by, source, plan, size, says := r.Original, r.By, r.Source, r.Plan, r.Size, r.Says
-	if plan.Format == "mp4" {
-		says = says.Under(size.Metadata)
-		edit, err := e.edit(ctx, by, original.Size, filepath.Dir(target))
-		if err != nil {
-			return err
-		}
-		from, to := by.Span(original.Seconds)
-		edit.Told, edit.Seconds = r.Told, to-from
-		if err := clips.Web(ctx, original.Path, target, plan.Size, edit, says.Copyright); err != nil {
-			return err
-		}
-		return e.say(ctx, target, says, plan.Size)
+func (e *Engine) Render(ctx context.Context, r Rendering, target string) (pictures.Written, error) {
+	if r.Plan.Format == "mp4" {
+		return pictures.Written{}, e.renderFilm(ctx, r, target)
 	}
+	budget := r.Size.Budget
+	for {
+		written, err := e.renderPicture(ctx, r, target)
+		if err != nil || budget == 0 {
+			return written, err
+		}
+		info, err := os.Stat(target)
+		if err != nil || info.Size() <= budget {
+			return written, err
+		}
+		r.Size.Budget -= info.Size() - budget // what is said in it takes bytes, too
+		if r.Size.Budget < budget/4 {
+			return written, &Refused{Why: fmt.Sprintf("What is said in it takes too much of the %d kB that were allowed.", budget/1000)}
+		}
+	}
+}
+
+func (e *Engine) renderFilm(ctx context.Context, r Rendering, target string) error {
+	says := r.Says.Under(r.Size.Metadata)
+	edit, err := e.edit(ctx, r.By, r.Original.Size, filepath.Dir(target))
+	if err != nil {
+		return err
+	}
+	from, to := r.By.Span(r.Original.Seconds)
+	edit.Told, edit.Seconds = r.Told, to-from
+	edit.Mute, edit.Rate = edit.Mute || r.Size.Quiet, r.Size.ClipRate
+	if err := clips.Web(ctx, r.Original.Path, target, r.Plan.Size, edit, says.Copyright); err != nil {
+		return err
+	}
+	return e.say(ctx, target, says, r.Plan.Size)
+}
+
+func (e *Engine) renderPicture(ctx context.Context, r Rendering, target string) (written pictures.Written, err error) {
+	original, by, source, plan, size := r.Original, r.By, r.Source, r.Plan, r.Size
 	shown := source.Size.Width
 	if plan.Crop != nil {
 		shown = plan.Crop.Width
 	}
 	request, err := e.pictureOf(ctx, original, by, 2*plan.Size.Width > shown, filepath.Dir(target))
 	if err != nil {
-		return err
+		return written, err
 	}
 	request.Recipe = by
-	output := pictures.Output{Path: target, Width: plan.Size.Width, Height: plan.Size.Height, Format: plan.Format, Quality: size.Quality}
-	if c := plan.Crop; c != nil {
-		scale := float64(plan.Size.Width) / float64(c.Width)
-		at := func(v int) int { return int(float64(v)*scale + 0.5) }
-		output.ScaledWidth = max(plan.Size.Width, at(source.Size.Width))
-		output.ScaledHeight = max(plan.Size.Height, at(source.Size.Height))
-		output.CropX = min(at(c.X), output.ScaledWidth-plan.Size.Width)
-		output.CropY = min(at(c.Y), output.ScaledHeight-plan.Size.Height)
-		output.CropWidth, output.CropHeight = plan.Size.Width, plan.Size.Height
-	}
-	request.Outputs = []pictures.Output{output}
+	request.Outputs = []pictures.Output{outputOf(r, target)}
 	request.Slow = pictures.MaySlow(request, source.Size.Width*source.Size.Height)
-	if _, err := e.Pictures.Do(ctx, request); err != nil {
-		return refuse(err, filepath.Dir(target))
+	done, err := e.Pictures.Do(ctx, request)
+	if err != nil {
+		return written, refuse(err, filepath.Dir(target))
 	}
-	says = says.Under(size.Metadata)
+	if len(done.Written) > 0 {
+		written = done.Written[0]
+	}
+	says := r.Says.Under(size.Metadata)
+	if size.Metadata != outputs.Keep && plan.Format == "jpeg" { // it says nothing yet
+		if err := e.Metadata.Stamp(ctx, target, says); err != nil {
+			return written, fmt.Errorf("writing what the library says: %w", err)
+		}
+		return written, nil
+	}
 	if size.Metadata == outputs.Keep {
-		var err error
 		if says, err = e.Metadata.CopyUnder(ctx, original.Path, target, says); err != nil {
-			return err
+			return written, err
 		}
 		says.Faces = outputs.FacesIn(says.Faces, source.Size, plan)
 	}
-	return e.say(ctx, target, says, plan.Size)
+	return written, e.say(ctx, target, says, plan.Size)
+}
+
+// outputOf is the file that a rendering asks for.
+func outputOf(r Rendering, target string) pictures.Output {
+	plan, size := r.Plan, r.Size
+	out := pictures.Output{Path: target, Width: plan.Size.Width, Height: plan.Size.Height, Format: plan.Format, Quality: size.Quality,
+		Sharpen: float64(size.Sharpen), Budget: size.Budget, Measure: r.Measure}
+	if inner := plan.Inner; inner != nil {
+		out.PadWidth, out.PadHeight, out.PadColour = plan.Size.Width, plan.Size.Height, padColour(size.Colour)
+		out.Width, out.Height = inner.Width, inner.Height
+	}
+	if c := plan.Crop; c != nil {
+		scale := float64(plan.Size.Width) / float64(c.Width)
+		at := func(v int) int { return int(float64(v)*scale + 0.5) }
+		out.ScaledWidth = max(plan.Size.Width, at(r.Source.Size.Width))
+		out.ScaledHeight = max(plan.Size.Height, at(r.Source.Size.Height))
+		out.CropX = min(at(c.X), out.ScaledWidth-plan.Size.Width)
+		out.CropY = min(at(c.Y), out.ScaledHeight-plan.Size.Height)
+		out.CropWidth, out.CropHeight = plan.Size.Width, plan.Size.Height
+	}
+	return out
+}
+
+// padColour is a colour as 0xRRGGBB; below 0 is the picture's own.
+func padColour(text string) int {
+	n, err := strconv.ParseUint(strings.TrimPrefix(text, "#"), 16, 24)
+	if err != nil {
+		return -1
+	}
+	return int(n)
 }
 
 func (e *Engine) say(ctx context.Context, target string, says outputs.Says, size geometry.Size) error {

@@ -215,9 +215,10 @@ func TestRenditionsKeepTheCopyrightAndNothingPrivate(t *testing.T) {
 		plan, err := outputs.Make(source, size)
 		require.NoError(t, err)
 		target := filepath.Join(t.TempDir(), "out.jpg")
-		require.NoError(t, e.Render(ctx, Rendering{Original: Original{Path: original, MediaType: "image/jpeg"}, Source: source,
+		_, err = e.Render(ctx, Rendering{Original: Original{Path: original, MediaType: "image/jpeg"}, Source: source,
 			Plan: plan, Size: size,
-			Says: outputs.Says{Copyright: "© Tansyloft Kites", Credit: "Greta"}}, target))
+			Says: outputs.Says{Copyright: "© Tansyloft Kites", Credit: "Greta"}}, target)
+		require.NoError(t, err)
 		said, err := e.Metadata.Read(ctx, target)
 		require.NoError(t, err)
 		file, err := os.Open(target)

@@ -40,9 +40,10 @@ func TestWhatTheLibrarySaysGoesAlong(t *testing.T) {
 		plan, err := outputs.Make(source, size)
 		require.NoError(t, err)
 		target := filepath.Join(t.TempDir(), "out."+outputs.Extension(plan.Format))
-		require.NoError(t, e.Render(ctx, Rendering{Original: Original{Path: original, MediaType: "image/jpeg"}, Source: source,
+		_, err = e.Render(ctx, Rendering{Original: Original{Path: original, MediaType: "image/jpeg"}, Source: source,
 			Plan: plan, Size: size,
-			Says: says}, target))
+			Says: says}, target)
+		require.NoError(t, err)
 		said, err := e.Metadata.Read(ctx, target)
 		require.NoError(t, err)
 		return metadata.Interpret(said), said
@@ -125,9 +126,10 @@ func TestAFilmSaysItsWords(t *testing.T) {
 		plan, err := outputs.Make(source, size)
 		require.NoError(t, err)
 		target := filepath.Join(t.TempDir(), "out.mp4")
-		require.NoError(t, e.Render(ctx, Rendering{Original: Original{Path: original, MediaType: "video/mp4"}, Source: source,
+		_, err = e.Render(ctx, Rendering{Original: Original{Path: original, MediaType: "video/mp4"}, Source: source,
 			Plan: plan, Size: size,
-			Says: says}, target))
+			Says: says}, target)
+		require.NoError(t, err)
 		said, err := e.Metadata.Read(ctx, target)
 		require.NoError(t, err)
 		facts := metadata.Interpret(said)

@@ -200,7 +200,7 @@ func TestLooksArePutOnAndTakenOff(t *testing.T) {
 	assert.Equal(t, "Carried brightness to 2 items", carried.Said)
 	assert.InDelta(t, 0.5, b.item(b.ids[2]).Recipe.Exposure, 1e-9)
 	prepared, err := store.Select(ctx, b.db, b.v, access.Look, query.Selection{Everything: &query.Query{Place: "everything",
-		Filter: query.Both(query.Rule{Field: "prepared"})}})
+		Filter: query.Both(query.Rule{Field: "state", Names: []string{"prepared"}})}})
 	require.NoError(t, err)
 	assert.Len(t, prepared, 3)
 }

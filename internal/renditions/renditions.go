@@ -11,6 +11,7 @@ import (
 	"errors"
 	"os"
 	"path/filepath"
+	"time"
 
 	"golang.org/x/sync/semaphore"
 	"golang.org/x/sync/singleflight"
@@ -43,13 +44,14 @@ func New(db *store.DB, blobs *blob.Store, engine *media.Engine, jobs *queue.Queu
 	s.gate = semaphore.NewWeighted(int64(s.AtOnce))
 	s.addFilms()
 	s.addTurning()
+	s.addOnArrival()
 	return s
 }
 
 // Source is what is known of an item that a rendition is made from, as it is shown: after its recipe.
 func Source(a store.Asset) outputs.Source {
 	return outputs.Source{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height},
-		Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}}
+		Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}, Focals: a.Focals}
 }
 
 // Original is where the bytes of the present version of an item are.
@@ -69,7 +71,10 @@ func File(name string, bytes int64, sum []byte, facts media.Facts, left *store.L
 // key names everything that goes into a rendition besides the original's bytes: whenever one of it changes, another file is
 // made. What a file is called does not change what is in it.
 func key(plan outputs.Plan, size outputs.Size, says outputs.Says, by recipe.Recipe) (string, error) {
-	size.Name, size.Pattern = "", ""
+	size.ID, size.Name, size.Pattern = 0, "", ""
+	if plan.Format != "mp4" {
+		size.ClipSide, size.ClipRate, size.Quiet = 0, 0, false
+	}
 	text, err := json.Marshal(struct {
 		Plan   outputs.Plan
 		Size   outputs.Size
@@ -179,10 +184,13 @@ func (s *Service) make(ctx context.Context, w wanted) (store.Rendition, error) {
 	made := store.Rendition{Blob: blob.Rendition(a.SHA256, w.key, extension), Width: w.plan.Size.Width, Height: w.plan.Size.Height}
 	err := s.beside(ctx, a, func(original media.Original, dir string) error {
 		target := filepath.Join(dir, "rendition."+extension)
-		if err := s.Media.Render(ctx, media.Rendering{Original: original, By: w.by, Source: Source(a), Plan: w.plan, Size: w.size, Says: w.says,
-			Told: w.told}, target); err != nil {
+		began := time.Now()
+		written, err := s.Media.Render(ctx, media.Rendering{Original: original, By: w.by, Source: Source(a), Plan: w.plan, Size: w.size,
+			Says: w.says, Told: w.told}, target)
+		if err != nil {
 			return err
 		}
+		made.Size, made.Seconds, made.Quality = w.size.ID, time.Since(began).Seconds(), written.Quality
 		info, err := os.Stat(target)
 		if err != nil {
 			return err

@@ -13,7 +13,6 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/passwords"
-	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
 )
 
@@ -235,12 +234,8 @@ func (s *Service) ForGuest(ctx context.Context, view GuestView, asset, size stri
 	case !may.Take:
 		return "", "", fault.Forbiddenf("This gallery is for looking at only.")
 	}
-	plan, err := outputs.Make(renditions.Source(a), view.Size)
-	if err != nil {
-		return "", "", err
-	}
 	made, err := s.Renditions.Ensure(ctx, view.Brand, a, view.Size)
-	return names([]store.Asset{a}, view.Size, []outputs.Plan{plan}, nil)[0], made.Blob, err
+	return names([]store.Asset{a}, view.Size)[0], made.Blob, err
 }
 
 // ZipForGuest writes all pictures of a gallery at the size that was allowed as a ZIP.
@@ -250,11 +245,7 @@ func (s *Service) ZipForGuest(ctx context.Context, view GuestView, w io.Writer) 
 		return err
 	}
 	archive := zip.NewWriter(w)
-	plans := make([]outputs.Plan, len(pictures))
-	for i, a := range pictures {
-		plans[i], _ = outputs.Make(renditions.Source(a), view.Size)
-	}
-	for i, name := range names(pictures, view.Size, plans, nil) {
+	for i, name := range names(pictures, view.Size) {
 		made, err := s.ensureAtLast(ctx, view.Brand, pictures[i], view.Size)
 		if err != nil {
 			return fmt.Errorf("%s: %w", name, err)

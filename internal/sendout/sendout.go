@@ -21,25 +21,18 @@ type Service struct {
 	Passwords  *passwords.Guard
 }
 
-// names gives the files of items their names by a pattern, all different; with folders, inside of those.
-func names(assets []store.Asset, size outputs.Size, plans []outputs.Plan, folders map[int64]string) []string {
-	out := make([]string, len(assets))
+// names gives the files of items their names by the pattern of a size, all different.
+func names(assets []store.Asset, size outputs.Size) []string {
+	items := make([]outputs.Item, len(assets))
 	for i, a := range assets {
-		v := outputs.Values{
-			Title: a.Title, FileName: a.FileName, Number: i + 1, Total: len(assets),
-			Size: size.Name, Width: plans[i].Size.Width, Height: plans[i].Size.Height,
-		}
+		items[i] = outputs.Item{Source: renditions.Source(a), Title: a.Title, FileName: a.FileName}
 		if a.Taken.Valid {
-			v.Taken = &a.Taken.Time
-		}
-		format := plans[i].Format
-		if format == "" {
-			format = size.Format
-		}
-		out[i] = outputs.Name(size.Pattern, v, format)
-		if folder := folders[a.Folder.Int64]; folder != "" {
-			out[i] = folder + "/" + out[i]
+			items[i].Taken = &a.Taken.Time
 		}
 	}
-	return outputs.Unique(out)
+	out := make([]string, len(assets))
+	for i, f := range outputs.Arrange(items, []outputs.Size{size}, outputs.Arranging{}) {
+		out[i] = f.Name
+	}
+	return out
 }

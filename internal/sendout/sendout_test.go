@@ -24,6 +24,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/mediatest"
@@ -102,12 +103,23 @@ func unpack(t *testing.T, data []byte) map[string][2]int {
 	return out
 }
 
+// fetched is the ZIP of a download, as somebody fetches it.
+func fetched(t *testing.T, h *house.House, v *access.Viewer, code string) []byte {
+	t.Helper()
+	d, err := h.SendOut.Archive(ctx, v, code)
+	require.NoError(t, err)
+	var data bytes.Buffer
+	require.NoError(t, h.SendOut.WriteZIP(ctx, d, &data))
+	return data.Bytes()
+}
+
 func TestADownloadHasWhatItsPreviewSaid(t *testing.T) {
 	h, people, ids, size := stocked(t, "download")
 	v := people[access.Coordinator]
-	wanted := sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSize: size, Pattern: "{date} {name}", KeepFolders: true}
-	preview, err := h.SendOut.Preview(ctx, v, wanted)
+	wanted := sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSizes: []int64{size}, Pattern: "{date} {name}", KeepFolders: true}
+	total, preview, err := h.SendOut.Preview(ctx, v, wanted)
 	require.NoError(t, err)
+	assert.Equal(t, 3, total)
 	said := map[string][2]int{}
 	for _, f := range preview {
 		said[f.Name] = [2]int{f.Width, f.Height}
@@ -121,17 +133,49 @@ func TestADownloadHasWhatItsPreviewSaid(t *testing.T) {
 	require.NoError(t, err)
 	d := ready(t, h, v)
 	require.Equal(t, "ready", d.State)
-	_, r, err := h.SendOut.Archive(ctx, v, d.Code)
-	require.NoError(t, err)
-	data, err := io.ReadAll(r)
-	require.NoError(t, err)
-	require.NoError(t, r.Close())
-	assert.Equal(t, said, unpack(t, data))
-	assert.Equal(t, d.Bytes.Int64, int64(len(data)))
+	assert.Equal(t, said, unpack(t, fetched(t, h, v, d.Code)))
+	assert.Positive(t, d.Bytes.Int64)
 
-	_, _, err = h.SendOut.Archive(ctx, people[access.Steward], d.Code)
+	_, err = h.SendOut.Archive(ctx, people[access.Steward], d.Code)
 	var missing *fault.NotFound
 	require.ErrorAs(t, err, &missing, "somebody else's download")
+}
+
+// TestWhatWasTakenAlongIsSentOut until it is changed: then what was sent is older than what is here, and its page says which.
+func TestWhatWasTakenAlongIsSentOut(t *testing.T) {
+	h, people, ids, size := stocked(t, "sent")
+	v := people[access.Coordinator]
+	in := func(state string) []int64 {
+		found, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "everything",
+			Filter: query.Both(query.Rule{Field: "state", Names: []string{state}})})
+		require.NoError(t, err)
+		return found
+	}
+	assert.Empty(t, in("sent"))
+	before, err := store.AssetByID(ctx, h.DB, v, ids[0])
+	require.NoError(t, err)
+	_, err = h.SendOut.Take(ctx, v, sendout.Wanted{Selection: query.Selection{IDs: ids[:2]}, OutputSizes: []int64{size}})
+	require.NoError(t, err)
+	require.Equal(t, "ready", ready(t, h, v).State)
+	assert.ElementsMatch(t, ids[:2], in("sent"))
+	assert.Empty(t, in("older"))
+	after, err := store.AssetByID(ctx, h.DB, v, ids[0])
+	require.NoError(t, err)
+	assert.Equal(t, "as_it_is", after.Sent)
+	assert.Equal(t, before.Changed, after.Changed, "nobody has changed it")
+	assert.Equal(t, before.Revision, after.Revision)
+
+	turned, err := h.Preparing.Change(ctx, v, query.Selection{IDs: ids[:1]}, recipe.Change{Turn: 90}, 0)
+	require.NoError(t, err)
+	assert.Equal(t, ids[:1], in("older"))
+	history, err := h.Finding.History(ctx, v, ids[0])
+	require.NoError(t, err)
+	require.Len(t, history.Sent, 1)
+	assert.True(t, history.Sent[0].Older)
+	assert.Equal(t, v.Name, history.Sent[0].By)
+	_, err = h.Upkeep.Undo(ctx, v, turned.Trail)
+	require.NoError(t, err)
+	assert.Empty(t, in("older"), "what was sent is what is here again")
 }
 
 func TestWhatFailedIsToldAndTriedAgain(t *testing.T) {
@@ -142,18 +186,28 @@ func TestWhatFailedIsToldAndTriedAgain(t *testing.T) {
 	original, err := h.Blobs.Local(ctx, blob.Original(asset.SHA256))
 	require.NoError(t, err)
 	require.NoError(t, os.Rename(original, original+".away"))
-	_, err = h.SendOut.Take(ctx, v, sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSize: size})
+	_, err = h.SendOut.Take(ctx, v, sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSizes: []int64{size}})
 	require.NoError(t, err)
 	d := ready(t, h, v)
 	assert.Equal(t, "ready", d.State, "the others are there")
-	assert.Equal(t, []string{"failed", "made", "made"}, []string{d.Items[0].State, d.Items[1].State, d.Items[2].State})
-	assert.Contains(t, d.Items[0].Why, "missing")
+	assert.Equal(t, []int{3, 2, 1}, []int{d.Total, d.Made, d.Failed})
+	require.Len(t, d.Failures, 1)
+	assert.Contains(t, d.Failures[0].Why, "missing")
+	data := fetched(t, h, v, d.Code)
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	require.NoError(t, err)
+	require.Len(t, z.File, 3)
+	told, err := z.Open("_not made.txt")
+	require.NoError(t, err)
+	text, err := io.ReadAll(told)
+	require.NoError(t, err)
+	assert.Contains(t, string(text), "missing", "the ZIP says what it lacks")
 
 	require.NoError(t, os.Rename(original+".away", original))
 	_, err = h.SendOut.Retry(ctx, v, d.ID)
 	require.NoError(t, err)
 	d = ready(t, h, v)
-	assert.Equal(t, "made", d.Items[0].State)
+	assert.Equal(t, []int{3, 3, 0}, []int{d.Total, d.Made, d.Failed})
 	_, err = h.SendOut.Retry(ctx, people[access.Steward], d.ID)
 	var missing *fault.NotFound
 	require.ErrorAs(t, err, &missing)
@@ -170,7 +224,7 @@ func TestADownloadWaitsForAStep(t *testing.T) {
 		return store.Done{Said: "Putting a look on 3 items", Changed: 3}, err
 	})
 	require.NoError(t, err)
-	wanted := sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSize: size, After: step.Trail}
+	wanted := sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSizes: []int64{size}, After: step.Trail}
 	_, err = h.SendOut.Take(ctx, people[access.Steward], wanted)
 	require.ErrorAs(t, err, new(*fault.Invalid), "that is another person's step")
 	_, err = h.SendOut.Take(ctx, v, wanted)
@@ -179,29 +233,27 @@ func TestADownloadWaitsForAStep(t *testing.T) {
 	list, err := h.SendOut.Downloads(ctx, v)
 	require.NoError(t, err)
 	assert.Equal(t, "making", list[0].State)
-	assert.Equal(t, "waiting", list[0].Items[0].State)
+	assert.Zero(t, list[0].Made)
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.EndBulk(ctx, bulk, "", "") }))
 	d := ready(t, h, v)
 	assert.Equal(t, "ready", d.State)
-	for _, item := range d.Items {
-		assert.Equal(t, "made", item.State)
-	}
+	assert.Equal(t, 3, d.Made)
 }
 
 func TestADownloadThatMakesNoSense(t *testing.T) {
 	h, people, ids, size := stocked(t, "nonsense")
 	v := people[access.Coordinator]
 	cases := map[string]sendout.Wanted{
-		"not understood": {Selection: query.Selection{IDs: ids}, OutputSize: size, Pattern: "{nmae}"},
-		"output size":    {Selection: query.Selection{IDs: ids}, OutputSize: 4711},
-		"Nothing is":     {OutputSize: size},
-		"cannot be":      {Selection: query.Selection{IDs: []int64{4711}}, OutputSize: size},
+		"not understood": {Selection: query.Selection{IDs: ids}, OutputSizes: []int64{size}, Pattern: "{nmae}"},
+		"output size":    {Selection: query.Selection{IDs: ids}, OutputSizes: []int64{4711}},
+		"Nothing is":     {OutputSizes: []int64{size}},
+		"cannot be":      {Selection: query.Selection{IDs: []int64{4711}}, OutputSizes: []int64{size}},
 	}
 	for says, wanted := range cases {
 		_, err := h.SendOut.Take(ctx, v, wanted)
 		assert.ErrorContains(t, err, says)
 	}
-	_, err := h.SendOut.Take(ctx, people[access.Reviewer], sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSize: size})
+	_, err := h.SendOut.Take(ctx, people[access.Reviewer], sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSizes: []int64{size}})
 	var forbidden *fault.Forbidden
 	require.ErrorAs(t, err, &forbidden)
 }
@@ -209,7 +261,7 @@ func TestADownloadThatMakesNoSense(t *testing.T) {
 func TestAGalleryFromClosedToClosed(t *testing.T) {
 	h, people, ids, size := stocked(t, "gallery")
 	v := people[access.Coordinator]
-	album, err := h.Gathering.Create(ctx, v, 0, "For the client", &query.Selection{IDs: ids[:2]})
+	album, err := h.Gathering.Create(ctx, v, 0, "For the client", &query.Selection{IDs: ids[:2]}, nil)
 	require.NoError(t, err)
 	password, yes, no, empty := "mind the gulls", true, false, ""
 	made, err := h.SendOut.CreateGallery(ctx, v, album.ID, sendout.GalleryChange{Password: &password, OutputSize: &size})
@@ -315,7 +367,7 @@ func sizeOf(t *testing.T, h *house.House, key string, decode func(io.Reader) (im
 func TestAGalleryNeedsSense(t *testing.T) {
 	h, people, ids, _ := stocked(t, "sense")
 	v := people[access.Coordinator]
-	album, err := h.Gathering.Create(ctx, v, 0, "Album", &query.Selection{IDs: ids})
+	album, err := h.Gathering.Create(ctx, v, 0, "Album", &query.Selection{IDs: ids}, nil)
 	require.NoError(t, err)
 	word := func(s string) *string { return &s }
 	nothing := int64(4711)

@@ -3,7 +3,12 @@ package store
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
+	"fmt"
+	"slices"
 	"strings"
+
+	"golang.org/x/text/unicode/norm"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -29,6 +34,9 @@ type Album struct {
 	Items       int           `db:"items"`
 	Kept        *AlbumRule    `db:"rule"` // of a rule album
 	Pick        int           `db:"pick"` // of what the rule finds, at random; 0 is all
+	Parked      bool          `db:"parked"`
+	ChosenBy    *AlbumRule    `db:"chosen_by"` // what it was made of, where that was a choice
+	ChosenWhole bool          `db:"chosen_whole"`
 	Chosen      sql.NullInt64 `db:"chosen"`
 	Cover
 }
@@ -59,8 +67,8 @@ func (f SQL) Albums(ctx context.Context, v *access.Viewer) ([]Album, error) {
 
 // AllAlbums lists the albums of a brand in natural order of their names, without counting their items.
 func AllAlbums(ctx context.Context, r Reader, brand int64) ([]Album, error) {
-	return list[Album](ctx, r, `select al.id, al.code, al.parent_id, al.name, al.description, al.rule, al.pick,
-		al.cover_id as chosen, `+coverColumns+`
+	return list[Album](ctx, r, `select al.id, al.code, al.parent_id, al.name, al.description, al.rule, al.pick, al.parked,
+		al.chosen_by, al.chosen_whole, al.cover_id as chosen, `+coverColumns+`
 		from album al`+replaceChosen("al.cover_id")+` where al.brand_id = $1 order by al.name collate natural_name, al.id`, brand)
 }
 
@@ -95,14 +103,24 @@ func replaceChosen(column string) string {
 	return strings.ReplaceAll(coverJoin, "CHOSEN", column)
 }
 
-// AlbumByID reads name, description and chosen cover of an album that the viewer may look at.
+// AlbumByID reads an album that the viewer may look at, and keeps it as it is until the transaction ends. Who reads several so does it in
+// the order of their ids, or two would wait for each other for ever.
 func AlbumByID(ctx context.Context, r Reader, v *access.Viewer, id int64) (Album, error) {
+	return albumByID(ctx, r, v, id, " for no key update")
+}
+
+// SeenAlbum is AlbumByID without keeping the album as it is.
+func SeenAlbum(ctx context.Context, r Reader, v *access.Viewer, id int64) (Album, error) {
+	return albumByID(ctx, r, v, id, "")
+}
+
+func albumByID(ctx context.Context, r Reader, v *access.Viewer, id int64, keep string) (Album, error) {
 	const missing = "That album is not there any more."
 	if reach := v.May(access.Look); !reach.All && !reach.Albums[id] {
 		return Album{}, fault.NotFoundf(missing)
 	}
-	return get[Album](ctx, r, missing, `select id, code, parent_id, name, description, rule, pick, cover_id as chosen from album where id = $1
-		and brand_id = $2 for no key update`, id, v.Brand)
+	return get[Album](ctx, r, missing, `select id, code, parent_id, name, description, rule, pick, parked, chosen_by, chosen_whole,
+		cover_id as chosen from album where id = $1 and brand_id = $2`+keep, id, v.Brand)
 }
 
 // AddAlbum makes an album. Two siblings cannot have one name.
@@ -127,9 +145,10 @@ func (tx *Tx) ChangeAlbum(ctx context.Context, id int64, name, description strin
 	return albumNameTaken(err, name)
 }
 
-// RemoveAlbum removes an album; its items stay in the library and albums inside move up.
-func (tx *Tx) RemoveAlbum(ctx context.Context, id int64) error {
-	used, err := list[string](ctx, tx, `select title from gallery where album_id = $1`, id)
+// RemoveAlbums removes an album, or with all that are in it; the items stay in the library. Albums inside of one that is removed alone
+// move up.
+func (tx *Tx) RemoveAlbums(ctx context.Context, ids []int64) error {
+	used, err := list[string](ctx, tx, `select title from gallery where album_id = any($1)`, ids)
 	if err != nil {
 		return err
 	}
@@ -137,15 +156,103 @@ func (tx *Tx) RemoveAlbum(ctx context.Context, id int64) error {
 		return fault.Invalidf("album", "The gallery “%s” shows this album. Give that gallery another album first.", used[0])
 	}
 	for _, statement := range []string{
-		`delete from album_item where album_id = $1`,
-		`update album set parent_id = (select parent_id from album where id = $1) where parent_id = $1`,
-		`delete from album where id = $1`,
+		`delete from album_item where album_id = any($1)`,
+		`update album a set parent_id = p.parent_id from album p where p.id = a.parent_id and a.parent_id = any($1) and not a.id = any($1)`,
+		`delete from album where id = any($1)`,
 	} {
-		if _, err := tx.ExecContext(ctx, statement, id); err != nil {
+		if _, err := tx.ExecContext(ctx, statement, ids); err != nil {
 			return albumNameTaken(err, "of the same name")
 		}
 	}
 	return nil
+}
+
+// AlbumsWithin lists albums that are in one, however deep, with itself first.
+func AlbumsWithin(ctx context.Context, r Reader, brand, album int64) ([]Album, error) {
+	return list[Album](ctx, r, `with recursive down as (
+			select id, 0 as depth from album where id = $1 and brand_id = $2
+			union all select a.id, down.depth + 1 from album a join down on a.parent_id = down.id where down.depth < 50)
+		select al.id, al.parent_id, al.name, al.description, al.rule, al.pick, al.cover_id as chosen from down join album al on al.id = down.id
+		order by down.depth, al.name collate natural_name, al.id`, album, brand)
+}
+
+// LockAlbums has those wait for each other who change how the albums of a brand are in each other: two who move albums into each other at
+// once would make a ring. It comes before any album is read, or two would wait for each other for ever.
+func (tx *Tx) LockAlbums(ctx context.Context, brand int64) error {
+	_, err := tx.ExecContext(ctx, `select pg_advisory_xact_lock(hashtext('albums'), $1::int)`, brand)
+	return err
+}
+
+// KeepAlbums keeps albums as they are until the transaction ends, in the order in which everybody does.
+func (tx *Tx) KeepAlbums(ctx context.Context, ids []int64) error {
+	_, err := tx.ExecContext(ctx, `select from album where id = any($1) order by id for no key update`, ids)
+	return err
+}
+
+// MoveAlbum puts an album into another one, or to the top (0), after LockAlbums.
+func (tx *Tx) MoveAlbum(ctx context.Context, brand int64, a Album, parent int64) error {
+	if parent != 0 {
+		within, err := AlbumsWithin(ctx, tx, brand, a.ID)
+		if err != nil {
+			return err
+		}
+		if slices.ContainsFunc(within, func(x Album) bool { return x.ID == parent }) {
+			return fault.Invalidf("parent", "“%s” cannot be put into itself, or into an album that is in it.", a.Name)
+		}
+	}
+	_, err := tx.ExecContext(ctx, `update album set parent_id = nullif($2::bigint, 0) where id = $1`, a.ID, parent)
+	return albumNameTaken(err, a.Name)
+}
+
+// ParkAlbum puts an album out of sight, or back.
+func (tx *Tx) ParkAlbum(ctx context.Context, album int64, parked bool) error {
+	_, err := tx.ExecContext(ctx, `update album set parked = $2 where id = $1`, album, parked)
+	return err
+}
+
+// SetAlbumChoice notes which choice an album was made of, and whether of all of it; without one it is forgotten.
+func (tx *Tx) SetAlbumChoice(ctx context.Context, album int64, by *query.Rule, whole bool) error {
+	var text *string
+	if by != nil {
+		json, err := json.Marshal(by)
+		if err != nil {
+			return err
+		}
+		text = new(string(json))
+	}
+	_, err := tx.ExecContext(ctx, `update album set chosen_by = $2::jsonb, chosen_whole = $3 where id = $1`, album, text, whole)
+	return err
+}
+
+// CopyAlbum makes another album like one, with its items in their order, its rule and its cover, under a name in a parent (0 is the top).
+func (tx *Tx) CopyAlbum(ctx context.Context, brand int64, of Album, parent int64, name string) (int64, error) {
+	id, err := tx.AddAlbum(ctx, brand, parent, name)
+	if err != nil {
+		return 0, err
+	}
+	if _, err := tx.ExecContext(ctx, `update album a set description = o.description, rule = o.rule, pick = o.pick, cover_id = o.cover_id
+		from album o where a.id = $1 and o.id = $2`, id, of.ID); err != nil {
+		return 0, err
+	}
+	_, err = tx.ExecContext(ctx, `insert into album_item (brand_id, album_id, asset_id, position)
+		select brand_id, $1, asset_id, position from album_item where album_id = $2`, id, of.ID)
+	return id, err
+}
+
+// FreeAlbumName is a name that no album in a parent (0 is the top) has: the one that is wished for, or with a number after it.
+func FreeAlbumName(ctx context.Context, r Reader, brand, parent int64, name string) (string, error) {
+	taken, err := list[string](ctx, r, `select lower(normalize(name, NFC)) from album where brand_id = $1
+		and parent_id is not distinct from nullif($2::bigint, 0)`, brand, parent)
+	free := name
+	for n := 2; slices.Contains(taken, strings.ToLower(norm.NFC.String(free))); n++ {
+		free = fmt.Sprintf("%s %d", name, n)
+	}
+	return free, err
+}
+
+// CountInAlbums is how many items are in some albums, each once for each of them.
+func CountInAlbums(ctx context.Context, r Reader, albums []int64) (int, error) {
+	return get[int](ctx, r, "", `select count(*) from album_item where album_id = any($1)`, albums)
 }
 
 // AlbumItemIDs lists the items of an album that are not in the bin, in its order.

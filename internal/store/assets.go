@@ -34,6 +34,7 @@ type AssetRow struct {
 	Live     bool            `db:"live"`
 	Recipe   Recipe          `db:"recipe"`
 	Stacked  int             `db:"stacked"`    // how many items its stack holds; 0 without one
+	Sent     string          `db:"sent"`       // "", as_it_is or older, by what was sent out of it last
 	Behind   bool            `db:"behind"`     // another one is the front of its stack
 	LeftOver string          `db:"left_state"` // missing or changed, for a file that was left where it is
 	Bytes    int64           `db:"bytes"`
@@ -51,7 +52,9 @@ type AssetRow struct {
 // rowColumns reads an AssetRow from asset a joined with its version v; $1 is the person.
 const rowColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as version, a.kind, a.title, a.alt, a.file_name, a.width,
 	a.height, a.seconds, a.pages, a.stars, a.tint,
-	a.recipe, v.left_state, case when a.stack_id is null then 0 else (select count(*)::int from asset s where s.stack_id = a.stack_id
+	case when a.sent_at is null then '' when a.sent_version <> a.version_id or a.sent_recipe <> a.recipe_hash then 'older'
+	else 'as_it_is' end as sent, a.recipe, v.left_state,
+	case when a.stack_id is null then 0 else (select count(*)::int from asset s where s.stack_id = a.stack_id
 	and s.binned_at is null) end as stacked,
 	a.stack_id is not null and not a.stack_front as behind,
 	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
@@ -167,6 +170,7 @@ type Asset struct {
 	Codec     string          `db:"codec"`
 	Sharpness sql.NullFloat64 `db:"sharpness"`
 	FocalBy   string          `db:"focal_by"`
+	Focals    Focals          `db:"focal_for"`
 	Stack     sql.NullInt64   `db:"stack_id"`
 	Label     string          `db:"label"`       // what the file says as its label, where that is no stage of the brand
 	LeftRoot  sql.NullString  `db:"left_root"`   // the server folder of a file that was left where it is
@@ -176,7 +180,7 @@ type Asset struct {
 
 const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
 	a.usage_terms, coalesce(a.rights_until::text, '') as rights_until, a.file_captured_at, a.file_captured_zone,
-	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y, v.width as file_width, v.height as file_height,
+	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y, a.focal_for, v.width as file_width, v.height as file_height,
 	v.seconds as file_seconds,
 	a.looked_into is not null as looked,
 	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id,
@@ -270,6 +274,19 @@ func (tx *Tx) KeepAssets(ctx context.Context, brand, person int64, ids []int64, 
 func (tx *Tx) BinAssets(ctx context.Context, ids []int64, binned bool) (int, error) {
 	return tx.change(ctx, `update asset set binned_at = case when $2 then now() end where id = any($1)
 		and (binned_at is not null) <> $2`, ids, binned)
+}
+
+// HomesOf says in which folder each of some items lives, leaving out those in none.
+func HomesOf(ctx context.Context, r Reader, ids []int64) (map[int64]int64, error) {
+	rows, err := list[struct {
+		ID     int64 `db:"id"`
+		Folder int64 `db:"folder_id"`
+	}](ctx, r, `select id, folder_id from asset where id = any($1) and folder_id is not null`, ids)
+	out := make(map[int64]int64, len(rows))
+	for _, row := range rows {
+		out[row.ID] = row.Folder
+	}
+	return out, err
 }
 
 // FoldersOf lists the folders that items are in, without doubles; 0 is Unfiled.

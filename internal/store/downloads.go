@@ -4,54 +4,68 @@ import (
 	"context"
 	"database/sql"
 	"time"
+
+	"github.com/lib/pq"
 )
 
-// Download is a ZIP that is being made, or was.
+// Download is what somebody took along: files made of items, in a ZIP or in a folder on the server.
 type Download struct {
-	ID          int64         `db:"id"`
-	Brand       int64         `db:"brand_id"`
-	Code        string        `db:"code"`
-	Person      int64         `db:"person_id"`
-	SizeID      int64         `db:"output_size_id"`
-	SizeName    string        `db:"size_name"`
-	Name        string        `db:"name"`
-	Pattern     string        `db:"pattern"`
-	KeepFolders bool          `db:"keep_folders"`
-	State       string        `db:"state"`
-	Bytes       sql.NullInt64 `db:"bytes"`
-	Started     time.Time     `db:"started_at"`
-	After       sql.NullInt64 `db:"after_trail_id"` // a step of the trail that must be done before
+	ID           int64          `db:"id"`
+	Brand        int64          `db:"brand_id"`
+	Code         string         `db:"code"`
+	Person       int64          `db:"person_id"`
+	By           string         `db:"by"`
+	Name         string         `db:"name"`
+	Pattern      string         `db:"pattern"` // "" takes those of the sizes
+	Sizes        pq.Int64Array  `db:"sizes"`
+	SizeNames    pq.StringArray `db:"size_names"` // as they were called
+	Selected     pq.Int64Array  `db:"selected"`   // items of which the files are not worked out yet
+	KeepFolders  bool           `db:"keep_folders"`
+	Numbered     bool           `db:"numbered"`
+	ServerFolder sql.NullInt64  `db:"server_folder_id"`
+	Place        string         `db:"place"` // what the server folder was called; "" for a ZIP
+	Path         string         `db:"path"`  // the folder in it that holds the files
+	State        string         `db:"state"`
+	Total        int            `db:"total"`
+	Made         int            `db:"made"`
+	Failed       int            `db:"failed"`
+	Bytes        sql.NullInt64  `db:"bytes"`
+	Started      time.Time      `db:"started_at"`
+	Finished     sql.NullTime   `db:"finished_at"`
+	After        sql.NullInt64  `db:"after_trail_id"` // a step of the trail that must be done before
 }
 
-// DownloadItem is one file of a download.
-type DownloadItem struct {
-	Download int64  `db:"download_id"`
-	Number   int    `db:"number"`
-	Asset    int64  `db:"asset_id"`
-	Item     string `db:"item"`
-	Name     string `db:"name"`
-	Width    int    `db:"width"`
-	Height   int    `db:"height"`
-	Blob     string `db:"blob"`
-	State    string `db:"state"`
-	Why      string `db:"why"`
-}
-
-const downloadColumns = `select d.id, d.brand_id, d.code, d.person_id, d.output_size_id, o.name as size_name, d.name, d.pattern,
-	d.keep_folders, d.state, d.bytes, d.started_at, d.after_trail_id
-	from download d join output_size o on o.id = d.output_size_id`
+// While files are made, how many are is counted; afterwards it is known.
+const downloadColumns = `select d.id, d.brand_id, d.code, d.person_id, p.name as by, d.name, d.pattern, d.sizes, d.size_names,
+	d.keep_folders, d.numbered, d.server_folder_id, d.place, d.path, d.state, d.total, coalesce(c.made, d.made) as made,
+	coalesce(c.failed, d.failed) as failed, d.bytes, d.started_at, d.finished_at, d.after_trail_id
+	from download d join person p on p.id = d.person_id left join lateral (select count(*) filter (where i.state = 'made')::int as made,
+		count(*) filter (where i.state = 'failed')::int as failed from download_item i where i.download_id = d.id) c on d.state = 'making'`
 
 const downloadMissing = "That download is not there any more."
+
+// MostDownloads is how many downloads are listed at a time.
+const MostDownloads = 20
 
 // Downloads lists a person's downloads of the last 7 days, newest first.
 func Downloads(ctx context.Context, r Reader, brand, person int64) ([]Download, error) {
 	return list[Download](ctx, r, downloadColumns+` where d.brand_id = $1 and d.person_id = $2
-		and d.started_at > now() - interval '7 days' order by d.id desc limit 20`, brand, person)
+		and d.started_at > now() - interval '7 days' order by d.id desc limit $3`, brand, person, MostDownloads)
 }
 
-// DownloadByID reads a download, for the machine.
+// AllDownloads lists what was taken along from a brand, by anybody and ever, newest first, before an id (0 for the newest).
+func AllDownloads(ctx context.Context, r Reader, brand, before int64) ([]Download, error) {
+	return list[Download](ctx, r, downloadColumns+` where d.brand_id = $1 and ($2 = 0 or d.id < $2) order by d.id desc limit $3`,
+		brand, before, MostDownloads)
+}
+
+// DownloadByID reads a download, for the machine, with the items that are selected.
 func DownloadByID(ctx context.Context, r Reader, id int64) (Download, error) {
-	return get[Download](ctx, r, downloadMissing, downloadColumns+` where d.id = $1`, id)
+	d, err := get[Download](ctx, r, downloadMissing, downloadColumns+` where d.id = $1`, id)
+	if err == nil {
+		d.Selected, err = get[pq.Int64Array](ctx, r, "", `select coalesce(selected, '{}') from download where id = $1`, id)
+	}
+	return d, err
 }
 
 // DownloadByCode reads a download by the code in its address.
@@ -59,45 +73,26 @@ func DownloadByCode(ctx context.Context, r Reader, brand int64, code string) (Do
 	return get[Download](ctx, r, downloadMissing, downloadColumns+` where d.brand_id = $1 and d.code = $2`, brand, code)
 }
 
-// DownloadItems lists the files of downloads in their order.
-func DownloadItems(ctx context.Context, r Reader, downloads ...int64) ([]DownloadItem, error) {
-	return list[DownloadItem](ctx, r, `select i.download_id, i.number, i.asset_id, coalesce(nullif(a.title, ''), a.file_name) as item,
-		i.name, i.width, i.height, i.blob, i.state, i.why
-		from download_item i join asset a on a.id = i.asset_id where i.download_id = any($1) order by i.download_id desc, i.number`,
-		downloads)
+// AddDownload makes a download of which the files are not worked out yet, and returns its id.
+func (tx *Tx) AddDownload(ctx context.Context, d Download) (int64, error) {
+	return get[int64](ctx, tx, "", `insert into download (brand_id, person_id, name, pattern, sizes, size_names, selected, keep_folders,
+		numbered, server_folder_id, place, path, total, after_trail_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10,
+		$11, $12, $13, $14) returning id`,
+		d.Brand, d.Person, d.Name, d.Pattern, d.Sizes, d.SizeNames, d.Selected, d.KeepFolders, d.Numbered, d.ServerFolder, d.Place, d.Path,
+		d.Total, d.After)
 }
 
-// AddDownload makes a download with its files and returns its id.
-func (tx *Tx) AddDownload(ctx context.Context, d Download, items []DownloadItem) (int64, error) {
-	var id int64
-	err := tx.GetContext(ctx, &id, `insert into download (brand_id, person_id, output_size_id, name, pattern, keep_folders,
-		after_trail_id) values ($1, $2, $3, $4, $5, $6, $7) returning id`,
-		d.Brand, d.Person, d.SizeID, d.Name, d.Pattern, d.KeepFolders, d.After)
-	if err != nil {
-		return 0, err
+// FinishDownload writes the end of a download; what was made is sent out. One that was stopped meanwhile stays so.
+func (tx *Tx) FinishDownload(ctx context.Context, id int64, state string) error {
+	if _, err := tx.ExecContext(ctx, `update download d set state = case when d.state = 'making' then $2 else d.state end, finished_at = now(),
+		made = c.made, failed = c.failed, bytes = nullif(c.bytes, 0) from (select count(*) filter (where state = 'made') as made,
+			count(*) filter (where state = 'failed') as failed, coalesce(sum(bytes) filter (where state = 'made'), 0)::bigint as bytes
+			from download_item where download_id = $1) c where d.id = $1`, id, state); err != nil {
+		return err
 	}
-	for _, i := range items {
-		if _, err := tx.ExecContext(ctx, `insert into download_item (brand_id, download_id, number, asset_id, name, width, height,
-			state, why)
-			values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, d.Brand, id, i.Number, i.Asset, i.Name, i.Width, i.Height, i.State,
-			i.Why); err != nil {
-			return 0, err
-		}
-	}
-	return id, nil
-}
-
-// SetDownloadItem writes what came of one file.
-func (db *DB) SetDownloadItem(ctx context.Context, i DownloadItem) error {
-	_, err := db.ExecContext(ctx, `update download_item set state = $3, why = $4, blob = $5, width = $6, height = $7, name = $8
-		where download_id = $1 and number = $2`,
-		i.Download, i.Number, i.State, i.Why, i.Blob, i.Width, i.Height, i.Name)
-	return err
-}
-
-// FinishDownload writes the end of a download; bytes is the size of its ZIP.
-func (db *DB) FinishDownload(ctx context.Context, id int64, state string, bytes int64) error {
-	_, err := db.ExecContext(ctx, `update download set state = $2, bytes = nullif($3::bigint, 0) where id = $1`, id, state, bytes)
+	_, err := tx.ExecContext(ctx, `update asset a set sent_at = now(), sent_version = i.version_id, sent_recipe = i.recipe
+		from (select distinct on (asset_id) asset_id, version_id, recipe from download_item where download_id = $1 and state = 'made'
+			and version_id is not null order by asset_id) i where a.id = i.asset_id`, id)
 	return err
 }
 
@@ -117,6 +112,12 @@ func (tx *Tx) FailDownload(ctx context.Context, id int64, why string) error {
 		and exists (select from download where id = $1 and state = 'making')`, id, why); err != nil {
 		return err
 	}
-	_, err := tx.ExecContext(ctx, `update download set state = 'failed' where id = $1 and state = 'making'`, id)
-	return err
+	return tx.FinishDownload(ctx, id, "failed")
+}
+
+// StopDownload ends a download of a person that is being made, as far as it is, and says whether there was one.
+func (tx *Tx) StopDownload(ctx context.Context, brand, person, id int64) (bool, error) {
+	n, err := tx.change(ctx, `update download set state = 'stopped' where brand_id = $1 and person_id = $2 and id = $3 and state = 'making'`,
+		brand, person, id)
+	return n > 0, err
 }

@@ -91,6 +91,7 @@ type Facets struct {
 	Kinds, Cameras, Sources map[string]int
 	Places                  map[string]int
 	Lacks                   map[string]int // of describing.Needs; nothing of what none lacks
+	States                  map[string]int // of query.States, likewise
 	Years, Stars            map[int]int
 }
 
@@ -285,7 +286,7 @@ func (f SQL) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]Fold
 // Facets implements Finder.
 func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facets, error) {
 	out := Facets{Tags: map[int64]int{}, Stages: map[int64]int{}, Kinds: map[string]int{}, Cameras: map[string]int{}, Places: map[string]int{},
-		Sources: map[string]int{}, Lacks: map[string]int{}, Years: map[int]int{}, Stars: map[int]int{}}
+		Sources: map[string]int{}, Lacks: map[string]int{}, States: map[string]int{}, Years: map[int]int{}, Stars: map[int]int{}}
 	q.Sort = ""
 	c, err := build(ctx, f.DB, v, &q)
 	if err != nil {
@@ -306,7 +307,7 @@ func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facet
 		union all select 'place', 0, place, count(*) from found where place <> '' group by place
 		union all select 'source', 0, source, count(*) from found group by source
 		union all select 'year', extract(year from captured_at)::bigint, '', count(*) from found where captured_at is not null group by 2
-		union all select 'stars', stars, '', count(*) from found group by stars`+lackFacets, c.args...)
+		union all select 'stars', stars, '', count(*) from found group by stars`+lackFacets+stateFacets, c.args...)
 	for _, r := range rows {
 		switch r.Facet {
 		case "total":
@@ -327,6 +328,8 @@ func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facet
 			out.Years[int(r.ID)] = r.Items
 		case "lacks":
 			out.Lacks[r.Name.String] = r.Items
+		case "state":
+			out.States[r.Name.String] = r.Items
 		case "stars":
 			out.Stars[int(r.ID)] = r.Items
 		}
@@ -340,6 +343,16 @@ var lackFacets = func() string {
 	for _, need := range describing.Needs {
 		out += fmt.Sprintf(" union all select 'lacks', 0, '%s', count(*) from found f join asset a on a.id = f.id where %s having count(*) > 0",
 			need, lacks[need])
+	}
+	return out
+}()
+
+// stateFacets counts how many of the items found are in each of query.States, for Facets.
+var stateFacets = func() string {
+	out := ""
+	for _, state := range query.States {
+		out += fmt.Sprintf(" union all select 'state', 0, '%s', count(*) from found f join asset a on a.id = f.id where %s having count(*) > 0",
+			state, states[state])
 	}
 	return out
 }()

@@ -28,6 +28,9 @@ begin
   was.tint := becomes.tint;
   was.colours := becomes.colours;
   was.likeness := becomes.likeness;
+  was.sent_at := becomes.sent_at;
+  was.sent_version := becomes.sent_version;
+  was.sent_recipe := becomes.sent_recipe;
   if becomes.focal_by <> 'person' then
     was.focal_x := becomes.focal_x;
     was.focal_y := becomes.focal_y;
@@ -149,7 +152,8 @@ $$ select case when recipe_hash = '' then code else code || '-' || recipe_hash e
 -- What the machine finds out about items by itself: when it is written, nobody has changed anything. A focal point follows the framing,
 -- and is found again by the machine afterwards; that a person set it is told by focal_by, which is compared.
 create or replace function computed_columns() returns text[] language sql immutable parallel safe as
-$$ select array['looked_into', 'sharpness', 'tint', 'colours', 'likeness', 'likeness_bands', 'focal_x', 'focal_y'] $$;
+$$ select array['looked_into', 'sharpness', 'tint', 'colours', 'likeness', 'likeness_bands', 'focal_x', 'focal_y', 'sent_at',
+  'sent_version', 'sent_recipe'] $$;
 
 -- Raises SB001, with the table and the key of a row that is no longer as a trail entry left it.
 create or replace function changed_since(table_name text, key jsonb) returns void language plpgsql as $$

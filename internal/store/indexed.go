@@ -15,6 +15,7 @@ import (
 
 	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/likeness"
+	"brightsatchel/internal/core/query"
 )
 
 // Indexed is what an index knows of an item itself.
@@ -33,7 +34,8 @@ type Indexed struct {
 	Added, Changed           int64  // microseconds since 1970
 	Has                      uint16 // bits of describing.Needs that it has, but for tags
 	RightsUntil              int32  // days since 1970; Unending without an end
-	Binned, Front, Prepared  bool
+	Binned, Front            bool
+	States                   uint8 // bits of query.States
 }
 
 // Unending is the end of rights that have none: after all others.
@@ -46,6 +48,15 @@ var hasBits = func() string {
 		if need != "tags" {
 			bits = append(bits, fmt.Sprintf("(case when %s then 0 else %d end)", strings.ReplaceAll(lacks[need], "a.", ""), 1<<i))
 		}
+	}
+	return strings.Join(bits, " + ")
+}()
+
+// stateBits is the SQL of Indexed.States.
+var stateBits = func() string {
+	bits := make([]string, len(query.States))
+	for i, state := range query.States {
+		bits[i] = fmt.Sprintf("(case when %s then %d else 0 end)", strings.ReplaceAll(states[state], "a.", ""), 1<<i)
 	}
 	return strings.Join(bits, " + ")
 }()
@@ -137,7 +148,7 @@ func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) erro
 	return s.each(ctx, `select id, coalesce(folder_id, 0), coalesce(stage_id, 0), coalesce(stack_id, 0), kind, camera, place, source, search,
 		name_key, coalesce(position, ''),
 		stars, width, height, tint, bytes, coalesce(likeness, 0), coalesce(sharpness, -1)::real, colours, captured_at, added_at, changed_at,
-		`+hasBits+`, coalesce(rights_until - '1970-01-01'::date, 2147483647), binned_at is not null, stack_front, recipe_hash <> ''
+		`+hasBits+`, coalesce(rights_until - '1970-01-01'::date, 2147483647), binned_at is not null, stack_front, `+stateBits+`
 		from asset where brand_id = $1`+only+` order by id`, args, func(row pgx.CollectableRow) error {
 		var i Indexed
 		var taken pgtype.Timestamp
@@ -145,7 +156,7 @@ func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) erro
 		var hash int64
 		err := row.Scan(&i.ID, &i.Folder, &i.Stage, &i.Stack, &i.Kind, &i.Camera, &i.Place, &i.Source, &i.Text, &i.Name, &i.Position,
 			&i.Stars, &i.Width, &i.Height, &i.Tint, &i.Bytes, &hash, &i.Sharpness, &i.Shades,
-			&taken, &added, &changed, &i.Has, &i.RightsUntil, &i.Binned, &i.Front, &i.Prepared)
+			&taken, &added, &changed, &i.Has, &i.RightsUntil, &i.Binned, &i.Front, &i.States)
 		i.Likeness = likeness.Hash(hash)
 		i.Taken = Undated
 		if taken.Valid {

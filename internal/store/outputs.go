@@ -3,43 +3,128 @@ package store
 import (
 	"context"
 
+	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
 )
 
-// OutputSize is an output size of a brand.
+// OutputSize is an output size of a brand. OnArrival has it made of everything that comes in, before anybody asks.
 type OutputSize struct {
-	ID int64 `db:"id"`
 	outputs.Size
+	OnArrival bool `db:"on_arrival"`
 }
 
-const outputSizeColumns = `id, name, width, height, fit, format, quality, metadata, pattern`
+const outputSizeColumns = `id, name, width, height, fit, format, quality, metadata, pattern, colour, enlarge, budget, sharpen,
+	clip_side as clipside, clip_rate as cliprate, quiet, on_arrival`
 
-// OutputSizes lists the output sizes of a brand in the order in which they were made.
+// OutputSizes lists the output sizes of a brand that are not retired, in their order.
 func OutputSizes(ctx context.Context, r Reader, brand int64) ([]OutputSize, error) {
-	return list[OutputSize](ctx, r, `select `+outputSizeColumns+` from output_size where brand_id = $1 order by id`, brand)
+	return list[OutputSize](ctx, r, `select `+outputSizeColumns+` from output_size where brand_id = $1 and retired_at is null
+		order by position, id`, brand)
 }
 
-// OutputSizeByID reads one output size of a brand.
+// MadeOnArrival lists the output sizes that are made of everything that comes in.
+func MadeOnArrival(ctx context.Context, r Reader, brand int64) ([]OutputSize, error) {
+	return list[OutputSize](ctx, r, `select `+outputSizeColumns+` from output_size where brand_id = $1 and retired_at is null and on_arrival
+		order by position, id`, brand)
+}
+
+// OutputSizesByID reads the output sizes of a brand by their ids, also those that are retired.
+func OutputSizesByID(ctx context.Context, r Reader, brand int64) (map[int64]outputs.Size, error) {
+	sizes, err := list[OutputSize](ctx, r, `select `+outputSizeColumns+` from output_size where brand_id = $1`, brand)
+	out := make(map[int64]outputs.Size, len(sizes))
+	for _, s := range sizes {
+		out[s.ID] = s.Size
+	}
+	return out, err
+}
+
+// OutputSizeByID reads one output size of a brand, also one that is retired.
 func OutputSizeByID(ctx context.Context, r Reader, brand, id int64) (OutputSize, error) {
 	return get[OutputSize](ctx, r, "That output size is not there any more.", `select `+outputSizeColumns+` from output_size
 		where brand_id = $1 and id = $2`, brand, id)
 }
 
-// AddOutputSize makes an output size and returns its id, or says what is wrong with it.
+// AddOutputSize makes an output size, the last one, and returns its id, or says what is wrong with it.
 func (tx *Tx) AddOutputSize(ctx context.Context, brand int64, s outputs.Size) (int64, error) {
 	if err := s.Check(); err != nil {
 		return 0, err
 	}
 	var id int64
-	err := tx.GetContext(ctx, &id, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id`, brand, s.Name, s.Width, s.Height, string(s.Fit), s.Format, s.Quality,
-		string(s.Metadata), s.Pattern)
-	return id, err
+	err := tx.GetContext(ctx, &id, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern, colour,
+		enlarge, budget, sharpen, clip_side, clip_rate, quiet, position) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14,
+		$15, $16, (select coalesce(max(position), 0) + 1 from output_size where brand_id = $1)) returning id`, brand, s.Name, s.Width, s.Height,
+		string(s.Fit), s.Format, s.Quality, string(s.Metadata), s.Pattern, s.Colour, s.Enlarge, s.Budget, s.Sharpen, s.ClipSide, s.ClipRate,
+		s.Quiet)
+	return id, sizeNameTaken(err, s.Name)
+}
+
+// ChangeOutputSize writes everything about an output size, or says what is wrong with it.
+func (tx *Tx) ChangeOutputSize(ctx context.Context, brand int64, s OutputSize) error {
+	if err := s.Check(); err != nil {
+		return err
+	}
+	_, err := tx.ExecContext(ctx, `update output_size set name = $3, width = $4, height = $5, fit = $6, format = $7, quality = $8,
+		metadata = $9,
+		pattern = $10, colour = $11, enlarge = $12, budget = $13, sharpen = $14, clip_side = $15, clip_rate = $16, quiet = $17, on_arrival = $18
+		where brand_id = $1 and id = $2`, brand, s.ID, s.Name, s.Width, s.Height, string(s.Fit), s.Format, s.Quality, string(s.Metadata),
+		s.Pattern, s.Colour, s.Enlarge, s.Budget, s.Sharpen, s.ClipSide, s.ClipRate, s.Quiet, s.OnArrival)
+	return sizeNameTaken(err, s.Name)
+}
+
+func sizeNameTaken(err error, name string) error {
+	if violates(err, "output_size_name") {
+		return fault.Invalidf("name", "There is an output size “%s” already.", name)
+	}
+	return err
+}
+
+// OrderOutputSizes puts the output sizes of a brand in an order; those that are left out come last.
+func (tx *Tx) OrderOutputSizes(ctx context.Context, brand int64, ids []int64) error {
+	_, err := tx.ExecContext(ctx, `update output_size s set position = n.n from (select id, row_number() over (order by
+		coalesce(array_position($2::bigint[], id), 1000000), position, id) as n from output_size where brand_id = $1 and retired_at is null) n
+		where n.id = s.id and s.position <> n.n`, brand, ids)
+	return err
+}
+
+// RetireOutputSize does not offer an output size any more.
+func (tx *Tx) RetireOutputSize(ctx context.Context, brand, id int64) error {
+	used, err := list[string](ctx, tx, `select title from gallery where brand_id = $1 and output_size_id = $2`, brand, id)
+	if err != nil {
+		return err
+	}
+	if len(used) > 0 {
+		return fault.Invalidf("outputSize", "The gallery “%s” gives this size to guests. Choose another one there first.", used[0])
+	}
+	_, err = tx.ExecContext(ctx, `update output_size set retired_at = now() where brand_id = $1 and id = $2`, brand, id)
+	return err
+}
+
+// SizeCost is what was made by an output size: files, their bytes, and how many seconds it took to make them.
+type SizeCost struct {
+	ID      int64   `db:"id"`
+	Files   int     `db:"files"`
+	Bytes   int64   `db:"bytes"`
+	Seconds float64 `db:"seconds"`
+}
+
+// SizeCosts says what was made by the output sizes of a brand.
+func SizeCosts(ctx context.Context, r Reader, brand int64) ([]SizeCost, error) {
+	return list[SizeCost](ctx, r, `select output_size_id as id, count(*)::int as files, sum(bytes)::bigint as bytes,
+		sum(seconds)::float8 as seconds
+		from rendition where brand_id = $1 and output_size_id is not null group by 1`, brand)
+}
+
+// ForgetMade forgets what was made by an output size, and returns the keys of the files in the storage. What a download still holds is made
+// again when it is asked for.
+func (tx *Tx) ForgetMade(ctx context.Context, brand, size int64) ([]string, error) {
+	return list[string](ctx, tx, `delete from rendition where brand_id = $1 and output_size_id = $2 returning blob`, brand, size)
 }
 
 // AddFirstSizes gives a new brand the output sizes of another one.
 func (tx *Tx) AddFirstSizes(ctx context.Context, from, to int64) error {
-	_, err := tx.ExecContext(ctx, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
-		select $2, name, width, height, fit, format, quality, metadata, pattern from output_size where brand_id = $1`, from, to)
+	_, err := tx.ExecContext(ctx, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern, colour,
+		enlarge, budget, sharpen, clip_side, clip_rate, quiet, on_arrival, position)
+		select $2, name, width, height, fit, format, quality, metadata, pattern, colour, enlarge, budget, sharpen, clip_side, clip_rate, quiet,
+		on_arrival, position from output_size where brand_id = $1 and retired_at is null`, from, to)
 	return err
 }

@@ -46,6 +46,7 @@ type Prepared struct {
 	Version int64   `db:"version_id"`
 	FocalX  float64 `db:"focal_x"`
 	FocalY  float64 `db:"focal_y"`
+	Focals  Focals  `db:"focal_for"`
 	Seconds float64 `db:"file_seconds"` // of the file of a clip
 	framed
 }
@@ -74,14 +75,15 @@ func (tx *Tx) ForgetFocal(ctx context.Context, asset int64) (int, error) {
 // SetRecipes changes the recipes of items: next says for each what becomes of it, and that stays as it is where it says the same. The
 // dimensions follow, the focal point stays on what it was on, and the machine looks into the items again. It returns which changed.
 func (tx *Tx) SetRecipes(ctx context.Context, ids []int64, next func(Prepared) recipe.Recipe) ([]int64, error) {
-	items, err := list[Prepared](ctx, tx, `select a.id, a.kind, a.version_id, a.focal_x, a.focal_y, coalesce(v.seconds, 0) as file_seconds,
+	items, err := list[Prepared](ctx, tx, `select a.id, a.kind, a.version_id, a.focal_x, a.focal_y, a.focal_for,
+		coalesce(v.seconds, 0) as file_seconds,
 		`+framedColumns+` from asset a
 		join version v on v.id = a.version_id where a.id = any($1) order by a.id for no key update of a`, ids)
 	if err != nil {
 		return nil, err
 	}
 	var changed []int64
-	var recipes, hashes []string
+	var recipes, hashes, others []string
 	var widths, heights []int
 	var xs, ys, lengths []float64
 	for _, item := range items {
@@ -91,7 +93,9 @@ func (tx *Tx) SetRecipes(ctx context.Context, ids []int64, next func(Prepared) r
 		}
 		file := item.FileSize()
 		was, is := item.Frame(), to.Frame(file)
-		focal := is.Shown(was.File(geometry.Point{X: item.FocalX, Y: item.FocalY})).Inside()
+		follow := func(p geometry.Point) geometry.Point { return is.Shown(was.File(p)).Inside() }
+		focal := follow(geometry.Point{X: item.FocalX, Y: item.FocalY})
+		others = append(others, item.Focals.moved(follow).text())
 		size := to.Size(file)
 		changed, recipes, hashes = append(changed, item.ID), append(recipes, string(to.Canonical())), append(hashes, to.Hash())
 		widths, heights, xs, ys = append(widths, size.Width), append(heights, size.Height), append(xs, focal.X), append(ys, focal.Y)
@@ -102,8 +106,10 @@ func (tx *Tx) SetRecipes(ctx context.Context, ids []int64, next func(Prepared) r
 		return nil, nil
 	}
 	_, err = tx.ExecContext(ctx, `update asset a set recipe = n.recipe::jsonb, recipe_hash = n.hash, width = n.width, height = n.height,
-		focal_x = n.x, focal_y = n.y, looked_into = null, seconds = case when a.kind = 'clip' then n.seconds else a.seconds end
-		from unnest($1::bigint[], $2::text[], $3::text[], $4::int[], $5::int[], $6::float8[], $7::float8[], $8::float8[])
-		as n(id, recipe, hash, width, height, x, y, seconds) where a.id = n.id`, changed, recipes, hashes, widths, heights, xs, ys, lengths)
+		focal_x = n.x, focal_y = n.y, focal_for = n.others::jsonb, looked_into = null,
+		seconds = case when a.kind = 'clip' then n.seconds else a.seconds end
+		from unnest($1::bigint[], $2::text[], $3::text[], $4::int[], $5::int[], $6::float8[], $7::float8[], $8::float8[],
+		$9::text[]) as n(id, recipe, hash, width, height, x, y, seconds, others) where a.id = n.id`, changed, recipes, hashes, widths, heights,
+		xs, ys, lengths, others)
 	return changed, err
 }

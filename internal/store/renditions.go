@@ -12,11 +12,15 @@ type Rendition struct {
 	Width  int    `db:"width"`
 	Height int    `db:"height"`
 	Bytes  int64  `db:"bytes"`
+	// How it was made: for which output size (0 for none), in how many seconds, at which quality (0 where that says nothing).
+	Size    int64   `db:"-"`
+	Seconds float64 `db:"-"`
+	Quality int     `db:"quality"`
 }
 
 // RenditionOf finds what was made of a version by a recipe, or returns nil.
 func RenditionOf(ctx context.Context, r Reader, version int64, recipe string) (*Rendition, error) {
-	rows, err := list[Rendition](ctx, r, `select blob, width, height, bytes from rendition where version_id = $1 and recipe = $2`,
+	rows, err := list[Rendition](ctx, r, `select blob, width, height, bytes, quality from rendition where version_id = $1 and recipe = $2`,
 		version, recipe)
 	if err != nil || len(rows) == 0 {
 		return nil, err
@@ -32,9 +36,9 @@ func (tx *Tx) LockRendition(ctx context.Context, version int64, recipe string) e
 
 // AddRendition remembers what was made; the same made twice is remembered once.
 func (tx *Tx) AddRendition(ctx context.Context, brand, version int64, recipe string, n Rendition) error {
-	_, err := tx.ExecContext(ctx, `insert into rendition (brand_id, version_id, recipe, blob, width, height, bytes) values ($1, $2, $3,
-		$4, $5, $6, $7)
-		on conflict (version_id, recipe) do nothing`, brand, version, recipe, n.Blob, n.Width, n.Height, n.Bytes)
+	_, err := tx.ExecContext(ctx, `insert into rendition (brand_id, version_id, recipe, blob, width, height, bytes, output_size_id,
+		seconds, quality) values ($1, $2, $3, $4, $5, $6, $7, (select id from output_size where id = $8 and brand_id = $1), $9, $10)
+		on conflict (version_id, recipe) do nothing`, brand, version, recipe, n.Blob, n.Width, n.Height, n.Bytes, n.Size, n.Seconds, n.Quality)
 	return err
 }
 

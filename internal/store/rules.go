@@ -17,11 +17,76 @@ import (
 
 // World reads what rules mean in a brand beyond its items.
 func World(ctx context.Context, r Reader, brand int64) (*query.World, error) {
-	needs, err := get[pq.StringArray](ctx, r, "There is no such brand.", `select described_needs from brand where id = $1`, brand)
-	if err != nil {
-		return nil, err
+	return WorldAfter(ctx, r, brand, nil, nil)
+}
+
+// WorldAfter reads what rules are resolved in after changes, and takes over from before what did not change. Without a world before it
+// reads everything.
+func WorldAfter(ctx context.Context, r Reader, brand int64, before *query.World, changes *Changes) (*query.World, error) {
+	w := &query.World{}
+	if before != nil {
+		w = &query.World{Folders: before.Folders, Tags: before.Tags, Albums: before.Albums, Parents: before.Parents,
+			People: before.People, Rules: before.Rules,
+			Needs: before.Needs}
 	}
-	w := &query.World{Needs: needs, Folders: map[int64]query.Folder{}, Tags: map[int64]string{}}
+	for _, part := range []struct {
+		tables []string // that it is read from
+		read   func() error
+	}{
+		{[]string{"brand"}, func() error {
+			needs, err := get[pq.StringArray](ctx, r, "There is no such brand.", `select described_needs from brand where id = $1`, brand)
+			w.Needs = needs
+			return err
+		}},
+		{[]string{"folder", "folder_tag"}, func() (err error) {
+			w.Folders, err = worldFolders(ctx, r, brand)
+			return err
+		}},
+		{[]string{"tag"}, func() (err error) {
+			w.Tags, err = names(ctx, r, `select coalesce(merged_into, id) as id, string_agg(search_text(name), E'\n') as name from tag
+				where brand_id = $1 and removed_at is null group by 1`, brand)
+			return err
+		}},
+		{[]string{"person_shown", "tag"}, func() (err error) {
+			w.People, err = consents(ctx, r, brand)
+			return err
+		}},
+		{[]string{"album"}, func() (err error) {
+			w.Rules, err = ruleAlbums(ctx, r, brand)
+			return err
+		}},
+		{[]string{"album"}, func() (err error) {
+			w.Albums, w.Parents, err = worldAlbums(ctx, r, brand)
+			return err
+		}},
+	} {
+		if before != nil && !slices.ContainsFunc(part.tables, func(table string) bool { return changes.Tables[table] }) {
+			continue
+		}
+		if err := part.read(); err != nil {
+			return nil, err
+		}
+	}
+	return w, nil
+}
+
+func worldAlbums(ctx context.Context, r Reader, brand int64) (called map[int64]string, parents map[int64]int64, err error) {
+	albums, err := list[struct {
+		ID     int64  `db:"id"`
+		Parent int64  `db:"parent"`
+		Text   string `db:"text"`
+	}](ctx, r, `select id, coalesce(parent_id, 0) as parent, search_text(name) as text from album where brand_id = $1`, brand)
+	called, parents = make(map[int64]string, len(albums)), map[int64]int64{}
+	for _, a := range albums {
+		called[a.ID] = a.Text
+		if a.Parent != 0 {
+			parents[a.ID] = a.Parent
+		}
+	}
+	return called, parents, err
+}
+
+func worldFolders(ctx context.Context, r Reader, brand int64) (map[int64]query.Folder, error) {
 	folders, err := list[struct {
 		ID     int64         `db:"id"`
 		Parent int64         `db:"parent"`
@@ -31,31 +96,11 @@ func World(ctx context.Context, r Reader, brand int64) (*query.World, error) {
 	}](ctx, r, `select f.id, coalesce(f.parent_id, 0) as parent, coalesce(f.happened_on::text, '') as date, search_text(f.name,
 		f.description) as text,
 		array(select tag_id from folder_tag t where t.folder_id = f.id) as tags from folder f where f.brand_id = $1`, brand)
-	if err != nil {
-		return nil, err
-	}
+	out := make(map[int64]query.Folder, len(folders))
 	for _, f := range folders {
-		w.Folders[f.ID] = query.Folder{Parent: f.Parent, Date: f.Date, Text: f.Text, Tags: f.Tags}
+		out[f.ID] = query.Folder{Parent: f.Parent, Date: f.Date, Text: f.Text, Tags: f.Tags}
 	}
-	tags, err := list[struct {
-		ID   int64  `db:"id"`
-		Text string `db:"text"`
-	}](ctx, r, `select coalesce(merged_into, id) as id, string_agg(search_text(name), E'\n') as text from tag
-		where brand_id = $1 and removed_at is null group by 1`, brand)
-	if err != nil {
-		return nil, err
-	}
-	for _, t := range tags {
-		w.Tags[t.ID] = t.Text
-	}
-	if w.People, err = consents(ctx, r, brand); err != nil {
-		return nil, err
-	}
-	if w.Rules, err = ruleAlbums(ctx, r, brand); err != nil {
-		return nil, err
-	}
-	w.Albums, err = names(ctx, r, `select id, search_text(name) as name from album where brand_id = $1`, brand)
-	return w, err
+	return out, err
 }
 
 // Normal writes words as search_text does, in which they are looked for.
@@ -110,7 +155,7 @@ func seenBy(w *query.World, v *access.Viewer) *query.World {
 		return w
 	}
 	seen := &query.World{Folders: make(map[int64]query.Folder, len(w.Folders)), Tags: w.Tags, Needs: w.Needs, People: w.People,
-		Rules: w.Rules, Albums: map[int64]string{}}
+		Rules: w.Rules, Albums: map[int64]string{}, Parents: w.Parents}
 	for id, f := range w.Folders {
 		if !reach.Folder(id) {
 			f = query.Folder{Parent: f.Parent}
@@ -205,6 +250,14 @@ func (c *clause) rule(r query.Rule, person int64) string {
 			}
 		}
 		return "(" + strings.Join(parts, " or ") + ")"
+	case "state":
+		parts := []string{"false"}
+		for _, state := range r.Names {
+			if being, known := states[state]; known {
+				parts = append(parts, being)
+			}
+		}
+		return "(" + strings.Join(parts, " or ") + ")"
 	case "added":
 		return c.days("a.added_at at time zone 'UTC'", r)
 	}
@@ -221,14 +274,17 @@ func (c *clause) rule(r query.Rule, person int64) string {
 }
 
 var simpleRules = map[string]string{
-	"binned":   "a.binned_at is not null",
-	"aside":    "a.stars < 0",
-	"prepared": "a.recipe_hash <> ''",
-	"keeper":   "exists (select from keeper k where k.asset_id = a.id and k.person_id = %s)",
+	"binned": "a.binned_at is not null",
+	"aside":  "a.stars < 0",
+	"keeper": "exists (select from keeper k where k.asset_id = a.id and k.person_id = %s)",
 	// A stack shows its front. What is not stacked beside its front any more is shown by itself.
 	"behind": `(a.stack_id is not null and not a.stack_front and exists (select from asset p where p.stack_id = a.stack_id and p.stack_front
 		and p.binned_at is null and p.folder_id is not distinct from a.folder_id))`,
 }
+
+// states are the conditions of query.States.
+var states = map[string]string{"prepared": "a.recipe_hash <> ''", "sent": "a.sent_at is not null",
+	"older": "(a.sent_at is not null and (a.sent_version <> a.version_id or a.sent_recipe <> a.recipe_hash))"}
 
 // lacks are the conditions that something of describing.Needs is not there.
 var lacks = map[string]string{"title": "a.title = ''", "alt": "a.alt = ''", "description": "a.description = ''", "credit": "a.credit = ''",

@@ -20,19 +20,20 @@ type ServerFolder struct {
 	Brand int64  `db:"brand_id"`
 	Name  string `db:"name"`
 	Path  string `db:"path"`
+	Takes bool   `db:"takes"` // files may be put there, too
 }
 
 const serverFolderMissing = "That server folder is not allowed any more."
 
 // ServerFolders lists the server folders of a brand by name.
 func ServerFolders(ctx context.Context, r Reader, brand int64) ([]ServerFolder, error) {
-	return list[ServerFolder](ctx, r, `select id, brand_id, name, path from server_folder where brand_id = $1
+	return list[ServerFolder](ctx, r, `select id, brand_id, name, path, takes from server_folder where brand_id = $1
 		order by name collate natural_name, id`, brand)
 }
 
 // ServerFolderByID reads one server folder of a brand.
 func ServerFolderByID(ctx context.Context, r Reader, brand, id int64) (ServerFolder, error) {
-	return get[ServerFolder](ctx, r, serverFolderMissing, `select id, brand_id, name, path from server_folder where brand_id = $1
+	return get[ServerFolder](ctx, r, serverFolderMissing, `select id, brand_id, name, path, takes from server_folder where brand_id = $1
 		and id = $2`, brand, id)
 }
 
@@ -44,6 +45,15 @@ func (tx *Tx) AddServerFolder(ctx context.Context, brand int64, name, path strin
 		return 0, fault.Invalidf("path", "That folder is allowed already.")
 	}
 	return first(ids), err
+}
+
+// SetServerFolderTakes allows that files are put into a server folder, or no longer.
+func (tx *Tx) SetServerFolderTakes(ctx context.Context, brand, id int64, takes bool) error {
+	n, err := tx.change(ctx, `update server_folder set takes = $3 where brand_id = $1 and id = $2`, brand, id, takes)
+	if err == nil && n == 0 {
+		err = fault.NotFoundf("%s", serverFolderMissing)
+	}
+	return err
 }
 
 // RemoveServerFolder no longer allows a folder. One that items refer to stays.

@@ -6,6 +6,7 @@ import (
 	"fmt"
 
 	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/lib/pq"
 
 	"brightsatchel/internal/core/fault"
 )
@@ -130,12 +131,11 @@ func (tx *Tx) RetagAssets(ctx context.Context, brand int64, ids []int64, into in
 		returning asset_id) select count(distinct asset_id) from off`, brand, ids, from)
 }
 
-// TaggedWith lists the items that have any of some tags, also those in the bin.
+// TaggedWith lists the items that have any of some tags, also those in the bin. They come as one value and from the index alone: 40,000
+// rows would take longer than all else.
 func TaggedWith(ctx context.Context, r Reader, brand int64, tags []int64) ([]int64, error) {
-	if len(tags) == 1 { // in the order of the index, each once
-		return list[int64](ctx, r, `select asset_id from asset_tag where brand_id = $1 and tag_id = $2 order by 1`, brand, tags[0])
-	}
-	return list[int64](ctx, r, `select distinct asset_id from asset_tag where brand_id = $1 and tag_id = any($2) order by 1`, brand, tags)
+	return get[pq.Int64Array](ctx, r, "", `select coalesce(array_agg(distinct asset_id), '{}') from asset_tag where tag_id in
+		(select id from tag where brand_id = $1 and id = any($2))`, brand, tags)
 }
 
 // RemoveTags takes tags away from folders, faces and lists. Their names are free for others at once.

@@ -178,6 +178,12 @@ func NamesOfTags(ctx context.Context, r Reader, brand int64, ids []int64) ([]str
 	return list[string](ctx, r, `select name from tag where brand_id = $1 and id = any($2) order by name collate natural_name`, brand, ids)
 }
 
+// NamesOfLivingTags is NamesOfTags without those that are gone or other spellings.
+func NamesOfLivingTags(ctx context.Context, r Reader, brand int64, ids []int64) ([]string, error) {
+	return list[string](ctx, r, `select t.name from tag t where t.brand_id = $1 and t.id = any($2) and `+livingTag+`
+		order by t.name collate natural_name`, brand, ids)
+}
+
 // names reads ids with names.
 func names(ctx context.Context, r Reader, query string, args ...any) (map[int64]string, error) {
 	rows, err := list[struct {

@@ -85,7 +85,7 @@ func (h *handler) ListServerFolders(ctx context.Context, _ api.ListServerFolders
 	error) {
 	folders, err := h.house.BringIn.ServerFolders(ctx, viewerOf(ctx))
 	return api.ListServerFolders200JSONResponse(each(folders, func(f store.ServerFolder) api.ServerFolder {
-		return api.ServerFolder{ID: f.ID, Name: f.Name, Path: f.Path}
+		return api.ServerFolder{ID: f.ID, Name: f.Name, Path: f.Path, Takes: f.Takes}
 	})), err
 }
 
@@ -93,6 +93,12 @@ func (h *handler) AllowServerFolder(ctx context.Context, r api.AllowServerFolder
 	error) {
 	d, err := h.house.BringIn.AllowServerFolder(ctx, viewerOf(ctx), value(r.Body.Name), r.Body.Path)
 	return api.AllowServerFolder200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) ChangeServerFolder(ctx context.Context, r api.ChangeServerFolderRequestObject) (api.ChangeServerFolderResponseObject,
+	error) {
+	d, err := h.house.BringIn.SetServerFolderTakes(ctx, viewerOf(ctx), r.ID, r.Body.Takes)
+	return api.ChangeServerFolder200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) RemoveServerFolder(ctx context.Context, r api.RemoveServerFolderRequestObject) (api.RemoveServerFolderResponseObject,

@@ -2,6 +2,7 @@ package web
 
 import (
 	"database/sql"
+	"time"
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/access"
@@ -31,6 +32,13 @@ func nullInt(n sql.NullInt64) *int64 {
 		return nil
 	}
 	return &n.Int64
+}
+
+func moment(t sql.NullTime) *time.Time {
+	if !t.Valid {
+		return nil
+	}
+	return &t.Time
 }
 
 func nullString(s sql.NullString) *string {

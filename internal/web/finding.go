@@ -40,7 +40,7 @@ func (h *handler) GetFacets(ctx context.Context, r api.GetFacetsRequestObject) (
 	return api.GetFacets200JSONResponse{Total: f.Total, Tags: facetIDs(f.Tags, names.Tags), Stages: facetIDs(f.Stages, names.Stages),
 		Stars: facetIDs(stars, nil),
 		Kinds: facetNames(f.Kinds), Cameras: facetNames(f.Cameras), Places: mostNamed(facetNames(f.Places)), Sources: facetNames(f.Sources),
-		Lacks: facetNames(f.Lacks), Years: facetNames(years)}, nil
+		Lacks: facetNames(f.Lacks), States: facetNames(f.States), Years: facetNames(years)}, nil
 }
 
 // facetIDs lists values with how many have each, the most frequent first.
@@ -81,6 +81,9 @@ func (h *handler) GetHistory(ctx context.Context, r api.GetHistoryRequestObject)
 				Created: x.Created, Current: x.Current}
 		}),
 		Trail: each(found.Trail, trailEntry(v)),
+		Sent: each(found.Sent, func(s store.SentOut) api.SentOut {
+			return api.SentOut{At: s.At, By: s.By, Size: s.Size, Place: s.Place, Name: s.Name, Width: s.Width, Height: s.Height, Older: s.Older}
+		}),
 	}, err
 }
 
@@ -230,6 +233,9 @@ func assetRow(a store.AssetRow) api.AssetRow {
 	if !a.Recipe.Neutral() {
 		out.Prepared = new(true)
 	}
+	if a.Sent != "" {
+		out.Sent = new(api.AssetRowSent(a.Sent))
+	}
 	if a.LeftOver != "" {
 		left := api.AssetRowLeft(a.LeftOver)
 		out.Left = &left
@@ -258,8 +264,15 @@ func assetCard(c finding.Card, viewer int64) (api.Asset, error) {
 		focus := api.Focus(likeness.FocusOf(c.Sharpness.Float64))
 		out.Focus = &focus
 	}
+	out.FocalFor = map[string]api.FocalPoint{}
+	for proportion, at := range c.Focals {
+		out.FocalFor[proportion] = api.FocalPoint{X: new(at.X), Y: new(at.Y)}
+	}
 	out.FocalX, out.FocalY, out.Label = c.FocalX, c.FocalY, some(c.Label)
 	out.Stacked, out.Prepared = row.Stacked, row.Prepared
+	if c.Sent != "" {
+		out.Sent = new(api.AssetSent(c.Sent))
+	}
 	out.Raw, out.FocalByHand = media.Raw(c.MediaType), c.FocalBy == "person"
 	out.FileSeconds = nullFloat(c.FileSeconds)
 	out.RecipeHash, out.FileWidth, out.FileHeight = c.Recipe.Hash(), c.FileWidth, c.FileHeight

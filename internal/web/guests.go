@@ -3,7 +3,7 @@ package web
 import (
 	"context"
 	"fmt"
-	"log/slog"
+	"io"
 	"mime"
 	"net/http"
 	"path"
@@ -107,14 +107,7 @@ func (s *Server) guestArchive(c *gin.Context) error {
 	if view.State != "open" || !view.Downloads {
 		return fault.Forbiddenf("The pictures of this gallery are not for downloading.")
 	}
-	c.Header("Content-Type", "application/zip")
-	c.Header("Content-Disposition", mime.FormatMediaType("attachment",
-		map[string]string{"filename": outputs.CleanName(view.Title) + ".zip"}))
-	if err := s.house.SendOut.ZipForGuest(c, view, c.Writer); err != nil {
-		slog.Error("a gallery's ZIP broke off", append(about(c), "gallery", view.ID, "error", err)...)
-		panic(http.ErrAbortHandler) // headers are out: break the connection, so that nobody takes it for whole
-	}
-	return nil
+	return s.streamZIP(c, outputs.CleanName(view.Title)+".zip", func(w io.Writer) error { return s.house.SendOut.ZipForGuest(c, view, w) })
 }
 
 func (h *handler) ViewGallery(ctx context.Context, r api.ViewGalleryRequestObject) (api.ViewGalleryResponseObject, error) {

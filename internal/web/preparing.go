@@ -55,6 +55,10 @@ func (h *handler) SetFocal(ctx context.Context, r api.SetFocalRequestObject) (ap
 	if r.Body.X != nil && r.Body.Y != nil {
 		at = &geometry.Point{X: *r.Body.X, Y: *r.Body.Y}
 	}
+	if r.Body.Proportion != nil {
+		d, err := h.house.Preparing.FocalFor(ctx, viewerOf(ctx), r.ID, *r.Body.Proportion, at)
+		return api.SetFocal200JSONResponse{DoneJSONResponse: done(d)}, err
+	}
 	d, err := h.house.Preparing.Focal(ctx, viewerOf(ctx), r.ID, at)
 	return api.SetFocal200JSONResponse{DoneJSONResponse: done(d)}, err
 }

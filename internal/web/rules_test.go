@@ -190,7 +190,7 @@ func TestBadInputIsNamed(t *testing.T) {
 		{"six stars", "POST", "stars", `{"selection":{"ids":[` + itoa(id) + `]},"stars":6}`, "stars"},
 		{"not JSON", "POST", "folders", `{"name"`, ""},
 		{"a pattern that is not understood", "POST", "downloads/preview", `{"selection":{"ids":[` + itoa(id) +
-			`]},"outputSize":1,"pattern":"{nmae}"}`, "output size"},
+			`]},"outputSizes":[1],"pattern":"{nmae}"}`, "output size"},
 	}
 	for _, c := range cases {
 		status, body := post(c.method, c.path, c.body)

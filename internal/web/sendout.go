@@ -8,14 +8,10 @@ import (
 	"brightsatchel/internal/store"
 )
 
-func (h *handler) ListOutputSizes(ctx context.Context, _ api.ListOutputSizesRequestObject) (api.ListOutputSizesResponseObject, error) {
-	sizes, err := h.house.SendOut.Sizes(ctx, viewerOf(ctx))
-	return api.ListOutputSizes200JSONResponse(each(sizes, outputSize)), err
-}
-
 func wanted(d *api.NewDownload) sendout.Wanted {
-	return sendout.Wanted{Selection: selectionOf(d.Selection), OutputSize: d.OutputSize, Pattern: value(d.Pattern),
-		KeepFolders: value(d.KeepFolders), After: value(d.After)}
+	return sendout.Wanted{Selection: selectionOf(d.Selection), OutputSizes: d.OutputSizes, Pattern: value(d.Pattern),
+		KeepFolders: value(d.KeepFolders), Numbered: value(d.Numbered), ServerFolder: value(d.ServerFolder), Path: value(d.Path),
+		After: value(d.After)}
 }
 
 func (h *handler) ListDownloads(ctx context.Context, _ api.ListDownloadsRequestObject) (api.ListDownloadsResponseObject, error) {
@@ -29,13 +25,47 @@ func (h *handler) CreateDownload(ctx context.Context, r api.CreateDownloadReques
 }
 
 func (h *handler) PreviewDownload(ctx context.Context, r api.PreviewDownloadRequestObject) (api.PreviewDownloadResponseObject, error) {
-	items, err := h.house.SendOut.Preview(ctx, viewerOf(ctx), wanted(r.Body))
-	return api.PreviewDownload200JSONResponse(each(items, downloadFile)), err
+	total, files, err := h.house.SendOut.Preview(ctx, viewerOf(ctx), wanted(r.Body))
+	return api.PreviewDownload200JSONResponse{Total: total, Files: each(files, downloadFile)}, err
 }
 
 func (h *handler) RetryDownload(ctx context.Context, r api.RetryDownloadRequestObject) (api.RetryDownloadResponseObject, error) {
 	t, err := h.house.SendOut.Retry(ctx, viewerOf(ctx), r.ID)
 	return api.RetryDownload200JSONResponse(download(t)), err
+}
+
+func (h *handler) StopDownload(ctx context.Context, r api.StopDownloadRequestObject) (api.StopDownloadResponseObject, error) {
+	t, err := h.house.SendOut.Stop(ctx, viewerOf(ctx), r.ID)
+	return api.StopDownload200JSONResponse(download(t)), err
+}
+
+func (h *handler) ListTakenAlong(ctx context.Context, r api.ListTakenAlongRequestObject) (api.ListTakenAlongResponseObject, error) {
+	taken, err := h.house.SendOut.Log(ctx, viewerOf(ctx), value(r.Params.Before))
+	return api.ListTakenAlong200JSONResponse(each(taken, func(d store.Download) api.TakenAlong {
+		return api.TakenAlong{ID: d.ID, By: d.By, Name: d.Name, OutputSizes: d.SizeNames, Place: d.Place, Path: d.Path,
+			State: api.DownloadState(d.State), Total: d.Total, Made: d.Made, Failed: d.Failed, Bytes: nullInt(d.Bytes), Started: d.Started,
+			Finished: moment(d.Finished)}
+	})), err
+}
+
+func (h *handler) CheckSelection(ctx context.Context, r api.CheckSelectionRequestObject) (api.CheckSelectionResponseObject, error) {
+	c, err := h.house.SendOut.Check(ctx, viewerOf(ctx), selectionOf(*r.Body))
+	return api.CheckSelection200JSONResponse(sendingCheck(c)), err
+}
+
+func (h *handler) CheckGallery(ctx context.Context, r api.CheckGalleryRequestObject) (api.CheckGalleryResponseObject, error) {
+	c, err := h.house.SendOut.CheckGallery(ctx, viewerOf(ctx), r.ID)
+	return api.CheckGallery200JSONResponse(sendingCheck(c)), err
+}
+
+// mostAgainst is how many of the items that something is said against are told by their ids.
+const mostAgainst = 2000
+
+func sendingCheck(c sendout.Checked) api.SendingCheck {
+	return api.SendingCheck{Items: c.Items, Fine: c.Fine, Against: each(c.Against, func(a sendout.Against) api.AgainstSending {
+		return api.AgainstSending{Reason: api.SendingReason(a.Reason), Hinders: a.Hinders, Items: len(a.IDs),
+			Ids: a.IDs[:min(mostAgainst, len(a.IDs))]}
+	})}
 }
 
 func (h *handler) ListGalleries(ctx context.Context, _ api.ListGalleriesRequestObject) (api.ListGalleriesResponseObject, error) {
@@ -56,32 +86,16 @@ func (h *handler) ChangeGallery(ctx context.Context, r api.ChangeGalleryRequestO
 	return api.ChangeGallery200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
-func outputSize(s store.OutputSize) api.OutputSize {
-	return api.OutputSize{
-		ID: s.ID, Name: s.Name, Width: s.Width, Height: s.Height, Fit: api.OutputSizeFit(s.Fit), Format: api.OutputSizeFormat(s.Format),
-		Quality: s.Quality, Metadata: api.OutputSizeMetadata(s.Metadata), Pattern: s.Pattern,
-	}
-}
-
 func downloadFile(i store.DownloadItem) api.DownloadFile {
 	return api.DownloadFile{ID: i.Asset, Item: i.Item, Name: i.Name, Width: i.Width, Height: i.Height,
 		State: api.DownloadFileState(i.State), Why: some(i.Why)}
 }
 
 func download(t sendout.Taken) api.Download {
-	out := api.Download{
-		ID: t.ID, Code: t.Code, Name: t.Name, OutputSize: t.SizeName, State: api.DownloadState(t.State), Total: len(t.Items),
-		Bytes: nullInt(t.Bytes), Started: t.Started, Files: each(t.Items, downloadFile),
+	return api.Download{
+		ID: t.ID, Code: t.Code, Name: t.Name, OutputSizes: t.SizeNames, Place: t.Place, Path: t.Path, State: api.DownloadState(t.State),
+		Total: t.Total, Made: t.Made, Failed: t.Failed, Bytes: nullInt(t.Bytes), Started: t.Started, Failures: each(t.Failures, downloadFile),
 	}
-	for _, i := range t.Items {
-		switch i.State {
-		case "made":
-			out.Made++
-		case "failed":
-			out.Failed++
-		}
-	}
-	return out
 }
 
 func gallery(g store.Gallery) api.Gallery {

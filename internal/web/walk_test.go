@@ -323,7 +323,7 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 	require.NoError(t, err)
 	_, err = h.Describing.Tag(ctx, boss, selectIDs(given[0]), "open, shared", nil)
 	require.NoError(t, err)
-	_, err = h.Gathering.Add(ctx, boss, album, selectIDs(given[1]))
+	_, err = h.Gathering.Add(ctx, boss, []int64{album}, selectIDs(given[1]))
 	require.NoError(t, err)
 
 	server := httptest.NewServer(s.Handler())

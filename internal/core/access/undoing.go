@@ -27,7 +27,7 @@ var ofColumns = map[string]Action{
 	"aside":     SetAside, // stars that were, or became, -1
 	"binned_at": Remove,
 	"recipe":    Prepare, "recipe_hash": Prepare, "width": Prepare, "height": Prepare, "seconds": Prepare,
-	"focal_x": Prepare, "focal_y": Prepare, "focal_by": Prepare,
+	"focal_x": Prepare, "focal_y": Prepare, "focal_by": Prepare, "focal_for": Prepare,
 	"folder_id": File, "position": File, "stack_id": File, "stack_front": File,
 }
 

@@ -30,9 +30,10 @@ var ofSteps = map[Step][]string{
 		"group_tags", "tag_group", "face", "person_shown"},
 	Choose:  {"rate", "lower", "set_aside", "keep", "stage", "change_stage"},
 	Prepare: {"prepare", "focal", "prepare_alike", "look", "replace", "show_version"},
-	Gather: {"create_album", "change_album", "remove_album", "add_to_album", "take_out_of_album", "order_album", "carry", "put_down",
+	Gather: {"create_album", "change_album", "remove_album", "add_to_album", "take_out_of_album", "order_album", "move_between_albums",
+		"albums_from_folder", "follow_choice", "carry", "put_down",
 		"order_satchel"},
-	SendOut: {"create_gallery", "change_gallery"},
+	SendOut: {"create_gallery", "change_gallery", "output_size"},
 	People:  {"grant", "take_grant", "set_role", "invite", "leave", "brand_colour"},
 	Undo:    {"undo", "redo"},
 }

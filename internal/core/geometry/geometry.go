@@ -21,11 +21,21 @@ var Centre = Point{X: 0.5, Y: 0.5}
 
 // Fit returns the largest size with the proportions of src that lies inside box and is not larger than src. A side of
 // box that is 0 is left open. Each side is at least one pixel and within one pixel of the exact proportion.
-func Fit(src, box Size) Size {
+func Fit(src, box Size) Size { return fit(src, box, 1) }
+
+// Stretch is Fit, enlarged where the box is larger: src as large as it goes into the box. A box without sides leaves it as it is.
+func Stretch(src, box Size) Size {
+	if box.Width <= 0 && box.Height <= 0 {
+		return src
+	}
+	return fit(src, box, math.Inf(1))
+}
+
+func fit(src, box Size, most float64) Size {
 	if src.Empty() {
 		return Size{}
 	}
-	scale := 1.0
+	scale := most
 	if box.Width > 0 {
 		scale = min(scale, float64(box.Width)/float64(src.Width))
 	}

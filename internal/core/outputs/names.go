@@ -152,13 +152,14 @@ func CleanPath(p string) []string {
 
 // Unique makes names differ, ignoring case, by adding " 2", " 3" … before the ending of the later ones.
 func Unique(names []string) []string {
-	taken := map[string]bool{}
+	taken, next := map[string]bool{}, map[string]int{} // by names in small letters
 	out := make([]string, len(names))
 	for i, name := range names {
 		ending := path.Ext(name)
-		candidate := name
-		for n := 2; taken[strings.ToLower(candidate)]; n++ {
+		candidate, low := name, strings.ToLower(name)
+		for n := max(2, next[low]); taken[strings.ToLower(candidate)]; n++ {
 			candidate = fmt.Sprintf("%s %d%s", strings.TrimSuffix(name, ending), n, ending)
+			next[low] = n + 1
 		}
 		taken[strings.ToLower(candidate)] = true
 		out[i] = candidate

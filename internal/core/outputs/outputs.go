@@ -4,17 +4,17 @@ package outputs
 import (
 	"errors"
 
-	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/geometry"
 )
 
 // Fit says how a picture goes into the box of an output size.
 type Fit string
 
-// Inside keeps the whole picture; Fill cuts it to the proportions of the box.
+// Inside keeps the whole picture; Fill cuts it to the proportions of the box; Pad keeps it whole and fills the rest of the box.
 const (
 	Inside Fit = "inside"
 	Fill   Fit = "fill"
+	Pad    Fit = "pad"
 )
 
 // Metadata says what of the original's metadata a rendition carries.
@@ -28,8 +28,13 @@ const (
 	Keep         Metadata = "keep"
 )
 
-// Size is a named recipe for a file to hand out. Width and Height are pixels; 0 leaves a side open. Quality is 1 to 100.
+// Tint as the colour of a Pad is the mean colour of the picture itself.
+const Tint = "tint"
+
+// Size is a named recipe for a file to hand out. Width and Height are pixels; 0 leaves a side open. Quality is 1 to 100. What was not
+// there from the beginning is left out of its JSON while it does nothing, so that what was made stays what is meant.
 type Size struct {
+	ID            int64 `json:"-"` // 0 for one that is nobody's
 	Name          string
 	Width, Height int
 	Fit           Fit
@@ -37,6 +42,18 @@ type Size struct {
 	Quality       int
 	Metadata      Metadata
 	Pattern       string
+	// Colour fills a Pad: Tint, or #rrggbb.
+	Colour string `json:",omitempty"`
+	// Enlarge makes pictures that are too small as large as was asked.
+	Enlarge bool `json:",omitempty"`
+	// Budget is how many bytes a picture may take, or 0; its quality is then at most Quality and as high as that allows.
+	Budget int64 `json:",omitempty"`
+	// Sharpen is 0 to 100, for the size that comes out.
+	Sharpen int `json:",omitempty"`
+	// Of clips: the longer side in pixels in place of Width and Height, or 0; the most pictures a second, or 0; without sound.
+	ClipSide int     `json:",omitempty"`
+	ClipRate float64 `json:",omitempty"`
+	Quiet    bool    `json:",omitempty"`
 }
 
 // Source is what is known of an item that a rendition is made from.
@@ -44,13 +61,17 @@ type Source struct {
 	Kind  string
 	Size  geometry.Size
 	Focal geometry.Point
+	// Focals are focal points for some proportions in place of Focal, by Proportion.
+	Focals map[string]geometry.Point
 }
 
-// Plan is what will be made: the part of the upright original to take, the exact dimensions in pixels, and the format.
+// Plan is what will be made: the part of the upright original to take, the exact dimensions in pixels, and the format. With Inner the
+// picture is of that size, in the middle of the rest.
 type Plan struct {
 	Crop   *geometry.Rect
 	Size   geometry.Size
 	Format string
+	Inner  *geometry.Size `json:",omitempty"`
 }
 
 // ErrNoDimensions is returned for an item that cannot be sized because it has no width or height.
@@ -64,34 +85,42 @@ func Extension(format string) string { return extensions[format] }
 // Formats are the picture formats that an output size can ask for.
 var Formats = []string{"jpeg", "png", "webp", "avif"}
 
-// Make works out what an output size makes of an item. Nothing is ever enlarged. A clip becomes H.264 in an MP4 of even
-// dimensions, whatever picture format the size names.
+// Make works out what an output size makes of an item. Nothing is enlarged unless the size asks for it. A clip becomes H.264 in an MP4 of
+// even dimensions, whatever picture format the size names.
 func Make(src Source, size Size) (Plan, error) {
 	if src.Size.Empty() {
 		return Plan{}, ErrNoDimensions
 	}
 	box := geometry.Size{Width: size.Width, Height: size.Height}
-	if src.Kind == "clip" {
+	fit := geometry.Fit
+	if size.Enlarge {
+		fit = geometry.Stretch
+	}
+	switch {
+	case src.Kind == "clip":
+		if size.ClipSide > 0 {
+			box = geometry.Size{Width: size.ClipSide, Height: size.ClipSide}
+		}
 		return Plan{Size: geometry.Even(geometry.Fit(src.Size, box)), Format: "mp4"}, nil
-	}
-	if size.Fit == Fill && !box.Empty() {
-		crop, dims := geometry.Fill(src.Size, box, src.Focal)
+	case size.Fit == Fill && !box.Empty():
+		crop, dims := geometry.Fill(src.Size, box, src.focalFor(box))
+		if size.Enlarge {
+			dims = box
+		}
 		return Plan{Crop: &crop, Size: dims, Format: size.Format}, nil
+	case size.Fit == Pad && !box.Empty():
+		inner := fit(src.Size, box)
+		if inner == box {
+			return Plan{Size: box, Format: size.Format}, nil
+		}
+		return Plan{Size: box, Format: size.Format, Inner: &inner}, nil
 	}
-	return Plan{Size: geometry.Fit(src.Size, box), Format: size.Format}, nil
+	return Plan{Size: fit(src.Size, box), Format: size.Format}, nil
 }
 
-// Check says what is wrong with an output size in a fault.Invalid for the field, or returns nil.
-func (s Size) Check() error {
-	switch {
-	case s.Name == "":
-		return fault.Invalidf("name", "An output size needs a name.")
-	case s.Width < 0 || s.Height < 0 || s.Width > 20000 || s.Height > 20000:
-		return fault.Invalidf("width", "Sides are 0 to 20000 pixels.")
-	case s.Quality < 1 || s.Quality > 100:
-		return fault.Invalidf("quality", "A quality is 1 to 100.")
-	case extensions[s.Format] == "" || s.Format == "mp4":
-		return fault.Invalidf("format", "%q is not one of %v.", s.Format, Formats)
+func (s Source) focalFor(box geometry.Size) geometry.Point {
+	if own, set := s.Focals[Proportion(box)]; set {
+		return own
 	}
-	return CheckPattern(s.Pattern)
+	return s.Focal
 }

@@ -41,10 +41,20 @@ func (s Says) Under(policy Metadata) Says {
 // FacesIn are the faces as they are in what is made by a plan of an item of a size in pixels. A face of which the middle is cut off
 // does not go along.
 func FacesIn(faces []Face, shown geometry.Size, plan Plan) []Face {
+	var out []Face
+	if inner := plan.Inner; inner != nil {
+		w, h := float64(plan.Size.Width), float64(plan.Size.Height)
+		left, top := float64((plan.Size.Width-inner.Width)/2), float64((plan.Size.Height-inner.Height)/2)
+		for _, f := range faces {
+			r := f.Region
+			out = append(out, Face{geometry.Region{X: (left + r.X*float64(inner.Width)) / w, Y: (top + r.Y*float64(inner.Height)) / h,
+				Width: r.Width * float64(inner.Width) / w, Height: r.Height * float64(inner.Height) / h}, f.Name})
+		}
+		return out
+	}
 	if plan.Crop == nil {
 		return faces
 	}
-	var out []Face
 	for _, f := range faces {
 		if r, in := f.Region.Within(*plan.Crop, shown); in {
 			out = append(out, Face{r, f.Name})

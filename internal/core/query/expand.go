@@ -21,6 +21,7 @@ type World struct {
 	Folders map[int64]Folder
 	Tags    map[int64]string          // names and other spellings, as search_text makes them
 	Albums  map[int64]string          // names, as search_text makes them
+	Parents map[int64]int64           // of the albums that are in another one
 	People  map[int64]sending.Consent // of those who are shown, by their tags
 	Rules   map[int64]RuleAlbum       // of the albums that have one, with their words as search_text makes them
 	Needs   []string                  // what a described item must have, of describing.Needs
@@ -48,6 +49,9 @@ func (w *World) expand(r Rule, now Now, way []int64) Rule {
 	}
 	switch {
 	case r.Field == "album":
+		if r.Below {
+			r.IDs, r.Below = w.albumsBelow(r.IDs), false
+		}
 		return w.albums(r, now, way)
 	case r.Field == "anniversary":
 		return now.anniversary()
@@ -141,6 +145,24 @@ func (w *World) orIn(r Rule, folders []int64) Rule {
 	}
 	return Rule{Match: Any, Rules: []Rule{r, {Field: "folder", IDs: folders}}}
 }
+
+// albumsBelow lists albums with all that are in them.
+func (w *World) albumsBelow(albums []int64) []int64 {
+	var out []int64
+	for id := range w.Albums {
+		for at, steps := id, 0; at != 0 && steps < deepestAlbum; at, steps = w.Parents[at], steps+1 {
+			if slices.Contains(albums, at) {
+				out = append(out, id)
+				break
+			}
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+// deepestAlbum is how deep albums are in each other at most.
+const deepestAlbum = 50
 
 // below lists the folders that are meant, with everything below them.
 func (w *World) below(meant func(int64, Folder) bool) []int64 {

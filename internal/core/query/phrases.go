@@ -37,8 +37,14 @@ func phrases(today time.Time) []phrase {
 	}
 	add(Rule{Field: "stars", From: ptr(0), To: ptr(0)}, "no stars", "without stars")
 	add(Rule{Field: "aside"}, "set aside")
-	add(Rule{Field: "prepared"}, "prepared")
-	add(Rule{Match: None, Rules: []Rule{{Field: "prepared"}}}, "not prepared")
+	for _, state := range [][]string{{"prepared", "prepared"}, {"sent", "sent out"},
+		{"older", "changed since it was sent out", "changed since"}} {
+		for _, way := range state[1:] {
+			rule := Rule{Field: "state", Names: state[:1]}
+			add(rule, way)
+			add(Rule{Match: None, Rules: []Rule{rule}}, "not "+way)
+		}
+	}
 	for _, kind := range [][]string{{"picture", "pictures", "photos"}, {"clip", "clips", "videos"}, {"document", "documents"},
 		{"vector", "vector drawings", "drawings"}, {"animation", "animations"}} {
 		for _, way := range kind[1:] {

@@ -12,7 +12,7 @@ import (
 type Query struct {
 	Place      string // one of Places
 	ID         int64  // the folder, album or intake of the place
-	Below      bool   // with everything below the folder
+	Below      bool   // with everything below the folder or the album
 	Filter     *Rule  // nil is no filter. What was set aside is shown when the filter asks for it, or for words
 	Sort       string
 	Descending bool
@@ -49,7 +49,9 @@ func (q *Query) Check() error {
 		q.Sort, q.Descending = "taken", true
 		switch q.Place {
 		case "album":
-			q.Sort, q.Descending = "hand", false
+			if !q.Below {
+				q.Sort, q.Descending = "hand", false
+			}
 		case "intake":
 			q.Sort, q.Descending = "added", false
 		}
@@ -57,8 +59,8 @@ func (q *Query) Check() error {
 	if !slices.Contains(Sorts, q.Sort) {
 		return fault.Invalidf("sort", "%q is not an order", q.Sort)
 	}
-	if q.Sort == "hand" && q.Place != "album" && (q.Place != "folder" || q.Below) {
-		return fault.Invalidf("sort", "Only an album and a folder by itself have an order made by hand.")
+	if q.Sort == "hand" && (q.Place != "album" && q.Place != "folder" || q.Below) {
+		return fault.Invalidf("sort", "Only an album and a folder by themselves have an order made by hand.")
 	}
 	if q.Sort == "fit" && q.Fits() == nil {
 		return fault.Invalidf("sort", "Only what looks for words, a colour or a likeness can be ordered by how well it fits.")
@@ -100,8 +102,10 @@ func (q *Query) Rule() Rule {
 		and(Rule{Field: "folder", Missing: true})
 	case "folder":
 		and(Rule{Field: "folder", IDs: []int64{q.ID}, Below: q.Below})
-	case "album", "intake":
-		and(Rule{Field: q.Place, IDs: []int64{q.ID}})
+	case "album":
+		and(Rule{Field: "album", IDs: []int64{q.ID}, Below: q.Below})
+	case "intake":
+		and(Rule{Field: "intake", IDs: []int64{q.ID}})
 	case "undescribed":
 		not(Rule{Field: "described"})
 	case "unchosen":

@@ -57,9 +57,13 @@ var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
 	"monthday":    {Names: true},                                   // taken on one of these days of whichever year
 	"anniversary": {},                                              // taken on this day and month in another year
 	"keeper":      {}, "described": {}, "binned": {}, "behind": {}, // mine; all that the brand asks for; in the bin; behind its front
-	"prepared": {},              // its recipe does something
-	"aside":    {Missing: true}, // set aside; with Missing everything, also what was set aside
+	"state": {Names: true},   // any of States
+	"aside": {Missing: true}, // set aside; with Missing everything, also what was set aside
 }
+
+// States are what items can be by what was done with them: prepared by a recipe that does something, sent out, and sent out as it was
+// before its file or its recipe became another.
+var States = []string{"prepared", "sent", "older"}
 
 // Both is a filter of conditions that must all hold.
 func Both(rules ...Rule) *Rule { return &Rule{Match: All, Rules: rules} }
@@ -173,7 +177,7 @@ func (r *Rule) check(depth int, all *counted) error {
 		return fault.Invalidf("filter", "There is no filter by %q.", r.Field)
 	}
 	if len(r.IDs) > 0 && !f.IDs || len(r.Names) > 0 && !f.Names || (r.From != nil || r.To != nil) && !f.Range || r.Missing &&
-		!f.Missing || r.Below && r.Field != "folder" {
+		!f.Missing || r.Below && r.Field != "folder" && r.Field != "album" {
 		return fault.Invalidf("filter", "The filter by %s does not take that.", r.Field)
 	}
 	moves := r.Field == "taken" || r.Field == "added" || r.Field == "rights"
@@ -211,8 +215,8 @@ type Item struct {
 	RightsUntil          string   // YYYY-MM-DD, or "" without an end
 	Lacks                []string // of describing.Needs
 	Keeper, Binned       bool
-	Prepared             bool // by a recipe that does something
-	Behind               bool // behind the front of its stack
+	States               []string // of States
+	Behind               bool     // behind the front of its stack
 	Likeness             likeness.Hash
 	Shades               []likeness.Shade
 }
@@ -280,8 +284,8 @@ func (r *Rule) Matches(it *Item) bool {
 		return it.Binned
 	case "behind":
 		return it.Behind
-	case "prepared":
-		return it.Prepared
+	case "state":
+		return slices.ContainsFunc(r.Names, func(state string) bool { return slices.Contains(it.States, state) })
 	case "aside":
 		return r.Missing || it.Stars < 0
 	}

@@ -20,12 +20,13 @@ func walk() *Item {
 		Kind: "picture", Camera: "Tarn K2", Place: "Sandholm", Source: "upload", Text: "harbour walk ost_0412.jpg", Stars: 4,
 		Bytes: 5_000_000,
 		Width: 6000, Height: 4000,
-		Taken: &taken, Added: time.Date(2026, 5, 18, 0, 30, 0, 0, time.FixedZone("", 2*3600)), Keeper: true, RightsUntil: "2026-12-31"}
+		Taken: &taken, Added: time.Date(2026, 5, 18, 0, 30, 0, 0, time.FixedZone("", 2*3600)), Keeper: true, RightsUntil: "2026-12-31",
+		States: []string{"sent"}}
 }
 
 func TestWhatAComparisonMatches(t *testing.T) {
 	bare := &Item{ID: 2, Kind: "clip", Source: "server", Added: time.Date(2020, 1, 1, 0, 0, 0, 0, time.UTC), Binned: true,
-		Lacks: []string{"alt", "tags"}, Behind: true}
+		States: []string{"sent", "older"}, Lacks: []string{"alt", "tags"}, Behind: true}
 	cases := []struct {
 		name       string
 		rule       Rule
@@ -66,6 +67,8 @@ func TestWhatAComparisonMatches(t *testing.T) {
 		{"this year or undated", Rule{Field: "taken", Since: "2026-01-01", Missing: true}, true, true},
 		{"added, by the day in UTC", Rule{Field: "added", Since: "2026-05-17", Until: "2026-05-17"}, true, false},
 		{"keeper", Rule{Field: "keeper"}, true, false},
+		{"prepared or sent out", Rule{Field: "state", Names: []string{"prepared", "sent"}}, true, true},
+		{"changed since", Rule{Field: "state", Names: []string{"older"}}, false, true},
 		{"lacks any of them", Rule{Field: "lacks", Names: []string{"title", "tags"}}, false, true},
 		{"lacks nothing that is asked", Rule{Field: "lacks", Names: []string{"title"}}, false, false},
 		{"rights end in 2026", Rule{Field: "rights", Since: "2026-01-01", Until: "2026-12-31"}, true, false},

@@ -165,10 +165,9 @@ func (w *World) reaches(r *Rule, album int64, been map[int64]bool) bool {
 // prime is 2³¹ − 1.
 const prime = 1<<31 - 1
 
-// Lot is a number that looks like chance and is the same for an item, by its id, all day; LotSQL is the same in SQL. The least are
-// picked, of equals those of the least id.
-func Lot(id int64, day string) int64 {
-	d := DayNumber(day)
+// Lot is a number that looks like chance and is the same for an item, by its id, all day, which is a DayNumber; LotSQL is the same in
+// SQL. The least are picked, of equals those of the least id.
+func Lot(id, d int64) int64 {
 	x := (id%prime*48271 + d*69621) % prime
 	x = (x*x + d) % prime
 	return (x*40692 + id%prime) % prime

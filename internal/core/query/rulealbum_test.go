@@ -116,14 +116,14 @@ func TestManyAlbumsInOneAnother(t *testing.T) {
 
 // TestLotsAreSteadyAndSpread draws the same all day, another way the next, and nobody is always first.
 func TestLotsAreSteadyAndSpread(t *testing.T) {
-	pick := func(day string, ids []int64, n int) []int64 {
+	pick := func(day int64, ids []int64, n int) []int64 {
 		sorted := slices.Clone(ids)
 		slices.SortFunc(sorted, func(a, b int64) int { return int(Lot(a, day) - Lot(b, day)) })
 		return sorted[:n]
 	}
 	rapid.Check(t, func(t *rapid.T) {
 		ids := rapid.SliceOfNDistinct(rapid.Int64Range(1, 1<<40), 20, 60, rapid.ID).Draw(t, "ids")
-		day := rapid.SampledFrom([]string{"2026-11-26", "2027-02-28", "2031-01-01"}).Draw(t, "day")
+		day := DayNumber(rapid.SampledFrom([]string{"2026-11-26", "2027-02-28", "2031-01-01"}).Draw(t, "day"))
 		for _, id := range ids {
 			require.True(t, Lot(id, day) >= 0 && Lot(id, day) < 1<<31)
 		}
@@ -144,7 +144,7 @@ func TestLotsAreSteadyAndSpread(t *testing.T) {
 		ids[i] = int64(5000 + i)
 	}
 	for d := range 300 {
-		for _, id := range pick(time.Date(2026, 1, 1+d, 0, 0, 0, 0, time.UTC).Format(time.DateOnly), ids, 10) {
+		for _, id := range pick(DayNumber(time.Date(2026, 1, 1+d, 0, 0, 0, 0, time.UTC).Format(time.DateOnly)), ids, 10) {
 			first[id]++
 		}
 	}
@@ -174,6 +174,7 @@ func TestRulesInWords(t *testing.T) {
 		"added in the last 30 days":                {Field: "added", Last: 30},
 		"at least 2000 px wide":                    {Field: "width", From: n(2000)},
 		"without alt text or title":                {Field: "lacks", Names: []string{"alt", "title"}},
+		"prepared or sent out":                     {Field: "state", Names: []string{"prepared", "sent"}},
 		"at Sandholm or Pier 3":                    {Field: "place", Names: []string{"Sandholm", "Pier 3"}},
 		"without a place":                          {Field: "place", Missing: true},
 		"with “red kite”":                          {Field: "words", Names: []string{"red kite"}},

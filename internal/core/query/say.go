@@ -91,7 +91,11 @@ func (r *Rule) sayLeaf(n *Names) string {
 		}
 		return said
 	case "album":
-		return named("in the album", n.Albums, "")
+		said := named("in the album", n.Albums, "")
+		if r.Below {
+			said += " or below"
+		}
+		return said
 	case "tag":
 		return named("tagged", n.Tags, "without tags")
 	case "stage":
@@ -131,7 +135,7 @@ func (r *Rule) sayLeaf(n *Names) string {
 	}
 	names := slices.Clone(r.Names)
 	for i, name := range names {
-		if word, known := words[name]; known {
+		if word, known := words[r.Field][name]; known {
 			names[i] = word
 		}
 	}
@@ -140,17 +144,20 @@ func (r *Rule) sayLeaf(n *Names) string {
 
 // plainly are the conditions that say nothing more.
 var plainly = map[string]string{"keeper": "my keepers", "aside": "set aside", "described": "described", "binned": "in the bin",
-	"prepared": "prepared", "behind": "behind its front", "anniversary": "taken on this day of other years"}
+	"behind": "behind its front", "anniversary": "taken on this day of other years"}
 
 // abouts are what comes before the values of conditions by names.
 var abouts = map[string]string{"kind": "a", "camera": "taken with", "place": "at",
 	"source": "from", "lacks": "without", "consent": "showing somebody",
 	"monthday": "taken on"}
 
-// words are values as one reads them.
-var words = map[string]string{"upload": "people’s own devices", "server": "the server", "watched": "a watched folder",
-	"outlet": "an outlet", "alt": "alt text", "usageTerms": "usage terms", "taken": "moment of capture",
-	"open": "nobody has asked", "given": "who agrees", "refused": "who does not agree", "ended": "who agreed once"}
+// words are values of fields as one reads them.
+var words = map[string]map[string]string{
+	"source":  {"upload": "people’s own devices", "server": "the server", "watched": "a watched folder", "outlet": "an outlet"},
+	"lacks":   {"alt": "alt text", "usageTerms": "usage terms", "taken": "moment of capture"},
+	"consent": {"open": "nobody has asked", "given": "who agrees", "refused": "who does not agree", "ended": "who agreed once"},
+	"state":   {"sent": "sent out", "older": "changed since it was sent out"},
+}
 
 func (r *Rule) sayStars() string {
 	stars := func(n int64) string {

@@ -1,7 +1,10 @@
 // Package wording says numbers of things in words, for the person at the desk.
 package wording
 
-import "fmt"
+import (
+	"fmt"
+	"strings"
+)
 
 // Count says how many of something there are: "1 file", "2 files". Many is the whole of what stands behind a number that is not 1.
 func Count(n int, one, many string) string {
@@ -13,3 +16,17 @@ func Count(n int, one, many string) string {
 
 // Items says how many items there are.
 func Items(n int) string { return Count(n, "item", "items") }
+
+// And puts names together: one, two and three; of many the first two and how many more.
+func And(names []string) string {
+	switch n := len(names); {
+	case n == 0:
+		return ""
+	case n == 1:
+		return names[0]
+	case n > 4:
+		return fmt.Sprintf("%s, %s and %d more", names[0], names[1], n-2)
+	default:
+		return strings.Join(names[:n-1], ", ") + " and " + names[n-1]
+	}
+}

@@ -103,7 +103,12 @@ func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (st
 		f := store.Facets{Total: int(items.GetCardinality()), Tags: s.relations[store.HasTag].among(items), Stages: s.stage.among(items),
 			Kinds: s.kinds.among(items), Cameras: s.cameras.among(items), Places: s.places.among(items),
 			Sources: s.from.among(items), Years: s.years.among(items),
-			Stars: map[int]int{}, Lacks: map[string]int{}}
+			Stars: map[int]int{}, Lacks: map[string]int{}, States: map[string]int{}}
+		for bit, state := range query.States {
+			if n := int(items.AndCardinality(s.states[bit])); n > 0 {
+				f.States[state] = n
+			}
+		}
 		for _, need := range describing.Needs {
 			if n := int(items.AndCardinality(s.lacking(need))); n > 0 {
 				f.Lacks[need] = n

@@ -35,7 +35,7 @@ func (s *shelf) evaluate(r query.Rule, within *roaring.Bitmap, person int64) *ro
 	}
 	sets, scan := s.leaf(r, person)
 	if scan != nil {
-		return s.scan(within, scan)
+		return s.scan(s.ofYears(r, within), scan)
 	}
 	if r.Missing && r.Field != "aside" {
 		sets = append(sets, s.missing(r, within))
@@ -66,7 +66,7 @@ func cost(r query.Rule) int {
 		return 3
 	case "taken", "monthday", "colour", "like", "added", "rights", "bytes", "width", "height", "longer":
 		return 2
-	case "kind", "source", "camera", "place", "stars", "stage", "lacks", "binned", "behind", "aside", "prepared":
+	case "kind", "source", "camera", "place", "stars", "stage", "lacks", "binned", "behind", "aside", "state":
 		return 1
 	}
 	return most
@@ -109,8 +109,14 @@ func (s *shelf) leaf(r query.Rule, person int64) ([]*roaring.Bitmap, func(slot u
 		return []*roaring.Bitmap{s.binned}, nil
 	case "behind":
 		return []*roaring.Bitmap{s.behind}, nil
-	case "prepared":
-		return []*roaring.Bitmap{s.prepared}, nil
+	case "state":
+		var sets []*roaring.Bitmap
+		for _, state := range r.Names {
+			if at := slices.Index(query.States, state); at >= 0 {
+				sets = append(sets, s.states[at])
+			}
+		}
+		return sets, nil
 	case "aside":
 		if r.Missing {
 			return []*roaring.Bitmap{s.used}, nil
@@ -165,9 +171,7 @@ func (s *shelf) scanner(r query.Rule) func(slot uint32) bool {
 		m := r.Model()
 		return func(slot uint32) bool { return m.Like(s.likeness[slot], s.shades[slot]) }
 	case "monthday":
-		return func(slot uint32) bool {
-			return s.taken[slot] != store.Undated && slices.Contains(r.Names, time.Unix(s.taken[slot], 0).UTC().Format("01-02"))
-		}
+		return s.takenOn(r.Names)
 	case "bytes":
 		return func(slot uint32) bool { return inRange(r, s.bytes[slot]) }
 	case "width":
@@ -196,6 +200,44 @@ func (s *shelf) scanner(r query.Rule) func(slot uint32) bool {
 			return r.Missing
 		}
 		return bounded && s.taken[slot] >= from && s.taken[slot] < until
+	}
+}
+
+// ofYears leaves of some items those of the years that a rule by when they were taken asks about: few are looked at closely then.
+func (s *shelf) ofYears(r query.Rule, within *roaring.Bitmap) *roaring.Bitmap {
+	if r.Field != "taken" || r.Missing || r.Since == "" && r.Until == "" {
+		return within
+	}
+	first, last := math.MinInt, math.MaxInt
+	if day, err := time.Parse(time.DateOnly, r.Since); err == nil {
+		first = day.Year()
+	}
+	if day, err := time.Parse(time.DateOnly, r.Until); err == nil {
+		last = day.Year()
+	}
+	var sets []*roaring.Bitmap
+	for year, set := range s.years.sets {
+		if year >= first && year <= last {
+			sets = append(sets, set)
+		}
+	}
+	return roaring.And(within, roaring.FastOr(sets...))
+}
+
+// takenOn tells of one item whether it was taken on some days of any year, which are written as MM-DD.
+func (s *shelf) takenOn(days []string) func(slot uint32) bool {
+	var wanted [13][32]bool
+	for _, day := range days {
+		if t, err := time.Parse("2006-01-02", "2000-"+day); err == nil { // a leap year
+			wanted[t.Month()][t.Day()] = true
+		}
+	}
+	return func(slot uint32) bool {
+		if s.taken[slot] == store.Undated {
+			return false
+		}
+		_, month, day := time.Unix(s.taken[slot], 0).UTC().Date()
+		return wanted[month][day]
 	}
 }
 

@@ -246,17 +246,28 @@ func (s *shelf) matching(ctx context.Context, v *access.Viewer, q *query.Query) 
 
 // picked picks so many items of the brand at random, for today.
 func (s *shelf) picked(rule query.Rule, n int, person int64) []int64 {
-	day := store.Today()
+	day := query.DayNumber(store.Today())
 	type lot struct{ lot, id int64 }
-	found := s.evaluate(rule, s.used, person).ToArray()
-	lots := make([]lot, len(found))
-	for i, slot := range found {
-		lots[i] = lot{query.Lot(s.ids[slot], day), s.ids[slot]}
+	before := func(a, b lot) int { return cmp.Or(cmp.Compare(a.lot, b.lot), cmp.Compare(a.id, b.id)) }
+	var lots []lot
+	full := false // lots begin with so many, of which the last is the one to be under
+	trim := func() {
+		slices.SortFunc(lots, before)
+		full, lots = len(lots) >= n, lots[:min(n, len(lots))]
 	}
-	slices.SortFunc(lots, func(a, b lot) int { return cmp.Or(cmp.Compare(a.lot, b.lot), cmp.Compare(a.id, b.id)) })
-	ids := make([]int64, min(n, len(lots)))
-	for i := range ids {
-		ids[i] = lots[i].id
+	each(s.evaluate(rule, s.used, person), func(slot uint32) {
+		one := lot{query.Lot(s.ids[slot], day), s.ids[slot]}
+		if full && before(lots[n-1], one) < 0 {
+			return
+		}
+		if lots = append(lots, one); len(lots) >= 2*n {
+			trim()
+		}
+	})
+	trim()
+	ids := make([]int64, len(lots))
+	for i, one := range lots {
+		ids[i] = one.id
 	}
 	return ids
 }

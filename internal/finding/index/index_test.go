@@ -210,7 +210,7 @@ func change(rt *rapid.T, db *store.DB, v *access.Viewer, ids, folders, albums, t
 		ids = ids[:min(2, len(ids))]
 	}
 	some := rapid.SliceOfNDistinct(rapid.SampledFrom(ids), 1, 5, rapid.ID[int64]).Draw(rt, "some")
-	what := rapid.IntRange(0, 21).Draw(rt, "what")
+	what := rapid.IntRange(0, 23).Draw(rt, "what")
 	require.NoError(rt, db.InTx(ctx, func(tx *store.Tx) (err error) {
 		switch what {
 		case 0:
@@ -255,6 +255,12 @@ func change(rt *rapid.T, db *store.DB, v *access.Viewer, ids, folders, albums, t
 		case 21:
 			needs := rapid.SliceOfDistinct(rapid.SampledFrom(describing.Needs), rapid.ID).Draw(rt, "needs")
 			err = tx.ChangeBrand(ctx, store.Brand{ID: v.Brand, Name: "Index", Needs: needs})
+		case 23: // one in another, never in a ring
+			inner, outer := one(albums), one(albums)
+			_, err = tx.Exec(`update album set parent_id = $2 where id = $1 and $1 > $2`, inner, outer)
+		case 22: // sent out as they are, or were
+			_, err = tx.Exec(`update asset set sent_at = now(), sent_version = version_id, sent_recipe = $2 where id = any($1)`, some,
+				rapid.SampledFrom([]string{"", "aaa"}).Draw(rt, "sent"))
 		case 14:
 			_, err = tx.Exec(`update tag set name = $2 || id where id = $1`, one(tags), rapid.SampledFrom([]string{"buoy", "Été"}).Draw(rt, "name"))
 		}
@@ -269,7 +275,7 @@ func anyQuery(rt *rapid.T, folders, albums, tags []int64) query.Query {
 	case "folder":
 		q.ID, q.Below = rapid.SampledFrom(folders).Draw(rt, "folder"), rapid.Bool().Draw(rt, "below")
 	case "album":
-		q.ID = rapid.SampledFrom(albums).Draw(rt, "album")
+		q.ID, q.Below = rapid.SampledFrom(albums).Draw(rt, "album"), rapid.Bool().Draw(rt, "below")
 	}
 	q.Sort = rapid.SampledFrom([]string{"", "taken", "added", "changed", "name", "size", "stars", "kind", "fit"}).Draw(rt, "sort")
 	if q.Sort == "fit" { // by one of what items fit
@@ -315,11 +321,12 @@ func anyRule(rt *rapid.T, depth int, folders, albums, tags []int64) query.Rule {
 	if f.IDs && from != nil {
 		r.IDs = rapid.SliceOfN(rapid.SampledFrom(from), 0, 3).Draw(rt, "ids")
 	}
-	r.Below = r.Field == "folder" && rapid.Bool().Draw(rt, "below")
+	r.Below = (r.Field == "folder" || r.Field == "album") && rapid.Bool().Draw(rt, "below")
 	r.Missing = f.Missing && rapid.Bool().Draw(rt, "missing")
 	if f.Names {
 		r.Names = rapid.SliceOfN(rapid.SampledFrom([]string{"picture", "clip", "Tarn K2", "Ostler 40", "server", "upload", "rope",
-			"ÉTÉ", "field", "Place 3", "Place 28", "alt", "tags", "usageTerms", "open", "ended", "refused"}), 0, 2).Draw(rt, "names")
+			"ÉTÉ", "field", "Place 3", "Place 28", "alt", "tags", "usageTerms", "open", "ended", "refused",
+			"prepared", "sent", "older"}), 0, 2).Draw(rt, "names")
 	}
 	bound := func(values ...int64) *int64 {
 		return rapid.Ptr(rapid.SampledFrom(values), true).Draw(rt, "bound")
@@ -359,7 +366,7 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 		Added                                          time.Time
 		Keeper, Binned, Front                          bool
 		RightsUntil                                    string `db:"rights_until"`
-		Lacks                                          pq.StringArray
+		Lacks, States                                  pq.StringArray
 		Likeness                                       int64
 		Colours                                        pq.Int64Array
 	}
@@ -376,13 +383,15 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 		case when alt = '' then 'alt' end, case when description = '' then 'description' end, case when credit = '' then 'credit' end,
 		case when copyright = '' then 'copyright' end, case when usage_terms = '' then 'usageTerms' end, case when place = '' then 'place' end,
 		case when captured_at is null then 'taken' end, case when not exists (select from asset_tag x where x.asset_id = a.id)
-		then 'tags' end], null) as lacks, binned_at is not null as binned, stack_front as front from asset a order by a.id`, person))
+		then 'tags' end], null) as lacks, array_remove(array[case when recipe_hash <> '' then 'prepared' end, case when sent_at is not null
+		then 'sent' end, case when sent_version <> version_id or sent_recipe <> recipe_hash then 'older' end], null) as states,
+		binned_at is not null as binned, stack_front as front from asset a order by a.id`, person))
 	out := make([]query.Item, len(rows))
 	for i, r := range rows {
 		out[i] = query.Item{ID: r.ID, Folder: r.Folder, Stage: r.Stage, Albums: r.Albums, Tags: r.Tags, Outlets: r.Outlets,
 			Intakes: r.Intakes, Kind: r.Kind, Camera: r.Camera, Place: r.Place, Source: r.Source,
 			Text: r.Text, Stars: r.Stars, Bytes: r.Bytes, Width: r.Width, Height: r.Height, Taken: r.Taken, Added: r.Added,
-			Keeper: r.Keeper, RightsUntil: r.RightsUntil, Lacks: r.Lacks, Binned: r.Binned, Likeness: likeness.Hash(r.Likeness)}
+			Keeper: r.Keeper, RightsUntil: r.RightsUntil, Lacks: r.Lacks, States: r.States, Binned: r.Binned, Likeness: likeness.Hash(r.Likeness)}
 		for _, s := range r.Colours {
 			out[i].Shades = append(out[i].Shades, likeness.Shade(s))
 		}

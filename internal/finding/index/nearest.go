@@ -27,7 +27,7 @@ func (w vocabulary) note(text string, by int32) {
 func (s *shelf) learn() {
 	s.words = vocabulary{}
 	for _, slot := range s.used.ToArray() {
-		s.words.note(s.text[slot], 1)
+		s.words.note(s.text.said[slot], 1)
 	}
 }
 

@@ -2,6 +2,7 @@ package index
 
 import (
 	"cmp"
+	"runtime"
 	"slices"
 	"strings"
 	"sync"
@@ -123,18 +124,42 @@ func (s *shelf) sorted(items *roaring.Bitmap, q *query.Query) []uint32 {
 	return out
 }
 
-// fitting puts items in the order of how well they fit a condition, of equals the one that was taken last first.
+// fitting puts items in the order of how well they fit a condition, of equals the one that was taken last first. How well they fit is
+// asked in the order of the slots, in which names and colours lie beside each other in the memory. The processors share the work.
 func (s *shelf) fitting(items *roaring.Bitmap, by *query.Rule) []uint32 {
-	in := items.ToDense()
-	buckets := make([][]uint32, query.MostMisfit+1)
+	misfits := make([]uint8, len(s.ids)) // from 1; 0 is none of the items
 	misfit := by.Misfits()
-	for _, slot := range slices.Backward(s.inOrder("taken")) {
-		if dense(in, slot) {
-			n := misfit(s.name[slot], s.likeness[slot], s.shades[slot])
-			buckets[n] = append(buckets[n], slot)
+	inParts(items.ToArray(), func(_ int, part []uint32) {
+		for _, slot := range part {
+			misfits[slot] = uint8(1 + misfit(s.name[slot], s.likeness[slot], s.shades[slot]))
+		}
+	})
+	found := make([][query.MostMisfit + 2][]uint32, runtime.GOMAXPROCS(0))
+	inParts(s.inOrder("taken"), func(i int, part []uint32) {
+		for _, slot := range slices.Backward(part) {
+			if n := misfits[slot]; n > 0 {
+				found[i][n] = append(found[i][n], slot)
+			}
+		}
+	})
+	out := make([]uint32, 0, items.GetCardinality())
+	for n := range query.MostMisfit + 2 {
+		for i := range slices.Backward(found) { // the last taken first
+			out = append(out, found[i][n]...)
 		}
 	}
-	return slices.Concat(buckets...)
+	return out
+}
+
+// inParts shares slots out to the processors, each its part in order.
+func inParts(slots []uint32, work func(i int, part []uint32)) {
+	parts := runtime.GOMAXPROCS(0)
+	var group sync.WaitGroup
+	for i := range parts {
+		part := slots[len(slots)*i/parts : len(slots)*(i+1)/parts]
+		group.Go(func() { work(i, part) })
+	}
+	group.Wait()
 }
 
 func last(position string) int {

@@ -2,6 +2,7 @@ package index
 
 import (
 	"context"
+	"slices"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -36,7 +37,7 @@ type shelf struct {
 	camera   []string
 	texts    map[string]string // of places and cameras
 	sharp    []float32         // below 0 where it is not known
-	text     []string
+	text     texts
 	name     []string
 	hand     []string
 	kind     []string
@@ -52,8 +53,9 @@ type shelf struct {
 	added    []int64
 	changed  []int64
 
-	used, binned, fronts, behind, prepared *roaring.Bitmap
-	has                                    []*roaring.Bitmap // what items have of describing.Needs; of tags their relation says it
+	used, binned, fronts, behind *roaring.Bitmap
+	states                       []*roaring.Bitmap // of query.States
+	has                          []*roaring.Bitmap // what items have of describing.Needs; of tags their relation says it
 
 	folder, stage, stack *postings[int64]
 	years                *postings[int]
@@ -73,8 +75,11 @@ type shelf struct {
 func newShelf(db *store.DB, brand int64) *shelf {
 	s := &shelf{db: db, brand: brand, slots: map[int64]uint32{}, orders: map[string]*order{}, sheets: &answers{most: 12},
 		counts: &answers{most: 60}}
-	for _, set := range []**roaring.Bitmap{&s.used, &s.binned, &s.fronts, &s.behind, &s.prepared, &s.retold} {
+	for _, set := range []**roaring.Bitmap{&s.used, &s.binned, &s.fronts, &s.behind, &s.retold} {
 		*set = roaring.New()
+	}
+	for range query.States {
+		s.states = append(s.states, roaring.New())
 	}
 	for range describing.Needs {
 		s.has = append(s.has, roaring.New())
@@ -140,7 +145,7 @@ func (s *shelf) takeOver(f *shelf) {
 	s.home, s.piled = f.home, f.piled
 	s.world, s.slots, s.ids, s.text, s.name, s.hand, s.kind, s.stars = f.world, f.slots, f.ids, f.text, f.name, f.hand, f.kind, f.stars
 	s.width, s.height, s.tint, s.bytes, s.taken, s.added, s.changed = f.width, f.height, f.tint, f.bytes, f.taken, f.added, f.changed
-	s.used, s.binned, s.has, s.fronts, s.behind, s.prepared = f.used, f.binned, f.has, f.fronts, f.behind, f.prepared
+	s.used, s.binned, s.has, s.fronts, s.behind, s.states = f.used, f.binned, f.has, f.fronts, f.behind, f.states
 	s.until, s.words = f.until, f.words
 	s.likeness, s.shades = f.likeness, f.shades
 	s.folder, s.stage, s.stack, s.years, s.kinds, s.cameras, s.from, s.starred = f.folder, f.stage, f.stack, f.years, f.kinds,
@@ -185,7 +190,7 @@ func (s *shelf) takeIn(ctx context.Context, changes store.Changes) error {
 	world := s.world
 	if changes.World() {
 		var err error
-		if world, err = store.World(ctx, s.db, s.brand); err != nil {
+		if world, err = store.WorldAfter(ctx, s.db, s.brand, world, &changes); err != nil {
 			return err
 		}
 	}
@@ -265,7 +270,7 @@ func (s *shelf) replace(ids []int64, items []store.Indexed) {
 	stacks := map[int64]bool{}
 	s.touchStacks(stacks, old)
 	gone, wasBinned := old.Clone(), roaring.And(old, s.binned)
-	for _, set := range append([]*roaring.Bitmap{s.used, s.binned, s.fronts, s.behind, s.prepared}, s.has...) {
+	for _, set := range slices.Concat([]*roaring.Bitmap{s.used, s.binned, s.fronts, s.behind}, s.has, s.states) {
 		set.AndNot(old)
 	}
 	s.folder.dropFrom(old, s.home)
@@ -288,12 +293,12 @@ func (s *shelf) replace(ids []int64, items []store.Indexed) {
 		if !s.used.Contains(slot) {
 			return ""
 		}
-		return s.text[slot]
+		return s.text.said[slot]
 	})
 	s.retold.Clear()
 	for _, slot := range gone.ToArray() {
 		delete(s.slots, s.ids[slot])
-		s.words.note(s.text[slot], -1)
+		s.words.note(s.text.said[slot], -1)
 		for _, o := range s.orders {
 			o.dirty.Add(slot)
 		}
@@ -350,121 +355,6 @@ func (s *shelf) hideBehind(stacks map[int64]bool) {
 			} else {
 				s.behind.Remove(slot)
 			}
-		}
-	}
-}
-
-// put sets the columns of an item and adds it to the sets that it is in.
-func (s *shelf) put(i *store.Indexed) {
-	slot, known := s.slots[i.ID]
-	if !known {
-		slot = uint32(len(s.ids))
-		s.slots[i.ID] = slot
-		s.grow()
-	}
-	for name, o := range s.orders {
-		if o.built && (!known || s.moves(name, slot, i)) {
-			o.dirty.Add(slot)
-		}
-	}
-	if s.words != nil && (!known || s.text[slot] != i.Text) {
-		s.words.note(s.text[slot], -1)
-		s.words.note(i.Text, 1)
-		s.retold.Add(slot)
-	}
-	s.home[slot], s.piled[slot], s.sharp[slot] = i.Folder, i.Stack, i.Sharpness
-	s.at[slot], s.camera[slot] = s.once(i.Place), s.once(i.Camera)
-	s.ids[slot], s.text[slot], s.name[slot], s.hand[slot], s.kind[slot], s.stars[slot] = i.ID, i.Text, i.Name, i.Position, i.Kind,
-		int8(i.Stars)
-	s.width[slot], s.height[slot], s.tint[slot], s.bytes[slot] = i.Width, i.Height, i.Tint, i.Bytes
-	s.taken[slot], s.added[slot], s.changed[slot] = i.Taken, i.Added, i.Changed
-	s.until[slot] = i.RightsUntil
-	s.likeness[slot], s.shades[slot] = i.Likeness, i.Shades
-	s.used.Add(slot)
-	mark(s.binned, slot, i.Binned)
-	for bit, set := range s.has {
-		mark(set, slot, i.Has&(1<<bit) != 0)
-	}
-	mark(s.fronts, slot, i.Front)
-	mark(s.prepared, slot, i.Prepared)
-	addTo(s.folder, i.Folder, slot)
-	addTo(s.stage, i.Stage, slot)
-	addTo(s.stack, i.Stack, slot)
-	addTo(s.cameras, i.Camera, slot)
-	addTo(s.places, i.Place, slot)
-	s.kinds.add(i.Kind, slot)
-	s.from.add(i.Source, slot)
-	s.starred.add(int8(i.Stars), slot)
-	if i.Taken != store.Undated {
-		s.years.add(time.Unix(i.Taken, 0).UTC().Year(), slot)
-	}
-}
-
-// mostTexts is how many texts are kept once at a time.
-const mostTexts = 100_000
-
-// once is a text that many items have, kept once for all of them.
-func (s *shelf) once(text string) string {
-	known, there := s.texts[text]
-	if there {
-		return known
-	}
-	if len(s.texts) >= mostTexts {
-		clear(s.texts)
-	}
-	s.texts[text] = text
-	return text
-}
-
-func mark(set *roaring.Bitmap, slot uint32, in bool) {
-	if in {
-		set.Add(slot)
-	}
-}
-
-// addTo adds an item to the set of a value, unless it has none.
-func addTo[K comparable](p *postings[K], value K, slot uint32) {
-	var none K
-	if value != none {
-		p.add(value, slot)
-	}
-}
-
-func (s *shelf) grow() {
-	s.home, s.piled, s.at = append(s.home, 0), append(s.piled, 0), append(s.at, "")
-	s.camera, s.sharp = append(s.camera, ""), append(s.sharp, 0)
-	s.ids, s.text, s.name, s.hand, s.kind = append(s.ids, 0), append(s.text, ""), append(s.name, ""), append(s.hand, ""), append(s.kind, "")
-	s.stars, s.width, s.height, s.tint = append(s.stars, 0), append(s.width, 0), append(s.height, 0), append(s.tint, 0)
-	s.bytes, s.taken, s.added, s.changed = append(s.bytes, 0), append(s.taken, 0), append(s.added, 0), append(s.changed, 0)
-	s.until = append(s.until, 0)
-	s.likeness, s.shades = append(s.likeness, 0), append(s.shades, nil)
-}
-
-// moves says whether an item, as it is now, has another place in an order than as it is known.
-func (s *shelf) moves(name string, slot uint32, i *store.Indexed) bool {
-	switch name {
-	case "taken":
-		return s.taken[slot] != i.Taken
-	case "added":
-		return s.added[slot] != i.Added
-	case "name":
-		return s.name[slot] != i.Name
-	case "size":
-		return s.bytes[slot] != i.Bytes
-	case "stars":
-		return s.stars[slot] != int8(i.Stars) || s.taken[slot] != i.Taken
-	case "kind":
-		return s.kind[slot] != i.Kind || s.taken[slot] != i.Taken
-	}
-	return true
-}
-
-// relate returns what adds a pair of a relation.
-func (s *shelf) relate(relation store.Relation) func(asset, other int64) {
-	r := s.relations[relation]
-	return func(asset, other int64) {
-		if slot, known := s.slots[asset]; known {
-			r.relate(other, slot, s.binned.Contains(slot))
 		}
 	}
 }

@@ -94,7 +94,7 @@ func (t *terms) forget() {
 // saying is those of some items that say all the words.
 func (s *shelf) saying(words []string, within *roaring.Bitmap) *roaring.Bitmap {
 	for _, word := range words {
-		says := func(slot uint32) bool { return strings.Contains(s.text[slot], word) }
+		says := s.text.containing(word)
 		items := s.terms.of(word)
 		switch {
 		case items != nil:

@@ -17,6 +17,8 @@ type Edit struct {
 	// From and To are what remains, in seconds from the beginning of the file; a To of 0 is its end.
 	From, To float64
 	Mute     bool
+	// Rate is the most pictures a second, or 0.
+	Rate float64
 	// Loudness is what the sound is brought to, in LUFS, or 0.
 	Loudness float64
 	// Turn is in degrees clockwise; Flip mirrors left to right, after it; Crop is in pixels of the turned pictures.
@@ -99,6 +101,9 @@ func Web(ctx context.Context, path, mp4 string, size geometry.Size, e Edit, noti
 	}
 	args := append([]string{"-v", "error", "-nostdin", "-y", "-threads", "2"}, safe...)
 	filters := append(e.pictures(), fmt.Sprintf("scale=%d:%d", size.Width, size.Height), "setsar=1", "format=yuv420p")
+	if e.Rate > 0 { // fewer pictures, never more
+		filters = append(filters, fmt.Sprintf("fps='min(source_fps,%s)'", number(e.Rate)))
+	}
 	args = append(append(args, e.seek()...), "-i", path, "-map", "0:v:0", "-map_metadata", "-1", "-map_chapters", "-1",
 		"-vf", strings.Join(filters, ","), "-c:v", "libx264", "-preset", "veryfast", "-crf", "23")
 	args = append(append(args, sound...), "-movflags", "+faststart")

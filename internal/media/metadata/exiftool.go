@@ -19,7 +19,10 @@ import (
 
 // Tool is a few exiftool processes, started when they are needed and again when they died. A call takes one that is free.
 // What a file says is hostile: each process runs under a limit of memory, each call under limits of time and of output.
-type Tool struct{ free chan *process }
+type Tool struct {
+	free   chan *process
+	stamps stamps
+}
 
 // Limits of a process and of a call.
 const (

@@ -181,7 +181,7 @@ func render(path string, r Request, facts Facts, o Output) (image, error) {
 	if err != nil {
 		return image{}, err
 	}
-	cut, do := r.Recipe.Cut(), r.Recipe.Effective()
+	cut, do := r.Recipe.Cut(), o.sharpened(r.Recipe.Effective())
 	var base *C.BsBase
 	if usesBase(do) {
 		local, err := p.baseOf()
@@ -209,6 +209,24 @@ func render(path string, r Request, facts Facts, o Output) (image, error) {
 		return image{}, err
 	}
 	return p.asPicture()
+}
+
+// How sharpening for a size is done: at its own pixels, sparing what differs by no more than a few levels.
+const (
+	sizeRadius    = 0.7
+	sizeThreshold = 2
+)
+
+// sharpened has what an output asks for on top of what a recipe does, so that all is rounded once.
+func (o Output) sharpened(a recipe.Adjustments) recipe.Adjustments {
+	if o.Sharpen == 0 {
+		return a
+	}
+	if a.Sharpen == 0 {
+		a.Radius, a.Threshold = sizeRadius, sizeThreshold
+	}
+	a.Sharpen = min(100, a.Sharpen+o.Sharpen)
+	return a
 }
 
 // sample is a small copy of a file as it is, with the noise of what it was made from.

@@ -49,6 +49,21 @@ type Output struct {
 	CropX, CropY              int
 	CropWidth, CropHeight     int
 	ScaledWidth, ScaledHeight int
+	// Sharpen is 0 to 100, at the size that comes out.
+	Sharpen float64
+	// With PadWidth and PadHeight the picture is put in the middle of a larger one of a colour, 0xRRGGBB, or below 0 its mean colour.
+	PadWidth, PadHeight int
+	PadColour           int
+	// Budget is how many bytes the file may take, or 0: the quality is as high as that allows, and at most Quality.
+	Budget int64
+	// Measure asks how like the file is to what it was written from.
+	Measure bool
+}
+
+// Written is what came of an output: the quality that it was written with and, where it was measured, how like it is (SSIM, at most 1).
+type Written struct {
+	Quality  int
+	Likeness float64
 }
 
 // Request is one job: with Outputs files are made, the largest first; with Look the picture is looked into; with neither
@@ -74,7 +89,9 @@ type Response struct {
 	Seen  *Seen // with Look
 	// Sample is the small copy, before the recipe.
 	Sample *recipe.Sample
-	Error  string // what is wrong with the picture, for a person
+	// Written is what came of the outputs, in their order.
+	Written []Written
+	Error   string // what is wrong with the picture, for a person
 }
 
 // RunIfWorker turns the process into a worker when it was started as one, and does not return then.
@@ -147,8 +164,8 @@ func do(r Request) (Response, error) {
 	case r.BaseMap != "":
 		return Response{Facts: facts}, writeBase(r, facts)
 	}
-	tint, err := makeAll(r, facts)
-	return Response{Facts: facts, Tint: tint}, err
+	tint, written, err := makeAll(r, facts)
+	return Response{Facts: facts, Tint: tint, Written: written}, err
 }
 
 func checkLimits(f Facts) error {
@@ -162,14 +179,14 @@ func checkLimits(f Facts) error {
 }
 
 // makeAll decodes once, at the size of the first output, and makes the smaller ones from that.
-func makeAll(r Request, facts Facts) (tint int, err error) {
+func makeAll(r Request, facts Facts) (tint int, written []Written, err error) {
 	first := r.Outputs[0]
 	path := r.Path
 	if r.Page > 0 {
 		path = fmt.Sprintf("%s[page=%d]", r.Path, r.Page)
 	}
 	var base image
-	if r.Recipe.Neutral() {
+	if r.Recipe.Neutral() && first.Sharpen == 0 {
 		width, height := first.Width, first.Height
 		if first.CropWidth > 0 {
 			width, height = first.ScaledWidth, first.ScaledHeight
@@ -181,41 +198,27 @@ func makeAll(r Request, facts Facts) (tint int, err error) {
 		r.Outputs = append([]Output{first}, r.Outputs[1:]...)
 	}
 	if err != nil {
-		return 0, err
+		return 0, nil, err
 	}
 	defer func() { base.free() }()
 	if len(r.Outputs) > 1 {
 		pixels, err := base.inMemory()
 		if err != nil {
-			return 0, err
+			return 0, nil, err
 		}
 		base.free()
 		base = pixels
 		if tint, err = base.tint(); err != nil {
-			return 0, err
+			return 0, nil, err
 		}
 	}
 	var group errgroup.Group // somebody waits for all of them
-	for _, o := range r.Outputs {
-		group.Go(func() error { return makeOne(base, o, r.Hold) })
+	written = make([]Written, len(r.Outputs))
+	for i, o := range r.Outputs {
+		group.Go(func() (err error) {
+			written[i], err = makeOne(base, o, r.Hold)
+			return err
+		})
 	}
-	return tint, group.Wait()
-}
-
-func makeOne(base image, o Output, quickly bool) error {
-	result := base
-	var err error
-	switch {
-	case o.CropWidth > 0:
-		result, err = base.crop(o.CropX, o.CropY, o.CropWidth, o.CropHeight)
-	case o.Width != base.width() || o.Height != base.height():
-		result, err = base.shrink(o.Width, o.Height)
-	}
-	if err != nil {
-		return err
-	}
-	if result != base {
-		defer result.free()
-	}
-	return result.save(o.Path, o.Format, o.Quality, quickly)
+	return tint, written, group.Wait()
 }

@@ -117,6 +117,19 @@ int bs_flatten(VipsImage *in, VipsImage **out) {
   return failed;
 }
 
+// A picture in the middle of a larger one of a colour. What was transparent stays so.
+int bs_pad(VipsImage *in, int width, int height, const double rgb[3], VipsImage **out) {
+  VipsImage *plain = NULL;
+  if (bs_srgb(in, &plain)) return -1;
+  VipsArrayDouble *colour = plain->Bands == 4 ? vips_array_double_newv(4, rgb[0], rgb[1], rgb[2], 255.0)
+                                              : vips_array_double_newv(3, rgb[0], rgb[1], rgb[2]);
+  int failed = vips_embed(plain, out, (width - plain->Xsize) / 2, (height - plain->Ysize) / 2, width, height, "extend",
+                          VIPS_EXTEND_BACKGROUND, "background", colour, NULL);
+  vips_area_unref(VIPS_AREA(colour));
+  g_object_unref(plain);
+  return failed;
+}
+
 int bs_copy_memory(VipsImage *in, VipsImage **out) { return (*out = vips_image_copy_memory(in)) ? 0 : -1; }
 
 int bs_average(VipsImage *in, double rgb[3]) {

@@ -156,6 +156,14 @@ func (i image) flatten() (image, error) {
 	return call("flattening", func(out **C.VipsImage) C.int { return C.bs_flatten(i.ptr, out) })
 }
 
+// pad puts a picture in the middle of a larger one of a colour, 0xRRGGBB.
+func (i image) pad(width, height, colour int) (image, error) {
+	rgb := [3]C.double{C.double(colour >> 16 & 255), C.double(colour >> 8 & 255), C.double(colour & 255)}
+	return call("padding", func(out **C.VipsImage) C.int {
+		return C.bs_pad(i.ptr, C.int(width), C.int(height), &rgb[0], out)
+	})
+}
+
 // tint is the mean colour as 0xRRGGBB.
 func (i image) tint() (int, error) {
 	var rgb [3]C.double

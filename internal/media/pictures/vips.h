@@ -18,6 +18,7 @@ int bs_pixels(VipsImage *in, int width, int height, int colour, void **data, siz
 int bs_attention(VipsImage *in, int width, int height, VipsImage **out);
 int bs_flatten(VipsImage *in, VipsImage **out);
 int bs_copy_memory(VipsImage *in, VipsImage **out);
+int bs_pad(VipsImage *in, int width, int height, const double rgb[3], VipsImage **out);
 int bs_average(VipsImage *in, double rgb[3]);
 int bs_save_jpeg(VipsImage *in, const char *path, int quality, int optimise);
 int bs_save_png(VipsImage *in, const char *path);

@@ -15,6 +15,12 @@ export interface Preferences {
   unfolded?: number[];
   /** Folders that something was moved to, the last one first. */
   targets?: number[];
+  /** Albums that something was put into, the last one first. */
+  albums?: number[];
+  /** The album that one key adds to. */
+  quickAlbum?: number;
+  /** Albums in which those that are in them are shown in the list. */
+  unfoldedAlbums?: number[];
   /** Searches that one kept, by name. */
   searches?: { name: string; query: SheetQuery }[];
   /** How each place is ordered and looked at. */

@@ -43,6 +43,12 @@ function withRights(folders: Schema["Folder"][], can: Action[]): Folder[] {
 }
 export const useAlbums = (brand: string) =>
   useQuery({ queryKey: ["albums"], queryFn: () => ask(client.GET("/api/brands/{brand}/albums", at(brand))) });
+/** useAlbumChoice says how an album stands to the choice that it was made of. */
+export const useAlbumChoice = (brand: string, id: number) =>
+  useQuery({
+    queryKey: ["album-choice", id],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/albums/{id}/choice", { params: { path: { brand, id } } })),
+  });
 export const useTagGroups = (brand: string, on = true) =>
   useQuery({
     queryKey: ["tag-groups"],
@@ -110,6 +116,27 @@ export const useDownloads = (brand: string, on = true) =>
   useQuery({ queryKey: ["downloads"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/downloads", at(brand))) });
 export const useOutputSizes = (brand: string) =>
   useQuery({ queryKey: ["sizes"], queryFn: () => ask(client.GET("/api/brands/{brand}/output-sizes", at(brand))) });
+/** useSendingCheck says what is against sending out a selection. */
+export const useSendingCheck = (brand: string, selection: Schema["Selection"] | undefined) =>
+  useQuery({
+    queryKey: ["sending-check", selection],
+    enabled: selection !== undefined,
+    placeholderData: (before) => before,
+    queryFn: () => ask(client.POST("/api/brands/{brand}/check", { ...at(brand), body: selection! })),
+  });
+export const useGalleryCheck = (brand: string, id: number) =>
+  useQuery({
+    queryKey: ["sending-check", "gallery", id],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/galleries/{id}/check", { params: { path: { brand, id } } })),
+  });
+/** useTakenAlong lists what anybody took along before an id, the newest first. */
+export const useTakenAlong = (brand: string, before: number | undefined) =>
+  useQuery({
+    queryKey: ["taken-along", before],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/taken-along", { params: { path: { brand }, query: { before } } })),
+  });
+export const useSizeCosts = (brand: string) =>
+  useQuery({ queryKey: ["size-costs"], queryFn: () => ask(client.GET("/api/brands/{brand}/output-sizes/costs", at(brand))) });
 export const useGalleries = (brand: string) =>
   useQuery({ queryKey: ["galleries"], queryFn: () => ask(client.GET("/api/brands/{brand}/galleries", at(brand))) });
 /** lastStepQuery is the last thing that a person did by themself and that can still be undone. */

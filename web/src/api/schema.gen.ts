@@ -1780,6 +1780,120 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/albums/add": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addToAlbums"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/albums/from-folder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["albumsFromFolder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/albums/{id}/duplicate": {
+        parameters: {
+            query?: {
+                below?: boolean;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["duplicateAlbum"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/albums/{id}/move-items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["moveBetweenAlbums"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/albums/{id}/order-by": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["orderAlbumBy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/albums/{id}/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getAlbumChoice"];
+        put?: never;
+        post: operations["followAlbumChoice"];
+        delete: operations["forgetAlbumChoice"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/albums/{id}": {
         parameters: {
             query?: never;
@@ -1921,7 +2035,117 @@ export interface paths {
         };
         get: operations["listOutputSizes"];
         put?: never;
+        post: operations["addOutputSize"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/output-sizes/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["orderOutputSizes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/output-sizes/defaults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["defaultOutputSizes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/output-sizes/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listSizeCosts"];
+        put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/output-sizes/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tryOutputSize"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/output-sizes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeOutputSize"];
+        post?: never;
+        delete: operations["retireOutputSize"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/output-sizes/{id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["duplicateOutputSize"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1977,6 +2201,82 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["retryDownload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/downloads/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["stopDownload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["checkSelection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/galleries/{id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["checkGallery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/taken-along": {
+        parameters: {
+            query?: {
+                before?: number;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listTakenAlong"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2185,7 +2485,7 @@ export interface paths {
         delete: operations["removeServerFolder"];
         options?: never;
         head?: never;
-        patch?: never;
+        patch: operations["changeServerFolder"];
         trace?: never;
     };
     "/api/brands/{brand}/server-folders/{id}/listing": {
@@ -2748,7 +3048,7 @@ export interface components {
          * @description What can be compared, as core/query has it
          * @enum {string}
          */
-        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "place" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "item" | "monthday" | "anniversary" | "colour" | "like" | "keeper" | "described" | "binned" | "behind" | "prepared";
+        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "place" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "item" | "monthday" | "anniversary" | "colour" | "like" | "keeper" | "described" | "binned" | "behind" | "state";
         /** @description A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes */
         Rule: {
             /** @enum {string} */
@@ -2797,6 +3097,8 @@ export interface components {
             sources: components["schemas"]["FacetName"][];
             /** @description What could be described and is not */
             lacks: components["schemas"]["FacetName"][];
+            /** @description prepared, sent (out), older (was changed since it was sent out) */
+            states: components["schemas"]["FacetName"][];
             years: components["schemas"]["FacetName"][];
             stars: components["schemas"]["FacetId"][];
         };
@@ -2882,9 +3184,28 @@ export interface components {
             current: boolean;
         };
         History: {
+            sent: components["schemas"]["SentOut"][];
             versions: components["schemas"]["Version"][];
             trail: components["schemas"]["TrailEntry"][];
         };
+        /** @description One sending of an item, in a download */
+        SentOut: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @description The output size */
+            size: string;
+            /** @description A folder on the server or nothing for a ZIP */
+            place: string;
+            /** @description Of the file */
+            name: string;
+            width: number;
+            height: number;
+            /** @description The item has another file or another recipe now */
+            older: boolean;
+        };
+        /** @enum {string} */
+        ItemState: "prepared" | "sent" | "older";
         /** @enum {string} */
         Level: "look" | "contribute" | "manage";
         NewGrant: {
@@ -2996,6 +3317,11 @@ export interface components {
             stage?: string;
             /** @description Its recipe does something */
             prepared?: boolean;
+            /**
+             * @description It was sent out, as it is now or as it was before
+             * @enum {string}
+             */
+            sent?: "as_it_is" | "older";
             tagNames: string[];
             /** @description In the bin; how many days it stays there */
             daysLeft?: number;
@@ -3066,6 +3392,10 @@ export interface components {
             stage?: string;
             /** @description What the file says as its label where that is no stage */
             label?: string;
+            /** @description Focal points for some proportions */
+            focalFor: {
+                [key: string]: components["schemas"]["FocalPoint"];
+            };
             /** Format: double */
             focalX: number;
             /** Format: double */
@@ -3249,6 +3579,8 @@ export interface components {
         };
         /** @description A place in what is shown from 0 to 1; without one the machine proposes it again */
         FocalPoint: {
+            /** @description Only for crops of this proportion, as 16:9 in the smallest whole numbers; without a place they follow the focal point */
+            proportion?: string;
             /** Format: double */
             x?: number;
             /** Format: double */
@@ -3746,6 +4078,9 @@ export interface components {
             parent?: number;
         };
         Album: {
+            parked: boolean;
+            /** @description It was made of a choice and remembers it */
+            chosen: boolean;
             rule?: components["schemas"]["Rule"];
             /** @description Of what the rule finds; so many at random each day */
             pick?: number;
@@ -3771,14 +4106,56 @@ export interface components {
             /** Format: int64 */
             parent?: number;
             selection?: components["schemas"]["Selection"];
+            choice?: components["schemas"]["AlbumChoice"];
             rule?: components["schemas"]["Rule"];
             pick?: number;
+        };
+        /** @description What the items were chosen by */
+        AlbumChoice: {
+            query: components["schemas"]["SheetQuery"];
+            /** @description The album holds everything that it shows */
+            whole: boolean;
+        };
+        /** @description Nothing is said of an album that was not made of a choice */
+        AlbumStanding: {
+            /** @description The choice in words */
+            said?: string;
+            /** @description Items that are not what was chosen any more */
+            gone: number;
+            /** @description Items that are chosen now and not in it */
+            more: number;
+            goneIds?: number[];
+        };
+        IntoAlbums: {
+            albums: number[];
+            selection: components["schemas"]["Selection"];
+        };
+        IntoAlbum: {
+            /** Format: int64 */
+            to: number;
+            selection: components["schemas"]["Selection"];
+        };
+        AlbumsFromFolder: {
+            /** Format: int64 */
+            folder: number;
+            /** @description One for each folder below it too */
+            below: boolean;
+        };
+        AlbumSort: {
+            sort: components["schemas"]["Sort"];
+            descending: boolean;
         };
         AlbumChange: {
             name?: string;
             description?: string;
             /** Format: int64 */
             cover?: number;
+            /**
+             * Format: int64
+             * @description 0 is the top
+             */
+            parent?: number;
+            parked?: boolean;
             rule?: components["schemas"]["Rule"];
             pick?: number;
         };
@@ -3823,30 +4200,101 @@ export interface components {
              * @description Absent means to the end
              */
             before?: number;
+            /** @description Counted from 1 among the others, in place of before; of an album */
+            place?: number;
         };
-        OutputSize: {
-            /** Format: int64 */
-            id: number;
+        OutputSizeValues: {
             name: string;
             /** @description pixels; 0 leaves it open */
             width: number;
             /** @description pixels; 0 leaves it open */
             height: number;
             /** @enum {string} */
-            fit: "inside" | "fill";
+            fit: "inside" | "fill" | "pad";
+            /** @description Around a picture that is padded: #rrggbb, or tint for its own mean colour */
+            colour?: string;
+            enlarge?: boolean;
             /** @enum {string} */
             format: "jpeg" | "png" | "webp" | "avif";
             quality: number;
+            /**
+             * Format: int64
+             * @description Bytes that a picture may take at most, or 0
+             */
+            budget?: number;
+            sharpen?: number;
             /** @enum {string} */
             metadata: "strip_private" | "strip_all" | "keep";
             pattern: string;
+            /** @description The longer side of clips, or 0 for the box */
+            clipSide?: number;
+            /**
+             * Format: double
+             * @description Pictures a second of clips at most, or 0
+             */
+            clipRate?: number;
+            /** @description Clips without sound */
+            quiet?: boolean;
+            /** @description Made of everything that comes in */
+            onArrival?: boolean;
+        };
+        OutputSize: components["schemas"]["OutputSizeValues"] & {
+            /** Format: int64 */
+            id: number;
+        };
+        SizeCost: {
+            /** Format: int64 */
+            id: number;
+            files: number;
+            /** Format: int64 */
+            bytes: number;
+            /**
+             * Format: double
+             * @description To make all of them
+             */
+            seconds: number;
+        };
+        SizeTrial: {
+            /** Format: int64 */
+            asset: number;
+            size: components["schemas"]["OutputSizeValues"];
+        };
+        SizeExample: {
+            width: number;
+            height: number;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: double */
+            seconds: number;
+            quality: number;
+            /**
+             * Format: double
+             * @description How like it is to what it was written from, at most 1 (SSIM)
+             */
+            likeness?: number;
+            /** @description What its file says */
+            says: {
+                [key: string]: string;
+            };
+            /** @description Why it cannot be made */
+            why?: string;
         };
         NewDownload: {
             selection: components["schemas"]["Selection"];
-            /** Format: int64 */
-            outputSize: number;
+            /** @description In their order; several have a folder each */
+            outputSizes: number[];
+            /** @description Names in place of those of the output sizes */
             pattern?: string;
             keepFolders?: boolean;
+            /** @description With their number first, in the order of the selection, in each folder from 1 */
+            numbered?: boolean;
+            /**
+             * Format: int64
+             * @description Where the files are put instead of into a ZIP
+             */
+            serverFolder?: number;
+            /** @description The folder in it; one is made by the name of the download when it is left out */
+            path?: string;
             /**
              * Format: int64
              * @description A step of mine in the trail, which is done before the files are made
@@ -3869,14 +4317,38 @@ export interface components {
             state: "waiting" | "made" | "failed";
             why?: string;
         };
-        Download: {
+        SendingCheck: {
+            items: number;
+            /** @description Items that nothing is said against */
+            fine: number;
+            /** @description The gravest first */
+            against: components["schemas"]["AgainstSending"][];
+        };
+        /** @enum {string} */
+        SendingReason: "binned" | "rights_ended" | "not_agreed" | "agreed_once" | "rights_soon" | "set_aside" | "without_alt";
+        AgainstSending: {
+            reason: components["schemas"]["SendingReason"];
+            /** @description They should not go out */
+            hinders: boolean;
+            items: number;
+            /** @description The first of them, at most 2,000 */
+            ids: number[];
+        };
+        DownloadPreview: {
+            total: number;
+            /** @description The first of them, at most 200 */
+            files: components["schemas"]["DownloadFile"][];
+        };
+        TakenAlong: {
             /** Format: int64 */
             id: number;
-            code: string;
+            by: string;
             name: string;
-            outputSize: string;
-            /** @enum {string} */
-            state: "making" | "ready" | "failed";
+            outputSizes: string[];
+            /** @description A folder on the server or nothing for a ZIP */
+            place: string;
+            path: string;
+            state: components["schemas"]["DownloadState"];
             total: number;
             made: number;
             failed: number;
@@ -3884,7 +4356,31 @@ export interface components {
             bytes?: number;
             /** Format: date-time */
             started: string;
-            files: components["schemas"]["DownloadFile"][];
+            /** Format: date-time */
+            finished?: string;
+        };
+        /** @enum {string} */
+        DownloadState: "making" | "ready" | "failed" | "stopped";
+        Download: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            name: string;
+            outputSizes: string[];
+            /** @description A folder on the server or nothing for a ZIP */
+            place: string;
+            /** @description The folder in it */
+            path: string;
+            state: components["schemas"]["DownloadState"];
+            total: number;
+            made: number;
+            failed: number;
+            /** Format: int64 */
+            bytes?: number;
+            /** Format: date-time */
+            started: string;
+            /** @description What could not be made, at most 200 */
+            failures: components["schemas"]["DownloadFile"][];
         };
         Gallery: {
             /** Format: int64 */
@@ -4063,6 +4559,11 @@ export interface components {
             id: number;
             name: string;
             path: string;
+            /** @description Files may be put there too */
+            takes: boolean;
+        };
+        ServerFolderChange: {
+            takes: boolean;
         };
         NewServerFolder: {
             name?: string;
@@ -7013,9 +7514,163 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    removeAlbum: {
+    addToAlbums: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IntoAlbums"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    albumsFromFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlbumsFromFolder"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    duplicateAlbum: {
+        parameters: {
+            query?: {
+                below?: boolean;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    moveBetweenAlbums: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IntoAlbum"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    orderAlbumBy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlbumSort"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAlbumChoice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How the album stands to the choice that it was made of */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlbumStanding"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    followAlbumChoice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetAlbumChoice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeAlbum: {
+        parameters: {
+            query?: {
+                below?: boolean;
+            };
             header?: never;
             path: {
                 brand: components["parameters"]["brand"];
@@ -7212,6 +7867,165 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    addOutputSize: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutputSizeValues"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    orderOutputSizes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    ids: number[];
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    defaultOutputSizes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listSizeCosts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was made by the output sizes so far */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SizeCost"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tryOutputSize: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SizeTrial"];
+            };
+        };
+        responses: {
+            /** @description What would be made of an item */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SizeExample"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeOutputSize: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutputSizeValues"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    retireOutputSize: {
+        parameters: {
+            query?: {
+                clear?: boolean;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    duplicateOutputSize: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
     listDownloads: {
         parameters: {
             query?: never;
@@ -7283,7 +8097,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DownloadFile"][];
+                    "application/json": components["schemas"]["DownloadPreview"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -7308,6 +8122,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Download"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    stopDownload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The download as far as it is */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Download"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkSelection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Selection"];
+            };
+        };
+        responses: {
+            /** @description What is against sending these out today */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SendingCheck"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkGallery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is against showing what the gallery would show */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SendingCheck"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTakenAlong: {
+        parameters: {
+            query?: {
+                before?: number;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What anybody took along, the newest first, 20 at a time */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenAlong"][];
                 };
             };
             default: components["responses"]["Problem"];
@@ -7642,6 +8556,26 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeServerFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ServerFolderChange"];
+            };
+        };
         responses: {
             200: components["responses"]["Done"];
             default: components["responses"]["Problem"];

@@ -1,0 +1,73 @@
+package sendout
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/sending"
+	"brightsatchel/internal/store"
+)
+
+// Against is one thing that is said against sending out some items. Hinders says that they should not go out.
+type Against struct {
+	Reason  string // of sending.Reasons
+	Hinders bool
+	IDs     []int64
+}
+
+// Checked is what is said against sending out a selection. Fine is how many items nothing is said against.
+type Checked struct {
+	Items, Fine int
+	Against     []Against // the gravest first
+}
+
+// Check says what is against sending out a selection today.
+func (s *Service) Check(ctx context.Context, v *access.Viewer, sel query.Selection) (Checked, error) {
+	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+	if err != nil {
+		return Checked{}, err
+	}
+	return s.check(ctx, v.Brand, ids)
+}
+
+// CheckGallery says what is against showing what a gallery would show.
+func (s *Service) CheckGallery(ctx context.Context, v *access.Viewer, id int64) (Checked, error) {
+	g, err := store.GalleryByID(ctx, s.DB, v, id)
+	if err != nil {
+		return Checked{}, err
+	}
+	ids, err := store.AlbumItemIDs(ctx, s.DB, g.Album)
+	if err != nil {
+		return Checked{}, err
+	}
+	return s.check(ctx, v.Brand, ids)
+}
+
+func (s *Service) check(ctx context.Context, brand int64, ids []int64) (Checked, error) {
+	out := Checked{Items: len(ids)}
+	now, against := time.Now(), map[string][]int64{}
+	for some := range slices.Chunk(ids, 5000) {
+		known, err := store.Leaving(ctx, s.DB, brand, some)
+		if err != nil {
+			return out, err
+		}
+		for _, id := range some { // in their order
+			reasons := sending.Check(known[id], now)
+			if len(reasons) == 0 {
+				out.Fine++
+			}
+			for _, reason := range reasons {
+				against[reason] = append(against[reason], id)
+			}
+		}
+	}
+	for _, reason := range sending.Reasons {
+		if items := against[reason]; len(items) > 0 {
+			out.Against = append(out.Against, Against{reason, sending.Hinders(reason), items})
+		}
+	}
+	return out, nil
+}

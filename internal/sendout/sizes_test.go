@@ -1,0 +1,126 @@
+package sendout_test
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/house"
+	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/store"
+)
+
+func sizeNames(t *testing.T, h *house.House, v *access.Viewer) (names []string) {
+	t.Helper()
+	sizes, err := h.SendOut.Sizes(ctx, v)
+	require.NoError(t, err)
+	for _, s := range sizes {
+		names = append(names, s.Name)
+	}
+	return names
+}
+
+// TestSizesOfOnesOwn are made, changed, put in order, tried out and retired; what was made by one is told, and goes when one says so.
+func TestSizesOfOnesOwn(t *testing.T) {
+	h, people, ids, small := stocked(t, "sizes")
+	v := people[access.Steward]
+	own := outputs.Size{Name: " Card ", Width: 300, Height: 200, Fit: outputs.Pad, Colour: outputs.Tint, Format: "webp", Quality: 80,
+		Metadata: outputs.StripPrivate, Pattern: "{title}"}
+	made, err := h.SendOut.AddSize(ctx, v, own)
+	require.NoError(t, err)
+	_, err = h.SendOut.AddSize(ctx, v, own)
+	var invalid *fault.Invalid
+	require.ErrorAs(t, err, &invalid)
+	assert.Equal(t, "There is an output size “Card” already.", invalid.Text)
+	twin, err := h.SendOut.DuplicateSize(ctx, v, made.ID)
+	require.NoError(t, err)
+	_, err = h.SendOut.OrderSizes(ctx, v, []int64{twin.ID, made.ID})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Card copy", "Card", "Small 200"}, sizeNames(t, h, v))
+	own.ID, own.Sharpen = made.ID, 40
+	changed, err := h.SendOut.ChangeSize(ctx, v, store.OutputSize{Size: own})
+	require.NoError(t, err)
+	_, err = h.Upkeep.Undo(ctx, v, changed.Trail)
+	require.NoError(t, err)
+	sizes, err := h.SendOut.Sizes(ctx, v)
+	require.NoError(t, err)
+	assert.Zero(t, sizes[1].Sharpen)
+
+	example, err := h.SendOut.TryOut(ctx, v, ids[0], own)
+	require.NoError(t, err)
+	assert.Equal(t, geometry.Size{Width: 300, Height: 200}, example.Plan.Size)
+	assert.Positive(t, example.Bytes)
+	assert.Greater(t, example.Likeness, 0.5)
+	own.Budget = 2_000
+	example, err = h.SendOut.TryOut(ctx, v, ids[0], own)
+	require.NoError(t, err)
+	assert.True(t, example.Why != "" || example.Bytes <= 2_000, example)
+
+	_, err = h.SendOut.Take(ctx, v, sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSizes: []int64{made.ID, small}})
+	require.NoError(t, err)
+	d := ready(t, h, v)
+	require.Equal(t, "ready", d.State, d.Failures)
+	costs, err := h.SendOut.Costs(ctx, v)
+	require.NoError(t, err)
+	require.Len(t, costs, 2)
+	assert.Equal(t, 3, costs[0].Files)
+	assert.Positive(t, costs[0].Bytes)
+	assert.Positive(t, costs[0].Seconds)
+
+	files := func() int {
+		n := 0
+		require.NoError(t, filepath.WalkDir(h.Config.Data, func(p string, e os.DirEntry, err error) error {
+			if err == nil && filepath.Ext(p) == ".webp" && filepath.Base(filepath.Dir(filepath.Dir(filepath.Dir(p)))) == "renditions" {
+				n++
+			}
+			return err
+		}))
+		return n
+	}
+	assert.Equal(t, 3, files())
+	retired, err := h.SendOut.RetireSize(ctx, v, made.ID, true)
+	require.NoError(t, err)
+	assert.Equal(t, "Retired the output size “Card” and removed 3 files made by it", retired.Said)
+	assert.Zero(t, files())
+	assert.Equal(t, []string{"Card copy", "Small 200"}, sizeNames(t, h, v))
+	assert.NotEmpty(t, fetched(t, h, v, d.Code), "what was taken along is made again")
+	_, err = h.SendOut.Take(ctx, v, sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSizes: []int64{made.ID}})
+	assert.ErrorAs(t, err, new(*fault.NotFound))
+
+	_, err = h.SendOut.DefaultSizes(ctx, v)
+	require.NoError(t, err)
+	assert.Len(t, sizeNames(t, h, v), 2+len(outputs.Defaults))
+	again, err := h.SendOut.DefaultSizes(ctx, v)
+	require.NoError(t, err)
+	assert.Equal(t, "The output sizes to begin with are all there, as they were", again.Said)
+}
+
+// TestASizeIsMadeOnArrival of what came in, before anybody asks for it; of one that is not made so, nothing is.
+func TestASizeIsMadeOnArrival(t *testing.T) {
+	h, people, ids, small := stocked(t, "on_arrival")
+	v := people[access.Steward]
+	made := func() (n int) {
+		require.NoError(t, h.DB.Get(&n, `select count(*) from rendition where output_size_id = $1`, small))
+		return n
+	}
+	require.NoError(t, h.Renditions.Arrived(ctx, v.Brand, ids[0]))
+	size, err := store.OutputSizeByID(ctx, h.DB, v.Brand, small)
+	require.NoError(t, err)
+	assert.Zero(t, made())
+	size.OnArrival = true
+	_, err = h.SendOut.ChangeSize(ctx, v, size)
+	require.NoError(t, err)
+	for _, id := range ids {
+		require.NoError(t, h.Renditions.Arrived(ctx, v.Brand, id))
+	}
+	require.Eventually(t, func() bool { return made() == len(ids) }, time.Minute, 50*time.Millisecond)
+}
