@@ -1,10 +1,19 @@
-import { useState, type FormEvent } from "react";
+import { useState, type FormEvent, type ReactNode } from "react";
 import { messageOf, type Me, type Schema } from "~/api/client";
 import { useLimits, useLooking, useOutlets, useServerFolders, useWatchedFolders } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Switch, TextField } from "~/kit/Field";
 import { bytes } from "~/kit/words";
-import { allowServerFolder, connectOutlet, disconnectOutlet, lookAgain, removeServerFolder, setLimits, stopWatching } from "./acts";
+import {
+  allowServerFolder,
+  connectOutlet,
+  disconnectOutlet,
+  letServerFolderTake,
+  lookAgain,
+  removeServerFolder,
+  setLimits,
+  stopWatching,
+} from "./acts";
 
 const kinds: { kind: Schema["Kind"]; label: string }[] = [
   { kind: "picture", label: "Pictures and camera raw" },
@@ -136,7 +145,16 @@ function ServerFolders({ brand, may }: { brand: string; may: boolean }) {
       <h2 className="mb-2 text-lg">Folders on the server</h2>
       {folders?.length === 0 && <p className="text-ink-soft">None yet. Coordinators can bring in from the folders listed here.</p>}
       <List
-        entries={folders?.map((f) => ({ id: f.id, name: f.name, about: f.path }))}
+        entries={folders?.map((f) => ({
+          id: f.id,
+          name: f.name,
+          about: f.path,
+          more: may ? (
+            <Switch label="Files may be put here" checked={f.takes} onChange={(on) => void letServerFolderTake(brand, f.id, on)} />
+          ) : (
+            f.takes && <span className="text-dense text-ink-soft">takes files</span>
+          ),
+        }))}
         verb="Remove"
         onRemove={may ? (id) => void removeServerFolder(brand, id) : undefined}
       />
@@ -261,7 +279,7 @@ function List({
   verb,
   onRemove,
 }: {
-  entries?: { id: number; name: string; about: string }[];
+  entries?: { id: number; name: string; about: string; more?: ReactNode }[];
   verb: string;
   onRemove?: (id: number) => void;
 }) {
@@ -273,6 +291,7 @@ function List({
             <span className="block truncate">{e.name}</span>
             <span className="block truncate text-dense text-ink-soft">{e.about}</span>
           </span>
+          {e.more}
           {onRemove && (
             <Button tone="quiet" aria-label={`${verb} ${e.name}`} onClick={() => onRemove(e.id)}>
               {verb}

@@ -52,6 +52,10 @@ export const stopWatching = (brand: string, id: number) =>
 export const allowServerFolder = (brand: string, path: string, name: string | undefined) =>
   act(brand, client.POST("/api/brands/{brand}/server-folders", { ...at(brand), body: { path, name } }));
 
+/** letServerFolderTake allows that files are put into a server folder, or no longer. */
+export const letServerFolderTake = (brand: string, id: number, takes: boolean) =>
+  act(brand, client.PATCH("/api/brands/{brand}/server-folders/{id}", { ...on(brand, id), body: { takes } }));
+
 export const removeServerFolder = (brand: string, id: number) =>
   act(brand, client.DELETE("/api/brands/{brand}/server-folders/{id}", on(brand, id)));
 

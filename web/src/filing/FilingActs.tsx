@@ -18,7 +18,7 @@ import { MoveDialog } from "./MoveDialog";
 import { fromBin, moveAnyway, moveTo, toBin, useWidening } from "./moving";
 import { emptyBin, stack, takeApart } from "./acts";
 
-const everyStep: Step[] = ["bring-in", "file", "describe", "choose", "prepare", "send-out"];
+const everyStep: Step[] = ["bring-in", "file", "describe", "choose", "prepare", "gather", "send-out"];
 
 type Asked = "move" | "copy" | "bin" | "empty" | "by date" | "all by date";
 

@@ -1,7 +1,7 @@
 import { Link } from "@tanstack/react-router";
 import { Copy, Download, Link2 } from "lucide-react";
 import { useState, type ReactNode } from "react";
-import { mediaAddress, messageOf, undo, type Asset, type Me } from "~/api/client";
+import { mediaAddress, messageOf, undo, type Asset, type Me, type Schema } from "~/api/client";
 import { useAsset, useHistory } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
@@ -111,6 +111,7 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
           ))}
         </ol>
       </Part>
+      {(history?.sent.length ?? 0) > 0 && <Sent sent={history!.sent} />}
       <FileSays brand={brand} id={id} />
       <Part title="What was done to it">
         <ol className="space-y-1">
@@ -196,6 +197,28 @@ const linkTo = (brand: string, a: Asset) => {
   const place = a.folder === undefined ? "place=unfiled" : `place=folder&id=${a.folder}`;
   return `${window.location.origin}/b/${brand}/file?${place}&item=${a.id}`;
 };
+
+/** Sent lists when the item was sent out, and what of it is older than what one sees now. */
+function Sent({ sent }: { sent: Schema["SentOut"][] }) {
+  const older = sent.filter((s) => s.older).length;
+  return (
+    <Part title={`Sent out, ${sent.length === 1 ? "once" : `${sent.length} times`}`}>
+      {sent[0]!.older && <p className="text-dense">It was changed since: what was sent is older than what you see here.</p>}
+      <ol className="space-y-1">
+        {sent.map((s) => (
+          <li key={s.at + s.name + s.size} className="text-dense">
+            <span className="break-all">{s.name}</span>
+            <span className="block text-ink-soft">
+              {s.size}, {s.width} × {s.height}, {s.place && `to “${s.place}”, `}
+              {s.by}, <time title={exactly(s.at)}>{when(s.at)}</time>
+              {s.older && older < sent.length && ", before it was changed"}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </Part>
+  );
+}
 
 function Part({ title, children }: { title: string; children: ReactNode }) {
   return (

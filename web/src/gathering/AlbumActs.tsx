@@ -1,4 +1,4 @@
-import { BookImage, BookMinus, Image } from "lucide-react";
+import { BookImage, BookMinus, BookOpen, Image, ListOrdered } from "lucide-react";
 import { useState } from "react";
 import { type Me, type Selection } from "~/api/client";
 import { useAlbums } from "~/api/queries";
@@ -6,9 +6,12 @@ import { useKeys } from "~/kit/keys";
 import { useCarrying } from "~/satchel/carrying";
 import { useOffer } from "~/sheet/offers";
 import { useBrand, usePlace } from "~/sheet/place";
-import { asSelection, inOrder, useCount } from "~/sheet/selection";
+import { asSelection, inOrder, useChosen, useCount } from "~/sheet/selection";
 import { coverAlbum, takeOut } from "./acts";
-import { AddToAlbumDialog } from "./AlbumDialogs";
+import { placeByHand } from "~/api/acts";
+import { useOrder } from "~/sheet/order";
+import { AddToAlbumDialog } from "./AddToAlbumDialog";
+import { PlaceDialog } from "./PlaceDialog";
 
 /** AlbumActs offers, on every step, what albums are for: adding a selection, and in an album taking it out and the cover. */
 export function AlbumActs({ me }: { me: Me }) {
@@ -17,11 +20,24 @@ export function AlbumActs({ me }: { me: Me }) {
   const albums = useAlbums(brand).data;
   const count = useCount();
   const carried = useCarrying((s) => s.toAlbum);
-  const [adding, setAdding] = useState<{ selection: Selection; count: number }>();
+  const { query } = useOrder();
+  const [adding, setAdding] = useState<{ selection: Selection; count: number; outOf?: number }>();
+  const [placing, setPlacing] = useState<number[]>();
   const may = me.can.includes("gather");
   const inAlbum = may && place.place === "album" ? albums?.find((a) => a.id === place.id && !a.rule) : undefined;
   const n = count.toLocaleString("en-GB");
   const add = () => count > 0 && setAdding({ selection: asSelection(), count });
+  const move = () => count > 0 && setAdding({ selection: asSelection(), count, outOf: inAlbum!.id });
+  const byHand = inAlbum && query.sort === "hand" && !query.filter ? inAlbum : undefined;
+  const toPlace = () => count > 0 && setPlacing(inOrder());
+  const step = (by: -1 | 1) => {
+    const those = inOrder();
+    const { ids } = useChosen.getState();
+    const rest = ids.filter((id) => !those.includes(id));
+    const before = ids.slice(0, ids.indexOf(those[0] ?? 0)).filter((id) => rest.includes(id)).length;
+    const to = Math.max(0, before + by);
+    if (those.length > 0) void placeByHand(brand, "album", byHand!.id, those, rest[to]);
+  };
   const takeThemOut = () => count > 0 && void takeOut(brand, inAlbum!.id, asSelection());
   useOffer(
     "Albums",
@@ -29,7 +45,14 @@ export function AlbumActs({ me }: { me: Me }) {
       ? [
           ...(inAlbum
             ? [
-                { label: `Take ${n} out of this album`, icon: <BookMinus size={16} />, first: ["file" as const], run: takeThemOut },
+                {
+                  label: `Take ${n} out of this album`,
+                  icon: <BookMinus size={16} />,
+                  first: ["file" as const, "gather" as const],
+                  run: takeThemOut,
+                },
+                { label: `Move ${n} to another album…`, icon: <BookOpen size={16} />, first: ["gather" as const], run: move },
+                ...(byHand ? [{ label: `Move ${n} to a place…`, icon: <ListOrdered size={16} />, run: toPlace }] : []),
                 ...(count === 1
                   ? [
                       {
@@ -41,16 +64,23 @@ export function AlbumActs({ me }: { me: Me }) {
                   : []),
               ]
             : []),
-          { label: `Add ${n} to an album…`, icon: <BookImage size={16} />, run: add },
+          { label: `Add ${n} to an album…`, icon: <BookImage size={16} />, first: ["gather" as const], run: add },
         ]
       : [],
   );
   useKeys("Albums", [
     ...(may ? [{ press: "g", does: "gather the selection in an album…", run: add }] : []),
+    ...(byHand
+      ? [
+          { press: "Ctrl+ArrowLeft", does: "move the selection one place forward in the album", run: () => step(-1) },
+          { press: "Ctrl+ArrowRight", does: "move the selection one place back in the album", run: () => step(1) },
+        ]
+      : []),
     ...(inAlbum ? [{ press: "Delete", does: "take the selection out of this album", run: takeThemOut }] : []),
   ]);
   return (
     <>
+      {placing && byHand && <PlaceDialog brand={brand} album={byHand} ids={placing} onClose={() => setPlacing(undefined)} />}
       {adding && <AddToAlbumDialog brand={brand} {...adding} onClose={() => setAdding(undefined)} />}
       {carried && (
         <AddToAlbumDialog

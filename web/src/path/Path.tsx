@@ -35,7 +35,13 @@ export function Path({
     : me.everywhere.includes("bring_in")
       ? "/b/$brand/arrivals"
       : undefined;
-  const present = page === "galleries" ? "send-out" : page === "tags" ? "describe" : outside.has(page ?? "") ? undefined : step;
+  const present = ["galleries", "sizes", "taken-along"].includes(page ?? "")
+    ? "send-out"
+    : page === "tags"
+      ? "describe"
+      : outside.has(page ?? "")
+        ? undefined
+        : step;
   return (
     <header className="stitch-b z-30 flex h-[52px] shrink-0 items-center gap-4 bg-card px-3 max-md:gap-2">
       <Link

@@ -14,6 +14,7 @@ export const names: Record<Step, string> = {
   describe: "Describe",
   choose: "Choose",
   prepare: "Prepare",
+  gather: "Gather",
   "send-out": "Send out",
 };
 
@@ -25,6 +26,7 @@ export function stepsFor(me: Me): Step[] {
     ["describe", true],
     ["choose", me.can.includes("keep")],
     ["prepare", me.can.includes("prepare")],
+    ["gather", me.can.includes("gather")],
     ["send-out", me.can.includes("download") || me.can.includes("galleries")],
   ];
   return all.filter(([, may]) => may).map(([step]) => step);

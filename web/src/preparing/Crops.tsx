@@ -1,4 +1,4 @@
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { mediaAddress, type Asset } from "~/api/client";
 import { useAsset, useOutputSizes } from "~/api/queries";
 import { Button } from "~/kit/Button";
@@ -9,31 +9,57 @@ import { useShown } from "./shown";
 
 const wide = 92; // pixels of the wider side of each crop
 
+/** proportionOf names the proportions of a box by the smallest whole numbers: 1080 × 1080 is 1:1. */
+function proportionOf({ width, height }: { width: number; height: number }) {
+  let [a, b] = [width, height];
+  while (b) [a, b] = [b, a % b];
+  return `${width / a}:${height / a}`;
+}
+
 /** Crops shows beside each other what every output size that fills its box cuts out of the picture. All follow the focal point, which is
- * moved by a press on the picture in miniature, or by keys. */
+ * moved by a press on the picture in miniature, or by keys; those of one proportion can have a point of their own. */
 export function Crops({ brand, id }: { brand: string; id: number }) {
   const asset = useAsset(brand, id).data;
   const sizes = (useOutputSizes(brand).data ?? []).filter((s) => s.fit === "fill" && s.width && s.height);
   const shown = useShown((s) => (s.id === id ? s.address : undefined));
+  const [only, setOnly] = useState<string>();
   if (!asset || sizes.length === 0) return null;
   const src = shown ?? mediaAddress(brand, asset, "medium");
-  const focal = { x: asset.focalX, y: asset.focalY };
+  const own = Object.keys(asset.focalFor).length;
+  const pointOf = (proportion: string | undefined) => {
+    const one = proportion === undefined ? undefined : asset.focalFor[proportion];
+    return { x: one?.x ?? asset.focalX, y: one?.y ?? asset.focalY };
+  };
+  const back = async () => {
+    for (const proportion of Object.keys(asset.focalFor)) await setFocal(brand, id, { proportion });
+    if (asset.focalByHand) await setFocal(brand, id);
+  };
   return (
-    <Fold name="Crops for the output sizes" changed={asset.focalByHand ? 1 : 0} onBack={() => void setFocal(brand, id)}>
-      <FocalPicker brand={brand} asset={asset} src={src} />
+    <Fold name="Crops for the output sizes" changed={(asset.focalByHand ? 1 : 0) + own} onBack={() => void back()}>
+      <FocalPicker brand={brand} asset={asset} src={src} only={only} at={pointOf(only)} onAll={() => setOnly(undefined)} />
       <ul className="flex flex-wrap items-end gap-2">
         {sizes.map((s) => {
           const scale = wide / Math.max(s.width, s.height);
           const box = { width: Math.round(s.width * scale), height: Math.round(s.height * scale) };
+          const proportion = proportionOf(s);
           return (
-            <li key={s.id} className="text-small text-ink-soft" style={{ width: box.width }}>
-              <img
-                src={src}
-                alt={`What ${s.name} cuts out`}
-                className="object-cover"
-                style={{ ...box, objectPosition: focalPosition(box, asset, focal) }}
-              />
+            <li key={s.id} className="text-small text-ink-soft" style={{ width: Math.max(box.width, 64) }} data-crop={s.name}>
+              <button
+                type="button"
+                aria-pressed={only === proportion}
+                aria-label={`Move the crop to ${proportion} alone`}
+                className="block rounded-[3px] aria-pressed:outline-3 aria-pressed:outline-saffron"
+                onClick={() => setOnly(only === proportion ? undefined : proportion)}
+              >
+                <img
+                  src={src}
+                  alt={`What ${s.name} cuts out`}
+                  className="object-cover"
+                  style={{ ...box, objectPosition: focalPosition(box, asset, pointOf(proportion)) }}
+                />
+              </button>
               <span className="block truncate">{s.name}</span>
+              {asset.focalFor[proportion] && <span className="block truncate">on its own</span>}
             </li>
           );
         })}
@@ -42,13 +68,30 @@ export function Crops({ brand, id }: { brand: string; id: number }) {
   );
 }
 
-function FocalPicker({ brand, asset, src }: { brand: string; asset: Asset; src: string }) {
+function FocalPicker({
+  brand,
+  asset,
+  src,
+  only,
+  at,
+  onAll,
+}: {
+  brand: string;
+  asset: Asset;
+  src: string;
+  only: string | undefined;
+  at: { x: number; y: number };
+  onAll: () => void;
+}) {
   const picture = useRef<HTMLDivElement>(null);
-  const put = (x: number, y: number) => void setFocal(brand, asset.id, { x: within(x), y: within(y) });
+  const put = (x: number, y: number) => void setFocal(brand, asset.id, { x: within(x), y: within(y), proportion: only });
   return (
     <div className="space-y-1">
       <p className="text-dense">
-        Every crop is made around the focal point{asset.focalByHand ? "" : ", which was found by itself"}. Press where it should be.
+        {only === undefined
+          ? `Every crop is made around the focal point${asset.focalByHand ? "" : ", which was found by itself"}. ` +
+            "Press where it should be, or on a crop to move that one alone."
+          : `You move the crop to ${only} alone. Press where its middle should be.`}
       </p>
       <div
         ref={picture}
@@ -64,18 +107,30 @@ function FocalPicker({ brand, asset, src }: { brand: string; asset: Asset; src: 
           type="button"
           aria-label="The focal point. Move it with the arrow keys."
           className="absolute size-6 -translate-1/2 rounded-full border-2 border-card-on-night bg-saffron/70 outline-1 outline-night"
-          style={{ left: `${asset.focalX * 100}%`, top: `${asset.focalY * 100}%` }}
+          style={{ left: `${at.x * 100}%`, top: `${at.y * 100}%` }}
           onClick={(e) => e.stopPropagation()}
           onKeyDown={(e) => {
             const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
             if (!by) return;
             e.preventDefault();
             e.stopPropagation();
-            put(asset.focalX + by[0]! * 0.02, asset.focalY + by[1]! * 0.02);
+            put(at.x + by[0]! * 0.02, at.y + by[1]! * 0.02);
           }}
         />
       </div>
-      {asset.focalByHand && (
+      {only !== undefined && (
+        <span className="flex flex-wrap gap-1">
+          <Button tone="quiet" className="min-h-7" onClick={onAll}>
+            Move all of them
+          </Button>
+          {asset.focalFor[only] && (
+            <Button tone="quiet" className="min-h-7" onClick={() => void setFocal(brand, asset.id, { proportion: only })}>
+              Let it follow the others again
+            </Button>
+          )}
+        </span>
+      )}
+      {only === undefined && asset.focalByHand && (
         <Button tone="quiet" className="min-h-7" onClick={() => void setFocal(brand, asset.id)}>
           Find it by itself again
         </Button>

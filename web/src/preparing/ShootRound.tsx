@@ -1,17 +1,20 @@
 import { PackageOpen } from "lucide-react";
 import { useState } from "react";
 import { messageOf } from "~/api/client";
-import { useLooks, useOutputSizes } from "~/api/queries";
+import { useLooks } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
-import { Choice, Switch, TextField } from "~/kit/Field";
+import { Choice } from "~/kit/Field";
 import { tell, warn } from "~/kit/notes";
 import { Slider } from "~/kit/Slider";
 import { plural } from "~/kit/words";
+import { makeFiles } from "~/sheet/acts";
+import { FilesToMake, useFilesWanted } from "~/sheet/FilesWanted";
 import { asSelection, inOrder } from "~/sheet/selection";
-import { changeMany, makeFiles } from "./acts";
+import { changeMany } from "./acts";
 
-/** ShootRound goes from a choice to its files at once: a look, an output size, and a ZIP that is made while one does something else. */
+/** ShootRound goes from a choice to its files at once: a look, output sizes, and a ZIP or a folder on the server, which are made while
+ * one does something else. */
 export function ShootRound({ brand, count }: { brand: string; count: number }) {
   const [asking, setAsking] = useState(false);
   return (
@@ -26,26 +29,21 @@ export function ShootRound({ brand, count }: { brand: string; count: number }) {
 
 function Asking({ brand, count, onClose }: { brand: string; count: number; onClose: () => void }) {
   const looks = useLooks(brand).data ?? [];
-  const sizes = useOutputSizes(brand).data ?? [];
   const [look, setLook] = useState(0);
   const [strength, setStrength] = useState(100);
-  const [sizeId, setSizeId] = useState<number>();
-  const [pattern, setPattern] = useState<string>();
-  const [keepFolders, setKeepFolders] = useState(false);
+  const { wanted, change } = useFilesWanted(brand);
   const [wrong, setWrong] = useState<string>();
   const [busy, setBusy] = useState(false);
-  const size = sizes.find((s) => s.id === sizeId) ?? sizes[0];
-  const files = plural(count, "file");
+  const files = plural(count * (wanted?.outputSizes.length ?? 1), "file");
   const go = async () => {
-    if (!size) return;
+    if (!wanted) return;
     setBusy(true);
     setWrong(undefined);
     const selection = asSelection();
     try {
       const put = look > 0 ? await changeMany(brand, selection, inOrder(), { look, strength }) : undefined;
       if (look > 0 && !put) return setBusy(false); // it was said what is against it
-      const names = pattern ?? size.pattern;
-      await makeFiles(brand, { selection, outputSize: size.id, pattern: names, keepFolders, after: put?.trail });
+      await makeFiles(brand, { ...wanted, selection, after: put?.trail });
       onClose();
       tell(`Making ${files}. Go on meanwhile; how far it is stays in sight below.`);
     } catch (error) {
@@ -80,33 +78,19 @@ function Asking({ brand, count, onClose }: { brand: string; count: number; onClo
             onSet={setStrength}
           />
         )}
-        {size && (
-          <>
-            <Choice
-              label="Output size"
-              value={size.id}
-              options={sizes.map((s) => ({ value: s.id, label: s.name }))}
-              onChange={(id) => {
-                setSizeId(id);
-                setPattern(undefined);
-              }}
-            />
-            <TextField
-              label="Names"
-              value={pattern ?? size.pattern}
-              problem={wrong}
-              hint="{name} {title} {n} {date} {size} {width} {height}"
-              autoComplete="off"
-              onChange={(e) => {
-                setPattern(e.target.value);
-                setWrong(undefined);
-              }}
-            />
-          </>
+        {wanted && (
+          <FilesToMake
+            brand={brand}
+            wanted={wanted}
+            problem={wrong}
+            onChange={(more) => {
+              change(more);
+              setWrong(undefined);
+            }}
+          />
         )}
-        <Switch label="Keep the folders" checked={keepFolders} onChange={setKeepFolders} />
-        <Button tone="main" disabled={!size || busy} onClick={() => void go()}>
-          Make {files} as a ZIP
+        <Button tone="main" disabled={!wanted || busy} onClick={() => void go()}>
+          Make {files} {wanted?.serverFolder === undefined ? "as a ZIP" : "on the server"}
         </Button>
       </div>
     </Dialog>

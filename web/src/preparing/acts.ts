@@ -1,5 +1,4 @@
 import { act, ask, client, messageOf, ProblemError, type Done, type Schema, type Selection } from "~/api/client";
-import { queries } from "~/api/queries";
 import { warn } from "~/kit/notes";
 import { actingOn } from "~/sheet/selection";
 
@@ -80,12 +79,6 @@ export const saveLook = (brand: string, look: Schema["LookWanted"]) =>
 /** removeLook removes a look; items keep it. */
 export const removeLook = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/looks/{id}", of(brand, id)));
 
-/** makeFiles begins to make files as a ZIP, after a step that goes on; it throws what is against it. */
-export async function makeFiles(brand: string, wanted: Schema["NewDownload"]) {
-  await ask(client.POST("/api/brands/{brand}/downloads", { ...at(brand), body: wanted }));
-  await queries.invalidateQueries({ queryKey: ["downloads"] });
-}
-
 /** planReplacing says what would change if items got the files of others; it throws what is against it. */
 export const planReplacing = (brand: string, wanted: Schema["ReplacingWanted"]) =>
   ask(client.POST("/api/brands/{brand}/replacements/plan", { ...at(brand), body: wanted }));
@@ -97,8 +90,9 @@ export const replace = (brand: string, replacing: Schema["Replacing"]) =>
 /** filmState asks how far the film of a clip is, and has it made. */
 export const filmState = (brand: string, id: number) => ask(client.GET("/api/brands/{brand}/assets/{id}/film", of(brand, id)));
 
-/** setFocal says where the focal point is, in fractions of what is shown; without a place it is found by itself again. */
-export const setFocal = (brand: string, id: number, place?: { x: number; y: number }) =>
+/** setFocal says where the focal point is, in fractions of what is shown, or that of one proportion; without a place it is found by itself
+ * again, or follows that of all. */
+export const setFocal = (brand: string, id: number, place?: Schema["FocalPoint"]) =>
   act(brand, client.PUT("/api/brands/{brand}/assets/{id}/focal", { ...of(brand, id), body: place ?? {} }));
 
 /** A frame is a picture as a recipe makes it, and the part of it that its crop really leaves. */

@@ -23,9 +23,9 @@ interface Work {
   step?: number;
   past: Step[];
   future: Step[];
-  /** The recipes that it had in this sitting, and when the last was saved. */
+  /** The recipes that it had in this sitting, and whether it was asked for anew since the last was saved. */
   mine: Recipe[];
-  savedAt: number;
+  asked: boolean;
   /** What somebody else did to it meanwhile; nothing is saved until that is decided. */
   meanwhile?: string;
 }
@@ -44,12 +44,12 @@ export function workAt(brand: string, asset: Asset) {
     return;
   }
   if (same(asset.recipe, w.saved)) put({ base: asset.recipeHash });
-  else if (w.mine.some((r) => same(r, asset.recipe)) && Date.now() - w.savedAt < late)
-    askAgain(asset.id); // asked for before the last save
+  else if (w.mine.some((r) => same(r, asset.recipe)) && !w.asked)
+    askAgain(asset.id); // asked for before the last save, however late it comes
   else if (same(w.settled, w.saved) && !saving) useWork.setState({ work: fresh(brand, asset) });
 }
 
-/** How long, in milliseconds, an answer may be about what one had before one saved. */
+/** After how many milliseconds it is asked for anew when an answer is about what one had before one saved. */
 const late = 3000;
 
 let asking: number | undefined;
@@ -57,7 +57,16 @@ let asking: number | undefined;
 /** askAgain has it told once more what the item is, when no answer can be about earlier. */
 function askAgain(asset: number) {
   window.clearTimeout(asking);
-  asking = window.setTimeout(() => void queries.invalidateQueries({ queryKey: ["asset", asset] }), late);
+  asking = window.setTimeout(() => {
+    if (saving) return askAgain(asset);
+    const w = now();
+    if (w?.asset !== asset) return;
+    put({ asked: true });
+    void queries.invalidateQueries({ queryKey: ["asset", asset] }).then(() => {
+      const came = queries.getQueryData<Asset>(["asset", asset]); // also where it says the same once more
+      if (came && now()?.asked) workAt(w.brand, came);
+    });
+  }, late);
 }
 
 const fresh = (brand: string, asset: Asset): Work => ({
@@ -70,7 +79,7 @@ const fresh = (brand: string, asset: Asset): Work => ({
   past: [],
   future: [],
   mine: [],
-  savedAt: 0,
+  asked: false,
 });
 
 /** endWork saves what is left and forgets the picture. */
@@ -143,7 +152,7 @@ export async function save(): Promise<void> {
     else if (!still) {
       if ("meanwhile" in came) warn(came.meanwhile);
     } else if ("meanwhile" in came) put({ meanwhile: came.meanwhile });
-    else put({ saved: sent, step: came.done.trail ?? w.step, mine: [...w.mine, w.saved], savedAt: Date.now() });
+    else put({ saved: sent, step: came.done.trail ?? w.step, mine: [...w.mine, w.saved], asked: false });
   })();
   await saving;
   saving = undefined;

@@ -1,11 +1,13 @@
 import { clsx } from "clsx";
 import { combine } from "@atlaskit/pragmatic-drag-and-drop/combine";
-import { Maximize2, X } from "lucide-react";
+import { CircleAlert, Maximize2, X } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { mediaAddress, type AssetRow, type Me } from "~/api/client";
+import { mediaAddress, type AssetRow, type Me, type Schema } from "~/api/client";
+import { useFolders, useSendingCheck } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { tint, titleOf } from "~/kit/words";
 import { dragItems, reorderTarget } from "~/sheet/drag";
+import { inBrief, reasonSaid } from "~/sheet/LeavingCheck";
 import { useGo } from "~/sheet/place";
 import { openBig } from "~/sheet/selection";
 import { useOffers } from "~/sheet/offers";
@@ -35,11 +37,25 @@ export function SatchelStrip({ brand, me, carried }: { brand: string; me: Me; ca
   const dragged = useCallback((id: number) => (chosen.includes(id) ? chosen : [id]), [chosen]);
   const those = chosen.length > 0 ? chosen : ids;
   const n = chosen.length > 0 && chosen.length < ids.length ? chosen.length.toLocaleString("en-GB") : "all";
+  const check = useSendingCheck(brand, ids.length > 0 ? { ids } : undefined).data;
+  const folders = useFolders(brand).data;
+  const against = (id: number) => check?.against.filter((a) => a.ids.includes(id)) ?? [];
+  const hindered = check?.against.some((a) => a.hinders);
+  const grave = [...new Set(check?.against.filter((a) => !hindered || a.hinders).flatMap((a) => a.ids) ?? [])];
+  const homeOf = (row: AssetRow) => (row.folder === undefined ? "Unfiled" : (folders?.find((f) => f.id === row.folder)?.name ?? ""));
   const albums = useOffers().some((o) => o.owner === "Albums");
   return (
     <div className="stitch-t border-t border-line bg-card px-4 pt-3 pb-2" data-satchel-strip>
       <div className="mb-2 flex flex-wrap items-center gap-2">
-        <h2 className="mr-auto text-lg">In the satchel</h2>
+        <h2 className="text-lg">In the satchel</h2>
+        <span className="mr-auto text-dense text-ink-soft" data-satchel-check>
+          {check && carried.length > 0 && inBrief(check)}
+          {check && carried.length > 0 && grave.length > 0 && (
+            <button type="button" className="ml-2 text-sea underline" onClick={() => setMarked(new Set(grave))}>
+              Mark {grave.length === 1 ? "it" : "them"}
+            </button>
+          )}
+        </span>
         {carried.length > 0 && (
           <>
             {me.can.includes("gather") && albums && (
@@ -67,6 +83,8 @@ export function SatchelStrip({ brand, me, carried }: { brand: string; me: Me; ca
               key={row.id}
               brand={brand}
               row={row}
+              home={homeOf(row)}
+              against={against(row.id)}
               next={carried[i + 1]?.id}
               marked={marked.has(row.id)}
               onMark={mark}
@@ -84,6 +102,8 @@ export function SatchelStrip({ brand, me, carried }: { brand: string; me: Me; ca
 function Carried({
   brand,
   row,
+  home,
+  against,
   next,
   marked,
   onMark,
@@ -93,6 +113,8 @@ function Carried({
 }: {
   brand: string;
   row: AssetRow;
+  home: string;
+  against: Schema["AgainstSending"][];
   next: number | undefined;
   marked: boolean;
   onMark: (id: number, event: React.MouseEvent) => void;
@@ -121,7 +143,7 @@ function Carried({
         "group relative shrink-0",
         side === "before" ? "border-l-4 border-saffron" : side === "after" ? "border-r-4 border-saffron" : "",
       )}
-      title={`${titleOf(row)}, ${row.kind}`}
+      title={[`${titleOf(row)}, ${row.kind}`, ...against.map((a) => reasonSaid(a.reason))].join(". ")}
     >
       <button
         type="button"
@@ -140,6 +162,16 @@ function Carried({
         />
         <span className="block max-w-28 truncate pt-0.5 text-left text-small">{titleOf(row)}</span>
       </button>
+      <span className="flex max-w-28 items-center gap-1 text-left text-small text-ink-soft">
+        {against.length > 0 && (
+          <CircleAlert
+            size={13}
+            className={against.some((a) => a.hinders) ? "shrink-0 text-tomato" : "shrink-0"}
+            aria-label={against.map((a) => reasonSaid(a.reason)).join(". ")}
+          />
+        )}
+        <span className="truncate">{home}</span>
+      </span>
       <span className="absolute top-1 right-1 flex gap-1 opacity-0 group-hover:opacity-100 focus-within:opacity-100">
         <button
           type="button"

@@ -1,51 +1,42 @@
 import { PackageOpen } from "lucide-react";
 import { useEffect, useState } from "react";
 import { messageOf, type Schema } from "~/api/client";
-import { useDownloads, useOutputSizes, useSatchel } from "~/api/queries";
+import { useDownloads, useSatchel, useSendingCheck } from "~/api/queries";
 import { Button } from "~/kit/Button";
-import { Switch, TextField } from "~/kit/Field";
 import { tell, warn } from "~/kit/notes";
 import { bytes, items, plural, when } from "~/kit/words";
-import { inOrder, useChosen } from "~/sheet/selection";
-import { download, makeAgain, previewDownload } from "./acts";
+import { makeFiles } from "~/sheet/acts";
+import { FilesToMake, useFilesWanted } from "~/sheet/FilesWanted";
+import { LeavingCheck } from "~/sheet/LeavingCheck";
+import { asSelection, selectThese, useChosen, useCount } from "~/sheet/selection";
+import { makeAgain, previewDownload, stopMaking } from "./acts";
 
-/** describeSize says what an output size makes. */
-export function describeSize(s: Schema["OutputSize"]) {
-  const box = s.fit === "fill" ? `${s.width} × ${s.height}, cut to fill` : `up to ${Math.max(s.width, s.height)} pixels on the longer side`;
-  const keeps = {
-    strip_private: "copyright, credit and usage terms kept, private data stripped",
-    strip_all: "all metadata stripped",
-    keep: "with all metadata, titles, tags and faces",
-  }[s.metadata];
-  return `${box}, ${s.format.toUpperCase()}, quality ${s.quality}, ${keeps}, never enlarged`;
-}
-
-/** DownloadForm takes what is carried, or else what is selected, along as a ZIP. */
+/** DownloadForm takes what is carried, or else what is selected, along: as a ZIP, or into a folder on the server. */
 export function DownloadForm({ brand }: { brand: string }) {
   const satchel = useSatchel(brand).data ?? [];
   const selected = useChosen((s) => s.selected);
-  const sizes = useOutputSizes(brand).data ?? [];
+  const selectedItems = useCount();
   const [what, setWhat] = useState<"satchel" | "selection">();
-  const [sizeId, setSizeId] = useState<number>();
-  const [pattern, setPattern] = useState<string>();
-  const [keepFolders, setKeepFolders] = useState(false);
+  const { wanted, change } = useFilesWanted(brand);
   const source = what ?? (satchel.length > 0 ? "satchel" : "selection");
-  const ids = source === "satchel" ? satchel.map((r) => r.id) : inOrder();
-  const size = sizes.find((s) => s.id === sizeId) ?? sizes[0];
-  const request =
-    size && ids.length > 0 ? { selection: { ids }, outputSize: size.id, pattern: pattern ?? size.pattern, keepFolders } : undefined;
+  const count = source === "satchel" ? satchel.length : selectedItems;
+  const selection = source === "satchel" ? { ids: satchel.map((r) => r.id) } : asSelection();
+  const request = wanted && count > 0 ? { ...wanted, selection } : undefined;
+  const check = useSendingCheck(brand, count > 0 ? selection : undefined).data;
   const { preview, problem } = usePreview(brand, request, selected);
+  const files = count * (wanted?.outputSizes.length ?? 1);
+  const where = wanted?.serverFolder === undefined ? "as a ZIP" : "to the server";
   const take = async () => {
     try {
-      await download(brand, request!);
-      tell(`Making ${plural(ids.length, "file")}. Your ZIP appears below when it is ready.`);
+      await makeFiles(brand, request!);
+      tell(`Making ${plural(files, "file")}. How far it is stays in sight below.`);
     } catch (error) {
       warn(messageOf(error));
     }
   };
   return (
     <section>
-      <h2 className="mb-2 text-lg">Download as ZIP</h2>
+      <h2 className="mb-2 text-lg">Take along</h2>
       <div className="mb-3 flex gap-4" role="radiogroup" aria-label="Which items">
         <label className="flex items-center gap-1.5">
           <input type="radio" name="what" className="accent-sea" checked={source === "satchel"} onChange={() => setWhat("satchel")} /> the
@@ -53,60 +44,36 @@ export function DownloadForm({ brand }: { brand: string }) {
         </label>
         <label className="flex items-center gap-1.5">
           <input type="radio" name="what" className="accent-sea" checked={source === "selection"} onChange={() => setWhat("selection")} />
-          the selection ({selected.size})
+          the selection ({selectedItems})
         </label>
       </div>
-      <fieldset className="space-y-1">
-        <legend className="mb-1 text-dense font-medium text-ink-soft">Output size</legend>
-        {sizes.map((s) => (
-          <label
-            key={s.id}
-            className={`flex gap-2 rounded-patch border p-2 ${s.id === size?.id ? "border-saffron bg-saffron-wash" : "border-line"}`}
-          >
-            <input
-              type="radio"
-              name="size"
-              className="mt-1 accent-sea"
-              checked={s.id === size?.id}
-              onChange={() => {
-                setSizeId(s.id);
-                setPattern(undefined);
-              }}
-            />
-            <span>
-              <span className="block font-medium">{s.name}</span>
-              <span className="block text-small text-ink-soft">{describeSize(s)}</span>
-            </span>
-          </label>
-        ))}
-      </fieldset>
-      {size && (
-        <div className="mt-3 space-y-2">
-          <TextField
-            label="Names"
-            value={pattern ?? size.pattern}
-            problem={problem}
-            hint="{name} {title} {n} {date} {size} {width} {height}"
-            onChange={(e) => setPattern(e.target.value)}
-            autoComplete="off"
-          />
-          <Switch label="Keep the folders" checked={keepFolders} onChange={setKeepFolders} />
-        </div>
-      )}
+      {wanted && <FilesToMake brand={brand} wanted={wanted} problem={problem} onChange={change} />}
       {preview && (
         <ul className="mt-2 max-h-40 overflow-y-auto rounded-patch bg-sunk p-2 text-small" aria-label="Files as they will be made">
-          {preview.map((f) => (
+          {preview.files.map((f) => (
             <li key={f.name} className="flex gap-2">
-              <span className="min-w-0 flex-1 truncate">{f.name}</span>
+              <span className="min-w-0 flex-1 truncate" title={f.name}>
+                {f.name}
+              </span>
               <span className={f.state === "failed" ? "text-tomato" : "text-ink-soft"}>
                 {f.state === "failed" ? f.why : `${f.width} × ${f.height}`}
               </span>
             </li>
           ))}
+          {preview.total > preview.files.length && (
+            <li className="text-ink-soft">and {plural(preview.total - preview.files.length, "more file")}</li>
+          )}
         </ul>
       )}
+      {count > 0 && (
+        <div className="mt-3">
+          <LeavingCheck check={check} onSelect={selectThese} />
+        </div>
+      )}
       <Button tone="strap" className="mt-3" disabled={!request || !!problem} icon={<PackageOpen size={18} />} onClick={() => void take()}>
-        {ids.length > 0 ? `Take ${items(ids.length)} as a ZIP` : "Nothing carried or selected yet"}
+        {count === 0
+          ? "Nothing carried or selected yet"
+          : `Take ${items(count)} ${files === count ? where : `in ${plural(wanted!.outputSizes.length, "size")} ${where}`}`}
       </Button>
       <Downloads brand={brand} />
     </section>
@@ -117,7 +84,7 @@ type Request = Schema["NewDownload"];
 
 /** usePreview asks which files would be made, a moment after something changed. */
 function usePreview(brand: string, request: Request | undefined, again: unknown) {
-  const [answer, setAnswer] = useState<{ preview?: Schema["DownloadFile"][]; problem?: string }>({});
+  const [answer, setAnswer] = useState<{ preview?: Schema["DownloadPreview"]; problem?: string }>({});
   const text = JSON.stringify(request);
   useEffect(() => {
     let stale = false;
@@ -141,9 +108,9 @@ function usePreview(brand: string, request: Request | undefined, again: unknown)
 
 function Downloads({ brand }: { brand: string }) {
   const downloads = useDownloads(brand).data;
-  const again = async (id: number) => {
+  const attempt = async (what: Promise<unknown>) => {
     try {
-      await makeAgain(brand, id);
+      await what;
     } catch (error) {
       warn(messageOf(error));
     }
@@ -157,13 +124,23 @@ function Downloads({ brand }: { brand: string }) {
             <span className="min-w-0 flex-1">
               {d.state === "making"
                 ? `Making ${d.made} of ${d.total}`
-                : `${plural(d.made, "file")} at ${d.outputSize}${d.bytes ? `, ${bytes(d.bytes)}` : ""}`}
-              <span className="block text-small text-ink-soft">{when(d.started)}</span>
+                : `${plural(d.made, "file")} at ${d.outputSizes.join(", ")}${d.bytes ? `, ${bytes(d.bytes)}` : ""}`}
+              <span className="block text-small text-ink-soft">
+                {d.place && `in “${d.place}” / ${d.path}, `}
+                {d.state === "stopped" && `stopped at ${d.made} of ${d.total}, `}
+                {when(d.started)}
+              </span>
             </span>
-            {d.state === "ready" && (
+            {d.state === "making" && (
+              <Button tone="quiet" onClick={() => void attempt(stopMaking(brand, d.id))}>
+                Stop
+              </Button>
+            )}
+            {d.place === "" && d.state !== "failed" && (
               <a
                 href={`/downloads/${brand}/${d.code}`}
                 download
+                title={d.state === "making" ? "It begins with what is made, and goes on as the rest is" : undefined}
                 className="rounded-patch bg-sea px-3 py-1 font-medium text-on-sea hover:bg-sea-deep"
               >
                 Save the ZIP
@@ -172,15 +149,18 @@ function Downloads({ brand }: { brand: string }) {
           </div>
           {d.failed > 0 && (
             <div className="mt-1 text-dense text-tomato">
-              {d.files
-                .filter((f) => f.state === "failed")
-                .map((f) => (
-                  <p key={f.name}>
-                    {f.item}: {f.why}
-                  </p>
-                ))}
-              {d.state !== "making" && <Button onClick={() => void again(d.id)}>Try {d.failed} again</Button>}
+              {d.failures.map((f) => (
+                <p key={f.name}>
+                  {f.item}: {f.why}
+                </p>
+              ))}
+              {d.failed > d.failures.length && <p>and {d.failed - d.failures.length} more</p>}
             </div>
+          )}
+          {d.state !== "making" && d.made < d.total && (
+            <Button onClick={() => void attempt(makeAgain(brand, d.id))}>
+              {d.failed > 0 ? `Try ${d.total - d.made} again` : `Make the other ${d.total - d.made}`}
+            </Button>
           )}
         </li>
       ))}

@@ -105,6 +105,7 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
       </div>
       {asked === "open" && (
         <OpenGalleryDialog
+          brand={brand}
           gallery={g}
           onClose={() => setAsked(undefined)}
           onOpen={() => {

@@ -1,7 +1,7 @@
 import { useNavigate } from "@tanstack/react-router";
 import { useState, type FormEvent } from "react";
 import { messageOf, ProblemError, type Schema } from "~/api/client";
-import { useAlbums } from "~/api/queries";
+import { useAlbums, useGalleryCheck } from "~/api/queries";
 import { useSheet } from "~/api/sheets";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
@@ -11,6 +11,7 @@ import { today } from "~/kit/SavedField";
 import { rows, useRow } from "~/api/rows";
 import { mediaAddress } from "~/api/client";
 import { items, titleOf } from "~/kit/words";
+import { LeavingCheck } from "~/sheet/LeavingCheck";
 import { newGallery } from "./acts";
 
 type Gallery = Schema["Gallery"];
@@ -83,7 +84,18 @@ export function NewGalleryDialog({ brand, album, onClose }: { brand: string; alb
 }
 
 /** OpenGalleryDialog names who will see what, before anybody does. */
-export function OpenGalleryDialog({ gallery, onOpen, onClose }: { gallery: Gallery; onOpen: () => void; onClose: () => void }) {
+export function OpenGalleryDialog({
+  brand,
+  gallery,
+  onOpen,
+  onClose,
+}: {
+  brand: string;
+  gallery: Gallery;
+  onOpen: () => void;
+  onClose: () => void;
+}) {
+  const check = useGalleryCheck(brand, gallery.id).data;
   const who = gallery.hasPassword ? "Anyone who has the link and the password" : "Anyone who has the link";
   return (
     <Dialog
@@ -93,9 +105,12 @@ export function OpenGalleryDialog({ gallery, onOpen, onClose }: { gallery: Galle
       }. Originals cannot be reached.`}
       onClose={onClose}
     >
-      <Button tone="strap" onClick={onOpen}>
-        Open the gallery
-      </Button>
+      <div className="space-y-3">
+        <LeavingCheck check={check} />
+        <Button tone="strap" onClick={onOpen}>
+          {check?.against.some((a) => a.hinders) ? "Open it all the same" : "Open the gallery"}
+        </Button>
+      </div>
     </Dialog>
   );
 }

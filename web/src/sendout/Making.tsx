@@ -12,7 +12,9 @@ export function Making({ brand }: { brand: string }) {
       if (d.state === "making") watched.current.add(d.id);
       else if (watched.current.delete(d.id)) {
         const failed = d.failed > 0 ? ` ${plural(d.failed, "file")} could not be made; Send out says why.` : "";
-        if (d.state === "ready")
+        if (d.state === "stopped") continue;
+        if (d.state === "ready" && d.place) tell(`${plural(d.made, "file")} put into “${d.place}” / ${d.path}.${failed}`);
+        else if (d.state === "ready")
           tell(`${plural(d.made, "file")} made.${failed}`, {
             label: "Save the ZIP",
             run: () => window.location.assign(`/downloads/${brand}/${d.code}`),

@@ -1,5 +1,5 @@
 import { Link } from "@tanstack/react-router";
-import { Images, Plus } from "lucide-react";
+import { Images, ListChecks, Plus, Ruler } from "lucide-react";
 import { useState } from "react";
 import type { Me } from "~/api/client";
 import { useGalleries, useOverview } from "~/api/queries";
@@ -25,6 +25,18 @@ export function SendOutBoard({ me }: { me: Me }) {
         </section>
       )}
       {me.can.includes("download") && <DownloadForm brand={brand} />}
+      <section>
+        {me.can.includes("trail") && (
+          <Link to="/b/$brand/taken-along" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
+            <ListChecks size={18} className="shrink-0 text-ink-soft" /> What anybody took along
+          </Link>
+        )}
+        {me.can.includes("settings") && (
+          <Link to="/b/$brand/sizes" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
+            <Ruler size={18} className="shrink-0 text-ink-soft" /> Change the output sizes, or make your own
+          </Link>
+        )}
+      </section>
       {me.can.includes("galleries") && <Galleries brand={brand} />}
     </div>
   );

@@ -4,18 +4,41 @@ import { queries } from "~/api/queries";
 const at = (brand: string) => ({ params: { path: { brand } } });
 const on = (brand: string, id: number) => ({ params: { path: { brand, id } } });
 
-/** download begins to make a ZIP; it throws what is against it. */
-export async function download(brand: string, wanted: Schema["NewDownload"]) {
-  await ask(client.POST("/api/brands/{brand}/downloads", { ...at(brand), body: wanted }));
-  await queries.invalidateQueries({ queryKey: ["downloads"] });
-}
-
 /** previewDownload asks which files a ZIP would have. */
 export const previewDownload = (brand: string, wanted: Schema["NewDownload"]) =>
   ask(client.POST("/api/brands/{brand}/downloads/preview", { ...at(brand), body: wanted }));
 
 /** makeAgain makes what failed of a ZIP; it throws what is against it. */
 export const makeAgain = (brand: string, id: number) => ask(client.POST("/api/brands/{brand}/downloads/{id}/retry", on(brand, id)));
+
+/** stopMaking ends a download as far as it is; it throws what is against it. */
+export const stopMaking = (brand: string, id: number) => ask(client.POST("/api/brands/{brand}/downloads/{id}/stop", on(brand, id)));
+
+export const addSize = (brand: string, size: Schema["OutputSizeValues"]) =>
+  act(brand, client.POST("/api/brands/{brand}/output-sizes", { ...at(brand), body: size }));
+
+/** changeSize throws what is against it. */
+export async function changeSize(brand: string, id: number, size: Schema["OutputSizeValues"]) {
+  await ask(client.PUT("/api/brands/{brand}/output-sizes/{id}", { ...on(brand, id), body: size }));
+  await queries.invalidateQueries({ queryKey: ["sizes"] });
+}
+
+export const duplicateSize = (brand: string, id: number) =>
+  act(brand, client.POST("/api/brands/{brand}/output-sizes/{id}/duplicate", on(brand, id)));
+
+export const orderSizes = (brand: string, ids: number[]) =>
+  act(brand, client.POST("/api/brands/{brand}/output-sizes/order", { ...at(brand), body: { ids } }));
+
+/** retireSize does not offer a size any more; with clear what was made by it is removed. */
+export const retireSize = (brand: string, id: number, clear: boolean) =>
+  act(brand, client.DELETE("/api/brands/{brand}/output-sizes/{id}", { params: { path: { brand, id }, query: { clear } } }));
+
+/** defaultSizes puts the sizes that a brand begins with back. */
+export const defaultSizes = (brand: string) => act(brand, client.POST("/api/brands/{brand}/output-sizes/defaults", at(brand)));
+
+/** tryOut makes of a picture what a size would make of it, and keeps nothing; it throws what is against it. */
+export const tryOut = (brand: string, trial: Schema["SizeTrial"]) =>
+  ask(client.POST("/api/brands/{brand}/output-sizes/try", { ...at(brand), body: trial }));
 
 /** newGallery throws what is against it. */
 export const newGallery = (brand: string, gallery: Schema["NewGallery"]) =>

@@ -14,6 +14,7 @@ import {
   rightsNames,
   shownNames,
   sourceNames,
+  stateNames,
   toggled,
   withFacets,
   type Facet,
@@ -41,6 +42,7 @@ const facets: { facet: Facet; label: string }[] = [
   { facet: "rights", label: "Rights" },
   { facet: "consent", label: "Shows" },
   { facet: "lacks", label: "Without" },
+  { facet: "state", label: "Prepared, sent out" },
 ];
 const hows: { how: How; label: string }[] = [
   { how: "any", label: "any of" },
@@ -87,6 +89,8 @@ export function FilterPanel() {
         return found.sources.map((k) => ({ value: k.name, name: sourceNames[k.name] ?? k.name, items: k.items }));
       case "lacks":
         return found.lacks.map((l) => ({ value: l.name, name: needNames[l.name as Schema["Need"]], items: l.items }));
+      case "state":
+        return found.states.map((s) => ({ value: s.name, name: stateNames[s.name as keyof typeof stateNames], items: s.items }));
       case "rights":
         return Object.entries(rightsNames).map(([value, name]) => ({ value, name }));
       case "consent":

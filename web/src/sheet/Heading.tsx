@@ -18,6 +18,7 @@ import {
   singles,
   sourceNames,
   starsSaid,
+  stateNames,
   unread,
   withCondition,
   withFacets,
@@ -186,7 +187,6 @@ function Chips() {
   );
   single("outlet", outlet && (outlets?.find((o) => o.id === outlet.ids?.[0])?.name ?? "an outlet"));
   single("keeper", conditionOf(place.filter, "keeper") && "my keepers");
-  single("prepared", conditionOf(place.filter, "prepared") && "prepared");
   single("aside", conditionOf(place.filter, "aside") && (conditionOf(place.filter, "aside")!.missing ? "with set aside" : "set aside"));
   const say = (facet: Facet, value: string | number) => {
     if (facet === "tag") return value === 0 ? "without tags" : (tags?.find((t) => t.id === value)?.name ?? "tag");
@@ -195,6 +195,7 @@ function Chips() {
     if (facet === "stage") return value === 0 ? "no stage" : (stages?.find((s) => s.id === value)?.name ?? "stage");
     if (facet === "place") return `at ${value}`;
     if (facet === "lacks") return `without ${needNames[value as keyof typeof needNames]}`;
+    if (facet === "state") return stateNames[value as keyof typeof stateNames];
     if (facet === "consent") return `shows ${shownNames[value as keyof typeof shownNames]}`;
     if (facet === "rights") return `rights: ${rightsNames[value]}`;
     if (facet === "source") return `from ${sourceNames[value]}`;

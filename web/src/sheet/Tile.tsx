@@ -119,7 +119,8 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
         {row && titles === "nothing" && titled.has(row.kind) && <span className="truncate">{titleOf(row)}</span>}{" "}
         {row?.daysLeft !== undefined && <span>{daysLeft(row.daysLeft)}</span>} {row && row.stars > 0 && <span>{row.stars} ★</span>}{" "}
         {row && row.stars < 0 && <span>set aside</span>} {row?.stage && <span className="truncate">{row.stage}</span>}{" "}
-        {row?.prepared && <span>prepared</span>} {row?.keeper && <Bookmark size={13} className="fill-saffron" />}
+        {row?.prepared && <span>prepared</span>} {row?.sent && <span className="truncate">{sentSaid[row.sent]}</span>}{" "}
+        {row?.keeper && <Bookmark size={13} className="fill-saffron" />}
         {row?.kind === "clip" && (
           <span className="inline-flex items-center gap-1">
             <Film size={13} />
@@ -204,6 +205,9 @@ export const Ghost = memo(function Ghost({
   return <div role="presentation" className="absolute rounded-[3px]" style={{ left, top, width, height, backgroundColor: tint(ground) }} />;
 });
 
+/** What a tile says of an item that was sent out, as it is now or as it was before. */
+const sentSaid = { as_it_is: "sent out", older: "changed since sent" } as const;
+
 /** describeTile says a tile in words, those that stand below it first and as they stand there. */
 function describeTile(row: NonNullable<ReturnType<typeof useRow>>, dated: boolean, reasons: Reason[] = [], pile?: string) {
   const marks = [titleOf(row)];
@@ -221,6 +225,7 @@ function describeTile(row: NonNullable<ReturnType<typeof useRow>>, dated: boolea
   if (row.kind !== "picture") marks.push(row.kind);
   if (row.behind) marks.push("behind the front of its stack");
   if (row.prepared) marks.push("prepared");
+  if (row.sent) marks.push(sentSaid[row.sent]);
   if (row.keeper) marks.push("keeper");
   if (row.live) marks.push("shown outside");
   return marks.join(", ");

@@ -1,4 +1,5 @@
 import { act, ask, client, type Schema, type SheetQuery } from "~/api/client";
+import { queries } from "~/api/queries";
 import { actingOn, inOrder } from "./selection";
 
 const on = (brand: string, id: number) => ({ params: { path: { brand, id } } });
@@ -43,3 +44,9 @@ export const nameFace = (brand: string, id: number, face: number, name: string) 
 /** dropFace takes an outline away, which is no face. */
 export const dropFace = (brand: string, id: number, face: number) =>
   act(brand, client.DELETE("/api/brands/{brand}/assets/{id}/faces/{face}", onFace(brand, id, face)));
+
+/** makeFiles begins to make files of items, after a step that goes on if there is one; it throws what is against it. */
+export async function makeFiles(brand: string, wanted: Schema["NewDownload"]) {
+  await ask(client.POST("/api/brands/{brand}/downloads", { params: { path: { brand } }, body: wanted }));
+  await queries.invalidateQueries({ queryKey: ["downloads"] });
+}

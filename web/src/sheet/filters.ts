@@ -5,7 +5,7 @@ export type Rule = Schema["Rule"];
 /** What can be compared, as the contract has it. */
 export type Field = Schema["RuleField"];
 /** The facets that one filters by; each is a group of comparisons in the filter of the place. */
-export type Facet = "kind" | "stars" | "tag" | "stage" | "camera" | "place" | "source" | "taken" | "lacks" | "rights" | "consent";
+export type Facet = "kind" | "stars" | "tag" | "stage" | "camera" | "place" | "source" | "taken" | "lacks" | "rights" | "consent" | "state";
 /** How the values of a facet go together: any of them, all of them, or none. */
 export type How = "any" | "all" | "none";
 
@@ -58,7 +58,7 @@ export function withFacets(filter: Rule | undefined, filters: Filters): Rule | u
   return joined([...conditionsOf(filter).filter((r) => !facetOf(r)), ...groups]);
 }
 
-const facetNames: Facet[] = ["kind", "stars", "tag", "stage", "camera", "place", "source", "taken", "lacks", "rights", "consent"];
+const facetNames: Facet[] = ["kind", "stars", "tag", "stage", "camera", "place", "source", "taken", "lacks", "rights", "consent", "state"];
 /** facetOf is the facet of which a group of conditions holds values; undefined for any other group, as one can build it. */
 const facetOf = (rule: Rule) => {
   const facet = rule.match ? facetNames.find((f) => f === rule.rules?.[0]?.field) : undefined;
@@ -82,7 +82,7 @@ export function facetsOf(filter: SheetQuery["filter"]): Filters {
 }
 
 /** What a filter holds once at most, each a chip of its own. */
-export const singles: Field[] = ["words", "stars", "tag", "outlet", "keeper", "prepared", "aside"];
+export const singles: Field[] = ["words", "stars", "tag", "outlet", "keeper", "aside"];
 
 /** sameAsFacet is the facet of which a condition is one value. */
 function sameAsFacet(rule: Rule): Facet | undefined {
@@ -212,6 +212,13 @@ export const needNames: Record<Schema["Need"], string> = {
   taken: "moment of capture",
 };
 
+/** What items can be by what was done with them. */
+export const stateNames: Record<Schema["ItemState"], string> = {
+  prepared: "prepared",
+  sent: "sent out",
+  older: "changed since it was sent out",
+};
+
 /** What a condition is about, as one reads it. */
 const about: Partial<Record<Field, string>> = {
   stars: "stars",
@@ -226,7 +233,7 @@ const about: Partial<Record<Field, string>> = {
   rights: "rights",
   consent: "who is shown",
   keeper: "keepers",
-  prepared: "what is prepared",
+  state: "what was prepared or sent out",
   aside: "what was set aside",
   outlet: "outlet",
   colour: "the colour",

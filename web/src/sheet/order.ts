@@ -22,7 +22,7 @@ export function firstIn(sort: Sort, descending: boolean): string {
 
 /** What a place is ordered by if nobody chose anything. */
 const usual = (place: SheetQuery): { sort: Sort; descending: boolean } => {
-  if (place.place === "album") return { sort: "hand", descending: false };
+  if (place.place === "album" && !place.below) return { sort: "hand", descending: false };
   if (place.place === "intake") return { sort: "added", descending: false };
   return { sort: "taken", descending: true };
 };
@@ -39,7 +39,7 @@ export function useOrder() {
   const { change } = useGo();
   const remembered = usePreferences(brand).places?.[placeKey(place)];
   const byRule = useAlbums(brand).data?.some((a) => a.rule && place.place === "album" && a.id === place.id) ?? false;
-  const mayHand = (place.place === "album" && !byRule) || (place.place === "folder" && !place.below);
+  const mayHand = !place.below && ((place.place === "album" && !byRule) || place.place === "folder");
   const mayFit = fits(place.filter);
   const first =
     mayFit && !place.filter?.rules?.some((r) => r.field === "words") ? bestFirst : byRule ? usual({ place: "everything" }) : usual(place);

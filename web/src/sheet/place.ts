@@ -2,8 +2,8 @@ import { useParams, useRouter, useSearch } from "@tanstack/react-router";
 import { useMemo } from "react";
 import type { SheetQuery } from "~/api/client";
 
-export type Step = "bring-in" | "file" | "describe" | "choose" | "prepare" | "send-out";
-export const steps: Step[] = ["bring-in", "file", "describe", "choose", "prepare", "send-out"];
+export type Step = "bring-in" | "file" | "describe" | "choose" | "prepare" | "gather" | "send-out";
+export const steps: Step[] = ["bring-in", "file", "describe", "choose", "prepare", "gather", "send-out"];
 
 /** Place is what the sheet shows, as it is in the address; item is one to be seen big, as in a link to it. */
 export type Place = SheetQuery & { item?: number };
@@ -20,7 +20,7 @@ export function readPlace(search: Record<string, unknown>): Place {
   if (search.piled === true) place.piled = true;
   if (search.filter && typeof search.filter === "object") place.filter = search.filter as Place["filter"];
   const sort = sorts.find((s) => s === search.sort);
-  if (sort && (sort !== "hand" || place.place === "album" || (place.place === "folder" && !place.below))) {
+  if (sort && (sort !== "hand" || (!place.below && (place.place === "album" || place.place === "folder")))) {
     place.sort = sort;
     place.descending = search.descending === true;
   }

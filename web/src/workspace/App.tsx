@@ -12,6 +12,8 @@ import { SignIn } from "~/people/SignIn";
 import { PeopleShownPage } from "~/describing/PeopleShownPage";
 import { TagsPage } from "~/describing/TagsPage";
 import { GalleriesPage } from "~/sendout/GalleriesPage";
+import { SizesPage } from "~/sendout/SizesPage";
+import { TakenAlongPage } from "~/sendout/TakenAlongPage";
 import { readPlace } from "~/sheet/place";
 import { TrailPage } from "~/upkeep/TrailPage";
 import { Frame } from "./Frame";
@@ -49,6 +51,16 @@ const galleries = createRoute({
   getParentRoute: () => brand,
   path: "galleries",
   component: () => <ForMe>{(me) => <GalleriesPage brand={me.brand} />}</ForMe>,
+});
+const sizes = createRoute({
+  getParentRoute: () => brand,
+  path: "sizes",
+  component: () => <ForMe>{(me) => <SizesPage brand={me.brand} />}</ForMe>,
+});
+const takenAlong = createRoute({
+  getParentRoute: () => brand,
+  path: "taken-along",
+  component: () => <ForMe>{(me) => <TakenAlongPage brand={me.brand} />}</ForMe>,
 });
 const tags = createRoute({
   getParentRoute: () => brand,
@@ -94,7 +106,7 @@ export const router = createRouter({
     home,
     signIn,
     joining,
-    brand.addChildren([brandHome, galleries, tags, shown, trail, arrivals, people, settings, account, step]),
+    brand.addChildren([brandHome, galleries, sizes, takenAlong, tags, shown, trail, arrivals, people, settings, account, step]),
   ]),
 });
 

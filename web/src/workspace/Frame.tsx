@@ -6,6 +6,7 @@ import { Progress } from "~/bringin/Progress";
 import { bringIn } from "~/bringin/queue";
 import { useTarget } from "~/bringin/target";
 import { PiecesProgress } from "~/filing/PiecesProgress";
+import { QuickAlbum } from "~/gathering/QuickAlbum";
 import { useKeys } from "~/kit/keys";
 import { warn } from "~/kit/notes";
 import { Path } from "~/path/Path";
@@ -56,6 +57,7 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
         progress={
           <>
             <PiecesProgress brand={me.brand} />
+            {me.can.includes("gather") && <QuickAlbum brand={me.brand} />}
             {me.can.includes("download") && <Making brand={me.brand} />}
             <Progress brand={me.brand} />
           </>

@@ -15,6 +15,7 @@ import { ItemPage } from "~/filing/ItemPage";
 import { MoreLike } from "~/sheet/MoreLike";
 import { AlbumActs } from "~/gathering/AlbumActs";
 import { Albums } from "~/gathering/Albums";
+import { GatherBoard } from "~/gathering/GatherBoard";
 import { stepsFor } from "~/path/Steps";
 import { PrepareBoard } from "~/preparing/PrepareBoard";
 import { ReplaceActs, ReplaceByDropping } from "~/preparing/ReplaceActs";
@@ -152,6 +153,8 @@ function BoardOf({ step, me }: { step: Step; me: Me }) {
       return <ChooseBoard me={me} />;
     case "prepare":
       return <PrepareBoard me={me} />;
+    case "gather":
+      return <GatherBoard me={me} />;
     case "send-out":
       return <SendOutBoard me={me} />;
     case "file":

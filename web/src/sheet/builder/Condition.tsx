@@ -1,5 +1,5 @@
 import { useAlbums, useFacets, useFolders, useStages, useTags } from "~/api/queries";
-import { needNames, period, periodName, shownNames, sourceNames, soon, everDays, type Field, type Rule } from "../filters";
+import { needNames, period, periodName, shownNames, sourceNames, stateNames, soon, everDays, type Field, type Rule } from "../filters";
 import { useBrand } from "../place";
 import { Picker } from "./Picker";
 import { sides } from "./kinds";
@@ -81,6 +81,7 @@ export function Condition({ rule, onChange }: { rule: Rule; onChange: Change }) 
     case "source":
     case "consent":
     case "lacks":
+    case "state":
       return (
         <Choose
           label="Which"
@@ -110,6 +111,7 @@ const namesOf = {
   source: sourceNames,
   consent: shownNames,
   lacks: needNames,
+  state: stateNames,
 } as const;
 
 function Choose({

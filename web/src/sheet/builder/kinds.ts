@@ -11,7 +11,7 @@ export const kinds: Kind[] = [
   { label: "Stars", field: "stars", begin: { field: "stars", from: 4, to: 5 } },
   { label: "Stage", field: "stage", begin: { field: "stage" } },
   { label: "My keepers", field: "keeper", begin: { field: "keeper" } },
-  { label: "Prepared", field: "prepared", begin: { field: "prepared" } },
+  { label: "Prepared, sent out", field: "state", begin: { field: "state", names: ["prepared"] } },
   { label: "Tags", field: "tag", begin: { field: "tag" } },
   { label: "Words", field: "words", begin: { field: "words", names: [""] } },
   { label: "Folder", field: "folder", begin: { field: "folder", below: true } },

@@ -42,7 +42,7 @@ export function tidy(rule: Rule): Rule | undefined {
 }
 
 /** Conditions that say something with no more than their name. */
-const alone = new Set(["keeper", "prepared", "aside", "described", "anniversary"]);
+const alone = new Set(["keeper", "aside", "described", "anniversary"]);
 
 const says = (r: Rule) =>
   alone.has(r.field ?? "") ||

@@ -1,0 +1,193 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import { messageOf, type Schema } from "~/api/client";
+import { Choice, Switch } from "~/kit/Field";
+import { SavedField } from "~/kit/SavedField";
+import { Slider } from "~/kit/Slider";
+import { changeSize } from "./acts";
+
+type OutputSize = Schema["OutputSize"];
+type Values = Schema["OutputSizeValues"];
+
+/** valuesOf is an output size without its id. */
+export function valuesOf(size: OutputSize): Values {
+  const values: Values & { id?: number } = { ...size };
+  delete values.id;
+  return values;
+}
+
+/** whole reads a number that is 0 or more; undefined is none. */
+const whole = (text: string) => (/^\d{1,9}$/.test(text.trim()) ? Number(text) : text.trim() === "" ? 0 : undefined);
+
+/** SizeCard is everything about one output size; what is changed saves itself. */
+export function SizeCard({ brand, size }: { brand: string; size: OutputSize }) {
+  const [problem, setProblem] = useState<string>();
+  const set = useSaving(brand, size, () => setProblem(undefined));
+  const now = (change: Partial<Values>) => void set(change).catch((error: unknown) => setProblem(messageOf(error)));
+  const number = (label: string, value: number, save: (n: number) => Partial<Values>, hint?: string) => (
+    <SavedField
+      label={label}
+      value={value === 0 ? "" : String(value)}
+      hint={hint}
+      check={(text) => (whole(text) === undefined ? "Type a whole number." : undefined)}
+      onSave={(text) => set(save(whole(text)!))}
+    />
+  );
+  const toggle = (label: string, on: boolean | undefined, save: (on: boolean) => Partial<Values>) => (
+    <div className="sm:col-span-2">
+      <Switch label={label} checked={on ?? false} onChange={(on) => now(save(on))} />
+    </div>
+  );
+  const boxed = size.fit !== "inside";
+  return (
+    <section aria-label={size.name} className="space-y-5" data-size-card={size.name}>
+      <div className="grid gap-4 rounded-xl border border-line bg-card p-4 sm:grid-cols-2">
+        <div className="sm:col-span-2">
+          <SavedField label="Name" maxLength={100} value={size.name} onSave={(name) => set({ name })} />
+        </div>
+        {number("Width in pixels", size.width, (width) => ({ width }), "Empty leaves it open")}
+        {number("Height in pixels", size.height, (height) => ({ height }), "Empty leaves it open")}
+        <Choice
+          label="Into this box"
+          value={size.fit}
+          options={[
+            { value: "inside", label: "whole, as large as it goes in" },
+            { value: "fill", label: "cut to fill it, around the focal point" },
+            { value: "pad", label: "whole, with a border to fill it" },
+          ]}
+          onChange={(fit) => now({ fit, colour: fit === "pad" ? (size.colour ?? "tint") : size.colour })}
+        />
+        {size.fit === "pad" && <Border colour={size.colour ?? "tint"} onChange={(colour) => now({ colour })} />}
+        {toggle(boxed ? "Enlarge what is too small for the box" : "Enlarge what is smaller", size.enlarge, (enlarge) => ({ enlarge }))}
+        <Choice
+          label="Format"
+          value={size.format}
+          options={[
+            { value: "jpeg", label: "JPEG" },
+            { value: "webp", label: "WebP" },
+            { value: "avif", label: "AVIF" },
+            { value: "png", label: "PNG, loses nothing" },
+          ]}
+          onChange={(format) => now({ format, budget: format === "png" ? 0 : size.budget })}
+        />
+        {size.format !== "png" &&
+          number(
+            "At most so many kB (optional)",
+            Math.round((size.budget ?? 0) / 1000),
+            (kb) => ({ budget: kb * 1000 }),
+            "The quality gives way",
+          )}
+        {size.format !== "png" && (
+          <Saved label="Quality" from={1} to={100} neutral={82} value={size.quality} onSet={(quality) => now({ quality })} />
+        )}
+        <Saved
+          label="Sharpening for this size"
+          from={0}
+          to={100}
+          neutral={0}
+          value={size.sharpen ?? 0}
+          onSet={(sharpen) => now({ sharpen })}
+        />
+        <Choice
+          label="What the file says"
+          value={size.metadata}
+          options={[
+            { value: "strip_private", label: "copyright, credit and usage terms" },
+            { value: "strip_all", label: "nothing" },
+            { value: "keep", label: "everything" },
+          ]}
+          onChange={(metadata) => now({ metadata })}
+        />
+        <SavedField
+          label="Names"
+          value={size.pattern}
+          maxLength={200}
+          hint="{name} {title} {n} {date} {size} {width} {height}"
+          onSave={(pattern) => set({ pattern })}
+        />
+        {toggle("Make it of everything that comes in", size.onArrival, (onArrival) => ({ onArrival }))}
+        <h3 className="font-display text-base sm:col-span-2">Clips</h3>
+        {number("Longer side in pixels", size.clipSide ?? 0, (clipSide) => ({ clipSide }), "Empty takes the box above")}
+        {number("Pictures a second at most", size.clipRate ?? 0, (clipRate) => ({ clipRate }), "Empty keeps what a clip has")}
+        {toggle("Without sound", size.quiet, (quiet) => ({ quiet }))}
+        {problem && (
+          <p role="alert" className="text-tomato sm:col-span-2">
+            {problem}
+          </p>
+        )}
+      </div>
+    </section>
+  );
+}
+
+/** useSaving saves changes of a size one after the other, each on top of those before it, also while one is on its way. */
+function useSaving(brand: string, size: OutputSize, onBegin: () => void) {
+  const id = size.id;
+  const latest = useRef(valuesOf(size));
+  const waiting = useRef(0);
+  const before = useRef<Promise<unknown>>(Promise.resolve());
+  useEffect(() => {
+    if (waiting.current === 0) latest.current = valuesOf(size);
+  });
+  return useCallback(
+    (change: Partial<Values>) => {
+      onBegin();
+      const was = latest.current;
+      latest.current = { ...was, ...change };
+      const whole = latest.current;
+      waiting.current++;
+      const saved = before.current.then(() => changeSize(brand, id, whole));
+      before.current = saved
+        .catch(() => {
+          if (latest.current === whole) latest.current = was; // it was refused
+        })
+        .finally(() => waiting.current--);
+      return saved;
+    },
+    [brand, id, onBegin],
+  );
+}
+
+/** Saved is a slider that saves when it is let go. */
+function Saved(p: { label: string; from: number; to: number; neutral: number; value: number; onSet: (value: number) => void }) {
+  const [moving, setMoving] = useState<number>();
+  return (
+    <Slider
+      {...p}
+      step={1}
+      value={moving ?? p.value}
+      onMove={setMoving}
+      onSet={(value) => {
+        setMoving(undefined);
+        p.onSet(value);
+      }}
+    />
+  );
+}
+
+/** Border chooses the colour around a picture: its own, or any. */
+function Border({ colour, onChange }: { colour: string; onChange: (colour: string) => void }) {
+  return (
+    <div className="flex items-end gap-2">
+      <div className="min-w-0 flex-1">
+        <Choice
+          label="The border"
+          value={colour === "tint" ? "tint" : "any"}
+          options={[
+            { value: "tint", label: "in the picture’s own tint" },
+            { value: "any", label: "in one colour" },
+          ]}
+          onChange={(v) => onChange(v === "tint" ? "tint" : "#ffffff")}
+        />
+      </div>
+      {colour !== "tint" && (
+        <input
+          type="color"
+          aria-label="Colour of the border"
+          className="h-9 w-12 rounded-patch border border-line-strong bg-card"
+          defaultValue={colour}
+          onBlur={(e) => e.target.value !== colour && onChange(e.target.value)}
+        />
+      )}
+    </div>
+  );
+}
