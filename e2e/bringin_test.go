@@ -97,7 +97,7 @@ func TestDroppingOnACrumbAnAlbumAndPasting(t *testing.T) {
 	p.clickOn("[data-intake]")
 	p.seeText("to Shoots")
 	p.press("Escape")
-	items := `document.querySelector("[data-album] > span")?.innerText`
+	items := `document.querySelector("[data-album] > span.text-dense")?.innerText`
 	before := read[string](p, items)
 	p.dropFiles(css("[data-album]"), shots(t, 20, 1, "album %d.jpg")...)
 	p.until(items + ` === String(` + before + ` + 1)`)
@@ -279,7 +279,7 @@ func TestWhatMayComeIn(t *testing.T) {
 	p.open("/b/tansyloft/arrivals")
 	p.click("Other files, kept as they are")
 	p.seeText("Saved")
-	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[aria-label="Folders on the server"] input').focus()`))
+	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('[aria-label="Folders on the server"] form input').focus()`))
 	p.typeText("/etc")
 	p.press("Enter")
 	p.seeText("not open to the application")

@@ -281,7 +281,7 @@ func TestAlbumsAreOnlyPicks(t *testing.T) {
 	p.seeText("There is an album “Press kit” here already")
 	p.press("Escape")
 	p.menu("Rainy day", "Remove")
-	p.seeText("Its items stay in the library")
+	p.seeText("Its 3 items stay in the library, where they live.")
 	p.click("Remove the album")
 	p.gone(`[data-album="Rainy day"]`)
 	p.clickOn(`[data-place="Everything"] button[title]`)

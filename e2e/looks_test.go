@@ -166,10 +166,10 @@ func TestANewBrandSaysWhatToDoFirst(t *testing.T) {
 // TestStepsFold makes the window narrow: the steps for which there is no room are in one that unfolds, and none is cut.
 func TestStepsFold(t *testing.T) {
 	p := signIn(t, coordinator)
-	p.until(`document.querySelectorAll(".steps [aria-current], .steps button").length === 6`)
+	p.until(`document.querySelectorAll(".steps [aria-current], .steps button").length === 7`)
 	p.do(chromedp.EmulateViewport(860, 800))
 	p.see(`[aria-label="Other steps"]`)
-	p.until(`(bar => bar.scrollWidth <= bar.clientWidth && bar.querySelectorAll("button").length < 7)(document.querySelector(".steps"))`)
+	p.until(`(bar => bar.scrollWidth <= bar.clientWidth && bar.querySelectorAll("button").length < 8)(document.querySelector(".steps"))`)
 	p.clickOn(`[aria-label="Other steps"]`)
 	p.click("Send out")
 	p.until(`document.querySelector('[aria-label="Other steps"]').innerText.includes("Send out")`)

@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -22,10 +23,6 @@ func TestScreenshots(t *testing.T) {
 	}
 	p := signIn(t, "chioma@tansyloft.example")
 	shot(p, "file")
-	p.click("Filter")
-	p.seeText("Year taken")
-	shot(p, "filter")
-	p.press("Escape")
 	p.click("Show as pictures")
 	p.click("A list")
 	p.see("[data-list-head]")
@@ -78,12 +75,16 @@ func TestScreenshots(t *testing.T) {
 	p.clickOn(`[data-tag="Hexagon"]`)
 	p.see("[data-spelling]")
 	shot(p, "tags")
+	p.open(fmt.Sprintf("/b/tansyloft/gather?place=album&id=%d", p.number(`select id from album where name = 'Press kit'`)))
+	p.see("[data-sheet] [data-id] img")
+	p.clickOn("[data-sheet] [data-id]:nth-child(2)")
+	shot(p, "gather")
+	g.open("/b/tansyloft/sizes")
+	g.click("Square 1080")
+	g.see("[data-example]")
+	shot(g, "sizes")
 	p.open("/b/tansyloft/bring-in?place=everything")
 	p.see("[data-sheet] [data-id] img")
-	p.click("From an outlet…")
-	p.see("[data-media] img")
-	shot(p, "outlet")
-	p.press("Escape")
 	demo, err := filepath.Abs("../demo")
 	require.NoError(t, err)
 	p.dropFiles(css("[data-sheet]"), filepath.Join(demo, "media/team-portraits/OST_1241.JPG"), filepath.Join(demo, "manifest.json"))

@@ -472,6 +472,6 @@ func TestAReviewerLooksAndStars(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusForbidden, post("move", `{"selection":{"ids":[1]}}`))
 	assert.Equal(t, http.StatusForbidden, post("bin", `{"ids":[1]}`))
-	assert.Equal(t, http.StatusForbidden, post("downloads", `{"selection":{"ids":[1]},"outputSize":1}`))
+	assert.Equal(t, http.StatusForbidden, post("downloads", `{"selection":{"ids":[1]},"outputSizes":[1]}`))
 	assert.Equal(t, http.StatusForbidden, post("galleries", `{"title":"x","album":1}`))
 }
