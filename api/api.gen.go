@@ -224,6 +224,102 @@ func (e DownloadState) Valid() bool {
 	}
 }
 
+// Defines values for EmbedSettingsCaption.
+const (
+	EmbedSettingsCaptionCredit      EmbedSettingsCaption = "credit"
+	EmbedSettingsCaptionDescription EmbedSettingsCaption = "description"
+	EmbedSettingsCaptionNone        EmbedSettingsCaption = "none"
+	EmbedSettingsCaptionTitle       EmbedSettingsCaption = "title"
+)
+
+// Valid indicates whether the value is a known member of the EmbedSettingsCaption enum.
+func (e EmbedSettingsCaption) Valid() bool {
+	switch e {
+	case EmbedSettingsCaptionCredit:
+		return true
+	case EmbedSettingsCaptionDescription:
+		return true
+	case EmbedSettingsCaptionNone:
+		return true
+	case EmbedSettingsCaptionTitle:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for EmbedSettingsClick.
+const (
+	BigView EmbedSettingsClick = "big_view"
+	Nothing EmbedSettingsClick = "nothing"
+	ToPage  EmbedSettingsClick = "to_page"
+)
+
+// Valid indicates whether the value is a known member of the EmbedSettingsClick enum.
+func (e EmbedSettingsClick) Valid() bool {
+	switch e {
+	case BigView:
+		return true
+	case Nothing:
+		return true
+	case ToPage:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for EmbedSettingsLayout.
+const (
+	Columns EmbedSettingsLayout = "columns"
+	Masonry EmbedSettingsLayout = "masonry"
+	Rows    EmbedSettingsLayout = "rows"
+	Single  EmbedSettingsLayout = "single"
+	Strip   EmbedSettingsLayout = "strip"
+)
+
+// Valid indicates whether the value is a known member of the EmbedSettingsLayout enum.
+func (e EmbedSettingsLayout) Valid() bool {
+	switch e {
+	case Columns:
+		return true
+	case Masonry:
+		return true
+	case Rows:
+		return true
+	case Single:
+		return true
+	case Strip:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for EmbedSettingsSort.
+const (
+	EmbedSettingsSortAdded EmbedSettingsSort = "added"
+	EmbedSettingsSortHand  EmbedSettingsSort = "hand"
+	EmbedSettingsSortName  EmbedSettingsSort = "name"
+	EmbedSettingsSortTaken EmbedSettingsSort = "taken"
+)
+
+// Valid indicates whether the value is a known member of the EmbedSettingsSort enum.
+func (e EmbedSettingsSort) Valid() bool {
+	switch e {
+	case EmbedSettingsSortAdded:
+		return true
+	case EmbedSettingsSortHand:
+		return true
+	case EmbedSettingsSortName:
+		return true
+	case EmbedSettingsSortTaken:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Focus.
 const (
 	Blurred Focus = "blurred"
@@ -766,19 +862,19 @@ func (e Role) Valid() bool {
 
 // Defines values for RuleMatch.
 const (
-	All  RuleMatch = "all"
-	Any  RuleMatch = "any"
-	None RuleMatch = "none"
+	RuleMatchAll  RuleMatch = "all"
+	RuleMatchAny  RuleMatch = "any"
+	RuleMatchNone RuleMatch = "none"
 )
 
 // Valid indicates whether the value is a known member of the RuleMatch enum.
 func (e RuleMatch) Valid() bool {
 	switch e {
-	case All:
+	case RuleMatchAll:
 		return true
-	case Any:
+	case RuleMatchAny:
 		return true
-	case None:
+	case RuleMatchNone:
 		return true
 	default:
 		return false
@@ -1868,6 +1964,135 @@ type EarlierRecipe struct {
 	Words []string `json:"words"`
 }
 
+// Embed defines model for Embed.
+type Embed struct {
+	// Address Of a page with the same pictures
+	Address string `json:"address"`
+	Code    string `json:"code"`
+
+	// Frame The same for pages that allow no script
+	Frame string `json:"frame"`
+	ID    int64  `json:"id"`
+
+	// Live It is shown outside
+	Live bool   `json:"live"`
+	Name string `json:"name"`
+
+	// Pages How many pages were seen to show it
+	Pages    int           `json:"pages"`
+	Settings EmbedSettings `json:"settings"`
+
+	// Snippet What goes into a page
+	Snippet string             `json:"snippet"`
+	Sources []NamedEmbedSource `json:"sources"`
+}
+
+// EmbedChange defines model for EmbedChange.
+type EmbedChange struct {
+	Live     *bool          `json:"live,omitempty"`
+	Name     *string        `json:"name,omitempty"`
+	Settings *EmbedSettings `json:"settings,omitempty"`
+	Sources  *[]EmbedSource `json:"sources,omitempty"`
+}
+
+// EmbedSettings defines model for EmbedSettings.
+type EmbedSettings struct {
+	// Background #rrggbb, or empty for the page's own
+	Background string               `json:"background"`
+	Caption    EmbedSettingsCaption `json:"caption"`
+	Click      EmbedSettingsClick   `json:"click"`
+
+	// Columns Where there is room
+	Columns int `json:"columns"`
+
+	// Corner Radius of the corners of pictures in pixels
+	Corner     int  `json:"corner"`
+	Descending bool `json:"descending"`
+
+	// Gap Between pictures in pixels
+	Gap int `json:"gap"`
+
+	// Height Of a row in pixels
+	Height int                 `json:"height"`
+	Layout EmbedSettingsLayout `json:"layout"`
+
+	// Link Where a click leads
+	Link string `json:"link"`
+
+	// Most How many pictures at most
+	Most int               `json:"most"`
+	Sort EmbedSettingsSort `json:"sort"`
+
+	// Text #rrggbb, or empty for the page's own
+	Text string `json:"text"`
+}
+
+// EmbedSettingsCaption defines model for EmbedSettings.Caption.
+type EmbedSettingsCaption string
+
+// EmbedSettingsClick defines model for EmbedSettings.Click.
+type EmbedSettingsClick string
+
+// EmbedSettingsLayout defines model for EmbedSettings.Layout.
+type EmbedSettingsLayout string
+
+// EmbedSettingsSort defines model for EmbedSettings.Sort.
+type EmbedSettingsSort string
+
+// EmbedSource defines model for EmbedSource.
+type EmbedSource struct {
+	Album *int64 `json:"album,omitempty"`
+
+	// Below With everything below it
+	Below  bool   `json:"below"`
+	Folder *int64 `json:"folder,omitempty"`
+}
+
+// Embedded defines model for Embedded.
+type Embedded struct {
+	BrandName string `json:"brandName"`
+	Name      string `json:"name"`
+
+	// Page Address of a page with the same pictures
+	Page     string            `json:"page"`
+	Pictures []EmbeddedPicture `json:"pictures"`
+	Settings EmbedSettings     `json:"settings"`
+
+	// Total How many there are, with those that are not shown
+	Total int `json:"total"`
+}
+
+// EmbeddedPicture defines model for EmbeddedPicture.
+type EmbeddedPicture struct {
+	Alt     string `json:"alt"`
+	Caption string `json:"caption"`
+
+	// Film Address of the film of a clip
+	Film *string `json:"film,omitempty"`
+
+	// FocalX 0 at the left to 1 at the right
+	FocalX float64 `json:"focalX"`
+
+	// FocalY 0 at the top to 1 at the bottom
+	FocalY float64 `json:"focalY"`
+
+	// Formats The smallest file first
+	Formats []string `json:"formats"`
+	Height  int      `json:"height"`
+	Kind    Kind     `json:"kind"`
+
+	// Picture Its address, with {width} and {format} to be replaced
+	Picture string `json:"picture"`
+
+	// Tint Its mean colour, as 0xrrggbb
+	Tint  int    `json:"tint"`
+	Title string `json:"title"`
+	Width int    `json:"width"`
+
+	// Widths In pixels, the smallest first
+	Widths []int `json:"widths"`
+}
+
 // Extent defines model for Extent.
 type Extent struct {
 	// Alone It can be undone for the one item
@@ -2475,6 +2700,19 @@ type Move struct {
 	Selection Selection `json:"selection"`
 }
 
+// NamedEmbedSource defines model for NamedEmbedSource.
+type NamedEmbedSource struct {
+	Album *int64 `json:"album,omitempty"`
+
+	// Below With everything below it
+	Below bool `json:"below"`
+
+	// ByRule A rule keeps the album filled
+	ByRule bool   `json:"byRule"`
+	Folder *int64 `json:"folder,omitempty"`
+	Name   string `json:"name"`
+}
+
 // Need defines model for Need.
 type Need string
 
@@ -2516,6 +2754,12 @@ type NewDownload struct {
 
 	// ServerFolder Where the files are put instead of into a ZIP
 	ServerFolder *int64 `json:"serverFolder,omitempty"`
+}
+
+// NewEmbed defines model for NewEmbed.
+type NewEmbed struct {
+	Name    *string       `json:"name,omitempty"`
+	Sources []EmbedSource `json:"sources"`
 }
 
 // NewFolder defines model for NewFolder.
@@ -3357,6 +3601,13 @@ type Showing struct {
 // ShowingWhat defines model for Showing.What.
 type ShowingWhat string
 
+// Sighting defines model for Sighting.
+type Sighting struct {
+	First time.Time `json:"first"`
+	Last  time.Time `json:"last"`
+	Page  string    `json:"page"`
+}
+
 // SignIn defines model for SignIn.
 type SignIn struct {
 	Email    string `json:"email"`
@@ -3879,6 +4130,12 @@ type JoinJSONBody struct {
 	Password string `json:"password"`
 }
 
+// ViewEmbedParams defines parameters for ViewEmbed.
+type ViewEmbedParams struct {
+	// At Address of the page that shows it, without its query
+	At *string `form:"at,omitempty" json:"at,omitempty"`
+}
+
 // UnlockGalleryJSONBody defines parameters for UnlockGallery.
 type UnlockGalleryJSONBody struct {
 	Password string `json:"password"`
@@ -3970,6 +4227,12 @@ type CreateDownloadJSONRequestBody = NewDownload
 
 // PreviewDownloadJSONRequestBody defines body for PreviewDownload for application/json ContentType.
 type PreviewDownloadJSONRequestBody = NewDownload
+
+// CreateEmbedJSONRequestBody defines body for CreateEmbed for application/json ContentType.
+type CreateEmbedJSONRequestBody = NewEmbed
+
+// ChangeEmbedJSONRequestBody defines body for ChangeEmbed for application/json ContentType.
+type ChangeEmbedJSONRequestBody = EmbedChange
 
 // GetFacetsJSONRequestBody defines body for GetFacets for application/json ContentType.
 type GetFacetsJSONRequestBody = SheetQuery
@@ -4375,6 +4638,27 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/downloads/{id}/stop)
 	StopDownload(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/embeds)
+	ListEmbeds(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/embeds)
+	CreateEmbed(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/embeds/{id})
+	RemoveEmbed(c *gin.Context, brand Brand, id ID)
+
+	// (PATCH /api/brands/{brand}/embeds/{id})
+	ChangeEmbed(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/embeds/{id}/check)
+	CheckEmbed(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/embeds/{id}/seen)
+	ListEmbedSightings(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/embeds/{id}/shown)
+	ShowEmbed(c *gin.Context, brand Brand, id ID)
 
 	// (GET /api/brands/{brand}/faces/next)
 	NextFace(c *gin.Context, brand Brand, params NextFaceParams)
@@ -4792,6 +5076,9 @@ type ServerInterface interface {
 
 	// (DELETE /api/me/sessions/{session})
 	EndSession(c *gin.Context, session string)
+
+	// (GET /api/public/embeds/{code})
+	ViewEmbed(c *gin.Context, code string, params ViewEmbedParams)
 
 	// (GET /api/public/galleries/{code})
 	ViewGallery(c *gin.Context, code string)
@@ -6446,6 +6733,226 @@ func (siw *ServerInterfaceWrapper) StopDownload(c *gin.Context) {
 	}
 
 	siw.Handler.StopDownload(c, brand, id)
+}
+
+// ListEmbeds operation middleware
+func (siw *ServerInterfaceWrapper) ListEmbeds(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListEmbeds(c, brand)
+}
+
+// CreateEmbed operation middleware
+func (siw *ServerInterfaceWrapper) CreateEmbed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CreateEmbed(c, brand)
+}
+
+// RemoveEmbed operation middleware
+func (siw *ServerInterfaceWrapper) RemoveEmbed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveEmbed(c, brand, id)
+}
+
+// ChangeEmbed operation middleware
+func (siw *ServerInterfaceWrapper) ChangeEmbed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeEmbed(c, brand, id)
+}
+
+// CheckEmbed operation middleware
+func (siw *ServerInterfaceWrapper) CheckEmbed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CheckEmbed(c, brand, id)
+}
+
+// ListEmbedSightings operation middleware
+func (siw *ServerInterfaceWrapper) ListEmbedSightings(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListEmbedSightings(c, brand, id)
+}
+
+// ShowEmbed operation middleware
+func (siw *ServerInterfaceWrapper) ShowEmbed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ShowEmbed(c, brand, id)
 }
 
 // NextFace operation middleware
@@ -10474,6 +10981,42 @@ func (siw *ServerInterfaceWrapper) EndSession(c *gin.Context) {
 	siw.Handler.EndSession(c, session)
 }
 
+// ViewEmbed operation middleware
+func (siw *ServerInterfaceWrapper) ViewEmbed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ViewEmbedParams
+
+	// ------------- Optional query parameter "at" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "at", c.Request.URL.Query(), &params.At, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter at: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ViewEmbed(c, code, params)
+}
+
 // ViewGallery operation middleware
 func (siw *ServerInterfaceWrapper) ViewGallery(c *gin.Context) {
 
@@ -10761,6 +11304,13 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/galleries", wrapper.ListGalleries)
 	router.POST(options.BaseURL+"/api/brands/:brand/galleries", wrapper.CreateGallery)
 	router.PATCH(options.BaseURL+"/api/brands/:brand/galleries/:id", wrapper.ChangeGallery)
+	router.GET(options.BaseURL+"/api/brands/:brand/embeds", wrapper.ListEmbeds)
+	router.POST(options.BaseURL+"/api/brands/:brand/embeds", wrapper.CreateEmbed)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/embeds/:id", wrapper.RemoveEmbed)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/embeds/:id", wrapper.ChangeEmbed)
+	router.GET(options.BaseURL+"/api/brands/:brand/embeds/:id/check", wrapper.CheckEmbed)
+	router.GET(options.BaseURL+"/api/brands/:brand/embeds/:id/shown", wrapper.ShowEmbed)
+	router.GET(options.BaseURL+"/api/brands/:brand/embeds/:id/seen", wrapper.ListEmbedSightings)
 	router.GET(options.BaseURL+"/api/brands/:brand/intakes", wrapper.ListIntakes)
 	router.POST(options.BaseURL+"/api/brands/:brand/intakes", wrapper.CreateIntake)
 	router.POST(options.BaseURL+"/api/brands/:brand/intakes/:id/cancel", wrapper.CancelIntake)
@@ -10799,6 +11349,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/trail/:id/extent", wrapper.GetExtent)
 	router.GET(options.BaseURL+"/api/public/galleries/:code", wrapper.ViewGallery)
 	router.POST(options.BaseURL+"/api/public/galleries/:code/unlock", wrapper.UnlockGallery)
+	router.GET(options.BaseURL+"/api/public/embeds/:code", wrapper.ViewEmbed)
 }
 
 type DoneJSONResponse Done
@@ -12851,6 +13402,286 @@ type StopDownloaddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response StopDownloaddefaultApplicationProblemPlusJSONResponse) VisitStopDownloadResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListEmbedsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListEmbedsResponseObject interface {
+	VisitListEmbedsResponse(w http.ResponseWriter) error
+}
+
+type ListEmbeds200JSONResponse []Embed
+
+func (response ListEmbeds200JSONResponse) VisitListEmbedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListEmbedsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListEmbedsdefaultApplicationProblemPlusJSONResponse) VisitListEmbedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateEmbedRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *CreateEmbedJSONRequestBody
+}
+
+type CreateEmbedResponseObject interface {
+	VisitCreateEmbedResponse(w http.ResponseWriter) error
+}
+
+type CreateEmbed200JSONResponse struct{ DoneJSONResponse }
+
+func (response CreateEmbed200JSONResponse) VisitCreateEmbedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateEmbeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CreateEmbeddefaultApplicationProblemPlusJSONResponse) VisitCreateEmbedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveEmbedRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type RemoveEmbedResponseObject interface {
+	VisitRemoveEmbedResponse(w http.ResponseWriter) error
+}
+
+type RemoveEmbed200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveEmbed200JSONResponse) VisitRemoveEmbedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveEmbeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveEmbeddefaultApplicationProblemPlusJSONResponse) VisitRemoveEmbedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeEmbedRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeEmbedJSONRequestBody
+}
+
+type ChangeEmbedResponseObject interface {
+	VisitChangeEmbedResponse(w http.ResponseWriter) error
+}
+
+type ChangeEmbed200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeEmbed200JSONResponse) VisitChangeEmbedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeEmbeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeEmbeddefaultApplicationProblemPlusJSONResponse) VisitChangeEmbedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckEmbedRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type CheckEmbedResponseObject interface {
+	VisitCheckEmbedResponse(w http.ResponseWriter) error
+}
+
+type CheckEmbed200JSONResponse SendingCheck
+
+func (response CheckEmbed200JSONResponse) VisitCheckEmbedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckEmbeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckEmbeddefaultApplicationProblemPlusJSONResponse) VisitCheckEmbedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListEmbedSightingsRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type ListEmbedSightingsResponseObject interface {
+	VisitListEmbedSightingsResponse(w http.ResponseWriter) error
+}
+
+type ListEmbedSightings200JSONResponse []Sighting
+
+func (response ListEmbedSightings200JSONResponse) VisitListEmbedSightingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListEmbedSightingsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListEmbedSightingsdefaultApplicationProblemPlusJSONResponse) VisitListEmbedSightingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShowEmbedRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type ShowEmbedResponseObject interface {
+	VisitShowEmbedResponse(w http.ResponseWriter) error
+}
+
+type ShowEmbed200JSONResponse Embedded
+
+func (response ShowEmbed200JSONResponse) VisitShowEmbedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShowEmbeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ShowEmbeddefaultApplicationProblemPlusJSONResponse) VisitShowEmbedResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -18407,6 +19238,46 @@ func (response EndSessiondefaultApplicationProblemPlusJSONResponse) VisitEndSess
 	return err
 }
 
+type ViewEmbedRequestObject struct {
+	Code   string `json:"code"`
+	Params ViewEmbedParams
+}
+
+type ViewEmbedResponseObject interface {
+	VisitViewEmbedResponse(w http.ResponseWriter) error
+}
+
+type ViewEmbed200JSONResponse Embedded
+
+func (response ViewEmbed200JSONResponse) VisitViewEmbedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ViewEmbeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ViewEmbeddefaultApplicationProblemPlusJSONResponse) VisitViewEmbedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ViewGalleryRequestObject struct {
 	Code string `json:"code"`
 }
@@ -18745,6 +19616,27 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/downloads/{id}/stop)
 	StopDownload(ctx context.Context, request StopDownloadRequestObject) (StopDownloadResponseObject, error)
+
+	// (GET /api/brands/{brand}/embeds)
+	ListEmbeds(ctx context.Context, request ListEmbedsRequestObject) (ListEmbedsResponseObject, error)
+
+	// (POST /api/brands/{brand}/embeds)
+	CreateEmbed(ctx context.Context, request CreateEmbedRequestObject) (CreateEmbedResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/embeds/{id})
+	RemoveEmbed(ctx context.Context, request RemoveEmbedRequestObject) (RemoveEmbedResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/embeds/{id})
+	ChangeEmbed(ctx context.Context, request ChangeEmbedRequestObject) (ChangeEmbedResponseObject, error)
+
+	// (GET /api/brands/{brand}/embeds/{id}/check)
+	CheckEmbed(ctx context.Context, request CheckEmbedRequestObject) (CheckEmbedResponseObject, error)
+
+	// (GET /api/brands/{brand}/embeds/{id}/seen)
+	ListEmbedSightings(ctx context.Context, request ListEmbedSightingsRequestObject) (ListEmbedSightingsResponseObject, error)
+
+	// (GET /api/brands/{brand}/embeds/{id}/shown)
+	ShowEmbed(ctx context.Context, request ShowEmbedRequestObject) (ShowEmbedResponseObject, error)
 
 	// (GET /api/brands/{brand}/faces/next)
 	NextFace(ctx context.Context, request NextFaceRequestObject) (NextFaceResponseObject, error)
@@ -19162,6 +20054,9 @@ type StrictServerInterface interface {
 
 	// (DELETE /api/me/sessions/{session})
 	EndSession(ctx context.Context, request EndSessionRequestObject) (EndSessionResponseObject, error)
+
+	// (GET /api/public/embeds/{code})
+	ViewEmbed(ctx context.Context, request ViewEmbedRequestObject) (ViewEmbedResponseObject, error)
 
 	// (GET /api/public/galleries/{code})
 	ViewGallery(ctx context.Context, request ViewGalleryRequestObject) (ViewGalleryResponseObject, error)
@@ -21080,6 +21975,229 @@ func (sh *strictHandler) StopDownload(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(StopDownloadResponseObject); ok {
 		if err := validResponse.VisitStopDownloadResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListEmbeds operation middleware
+func (sh *strictHandler) ListEmbeds(ctx *gin.Context, brand Brand) {
+	var request ListEmbedsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListEmbeds(ctx, request.(ListEmbedsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListEmbeds")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListEmbedsResponseObject); ok {
+		if err := validResponse.VisitListEmbedsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CreateEmbed operation middleware
+func (sh *strictHandler) CreateEmbed(ctx *gin.Context, brand Brand) {
+	var request CreateEmbedRequestObject
+
+	request.Brand = brand
+
+	var body CreateEmbedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CreateEmbed(ctx, request.(CreateEmbedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CreateEmbed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CreateEmbedResponseObject); ok {
+		if err := validResponse.VisitCreateEmbedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveEmbed operation middleware
+func (sh *strictHandler) RemoveEmbed(ctx *gin.Context, brand Brand, id ID) {
+	var request RemoveEmbedRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveEmbed(ctx, request.(RemoveEmbedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveEmbed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveEmbedResponseObject); ok {
+		if err := validResponse.VisitRemoveEmbedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeEmbed operation middleware
+func (sh *strictHandler) ChangeEmbed(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeEmbedRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeEmbedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeEmbed(ctx, request.(ChangeEmbedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeEmbed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeEmbedResponseObject); ok {
+		if err := validResponse.VisitChangeEmbedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CheckEmbed operation middleware
+func (sh *strictHandler) CheckEmbed(ctx *gin.Context, brand Brand, id ID) {
+	var request CheckEmbedRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckEmbed(ctx, request.(CheckEmbedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckEmbed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CheckEmbedResponseObject); ok {
+		if err := validResponse.VisitCheckEmbedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListEmbedSightings operation middleware
+func (sh *strictHandler) ListEmbedSightings(ctx *gin.Context, brand Brand, id ID) {
+	var request ListEmbedSightingsRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListEmbedSightings(ctx, request.(ListEmbedSightingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListEmbedSightings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListEmbedSightingsResponseObject); ok {
+		if err := validResponse.VisitListEmbedSightingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ShowEmbed operation middleware
+func (sh *strictHandler) ShowEmbed(ctx *gin.Context, brand Brand, id ID) {
+	var request ShowEmbedRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ShowEmbed(ctx, request.(ShowEmbedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ShowEmbed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ShowEmbedResponseObject); ok {
+		if err := validResponse.VisitShowEmbedResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -26201,6 +27319,33 @@ func (sh *strictHandler) EndSession(ctx *gin.Context, session string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(EndSessionResponseObject); ok {
 		if err := validResponse.VisitEndSessionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ViewEmbed operation middleware
+func (sh *strictHandler) ViewEmbed(ctx *gin.Context, code string, params ViewEmbedParams) {
+	var request ViewEmbedRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ViewEmbed(ctx, request.(ViewEmbedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ViewEmbed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ViewEmbedResponseObject); ok {
+		if err := validResponse.VisitViewEmbedResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

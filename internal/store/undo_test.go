@@ -49,6 +49,7 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 		'Web', 100, 100, 'inside', 'jpeg', 80, 'keep', '{name}') returning id`)
 	one("gallery", `insert into gallery (brand_id, title, album_id, output_size_id) values ({brand}, 'For a client', {outer}, {size})
 		returning id`)
+	one("embed", `insert into embed (brand_id, name, settings) values ({brand}, 'Kites', '{}') returning id`)
 	one("disk", `insert into server_folder (brand_id, name, path) values ({brand}, 'Disk', '/disk') returning id`)
 	one("watched", `insert into watched_folder (brand_id, server_folder_id, path, folder_id, person_id) values ({brand}, {disk}, 'x',
 		{meet}, {person}) returning id`)
@@ -69,6 +70,10 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 		`insert into widening_told (brand_id, folder_id, audience) values ({brand}, {meet}, 'Wren (associate)')`,
 		`insert into brand_colour (brand_id, name, colour, place) values ({brand}, 'Saffron', '#eba200', 1)`,
 		`insert into person_shown (brand_id, tag_id, consent, consent_until) values ({brand}, {tag}, 'given', '2027-05-17')`,
+		`insert into embed_source (brand_id, embed_id, position, album_id) values ({brand}, {embed}, 1, {album})`,
+		`insert into embed_source (brand_id, embed_id, position, folder_id) values ({brand}, {embed}, 0, {meet})`,
+		`insert into public_address (brand_id, asset_id) values ({brand}, {b})`,
+		`insert into site (brand_id, name, origin) values ({brand}, 'Ours', 'https://www.house.example')`,
 		`insert into twin (brand_id, asset_id, other_id, distance) values ({brand}, {b}, {a}, 3)`,
 		`update asset set stage_id = {stage}, stack_id = {stack}, stack_front = (id = {a}),
 			position = case id when {a} then 'F' else 'V' end where id in ({a}, {b})`,

@@ -16,6 +16,7 @@ import (
 
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/embeds"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/renditions"
@@ -35,6 +36,9 @@ func (s *Server) deliverQuickly(w http.ResponseWriter, r *http.Request) bool {
 		return false
 	}
 	parts := strings.Split(r.URL.Path, "/")
+	if len(parts) == 6 && parts[1] == "e" {
+		return s.deliverToPage(w, r, parts[2], parts[3], parts[4], parts[5])
+	}
 	version, versioned := strings.CutPrefix(r.URL.RawQuery, "v=")
 	if !versioned || len(parts) < 5 || !slices.Contains(media.PreviewNames, parts[len(parts)-1]) {
 		return false
@@ -61,6 +65,23 @@ func (s *Server) deliverQuickly(w http.ResponseWriter, r *http.Request) bool {
 	h["Cache-Control"], h["Etag"] = cache, []string{`"` + version + `"`} // the address says all that makes a preview what it is
 	serveFile(w, r, file, time.Time{})
 	measured.Observe(time.Since(began).Seconds())
+	return true
+}
+
+// deliverToPage is deliverQuickly for pictures of embeds.
+func (s *Server) deliverToPage(w http.ResponseWriter, r *http.Request, embed, asset, version, name string) bool {
+	key, found := s.quickEmbedKey(r, embed, asset, version, name)
+	if !found {
+		return false
+	}
+	file, err := s.house.Blobs.OpenFile(key)
+	if err != nil {
+		return false
+	}
+	h := w.Header()
+	pageHeaders[path.Ext(name)].into(h)
+	h["Etag"] = []string{`"` + version + `"`}
+	serveFile(w, r, file, time.Time{})
 	return true
 }
 
@@ -192,6 +213,17 @@ var (
 		plainHeaders(h)
 		mediaHeaders(h, "image/webp", "", "")
 		return fixedHeaders(h)
+	}()
+	pageHeaders = func() map[string]fixedHeaders {
+		out := map[string]fixedHeaders{}
+		for _, format := range embeds.Formats {
+			h := http.Header{}
+			plainHeaders(h)
+			forAnyPage(h)
+			mediaHeaders(h, mime.TypeByExtension("."+format), "", keepPicture)
+			out["."+format] = fixedHeaders(h)
+		}
+		return out
 	}()
 	forGood, forGuests = []string{keepForGood}, []string{keepForGuests}
 )

@@ -5,6 +5,8 @@ import (
 	"sync"
 	"time"
 
+	"golang.org/x/sync/singleflight"
+
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/sendout"
@@ -21,6 +23,9 @@ type known struct {
 	visits    remembered[string, sendout.GuestView]
 	unlocked  remembered[string, string]          // of session token and gallery: the stored form of the password that was given
 	delivered remembered[string, store.Delivered] // of codes and versions: they never change
+	embeds    remembered[string, *sendout.Embedded]
+	forPages  remembered[string, string] // of code, version and size: the key of a picture that was made
+	finding   singleflight.Group
 }
 
 type whoWhere struct {
@@ -47,6 +52,9 @@ func (k *known) forget(_ int64, table string) {
 	}
 	if table == "gallery" || table == "everything" {
 		k.visits.clear()
+	}
+	if table == "embed" || table == "embed_source" || table == "everything" {
+		k.embeds.clear()
 	}
 }
 
@@ -86,6 +94,14 @@ func (r *remembered[K, V]) get(key K, hold time.Duration, load func() (V, error)
 		r.put(key, value, now.Add(hold)) // from when it was asked: it was true then
 	}
 	return value, err
+}
+
+// have is the value of a key that is remembered.
+func (r *remembered[K, V]) have(key K) (V, bool) {
+	r.mu.RLock()
+	defer r.mu.RUnlock()
+	h, there := r.all[key]
+	return h.value, there && time.Now().Before(h.until)
 }
 
 func (r *remembered[K, V]) put(key K, value V, until time.Time) {

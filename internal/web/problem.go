@@ -135,11 +135,12 @@ func problem(status int, title, detail string) answer {
 	return answer{Problem: api.Problem{Status: status, Title: title, Detail: some(detail)}}
 }
 
-func some(text string) *string {
-	if text == "" {
+func some[T comparable](value T) *T {
+	var nothing T
+	if value == nothing {
 		return nil
 	}
-	return &text
+	return &value
 }
 
 // fail answers with an error. What is our fault is logged, with the route and the id of the request.

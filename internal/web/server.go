@@ -31,10 +31,14 @@ type Server struct {
 	rules        map[string]rule // routes outside of the contract, by "METHOD path"
 	events       *events
 	known        *known
+	sightings    *sightings
 	cleanup      *postgresstore.PostgresStore
 	ended        sync.Once
 	endListening context.CancelFunc
 }
+
+// httpsOutside says that people reach the server by HTTPS, through a proxy.
+var httpsOutside = os.Getenv("SATCHEL_HTTPS") != ""
 
 // Options are what whoever runs the server decides. Proxies are the addresses or networks (CIDR) of proxies whose forwarded
 // address of a caller is believed.
@@ -52,7 +56,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	}
 	gin.SetMode(gin.ReleaseMode)
 	s := &Server{house: h, engine: gin.New(), sessions: scs.New(), contract: contract, rules: map[string]rule{}, events: newEvents(),
-		known: newKnown(h)}
+		known: newKnown(h), sightings: &sightings{db: h.DB}}
 	s.engine.ContextWithFallback = true
 	if err := s.engine.SetTrustedProxies(o.Proxies); err != nil {
 		return nil, fmt.Errorf("the addresses of proxies: %w", err)
@@ -63,7 +67,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	s.sessions.Lifetime = 14 * 24 * time.Hour // no idle time: it would set a cookie with every picture and keep browsers from caching any
 	s.sessions.Cookie.Name = "satchel"
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
-	s.sessions.Cookie.Secure = os.Getenv("SATCHEL_HTTPS") != "" // plain HTTP on one's own machine would drop a secure cookie
+	s.sessions.Cookie.Secure = httpsOutside // plain HTTP on one's own machine would drop a secure cookie
 	s.sessions.ErrorFunc = noSession
 
 	s.addContract()
@@ -76,6 +80,8 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	s.addTables()
 	s.addOutletPictures()
 	s.addGuests()
+	s.addEmbedMedia()
+	s.addEmbedPages()
 	s.addPages()
 	ctx, s.endListening = context.WithCancel(ctx)
 	go s.events.listen(ctx, h.DB, s.known.forget)
@@ -101,7 +107,8 @@ func (s *Server) Handler() http.Handler {
 
 // sessionless says whether what is under an address is the same for everybody: no session is read for it.
 func sessionless(path string) bool {
-	return strings.HasPrefix(path, "/assets/") || path == "/favicon.svg" || path == "/healthz" || path == "/readyz"
+	return strings.HasPrefix(path, "/assets/") || strings.HasPrefix(path, "/e/") || strings.HasPrefix(path, "/api/public/embeds/") ||
+		path == "/embed.js" || path == "/oembed" || path == "/favicon.svg" || path == "/healthz" || path == "/readyz"
 }
 
 // Close ends open event streams, listening, and the cleaning of old sessions. Calling it again does nothing.

@@ -139,6 +139,26 @@ export const useSizeCosts = (brand: string) =>
   useQuery({ queryKey: ["size-costs"], queryFn: () => ask(client.GET("/api/brands/{brand}/output-sizes/costs", at(brand))) });
 export const useGalleries = (brand: string) =>
   useQuery({ queryKey: ["galleries"], queryFn: () => ask(client.GET("/api/brands/{brand}/galleries", at(brand))) });
+export const useEmbeds = (brand: string) =>
+  useQuery({ queryKey: ["embeds"], queryFn: () => ask(client.GET("/api/brands/{brand}/embeds", at(brand))) });
+/** useEmbedded is what an embed shows, or would show. */
+export const useEmbedded = (brand: string, id: number) =>
+  useQuery({
+    queryKey: ["embedded", id],
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/embeds/{id}/shown", { params: { path: { brand, id } } })),
+  });
+export const useEmbedCheck = (brand: string, id: number) =>
+  useQuery({
+    queryKey: ["sending-check", "embed", id],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/embeds/{id}/check", { params: { path: { brand, id } } })),
+  });
+/** useEmbedSeen lists the pages that were seen to show an embed. */
+export const useEmbedSeen = (brand: string, id: number) =>
+  useQuery({
+    queryKey: ["embed-seen", id],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/embeds/{id}/seen", { params: { path: { brand, id } } })),
+  });
 /** lastStepQuery is the last thing that a person did by themself and that can still be undone. */
 export const lastStepQuery = (brand: string, person: number) => ({
   queryKey: ["trail", "last", person],

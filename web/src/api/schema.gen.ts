@@ -2320,6 +2320,100 @@ export interface paths {
         patch: operations["changeGallery"];
         trace?: never;
     };
+    "/api/brands/{brand}/embeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listEmbeds"];
+        put?: never;
+        post: operations["createEmbed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/embeds/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeEmbed"];
+        options?: never;
+        head?: never;
+        patch: operations["changeEmbed"];
+        trace?: never;
+    };
+    "/api/brands/{brand}/embeds/{id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["checkEmbed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/embeds/{id}/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["showEmbed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/embeds/{id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listEmbedSightings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/intakes": {
         parameters: {
             query?: never;
@@ -2857,6 +2951,28 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["unlockGallery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/public/embeds/{code}": {
+        parameters: {
+            query?: {
+                /** @description Address of the page that shows it, without its query */
+                at?: string;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        /** @description What a live embed shows now, for the element of embed.js and for anybody who builds a page by hand. Any origin may ask. The picture of an item is at its address with {width} and {format} replaced by one of its widths and one of its formats. */
+        get: operations["viewEmbed"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4427,6 +4543,125 @@ export interface components {
             open?: boolean;
             /** @description Day as 2026-12-31; empty takes it away */
             ends?: string;
+        };
+        EmbedSettings: {
+            /** @enum {string} */
+            layout: "rows" | "columns" | "masonry" | "strip" | "single";
+            /** @enum {string} */
+            sort: "hand" | "taken" | "added" | "name";
+            descending: boolean;
+            /** @description How many pictures at most */
+            most: number;
+            /** @description Where there is room */
+            columns: number;
+            /** @description Of a row in pixels */
+            height: number;
+            /** @description Between pictures in pixels */
+            gap: number;
+            /** @description Radius of the corners of pictures in pixels */
+            corner: number;
+            /** @enum {string} */
+            caption: "none" | "title" | "description" | "credit";
+            /** @enum {string} */
+            click: "big_view" | "to_page" | "nothing";
+            /** @description Where a click leads */
+            link: string;
+            /** @description #rrggbb, or empty for the page's own */
+            background: string;
+            /** @description #rrggbb, or empty for the page's own */
+            text: string;
+        };
+        EmbedSource: {
+            /** Format: int64 */
+            folder?: number;
+            /** Format: int64 */
+            album?: number;
+            /** @description With everything below it */
+            below: boolean;
+        };
+        NamedEmbedSource: {
+            /** Format: int64 */
+            folder?: number;
+            /** Format: int64 */
+            album?: number;
+            /** @description With everything below it */
+            below: boolean;
+            name: string;
+            /** @description A rule keeps the album filled */
+            byRule: boolean;
+        };
+        Embed: {
+            /** Format: int64 */
+            id: number;
+            code: string;
+            name: string;
+            /** @description It is shown outside */
+            live: boolean;
+            settings: components["schemas"]["EmbedSettings"];
+            sources: components["schemas"]["NamedEmbedSource"][];
+            /** @description How many pages were seen to show it */
+            pages: number;
+            /** @description Of a page with the same pictures */
+            address: string;
+            /** @description What goes into a page */
+            snippet: string;
+            /** @description The same for pages that allow no script */
+            frame: string;
+        };
+        NewEmbed: {
+            name?: string;
+            sources: components["schemas"]["EmbedSource"][];
+        };
+        EmbedChange: {
+            name?: string;
+            live?: boolean;
+            settings?: components["schemas"]["EmbedSettings"];
+            sources?: components["schemas"]["EmbedSource"][];
+        };
+        Embedded: {
+            name: string;
+            brandName: string;
+            /** @description Address of a page with the same pictures */
+            page: string;
+            settings: components["schemas"]["EmbedSettings"];
+            /** @description How many there are, with those that are not shown */
+            total: number;
+            pictures: components["schemas"]["EmbeddedPicture"][];
+        };
+        EmbeddedPicture: {
+            kind: components["schemas"]["Kind"];
+            title: string;
+            alt: string;
+            caption: string;
+            width: number;
+            height: number;
+            /**
+             * Format: double
+             * @description 0 at the left to 1 at the right
+             */
+            focalX: number;
+            /**
+             * Format: double
+             * @description 0 at the top to 1 at the bottom
+             */
+            focalY: number;
+            /** @description Its mean colour, as 0xrrggbb */
+            tint: number;
+            /** @description Its address, with {width} and {format} to be replaced */
+            picture: string;
+            /** @description In pixels, the smallest first */
+            widths: number[];
+            /** @description The smallest file first */
+            formats: string[];
+            /** @description Address of the film of a clip */
+            film?: string;
+        };
+        Sighting: {
+            page: string;
+            /** Format: date-time */
+            first: string;
+            /** Format: date-time */
+            last: string;
         };
         /** @enum {string} */
         IntakeFileState: "waiting" | "arrived" | "added" | "version" | "skipped" | "refused" | "cancelled" | "joined";
@@ -8289,6 +8524,156 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    listEmbeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Live embeds with the newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Embed"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createEmbed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEmbed"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeEmbed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeEmbed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EmbedChange"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkEmbed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is against showing what the embed would show */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SendingCheck"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    showEmbed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What the embed shows or would show */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Embedded"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listEmbedSightings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Pages that were seen to show the embed, those seen last first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sighting"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     listIntakes: {
         parameters: {
             query?: never;
@@ -9150,6 +9535,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    viewEmbed: {
+        parameters: {
+            query?: {
+                /** @description Address of the page that shows it, without its query */
+                at?: string;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What it shows */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Embedded"];
+                };
             };
             default: components["responses"]["Problem"];
         };

@@ -1,12 +1,13 @@
 import { Link } from "@tanstack/react-router";
-import { Images, ListChecks, Plus, Ruler } from "lucide-react";
+import { Globe, Images, ListChecks, Plus, Ruler } from "lucide-react";
 import { useState } from "react";
 import type { Me } from "~/api/client";
-import { useGalleries, useOverview } from "~/api/queries";
+import { useEmbeds, useGalleries, useOverview } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { FirstStep } from "~/sheet/FirstStep";
 import { useBrand, usePlace } from "~/sheet/place";
 import { DownloadForm } from "./DownloadForm";
+import { plural } from "~/kit/words";
 import { audience, NewGalleryDialog } from "./GalleryDialogs";
 
 /** SendOutBoard hands out what is carried: as a ZIP, or in a client gallery. */
@@ -38,6 +39,7 @@ export function SendOutBoard({ me }: { me: Me }) {
         )}
       </section>
       {me.can.includes("galleries") && <Galleries brand={brand} />}
+      {me.can.includes("galleries") && <OnSites brand={brand} />}
     </div>
   );
 }
@@ -76,6 +78,26 @@ function Galleries({ brand }: { brand: string }) {
         ))}
       </ul>
       {making && <NewGalleryDialog brand={brand} album={place.place === "album" ? place.id : undefined} onClose={() => setMaking(false)} />}
+    </section>
+  );
+}
+
+/** OnSites leads to what is live on other people's pages. */
+function OnSites({ brand }: { brand: string }) {
+  const embeds = useEmbeds(brand).data;
+  const live = embeds?.filter((e) => e.live).length ?? 0;
+  return (
+    <section>
+      <h2 className="mb-2 text-lg">Websites</h2>
+      <Link to="/b/$brand/embeds" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
+        <Globe size={18} className="shrink-0 text-ink-soft" />
+        <span className="min-w-0 flex-1">
+          <span className="block">Live on websites</span>
+          <span className={`block text-small ${live ? "text-plum" : "text-ink-soft"}`}>
+            {live ? `${plural(live, "embed")} shown outside` : "Albums and folders on your own pages"}
+          </span>
+        </span>
+      </Link>
     </section>
   );
 }

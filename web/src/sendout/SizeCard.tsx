@@ -1,8 +1,9 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { messageOf, type Schema } from "~/api/client";
 import { Choice, Switch } from "~/kit/Field";
 import { SavedField } from "~/kit/SavedField";
-import { Slider } from "~/kit/Slider";
+import { SavedSlider } from "~/kit/SavedSlider";
+import { useSaving } from "~/kit/saving";
 import { changeSize } from "./acts";
 
 type OutputSize = Schema["OutputSize"];
@@ -21,7 +22,11 @@ const whole = (text: string) => (/^\d{1,9}$/.test(text.trim()) ? Number(text) : 
 /** SizeCard is everything about one output size; what is changed saves itself. */
 export function SizeCard({ brand, size }: { brand: string; size: OutputSize }) {
   const [problem, setProblem] = useState<string>();
-  const set = useSaving(brand, size, () => setProblem(undefined));
+  const set = useSaving(
+    valuesOf(size),
+    (values) => changeSize(brand, size.id, values),
+    () => setProblem(undefined),
+  );
   const now = (change: Partial<Values>) => void set(change).catch((error: unknown) => setProblem(messageOf(error)));
   const number = (label: string, value: number, save: (n: number) => Partial<Values>, hint?: string) => (
     <SavedField
@@ -77,9 +82,9 @@ export function SizeCard({ brand, size }: { brand: string; size: OutputSize }) {
             "The quality gives way",
           )}
         {size.format !== "png" && (
-          <Saved label="Quality" from={1} to={100} neutral={82} value={size.quality} onSet={(quality) => now({ quality })} />
+          <SavedSlider label="Quality" from={1} to={100} neutral={82} value={size.quality} onSet={(quality) => now({ quality })} />
         )}
-        <Saved
+        <SavedSlider
           label="Sharpening for this size"
           from={0}
           to={100}
@@ -116,51 +121,6 @@ export function SizeCard({ brand, size }: { brand: string; size: OutputSize }) {
         )}
       </div>
     </section>
-  );
-}
-
-/** useSaving saves changes of a size one after the other, each on top of those before it, also while one is on its way. */
-function useSaving(brand: string, size: OutputSize, onBegin: () => void) {
-  const id = size.id;
-  const latest = useRef(valuesOf(size));
-  const waiting = useRef(0);
-  const before = useRef<Promise<unknown>>(Promise.resolve());
-  useEffect(() => {
-    if (waiting.current === 0) latest.current = valuesOf(size);
-  });
-  return useCallback(
-    (change: Partial<Values>) => {
-      onBegin();
-      const was = latest.current;
-      latest.current = { ...was, ...change };
-      const whole = latest.current;
-      waiting.current++;
-      const saved = before.current.then(() => changeSize(brand, id, whole));
-      before.current = saved
-        .catch(() => {
-          if (latest.current === whole) latest.current = was; // it was refused
-        })
-        .finally(() => waiting.current--);
-      return saved;
-    },
-    [brand, id, onBegin],
-  );
-}
-
-/** Saved is a slider that saves when it is let go. */
-function Saved(p: { label: string; from: number; to: number; neutral: number; value: number; onSet: (value: number) => void }) {
-  const [moving, setMoving] = useState<number>();
-  return (
-    <Slider
-      {...p}
-      step={1}
-      value={moving ?? p.value}
-      onMove={setMoving}
-      onSet={(value) => {
-        setMoving(undefined);
-        p.onSet(value);
-      }}
-    />
   );
 }
 

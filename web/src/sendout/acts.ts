@@ -50,3 +50,18 @@ export const changeGallery = (brand: string, id: number, change: Partial<Schema[
 /** setGallery writes one field of a gallery, which says by itself that it is saved; it throws what is against it. */
 export const setGallery = (brand: string, id: number, change: Partial<Schema["GalleryChange"]>) =>
   ask(client.PATCH("/api/brands/{brand}/galleries/{id}", { ...on(brand, id), body: change }));
+
+/** newEmbed throws what is against it. */
+export const newEmbed = (brand: string, sources: Schema["EmbedSource"][]) =>
+  ask(client.POST("/api/brands/{brand}/embeds", { ...at(brand), body: { sources } }));
+
+export const changeEmbed = (brand: string, id: number, change: Schema["EmbedChange"]) =>
+  act(brand, client.PATCH("/api/brands/{brand}/embeds/{id}", { ...on(brand, id), body: change }));
+
+/** setEmbed writes something about an embed, which says by itself that it is saved; it throws what is against it. */
+export async function setEmbed(brand: string, id: number, change: Schema["EmbedChange"]) {
+  await ask(client.PATCH("/api/brands/{brand}/embeds/{id}", { ...on(brand, id), body: change }));
+  await Promise.all([queries.invalidateQueries({ queryKey: ["embeds"] }), queries.invalidateQueries({ queryKey: ["embedded", id] })]);
+}
+
+export const removeEmbed = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/embeds/{id}", on(brand, id)));

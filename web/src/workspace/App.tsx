@@ -11,6 +11,7 @@ import { RightsPage } from "~/people/RightsPage";
 import { SignIn } from "~/people/SignIn";
 import { PeopleShownPage } from "~/describing/PeopleShownPage";
 import { TagsPage } from "~/describing/TagsPage";
+import { EmbedsPage } from "~/sendout/EmbedsPage";
 import { GalleriesPage } from "~/sendout/GalleriesPage";
 import { SizesPage } from "~/sendout/SizesPage";
 import { TakenAlongPage } from "~/sendout/TakenAlongPage";
@@ -51,6 +52,11 @@ const galleries = createRoute({
   getParentRoute: () => brand,
   path: "galleries",
   component: () => <ForMe>{(me) => <GalleriesPage brand={me.brand} />}</ForMe>,
+});
+const embeds = createRoute({
+  getParentRoute: () => brand,
+  path: "embeds",
+  component: () => <ForMe>{(me) => <EmbedsPage brand={me.brand} />}</ForMe>,
 });
 const sizes = createRoute({
   getParentRoute: () => brand,
@@ -106,7 +112,7 @@ export const router = createRouter({
     home,
     signIn,
     joining,
-    brand.addChildren([brandHome, galleries, sizes, takenAlong, tags, shown, trail, arrivals, people, settings, account, step]),
+    brand.addChildren([brandHome, galleries, embeds, sizes, takenAlong, tags, shown, trail, arrivals, people, settings, account, step]),
   ]),
 });
 

@@ -1,0 +1,196 @@
+package sendout
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/embeds"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/sending"
+	"brightsatchel/internal/store"
+)
+
+// Embedded is an embed with what it shows now. Total is how many there are without its bound.
+type Embedded struct {
+	store.Embed
+	Total    int
+	Pictures []store.Asset
+	byCode   map[string]int
+}
+
+// LiveEmbed reads what an embed shows to the outside now.
+func (s *Service) LiveEmbed(ctx context.Context, code string) (Embedded, error) {
+	e, err := store.LiveEmbed(ctx, s.DB, code)
+	if err != nil {
+		return Embedded{}, err
+	}
+	return s.embedded(ctx, e)
+}
+
+// SeenEmbed reads what an embed of the brand shows or would show.
+func (s *Service) SeenEmbed(ctx context.Context, v *access.Viewer, id int64) (Embedded, error) {
+	e, err := store.SeenEmbed(ctx, s.DB, v.Brand, id)
+	if err != nil {
+		return Embedded{}, err
+	}
+	return s.embedded(ctx, e)
+}
+
+// embedded finds what an embed shows. What should not go out is left out by itself: an item whose rights ended yesterday is gone today.
+func (s *Service) embedded(ctx context.Context, e store.Embed) (Embedded, error) {
+	out := Embedded{Embed: e, byCode: map[string]int{}}
+	most := e.Settings.Most
+	if e.Settings.Layout == embeds.Single {
+		most = 1
+	}
+	var ids []int64
+	now := time.Now()
+	for from := 0; len(ids) < most; from += embeds.MostPictures {
+		some, total, err := s.embedIDs(ctx, &e, from, embeds.MostPictures)
+		if err != nil {
+			return out, err
+		}
+		known, err := store.Leaving(ctx, s.DB, e.Brand, some)
+		if err != nil {
+			return out, err
+		}
+		for _, id := range some {
+			l, there := known[id]
+			hinders := !there || l.SetAside || slices.ContainsFunc(sending.Check(l, now), sending.Hinders)
+			if !hinders && len(ids) < most {
+				ids = append(ids, id)
+			}
+		}
+		if out.Total = total; len(some) < embeds.MostPictures || from >= lookedThrough {
+			break
+		}
+	}
+	var err error
+	if out.Pictures, err = store.AssetsIn(ctx, s.DB, e.Brand, ids); err != nil {
+		return out, err
+	}
+	out.Pictures = slices.DeleteFunc(out.Pictures, func(a store.Asset) bool { return a.Kind == "file" || a.Width == 0 || a.Height == 0 })
+	for i, a := range out.Pictures {
+		out.byCode[a.Code] = i
+	}
+	return out, nil
+}
+
+// lookedThrough is how many items are looked through for some that may go out.
+const lookedThrough = 20_000
+
+// embedIDs lists a part of what the places of an embed hold, each item once, and how many there are in all.
+func (s *Service) embedIDs(ctx context.Context, e *store.Embed, from, most int) ([]int64, int, error) {
+	public := &access.Viewer{Actor: access.Actor{Brand: e.Brand, Role: access.Reviewer}} // what it shows, whoever made it decided
+	find := s.DB.Find()
+	page := func(q query.Query, from, most int) ([]int64, int, error) {
+		p, err := find.Sheet(ctx, public, q, from, most)
+		ids := make([]int64, len(p.Rows))
+		for i, row := range p.Rows {
+			ids[i] = row.ID
+		}
+		return ids, p.Total, err
+	}
+	sources := slices.DeleteFunc(slices.Clone(e.Sources), func(s store.EmbedSource) bool { return s.Folder == 0 && s.Album == 0 })
+	switch {
+	case len(sources) == 0:
+		return nil, 0, nil
+	case len(sources) == 1:
+		return page(sourceQuery(sources[0], &e.Settings.Settings), from, most)
+	case e.Settings.Sort != "hand":
+		return page(together(sources, &e.Settings.Settings), from, most)
+	}
+	// by hand: one place after the other, each in its own order
+	var all []int64
+	there := map[int64]bool{}
+	for _, source := range sources {
+		ids, _, err := page(sourceQuery(source, &e.Settings.Settings), 0, from+most)
+		if err != nil {
+			return nil, 0, err
+		}
+		for _, id := range ids {
+			if !there[id] {
+				there[id] = true
+				all = append(all, id)
+			}
+		}
+	}
+	_, total, err := page(together(sources, &embeds.Settings{Sort: "taken"}), 0, 0)
+	return all[min(from, len(all)):min(from+most, len(all))], total, err
+}
+
+// sourceQuery asks for what is in one place of an embed.
+func sourceQuery(s store.EmbedSource, by *embeds.Settings) query.Query {
+	q := query.Query{Place: "folder", ID: s.Folder, Below: s.Below, Sort: by.Sort, Descending: by.Descending}
+	if s.Album != 0 {
+		q.Place, q.ID = "album", s.Album
+	}
+	if by.Sort == "hand" && (s.Below || s.ByRule) { // which have no order by hand
+		q.Sort, q.Descending = "taken", true
+	}
+	return q
+}
+
+// together asks for what is in any place of an embed.
+func together(sources []store.EmbedSource, by *embeds.Settings) query.Query {
+	var any []query.Rule
+	for _, s := range sources {
+		rule := query.Rule{Field: "folder", IDs: []int64{s.Folder}, Below: s.Below}
+		if s.Album != 0 {
+			rule = query.Rule{Field: "album", IDs: []int64{s.Album}, Below: s.Below}
+		}
+		any = append(any, rule)
+	}
+	return query.Query{Place: "everything", Filter: &query.Rule{Match: query.Any, Rules: any}, Sort: by.Sort, Descending: by.Descending}
+}
+
+// Picture is an item that the embed shows, by its code.
+func (e *Embedded) Picture(code string) (store.Asset, bool) {
+	i, shown := e.byCode[code]
+	if !shown {
+		return store.Asset{}, false
+	}
+	return e.Pictures[i], true
+}
+
+// EmbedFormats are the formats in which an item is offered to pages.
+func EmbedFormats(a store.Asset) []string {
+	if a.Kind == "clip" {
+		return []string{"webp"} // of its poster frame
+	}
+	return embeds.Formats
+}
+
+// ofPages are the qualities of pictures for pages, by their endings.
+var ofPages = map[string]struct {
+	format  string
+	quality int
+}{"avif": {"avif", 55}, "webp": {"webp", 80}, "jpg": {"jpeg", 82}}
+
+// ForPage gives the key of a picture for somebody's page, in one of the widths and formats that are offered.
+func (s *Service) ForPage(ctx context.Context, brand int64, a store.Asset, width int, ending string) (key string, err error) {
+	size, offered := ofPages[ending]
+	if !offered || !slices.Contains(EmbedFormats(a), ending) || !slices.Contains(embeds.WidthsOf(a.Width), width) {
+		return "", fault.NotFoundf("There is no such size.")
+	}
+	if a.Kind == "clip" {
+		tall := geometry.Fit(geometry.Size{Width: a.Width, Height: a.Height}, geometry.Size{Width: width})
+		return s.Renditions.Preview(ctx, a, "large", access.Allowance{Largest: max(tall.Width, tall.Height)})
+	}
+	made, err := s.Renditions.Ensure(ctx, brand, a, outputs.Size{Name: "for pages", Width: width, Fit: outputs.Inside, Format: size.format,
+		Quality: size.quality, Metadata: outputs.StripPrivate})
+	return made.Blob, err
+}
+
+// FilmForPage gives the key of the film of a clip for somebody's page.
+func (s *Service) FilmForPage(ctx context.Context, brand int64, a store.Asset) (key string, err error) {
+	if a.Kind != "clip" {
+		return "", fault.NotFoundf("That is no clip.")
+	}
+	return s.Renditions.Film(ctx, brand, a, access.Allowance{})
+}

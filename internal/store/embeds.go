@@ -1,0 +1,169 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+
+	"brightsatchel/internal/core/embeds"
+)
+
+// Embed is a live embed. Only one that is Live is shown outside.
+type Embed struct {
+	ID        int64         `db:"id"`
+	Brand     int64         `db:"brand_id"`
+	BrandName string        `db:"brand_name"`
+	Code      string        `db:"code"`
+	Name      string        `db:"name"`
+	Live      bool          `db:"live"`
+	Settings  embedSettings `db:"settings"`
+	Pages     int           `db:"pages"` // that were seen to show it
+	Sources   []EmbedSource `db:"-"`
+}
+
+// embedSettings are settings as they are kept.
+type embedSettings struct{ embeds.Settings }
+
+// Scan implements sql.Scanner.
+func (s *embedSettings) Scan(value any) error {
+	switch text := value.(type) {
+	case []byte:
+		return json.Unmarshal(text, &s.Settings)
+	case string:
+		return json.Unmarshal([]byte(text), &s.Settings)
+	}
+	return fmt.Errorf("the settings of an embed cannot be read from a %T", value)
+}
+
+// EmbedSource is a folder or an album that an embed shows, with everything below it or not. The other id is 0.
+type EmbedSource struct {
+	Embed  int64  `db:"embed_id"`
+	Folder int64  `db:"folder"`
+	Album  int64  `db:"album"`
+	Below  bool   `db:"below"`
+	Name   string `db:"name"`
+	ByRule bool   `db:"by_rule"` // a rule keeps the album filled
+}
+
+const embedColumns = `select e.id, e.brand_id, b.name as brand_name, e.code, e.name, e.live, e.settings,
+	(select count(*) from sighting s where s.embed_id = e.id) as pages from embed e join brand b on b.id = e.brand_id`
+
+const embedMissing = "There is no such embed."
+
+// Embeds lists the embeds of a brand, the newest first.
+func Embeds(ctx context.Context, r Reader, brand int64) ([]Embed, error) {
+	all, err := list[Embed](ctx, r, embedColumns+` where e.brand_id = $1 order by e.id desc`, brand)
+	if err != nil {
+		return nil, err
+	}
+	return all, withSources(ctx, r, all)
+}
+
+// EmbedByID reads one embed of a brand, and keeps it as it is until the transaction ends.
+func EmbedByID(ctx context.Context, tx *Tx, brand, id int64) (Embed, error) {
+	return oneEmbed(ctx, tx, embedColumns+` where e.brand_id = $1 and e.id = $2 for no key update of e`, brand, id)
+}
+
+// SeenEmbed reads one embed of a brand.
+func SeenEmbed(ctx context.Context, r Reader, brand, id int64) (Embed, error) {
+	return oneEmbed(ctx, r, embedColumns+` where e.brand_id = $1 and e.id = $2`, brand, id)
+}
+
+// LiveEmbed reads an embed for the outside, by its code.
+func LiveEmbed(ctx context.Context, r Reader, code string) (Embed, error) {
+	return oneEmbed(ctx, r, embedColumns+` where e.code = $1 and e.live`, code)
+}
+
+func oneEmbed(ctx context.Context, r Reader, query string, args ...any) (Embed, error) {
+	e, err := get[Embed](ctx, r, embedMissing, query, args...)
+	if err != nil {
+		return e, err
+	}
+	one := []Embed{e}
+	err = withSources(ctx, r, one)
+	return one[0], err
+}
+
+func withSources(ctx context.Context, r Reader, all []Embed) error {
+	ids, at := make([]int64, len(all)), make(map[int64]*Embed, len(all))
+	for i := range all {
+		ids[i], at[all[i].ID] = all[i].ID, &all[i]
+	}
+	sources, err := list[EmbedSource](ctx, r, `select s.embed_id, coalesce(s.folder_id, 0) as folder,
+		coalesce(s.album_id, 0) as album, s.below, coalesce(f.name, a.name) as name,
+		a.rule is not null as by_rule from embed_source s left join folder f on f.id = s.folder_id
+		left join album a on a.id = s.album_id where s.embed_id = any($1) order by s.embed_id, s.position, s.id`, ids)
+	for _, s := range sources {
+		at[s.Embed].Sources = append(at[s.Embed].Sources, s)
+	}
+	return err
+}
+
+// AddEmbed makes an embed that is not live, and returns its id.
+func (tx *Tx) AddEmbed(ctx context.Context, e Embed) (int64, error) {
+	settings, err := json.Marshal(e.Settings.Settings)
+	if err != nil {
+		return 0, err
+	}
+	err = tx.GetContext(ctx, &e.ID, `insert into embed (brand_id, name, settings) values ($1, $2, $3) returning id`, e.Brand, e.Name,
+		string(settings))
+	if err != nil {
+		return 0, err
+	}
+	return e.ID, tx.setSources(ctx, e)
+}
+
+// ChangeEmbed writes everything about an embed that can be set.
+func (tx *Tx) ChangeEmbed(ctx context.Context, e Embed) error {
+	settings, err := json.Marshal(e.Settings.Settings)
+	if err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `update embed set name = $2, live = $3, settings = $4 where id = $1`, e.ID, e.Name, e.Live, string(settings))
+	return err
+}
+
+// SetEmbedSources has an embed show other folders and albums.
+func (tx *Tx) SetEmbedSources(ctx context.Context, e Embed) error {
+	if _, err := tx.ExecContext(ctx, `delete from embed_source where embed_id = $1`, e.ID); err != nil {
+		return err
+	}
+	return tx.setSources(ctx, e)
+}
+
+func (tx *Tx) setSources(ctx context.Context, e Embed) error {
+	for i, s := range e.Sources {
+		_, err := tx.ExecContext(ctx, `insert into embed_source (brand_id, embed_id, position, folder_id, album_id, below)
+			values ($1, $2, $3, nullif($4, 0), nullif($5, 0), $6)`, e.Brand, e.ID, i, s.Folder, s.Album, s.Below)
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// RemoveEmbed removes an embed. Pages that hold it show nothing then.
+func (tx *Tx) RemoveEmbed(ctx context.Context, id int64) error {
+	_, err := tx.ExecContext(ctx, `delete from embed where id = $1`, id)
+	return err
+}
+
+// NameEmbedSources fills in what the folders and albums of a brand are called that an embed is to show, and says of which one is not there.
+func NameEmbedSources(ctx context.Context, r Reader, brand int64, sources []EmbedSource) error {
+	for i, s := range sources {
+		found, err := get[EmbedSource](ctx, r, "One of those folders and albums is not there any more.", `select id as folder, 0 as album, name,
+			false as by_rule from folder where brand_id = $1 and id = $2 and $3 = 0
+			union all select 0, id, name, rule is not null from album where brand_id = $1 and id = $3 and $2 = 0`, brand, s.Folder, s.Album)
+		if err != nil {
+			return err
+		}
+		sources[i].Name, sources[i].ByRule = found.Name, found.ByRule
+	}
+	return nil
+}
+
+// EmbedsOf lists the names of the live embeds that show one of some albums, or something in one of some folders.
+func EmbedsOf(ctx context.Context, r Reader, brand int64, folders, albums []int64) ([]string, error) {
+	return list[string](ctx, r, `select distinct e.name from embed e join embed_source s on s.embed_id = e.id where e.brand_id = $1 and e.live
+		and (s.folder_id = any($2) or s.album_id = any($3)) order by e.name`, brand, folders, albums)
+}

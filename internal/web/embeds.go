@@ -1,0 +1,135 @@
+package web
+
+import (
+	"context"
+
+	"github.com/gin-gonic/gin"
+
+	"brightsatchel/api"
+	"brightsatchel/internal/core/embeds"
+	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/store"
+)
+
+func (h *handler) ListEmbeds(ctx context.Context, _ api.ListEmbedsRequestObject) (api.ListEmbedsResponseObject, error) {
+	all, err := h.house.SendOut.Embeds(ctx, viewerOf(ctx))
+	origin := originOf(ctx.(*gin.Context))
+	return api.ListEmbeds200JSONResponse(each(all, func(e store.Embed) api.Embed {
+		return api.Embed{ID: e.ID, Code: e.Code, Name: e.Name, Live: e.Live, Settings: embedSettings(e.Settings.Settings), Pages: e.Pages,
+			Address: origin + "/e/" + e.Code, Snippet: embeds.Snippet(origin, e.Code, e.Name), Frame: embeds.Frame(origin, e.Code, e.Name),
+			Sources: each(e.Sources, func(s store.EmbedSource) api.NamedEmbedSource {
+				return api.NamedEmbedSource{Folder: some(s.Folder), Album: some(s.Album), Below: s.Below, Name: s.Name, ByRule: s.ByRule}
+			})}
+	})), err
+}
+
+func (h *handler) CreateEmbed(ctx context.Context, r api.CreateEmbedRequestObject) (api.CreateEmbedResponseObject, error) {
+	d, err := h.house.SendOut.CreateEmbed(ctx, viewerOf(ctx), sendout.EmbedChange{Name: r.Body.Name, Sources: embedSources(r.Body.Sources)})
+	return api.CreateEmbed200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) ChangeEmbed(ctx context.Context, r api.ChangeEmbedRequestObject) (api.ChangeEmbedResponseObject, error) {
+	c := sendout.EmbedChange{Name: r.Body.Name, Live: r.Body.Live}
+	if r.Body.Sources != nil {
+		c.Sources = embedSources(*r.Body.Sources)
+	}
+	if s := r.Body.Settings; s != nil {
+		c.Settings = &embeds.Settings{Layout: string(s.Layout), Sort: string(s.Sort), Descending: s.Descending, Most: s.Most,
+			Columns: s.Columns, Height: s.Height, Gap: s.Gap, Corner: s.Corner, Caption: string(s.Caption), Click: string(s.Click),
+			Link: s.Link, Background: s.Background, Text: s.Text}
+	}
+	d, err := h.house.SendOut.ChangeEmbed(ctx, viewerOf(ctx), r.ID, c)
+	return api.ChangeEmbed200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) RemoveEmbed(ctx context.Context, r api.RemoveEmbedRequestObject) (api.RemoveEmbedResponseObject, error) {
+	d, err := h.house.SendOut.RemoveEmbed(ctx, viewerOf(ctx), r.ID)
+	return api.RemoveEmbed200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) CheckEmbed(ctx context.Context, r api.CheckEmbedRequestObject) (api.CheckEmbedResponseObject, error) {
+	c, err := h.house.SendOut.CheckEmbed(ctx, viewerOf(ctx), r.ID)
+	return api.CheckEmbed200JSONResponse(sendingCheck(c)), err
+}
+
+// ShowEmbed shows an embed before it is live: its pictures are for those who may look at them here.
+func (h *handler) ShowEmbed(ctx context.Context, r api.ShowEmbedRequestObject) (api.ShowEmbedResponseObject, error) {
+	v := viewerOf(ctx)
+	e, err := h.house.SendOut.SeenEmbed(ctx, v, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	return api.ShowEmbed200JSONResponse(embedded(&e, originOf(ctx.(*gin.Context)), "/embedded/"+v.BrandCode+"/")), nil
+}
+
+func (h *handler) ListEmbedSightings(ctx context.Context, r api.ListEmbedSightingsRequestObject,
+) (api.ListEmbedSightingsResponseObject, error) {
+	seen, err := h.house.SendOut.EmbedSeen(ctx, viewerOf(ctx), r.ID)
+	return api.ListEmbedSightings200JSONResponse(each(seen, func(s store.Sighting) api.Sighting {
+		return api.Sighting{Page: s.Page, First: s.First, Last: s.Last}
+	})), err
+}
+
+// ViewEmbed shows a live embed to any page that asks.
+func (h *handler) ViewEmbed(ctx context.Context, r api.ViewEmbedRequestObject) (api.ViewEmbedResponseObject, error) {
+	c := ctx.(*gin.Context)
+	forAnyPage(c.Writer.Header())
+	e, err := h.liveEmbed(ctx, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	c.Header("Cache-Control", keepList)
+	if page := pageOf(value(r.Params.At), c.GetHeader("Origin")); page != "" {
+		h.sightings.saw(ctx, e.Brand, e.ID, page)
+	}
+	return api.ViewEmbed200JSONResponse(embedded(e, originOf(c), "/e/"+e.Code+"/")), nil
+}
+
+// embedded is what an embed shows, its pictures under a path.
+func embedded(e *sendout.Embedded, origin, under string) api.Embedded {
+	caption := e.Settings.Caption
+	return api.Embedded{Name: e.Name, BrandName: e.BrandName, Page: origin + "/e/" + e.Code, Settings: embedSettings(e.Settings.Settings),
+		Total: e.Total,
+		Pictures: each(e.Pictures, func(a store.Asset) api.EmbeddedPicture {
+			at := origin + under + a.Code + "/" + a.Version + "/"
+			p := api.EmbeddedPicture{Kind: api.Kind(a.Kind), Title: a.Title, Alt: altOf(a), Caption: captionOf(a, caption), Width: a.Width,
+				Height: a.Height, FocalX: a.FocalX, FocalY: a.FocalY, Tint: a.Tint, Picture: at + "{width}.{format}",
+				Widths: embeds.WidthsOf(a.Width), Formats: sendout.EmbedFormats(a)}
+			if a.Kind == "clip" {
+				p.Film = some(at + "film.mp4")
+			}
+			return p
+		})}
+}
+
+// altOf is the alternative text of an item: its title where nobody wrote one.
+func altOf(a store.Asset) string {
+	if a.Alt != "" {
+		return a.Alt
+	}
+	return a.Title
+}
+
+func captionOf(a store.Asset, field string) string {
+	switch field {
+	case "title":
+		return a.Title
+	case "description":
+		return a.Description
+	case "credit":
+		return a.Credit
+	}
+	return ""
+}
+
+func embedSettings(s embeds.Settings) api.EmbedSettings {
+	return api.EmbedSettings{Layout: api.EmbedSettingsLayout(s.Layout), Sort: api.EmbedSettingsSort(s.Sort), Descending: s.Descending,
+		Most: s.Most, Columns: s.Columns, Height: s.Height, Gap: s.Gap, Corner: s.Corner, Caption: api.EmbedSettingsCaption(s.Caption),
+		Click: api.EmbedSettingsClick(s.Click), Link: s.Link, Background: s.Background, Text: s.Text}
+}
+
+func embedSources(in []api.EmbedSource) []store.EmbedSource {
+	return each(in, func(s api.EmbedSource) store.EmbedSource {
+		return store.EmbedSource{Folder: value(s.Folder), Album: value(s.Album), Below: s.Below}
+	})
+}
