@@ -2634,6 +2634,12 @@ type Loosened struct {
 	Word *string `json:"word,omitempty"`
 }
 
+// MadePublic defines model for MadePublic.
+type MadePublic struct {
+	Addresses []PublicAddress `json:"addresses"`
+	Done      Done            `json:"done"`
+}
+
 // Me defines model for Me.
 type Me struct {
 	Brand     string      `json:"brand"`
@@ -2850,6 +2856,14 @@ type NewServerIntake struct {
 	Policy *Policy `json:"policy,omitempty"`
 }
 
+// NewSite defines model for NewSite.
+type NewSite struct {
+	Name string `json:"name"`
+
+	// Origin Its address; what comes after the host is left out
+	Origin string `json:"origin"`
+}
+
 // NewWatchedFolder defines model for NewWatchedFolder.
 type NewWatchedFolder struct {
 	// Existing Bring in what is there already too
@@ -3053,6 +3067,14 @@ type PersonShown struct {
 	Stands Consent `json:"stands"`
 }
 
+// PickingSite defines model for PickingSite.
+type PickingSite struct {
+	Brand     string `json:"brand"`
+	BrandName string `json:"brandName"`
+	Name      string `json:"name"`
+	Origin    string `json:"origin"`
+}
+
 // Pieces defines model for Pieces.
 type Pieces struct {
 	Failed   string `json:"failed"`
@@ -3141,6 +3163,19 @@ type ProposalWanted struct {
 
 // ProposalWantedWhat defines model for ProposalWanted.What.
 type ProposalWantedWhat string
+
+// PublicAddress defines model for PublicAddress.
+type PublicAddress struct {
+	// Address It never changes; a size and a format stand behind it
+	Address string `json:"address"`
+	ID      int64  `json:"id"`
+	Item    int64  `json:"item"`
+
+	// Pages How many websites were seen to show it
+	Pages   int             `json:"pages"`
+	Picture EmbeddedPicture `json:"picture"`
+	Since   time.Time       `json:"since"`
+}
 
 // Rating defines model for Rating.
 type Rating struct {
@@ -3614,6 +3649,16 @@ type SignIn struct {
 	Password string `json:"password"`
 }
 
+// Site defines model for Site.
+type Site struct {
+	ID     int64  `json:"id"`
+	Name   string `json:"name"`
+	Origin string `json:"origin"`
+
+	// Picker Address of the picker for its editors
+	Picker string `json:"picker"`
+}
+
 // SizeCost defines model for SizeCost.
 type SizeCost struct {
 	Bytes int64 `json:"bytes"`
@@ -4065,6 +4110,12 @@ type SetRoleJSONBody struct {
 // SetPreferencesJSONBody defines parameters for SetPreferences.
 type SetPreferencesJSONBody map[string]interface{}
 
+// ListPublicAddressesParams defines parameters for ListPublicAddresses.
+type ListPublicAddressesParams struct {
+	// Before Those before this id; without, the newest
+	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
+}
+
 // BrowseServerFolderParams defines parameters for BrowseServerFolder.
 type BrowseServerFolderParams struct {
 	Path *string `form:"path,omitempty" json:"path,omitempty"`
@@ -4333,6 +4384,12 @@ type FindPileJSONRequestBody = PileWanted
 // SetPreferencesJSONRequestBody defines body for SetPreferences for application/json ContentType.
 type SetPreferencesJSONRequestBody SetPreferencesJSONBody
 
+// MakePublicJSONRequestBody defines body for MakePublic for application/json ContentType.
+type MakePublicJSONRequestBody = Selection
+
+// EndPublicJSONRequestBody defines body for EndPublic for application/json ContentType.
+type EndPublicJSONRequestBody = Ids
+
 // ChangeRecipesJSONRequestBody defines body for ChangeRecipes for application/json ContentType.
 type ChangeRecipesJSONRequestBody = RecipeChange
 
@@ -4395,6 +4452,9 @@ type ProposeShootsJSONRequestBody = ShootsWanted
 
 // FileByDateJSONRequestBody defines body for FileByDate for application/json ContentType.
 type FileByDateJSONRequestBody = FileByDate
+
+// AddSiteJSONRequestBody defines body for AddSite for application/json ContentType.
+type AddSiteJSONRequestBody = NewSite
 
 // StackAssetsJSONRequestBody defines body for StackAssets for application/json ContentType.
 type StackAssetsJSONRequestBody = Stacking
@@ -4852,6 +4912,18 @@ type ServerInterface interface {
 	// (PATCH /api/brands/{brand}/preferences)
 	SetPreferences(c *gin.Context, brand Brand)
 
+	// (GET /api/brands/{brand}/public-addresses)
+	ListPublicAddresses(c *gin.Context, brand Brand, params ListPublicAddressesParams)
+
+	// (POST /api/brands/{brand}/public-addresses)
+	MakePublic(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/public-addresses/end)
+	EndPublic(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/public-addresses/{id}/seen)
+	ListAddressSightings(c *gin.Context, brand Brand, id ID)
+
 	// (POST /api/brands/{brand}/recipes)
 	ChangeRecipes(c *gin.Context, brand Brand)
 
@@ -4932,6 +5004,15 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/shoots/file)
 	FileByDate(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/sites)
+	ListSites(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/sites)
+	AddSite(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/sites/{id})
+	RemoveSite(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/stacks)
 	StackAssets(c *gin.Context, brand Brand)
@@ -5094,6 +5175,9 @@ type ServerInterface interface {
 
 	// (POST /api/session)
 	SignIn(c *gin.Context)
+
+	// (GET /api/sites/{code})
+	OpenPicker(c *gin.Context, code string)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -8837,6 +8921,126 @@ func (siw *ServerInterfaceWrapper) SetPreferences(c *gin.Context) {
 	siw.Handler.SetPreferences(c, brand)
 }
 
+// ListPublicAddresses operation middleware
+func (siw *ServerInterfaceWrapper) ListPublicAddresses(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListPublicAddressesParams
+
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", c.Request.URL.Query(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter before: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPublicAddresses(c, brand, params)
+}
+
+// MakePublic operation middleware
+func (siw *ServerInterfaceWrapper) MakePublic(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakePublic(c, brand)
+}
+
+// EndPublic operation middleware
+func (siw *ServerInterfaceWrapper) EndPublic(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndPublic(c, brand)
+}
+
+// ListAddressSightings operation middleware
+func (siw *ServerInterfaceWrapper) ListAddressSightings(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListAddressSightings(c, brand, id)
+}
+
 // ChangeRecipes operation middleware
 func (siw *ServerInterfaceWrapper) ChangeRecipes(c *gin.Context) {
 
@@ -9576,6 +9780,90 @@ func (siw *ServerInterfaceWrapper) FileByDate(c *gin.Context) {
 	}
 
 	siw.Handler.FileByDate(c, brand)
+}
+
+// ListSites operation middleware
+func (siw *ServerInterfaceWrapper) ListSites(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListSites(c, brand)
+}
+
+// AddSite operation middleware
+func (siw *ServerInterfaceWrapper) AddSite(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddSite(c, brand)
+}
+
+// RemoveSite operation middleware
+func (siw *ServerInterfaceWrapper) RemoveSite(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveSite(c, brand, id)
 }
 
 // StackAssets operation middleware
@@ -11120,6 +11408,31 @@ func (siw *ServerInterfaceWrapper) SignIn(c *gin.Context) {
 	siw.Handler.SignIn(c)
 }
 
+// OpenPicker operation middleware
+func (siw *ServerInterfaceWrapper) OpenPicker(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OpenPicker(c, code)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -11311,6 +11624,14 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/embeds/:id/check", wrapper.CheckEmbed)
 	router.GET(options.BaseURL+"/api/brands/:brand/embeds/:id/shown", wrapper.ShowEmbed)
 	router.GET(options.BaseURL+"/api/brands/:brand/embeds/:id/seen", wrapper.ListEmbedSightings)
+	router.GET(options.BaseURL+"/api/brands/:brand/sites", wrapper.ListSites)
+	router.POST(options.BaseURL+"/api/brands/:brand/sites", wrapper.AddSite)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/sites/:id", wrapper.RemoveSite)
+	router.GET(options.BaseURL+"/api/sites/:code", wrapper.OpenPicker)
+	router.GET(options.BaseURL+"/api/brands/:brand/public-addresses", wrapper.ListPublicAddresses)
+	router.POST(options.BaseURL+"/api/brands/:brand/public-addresses", wrapper.MakePublic)
+	router.POST(options.BaseURL+"/api/brands/:brand/public-addresses/end", wrapper.EndPublic)
+	router.GET(options.BaseURL+"/api/brands/:brand/public-addresses/:id/seen", wrapper.ListAddressSightings)
 	router.GET(options.BaseURL+"/api/brands/:brand/intakes", wrapper.ListIntakes)
 	router.POST(options.BaseURL+"/api/brands/:brand/intakes", wrapper.CreateIntake)
 	router.POST(options.BaseURL+"/api/brands/:brand/intakes/:id/cancel", wrapper.CancelIntake)
@@ -16246,6 +16567,166 @@ func (response SetPreferencesdefaultApplicationProblemPlusJSONResponse) VisitSet
 	return err
 }
 
+type ListPublicAddressesRequestObject struct {
+	Brand  Brand `json:"brand"`
+	Params ListPublicAddressesParams
+}
+
+type ListPublicAddressesResponseObject interface {
+	VisitListPublicAddressesResponse(w http.ResponseWriter) error
+}
+
+type ListPublicAddresses200JSONResponse []PublicAddress
+
+func (response ListPublicAddresses200JSONResponse) VisitListPublicAddressesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPublicAddressesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPublicAddressesdefaultApplicationProblemPlusJSONResponse) VisitListPublicAddressesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakePublicRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *MakePublicJSONRequestBody
+}
+
+type MakePublicResponseObject interface {
+	VisitMakePublicResponse(w http.ResponseWriter) error
+}
+
+type MakePublic200JSONResponse MadePublic
+
+func (response MakePublic200JSONResponse) VisitMakePublicResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakePublicdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakePublicdefaultApplicationProblemPlusJSONResponse) VisitMakePublicResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndPublicRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *EndPublicJSONRequestBody
+}
+
+type EndPublicResponseObject interface {
+	VisitEndPublicResponse(w http.ResponseWriter) error
+}
+
+type EndPublic200JSONResponse struct{ DoneJSONResponse }
+
+func (response EndPublic200JSONResponse) VisitEndPublicResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndPublicdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EndPublicdefaultApplicationProblemPlusJSONResponse) VisitEndPublicResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAddressSightingsRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type ListAddressSightingsResponseObject interface {
+	VisitListAddressSightingsResponse(w http.ResponseWriter) error
+}
+
+type ListAddressSightings200JSONResponse []Sighting
+
+func (response ListAddressSightings200JSONResponse) VisitListAddressSightingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAddressSightingsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListAddressSightingsdefaultApplicationProblemPlusJSONResponse) VisitListAddressSightingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ChangeRecipesRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *ChangeRecipesJSONRequestBody
@@ -17318,6 +17799,125 @@ type FileByDatedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response FileByDatedefaultApplicationProblemPlusJSONResponse) VisitFileByDateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSitesRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListSitesResponseObject interface {
+	VisitListSitesResponse(w http.ResponseWriter) error
+}
+
+type ListSites200JSONResponse []Site
+
+func (response ListSites200JSONResponse) VisitListSitesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSitesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListSitesdefaultApplicationProblemPlusJSONResponse) VisitListSitesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddSiteRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *AddSiteJSONRequestBody
+}
+
+type AddSiteResponseObject interface {
+	VisitAddSiteResponse(w http.ResponseWriter) error
+}
+
+type AddSite200JSONResponse struct{ DoneJSONResponse }
+
+func (response AddSite200JSONResponse) VisitAddSiteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddSitedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddSitedefaultApplicationProblemPlusJSONResponse) VisitAddSiteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveSiteRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type RemoveSiteResponseObject interface {
+	VisitRemoveSiteResponse(w http.ResponseWriter) error
+}
+
+type RemoveSite200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveSite200JSONResponse) VisitRemoveSiteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveSitedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveSitedefaultApplicationProblemPlusJSONResponse) VisitRemoveSiteResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -19461,6 +20061,45 @@ func (response SignIndefaultApplicationProblemPlusJSONResponse) VisitSignInRespo
 	return err
 }
 
+type OpenPickerRequestObject struct {
+	Code string `json:"code"`
+}
+
+type OpenPickerResponseObject interface {
+	VisitOpenPickerResponse(w http.ResponseWriter) error
+}
+
+type OpenPicker200JSONResponse PickingSite
+
+func (response OpenPicker200JSONResponse) VisitOpenPickerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenPickerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OpenPickerdefaultApplicationProblemPlusJSONResponse) VisitOpenPickerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -19830,6 +20469,18 @@ type StrictServerInterface interface {
 	// (PATCH /api/brands/{brand}/preferences)
 	SetPreferences(ctx context.Context, request SetPreferencesRequestObject) (SetPreferencesResponseObject, error)
 
+	// (GET /api/brands/{brand}/public-addresses)
+	ListPublicAddresses(ctx context.Context, request ListPublicAddressesRequestObject) (ListPublicAddressesResponseObject, error)
+
+	// (POST /api/brands/{brand}/public-addresses)
+	MakePublic(ctx context.Context, request MakePublicRequestObject) (MakePublicResponseObject, error)
+
+	// (POST /api/brands/{brand}/public-addresses/end)
+	EndPublic(ctx context.Context, request EndPublicRequestObject) (EndPublicResponseObject, error)
+
+	// (GET /api/brands/{brand}/public-addresses/{id}/seen)
+	ListAddressSightings(ctx context.Context, request ListAddressSightingsRequestObject) (ListAddressSightingsResponseObject, error)
+
 	// (POST /api/brands/{brand}/recipes)
 	ChangeRecipes(ctx context.Context, request ChangeRecipesRequestObject) (ChangeRecipesResponseObject, error)
 
@@ -19910,6 +20561,15 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/shoots/file)
 	FileByDate(ctx context.Context, request FileByDateRequestObject) (FileByDateResponseObject, error)
+
+	// (GET /api/brands/{brand}/sites)
+	ListSites(ctx context.Context, request ListSitesRequestObject) (ListSitesResponseObject, error)
+
+	// (POST /api/brands/{brand}/sites)
+	AddSite(ctx context.Context, request AddSiteRequestObject) (AddSiteResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/sites/{id})
+	RemoveSite(ctx context.Context, request RemoveSiteRequestObject) (RemoveSiteResponseObject, error)
 
 	// (POST /api/brands/{brand}/stacks)
 	StackAssets(ctx context.Context, request StackAssetsRequestObject) (StackAssetsResponseObject, error)
@@ -20072,6 +20732,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/session)
 	SignIn(ctx context.Context, request SignInRequestObject) (SignInResponseObject, error)
+
+	// (GET /api/sites/{code})
+	OpenPicker(ctx context.Context, request OpenPickerRequestObject) (OpenPickerResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -24493,6 +25156,148 @@ func (sh *strictHandler) SetPreferences(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// ListPublicAddresses operation middleware
+func (sh *strictHandler) ListPublicAddresses(ctx *gin.Context, brand Brand, params ListPublicAddressesParams) {
+	var request ListPublicAddressesRequestObject
+
+	request.Brand = brand
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPublicAddresses(ctx, request.(ListPublicAddressesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPublicAddresses")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPublicAddressesResponseObject); ok {
+		if err := validResponse.VisitListPublicAddressesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakePublic operation middleware
+func (sh *strictHandler) MakePublic(ctx *gin.Context, brand Brand) {
+	var request MakePublicRequestObject
+
+	request.Brand = brand
+
+	var body MakePublicJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakePublic(ctx, request.(MakePublicRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakePublic")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakePublicResponseObject); ok {
+		if err := validResponse.VisitMakePublicResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndPublic operation middleware
+func (sh *strictHandler) EndPublic(ctx *gin.Context, brand Brand) {
+	var request EndPublicRequestObject
+
+	request.Brand = brand
+
+	var body EndPublicJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndPublic(ctx, request.(EndPublicRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndPublic")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndPublicResponseObject); ok {
+		if err := validResponse.VisitEndPublicResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListAddressSightings operation middleware
+func (sh *strictHandler) ListAddressSightings(ctx *gin.Context, brand Brand, id ID) {
+	var request ListAddressSightingsRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListAddressSightings(ctx, request.(ListAddressSightingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListAddressSightings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListAddressSightingsResponseObject); ok {
+		if err := validResponse.VisitListAddressSightingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ChangeRecipes operation middleware
 func (sh *strictHandler) ChangeRecipes(ctx *gin.Context, brand Brand) {
 	var request ChangeRecipesRequestObject
@@ -25572,6 +26377,103 @@ func (sh *strictHandler) FileByDate(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(FileByDateResponseObject); ok {
 		if err := validResponse.VisitFileByDateResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListSites operation middleware
+func (sh *strictHandler) ListSites(ctx *gin.Context, brand Brand) {
+	var request ListSitesRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSites(ctx, request.(ListSitesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSites")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListSitesResponseObject); ok {
+		if err := validResponse.VisitListSitesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddSite operation middleware
+func (sh *strictHandler) AddSite(ctx *gin.Context, brand Brand) {
+	var request AddSiteRequestObject
+
+	request.Brand = brand
+
+	var body AddSiteJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddSite(ctx, request.(AddSiteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddSite")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddSiteResponseObject); ok {
+		if err := validResponse.VisitAddSiteResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveSite operation middleware
+func (sh *strictHandler) RemoveSite(ctx *gin.Context, brand Brand, id ID) {
+	var request RemoveSiteRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveSite(ctx, request.(RemoveSiteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveSite")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveSiteResponseObject); ok {
+		if err := validResponse.VisitRemoveSiteResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -27508,6 +28410,32 @@ func (sh *strictHandler) SignIn(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SignInResponseObject); ok {
 		if err := validResponse.VisitSignInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OpenPicker operation middleware
+func (sh *strictHandler) OpenPicker(ctx *gin.Context, code string) {
+	var request OpenPickerRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OpenPicker(ctx, request.(OpenPickerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OpenPicker")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OpenPickerResponseObject); ok {
+		if err := validResponse.VisitOpenPickerResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -16,7 +16,8 @@ var shelves = []struct {
 	pictures int
 }{{"Autumn proofs/Day 1", 4}, {"Autumn proofs/Day 2", 3}, {"Scans", 2}}
 
-// outside gives the brand something to bring in from: a folder on the server, and a page of the simulated social service.
+// outside gives the brand something to bring in from, a folder on the server and a page of the simulated social service, and a website
+// whose editors may pick.
 func (l *loader) outside(ctx context.Context, tx *store.Tx, brand int64) error {
 	address := os.Getenv("SATCHEL_STANDINS")
 	if address == "" {
@@ -24,6 +25,13 @@ func (l *loader) outside(ctx context.Context, tx *store.Tx, brand int64) error {
 	}
 	page := store.Outlet{Brand: brand, Kind: "social", Name: "Windward page", Address: "http://" + address + "/social", Token: social.Token}
 	if _, err := tx.AddOutlet(ctx, page); err != nil {
+		return err
+	}
+	website := os.Getenv("SATCHEL_WEBSITE")
+	if website == "" {
+		website = "127.0.0.1:8472"
+	}
+	if _, err := tx.AddSite(ctx, store.Site{Brand: brand, Name: "Pennick Moor Fliers", Origin: "http://" + website}); err != nil {
 		return err
 	}
 	if len(l.h.Config.ServerFolders) == 0 {

@@ -21,6 +21,7 @@ import (
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/web"
 	"brightsatchel/standins/social"
+	"brightsatchel/standins/website"
 )
 
 const usage = `usage: satchel serve | work | demo | standins
@@ -28,7 +29,7 @@ const usage = `usage: satchel serve | work | demo | standins
   serve   the web application, with background work unless SATCHEL_WORK=no
   work    background work only, beside one or more servers
   demo    load the demo brand, unless it is there
-  standins  the simulated outside world: a social service
+  standins  the simulated outside world: a social service, and a website with an editor
 
 SATCHEL_DATABASE  PostgreSQL address            (required)
 SATCHEL_DATA      folder for media and uploads  (.data/satchel)
@@ -36,6 +37,7 @@ SATCHEL_ADDRESS   address to listen on          (127.0.0.1:8460)
 SATCHEL_SERVER_FOLDERS  folders on this machine, with colons between them, inside of which
                   stewards can allow folders to bring in from
 SATCHEL_STANDINS  address of the stand-ins      (127.0.0.1:8470)
+SATCHEL_WEBSITE   address of the website among them (127.0.0.1:8472)
 SATCHEL_PROXIES   addresses or networks (CIDR), with commas between them, of proxies in front of the server
                   whose forwarded address of a caller is believed
 SATCHEL_OUTLETS   addresses (host:port), with commas between them, on this machine or in private networks
@@ -172,12 +174,18 @@ func serveMeasures(h *house.House, failed chan<- error) (*http.Server, error) {
 	return server, nil
 }
 
-// standIn serves the simulated outside world until ctx ends.
+// standIn serves the simulated outside world until ctx ends: each part under an address, and so an origin, of its own.
 func standIn(ctx context.Context) error {
-	server := &http.Server{Addr: env("SATCHEL_STANDINS", "127.0.0.1:8470"), Handler: http.StripPrefix("/social", social.New()),
-		ReadHeaderTimeout: 10 * time.Second}
-	context.AfterFunc(ctx, func() { _ = server.Close() })
-	if err := server.ListenAndServe(); !errors.Is(err, http.ErrServerClosed) {
+	failed := make(chan error, 2)
+	for address, handler := range map[string]http.Handler{
+		env("SATCHEL_STANDINS", "127.0.0.1:8470"): http.StripPrefix("/social", social.New()),
+		env("SATCHEL_WEBSITE", "127.0.0.1:8472"):  website.New(),
+	} {
+		server := &http.Server{Addr: address, Handler: handler, ReadHeaderTimeout: 10 * time.Second}
+		context.AfterFunc(ctx, func() { _ = server.Close() })
+		go func() { failed <- server.ListenAndServe() }()
+	}
+	if err := <-failed; !errors.Is(err, http.ErrServerClosed) {
 		return err
 	}
 	return nil

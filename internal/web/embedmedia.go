@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"mime"
 	"net/http"
 	"net/url"
@@ -140,7 +141,6 @@ const mostOfPage = 500 // bytes
 
 // sightings remembers which pages were seen lately, so that not every visit asks the database.
 type sightings struct {
-	db    *store.DB
 	known remembered[string, bool]
 	mu    sync.Mutex
 	since time.Time
@@ -150,9 +150,9 @@ type sightings struct {
 // mostFresh is how many pages are written down in a minute: more are somebody's who makes them up.
 const mostFresh = 60
 
-func (s *sightings) saw(ctx context.Context, brand, embed int64, page string) {
-	key := strconv.FormatInt(embed, 10) + " " + page
-	_, _ = s.known.get(key, time.Hour, func() (bool, error) {
+// saw has a sighting written down that was not within the last hour.
+func (s *sightings) saw(what string, write func() error) {
+	_, _ = s.known.get(what, time.Hour, func() (bool, error) {
 		s.mu.Lock()
 		if now := time.Now(); now.Sub(s.since) > time.Minute {
 			s.since, s.fresh = now, 0
@@ -161,8 +161,10 @@ func (s *sightings) saw(ctx context.Context, brand, embed int64, page string) {
 		tooMany := s.fresh > mostFresh
 		s.mu.Unlock()
 		if tooMany {
-			return false, context.DeadlineExceeded
+			return false, errTooMany
 		}
-		return true, s.db.SawEmbed(ctx, brand, embed, page)
+		return true, write()
 	})
 }
+
+var errTooMany = errors.New("too many pages were seen in this minute")

@@ -65,9 +65,7 @@ func (h *handler) ShowEmbed(ctx context.Context, r api.ShowEmbedRequestObject) (
 func (h *handler) ListEmbedSightings(ctx context.Context, r api.ListEmbedSightingsRequestObject,
 ) (api.ListEmbedSightingsResponseObject, error) {
 	seen, err := h.house.SendOut.EmbedSeen(ctx, viewerOf(ctx), r.ID)
-	return api.ListEmbedSightings200JSONResponse(each(seen, func(s store.Sighting) api.Sighting {
-		return api.Sighting{Page: s.Page, First: s.First, Last: s.Last}
-	})), err
+	return api.ListEmbedSightings200JSONResponse(each(seen, sighting)), err
 }
 
 // ViewEmbed shows a live embed to any page that asks.
@@ -80,7 +78,7 @@ func (h *handler) ViewEmbed(ctx context.Context, r api.ViewEmbedRequestObject) (
 	}
 	c.Header("Cache-Control", keepList)
 	if page := pageOf(value(r.Params.At), c.GetHeader("Origin")); page != "" {
-		h.sightings.saw(ctx, e.Brand, e.ID, page)
+		h.sightings.saw(e.Code+" "+page, func() error { return h.house.DB.SawEmbed(ctx, e.Brand, e.ID, page) })
 	}
 	return api.ViewEmbed200JSONResponse(embedded(e, originOf(c), "/e/"+e.Code+"/")), nil
 }
@@ -91,14 +89,7 @@ func embedded(e *sendout.Embedded, origin, under string) api.Embedded {
 	return api.Embedded{Name: e.Name, BrandName: e.BrandName, Page: origin + "/e/" + e.Code, Settings: embedSettings(e.Settings.Settings),
 		Total: e.Total,
 		Pictures: each(e.Pictures, func(a store.Asset) api.EmbeddedPicture {
-			at := origin + under + a.Code + "/" + a.Version + "/"
-			p := api.EmbeddedPicture{Kind: api.Kind(a.Kind), Title: a.Title, Alt: altOf(a), Caption: captionOf(a, caption), Width: a.Width,
-				Height: a.Height, FocalX: a.FocalX, FocalY: a.FocalY, Tint: a.Tint, Picture: at + "{width}.{format}",
-				Widths: embeds.WidthsOf(a.Width), Formats: sendout.EmbedFormats(a)}
-			if a.Kind == "clip" {
-				p.Film = some(at + "film.mp4")
-			}
-			return p
+			return onPage(a, origin+under+a.Code+"/"+a.Version+"/", caption)
 		})}
 }
 

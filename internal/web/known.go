@@ -24,6 +24,7 @@ type known struct {
 	unlocked  remembered[string, string]          // of session token and gallery: the stored form of the password that was given
 	delivered remembered[string, store.Delivered] // of codes and versions: they never change
 	embeds    remembered[string, *sendout.Embedded]
+	addresses remembered[string, addressed]
 	forPages  remembered[string, string] // of code, version and size: the key of a picture that was made
 	finding   singleflight.Group
 }
@@ -55,6 +56,9 @@ func (k *known) forget(_ int64, table string) {
 	}
 	if table == "embed" || table == "embed_source" || table == "everything" {
 		k.embeds.clear()
+	}
+	if table == "public_address" || table == "everything" {
+		k.addresses.clear()
 	}
 }
 

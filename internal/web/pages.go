@@ -25,7 +25,7 @@ func (s *Server) addPages() {
 			return sendPage(c, files, name)
 		}
 	}
-	for _, at := range []string{"/", "/sign-in", "/join/:token", "/b/:brand", "/b/:brand/*place"} {
+	for _, at := range []string{"/", "/sign-in", "/join/:token", "/pick/:site", "/b/:brand", "/b/:brand/*place"} {
 		s.route(http.MethodGet, at, public, page("index.html"))
 	}
 	s.route(http.MethodGet, "/g/:code", public, page("gallery.html"))

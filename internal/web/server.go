@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"net/http"
 	"os"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -56,7 +57,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	}
 	gin.SetMode(gin.ReleaseMode)
 	s := &Server{house: h, engine: gin.New(), sessions: scs.New(), contract: contract, rules: map[string]rule{}, events: newEvents(),
-		known: newKnown(h), sightings: &sightings{db: h.DB}}
+		known: newKnown(h), sightings: &sightings{}}
 	s.engine.ContextWithFallback = true
 	if err := s.engine.SetTrustedProxies(o.Proxies); err != nil {
 		return nil, fmt.Errorf("the addresses of proxies: %w", err)
@@ -82,6 +83,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	s.addGuests()
 	s.addEmbedMedia()
 	s.addEmbedPages()
+	s.addPublicMedia()
 	s.addPages()
 	ctx, s.endListening = context.WithCancel(ctx)
 	go s.events.listen(ctx, h.DB, s.known.forget)
@@ -107,8 +109,12 @@ func (s *Server) Handler() http.Handler {
 
 // sessionless says whether what is under an address is the same for everybody: no session is read for it.
 func sessionless(path string) bool {
-	return strings.HasPrefix(path, "/assets/") || strings.HasPrefix(path, "/e/") || strings.HasPrefix(path, "/api/public/embeds/") ||
-		path == "/embed.js" || path == "/oembed" || path == "/favicon.svg" || path == "/healthz" || path == "/readyz"
+	for _, under := range []string{"/assets/", "/e/", "/p/", "/api/public/embeds/"} {
+		if strings.HasPrefix(path, under) {
+			return true
+		}
+	}
+	return slices.Contains([]string{"/embed.js", "/oembed", "/favicon.svg", "/healthz", "/readyz"}, path)
 }
 
 // Close ends open event streams, listening, and the cleaning of old sessions. Calling it again does nothing.

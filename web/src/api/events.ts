@@ -39,7 +39,9 @@ const shownBy: Record<string, string[]> = {
   gallery: ["galleries", "asset"],
   embed: ["embeds", "embedded", "asset"],
   embed_source: ["embeds", "embedded", "sending-check"],
-  sighting: ["embeds", "embed-seen"],
+  sighting: ["embeds", "embed-seen", "public-addresses", "address-seen"],
+  site: ["sites"],
+  public_address: ["public-addresses", "asset"],
   intake: ["intakes", "trail"], // it can be undone from its first file on
   intake_file: ["intakes"],
   server_folder: ["server-folders"],

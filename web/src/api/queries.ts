@@ -159,6 +159,23 @@ export const useEmbedSeen = (brand: string, id: number) =>
     queryKey: ["embed-seen", id],
     queryFn: () => ask(client.GET("/api/brands/{brand}/embeds/{id}/seen", { params: { path: { brand, id } } })),
   });
+/** useSites lists the websites whose editors may pick. */
+export const useSites = (brand: string) =>
+  useQuery({ queryKey: ["sites"], queryFn: () => ask(client.GET("/api/brands/{brand}/sites", at(brand))) });
+/** usePublicAddresses lists the items that anybody can open, before an id, the newest first. */
+export const usePublicAddresses = (brand: string, before: number | undefined) =>
+  useQuery({
+    queryKey: ["public-addresses", before],
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/public-addresses", { params: { path: { brand }, query: { before } } })),
+  });
+/** useAddressSeen lists the pages that were seen to show an item by its public address. */
+export const useAddressSeen = (brand: string, id: number, wanted: boolean) =>
+  useQuery({
+    queryKey: ["address-seen", id],
+    enabled: wanted,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/public-addresses/{id}/seen", { params: { path: { brand, id } } })),
+  });
 /** lastStepQuery is the last thing that a person did by themself and that can still be undone. */
 export const lastStepQuery = (brand: string, person: number) => ({
   queryKey: ["trail", "last", person],

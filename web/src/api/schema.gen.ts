@@ -2414,6 +2414,116 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/sites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listSites"];
+        put?: never;
+        post: operations["addSite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/sites/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeSite"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        get: operations["openPicker"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/public-addresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listPublicAddresses"];
+        put?: never;
+        post: operations["makePublic"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/public-addresses/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endPublic"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/public-addresses/{id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listAddressSightings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/intakes": {
         parameters: {
             query?: never;
@@ -4655,6 +4765,42 @@ export interface components {
             formats: string[];
             /** @description Address of the film of a clip */
             film?: string;
+        };
+        Site: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            origin: string;
+            /** @description Address of the picker for its editors */
+            picker: string;
+        };
+        NewSite: {
+            name: string;
+            /** @description Its address; what comes after the host is left out */
+            origin: string;
+        };
+        PickingSite: {
+            brand: string;
+            brandName: string;
+            name: string;
+            origin: string;
+        };
+        PublicAddress: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            item: number;
+            /** @description It never changes; a size and a format stand behind it */
+            address: string;
+            /** Format: date-time */
+            since: string;
+            /** @description How many websites were seen to show it */
+            pages: number;
+            picture: components["schemas"]["EmbeddedPicture"];
+        };
+        MadePublic: {
+            done: components["schemas"]["Done"];
+            addresses: components["schemas"]["PublicAddress"][];
         };
         Sighting: {
             page: string;
@@ -8663,6 +8809,183 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Pages that were seen to show the embed, those seen last first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sighting"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listSites: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Websites whose editors may pick items */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Site"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSite"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    openPicker: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The website that somebody picks items for */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PickingSite"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPublicAddresses: {
+        parameters: {
+            query?: {
+                /** @description Those before this id; without, the newest */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Items that anybody can open, the newest first, 100 at a time */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublicAddress"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makePublic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Selection"];
+            };
+        };
+        responses: {
+            /** @description The addresses of the items */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadePublic"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endPublic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ids"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listAddressSightings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Pages that were seen to show the item, those seen last first */
             200: {
                 headers: {
                     [name: string]: unknown;

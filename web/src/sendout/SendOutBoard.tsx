@@ -1,5 +1,5 @@
 import { Link } from "@tanstack/react-router";
-import { Globe, Images, ListChecks, Plus, Ruler } from "lucide-react";
+import { Globe, Images, Link2, ListChecks, Plus, Ruler } from "lucide-react";
 import { useState } from "react";
 import type { Me } from "~/api/client";
 import { useEmbeds, useGalleries, useOverview } from "~/api/queries";
@@ -97,6 +97,9 @@ function OnSites({ brand }: { brand: string }) {
             {live ? `${plural(live, "embed")} shown outside` : "Albums and folders on your own pages"}
           </span>
         </span>
+      </Link>
+      <Link to="/b/$brand/addresses" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
+        <Link2 size={18} className="shrink-0 text-ink-soft" /> Public addresses, and sites that may pick
       </Link>
     </section>
   );

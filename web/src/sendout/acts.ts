@@ -65,3 +65,20 @@ export async function setEmbed(brand: string, id: number, change: Schema["EmbedC
 }
 
 export const removeEmbed = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/embeds/{id}", on(brand, id)));
+
+/** openPicker tells for which website one picks; it throws what is against it. */
+export const openPicker = (code: string) => ask(client.GET("/api/sites/{code}", { params: { path: { code } } }));
+
+/** makePublic gives items addresses that anybody can open; it throws what is against it. */
+export const makePublic = (brand: string, selection: Schema["Selection"]) =>
+  ask(client.POST("/api/brands/{brand}/public-addresses", { ...at(brand), body: selection }));
+
+/** endPublic switches public addresses off. */
+export const endPublic = (brand: string, ids: number[]) =>
+  act(brand, client.POST("/api/brands/{brand}/public-addresses/end", { ...at(brand), body: { ids } }));
+
+/** addSite throws what is against it. */
+export const addSite = (brand: string, site: Schema["NewSite"]) =>
+  ask(client.POST("/api/brands/{brand}/sites", { ...at(brand), body: site }));
+
+export const removeSite = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/sites/{id}", on(brand, id)));

@@ -13,6 +13,8 @@ import { PeopleShownPage } from "~/describing/PeopleShownPage";
 import { TagsPage } from "~/describing/TagsPage";
 import { EmbedsPage } from "~/sendout/EmbedsPage";
 import { GalleriesPage } from "~/sendout/GalleriesPage";
+import { PickerPage } from "~/sendout/PickerPage";
+import { PublicPage } from "~/sendout/PublicPage";
 import { SizesPage } from "~/sendout/SizesPage";
 import { TakenAlongPage } from "~/sendout/TakenAlongPage";
 import { readPlace } from "~/sheet/place";
@@ -58,6 +60,11 @@ const embeds = createRoute({
   path: "embeds",
   component: () => <ForMe>{(me) => <EmbedsPage brand={me.brand} />}</ForMe>,
 });
+const addresses = createRoute({
+  getParentRoute: () => brand,
+  path: "addresses",
+  component: () => <ForMe>{(me) => <PublicPage me={me} />}</ForMe>,
+});
 const sizes = createRoute({
   getParentRoute: () => brand,
   path: "sizes",
@@ -100,6 +107,12 @@ const account = createRoute({
   component: () => <ForMe>{(me) => <AccountPage me={me} />}</ForMe>,
 });
 const joining = createRoute({ getParentRoute: () => root, path: "/join/$token", component: Join });
+const picking = createRoute({
+  getParentRoute: () => root,
+  path: "/pick/$site",
+  validateSearch: (search: Record<string, unknown>) => ({ state: typeof search.state === "string" ? search.state : undefined }),
+  component: Pick,
+});
 const trail = createRoute({
   getParentRoute: () => brand,
   path: "trail",
@@ -112,7 +125,23 @@ export const router = createRouter({
     home,
     signIn,
     joining,
-    brand.addChildren([brandHome, galleries, embeds, sizes, takenAlong, tags, shown, trail, arrivals, people, settings, account, step]),
+    picking,
+    brand.addChildren([
+      brandHome,
+      galleries,
+      embeds,
+      addresses,
+      sizes,
+      takenAlong,
+      tags,
+      shown,
+      trail,
+      arrivals,
+      people,
+      settings,
+      account,
+      step,
+    ]),
   ]),
 });
 
@@ -155,6 +184,16 @@ function Join() {
       }}
     />
   );
+}
+
+/** Pick is the picker of a website, for somebody who is signed in. */
+function Pick() {
+  const { site = "" } = useParams({ strict: false }) as { site?: string };
+  const { state } = picking.useSearch();
+  const { data: me, isPending } = useMe();
+  if (isPending) return null;
+  if (!me) return <SignIn onIn={welcome} />;
+  return <PickerPage code={site} state={state} />;
 }
 
 function TrailOfBrand() {

@@ -14,6 +14,7 @@ import { FoldersInside } from "~/filing/FoldersInside";
 import { ItemPage } from "~/filing/ItemPage";
 import { MoreLike } from "~/sheet/MoreLike";
 import { AlbumActs } from "~/gathering/AlbumActs";
+import { SendOutActs } from "~/sendout/SendOutActs";
 import { Albums } from "~/gathering/Albums";
 import { GatherBoard } from "~/gathering/GatherBoard";
 import { stepsFor } from "~/path/Steps";
@@ -116,6 +117,7 @@ export function Workspace({ me }: { me: Me }) {
       <Slideshow brand={brand} onView={onView} />
       <FilingActs me={me} />
       <AlbumActs me={me} />
+      <SendOutActs me={me} />
       <ReplaceActs me={me} />
       <MoreLike />
       <Board low={working}>

@@ -1,0 +1,79 @@
+import { Link2 } from "lucide-react";
+import { useState } from "react";
+import { messageOf, type Me, type Selection } from "~/api/client";
+import { useSendingCheck } from "~/api/queries";
+import { Button } from "~/kit/Button";
+import { Dialog } from "~/kit/Dialog";
+import { copyText, tell } from "~/kit/notes";
+import { items } from "~/kit/words";
+import { LeavingCheck } from "~/sheet/LeavingCheck";
+import { useOffer } from "~/sheet/offers";
+import { useBrand } from "~/sheet/place";
+import { asSelection, useCount } from "~/sheet/selection";
+import { makePublic } from "./acts";
+
+/** SendOutActs offers, on every step, to give items addresses that anybody can open. */
+export function SendOutActs({ me }: { me: Me }) {
+  const brand = useBrand();
+  const count = useCount();
+  const [asked, setAsked] = useState<{ selection: Selection; count: number }>();
+  useOffer(
+    "Public addresses",
+    me.can.includes("galleries")
+      ? [
+          {
+            label: count === 1 ? "Copy a public address…" : `Copy ${count.toLocaleString("en-GB")} public addresses…`,
+            icon: <Link2 size={16} />,
+            run: () => setAsked({ selection: asSelection(), count }),
+          },
+        ]
+      : [],
+  );
+  return asked && <MakePublicDialog brand={brand} {...asked} onClose={() => setAsked(undefined)} />;
+}
+
+/** MakePublicDialog says who will be able to open what, before anybody is. */
+function MakePublicDialog({
+  brand,
+  selection,
+  count,
+  onClose,
+}: {
+  brand: string;
+  selection: Selection;
+  count: number;
+  onClose: () => void;
+}) {
+  const check = useSendingCheck(brand, selection).data;
+  const [problem, setProblem] = useState<string>();
+  const go = async () => {
+    try {
+      const made = await makePublic(brand, selection);
+      const all = made.addresses.map(({ picture: p }) => p.picture.replace("{width}", "medium").replace("{format}", p.formats.at(-1)!));
+      onClose();
+      tell(made.done.said);
+      await copyText(all.join("\n"), all.length === 1 ? "the address" : "the addresses");
+    } catch (error) {
+      setProblem(messageOf(error));
+    }
+  };
+  return (
+    <Dialog
+      title={count === 1 ? "A public address for this item?" : `Public addresses for ${items(count)}?`}
+      about={`Anyone who has ${count === 1 ? "the address" : "an address"} can open the picture, also in later versions. Originals stay here.`}
+      onClose={onClose}
+    >
+      <div className="space-y-3">
+        <LeavingCheck check={check} />
+        {problem && (
+          <p role="alert" className="text-tomato">
+            {problem}
+          </p>
+        )}
+        <Button tone="strap" onClick={() => void go()}>
+          Make {count === 1 ? "it" : "them"} public, and copy
+        </Button>
+      </div>
+    </Dialog>
+  );
+}
