@@ -1076,6 +1076,27 @@ func (e ShowingWhat) Valid() bool {
 	}
 }
 
+// Defines values for ShownAtKind.
+const (
+	ShownAtKindAddress ShownAtKind = "address"
+	ShownAtKindEmbed   ShownAtKind = "embed"
+	ShownAtKindGallery ShownAtKind = "gallery"
+)
+
+// Valid indicates whether the value is a known member of the ShownAtKind enum.
+func (e ShownAtKind) Valid() bool {
+	switch e {
+	case ShownAtKindAddress:
+		return true
+	case ShownAtKindEmbed:
+		return true
+	case ShownAtKindGallery:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Sort.
 const (
 	SortAdded   Sort = "added"
@@ -1569,10 +1590,9 @@ type Asset struct {
 	FocalY   float64               `json:"focalY"`
 
 	// Focus A sharpness in a word
-	Focus      *Focus   `json:"focus,omitempty"`
-	Folder     *int64   `json:"folder,omitempty"`
-	FolderPath *string  `json:"folderPath,omitempty"`
-	Galleries  []string `json:"galleries"`
+	Focus      *Focus  `json:"focus,omitempty"`
+	Folder     *int64  `json:"folder,omitempty"`
+	FolderPath *string `json:"folderPath,omitempty"`
 
 	// Height pixels when upright
 	Height int   `json:"height"`
@@ -1626,9 +1646,12 @@ type Asset struct {
 	Sent *AssetSent `json:"sent,omitempty"`
 
 	// Sharpness Energy of the Laplacian by that of the gradient, at the faces or around the focal point
-	Sharpness *float64   `json:"sharpness,omitempty"`
-	Source    Source     `json:"source"`
-	Stack     []AssetRow `json:"stack"`
+	Sharpness *float64 `json:"sharpness,omitempty"`
+
+	// Shown Where it is shown outside now; nothing to whoever may not show things there
+	Shown  []ShownAt  `json:"shown"`
+	Source Source     `json:"source"`
+	Stack  []AssetRow `json:"stack"`
 
 	// Stacked How many items its stack holds
 	Stacked  *int     `json:"stacked,omitempty"`
@@ -3635,6 +3658,22 @@ type Showing struct {
 
 // ShowingWhat defines model for Showing.What.
 type ShowingWhat string
+
+// ShownAt defines model for ShownAt.
+type ShownAt struct {
+	Kind ShownAtKind `json:"kind"`
+	Name string      `json:"name"`
+
+	// Pages How many pages of others were seen to show it
+	Pages int `json:"pages"`
+
+	// Path Below the address of this server
+	Path  string     `json:"path"`
+	Since *time.Time `json:"since,omitempty"`
+}
+
+// ShownAtKind defines model for ShownAt.Kind.
+type ShownAtKind string
 
 // Sighting defines model for Sighting.
 type Sighting struct {

@@ -61,6 +61,12 @@ func TestDelivery(t *testing.T) {
 			*paths[1] = append(*paths[1], "/"+name)
 		}
 	}
+	var onPages, plainOnPages []string
+	for _, path := range d.embedPictures(page.IDs) {
+		name := fmt.Sprintf("page-%d.webp", len(onPages))
+		require.NoError(t, os.WriteFile(filepath.Join(plain, name), d.bytesOf(path), 0o600))
+		onPages, plainOnPages = append(onPages, path), append(plainOnPages, "/"+name)
+	}
 	server := httptest.NewServer(http.FileServer(http.Dir(plain)))
 	t.Cleanup(server.Close)
 	home, err := url.Parse(d.address)
@@ -77,7 +83,8 @@ func TestDelivery(t *testing.T) {
 			ours, theirs []string
 			wanted       float64
 		}{{"thumbnails to people signed in", cookie, thumbnails, plainThumbnails, 0.6},
-			{"pictures of an opened gallery to guests", "", previews, plainPreviews, 0.9}} {
+			{"pictures of an opened gallery to guests", "", previews, plainPreviews, 0.9},
+			{"pictures of an embed to any page", "", onPages, plainOnPages, 0.9}} {
 			hammer(t, d.address, what.cookie, what.ours, atOnce, time.Second) // warms up
 			hammer(t, server.URL, "", what.theirs, atOnce, time.Second)
 			var ratios, speed, took []float64

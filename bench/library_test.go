@@ -418,6 +418,11 @@ func (d *desk) fits() {
 	for i := range repeated + warm {
 		d.gather(warmed(i), i, many.IDs)
 	}
+	outside := d.embedEverything(many.IDs)
+	d.seePages()
+	for i := range repeated + warm {
+		d.publish(warmed(i), i, outside)
+	}
 }
 
 func (d *desk) fit(name func(string) string, i int, many []int64) {

@@ -28,7 +28,7 @@ type Card struct {
 	FolderPath string
 	Tags       []store.Tag
 	Albums     []store.Album
-	Galleries  []string
+	Shown      []store.ShownAt // outside; to those who may show things there
 	Faces      []store.Face
 	Origins    []store.Origin
 	Stack      []store.AssetRow
@@ -64,7 +64,7 @@ func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, e
 		return Card{}, err
 	}
 	if v.Can(access.Galleries) {
-		if card.Galleries, err = store.GalleriesShowing(ctx, s.DB, id); err != nil {
+		if card.Shown, err = s.shownAt(ctx, v, id); err != nil {
 			return Card{}, err
 		}
 	}

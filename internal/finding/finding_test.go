@@ -49,7 +49,7 @@ func TestTheCardOfAnItem(t *testing.T) {
 	assert.Equal(t, "Shoots / 2026", card.FolderPath)
 	assert.Equal(t, []store.Tag{{ID: card.Tags[0].ID, Name: "Ada", Group: "People", Uses: 1}}, card.Tags)
 	assert.Equal(t, "Press kit", card.Albums[0].Name)
-	assert.Empty(t, card.Galleries)
+	assert.Empty(t, card.Shown)
 	assert.Contains(t, card.May, access.Describe)
 
 	seen, err := find.Card(ctx, people[access.Reviewer], id)

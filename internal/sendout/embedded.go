@@ -138,15 +138,8 @@ func sourceQuery(s store.EmbedSource, by *embeds.Settings) query.Query {
 
 // together asks for what is in any place of an embed.
 func together(sources []store.EmbedSource, by *embeds.Settings) query.Query {
-	var any []query.Rule
-	for _, s := range sources {
-		rule := query.Rule{Field: "folder", IDs: []int64{s.Folder}, Below: s.Below}
-		if s.Album != 0 {
-			rule = query.Rule{Field: "album", IDs: []int64{s.Album}, Below: s.Below}
-		}
-		any = append(any, rule)
-	}
-	return query.Query{Place: "everything", Filter: &query.Rule{Match: query.Any, Rules: any}, Sort: by.Sort, Descending: by.Descending}
+	rule := store.RuleOfSources(sources)
+	return query.Query{Place: "everything", Filter: &rule, Sort: by.Sort, Descending: by.Descending}
 }
 
 // Picture is an item that the embed shows, by its code.

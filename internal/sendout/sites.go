@@ -89,7 +89,8 @@ var hindrance = map[string]string{
 func (s *Service) EndPublic(ctx context.Context, v *access.Viewer, ids []int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "end_public", func(tx *store.Tx) (store.Done, error) {
 		n, err := tx.EndPublic(ctx, v.Brand, ids)
-		return store.Done{Said: fmt.Sprintf("Switched off the public address of %s; pages that show it show nothing", query.Items(n)), Changed: n}, err
+		return store.Done{Said: fmt.Sprintf("Switched off the public address of %s; pages that show it show nothing", query.Items(n)),
+			Changed: n}, err
 	})
 }
 

@@ -6,6 +6,7 @@ import (
 	"fmt"
 
 	"brightsatchel/internal/core/embeds"
+	"brightsatchel/internal/core/query"
 )
 
 // Embed is a live embed. Only one that is Live is shown outside.
@@ -162,8 +163,14 @@ func NameEmbedSources(ctx context.Context, r Reader, brand int64, sources []Embe
 	return nil
 }
 
-// EmbedsOf lists the names of the live embeds that show one of some albums, or something in one of some folders.
-func EmbedsOf(ctx context.Context, r Reader, brand int64, folders, albums []int64) ([]string, error) {
-	return list[string](ctx, r, `select distinct e.name from embed e join embed_source s on s.embed_id = e.id where e.brand_id = $1 and e.live
-		and (s.folder_id = any($2) or s.album_id = any($3)) order by e.name`, brand, folders, albums)
+// RuleOfSources is being in one of the folders and albums that an embed shows.
+func RuleOfSources(sources []EmbedSource) query.Rule {
+	in := make([]query.Rule, len(sources))
+	for i, s := range sources {
+		in[i] = query.Rule{Field: "folder", IDs: []int64{s.Folder}, Below: s.Below}
+		if s.Album != 0 {
+			in[i] = query.Rule{Field: "album", IDs: []int64{s.Album}, Below: s.Below}
+		}
+	}
+	return query.Rule{Match: query.Any, Rules: in}
 }

@@ -81,8 +81,8 @@ func GalleryAsset(ctx context.Context, r Reader, g Gallery, code string) (Asset,
 		(a.id = $4 or exists (select from album_item i where i.album_id = $5 and i.asset_id = a.id))`, 0, code, g.Brand, g.CoverID, g.Album)
 }
 
-// GalleriesShowing lists the titles of the open galleries that show an item.
-func GalleriesShowing(ctx context.Context, r Reader, asset int64) ([]string, error) {
-	return list[string](ctx, r, `select g.title from gallery g join album_item i on i.album_id = g.album_id where i.asset_id = $1
-		and `+shownNow+` order by g.title`, asset)
+// GalleriesShowing lists the open galleries that show an item.
+func GalleriesShowing(ctx context.Context, r Reader, asset int64) ([]ShownAt, error) {
+	return list[ShownAt](ctx, r, `select 'gallery' as kind, g.title as name, '/g/' || g.code as path, g.opened_at as since
+		from gallery g join album_item i on i.album_id = g.album_id where i.asset_id = $1 and `+shownNow+` order by g.title`, asset)
 }

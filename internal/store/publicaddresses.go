@@ -5,8 +5,8 @@ import (
 	"time"
 )
 
-// PublicAddress is the address under which anybody may have an item, as long as it is live. It stays when the item is renamed, moved or gets
-// another version.
+// PublicAddress is the address under which anybody may have an item, as long as it is live. It stays when the item is renamed, moved or
+// gets another version.
 type PublicAddress struct {
 	ID    int64     `db:"id"`
 	Brand int64     `db:"brand_id"`
@@ -22,8 +22,8 @@ const addressColumns = `select p.id, p.brand_id, p.asset_id, p.code, p.live, p.s
 
 // PublicAddresses lists the live public addresses of a brand, the newest first: those before an id, or all of them where that is 0.
 func PublicAddresses(ctx context.Context, r Reader, brand, before int64, most int) ([]PublicAddress, error) {
-	return list[PublicAddress](ctx, r, addressColumns+` where p.brand_id = $1 and p.live and ($2 = 0 or p.id < $2) order by p.id desc limit $3`,
-		brand, before, most)
+	return list[PublicAddress](ctx, r, addressColumns+` where p.brand_id = $1 and p.live and ($2 = 0 or p.id < $2)
+		order by p.id desc limit $3`, brand, before, most)
 }
 
 // PublicAddressOf reads the live public address of an item; there may be none.

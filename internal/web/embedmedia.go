@@ -23,7 +23,7 @@ import (
 // How long others may keep what an embed shows: its list, so that a change is seen within a minute, and a picture under the address of
 // its version.
 const (
-	keepList    = "public, max-age=30"
+	keepList    = "public, max-age=15"
 	keepPicture = "public, max-age=31536000, immutable"
 )
 

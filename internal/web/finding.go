@@ -255,7 +255,7 @@ func assetCard(c finding.Card, viewer int64) (api.Asset, error) {
 		Bytes: row.Bytes, Taken: row.Taken, Added: row.Added, AddedBy: row.AddedBy, Changed: row.Changed, Folder: row.Folder,
 		Stage: row.Stage, TagNames: row.TagNames, DaysLeft: row.DaysLeft, FolderPath: some(c.FolderPath),
 		UsageTerms: c.UsageTerms, RightsUntil: c.RightsUntil, FileTakenZone: some(c.FileZone), TakenZone: some(c.TakenZone),
-		Tags: each(c.Tags, tag), People: []string{}, Galleries: append([]string{}, c.Galleries...), May: actions(c.May),
+		Tags: each(c.Tags, tag), People: []string{}, Shown: each(c.Shown, shownAt), May: actions(c.May),
 		Albums: each(c.Albums, func(a store.Album) api.AlbumName { return api.AlbumName{ID: a.ID, Name: a.Name} }),
 	}
 	out.Source, out.Exposure, out.Codec = api.Source(c.Source), some(c.Exposure), some(c.Codec)
@@ -314,3 +314,7 @@ func assetCard(c finding.Card, viewer int64) (api.Asset, error) {
 
 // localTime is a time without a zone, as cameras write it.
 const localTime = "2006-01-02T15:04:05"
+
+func shownAt(s store.ShownAt) api.ShownAt {
+	return api.ShownAt{Kind: api.ShownAtKind(s.Kind), Name: s.Name, Path: s.Path, Since: moment(s.Since), Pages: s.Pages}
+}

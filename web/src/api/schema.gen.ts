@@ -3636,7 +3636,8 @@ export interface components {
             /** @description Stars of reviewers that do not count */
             beside: components["schemas"]["BesideStars"][];
             albums: components["schemas"]["AlbumName"][];
-            galleries: string[];
+            /** @description Where it is shown outside now; nothing to whoever may not show things there */
+            shown: components["schemas"]["ShownAt"][];
             may: components["schemas"]["Action"][];
         };
         /** @description What is done to brightness and colour and texture; what is left out does nothing. See listControls for units and ranges */
@@ -4765,6 +4766,17 @@ export interface components {
             formats: string[];
             /** @description Address of the film of a clip */
             film?: string;
+        };
+        ShownAt: {
+            /** @enum {string} */
+            kind: "gallery" | "embed" | "address";
+            name: string;
+            /** @description Below the address of this server */
+            path: string;
+            /** Format: date-time */
+            since?: string;
+            /** @description How many pages of others were seen to show it */
+            pages: number;
         };
         Site: {
             /** Format: int64 */

@@ -1,3 +1,4 @@
+import { ShownOutside } from "~/sheet/ShownOutside";
 import { Plus } from "lucide-react";
 import { type Asset, type Me } from "~/api/client";
 import { useAsset, useSuggestedTags } from "~/api/queries";
@@ -99,13 +100,7 @@ function About({ asset, seesAll }: { asset: Asset; seesAll: boolean }) {
       </button>,
     ]);
   if (asset.albums.length > 0) more.push(["Albums", asset.albums.map((a) => a.name).join(", ")]);
-  if (asset.galleries.length > 0)
-    more.push([
-      "Shown in",
-      <span key="live" className="text-plum">
-        {asset.galleries.join(", ")}
-      </span>,
-    ]);
+  if (asset.shown.length > 0) more.push(["Shown outside", <ShownOutside key="live" shown={asset.shown} />]);
   return (
     <div className="border-t border-line pt-3">
       <Facts asset={asset} more={more} />

@@ -1,3 +1,4 @@
+import { ShownOutside } from "~/sheet/ShownOutside";
 import { Link } from "@tanstack/react-router";
 import { Copy, Download, Link2 } from "lucide-react";
 import { useState, type ReactNode } from "react";
@@ -50,7 +51,11 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
           </ul>
         </Part>
       )}
-      {asset.galleries.length > 0 && <Part title="Shown outside in">{asset.galleries.join(", ")}</Part>}
+      {asset.shown.length > 0 && (
+        <Part title="Shown outside">
+          <ShownOutside shown={asset.shown} />
+        </Part>
+      )}
       {asset.tags.length > 0 && (
         <Part title="Tags">
           <span className="flex flex-wrap gap-1">

@@ -202,7 +202,7 @@ function Pickable({
     <button
       type="button"
       aria-pressed={place >= 0}
-      aria-label={titleOf(row)}
+      aria-label={place >= 0 ? `${place + 1}: ${titleOf(row)}` : titleOf(row)}
       title={titleOf(row)}
       className={clsx("relative block h-32 overflow-hidden rounded-patch", place >= 0 && "outline-4 outline-saffron")}
       style={{ width: Math.min(256, Math.max(64, Math.round((128 * row.width) / row.height))) }}

@@ -57,10 +57,11 @@ function MakePublicDialog({
       setProblem(messageOf(error));
     }
   };
+  const an = count === 1 ? "the" : "an";
   return (
     <Dialog
       title={count === 1 ? "A public address for this item?" : `Public addresses for ${items(count)}?`}
-      about={`Anyone who has ${count === 1 ? "the address" : "an address"} can open the picture, also in later versions. Originals stay here.`}
+      about={`Anyone who has ${an} address can open the picture, also in later versions. Originals stay here.`}
       onClose={onClose}
     >
       <div className="space-y-3">

@@ -1,0 +1,24 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+)
+
+// ShownAt is somewhere outside where an item is shown now: a gallery, an embed, or its own public address. Path is below the address of
+// this server. Since is when that was opened or given, where it is known; Pages how many pages of others were seen to show it.
+type ShownAt struct {
+	Kind  string       `db:"kind"`
+	Name  string       `db:"name"`
+	Path  string       `db:"path"`
+	Since sql.NullTime `db:"since"`
+	Pages int          `db:"pages"`
+}
+
+// AddressShowing is the live public address of an item, if it has one.
+func AddressShowing(ctx context.Context, r Reader, asset int64) ([]ShownAt, error) {
+	return list[ShownAt](ctx, r, `select 'address' as kind, '' as name, '/p/' || p.code || '/medium.' ||
+		case a.kind when 'clip' then 'webp' else 'jpg' end as path, p.since,
+		(select count(*) from sighting s where s.address_id = p.id) as pages
+		from public_address p join asset a on a.id = p.asset_id where p.asset_id = $1 and p.live and a.binned_at is null`, asset)
+}
