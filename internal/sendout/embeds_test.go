@@ -59,6 +59,18 @@ func TestAnEmbedFollowsWhatItShows(t *testing.T) {
 	assert.Equal(t, "First", e.Name, "as the first place is called")
 	assert.Equal(t, []int64{ids[2], ids[0], ids[1]}, shownBy(t, h, e.Code), "one place after the other, each item once")
 
+	live := func() (n int) {
+		rows, err := store.Rows(ctx, h.DB, v, ids)
+		require.NoError(t, err)
+		for _, row := range rows {
+			if row.Live {
+				n++
+			}
+		}
+		return n
+	}
+	assert.Equal(t, 3, live(), "tiles say that they are shown outside")
+
 	by := e.Settings.Settings
 	by.Sort, by.Most = "name", 2
 	_, err := h.SendOut.ChangeEmbed(ctx, v, e.ID, sendout.EmbedChange{Settings: &by})
@@ -100,9 +112,33 @@ func TestAnEmbedFollowsWhatItShows(t *testing.T) {
 	require.NoError(t, err)
 	_, err = h.SendOut.LiveEmbed(ctx, e.Code)
 	assert.ErrorAs(t, err, new(*fault.NotFound))
+	assert.Zero(t, live())
+	card, err := h.Finding.Card(ctx, v, ids[0])
+	require.NoError(t, err)
+	assert.Empty(t, card.Shown)
 	_, err = h.DB.Undo(ctx, v, switched.Trail)
 	require.NoError(t, err)
 	assert.Len(t, shownBy(t, h, e.Code), 2, "under the same code")
+
+	// a folder above the one in which an item lives, and a rule, show it as well
+	a, err := store.AssetByID(ctx, h.DB, v, ids[0])
+	require.NoError(t, err)
+	above := store.EmbedSource{Below: true}
+	require.NoError(t, h.DB.Get(&above.Folder, `select parent_id from folder where id = $1`, a.Folder.Int64))
+	_, err = h.SendOut.ChangeEmbed(ctx, v, e.ID, sendout.EmbedChange{Sources: []store.EmbedSource{above}})
+	require.NoError(t, err)
+	assert.ElementsMatch(t, ids[:2], shownBy(t, h, e.Code))
+	assert.Equal(t, 3, live(), "the one in the bin lives there as well")
+	card, err = h.Finding.Card(ctx, v, ids[0])
+	require.NoError(t, err)
+	require.Len(t, card.Shown, 1)
+	assert.Equal(t, "/e/"+e.Code, card.Shown[0].Path)
+	by4 := query.Rule{Field: "item", IDs: ids[1:2]}
+	rule, err := h.Gathering.CreateByRule(ctx, v, 0, "By rule", query.RuleAlbum{Rule: by4})
+	require.NoError(t, err)
+	_, err = h.SendOut.ChangeEmbed(ctx, v, e.ID, sendout.EmbedChange{Sources: []store.EmbedSource{{Album: rule.ID}}})
+	require.NoError(t, err)
+	assert.Equal(t, ids[1:2], shownBy(t, h, e.Code))
 }
 
 func TestPicturesForPages(t *testing.T) {

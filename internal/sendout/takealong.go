@@ -105,7 +105,7 @@ func (s *Service) chosen(ctx context.Context, v *access.Viewer, ids []int64) ([]
 // plan works out the files of the first items of a download, at most so many.
 func (s *Service) plan(ctx context.Context, v *access.Viewer, d store.Download, sizes []store.OutputSize, most int) ([]store.DownloadItem,
 	error) {
-	homes, err := s.homes(ctx, v, d)
+	homes, err := s.homes(ctx, v, d, d.Selected[:min(most, len(d.Selected))])
 	if err != nil {
 		return nil, err
 	}
@@ -142,13 +142,19 @@ func (s *Service) plan(ctx context.Context, v *access.Viewer, d store.Download, 
 	return out, nil
 }
 
-// homes gives the folders of an item by the one that it lives in, the outermost first and as far as the viewer may look at them; with
+// homes gives the folders of some items by the one that each lives in, the outermost first and as far as the viewer may look at them; with
 // their places among their neighbours where the files are numbered.
-func (s *Service) homes(ctx context.Context, v *access.Viewer, d store.Download) (func(folder int64) []string, error) {
+func (s *Service) homes(ctx context.Context, v *access.Viewer, d store.Download, items []int64) (func(folder int64) []string, error) {
 	if !d.KeepFolders {
 		return func(int64) []string { return nil }, nil
 	}
-	folders, err := store.Folders(ctx, s.DB, d.Brand) // in order
+	var folders []store.Folder
+	var err error
+	if d.Numbered {
+		folders, err = store.Folders(ctx, s.DB, d.Brand) // in order, with their neighbours
+	} else {
+		folders, err = store.FoldersAbove(ctx, s.DB, d.Brand, items)
+	}
 	if err != nil {
 		return nil, err
 	}

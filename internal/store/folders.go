@@ -48,6 +48,14 @@ func Folders(ctx context.Context, r Reader, brand int64) ([]Folder, error) {
 		f.name collate natural_name, f.id`, brand)
 }
 
+// FoldersAbove lists the folders that some items of a brand live in, with all that those are in, in no order.
+func FoldersAbove(ctx context.Context, r Reader, brand int64, items []int64) ([]Folder, error) {
+	return list[Folder](ctx, r, `with recursive up as (
+		select id, parent_id from folder where brand_id = $1 and id in (select folder_id from asset where id = any($2))
+		union select p.id, p.parent_id from folder p join up on p.id = up.parent_id)
+		select `+folderColumns+` where f.id in (select id from up)`, brand, items)
+}
+
 // FolderByID reads one folder of a brand.
 func FolderByID(ctx context.Context, r Reader, brand, id int64) (Folder, error) {
 	return get[Folder](ctx, r, folderMissing, `select `+folderColumns+` where f.id = $1 and f.brand_id = $2`, id, brand)

@@ -73,7 +73,18 @@ function toAskAgain(table: string): string[] {
   return [...keys];
 }
 
-const showsTiles = new Set(["asset", "stage", "asset_looked", "keeper", "gallery", "album_item", "everything"]);
+const showsTiles = new Set([
+  "asset",
+  "stage",
+  "asset_looked",
+  "keeper",
+  "gallery",
+  "embed",
+  "embed_source",
+  "public_address",
+  "album_item",
+  "everything",
+]);
 
 /** How soon, in milliseconds, changes must be listened to for none to have been missed by what was loaded meanwhile. */
 const promptly = 500;

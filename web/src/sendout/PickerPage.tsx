@@ -57,7 +57,7 @@ function Picker({ site, state }: { site: Schema["PickingSite"]; state?: string }
     <main className="grid h-full grid-rows-[auto_minmax(0,1fr)_auto]" data-page="picker">
       <header className="stitch-b flex flex-wrap items-center gap-3 bg-card px-4 py-2">
         <Mark />
-        <div className="min-w-0 flex-1">
+        <div className="min-w-60 flex-1">
           <h1 className="truncate text-lg">Pictures for {site.name}</h1>
           <p className="truncate text-small text-ink-soft">
             from {site.brandName}, to {site.origin}
@@ -67,7 +67,7 @@ function Picker({ site, state }: { site: Schema["PickingSite"]; state?: string }
           type="search"
           aria-label="Search"
           placeholder="Search"
-          className="w-56 rounded-patch border border-line-strong bg-card px-2.5 py-1.5"
+          className="w-56 max-md:w-full rounded-patch border border-line-strong bg-card px-2.5 py-1.5"
           value={words}
           onChange={(e) => setWords(e.target.value)}
         />

@@ -157,7 +157,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
         {row?.live && (
           <span
             className="size-2 shrink-0 rounded-full bg-plum ring-1 ring-paper"
-            title="Shown outside: in a client gallery that is open"
+            title="Shown outside: in a gallery that is open, live on a website, or under a public address"
           />
         )}{" "}
       </div>
