@@ -1060,14 +1060,20 @@ func (e SheetQueryPlace) Valid() bool {
 
 // Defines values for ShowingWhat.
 const (
+	ShowingWhatAddress ShowingWhat = "address"
 	ShowingWhatAlbum   ShowingWhat = "album"
+	ShowingWhatEmbed   ShowingWhat = "embed"
 	ShowingWhatGallery ShowingWhat = "gallery"
 )
 
 // Valid indicates whether the value is a known member of the ShowingWhat enum.
 func (e ShowingWhat) Valid() bool {
 	switch e {
+	case ShowingWhatAddress:
+		return true
 	case ShowingWhatAlbum:
+		return true
+	case ShowingWhatEmbed:
 		return true
 	case ShowingWhatGallery:
 		return true
@@ -3652,11 +3658,13 @@ type Showing struct {
 	Name string `json:"name"`
 
 	// Open People outside see it now
-	Open bool        `json:"open"`
+	Open bool `json:"open"`
+
+	// What An address is its own
 	What ShowingWhat `json:"what"`
 }
 
-// ShowingWhat defines model for Showing.What.
+// ShowingWhat An address is its own
 type ShowingWhat string
 
 // ShownAt defines model for ShownAt.

@@ -80,7 +80,7 @@ func TestScreenshots(t *testing.T) {
 	g.fill("[role=dialog] input", "spring cat")
 	g.clickOn(`[role=dialog] input[type=checkbox]`)
 	g.click("Make an embed of 1 place")
-	g.until(`[...document.querySelector("satchel-pictures").shadowRoot.querySelectorAll("img")].slice(0, 5).every(i => i.naturalWidth > 0)`)
+	g.until(`[...document.querySelector("satchel-pictures").shadowRoot.querySelectorAll("img")].slice(0, 6).every(i => i.naturalWidth > 0)`)
 	shot(g, "embeds")
 	p.open("/b/tansyloft/bring-in?place=everything")
 	p.see("[data-sheet] [data-id] img")

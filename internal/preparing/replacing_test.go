@@ -36,7 +36,16 @@ func (b *bench) gathered(id int64) {
 			return err
 		}
 		g.Open = true
-		return tx.ChangeGallery(ctx, g)
+		if err := tx.ChangeGallery(ctx, g); err != nil {
+			return err
+		}
+		_, err = tx.AddEmbed(ctx, store.Embed{Brand: b.v.Brand, Name: "On our site",
+			Sources: []store.EmbedSource{{Album: album}, {Album: album}}})
+		if err != nil {
+			return err
+		}
+		_, err = tx.MakePublic(ctx, b.v.Brand, []int64{id})
+		return err
 	}))
 }
 
@@ -54,8 +63,8 @@ func TestAFileIsReplacedEverywhere(t *testing.T) {
 	require.Len(t, plan, 1)
 	assert.True(t, plan[0].Prepared)
 	assert.True(t, plan[0].Mine)
-	assert.Equal(t, []store.Showing{{Asset: of, What: "album", Name: "Press kit"},
-		{Asset: of, What: "gallery", Name: "For the press", Open: true}}, plan[0].Showing)
+	assert.Equal(t, []store.Showing{{Asset: of, What: "address", Open: true}, {Asset: of, What: "album", Name: "Press kit"},
+		{Asset: of, What: "embed", Name: "On our site"}, {Asset: of, What: "gallery", Name: "For the press", Open: true}}, plan[0].Showing)
 	assert.Equal(t, "a.jpg", b.item(of).FileName, "nothing is changed by looking at what would change")
 
 	done, err := b.s.Replace(ctx, b.v, pair, replacing.Stays{Recipe: true, Focal: true}, true)

@@ -60,10 +60,8 @@ const rowColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as vers
 	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
 	(exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id
 	and ` + shownNow + `) or exists (select from public_address p where p.asset_id = a.id and p.live)
-	or exists (select from embed e join embed_source s on s.embed_id = e.id where e.brand_id = a.brand_id and e.live and (
-		s.album_id in (select album_id from album_item x where x.asset_id = a.id) or s.folder_id = a.folder_id or s.below and s.folder_id in (
-			with recursive up as (select a.folder_id as id union all select f.parent_id from folder f join up on f.id = up.id
-				where f.parent_id is not null) select id from up)))) as live,
+	or exists (select from embed e join embed_source s on s.embed_id = e.id where e.brand_id = a.brand_id and e.live
+	and ` + embedShows + `)) as live,
 	a.bytes, a.captured_at, a.added_at, a.changed_at, a.folder_id, a.binned_at, (select name from person
 	where id = a.added_by) as added_by_name, (select name from stage where id = a.stage_id) as stage,
 	array(select tag_id from asset_tag x where x.asset_id = a.id) as tag_ids`

@@ -174,3 +174,8 @@ func RuleOfSources(sources []EmbedSource) query.Rule {
 	}
 	return query.Rule{Match: query.Any, Rules: in}
 }
+
+// embedShows is the condition that a place s of an embed shows an item a, but for albums that a rule keeps filled.
+const embedShows = `(s.album_id in (select album_id from album_item x where x.asset_id = a.id) or s.folder_id = a.folder_id
+	or s.below and s.folder_id in (with recursive up as (select a.folder_id as id union all select f.parent_id from folder f
+		join up on f.id = up.id where f.parent_id is not null) select id from up))`

@@ -28,15 +28,15 @@ func SameNamed(ctx context.Context, r Reader, v *access.Viewer, with []int64, mo
 	return list[Replacement](ctx, r, `select distinct on (a.id) a.id as "of", w.id as "with" `+c.sql()+rest, c.args...)
 }
 
-// Showing is an album or a gallery that shows an item.
+// Showing is something that shows an item.
 type Showing struct {
 	Asset int64  `db:"asset_id"`
-	What  string `db:"what"` // album, or gallery
+	What  string `db:"what"` // album, gallery, embed, or address, which is the item's own
 	Name  string `db:"name"`
 	Open  bool   `db:"open"` // people outside see it now
 }
 
-// ShowingOf lists the albums and galleries that show items, as far as the viewer may know of them.
+// ShowingOf lists the albums, galleries and embeds that show items, and their own public addresses, as far as the viewer may know of them.
 func ShowingOf(ctx context.Context, r Reader, v *access.Viewer, ids []int64) ([]Showing, error) {
 	reach := v.May(access.Look)
 	return list[Showing](ctx, r, `select i.asset_id, 'album' as what, al.name, false as open from album_item i
@@ -44,6 +44,9 @@ func ShowingOf(ctx context.Context, r Reader, v *access.Viewer, ids []int64) ([]
 		union all select a.id, 'gallery', g.title, `+shownNow+` from asset a join gallery g on g.brand_id = a.brand_id
 			where a.id = any($1) and g.brand_id = $2 and $5
 			and (g.cover_id = a.id or exists (select from album_item i where i.album_id = g.album_id and i.asset_id = a.id))
+		union select a.id, 'embed', e.name, e.live from asset a join embed e on e.brand_id = a.brand_id
+			join embed_source s on s.embed_id = e.id where a.id = any($1) and a.brand_id = $2 and $5 and `+embedShows+`
+		union all select p.asset_id, 'address', '', true from public_address p where p.asset_id = any($1) and p.brand_id = $2 and p.live and $5
 		order by 2, 3, 1`, ids, v.Brand, reach.All, reach.AlbumIDs(), v.May(access.Galleries).All)
 }
 

@@ -3844,8 +3844,11 @@ export interface components {
             showing: components["schemas"]["Showing"][];
         };
         Showing: {
-            /** @enum {string} */
-            what: "album" | "gallery";
+            /**
+             * @description An address is its own
+             * @enum {string}
+             */
+            what: "album" | "gallery" | "embed" | "address";
             name: string;
             /** @description People outside see it now */
             open: boolean;

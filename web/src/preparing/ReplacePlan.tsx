@@ -5,7 +5,7 @@ import { Switch } from "~/kit/Field";
 import { items, titleOf } from "~/kit/words";
 import { Side } from "~/sheet/Side";
 import { replace } from "./acts";
-import { endReplacing, shownIn, type Planned } from "./replacing";
+import { endReplacing, outsideIn, shownIn, type Planned } from "./replacing";
 
 /** ReplacePlan lists what will change before it does, asks what stays, and replaces. Fresh says that the other item came for this alone. */
 export function ReplacePlan(p: { brand: string; plan: { pairs: Planned[]; alone: number }; fresh: boolean; onSwap?: () => void }) {
@@ -21,13 +21,13 @@ export function ReplacePlan(p: { brand: string; plan: { pairs: Planned[]; alone:
     void replace(p.brand, { pairs: taken.map((pair) => ({ of: pair.of.id, with: pair.with.id })), recipe, focal, bin });
   };
   if (pairs.length === 0) return <p className="text-ink-soft">Nothing else here has the file name of what you selected.</p>;
-  const outside = new Set(taken.flatMap((pair) => pair.showing.filter((s) => s.open).map((s) => s.name))).size;
+  const outside = outsideIn(taken);
   return (
     <div className="space-y-4">
       <p>
         {items(taken.length)} will show another file
-        {outside > 0 ? `, and people outside will see it at once in ${outside === 1 ? "1 open gallery" : `${outside} open galleries`}` : ""}
-        .{alone > 0 && ` ${items(alone)} of your selection ${alone === 1 ? "has" : "have"} no namesake.`}
+        {outside && `, and people outside will see it at once in ${outside}`}.
+        {alone > 0 && ` ${items(alone)} of your selection ${alone === 1 ? "has" : "have"} no namesake.`}
       </p>
       <ul className="space-y-3" aria-label="What will change">
         {pairs.map((pair) => (
@@ -98,7 +98,7 @@ function Changes({ pair }: { pair: Planned }) {
           Shown in {s.text}
         </li>
       ))}
-      {shown.length === 0 && <li>Shown in no album and no gallery</li>}
+      {shown.length === 0 && <li>Shown in no album, gallery or embed</li>}
     </ul>
   );
 }

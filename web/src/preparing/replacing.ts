@@ -39,10 +39,38 @@ export function shownIn(showing: Planned["showing"]): { text: string; outside: b
       false,
     ),
     ...say(
+      showing.filter((s) => s.what === "embed" && s.open),
+      "embed on websites",
+      "embeds on websites",
+      true,
+    ),
+    ...say(
+      showing.filter((s) => s.what === "embed" && !s.open),
+      "embed that is off",
+      "embeds that are off",
+      false,
+    ),
+    ...(showing.some((s) => s.what === "address") ? [{ text: "pages that use its public address", outside: true }] : []),
+    ...say(
       showing.filter((s) => s.what === "album"),
       "album",
       "albums",
       false,
     ),
   ];
+}
+
+/** outsideIn says in words where people outside will see what replaces some items at once, or nothing. */
+export function outsideIn(pairs: Planned[]): string {
+  const open = pairs.flatMap((p) => p.showing.map((s) => ({ ...s, of: p.of.id }))).filter((s) => s.open);
+  const many = (what: string, one: string, more: string) => {
+    const n = new Set(open.filter((s) => s.what === what).map((s) => s.name || String(s.of))).size;
+    return n === 0 ? [] : [`${n.toLocaleString("en-GB")} ${n === 1 ? one : more}`];
+  };
+  const places = [
+    ...many("gallery", "open gallery", "open galleries"),
+    ...many("embed", "embed", "embeds"),
+    ...many("address", "public address", "public addresses"),
+  ];
+  return places.length < 2 ? places.join("") : `${places.slice(0, -1).join(", ")} and ${places.at(-1)}`;
 }

@@ -40,10 +40,10 @@ export function EmbedLook({ brand, embed }: { brand: string; embed: Schema["Embe
         value={`${s.sort}${s.descending ? "-" : ""}`}
         options={[
           { value: "hand", label: "as arranged by hand" },
-          { value: "taken-", label: "taken last first" },
-          { value: "taken", label: "taken first first" },
-          { value: "added-", label: "added last first" },
-          { value: "added", label: "added first first" },
+          { value: "taken-", label: "newest shots first" },
+          { value: "taken", label: "oldest shots first" },
+          { value: "added-", label: "newly added first" },
+          { value: "added", label: "added longest ago first" },
           { value: "name", label: "by name" },
         ]}
         onChange={(order) => now({ sort: order.replace("-", "") as Settings["sort"], descending: order.endsWith("-") })}
