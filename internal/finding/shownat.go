@@ -23,7 +23,7 @@ func (s *Service) shownAt(ctx context.Context, v *access.Viewer, id int64) ([]st
 			continue
 		}
 		n, err := s.Count(ctx, v, query.Query{Place: "everything", Sort: "taken",
-			Filter: query.Both(query.Rule{Field: "item", IDs: []int64{id}}, store.RuleOfSources(e.Sources))})
+			Filter: query.Both(query.Rule{Field: "item", IDs: []int64{id}}, store.RuleOfPlaces(e.Sources))})
 		if err != nil {
 			return nil, err
 		}

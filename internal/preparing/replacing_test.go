@@ -40,7 +40,7 @@ func (b *bench) gathered(id int64) {
 			return err
 		}
 		_, err = tx.AddEmbed(ctx, store.Embed{Brand: b.v.Brand, Name: "On our site",
-			Sources: []store.EmbedSource{{Album: album}, {Album: album}}})
+			Sources: []store.Place{{Album: album}, {Album: album}}})
 		if err != nil {
 			return err
 		}

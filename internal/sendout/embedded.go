@@ -96,7 +96,7 @@ func (s *Service) embedIDs(ctx context.Context, e *store.Embed, from, most int) 
 		}
 		return ids, p.Total, err
 	}
-	sources := slices.DeleteFunc(slices.Clone(e.Sources), func(s store.EmbedSource) bool { return s.Folder == 0 && s.Album == 0 })
+	sources := slices.DeleteFunc(slices.Clone(e.Sources), func(s store.Place) bool { return s.Folder == 0 && s.Album == 0 })
 	switch {
 	case len(sources) == 0:
 		return nil, 0, nil
@@ -125,7 +125,7 @@ func (s *Service) embedIDs(ctx context.Context, e *store.Embed, from, most int) 
 }
 
 // sourceQuery asks for what is in one place of an embed.
-func sourceQuery(s store.EmbedSource, by *embeds.Settings) query.Query {
+func sourceQuery(s store.Place, by *embeds.Settings) query.Query {
 	q := query.Query{Place: "folder", ID: s.Folder, Below: s.Below, Sort: by.Sort, Descending: by.Descending}
 	if s.Album != 0 {
 		q.Place, q.ID = "album", s.Album
@@ -137,8 +137,8 @@ func sourceQuery(s store.EmbedSource, by *embeds.Settings) query.Query {
 }
 
 // together asks for what is in any place of an embed.
-func together(sources []store.EmbedSource, by *embeds.Settings) query.Query {
-	rule := store.RuleOfSources(sources)
+func together(sources []store.Place, by *embeds.Settings) query.Query {
+	rule := store.RuleOfPlaces(sources)
 	return query.Query{Place: "everything", Filter: &rule, Sort: by.Sort, Descending: by.Descending}
 }
 

@@ -22,7 +22,7 @@ type EmbedChange struct {
 	Name     *string
 	Live     *bool
 	Settings *embeds.Settings
-	Sources  []store.EmbedSource
+	Sources  []store.Place
 }
 
 // CreateEmbed makes an embed of some folders and albums. Nobody outside sees anything of it until it is live.
@@ -125,7 +125,7 @@ func (s *Service) applyEmbed(ctx context.Context, tx *store.Tx, e *store.Embed, 
 		return fault.Invalidf("sources", "An embed shows %d folders and albums at most.", embeds.MostSources)
 	}
 	e.Sources = c.Sources
-	return store.NameEmbedSources(ctx, tx, e.Brand, e.Sources)
+	return store.NamePlaces(ctx, tx, e.Brand, e.Sources)
 }
 
 // CheckEmbed says what is against showing what an embed shows now.

@@ -31,7 +31,7 @@ func shownBy(t *testing.T, h *house.House, code string) []int64 {
 }
 
 // embedOf makes a live embed of some places.
-func embedOf(t *testing.T, h *house.House, v *access.Viewer, sources ...store.EmbedSource) store.Embed {
+func embedOf(t *testing.T, h *house.House, v *access.Viewer, sources ...store.Place) store.Embed {
 	t.Helper()
 	d, err := h.SendOut.CreateEmbed(ctx, v, sendout.EmbedChange{Sources: sources})
 	require.NoError(t, err)
@@ -55,7 +55,7 @@ func TestAnEmbedFollowsWhatItShows(t *testing.T) {
 	h, people, ids, _ := stocked(t, "embed")
 	v := people[access.Coordinator]
 	first, second := albumOf(t, h, v, "First", ids[2], ids[0]), albumOf(t, h, v, "Second", ids[0], ids[1])
-	e := embedOf(t, h, v, store.EmbedSource{Album: first}, store.EmbedSource{Album: second})
+	e := embedOf(t, h, v, store.Place{Album: first}, store.Place{Album: second})
 	assert.Equal(t, "First", e.Name, "as the first place is called")
 	assert.Equal(t, []int64{ids[2], ids[0], ids[1]}, shownBy(t, h, e.Code), "one place after the other, each item once")
 
@@ -123,9 +123,9 @@ func TestAnEmbedFollowsWhatItShows(t *testing.T) {
 	// a folder above the one in which an item lives, and a rule, show it as well
 	a, err := store.AssetByID(ctx, h.DB, v, ids[0])
 	require.NoError(t, err)
-	above := store.EmbedSource{Below: true}
+	above := store.Place{Below: true}
 	require.NoError(t, h.DB.Get(&above.Folder, `select parent_id from folder where id = $1`, a.Folder.Int64))
-	_, err = h.SendOut.ChangeEmbed(ctx, v, e.ID, sendout.EmbedChange{Sources: []store.EmbedSource{above}})
+	_, err = h.SendOut.ChangeEmbed(ctx, v, e.ID, sendout.EmbedChange{Sources: []store.Place{above}})
 	require.NoError(t, err)
 	assert.ElementsMatch(t, ids[:2], shownBy(t, h, e.Code))
 	assert.Equal(t, 3, live(), "the one in the bin lives there as well")
@@ -136,7 +136,7 @@ func TestAnEmbedFollowsWhatItShows(t *testing.T) {
 	by4 := query.Rule{Field: "item", IDs: ids[1:2]}
 	rule, err := h.Gathering.CreateByRule(ctx, v, 0, "By rule", query.RuleAlbum{Rule: by4})
 	require.NoError(t, err)
-	_, err = h.SendOut.ChangeEmbed(ctx, v, e.ID, sendout.EmbedChange{Sources: []store.EmbedSource{{Album: rule.ID}}})
+	_, err = h.SendOut.ChangeEmbed(ctx, v, e.ID, sendout.EmbedChange{Sources: []store.Place{{Album: rule.ID}}})
 	require.NoError(t, err)
 	assert.Equal(t, ids[1:2], shownBy(t, h, e.Code))
 }

@@ -61,7 +61,7 @@ const rowColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as vers
 	(exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id
 	and ` + shownNow + `) or exists (select from public_address p where p.asset_id = a.id and p.live)
 	or exists (select from embed e join embed_source s on s.embed_id = e.id where e.brand_id = a.brand_id and e.live
-	and ` + embedShows + `)) as live,
+	and ` + placeShows + `)) as live,
 	a.bytes, a.captured_at, a.added_at, a.changed_at, a.folder_id, a.binned_at, (select name from person
 	where id = a.added_by) as added_by_name, (select name from stage where id = a.stage_id) as stage,
 	array(select tag_id from asset_tag x where x.asset_id = a.id) as tag_ids`

@@ -6,7 +6,6 @@ import (
 	"fmt"
 
 	"brightsatchel/internal/core/embeds"
-	"brightsatchel/internal/core/query"
 )
 
 // Embed is a live embed. Only one that is Live is shown outside.
@@ -19,7 +18,7 @@ type Embed struct {
 	Live      bool          `db:"live"`
 	Settings  embedSettings `db:"settings"`
 	Pages     int           `db:"pages"` // that were seen to show it
-	Sources   []EmbedSource `db:"-"`
+	Sources   []Place `db:"-"`
 }
 
 // embedSettings are settings as they are kept.
@@ -34,16 +33,6 @@ func (s *embedSettings) Scan(value any) error {
 		return json.Unmarshal([]byte(text), &s.Settings)
 	}
 	return fmt.Errorf("the settings of an embed cannot be read from a %T", value)
-}
-
-// EmbedSource is a folder or an album that an embed shows, with everything below it or not. The other id is 0.
-type EmbedSource struct {
-	Embed  int64  `db:"embed_id"`
-	Folder int64  `db:"folder"`
-	Album  int64  `db:"album"`
-	Below  bool   `db:"below"`
-	Name   string `db:"name"`
-	ByRule bool   `db:"by_rule"` // a rule keeps the album filled
 }
 
 const embedColumns = `select e.id, e.brand_id, b.name as brand_name, e.code, e.name, e.live, e.settings,
@@ -90,12 +79,13 @@ func withSources(ctx context.Context, r Reader, all []Embed) error {
 	for i := range all {
 		ids[i], at[all[i].ID] = all[i].ID, &all[i]
 	}
-	sources, err := list[EmbedSource](ctx, r, `select s.embed_id, coalesce(s.folder_id, 0) as folder,
-		coalesce(s.album_id, 0) as album, s.below, coalesce(f.name, a.name) as name,
-		a.rule is not null as by_rule from embed_source s left join folder f on f.id = s.folder_id
-		left join album a on a.id = s.album_id where s.embed_id = any($1) order by s.embed_id, s.position, s.id`, ids)
+	sources, err := list[struct {
+		Embed int64 `db:"embed_id"`
+		Place
+	}](ctx, r, `select s.embed_id, `+placeColumns+` from embed_source s`+placeJoins+`
+		where s.embed_id = any($1) order by s.embed_id, s.position, s.id`, ids)
 	for _, s := range sources {
-		at[s.Embed].Sources = append(at[s.Embed].Sources, s)
+		at[s.Embed].Sources = append(at[s.Embed].Sources, s.Place)
 	}
 	return err
 }
@@ -148,34 +138,3 @@ func (tx *Tx) RemoveEmbed(ctx context.Context, id int64) error {
 	_, err := tx.ExecContext(ctx, `delete from embed where id = $1`, id)
 	return err
 }
-
-// NameEmbedSources fills in what the folders and albums of a brand are called that an embed is to show, and says of which one is not there.
-func NameEmbedSources(ctx context.Context, r Reader, brand int64, sources []EmbedSource) error {
-	for i, s := range sources {
-		found, err := get[EmbedSource](ctx, r, "One of those folders and albums is not there any more.", `select id as folder, 0 as album, name,
-			false as by_rule from folder where brand_id = $1 and id = $2 and $3 = 0
-			union all select 0, id, name, rule is not null from album where brand_id = $1 and id = $3 and $2 = 0`, brand, s.Folder, s.Album)
-		if err != nil {
-			return err
-		}
-		sources[i].Name, sources[i].ByRule = found.Name, found.ByRule
-	}
-	return nil
-}
-
-// RuleOfSources is being in one of the folders and albums that an embed shows.
-func RuleOfSources(sources []EmbedSource) query.Rule {
-	in := make([]query.Rule, len(sources))
-	for i, s := range sources {
-		in[i] = query.Rule{Field: "folder", IDs: []int64{s.Folder}, Below: s.Below}
-		if s.Album != 0 {
-			in[i] = query.Rule{Field: "album", IDs: []int64{s.Album}, Below: s.Below}
-		}
-	}
-	return query.Rule{Match: query.Any, Rules: in}
-}
-
-// embedShows is the condition that a place s of an embed shows an item a, but for albums that a rule keeps filled.
-const embedShows = `(s.album_id in (select album_id from album_item x where x.asset_id = a.id) or s.folder_id = a.folder_id
-	or s.below and s.folder_id in (with recursive up as (select a.folder_id as id union all select f.parent_id from folder f
-		join up on f.id = up.id where f.parent_id is not null) select id from up))`

@@ -45,7 +45,7 @@ func ShowingOf(ctx context.Context, r Reader, v *access.Viewer, ids []int64) ([]
 			where a.id = any($1) and g.brand_id = $2 and $5
 			and (g.cover_id = a.id or exists (select from album_item i where i.album_id = g.album_id and i.asset_id = a.id))
 		union select a.id, 'embed', e.name, e.live from asset a join embed e on e.brand_id = a.brand_id
-			join embed_source s on s.embed_id = e.id where a.id = any($1) and a.brand_id = $2 and $5 and `+embedShows+`
+			join embed_source s on s.embed_id = e.id where a.id = any($1) and a.brand_id = $2 and $5 and `+placeShows+`
 		union all select p.asset_id, 'address', '', true from public_address p where p.asset_id = any($1) and p.brand_id = $2 and p.live and $5
 		order by 2, 3, 1`, ids, v.Brand, reach.All, reach.AlbumIDs(), v.May(access.Galleries).All)
 }

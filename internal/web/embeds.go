@@ -17,7 +17,7 @@ func (h *handler) ListEmbeds(ctx context.Context, _ api.ListEmbedsRequestObject)
 	return api.ListEmbeds200JSONResponse(each(all, func(e store.Embed) api.Embed {
 		return api.Embed{ID: e.ID, Code: e.Code, Name: e.Name, Live: e.Live, Settings: embedSettings(e.Settings.Settings), Pages: e.Pages,
 			Address: origin + "/e/" + e.Code, Snippet: embeds.Snippet(origin, e.Code, e.Name), Frame: embeds.Frame(origin, e.Code, e.Name),
-			Sources: each(e.Sources, func(s store.EmbedSource) api.NamedEmbedSource {
+			Sources: each(e.Sources, func(s store.Place) api.NamedEmbedSource {
 				return api.NamedEmbedSource{Folder: some(s.Folder), Album: some(s.Album), Below: s.Below, Name: s.Name, ByRule: s.ByRule}
 			})}
 	})), err
@@ -119,8 +119,8 @@ func embedSettings(s embeds.Settings) api.EmbedSettings {
 		Click: api.EmbedSettingsClick(s.Click), Link: s.Link, Background: s.Background, Text: s.Text}
 }
 
-func embedSources(in []api.EmbedSource) []store.EmbedSource {
-	return each(in, func(s api.EmbedSource) store.EmbedSource {
-		return store.EmbedSource{Folder: value(s.Folder), Album: value(s.Album), Below: s.Below}
+func embedSources(in []api.EmbedSource) []store.Place {
+	return each(in, func(s api.EmbedSource) store.Place {
+		return store.Place{Folder: value(s.Folder), Album: value(s.Album), Below: s.Below}
 	})
 }

@@ -75,7 +75,7 @@ func published(t *testing.T, brand string) (h *house.House, v *access.Viewer, o 
 	require.NoError(t, err)
 	album, err := h.Gathering.Create(ctx, v, 0, "Shown", &query.Selection{IDs: ids[:1]}, nil)
 	require.NoError(t, err)
-	d, err := h.SendOut.CreateEmbed(ctx, v, sendout.EmbedChange{Sources: []store.EmbedSource{{Album: album.ID}}})
+	d, err := h.SendOut.CreateEmbed(ctx, v, sendout.EmbedChange{Sources: []store.Place{{Album: album.ID}}})
 	require.NoError(t, err)
 	live, name := true, hostile
 	_, err = h.SendOut.ChangeEmbed(ctx, v, d.ID, sendout.EmbedChange{Live: &live, Name: &name})
