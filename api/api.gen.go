@@ -341,11 +341,123 @@ func (e Focus) Valid() bool {
 	}
 }
 
+// Defines values for GalleryAccent.
+const (
+	Ink     GalleryAccent = "ink"
+	Plum    GalleryAccent = "plum"
+	Saffron GalleryAccent = "saffron"
+	Sea     GalleryAccent = "sea"
+	Tomato  GalleryAccent = "tomato"
+)
+
+// Valid indicates whether the value is a known member of the GalleryAccent enum.
+func (e GalleryAccent) Valid() bool {
+	switch e {
+	case Ink:
+		return true
+	case Plum:
+		return true
+	case Saffron:
+		return true
+	case Sea:
+		return true
+	case Tomato:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GalleryAudience.
+const (
+	GalleryAudienceEveryone GalleryAudience = "everyone"
+	GalleryAudienceInvited  GalleryAudience = "invited"
+	GalleryAudienceLink     GalleryAudience = "link"
+)
+
+// Valid indicates whether the value is a known member of the GalleryAudience enum.
+func (e GalleryAudience) Valid() bool {
+	switch e {
+	case GalleryAudienceEveryone:
+		return true
+	case GalleryAudienceInvited:
+		return true
+	case GalleryAudienceLink:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GalleryKind.
+const (
+	Client    GalleryKind = "client"
+	Slideshow GalleryKind = "slideshow"
+	Web       GalleryKind = "web"
+)
+
+// Valid indicates whether the value is a known member of the GalleryKind enum.
+func (e GalleryKind) Valid() bool {
+	switch e {
+	case Client:
+		return true
+	case Slideshow:
+		return true
+	case Web:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GalleryLettering.
+const (
+	Book   GalleryLettering = "book"
+	Plain  GalleryLettering = "plain"
+	Poster GalleryLettering = "poster"
+)
+
+// Valid indicates whether the value is a known member of the GalleryLettering enum.
+func (e GalleryLettering) Valid() bool {
+	switch e {
+	case Book:
+		return true
+	case Plain:
+		return true
+	case Poster:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GallerySettingsMarkPlace.
+const (
+	Across GallerySettingsMarkPlace = "across"
+	Corner GallerySettingsMarkPlace = "corner"
+	Middle GallerySettingsMarkPlace = "middle"
+)
+
+// Valid indicates whether the value is a known member of the GallerySettingsMarkPlace enum.
+func (e GallerySettingsMarkPlace) Valid() bool {
+	switch e {
+	case Across:
+		return true
+	case Corner:
+		return true
+	case Middle:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for GuestGalleryState.
 const (
-	GuestGalleryStateClosed GuestGalleryState = "closed"
-	GuestGalleryStateLocked GuestGalleryState = "locked"
-	GuestGalleryStateOpen   GuestGalleryState = "open"
+	GuestGalleryStateClosed    GuestGalleryState = "closed"
+	GuestGalleryStateLocked    GuestGalleryState = "locked"
+	GuestGalleryStateOpen      GuestGalleryState = "open"
+	GuestGalleryStateUninvited GuestGalleryState = "uninvited"
 )
 
 // Valid indicates whether the value is a known member of the GuestGalleryState enum.
@@ -356,6 +468,8 @@ func (e GuestGalleryState) Valid() bool {
 	case GuestGalleryStateLocked:
 		return true
 	case GuestGalleryStateOpen:
+		return true
+	case GuestGalleryStateUninvited:
 		return true
 	default:
 		return false
@@ -2327,40 +2441,116 @@ type FoundItems struct {
 
 // Gallery defines model for Gallery.
 type Gallery struct {
-	Album     int64  `json:"album"`
-	AlbumName string `json:"albumName"`
-	Code      string `json:"code"`
-	Cover     *Cover `json:"cover,omitempty"`
+	// Address Its own name in that path
+	Address *string `json:"address,omitempty"`
 
-	// Downloads Guests may take files
-	Downloads   bool    `json:"downloads"`
-	Ends        *string `json:"ends,omitempty"`
-	HasPassword bool    `json:"hasPassword"`
-	ID          int64   `json:"id"`
-	Items       int     `json:"items"`
-	Message     string  `json:"message"`
-	Open        bool    `json:"open"`
+	// Audience Anyone with the link (and the password, where there is one), people who were invited, or everyone
+	Audience GalleryAudience  `json:"audience"`
+	Chapters []GalleryChapter `json:"chapters"`
+	Code     string           `json:"code"`
+	Cover    *Cover           `json:"cover,omitempty"`
 
-	// OutputSize The size they may take
-	OutputSize *int64 `json:"outputSize,omitempty"`
-	Title      string `json:"title"`
+	// CoverChosen It was not found by itself
+	CoverChosen bool        `json:"coverChosen"`
+	Ends        *string     `json:"ends,omitempty"`
+	HasPassword bool        `json:"hasPassword"`
+	ID          int64       `json:"id"`
+	Items       int         `json:"items"`
+	Kind        GalleryKind `json:"kind"`
+	Message     string      `json:"message"`
+	Open        bool        `json:"open"`
+
+	// Path Where guests find it
+	Path     string          `json:"path"`
+	Settings GallerySettings `json:"settings"`
+	Title    string          `json:"title"`
 }
+
+// GalleryAccent defines model for GalleryAccent.
+type GalleryAccent string
+
+// GalleryAudience Anyone with the link (and the password, where there is one), people who were invited, or everyone
+type GalleryAudience string
 
 // GalleryChange defines model for GalleryChange.
 type GalleryChange struct {
-	Cover     *int64 `json:"cover,omitempty"`
-	Downloads *bool  `json:"downloads,omitempty"`
+	// Address Empty takes it away
+	Address *string `json:"address,omitempty"`
+
+	// Audience Anyone with the link (and the password, where there is one), people who were invited, or everyone
+	Audience *GalleryAudience  `json:"audience,omitempty"`
+	Chapters *[]GalleryChapter `json:"chapters,omitempty"`
+
+	// Cover 0 lets it be found
+	Cover *int64 `json:"cover,omitempty"`
 
 	// Ends Day as 2026-12-31; empty takes it away
-	Ends       *string `json:"ends,omitempty"`
-	Message    *string `json:"message,omitempty"`
-	Open       *bool   `json:"open,omitempty"`
-	OutputSize *int64  `json:"outputSize,omitempty"`
+	Ends    *string `json:"ends,omitempty"`
+	Message *string `json:"message,omitempty"`
+	Open    *bool   `json:"open,omitempty"`
 
 	// Password Empty takes the password away
-	Password *string `json:"password,omitempty"`
-	Title    *string `json:"title,omitempty"`
+	Password *string          `json:"password,omitempty"`
+	Settings *GallerySettings `json:"settings,omitempty"`
+	Title    *string          `json:"title,omitempty"`
 }
+
+// GalleryChapter defines model for GalleryChapter.
+type GalleryChapter struct {
+	Album *int64 `json:"album,omitempty"`
+
+	// Below With everything below it
+	Below bool `json:"below"`
+
+	// ByRule A rule keeps the album filled
+	ByRule *bool  `json:"byRule,omitempty"`
+	Folder *int64 `json:"folder,omitempty"`
+
+	// ID Of a chapter that is there already; it keeps its place
+	ID *int64 `json:"id,omitempty"`
+
+	// Name What the folder or album is called
+	Name *string `json:"name,omitempty"`
+
+	// Title Empty for that of the folder or album
+	Title *string `json:"title,omitempty"`
+	Words *string `json:"words,omitempty"`
+}
+
+// GalleryKind defines model for GalleryKind.
+type GalleryKind string
+
+// GalleryLettering defines model for GalleryLettering.
+type GalleryLettering string
+
+// GallerySettings defines model for GallerySettings.
+type GallerySettings struct {
+	Accent GalleryAccent `json:"accent"`
+
+	// Downloads They may take anything along at all
+	Downloads    bool                     `json:"downloads"`
+	Lettering    GalleryLettering         `json:"lettering"`
+	MarkPlace    GallerySettingsMarkPlace `json:"markPlace"`
+	MarkStrength int                      `json:"markStrength"`
+
+	// MarkWords Words across the pictures; empty is none
+	MarkWords string `json:"markWords"`
+
+	// Original They may take the originals along
+	Original bool `json:"original"`
+
+	// Remarks Guests may write remarks
+	Remarks bool `json:"remarks"`
+
+	// SeeEachOther Guests see what other guests chose and wrote
+	SeeEachOther bool `json:"seeEachOther"`
+
+	// Sizes Output sizes that guests may take along
+	Sizes []int64 `json:"sizes"`
+}
+
+// GallerySettingsMarkPlace defines model for GallerySettings.MarkPlace.
+type GallerySettingsMarkPlace string
 
 // Grant defines model for Grant.
 type Grant struct {
@@ -2372,21 +2562,37 @@ type Grant struct {
 	Role   *Role  `json:"role,omitempty"`
 }
 
+// GuestChapter defines model for GuestChapter.
+type GuestChapter struct {
+	// Pictures How many of the pictures are its
+	Pictures int    `json:"pictures"`
+	Title    string `json:"title"`
+	Words    string `json:"words"`
+}
+
 // GuestGallery defines model for GuestGallery.
 type GuestGallery struct {
-	BrandName string `json:"brandName"`
+	Accent    GalleryAccent  `json:"accent"`
+	BrandName string         `json:"brandName"`
+	Chapters  []GuestChapter `json:"chapters"`
 
 	// Cover Code of the cover picture
-	Cover     *string `json:"cover,omitempty"`
-	Downloads bool    `json:"downloads"`
+	Cover *string `json:"cover,omitempty"`
 
 	// Ends The last day on which it is open, as 2026-12-31
-	Ends     *string           `json:"ends,omitempty"`
-	Message  string            `json:"message"`
-	Pictures []GuestPicture    `json:"pictures"`
-	SizeName *string           `json:"sizeName,omitempty"`
-	State    GuestGalleryState `json:"state"`
-	Title    string            `json:"title"`
+	Ends      *string          `json:"ends,omitempty"`
+	Kind      GalleryKind      `json:"kind"`
+	Lettering GalleryLettering `json:"lettering"`
+	Message   string           `json:"message"`
+	OwnCover  *GuestPicture    `json:"ownCover,omitempty"`
+
+	// Pictures Of all chapters, one after the other
+	Pictures []GuestPicture `json:"pictures"`
+
+	// Sizes What may be taken along
+	Sizes []GuestSize       `json:"sizes"`
+	State GuestGalleryState `json:"state"`
+	Title string            `json:"title"`
 }
 
 // GuestGalleryState defines model for GuestGallery.State.
@@ -2410,6 +2616,16 @@ type GuestPicture struct {
 	Title   string   `json:"title"`
 	Version string   `json:"version"`
 	Width   int      `json:"width"`
+}
+
+// GuestSize defines model for GuestSize.
+type GuestSize struct {
+	// ID 0 is the original
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+
+	// Side Longest side in pixels, 0 for any
+	Side int `json:"side"`
 }
 
 // History defines model for History.
@@ -2806,11 +3022,11 @@ type NewFolder struct {
 
 // NewGallery defines model for NewGallery.
 type NewGallery struct {
-	Album      int64   `json:"album"`
-	Cover      *int64  `json:"cover,omitempty"`
-	OutputSize *int64  `json:"outputSize,omitempty"`
-	Password   *string `json:"password,omitempty"`
-	Title      string  `json:"title"`
+	Address  *string          `json:"address,omitempty"`
+	Chapters []GalleryChapter `json:"chapters"`
+	Kind     GalleryKind      `json:"kind"`
+	Password *string          `json:"password,omitempty"`
+	Title    *string          `json:"title,omitempty"`
 }
 
 // NewGrant defines model for NewGrant.
@@ -4118,6 +4334,12 @@ type DuplicateFolderJSONBody struct {
 	Name string `json:"name"`
 }
 
+// MergeGalleriesJSONBody defines parameters for MergeGalleries.
+type MergeGalleriesJSONBody struct {
+	// From The gallery whose chapters come behind those of this one, and which is removed
+	From int64 `json:"from"`
+}
+
 // AnnounceFilesJSONBody defines parameters for AnnounceFiles.
 type AnnounceFilesJSONBody struct {
 	Files []AnnouncedFile `json:"files"`
@@ -4355,6 +4577,9 @@ type CreateGalleryJSONRequestBody = NewGallery
 
 // ChangeGalleryJSONRequestBody defines body for ChangeGallery for application/json ContentType.
 type ChangeGalleryJSONRequestBody = GalleryChange
+
+// MergeGalleriesJSONRequestBody defines body for MergeGalleries for application/json ContentType.
+type MergeGalleriesJSONRequestBody MergeGalleriesJSONBody
 
 // GiveGrantJSONRequestBody defines body for GiveGrant for application/json ContentType.
 type GiveGrantJSONRequestBody = NewGrant
@@ -4800,11 +5025,17 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/galleries)
 	CreateGallery(c *gin.Context, brand Brand)
 
+	// (DELETE /api/brands/{brand}/galleries/{id})
+	RemoveGallery(c *gin.Context, brand Brand, id ID)
+
 	// (PATCH /api/brands/{brand}/galleries/{id})
 	ChangeGallery(c *gin.Context, brand Brand, id ID)
 
 	// (GET /api/brands/{brand}/galleries/{id}/check)
 	CheckGallery(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/galleries/{id}/merge)
+	MergeGalleries(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/grants)
 	GiveGrant(c *gin.Context, brand Brand)
@@ -7416,6 +7647,40 @@ func (siw *ServerInterfaceWrapper) CreateGallery(c *gin.Context) {
 	siw.Handler.CreateGallery(c, brand)
 }
 
+// RemoveGallery operation middleware
+func (siw *ServerInterfaceWrapper) RemoveGallery(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveGallery(c, brand, id)
+}
+
 // ChangeGallery operation middleware
 func (siw *ServerInterfaceWrapper) ChangeGallery(c *gin.Context) {
 
@@ -7482,6 +7747,40 @@ func (siw *ServerInterfaceWrapper) CheckGallery(c *gin.Context) {
 	}
 
 	siw.Handler.CheckGallery(c, brand, id)
+}
+
+// MergeGalleries operation middleware
+func (siw *ServerInterfaceWrapper) MergeGalleries(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MergeGalleries(c, brand, id)
 }
 
 // GiveGrant operation middleware
@@ -11663,7 +11962,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/taken-along", wrapper.ListTakenAlong)
 	router.GET(options.BaseURL+"/api/brands/:brand/galleries", wrapper.ListGalleries)
 	router.POST(options.BaseURL+"/api/brands/:brand/galleries", wrapper.CreateGallery)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/galleries/:id", wrapper.RemoveGallery)
 	router.PATCH(options.BaseURL+"/api/brands/:brand/galleries/:id", wrapper.ChangeGallery)
+	router.POST(options.BaseURL+"/api/brands/:brand/galleries/:id/merge", wrapper.MergeGalleries)
 	router.GET(options.BaseURL+"/api/brands/:brand/embeds", wrapper.ListEmbeds)
 	router.POST(options.BaseURL+"/api/brands/:brand/embeds", wrapper.CreateEmbed)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/embeds/:id", wrapper.RemoveEmbed)
@@ -14502,6 +14803,46 @@ func (response CreateGallerydefaultApplicationProblemPlusJSONResponse) VisitCrea
 	return err
 }
 
+type RemoveGalleryRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type RemoveGalleryResponseObject interface {
+	VisitRemoveGalleryResponse(w http.ResponseWriter) error
+}
+
+type RemoveGallery200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveGallery200JSONResponse) VisitRemoveGalleryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveGallerydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveGallerydefaultApplicationProblemPlusJSONResponse) VisitRemoveGalleryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ChangeGalleryRequestObject struct {
 	Brand Brand `json:"brand"`
 	ID    ID    `json:"id"`
@@ -14572,6 +14913,47 @@ type CheckGallerydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CheckGallerydefaultApplicationProblemPlusJSONResponse) VisitCheckGalleryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MergeGalleriesRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *MergeGalleriesJSONRequestBody
+}
+
+type MergeGalleriesResponseObject interface {
+	VisitMergeGalleriesResponse(w http.ResponseWriter) error
+}
+
+type MergeGalleries200JSONResponse struct{ DoneJSONResponse }
+
+func (response MergeGalleries200JSONResponse) VisitMergeGalleriesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MergeGalleriesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MergeGalleriesdefaultApplicationProblemPlusJSONResponse) VisitMergeGalleriesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -20357,11 +20739,17 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/galleries)
 	CreateGallery(ctx context.Context, request CreateGalleryRequestObject) (CreateGalleryResponseObject, error)
 
+	// (DELETE /api/brands/{brand}/galleries/{id})
+	RemoveGallery(ctx context.Context, request RemoveGalleryRequestObject) (RemoveGalleryResponseObject, error)
+
 	// (PATCH /api/brands/{brand}/galleries/{id})
 	ChangeGallery(ctx context.Context, request ChangeGalleryRequestObject) (ChangeGalleryResponseObject, error)
 
 	// (GET /api/brands/{brand}/galleries/{id}/check)
 	CheckGallery(ctx context.Context, request CheckGalleryRequestObject) (CheckGalleryResponseObject, error)
+
+	// (POST /api/brands/{brand}/galleries/{id}/merge)
+	MergeGalleries(ctx context.Context, request MergeGalleriesRequestObject) (MergeGalleriesResponseObject, error)
 
 	// (POST /api/brands/{brand}/grants)
 	GiveGrant(ctx context.Context, request GiveGrantRequestObject) (GiveGrantResponseObject, error)
@@ -23332,6 +23720,33 @@ func (sh *strictHandler) CreateGallery(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// RemoveGallery operation middleware
+func (sh *strictHandler) RemoveGallery(ctx *gin.Context, brand Brand, id ID) {
+	var request RemoveGalleryRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveGallery(ctx, request.(RemoveGalleryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveGallery")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveGalleryResponseObject); ok {
+		if err := validResponse.VisitRemoveGalleryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ChangeGallery operation middleware
 func (sh *strictHandler) ChangeGallery(ctx *gin.Context, brand Brand, id ID) {
 	var request ChangeGalleryRequestObject
@@ -23397,6 +23812,51 @@ func (sh *strictHandler) CheckGallery(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CheckGalleryResponseObject); ok {
 		if err := validResponse.VisitCheckGalleryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MergeGalleries operation middleware
+func (sh *strictHandler) MergeGalleries(ctx *gin.Context, brand Brand, id ID) {
+	var request MergeGalleriesRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body MergeGalleriesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MergeGalleries(ctx, request.(MergeGalleriesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MergeGalleries")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MergeGalleriesResponseObject); ok {
+		if err := validResponse.VisitMergeGalleriesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

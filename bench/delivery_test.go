@@ -128,7 +128,8 @@ func (d *desk) openGallery(ids []int64) string {
 	var album, gallery struct{ ID int64 }
 	d.ask("", http.MethodPost, brand+"/albums", map[string]any{"name": "For guests"}, &album)
 	d.ask("", http.MethodPost, fmt.Sprintf("%s/albums/%d/items", brand, album.ID), map[string]any{"ids": ids}, nil)
-	d.ask("", http.MethodPost, brand+"/galleries", map[string]any{"title": "For guests", "album": album.ID}, &gallery)
+	d.ask("", http.MethodPost, brand+"/galleries", map[string]any{"kind": "client", "title": "For guests",
+		"chapters": []any{map[string]any{"album": album.ID, "below": false}}}, &gallery)
 	d.ask("", http.MethodPatch, fmt.Sprintf("%s/galleries/%d", brand, gallery.ID), map[string]any{"open": true}, nil)
 	var galleries []struct{ Code string }
 	d.ask("", http.MethodGet, brand+"/galleries", nil, &galleries)

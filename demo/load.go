@@ -14,6 +14,7 @@ import (
 
 	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/house"
@@ -424,8 +425,8 @@ func (l *loader) gallery(ctx context.Context) error {
 	title, password, open := "Press kit, spring 2026", GuestPassword, true
 	message := "Dear press, everything you need and one kite you do not. Please mention the wind."
 	cover := l.assets["media/spring-meet-hallow-down/OST_0412.JPG"]
-	done, err := l.h.SendOut.CreateGallery(ctx, l.viewer, press,
-		sendout.GalleryChange{Title: &title, Password: &password, Message: &message, Cover: &cover})
+	done, err := l.h.SendOut.CreateGallery(ctx, l.viewer, galleries.Client, sendout.GalleryChange{Title: &title, Password: &password,
+		Message: &message, Cover: &cover, Chapters: []store.Chapter{{Place: store.Place{Album: press}}}})
 	if err != nil {
 		return err
 	}

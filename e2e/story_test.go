@@ -324,13 +324,17 @@ func openGallery(p *page) string {
 	p.click("New gallery")
 	p.see("[role=dialog] input")
 	p.fill("[role=dialog] input", "Harbour, for the client")
-	read[any](p, `document.querySelectorAll("[role=dialog] input")[1].setAttribute("data-password", "")`)
-	p.fill("[data-password]", guestPassword)
 	p.accessible("new gallery")
-	p.click("Make the gallery")
+	p.clickOn(`[role=dialog] li input[type=checkbox]`)
+	p.click("Make a gallery of 1 place")
 	gallery := `[data-gallery="Harbour, for the client"]`
 	p.see(gallery)
 	p.accessible("galleries")
+	read[any](p, `[...document.querySelectorAll("article label")].find(l => l.innerText.startsWith("Password"))
+		.parentElement.querySelector("input").setAttribute("data-password", "")`)
+	p.fill("[data-password]", guestPassword)
+	p.click("Set")
+	p.seeText("Remove the password")
 	code := read[string](p, `(() => { const r = new XMLHttpRequest(); r.open("GET", "/api/brands/tansyloft/galleries",
 		false); r.send(); return JSON.parse(r.responseText).find(g => g.title === "Harbour, for the client").code; })()`)
 	assert.Equal(p.t, http.StatusNotFound, status(p.t, http.DefaultClient, "/api/public/galleries/"+code), "invisible until opened")
@@ -339,7 +343,7 @@ func openGallery(p *page) string {
 	p.click("Make The harbour before breakfast the cover")
 	p.gone("[role=dialog]")
 	p.click("Open…")
-	p.seeText("Anyone who has the link and the password will see 4 items")
+	p.seeText("Anyone with the link and the password will see 4 items")
 	p.click("Open the gallery")
 	p.see(gallery + " [data-link]")
 	return read[string](p, `document.querySelector('`+gallery+` [data-link]').getAttribute("href")`)
@@ -385,13 +389,13 @@ func visit(t *testing.T, link string) {
 	if read[bool](guest, `(i => i.naturalHeight > i.naturalWidth)(document.querySelector("[data-guest-big] img"))`) {
 		want = [2]int{600, 900} // the turned one
 	}
-	one := fetchAs(guest, read[string](guest, `document.querySelector("[data-one]").href`))
+	one := fetchAs(guest, read[string](guest, `document.querySelector("[data-take=one]").href`))
 	config, err := jpeg.DecodeConfig(bytes.NewReader(one))
 	require.NoError(t, err)
 	assert.Equal(t, want, [2]int{config.Width, config.Height}, "the size that was allowed")
 	guest.press("Escape")
 	guest.gone("[data-guest-big]")
-	all := fetchAs(guest, read[string](guest, `document.querySelector("[data-all]").href`))
+	all := fetchAs(guest, read[string](guest, `document.querySelector("[data-take=all]").href`))
 	z, err := zip.NewReader(bytes.NewReader(all), int64(len(all)))
 	require.NoError(t, err)
 	assert.Len(t, z.File, 4)
@@ -473,5 +477,5 @@ func TestAReviewerLooksAndStars(t *testing.T) {
 	assert.Equal(t, http.StatusForbidden, post("move", `{"selection":{"ids":[1]}}`))
 	assert.Equal(t, http.StatusForbidden, post("bin", `{"ids":[1]}`))
 	assert.Equal(t, http.StatusForbidden, post("downloads", `{"selection":{"ids":[1]},"outputSizes":[1]}`))
-	assert.Equal(t, http.StatusForbidden, post("galleries", `{"title":"x","album":1}`))
+	assert.Equal(t, http.StatusForbidden, post("galleries", `{"kind":"client","chapters":[{"album":1,"below":false}]}`))
 }

@@ -34,7 +34,7 @@ func (s *Service) Rights(ctx context.Context, v *access.Viewer) (Rights, error) 
 		return r, err
 	}
 	galleries, err := store.Galleries(ctx, s.DB, v.Brand)
-	r.Public = slices.DeleteFunc(galleries, func(g store.Gallery) bool { return !g.Open || g.Ended })
+	r.Public = slices.DeleteFunc(galleries, func(g store.Gallery) bool { return !g.Open || g.Ended() })
 	return r, err
 }
 

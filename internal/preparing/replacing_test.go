@@ -9,7 +9,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/geometry"
-	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/replacing"
 	"brightsatchel/internal/store"
@@ -26,12 +26,8 @@ func (b *bench) gathered(id int64) {
 		if _, err := tx.AddToAlbum(ctx, b.v.Brand, album, []int64{id}); err != nil {
 			return err
 		}
-		size, err := tx.AddOutputSize(ctx, b.v.Brand, outputs.Size{Name: "Web", Width: 1200, Height: 1200, Fit: outputs.Inside, Format: "jpeg",
-			Quality: 80, Metadata: outputs.StripAll, Pattern: "{name}"})
-		if err != nil {
-			return err
-		}
-		g := store.Gallery{Brand: b.v.Brand, Title: "For the press", Album: album, SizeID: size}
+		g := store.Gallery{Brand: b.v.Brand, Kind: galleries.Client, Title: "For the press", Audience: galleries.Link,
+			Chapters: []store.Chapter{{Place: store.Place{Album: album}}}}
 		if g.ID, err = tx.AddGallery(ctx, g); err != nil {
 			return err
 		}

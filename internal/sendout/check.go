@@ -39,7 +39,7 @@ func (s *Service) CheckGallery(ctx context.Context, v *access.Viewer, id int64) 
 	if err != nil {
 		return Checked{}, err
 	}
-	ids, err := store.AlbumItemIDs(ctx, s.DB, g.Album)
+	_, ids, err := s.galleryIDs(ctx, &g)
 	if err != nil {
 		return Checked{}, err
 	}

@@ -86,30 +86,20 @@ const lookedThrough = 20_000
 
 // embedIDs lists a part of what the places of an embed hold, each item once, and how many there are in all.
 func (s *Service) embedIDs(ctx context.Context, e *store.Embed, from, most int) ([]int64, int, error) {
-	public := &access.Viewer{Actor: access.Actor{Brand: e.Brand, Role: access.Reviewer}} // what it shows, whoever made it decided
-	find := s.DB.Find()
-	page := func(q query.Query, from, most int) ([]int64, int, error) {
-		p, err := find.Sheet(ctx, public, q, from, most)
-		ids := make([]int64, len(p.Rows))
-		for i, row := range p.Rows {
-			ids[i] = row.ID
-		}
-		return ids, p.Total, err
-	}
 	sources := slices.DeleteFunc(slices.Clone(e.Sources), func(s store.Place) bool { return s.Folder == 0 && s.Album == 0 })
 	switch {
 	case len(sources) == 0:
 		return nil, 0, nil
 	case len(sources) == 1:
-		return page(sourceQuery(sources[0], &e.Settings.Settings), from, most)
+		return s.page(ctx, e.Brand, sourceQuery(sources[0], &e.Settings.Settings), from, most)
 	case e.Settings.Sort != "hand":
-		return page(together(sources, &e.Settings.Settings), from, most)
+		return s.page(ctx, e.Brand, together(sources, &e.Settings.Settings), from, most)
 	}
 	// by hand: one place after the other, each in its own order
 	var all []int64
 	there := map[int64]bool{}
 	for _, source := range sources {
-		ids, _, err := page(sourceQuery(source, &e.Settings.Settings), 0, from+most)
+		ids, _, err := s.page(ctx, e.Brand, sourceQuery(source, &e.Settings.Settings), 0, from+most)
 		if err != nil {
 			return nil, 0, err
 		}
@@ -120,7 +110,7 @@ func (s *Service) embedIDs(ctx context.Context, e *store.Embed, from, most int) 
 			}
 		}
 	}
-	_, total, err := page(together(sources, &embeds.Settings{Sort: "taken"}), 0, 0)
+	total, err := s.countPlaces(ctx, e.Brand, sources)
 	return all[min(from, len(all)):min(from+most, len(all))], total, err
 }
 

@@ -1,61 +1,90 @@
 package sendout
 
 import (
-	"archive/zip"
 	"context"
 	"database/sql"
 	"fmt"
-	"io"
+	"slices"
 	"strings"
 	"time"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/core/outputs"
-	"brightsatchel/internal/passwords"
+	"brightsatchel/internal/core/galleries"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
 )
 
-// Galleries lists the client galleries of the brand.
+// Galleries lists the galleries of the brand, newest first, with how many items each shows and its cover.
 func (s *Service) Galleries(ctx context.Context, v *access.Viewer) ([]store.Gallery, error) {
-	galleries, err := store.Galleries(ctx, s.DB, v.Brand)
+	all, err := store.Galleries(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
-	items, err := s.DB.Find().Uses(ctx, v, store.InAlbum)
-	for i := range galleries {
-		galleries[i].Items = items[galleries[i].Album]
-	}
-	return galleries, err
+	return all, s.withItems(ctx, all)
 }
 
-// GalleryChange is what can be set about a gallery; nil stays as it is. An empty Password or Ends takes it away.
-type GalleryChange struct {
-	Title, Message, Password, Ends *string
-	Cover, OutputSize              *int64
-	Downloads, Open                *bool
-}
-
-// CreateGallery makes a gallery that shows an album. It is closed, and nobody outside can tell that it exists.
-func (s *Service) CreateGallery(ctx context.Context, v *access.Viewer, album int64, c GalleryChange) (store.Done, error) {
-	return s.DB.Act(ctx, v, "create_gallery", func(tx *store.Tx) (store.Done, error) {
-		if err := store.RefuseRuleAlbum(ctx, tx, album); err != nil {
-			return store.Done{}, err
+// withItems counts what galleries show, and finds covers for those that have none.
+func (s *Service) withItems(ctx context.Context, all []store.Gallery) error {
+	for i := range all {
+		g := &all[i]
+		if len(g.Chapters) == 0 {
+			continue
 		}
-		a, err := store.AlbumByID(ctx, tx, v, album)
-		if err != nil {
-			return store.Done{}, err
+		var err error
+		if g.Items, err = s.countPlaces(ctx, g.Brand, placesOf(g.Chapters)); err != nil {
+			return err
+		}
+		if g.CoverID.Valid || g.Items == 0 {
+			continue
+		}
+		first, err := s.chapterIDs(ctx, g.Brand, g.Chapters[0], 1)
+		if err != nil || len(first) == 0 {
+			return err
+		}
+		if g.Cover, err = store.CoverOf(ctx, s.DB, first[0]); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// GalleryChange is what can be set about a gallery; nil stays as it is. An empty Password, Address or Ends takes it away, and a Cover of
+// 0 lets it be found.
+type GalleryChange struct {
+	Title, Message, Password, Ends, Audience, Address *string
+	Cover                                             *int64
+	Open                                              *bool
+	Settings                                          *galleries.Settings
+	Chapters                                          []store.Chapter
+}
+
+// CreateGallery makes a gallery of some folders and albums. It is closed, and nobody outside can tell that it exists.
+func (s *Service) CreateGallery(ctx context.Context, v *access.Viewer, kind string, c GalleryChange) (store.Done, error) {
+	return s.DB.Act(ctx, v, "create_gallery", func(tx *store.Tx) (store.Done, error) {
+		g := store.Gallery{Brand: v.Brand, Kind: kind, Audience: galleries.Link}
+		g.Settings.Settings = galleries.Usual()
+		switch kind {
+		case galleries.Web:
+			g.Audience = galleries.Everyone
+		case galleries.Slideshow:
+			g.Settings.Downloads = false
 		}
 		sizes, err := store.OutputSizes(ctx, tx, v.Brand)
 		if err != nil {
 			return store.Done{}, err
 		}
-		if len(sizes) == 0 {
-			return store.Done{}, fault.Invalidf("outputSize", "The brand has no output size yet.")
+		if len(sizes) > 0 {
+			g.Settings.Sizes = []int64{sizes[0].ID}
 		}
-		g := store.Gallery{Brand: v.Brand, Title: a.Name, Album: album, SizeID: sizes[0].ID, Downloads: true}
+		if len(c.Chapters) == 0 {
+			return store.Done{}, fault.Invalidf("chapters", "Choose a folder or an album that it shows.")
+		}
 		if err := s.apply(ctx, tx, v, &g, c); err != nil {
 			return store.Done{}, err
+		}
+		if g.Title == "" {
+			g.Title = g.Chapters[0].Name
 		}
 		id, err := tx.AddGallery(ctx, g)
 		return store.Done{Said: fmt.Sprintf("Made the gallery “%s”. It is closed", g.Title), Changed: 1, ID: id}, err
@@ -65,7 +94,7 @@ func (s *Service) CreateGallery(ctx context.Context, v *access.Viewer, album int
 // ChangeGallery sets things about a gallery, opens or closes it.
 func (s *Service) ChangeGallery(ctx context.Context, v *access.Viewer, id int64, c GalleryChange) (store.Done, error) {
 	return s.DB.Act(ctx, v, "change_gallery", func(tx *store.Tx) (store.Done, error) {
-		g, err := store.GalleryByID(ctx, tx, v, id)
+		g, err := store.GalleryForChange(ctx, tx, v, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -73,31 +102,104 @@ func (s *Service) ChangeGallery(ctx context.Context, v *access.Viewer, id int64,
 		if err := s.apply(ctx, tx, v, &g, c); err != nil {
 			return store.Done{}, err
 		}
-		return store.Done{Said: changed(was, g), Changed: 1}, tx.ChangeGallery(ctx, g)
+		if g.Title == "" {
+			return store.Done{}, fault.Invalidf("title", "A gallery needs a title.")
+		}
+		if c.Chapters != nil {
+			if err := tx.SetChapters(ctx, g); err != nil {
+				return store.Done{}, err
+			}
+		}
+		return store.Done{Said: changed(was, g, c), Changed: 1}, tx.ChangeGallery(ctx, g)
 	})
 }
 
+// RemoveGallery removes a gallery; its items stay in the library.
+func (s *Service) RemoveGallery(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
+	return s.DB.Act(ctx, v, "remove_gallery", func(tx *store.Tx) (store.Done, error) {
+		g, err := store.GalleryForChange(ctx, tx, v, id)
+		if err != nil {
+			return store.Done{}, err
+		}
+		return store.Done{Said: fmt.Sprintf("Removed the gallery “%s”. Its pictures stay in the library", g.Title), Changed: 1},
+			tx.RemoveGallery(ctx, id)
+	})
+}
+
+// MergeGalleries puts the chapters of one gallery behind those of another, and removes the first.
+func (s *Service) MergeGalleries(ctx context.Context, v *access.Viewer, into, from int64) (store.Done, error) {
+	return s.DB.Act(ctx, v, "merge_galleries", func(tx *store.Tx) (store.Done, error) {
+		if into == from {
+			return store.Done{}, fault.Invalidf("from", "Choose another gallery to merge with.")
+		}
+		both := map[int64]store.Gallery{}
+		for _, id := range []int64{min(into, from), max(into, from)} { // in one order, or two would wait for each other for ever
+			g, err := store.GalleryForChange(ctx, tx, v, id)
+			if err != nil {
+				return store.Done{}, err
+			}
+			both[id] = g
+		}
+		g, other := both[into], both[from]
+		for _, c := range other.Chapters {
+			there := slices.ContainsFunc(g.Chapters, func(o store.Chapter) bool { return o.Folder == c.Folder && o.Album == c.Album })
+			if !there {
+				c.ID = 0
+				g.Chapters = append(g.Chapters, c)
+			}
+		}
+		if err := checkChapters(g.Chapters); err != nil {
+			return store.Done{}, err
+		}
+		if err := tx.RemoveGallery(ctx, from); err != nil {
+			return store.Done{}, err
+		}
+		return store.Done{Said: fmt.Sprintf("Merged the gallery “%s” into “%s”, which has %s now", other.Title, g.Title,
+			wording.Count(len(g.Chapters), "chapter", "chapters")), Changed: 2, ID: into}, tx.SetChapters(ctx, g)
+	})
+}
+
+// whoSees says to whom an open gallery is open.
+func whoSees(g store.Gallery) string {
+	switch {
+	case g.Audience == galleries.Everyone:
+		return "everyone; it is listed"
+	case g.Audience == galleries.Invited:
+		return "people who were invited"
+	case g.PasswordHash != "":
+		return "anyone with the link and the password"
+	}
+	return "anyone with the link"
+}
+
 // changed says what differs about a gallery.
-func changed(was, is store.Gallery) string {
+func changed(was, is store.Gallery, c GalleryChange) string {
 	var what []string
 	say := func(differs bool, format string, args ...any) {
 		if differs {
 			what = append(what, fmt.Sprintf(format, args...))
 		}
 	}
-	say(is.Open && !was.Open && is.PasswordHash != "", "opened it to anyone with the link and the password")
-	say(is.Open && !was.Open && is.PasswordHash == "", "opened it to anyone with the link")
+	say(is.Open && !was.Open, "opened it to %s", whoSees(is))
+	say(is.Open && was.Open && is.Audience != was.Audience, "it is open to %s now", whoSees(is))
+	say(!is.Open && is.Audience != was.Audience, "it is for %s", whoSees(is))
 	say(was.Open && !is.Open, "closed it; its link says so")
 	say(was.Title != is.Title, "renamed it from “%s”", was.Title)
+	say(was.Address != is.Address, "its address is %s", is.At())
 	say(was.Message != is.Message, "changed its message")
 	say(was.PasswordHash != is.PasswordHash && is.PasswordHash != "", "set its password")
 	say(was.PasswordHash != is.PasswordHash && is.PasswordHash == "", "removed its password")
 	say(was.Ends != is.Ends && is.Ends.Valid, "its last day is %s", is.Ends.String)
 	say(was.Ends != is.Ends && !is.Ends.Valid, "it has no last day any more")
 	say(was.Chosen != is.Chosen, "chose its cover")
-	say(was.SizeID != is.SizeID, "chose the size that guests may take")
-	say(!was.Downloads && is.Downloads, "guests may download pictures")
-	say(was.Downloads && !is.Downloads, "guests may not download pictures any more")
+	say(c.Chapters != nil, "it shows %s", wording.Count(len(is.Chapters), "chapter", "chapters"))
+	before, now := was.Settings.Settings, is.Settings.Settings
+	mayTake := now.Downloads && (len(now.Sizes) > 0 || now.Original)
+	say(!slices.Equal(before.Sizes, now.Sizes) || before.Original != now.Original || before.Downloads != now.Downloads, "%s",
+		map[bool]string{true: "chose what guests may take along", false: "guests may only look"}[mayTake])
+	say(before.Mark != now.Mark, "changed the mark across its pictures")
+	say(before.Accent != now.Accent || before.Lettering != now.Lettering, "changed how it looks")
+	say(before.SeeEachOther != now.SeeEachOther || before.Remarks != now.Remarks, "changed what guests may do")
 	if len(what) == 0 {
 		what = []string{"nothing changed"}
 	}
@@ -106,9 +208,7 @@ func changed(was, is store.Gallery) string {
 
 func (s *Service) apply(ctx context.Context, tx *store.Tx, v *access.Viewer, g *store.Gallery, c GalleryChange) error {
 	if c.Title != nil {
-		if g.Title = strings.TrimSpace(*c.Title); g.Title == "" {
-			return fault.Invalidf("title", "A gallery needs a title.")
-		}
+		g.Title = strings.TrimSpace(*c.Title)
 	}
 	if c.Message != nil {
 		g.Message = *c.Message
@@ -137,122 +237,110 @@ func (s *Service) apply(ctx context.Context, tx *store.Tx, v *access.Viewer, g *
 		}
 		g.Ends = sql.NullString{String: *c.Ends, Valid: *c.Ends != ""}
 	}
+	if c.Audience != nil {
+		if !slices.Contains(galleries.Audiences, *c.Audience) {
+			return fault.Invalidf("audience", "%q is none of %s.", *c.Audience, strings.Join(galleries.Audiences, ", "))
+		}
+		g.Audience = *c.Audience
+	}
+	if c.Address != nil {
+		address, err := galleries.Address(*c.Address)
+		if err != nil {
+			return err
+		}
+		g.Address = address
+	}
 	if c.Cover != nil {
-		if err := store.Reachable(ctx, tx, v, access.Look, []int64{*c.Cover}); err != nil {
+		if *c.Cover != 0 {
+			if err := store.Reachable(ctx, tx, v, access.Look, []int64{*c.Cover}); err != nil {
+				return err
+			}
+		}
+		g.Chosen = sql.NullInt64{Int64: *c.Cover, Valid: *c.Cover != 0}
+	}
+	if c.Settings != nil {
+		if err := s.applySettings(ctx, tx, g, *c.Settings); err != nil {
 			return err
 		}
-		g.Chosen = sql.NullInt64{Int64: *c.Cover, Valid: true}
-	}
-	if c.OutputSize != nil {
-		if _, err := store.OutputSizeByID(ctx, tx, v.Brand, *c.OutputSize); err != nil {
-			return err
-		}
-		g.SizeID = *c.OutputSize
-	}
-	if c.Downloads != nil {
-		g.Downloads = *c.Downloads
 	}
 	if c.Open != nil {
 		g.Open = *c.Open
 	}
-	return nil
+	if c.Chapters == nil {
+		return nil
+	}
+	return s.applyChapters(ctx, tx, g, c.Chapters)
 }
 
-// GuestView is a gallery as a guest sees it. State is open, locked or closed.
-type GuestView struct {
-	store.Gallery
-	State string
-	Size  outputs.Size
-}
-
-// Allowance is what guests may have of what the gallery shows.
-func (g *GuestView) Allowance() access.Allowance {
-	return access.ForGuests(g.Size.Width, g.Size.Height, g.Downloads)
-}
-
-// Visit reads a gallery for a guest; unlocked says whether this guest has given the present password.
-func (s *Service) Visit(ctx context.Context, code string, unlocked func(store.Gallery) bool) (GuestView, error) {
-	g, err := store.GalleryByCode(ctx, s.DB, code)
-	if err != nil {
-		return GuestView{}, err
+func (s *Service) applySettings(ctx context.Context, tx *store.Tx, g *store.Gallery, settings galleries.Settings) error {
+	settings.Mark.Words = strings.Join(strings.Fields(settings.Mark.Words), " ")
+	if err := settings.Check(); err != nil {
+		return err
 	}
-	view := GuestView{Gallery: g, State: "open"}
-	switch {
-	case !g.Open || g.Ended:
-		view.State = "closed"
-		return view, nil
-	case g.PasswordHash != "" && !unlocked(g):
-		view.State = "locked"
-		return view, nil
-	}
-	size, err := store.OutputSizeByID(ctx, s.DB, g.Brand, g.SizeID)
-	view.Size = size.Size
-	return view, err
-}
-
-// Pictures reads what an open gallery shows, in its order.
-func (s *Service) Pictures(ctx context.Context, view GuestView) ([]store.Asset, error) {
-	ids, err := store.AlbumItemIDs(ctx, s.DB, view.Album)
-	if err != nil {
-		return nil, err
-	}
-	return store.AssetsIn(ctx, s.DB, view.Brand, ids)
-}
-
-// Unlock checks a guest's password. From says where the attempt comes from, for the limit. A gallery that is closed does not
-// say whether a password is right, and one without a password has none to give: it says false.
-func (s *Service) Unlock(ctx context.Context, g store.Gallery, password, from string) (bool, error) {
-	if !g.Open || g.Ended {
-		return false, fault.Forbiddenf("This gallery is closed.")
-	}
-	if g.PasswordHash == "" {
-		return false, nil
-	}
-	return true, s.Passwords.Check(ctx, passwords.Attempt{What: "gallery " + g.Code, From: from}, password, g.PasswordHash,
-		"That is not the password of this gallery.")
-}
-
-// ForGuest gives the key of one file for a guest who may see the gallery: a preview by its name, the film of a clip, or
-// "download" for the size that was allowed; none is larger than that. There is no way to an original. It returns the name to
-// save it under.
-func (s *Service) ForGuest(ctx context.Context, view GuestView, asset, size string) (name, key string, err error) {
-	if view.State != "open" {
-		return "", "", fault.Forbiddenf("This gallery is not open to you.")
-	}
-	a, err := store.GalleryAsset(ctx, s.DB, view.Gallery, asset)
-	if err != nil {
-		return "", "", err
-	}
-	may := view.Allowance()
-	switch {
-	case size == "film" && a.Kind == "clip":
-		key, err = s.Renditions.Film(ctx, view.Brand, a, may)
-		return "film.mp4", key, err
-	case size != "download":
-		key, err = s.Renditions.Preview(ctx, a, size, may)
-		return size + ".webp", key, err
-	case !may.Take:
-		return "", "", fault.Forbiddenf("This gallery is for looking at only.")
-	}
-	made, err := s.Renditions.Ensure(ctx, view.Brand, a, view.Size)
-	return names([]store.Asset{a}, view.Size)[0], made.Blob, err
-}
-
-// ZipForGuest writes all pictures of a gallery at the size that was allowed as a ZIP.
-func (s *Service) ZipForGuest(ctx context.Context, view GuestView, w io.Writer) error {
-	pictures, err := s.Pictures(ctx, view)
+	slices.Sort(settings.Sizes)
+	settings.Sizes = slices.Compact(settings.Sizes)
+	sizes, err := store.OutputSizes(ctx, tx, g.Brand)
 	if err != nil {
 		return err
 	}
-	archive := zip.NewWriter(w)
-	for i, name := range names(pictures, view.Size) {
-		made, err := s.ensureAtLast(ctx, view.Brand, pictures[i], view.Size)
-		if err != nil {
-			return fmt.Errorf("%s: %w", name, err)
-		}
-		if err := s.packOne(ctx, archive, name, made.Blob); err != nil {
-			return err
+	for _, id := range settings.Sizes {
+		there := slices.ContainsFunc(sizes, func(size store.OutputSize) bool { return size.ID == id })
+		if !there && !slices.Contains(g.Settings.Sizes, id) {
+			return fault.Invalidf("sizes", "One of those output sizes is not there any more.")
 		}
 	}
-	return archive.Close()
+	g.Settings.Settings = settings
+	return nil
+}
+
+// longest title and words of a chapter, in characters.
+const (
+	longestTitle = 200
+	longestWords = 5000
+)
+
+func (s *Service) applyChapters(ctx context.Context, tx *store.Tx, g *store.Gallery, chapters []store.Chapter) error {
+	if err := checkChapters(chapters); err != nil { // before any of them is looked up
+		return err
+	}
+	had := map[int64]store.Chapter{}
+	for _, c := range g.Chapters {
+		had[c.ID] = c
+	}
+	next := make([]store.Chapter, len(chapters))
+	for i, c := range chapters {
+		if before, known := had[c.ID]; known { // what it shows stays; another place is another chapter
+			before.Title, before.Words, before.Below = c.Title, c.Words, c.Below
+			c = before
+			delete(had, c.ID)
+		} else {
+			place := []store.Place{c.Place}
+			if err := store.NamePlaces(ctx, tx, g.Brand, place); err != nil {
+				return err
+			}
+			c.ID, c.Place = 0, place[0]
+		}
+		c.Title = strings.TrimSpace(c.Title)
+		next[i] = c
+	}
+	g.Chapters = next
+	return nil
+}
+
+func checkChapters(chapters []store.Chapter) error {
+	if len(chapters) == 0 {
+		return fault.Invalidf("chapters", "A gallery shows at least one folder or album.")
+	}
+	if len(chapters) > galleries.MostChapters {
+		return fault.Invalidf("chapters", "A gallery has %d chapters at most.", galleries.MostChapters)
+	}
+	for _, c := range chapters {
+		if len([]rune(c.Title)) > longestTitle {
+			return fault.Invalidf("chapters", "The title of a chapter has at most %d characters.", longestTitle)
+		}
+		if len([]rune(c.Words)) > longestWords {
+			return fault.Invalidf("chapters", "The words of a chapter have at most %d characters.", longestWords)
+		}
+	}
+	return nil
 }

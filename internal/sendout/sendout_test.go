@@ -11,9 +11,7 @@ import (
 	"testing"
 	"time"
 
-	"golang.org/x/image/webp"
 
-	"brightsatchel/internal/media"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -258,101 +256,6 @@ func TestADownloadThatMakesNoSense(t *testing.T) {
 	require.ErrorAs(t, err, &forbidden)
 }
 
-func TestAGalleryFromClosedToClosed(t *testing.T) {
-	h, people, ids, size := stocked(t, "gallery")
-	v := people[access.Coordinator]
-	album, err := h.Gathering.Create(ctx, v, 0, "For the client", &query.Selection{IDs: ids[:2]}, nil)
-	require.NoError(t, err)
-	password, yes, no, empty := "mind the gulls", true, false, ""
-	made, err := h.SendOut.CreateGallery(ctx, v, album.ID, sendout.GalleryChange{Password: &password, OutputSize: &size})
-	require.NoError(t, err)
-	assert.Equal(t, "Made the gallery “For the client”. It is closed", made.Said)
-	galleries, err := h.SendOut.Galleries(ctx, v)
-	require.NoError(t, err)
-	code := galleries[0].Code
-	locked := func(store.Gallery) bool { return false }
-	unlocked := func(store.Gallery) bool { return true }
-
-	_, err = h.SendOut.Visit(ctx, code, unlocked)
-	var missing *fault.NotFound
-	require.ErrorAs(t, err, &missing, "invisible until opened")
-	opened, err := h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &yes})
-	require.NoError(t, err)
-	assert.Equal(t, "Gallery “For the client”: opened it to anyone with the link and the password", opened.Said)
-
-	view, err := h.SendOut.Visit(ctx, code, locked)
-	require.NoError(t, err)
-	assert.Equal(t, "locked", view.State)
-	inside, err := store.AssetByID(ctx, h.DB, v, ids[0])
-	require.NoError(t, err)
-	outside, err := store.AssetByID(ctx, h.DB, v, ids[2])
-	require.NoError(t, err)
-	_, _, err = h.SendOut.ForGuest(ctx, view, inside.Code, "small")
-	require.Error(t, err, "locked is locked, also for who knows an address")
-	_, err = h.SendOut.Unlock(ctx, view.Gallery, "wrong", "here")
-	require.ErrorContains(t, err, "not the password")
-	given, err := h.SendOut.Unlock(ctx, view.Gallery, password, "here")
-	require.NoError(t, err)
-	assert.True(t, given)
-
-	view, err = h.SendOut.Visit(ctx, code, unlocked)
-	require.NoError(t, err)
-	shown, err := h.SendOut.Pictures(ctx, view)
-	require.NoError(t, err)
-	require.Len(t, shown, 2)
-	name, key, err := h.SendOut.ForGuest(ctx, view, inside.Code, "download")
-	require.NoError(t, err)
-	assert.Equal(t, "shot.jpg", name)
-	config := sizeOf(t, h, key, jpeg.DecodeConfig)
-	assert.Equal(t, [2]int{200, 100}, [2]int{config.Width, config.Height})
-	for _, size := range []string{"original", "film", "../original", ""} {
-		_, _, err = h.SendOut.ForGuest(ctx, view, inside.Code, size)
-		assert.Error(t, err, size)
-	}
-	for _, size := range media.PreviewNames {
-		_, key, err := h.SendOut.ForGuest(ctx, view, inside.Code, size)
-		require.NoError(t, err)
-		looked := sizeOf(t, h, key, webp.DecodeConfig)
-		assert.LessOrEqual(t, max(looked.Width, looked.Height), 200, "nothing is larger than the size that the gallery allows: %s", size)
-	}
-	_, _, err = h.SendOut.ForGuest(ctx, view, outside.Code, "small")
-	require.ErrorAs(t, err, &missing, "a picture of the library that is not in the gallery")
-	var archive bytes.Buffer
-	require.NoError(t, h.SendOut.ZipForGuest(ctx, view, &archive))
-	assert.Len(t, unpack(t, archive.Bytes()), 2)
-
-	_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Downloads: &no})
-	require.NoError(t, err)
-	view, err = h.SendOut.Visit(ctx, code, unlocked)
-	require.NoError(t, err)
-	_, _, err = h.SendOut.ForGuest(ctx, view, inside.Code, "download")
-	require.Error(t, err, "for looking at only")
-
-	yesterday := time.Now().AddDate(0, 0, -2).Format(time.DateOnly)
-	_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Ends: &yesterday})
-	require.Error(t, err, "a last day lies ahead")
-	_, err = h.DB.Exec(`update gallery set ends_on = $2 where id = $1`, made.ID, yesterday) // as time goes by
-	require.NoError(t, err)
-	view, err = h.SendOut.Visit(ctx, code, unlocked)
-	require.NoError(t, err)
-	assert.Equal(t, "closed", view.State, "its last day is over")
-	rows, err := store.Rows(ctx, h.DB, v, []int64{inside.ID})
-	require.NoError(t, err)
-	assert.False(t, rows[0].Live, "and what is in it is not shown outside any more")
-	showing, err := store.GalleriesShowing(ctx, h.DB, inside.ID)
-	require.NoError(t, err)
-	assert.Empty(t, showing)
-	closed, err := h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &no, Ends: &empty, Password: &empty})
-	require.NoError(t, err)
-	assert.Equal(t, "Gallery “For the client”: closed it; its link says so, removed its password, it has no last day any more",
-		closed.Said)
-	view, err = h.SendOut.Visit(ctx, code, unlocked)
-	require.NoError(t, err)
-	assert.Equal(t, "closed", view.State)
-	_, err = h.SendOut.Unlock(ctx, view.Gallery, password, "there")
-	require.ErrorContains(t, err, "closed", "a closed gallery does not say whether a password is right")
-}
-
 // sizeOf reads the dimensions of what is stored under a key.
 func sizeOf(t *testing.T, h *house.House, key string, decode func(io.Reader) (image.Config, error)) image.Config {
 	t.Helper()
@@ -362,25 +265,4 @@ func sizeOf(t *testing.T, h *house.House, key string, decode func(io.Reader) (im
 	config, err := decode(r)
 	require.NoError(t, err)
 	return config
-}
-
-func TestAGalleryNeedsSense(t *testing.T) {
-	h, people, ids, _ := stocked(t, "sense")
-	v := people[access.Coordinator]
-	album, err := h.Gathering.Create(ctx, v, 0, "Album", &query.Selection{IDs: ids}, nil)
-	require.NoError(t, err)
-	word := func(s string) *string { return &s }
-	nothing := int64(4711)
-	for says, change := range map[string]sendout.GalleryChange{
-		"needs a title":         {Title: word("  ")},
-		"at least 6 characters": {Password: word("abc")},
-		"not a day":             {Ends: word("soon")},
-		"cannot be found":       {Cover: &nothing},
-		"output size":           {OutputSize: &nothing},
-	} {
-		_, err := h.SendOut.CreateGallery(ctx, v, album.ID, change)
-		assert.ErrorContains(t, err, says)
-	}
-	_, err = h.SendOut.CreateGallery(ctx, v, nothing, sendout.GalleryChange{})
-	require.Error(t, err)
 }

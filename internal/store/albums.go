@@ -99,6 +99,12 @@ func AlbumCovers(ctx context.Context, r Reader, ids []int64) (map[int64]Cover, e
 	return covers, err
 }
 
+// CoverOf is an item as a cover.
+func CoverOf(ctx context.Context, r Reader, asset int64) (Cover, error) {
+	return get[Cover](ctx, r, assetMissing, `select `+coverColumns+` from asset ca join version cv on cv.id = ca.version_id
+		where ca.id = $1`, asset)
+}
+
 func replaceChosen(column string) string {
 	return strings.ReplaceAll(coverJoin, "CHOSEN", column)
 }
@@ -148,12 +154,13 @@ func (tx *Tx) ChangeAlbum(ctx context.Context, id int64, name, description strin
 // RemoveAlbums removes an album, or with all that are in it; the items stay in the library. Albums inside of one that is removed alone
 // move up.
 func (tx *Tx) RemoveAlbums(ctx context.Context, ids []int64) error {
-	used, err := list[string](ctx, tx, `select title from gallery where album_id = any($1)`, ids)
+	used, err := list[string](ctx, tx, `select g.title from gallery g join gallery_chapter c on c.gallery_id = g.id
+		where c.album_id = any($1) order by g.title`, ids)
 	if err != nil {
 		return err
 	}
 	if len(used) > 0 {
-		return fault.Invalidf("album", "The gallery “%s” shows this album. Give that gallery another album first.", used[0])
+		return fault.Invalidf("album", "The gallery “%s” shows this album. Take the chapter out of that gallery first.", used[0])
 	}
 	for _, statement := range []string{
 		`delete from album_item where album_id = any($1)`,

@@ -58,8 +58,7 @@ const rowColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as vers
 	and s.binned_at is null) end as stacked,
 	a.stack_id is not null and not a.stack_front as behind,
 	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
-	(exists (select from album_item x join gallery g on g.album_id = x.album_id where x.asset_id = a.id
-	and ` + shownNow + `) or exists (select from public_address p where p.asset_id = a.id and p.live)
+	(` + inGallery + ` or exists (select from public_address p where p.asset_id = a.id and p.live)
 	or exists (select from embed e join embed_source s on s.embed_id = e.id where e.brand_id = a.brand_id and e.live
 	and ` + placeShows + `)) as live,
 	a.bytes, a.captured_at, a.added_at, a.changed_at, a.folder_id, a.binned_at, (select name from person

@@ -33,10 +33,3 @@ func DeliveredByCode(ctx context.Context, r Reader, v *access.Viewer, code strin
 	c.within(v.May(access.Look))
 	return get[Delivered](ctx, r, assetMissing, deliveredColumns+c.sql(), c.args...)
 }
-
-// DeliveredInGallery reads an item that a gallery shows by the code in its address.
-func DeliveredInGallery(ctx context.Context, r Reader, g Gallery, code string) (Delivered, error) {
-	return get[Delivered](ctx, r, "That picture is not in this gallery.", deliveredColumns+` where a.code = $1 and a.brand_id = $2
-		and a.binned_at is null and
-		(a.id = $3 or exists (select from album_item i where i.album_id = $4 and i.asset_id = a.id))`, code, g.Brand, g.CoverID, g.Album)
-}

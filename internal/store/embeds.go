@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 
 	"brightsatchel/internal/core/embeds"
 )
@@ -18,22 +17,14 @@ type Embed struct {
 	Live      bool          `db:"live"`
 	Settings  embedSettings `db:"settings"`
 	Pages     int           `db:"pages"` // that were seen to show it
-	Sources   []Place `db:"-"`
+	Sources   []Place       `db:"-"`
 }
 
 // embedSettings are settings as they are kept.
 type embedSettings struct{ embeds.Settings }
 
 // Scan implements sql.Scanner.
-func (s *embedSettings) Scan(value any) error {
-	switch text := value.(type) {
-	case []byte:
-		return json.Unmarshal(text, &s.Settings)
-	case string:
-		return json.Unmarshal([]byte(text), &s.Settings)
-	}
-	return fmt.Errorf("the settings of an embed cannot be read from a %T", value)
-}
+func (s *embedSettings) Scan(value any) error { return scanJSON(value, &s.Settings) }
 
 const embedColumns = `select e.id, e.brand_id, b.name as brand_name, e.code, e.name, e.live, e.settings,
 	(select count(*) from sighting s where s.embed_id = e.id) as pages from embed e join brand b on b.id = e.brand_id`

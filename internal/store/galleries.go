@@ -3,37 +3,87 @@ package store
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/jackc/pgx/v5/pgconn"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/galleries"
 )
 
-// Gallery is a client gallery. OpenedAt is when it was opened first; before that nobody outside can tell that it exists.
+// Gallery is a gallery for guests. OpenedAt is when it was opened first; before that nobody outside can tell that it exists.
 type Gallery struct {
-	ID           int64          `db:"id"`
-	Brand        int64          `db:"brand_id"`
-	BrandName    string         `db:"brand_name"`
-	Code         string         `db:"code"`
-	Title        string         `db:"title"`
-	Message      string         `db:"message"`
-	Album        int64          `db:"album_id"`
-	AlbumName    string         `db:"album_name"`
-	PasswordHash string         `db:"password_hash"`
-	Open         bool           `db:"open"`
-	OpenedAt     sql.NullTime   `db:"opened_at"`
-	Downloads    bool           `db:"downloads"`
-	SizeID       int64          `db:"output_size_id"`
-	Ends         sql.NullString `db:"ends_on"`
-	Ended        bool           `db:"ended"`
-	Items        int            `db:"items"`
-	Chosen       sql.NullInt64  `db:"chosen"`
+	ID           int64           `db:"id"`
+	Brand        int64           `db:"brand_id"`
+	BrandName    string          `db:"brand_name"`
+	Code         string          `db:"code"`
+	Kind         string          `db:"kind"`
+	Address      string          `db:"address"` // of its own, "" is none
+	Title        string          `db:"title"`
+	Message      string          `db:"message"`
+	Audience     string          `db:"audience"`
+	PasswordHash string          `db:"password_hash"`
+	Open         bool            `db:"open"`
+	OpenedAt     sql.NullTime    `db:"opened_at"`
+	Ends         sql.NullString  `db:"ends_on"`
+	Settings     gallerySettings `db:"settings"`
+	Chosen       sql.NullInt64   `db:"chosen"`
+	Chapters     []Chapter       `db:"-"`
+	Items        int             `db:"-"`
 	Cover
 }
 
-var galleryColumns = `select g.id, g.brand_id, br.name as brand_name, g.code, g.title, g.message, g.album_id, al.name as album_name,
-	g.password_hash, g.open, g.opened_at,
-		g.downloads, g.output_size_id, g.ends_on::text as ends_on, coalesce(g.ends_on < current_date, false) as ended,
-		g.cover_id as chosen, ` + coverColumns + `
-	from gallery g join brand br on br.id = g.brand_id join album al on al.id = g.album_id` + replaceChosen("g.cover_id")
+// Gate is what decides who sees the gallery.
+func (g *Gallery) Gate() galleries.Gate {
+	return galleries.Gate{Open: g.Open, LastDay: g.Ends.String, Audience: g.Audience, Password: g.PasswordHash != ""}
+}
+
+// Ended says whether its last day is over.
+func (g *Gallery) Ended() bool {
+	return g.Ends.Valid && g.Ends.String < time.Now().Format(time.DateOnly)
+}
+
+// At is its path below the address of this server.
+func (g *Gallery) At() string {
+	if g.Address != "" {
+		return "/g/" + g.Address
+	}
+	return "/g/" + g.Code
+}
+
+// gallerySettings are settings as they are kept.
+type gallerySettings struct{ galleries.Settings }
+
+// Scan implements sql.Scanner.
+func (s *gallerySettings) Scan(value any) error { return scanJSON(value, &s.Settings) }
+
+// scanJSON reads what a column of the type jsonb holds.
+func scanJSON(value, into any) error {
+	switch text := value.(type) {
+	case []byte:
+		return json.Unmarshal(text, into)
+	case string:
+		return json.Unmarshal([]byte(text), into)
+	}
+	return fmt.Errorf("%T cannot be read as JSON", value)
+}
+
+// Chapter is a part of a gallery: a folder or an album, with a title and words of its own; without a title that of the place serves.
+type Chapter struct {
+	ID    int64  `db:"id"`
+	Title string `db:"title"`
+	Words string `db:"words"`
+	Place
+}
+
+const galleryColumns = `select g.id, g.brand_id, br.name as brand_name, g.code, g.kind, coalesce(g.address, '') as address, g.title,
+	g.message, g.audience, g.password_hash, g.open, g.opened_at, g.ends_on::text as ends_on, g.settings, g.cover_id as chosen, ` +
+	coverColumns + ` from gallery g join brand br on br.id = g.brand_id
+	left join asset ca on ca.id = g.cover_id and ca.binned_at is null left join version cv on cv.id = ca.version_id`
 
 // shownNow is the condition that a gallery g is open and its last day not over.
 const shownNow = `g.open and coalesce(g.ends_on >= current_date, true)`
@@ -42,47 +92,141 @@ const galleryMissing = "There is no gallery under this address."
 
 // Galleries lists the galleries of a brand, newest first.
 func Galleries(ctx context.Context, r Reader, brand int64) ([]Gallery, error) {
-	return list[Gallery](ctx, r, galleryColumns+` where g.brand_id = $1 order by g.id desc`, brand)
+	all, err := list[Gallery](ctx, r, galleryColumns+` where g.brand_id = $1 order by g.id desc`, brand)
+	if err != nil {
+		return nil, err
+	}
+	return all, withChapters(ctx, r, all)
 }
 
 // GalleryByID reads one gallery of a brand.
 func GalleryByID(ctx context.Context, r Reader, v *access.Viewer, id int64) (Gallery, error) {
-	return get[Gallery](ctx, r, galleryMissing, galleryColumns+` where g.brand_id = $1 and g.id = $2`, v.Brand, id)
+	return oneGallery(ctx, r, galleryColumns+` where g.brand_id = $1 and g.id = $2`, v.Brand, id)
 }
 
-// GalleryByCode reads a gallery for a guest. One that was never opened is not found.
+// GalleryForChange reads one gallery of a brand, and keeps it as it is until the transaction ends.
+func GalleryForChange(ctx context.Context, tx *Tx, v *access.Viewer, id int64) (Gallery, error) {
+	if _, err := tx.ExecContext(ctx, `select from gallery where brand_id = $1 and id = $2 for no key update`, v.Brand, id); err != nil {
+		return Gallery{}, err
+	}
+	return GalleryByID(ctx, tx, v, id)
+}
+
+// GalleryByCode reads a gallery for a guest, by its code or its address. One that was never opened is not found.
 func GalleryByCode(ctx context.Context, r Reader, code string) (Gallery, error) {
-	return get[Gallery](ctx, r, galleryMissing, galleryColumns+` where g.code = $1 and g.opened_at is not null`, code)
+	return oneGallery(ctx, r, galleryColumns+` where g.code = $1 and g.opened_at is not null union all `+
+		galleryColumns+` where g.address = $1 and g.opened_at is not null`, code)
+}
+
+// ListedGalleries lists the galleries of a brand that are for everyone and open, newest first.
+func ListedGalleries(ctx context.Context, r Reader, brandCode string) ([]Gallery, error) {
+	return list[Gallery](ctx, r, galleryColumns+` where br.code = $1 and g.audience = 'everyone' and `+shownNow+` order by g.opened_at desc`,
+		brandCode)
+}
+
+func oneGallery(ctx context.Context, r Reader, query string, args ...any) (Gallery, error) {
+	g, err := get[Gallery](ctx, r, galleryMissing, query, args...)
+	if err != nil {
+		return g, err
+	}
+	one := []Gallery{g}
+	err = withChapters(ctx, r, one)
+	return one[0], err
+}
+
+func withChapters(ctx context.Context, r Reader, all []Gallery) error {
+	ids, at := make([]int64, len(all)), make(map[int64]*Gallery, len(all))
+	for i := range all {
+		ids[i], at[all[i].ID] = all[i].ID, &all[i]
+	}
+	chapters, err := list[struct {
+		Gallery int64 `db:"gallery_id"`
+		Chapter
+	}](ctx, r, `select s.gallery_id, s.id, s.title, s.words, `+placeColumns+` from gallery_chapter s`+placeJoins+`
+		where s.gallery_id = any($1) order by s.gallery_id, s.position, s.id`, ids)
+	for _, c := range chapters {
+		at[c.Gallery].Chapters = append(at[c.Gallery].Chapters, c.Chapter)
+	}
+	return err
 }
 
 // AddGallery makes a gallery that is closed, and returns its id.
 func (tx *Tx) AddGallery(ctx context.Context, g Gallery) (int64, error) {
-	var id int64
-	err := tx.GetContext(ctx, &id, `insert into gallery (brand_id, title, message, album_id, password_hash, output_size_id, cover_id,
-		downloads, ends_on)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9::date) returning id`, g.Brand, g.Title, g.Message, g.Album, g.PasswordHash, g.SizeID,
-		g.Chosen, g.Downloads, g.Ends)
-	return id, err
+	settings, err := json.Marshal(g.Settings.Settings)
+	if err != nil {
+		return 0, err
+	}
+	err = tx.GetContext(ctx, &g.ID, `insert into gallery (brand_id, kind, address, title, message, audience, password_hash, settings,
+		cover_id, ends_on) values ($1, $2, nullif($3, ''), $4, $5, $6, $7, $8, $9, $10::date) returning id`, g.Brand, g.Kind, g.Address,
+		g.Title, g.Message, g.Audience, g.PasswordHash, string(settings), g.Chosen, g.Ends)
+	if err != nil {
+		return 0, addressTaken(err, g.Address)
+	}
+	return g.ID, tx.SetChapters(ctx, g)
 }
 
-// ChangeGallery writes everything about a gallery that can be set.
+// ChangeGallery writes everything about a gallery that can be set, but for its chapters.
 func (tx *Tx) ChangeGallery(ctx context.Context, g Gallery) error {
-	_, err := tx.ExecContext(ctx, `update gallery set title = $2, message = $3, password_hash = $4, output_size_id = $5, cover_id = $6,
-		downloads = $7, open = $8,
-		ends_on = $9::date, opened_at = case when $8 then coalesce(opened_at, now()) else opened_at end where id = $1`,
-		g.ID, g.Title, g.Message, g.PasswordHash, g.SizeID, g.Chosen, g.Downloads, g.Open, g.Ends)
+	settings, err := json.Marshal(g.Settings.Settings)
+	if err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `update gallery set title = $2, message = $3, password_hash = $4, settings = $5, cover_id = $6, open = $7,
+		ends_on = $8::date, opened_at = case when $7 then coalesce(opened_at, now()) else opened_at end, audience = $9,
+		address = nullif($10, ''), kind = $11 where id = $1`,
+		g.ID, g.Title, g.Message, g.PasswordHash, string(settings), g.Chosen, g.Open, g.Ends, g.Audience, g.Address, g.Kind)
+	return addressTaken(err, g.Address)
+}
+
+func addressTaken(err error, address string) error {
+	var e *pgconn.PgError
+	if errors.As(err, &e) && e.ConstraintName == "gallery_address_key" {
+		return fault.Invalidf("address", "Another gallery has the address “%s”. Choose another one.", address)
+	}
 	return err
 }
 
-// GalleryAsset reads an item that a gallery shows, by its code.
-func GalleryAsset(ctx context.Context, r Reader, g Gallery, code string) (Asset, error) {
-	return get[Asset](ctx, r, "That picture is not in this gallery.", "select "+assetColumns+` where a.code = $2 and a.brand_id = $3
-		and a.binned_at is null and
-		(a.id = $4 or exists (select from album_item i where i.album_id = $5 and i.asset_id = a.id))`, 0, code, g.Brand, g.CoverID, g.Album)
+// SetChapters gives a gallery its chapters, in their order. Those with an id that it has keep it.
+func (tx *Tx) SetChapters(ctx context.Context, g Gallery) error {
+	kept := make([]int64, len(g.Chapters))
+	for i, c := range g.Chapters {
+		kept[i] = c.ID
+	}
+	if _, err := tx.ExecContext(ctx, `delete from gallery_chapter where gallery_id = $1 and not id = any($2)`, g.ID, kept); err != nil {
+		return err
+	}
+	for i, c := range g.Chapters {
+		var err error
+		if c.ID == 0 {
+			_, err = tx.ExecContext(ctx, `insert into gallery_chapter (brand_id, gallery_id, position, title, words, folder_id, album_id, below)
+				values ($1, $2, $3, $4, $5, nullif($6, 0), nullif($7, 0), $8)`, g.Brand, g.ID, i, c.Title, c.Words, c.Folder, c.Album, c.Below)
+		} else {
+			_, err = tx.ExecContext(ctx, `update gallery_chapter set position = $3, title = $4, words = $5, below = $6
+				where gallery_id = $1 and id = $2 and (position, title, words, below) is distinct from ($3, $4, $5, $6)`, g.ID, c.ID, i,
+				c.Title, c.Words, c.Below)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
-// GalleriesShowing lists the open galleries that show an item.
+// RemoveGallery removes a gallery; the items stay in the library.
+func (tx *Tx) RemoveGallery(ctx context.Context, id int64) error {
+	_, err := tx.ExecContext(ctx, `delete from gallery where id = $1`, id)
+	return err
+}
+
+// inGallery is the condition that a chapter of a gallery that is open shows an item a, but for albums that a rule keeps filled.
+const inGallery = `(exists (select from album_item x join gallery_chapter s on s.album_id = x.album_id join gallery g on g.id = s.gallery_id
+	where x.asset_id = a.id and ` + shownNow + `) or exists (select from gallery_chapter s join gallery g on g.id = s.gallery_id
+	where s.brand_id = a.brand_id and s.folder_id is not null and ` + shownNow + ` and ` + placeShows + `))`
+
+// GalleriesShowing lists the open galleries that show an item, but for chapters of albums that a rule keeps filled.
 func GalleriesShowing(ctx context.Context, r Reader, asset int64) ([]ShownAt, error) {
-	return list[ShownAt](ctx, r, `select 'gallery' as kind, g.title as name, '/g/' || g.code as path, g.opened_at as since
-		from gallery g join album_item i on i.album_id = g.album_id where i.asset_id = $1 and `+shownNow+` order by g.title`, asset)
+	return list[ShownAt](ctx, r, `select distinct on (g.title, g.id) 'gallery' as kind, g.title as name,
+		'/g/' || coalesce(g.address, g.code) as path, g.opened_at as since
+		from asset a join gallery g on g.brand_id = a.brand_id join gallery_chapter s on s.gallery_id = g.id
+		where a.id = $1 and `+shownNow+` and `+placeShows+` order by g.title, g.id`, asset)
 }

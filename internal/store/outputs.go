@@ -88,12 +88,13 @@ func (tx *Tx) OrderOutputSizes(ctx context.Context, brand int64, ids []int64) er
 
 // RetireOutputSize does not offer an output size any more.
 func (tx *Tx) RetireOutputSize(ctx context.Context, brand, id int64) error {
-	used, err := list[string](ctx, tx, `select title from gallery where brand_id = $1 and output_size_id = $2`, brand, id)
+	used, err := list[string](ctx, tx, `select title from gallery where brand_id = $1
+		and settings -> 'sizes' @> to_jsonb($2::bigint) order by title`, brand, id)
 	if err != nil {
 		return err
 	}
 	if len(used) > 0 {
-		return fault.Invalidf("outputSize", "The gallery “%s” gives this size to guests. Choose another one there first.", used[0])
+		return fault.Invalidf("outputSize", "The gallery “%s” gives this size to guests. Take it off there first.", used[0])
 	}
 	_, err = tx.ExecContext(ctx, `update output_size set retired_at = now() where brand_id = $1 and id = $2`, brand, id)
 	return err

@@ -41,9 +41,9 @@ func ShowingOf(ctx context.Context, r Reader, v *access.Viewer, ids []int64) ([]
 	reach := v.May(access.Look)
 	return list[Showing](ctx, r, `select i.asset_id, 'album' as what, al.name, false as open from album_item i
 			join album al on al.id = i.album_id where i.asset_id = any($1) and al.brand_id = $2 and ($3 or al.id = any($4))
-		union all select a.id, 'gallery', g.title, `+shownNow+` from asset a join gallery g on g.brand_id = a.brand_id
-			where a.id = any($1) and g.brand_id = $2 and $5
-			and (g.cover_id = a.id or exists (select from album_item i where i.album_id = g.album_id and i.asset_id = a.id))
+		union select a.id, 'gallery', g.title, `+shownNow+` from asset a join gallery g on g.brand_id = a.brand_id
+			where a.id = any($1) and g.brand_id = $2 and $5 and (g.cover_id = a.id
+			or exists (select from gallery_chapter s where s.gallery_id = g.id and `+placeShows+`))
 		union select a.id, 'embed', e.name, e.live from asset a join embed e on e.brand_id = a.brand_id
 			join embed_source s on s.embed_id = e.id where a.id = any($1) and a.brand_id = $2 and $5 and `+placeShows+`
 		union all select p.asset_id, 'address', '', true from public_address p where p.asset_id = any($1) and p.brand_id = $2 and p.live and $5

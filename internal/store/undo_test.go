@@ -47,8 +47,7 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 	one("inner", `insert into album (brand_id, parent_id, name) values ({brand}, {album}, 'Old') returning id`)
 	one("size", `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern) values ({brand},
 		'Web', 100, 100, 'inside', 'jpeg', 80, 'keep', '{name}') returning id`)
-	one("gallery", `insert into gallery (brand_id, title, album_id, output_size_id) values ({brand}, 'For a client', {outer}, {size})
-		returning id`)
+	one("gallery", `insert into gallery (brand_id, title) values ({brand}, 'For a client') returning id`)
 	one("embed", `insert into embed (brand_id, name, settings) values ({brand}, 'Kites', '{}') returning id`)
 	one("disk", `insert into server_folder (brand_id, name, path) values ({brand}, 'Disk', '/disk') returning id`)
 	one("watched", `insert into watched_folder (brand_id, server_folder_id, path, folder_id, person_id) values ({brand}, {disk}, 'x',
@@ -72,6 +71,8 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 		`insert into person_shown (brand_id, tag_id, consent, consent_until) values ({brand}, {tag}, 'given', '2027-05-17')`,
 		`insert into embed_source (brand_id, embed_id, position, album_id) values ({brand}, {embed}, 1, {album})`,
 		`insert into embed_source (brand_id, embed_id, position, folder_id) values ({brand}, {embed}, 0, {meet})`,
+		`insert into gallery_chapter (brand_id, gallery_id, position, album_id) values ({brand}, {gallery}, 1, {outer})`,
+		`insert into gallery_chapter (brand_id, gallery_id, position, folder_id) values ({brand}, {gallery}, 0, {meet})`,
 		`insert into public_address (brand_id, asset_id) values ({brand}, {b})`,
 		`insert into site (brand_id, name, origin) values ({brand}, 'Ours', 'https://www.house.example')`,
 		`insert into twin (brand_id, asset_id, other_id, distance) values ({brand}, {b}, {a}, 3)`,

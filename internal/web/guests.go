@@ -2,18 +2,18 @@ package web
 
 import (
 	"context"
-	"fmt"
 	"io"
 	"mime"
 	"net/http"
 	"path"
-	"time"
+	"strconv"
 
 	"github.com/gin-gonic/gin"
 
 	"brightsatchel/api"
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/sendout"
@@ -23,6 +23,7 @@ import (
 // addGuests hands out the pictures of galleries to people without an account.
 func (s *Server) addGuests() {
 	s.route(http.MethodGet, "/g/:code/media/:asset/:size", public, s.guestMedia)
+	s.route(http.MethodGet, "/g/:code/take/:asset", public, s.guestTakes)
 	s.route(http.MethodGet, "/g/:code/all.zip", public, s.guestArchive)
 }
 
@@ -30,54 +31,110 @@ func (s *Server) addGuests() {
 func unlockedKey(code string) string { return "unlocked " + code }
 
 func (s *Server) visit(ctx context.Context, code string) (sendout.GuestView, error) {
-	return s.house.SendOut.Visit(ctx, code, func(g store.Gallery) bool {
+	return s.house.SendOut.Visit(ctx, code, func(g store.Gallery) galleries.Caller {
 		// the stored form of the password is compared, so that a new password locks everybody out again
-		return s.sessions.GetString(ctx, unlockedKey(code)) == g.PasswordHash
+		return galleries.Caller{Password: s.sessions.GetString(ctx, unlockedKey(g.Code)) == g.PasswordHash}
 	})
 }
 
+// shownIn is what a gallery shows, believed for a moment. Many who ask for the same at once have it found once.
+func (s *Server) shownIn(ctx context.Context, view *sendout.GuestView) (*sendout.Shown, error) {
+	return s.known.galleries.get(view.Code, holdFor, func() (*sendout.Shown, error) {
+		found, err, _ := s.known.finding.Do("gallery "+view.Code, func() (any, error) {
+			return s.house.SendOut.ShownIn(context.WithoutCancel(ctx), view)
+		})
+		if err != nil {
+			return nil, err
+		}
+		return found.(*sendout.Shown), nil
+	})
+}
+
+// guestPicture is a picture of a gallery that a guest asks for.
+func (s *Server) guestPicture(c *gin.Context) (view sendout.GuestView, a store.Asset, err error) {
+	if view, err = s.visit(c, c.Param("code")); err != nil {
+		return view, a, err
+	}
+	shown, err := s.shownIn(c, &view)
+	if err != nil {
+		return view, a, err
+	}
+	a, there := shown.Picture(c.Param("asset"))
+	if !there && c.Param("asset") == view.CoverCode.String {
+		assets, err := store.AssetsIn(c, s.house.DB, view.Brand, []int64{view.CoverID.Int64})
+		if err == nil && len(assets) == 1 {
+			return view, assets[0], nil
+		}
+	}
+	if !there {
+		return view, a, fault.NotFoundf("That picture is not in this gallery.")
+	}
+	return view, a, nil
+}
+
 func (s *Server) guestMedia(c *gin.Context) error {
-	view, err := s.visit(c, c.Param("code"))
+	view, a, err := s.guestPicture(c)
 	if err != nil {
 		return err
 	}
-	size := c.Param("size")
-	name, key, err := s.house.SendOut.ForGuest(c, view, c.Param("asset"), size)
+	name, key, err := s.house.SendOut.ForGuest(c, &view, a, c.Param("size"))
 	if err != nil {
 		return err
 	}
-	mediaType := mime.TypeByExtension(path.Ext(name))
-	if size == "download" {
-		return s.send(c, key, mediaType, name, "private, no-store")
+	return s.send(c, key, mime.TypeByExtension(path.Ext(name)), "", keepForGuests)
+}
+
+// guestTakes hands out the file of one picture in a size that may be taken along; size 0 is the original.
+func (s *Server) guestTakes(c *gin.Context) error {
+	view, a, err := s.guestPicture(c)
+	if err != nil {
+		return err
 	}
-	return s.send(c, key, mediaType, "", keepForGuests)
+	size, err := takenSize(c)
+	if err != nil {
+		return err
+	}
+	return s.house.SendOut.Give(c, &view, []store.Asset{a}, size, func(g sendout.Given) error {
+		if g.Blob == "" {
+			return s.sendOriginal(c, a, a.MediaType, g.Name, "private, no-store")
+		}
+		return s.send(c, g.Blob, mime.TypeByExtension(path.Ext(g.Name)), g.Name, "private, no-store")
+	})
+}
+
+// takenSize is the output size that a guest asks for, 0 for the original.
+func takenSize(c *gin.Context) (int64, error) {
+	size, err := strconv.ParseInt(c.Query("size"), 10, 64)
+	if err != nil {
+		return 0, fault.Invalidf("size", "Choose a size to take along.")
+	}
+	return size, nil
 }
 
 // quickGuestKey is the key of a preview for a guest of an open gallery, if it is one that guests may have.
 func (s *Server) quickGuestKey(r *http.Request, gallery, code, version, size string) (string, bool) {
 	view, err := s.known.visits.get(gallery, holdFor, func() (sendout.GuestView, error) {
-		return s.house.SendOut.Visit(r.Context(), gallery, func(store.Gallery) bool { return true })
+		return s.house.SendOut.Visit(r.Context(), gallery, func(store.Gallery) galleries.Caller {
+			return galleries.Caller{Password: true, Invitation: true}
+		})
 	})
-	if err != nil || view.State != "open" || view.PasswordHash != "" && s.givenBy(r, gallery) != view.PasswordHash {
+	if err != nil || view.State != galleries.Open || view.Audience == galleries.Invited ||
+		view.Audience == galleries.Link && view.PasswordHash != "" && s.givenBy(r, view.Code) != view.PasswordHash {
 		return "", false
 	}
 	box, known := media.PreviewBox(size)
 	if may := view.Allowance(); !known || may.Largest > 0 && max(box.Width, box.Height) > may.Largest {
 		return "", false
 	}
-	asked := false
-	d, err := s.known.delivered.get(gallery+" "+code+" "+version, time.Hour, func() (store.Delivered, error) {
-		asked = true
-		return ofVersion(version)(store.DeliveredInGallery(r.Context(), s.house.DB, view.Gallery, code))
-	})
+	shown, err := s.shownIn(r.Context(), &view)
 	if err != nil {
 		return "", false
 	}
-	shown, known := s.house.Index.Shown(view.Brand, view.Album, d.ID)
-	if !asked && (!known || !shown && d.ID != view.CoverID.Int64) {
+	a, there := shown.Picture(code)
+	if !there || a.Version != version {
 		return "", false
 	}
-	return blob.Picture(d.SHA256, size, d.Recipe.Hash()), true
+	return blob.Picture(a.SHA256, size, a.Recipe.Hash()), true
 }
 
 // givenBy is the stored form of the password that a guest gave for a gallery, remembered for a moment.
@@ -99,15 +156,35 @@ func (s *Server) givenBy(r *http.Request, gallery string) string {
 	return given
 }
 
+// guestArchive hands out a gallery as a ZIP, or one chapter of it, in a size that may be taken along.
 func (s *Server) guestArchive(c *gin.Context) error {
 	view, err := s.visit(c, c.Param("code"))
 	if err != nil {
 		return err
 	}
-	if view.State != "open" || !view.Downloads {
-		return fault.Forbiddenf("The pictures of this gallery are not for downloading.")
+	size, err := takenSize(c)
+	if err != nil {
+		return err
 	}
-	return s.streamZIP(c, outputs.CleanName(view.Title)+".zip", func(w io.Writer) error { return s.house.SendOut.ZipForGuest(c, view, w) })
+	shown, err := s.shownIn(c, &view)
+	if err != nil {
+		return err
+	}
+	name, pictures := view.Title, shown.Pictures
+	if number, asked := c.GetQuery("chapter"); asked {
+		n, err := strconv.Atoi(number)
+		if err != nil || n < 1 || n > len(shown.Chapters) {
+			return fault.NotFoundf("There is no such chapter.")
+		}
+		pictures = shown.Of(n)
+		name += ", " + shown.Chapters[n-1].Title
+	}
+	if !view.Settings.MayTake(size) {
+		return fault.Forbiddenf("This gallery does not hand that out.")
+	}
+	return s.streamZIP(c, outputs.CleanName(name)+".zip", func(w io.Writer) error {
+		return s.house.SendOut.ZipForGuest(c, &view, pictures, size, w)
+	})
 }
 
 func (h *handler) ViewGallery(ctx context.Context, r api.ViewGalleryRequestObject) (api.ViewGalleryResponseObject, error) {
@@ -116,32 +193,51 @@ func (h *handler) ViewGallery(ctx context.Context, r api.ViewGalleryRequestObjec
 		return nil, err
 	}
 	out := api.GuestGallery{Title: view.Title, State: api.GuestGalleryState(view.State), BrandName: view.BrandName,
-		Pictures: []api.GuestPicture{}}
-	if view.State == "closed" {
+		Kind: api.GalleryKind(view.Kind), Accent: api.GalleryAccent(view.Settings.Accent),
+		Lettering: api.GalleryLettering(view.Settings.Lettering), Chapters: []api.GuestChapter{}, Pictures: []api.GuestPicture{},
+		Sizes: []api.GuestSize{}}
+	if view.State == galleries.Closed || view.State == galleries.Uninvited {
 		out.Title = ""
 	}
-	if view.State != "open" {
+	if view.State != galleries.Open {
 		return api.ViewGallery200JSONResponse(out), nil
 	}
-	out.Message, out.Downloads = view.Message, view.Downloads
-	out.SizeName = some(sizeInWords(view.Size))
-	out.Cover, out.Ends = nullString(view.CoverCode), nullString(view.Ends)
-	pictures, err := h.house.SendOut.Pictures(ctx, view)
+	shown, err := h.shownIn(ctx, &view)
 	if err != nil {
 		return nil, err
 	}
-	for _, a := range pictures {
-		out.Pictures = append(out.Pictures, api.GuestPicture{
-			Code: a.Code, Version: a.Version, Kind: api.Kind(a.Kind), Title: a.Title, Alt: a.Alt,
-			Width: a.Width, Height: a.Height, Seconds: nullFloat(a.Seconds), Tint: a.Tint, Caption: a.Description,
-			FocalX: a.FocalX, FocalY: a.FocalY,
-		})
+	out.Message = view.Message
+	out.Cover, out.Ends = nullString(view.CoverCode), nullString(view.Ends)
+	if view.Settings.Downloads {
+		for _, size := range view.Sizes {
+			out.Sizes = append(out.Sizes, api.GuestSize{ID: size.ID, Name: size.Name, Side: max(size.Width, size.Height)})
+		}
+		if view.Settings.Original {
+			out.Sizes = append(out.Sizes, api.GuestSize{})
+		}
+	}
+	out.Chapters = each(shown.Chapters, func(c sendout.ShownChapter) api.GuestChapter {
+		return api.GuestChapter{Title: c.Title, Words: c.Words, Pictures: c.Pictures}
+	})
+	out.Pictures = each(shown.Pictures, guestPicture)
+	if code := view.CoverCode.String; code != "" {
+		if _, among := shown.Picture(code); !among {
+			cover, err := store.AssetsIn(ctx, h.house.DB, view.Brand, []int64{view.CoverID.Int64})
+			if err != nil {
+				return nil, err
+			}
+			if len(cover) == 1 {
+				picture := guestPicture(cover[0])
+				out.OwnCover = &picture
+			}
+		}
 	}
 	return api.ViewGallery200JSONResponse(out), nil
 }
 
-func sizeInWords(size outputs.Size) string {
-	return fmt.Sprintf("%s, up to %d pixels", size.Name, max(size.Width, size.Height))
+func guestPicture(a store.Asset) api.GuestPicture {
+	return api.GuestPicture{Code: a.Code, Version: a.Version, Kind: api.Kind(a.Kind), Title: a.Title, Alt: a.Alt, Width: a.Width,
+		Height: a.Height, Seconds: nullFloat(a.Seconds), Tint: a.Tint, Caption: a.Description, FocalX: a.FocalX, FocalY: a.FocalY}
 }
 
 func (h *handler) UnlockGallery(ctx context.Context, r api.UnlockGalleryRequestObject) (api.UnlockGalleryResponseObject, error) {
@@ -154,7 +250,7 @@ func (h *handler) UnlockGallery(ctx context.Context, r api.UnlockGalleryRequestO
 		return nil, err
 	}
 	if given {
-		h.sessions.Put(ctx, unlockedKey(r.Code), g.PasswordHash)
+		h.sessions.Put(ctx, unlockedKey(g.Code), g.PasswordHash)
 	}
 	return api.UnlockGallery204Response{}, nil
 }

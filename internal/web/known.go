@@ -23,6 +23,7 @@ type known struct {
 	visits    remembered[string, sendout.GuestView]
 	unlocked  remembered[string, string]          // of session token and gallery: the stored form of the password that was given
 	delivered remembered[string, store.Delivered] // of codes and versions: they never change
+	galleries remembered[string, *sendout.Shown]
 	embeds    remembered[string, *sendout.Embedded]
 	addresses remembered[string, addressed]
 	forPages  remembered[string, string] // of code, version and size: the key of a picture that was made
@@ -51,8 +52,9 @@ func (k *known) forget(_ int64, table string) {
 	case "access_grant", "membership", "folder", "everything":
 		k.viewers.clear()
 	}
-	if table == "gallery" || table == "everything" {
+	if table == "gallery" || table == "gallery_chapter" || table == "everything" {
 		k.visits.clear()
+		k.galleries.clear()
 	}
 	if table == "embed" || table == "embed_source" || table == "everything" {
 		k.embeds.clear()

@@ -75,6 +75,7 @@ var operations = map[string]rule{
 	"ListSizeCosts": may(access.Settings), "TryOutputSize": may(access.Settings),
 	"ListTakenAlong": may(access.Trail), "CheckSelection": may(access.Carry), "CheckGallery": may(access.Galleries),
 	"ListGalleries": may(access.Galleries), "CreateGallery": may(access.Galleries), "ChangeGallery": may(access.Galleries),
+	"RemoveGallery": may(access.Galleries), "MergeGalleries": may(access.Galleries),
 	"ListEmbeds": may(access.Galleries), "CreateEmbed": may(access.Galleries), "ChangeEmbed": may(access.Galleries),
 	"RemoveEmbed": may(access.Galleries), "CheckEmbed": may(access.Galleries), "ShowEmbed": may(access.Galleries),
 	"ListEmbedSightings": may(access.Galleries), "ViewEmbed": public,

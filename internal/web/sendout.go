@@ -68,24 +68,6 @@ func sendingCheck(c sendout.Checked) api.SendingCheck {
 	})}
 }
 
-func (h *handler) ListGalleries(ctx context.Context, _ api.ListGalleriesRequestObject) (api.ListGalleriesResponseObject, error) {
-	galleries, err := h.house.SendOut.Galleries(ctx, viewerOf(ctx))
-	return api.ListGalleries200JSONResponse(each(galleries, gallery)), err
-}
-
-func (h *handler) CreateGallery(ctx context.Context, r api.CreateGalleryRequestObject) (api.CreateGalleryResponseObject, error) {
-	d, err := h.house.SendOut.CreateGallery(ctx, viewerOf(ctx), r.Body.Album, sendout.GalleryChange{
-		Title: &r.Body.Title, Password: r.Body.Password, Cover: r.Body.Cover, OutputSize: r.Body.OutputSize})
-	return api.CreateGallery200JSONResponse{DoneJSONResponse: done(d)}, err
-}
-
-func (h *handler) ChangeGallery(ctx context.Context, r api.ChangeGalleryRequestObject) (api.ChangeGalleryResponseObject, error) {
-	d, err := h.house.SendOut.ChangeGallery(ctx, viewerOf(ctx), r.ID, sendout.GalleryChange{
-		Title: r.Body.Title, Message: r.Body.Message, Password: r.Body.Password, Ends: r.Body.Ends,
-		Cover: r.Body.Cover, OutputSize: r.Body.OutputSize, Downloads: r.Body.Downloads, Open: r.Body.Open})
-	return api.ChangeGallery200JSONResponse{DoneJSONResponse: done(d)}, err
-}
-
 func downloadFile(i store.DownloadItem) api.DownloadFile {
 	return api.DownloadFile{ID: i.Asset, Item: i.Item, Name: i.Name, Width: i.Width, Height: i.Height,
 		State: api.DownloadFileState(i.State), Why: some(i.Why)}
@@ -95,13 +77,5 @@ func download(t sendout.Taken) api.Download {
 	return api.Download{
 		ID: t.ID, Code: t.Code, Name: t.Name, OutputSizes: t.SizeNames, Place: t.Place, Path: t.Path, State: api.DownloadState(t.State),
 		Total: t.Total, Made: t.Made, Failed: t.Failed, Bytes: nullInt(t.Bytes), Started: t.Started, Failures: each(t.Failures, downloadFile),
-	}
-}
-
-func gallery(g store.Gallery) api.Gallery {
-	return api.Gallery{
-		ID: g.ID, Code: g.Code, Title: g.Title, Message: g.Message, Open: g.Open && !g.Ended, HasPassword: g.PasswordHash != "",
-		Downloads:  g.Downloads,
-		OutputSize: &g.SizeID, Ends: nullString(g.Ends), Album: g.Album, AlbumName: g.AlbumName, Items: g.Items, Cover: cover(g.Cover),
 	}
 }

@@ -300,8 +300,10 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 	album := insert(`insert into album (brand_id, name) values ($1, 'Wolfram album')`, boss.Brand)
 	exec(`insert into album_item (brand_id, album_id, asset_id, position) select brand_id, $2, id, lpad(id::text, 9, '0') || 'V'
 		from asset where brand_id = $1`, boss.Brand, album)
-	insert(`insert into gallery (brand_id, title, album_id, output_size_id, open, opened_at) values ($1, 'Wolfram gallery', $2, $3,
-		true, now())`, boss.Brand, album, size)
+	shown := insert(`insert into gallery (brand_id, title, open, opened_at, settings) values ($1, 'Wolfram gallery', true, now(),
+		jsonb_build_object('sizes', jsonb_build_array($2::bigint)))`, boss.Brand, size)
+	insert(`insert into gallery_chapter (brand_id, gallery_id, position, album_id, title) values ($1, $2, 0, $3, 'Wolfram chapter')`,
+		boss.Brand, shown, album)
 	stack := insert(`insert into stack (brand_id) values ($1)`, boss.Brand)
 	hiddenIntake := insert(`insert into intake (brand_id, person_id, folder_id, source_name) values ($1, $2, $3, 'Wolfram disk')`,
 		boss.Brand, boss.Person, hidden)

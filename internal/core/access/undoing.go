@@ -16,7 +16,7 @@ var ofTables = map[string]Action{
 	"asset_tag": Describe, "face": Describe, "tag": Closed, "tag_group": Closed, "person_shown": Closed, "twin": Describe, "version": Describe,
 	"folder": File, "folder_tag": File, "stack": File, "widening_told": File,
 	"look":  Prepare,
-	"album": Gather, "album_item": Gather, "gallery": Galleries, "embed": Galleries, "embed_source": Galleries, "public_address": Galleries,
+	"album": Gather, "album_item": Gather, "gallery": Galleries, "gallery_chapter": Galleries, "embed": Galleries, "embed_source": Galleries, "public_address": Galleries,
 	"keeper": Keep, "satchel_item": Carry, "beside_stars": Rate,
 	"intake": BringIn, "watched_folder": BringIn,
 }

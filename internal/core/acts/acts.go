@@ -33,7 +33,7 @@ var ofSteps = map[Step][]string{
 	Gather: {"create_album", "change_album", "remove_album", "add_to_album", "take_out_of_album", "order_album", "move_between_albums",
 		"albums_from_folder", "follow_choice", "carry", "put_down",
 		"order_satchel"},
-	SendOut: {"create_gallery", "change_gallery", "output_size", "create_embed", "change_embed", "remove_embed",
+	SendOut: {"create_gallery", "change_gallery", "remove_gallery", "merge_galleries", "output_size", "create_embed", "change_embed", "remove_embed",
 		"site", "make_public", "end_public"},
 	People: {"grant", "take_grant", "set_role", "invite", "leave", "brand_colour"},
 	Undo:   {"undo", "redo"},

@@ -2314,10 +2314,29 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete?: never;
+        delete: operations["removeGallery"];
         options?: never;
         head?: never;
         patch: operations["changeGallery"];
+        trace?: never;
+    };
+    "/api/brands/{brand}/galleries/{id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["mergeGalleries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/brands/{brand}/embeds": {
@@ -4612,48 +4631,100 @@ export interface components {
             /** @description What could not be made, at most 200 */
             failures: components["schemas"]["DownloadFile"][];
         };
+        /** @enum {string} */
+        GalleryKind: "client" | "web" | "slideshow";
+        /**
+         * @description Anyone with the link (and the password, where there is one), people who were invited, or everyone
+         * @enum {string}
+         */
+        GalleryAudience: "link" | "invited" | "everyone";
+        /** @enum {string} */
+        GalleryAccent: "sea" | "plum" | "saffron" | "tomato" | "ink";
+        /** @enum {string} */
+        GalleryLettering: "plain" | "book" | "poster";
+        GalleryChapter: {
+            /**
+             * Format: int64
+             * @description Of a chapter that is there already; it keeps its place
+             */
+            id?: number;
+            /** @description Empty for that of the folder or album */
+            title?: string;
+            words?: string;
+            /** Format: int64 */
+            folder?: number;
+            /** Format: int64 */
+            album?: number;
+            /** @description With everything below it */
+            below: boolean;
+            /** @description What the folder or album is called */
+            readonly name?: string;
+            /** @description A rule keeps the album filled */
+            readonly byRule?: boolean;
+        };
+        GallerySettings: {
+            accent: components["schemas"]["GalleryAccent"];
+            lettering: components["schemas"]["GalleryLettering"];
+            /** @description Output sizes that guests may take along */
+            sizes: number[];
+            /** @description They may take the originals along */
+            original: boolean;
+            /** @description They may take anything along at all */
+            downloads: boolean;
+            /** @description Guests see what other guests chose and wrote */
+            seeEachOther: boolean;
+            /** @description Guests may write remarks */
+            remarks: boolean;
+            /** @description Words across the pictures; empty is none */
+            markWords: string;
+            /** @enum {string} */
+            markPlace: "middle" | "across" | "corner";
+            markStrength: number;
+        };
         Gallery: {
             /** Format: int64 */
             id: number;
             code: string;
+            kind: components["schemas"]["GalleryKind"];
+            /** @description Where guests find it */
+            path: string;
+            /** @description Its own name in that path */
+            address?: string;
             title: string;
             message: string;
             open: boolean;
             hasPassword: boolean;
-            /** @description Guests may take files */
-            downloads: boolean;
-            /**
-             * Format: int64
-             * @description The size they may take
-             */
-            outputSize?: number;
+            audience: components["schemas"]["GalleryAudience"];
+            settings: components["schemas"]["GallerySettings"];
+            chapters: components["schemas"]["GalleryChapter"][];
             ends?: string;
-            /** Format: int64 */
-            album: number;
-            albumName: string;
             items: number;
             cover?: components["schemas"]["Cover"];
+            /** @description It was not found by itself */
+            coverChosen: boolean;
         };
         NewGallery: {
-            title: string;
-            /** Format: int64 */
-            album: number;
+            kind: components["schemas"]["GalleryKind"];
+            title?: string;
+            address?: string;
             password?: string;
-            /** Format: int64 */
-            cover?: number;
-            /** Format: int64 */
-            outputSize?: number;
+            chapters: components["schemas"]["GalleryChapter"][];
         };
         GalleryChange: {
             title?: string;
             message?: string;
             /** @description Empty takes the password away */
             password?: string;
-            /** Format: int64 */
+            /** @description Empty takes it away */
+            address?: string;
+            audience?: components["schemas"]["GalleryAudience"];
+            /**
+             * Format: int64
+             * @description 0 lets it be found
+             */
             cover?: number;
-            /** Format: int64 */
-            outputSize?: number;
-            downloads?: boolean;
+            settings?: components["schemas"]["GallerySettings"];
+            chapters?: components["schemas"]["GalleryChapter"][];
             open?: boolean;
             /** @description Day as 2026-12-31; empty takes it away */
             ends?: string;
@@ -5209,14 +5280,36 @@ export interface components {
             message: string;
             brandName: string;
             /** @enum {string} */
-            state: "open" | "locked" | "closed";
-            downloads: boolean;
-            sizeName?: string;
+            state: "open" | "locked" | "uninvited" | "closed";
+            kind: components["schemas"]["GalleryKind"];
+            accent: components["schemas"]["GalleryAccent"];
+            lettering: components["schemas"]["GalleryLettering"];
+            /** @description What may be taken along */
+            sizes: components["schemas"]["GuestSize"][];
             /** @description Code of the cover picture */
             cover?: string;
+            ownCover?: components["schemas"]["GuestPicture"];
             /** @description The last day on which it is open, as 2026-12-31 */
             ends?: string;
+            chapters: components["schemas"]["GuestChapter"][];
+            /** @description Of all chapters, one after the other */
             pictures: components["schemas"]["GuestPicture"][];
+        };
+        GuestSize: {
+            /**
+             * Format: int64
+             * @description 0 is the original
+             */
+            id: number;
+            name: string;
+            /** @description Longest side in pixels, 0 for any */
+            side: number;
+        };
+        GuestChapter: {
+            title: string;
+            words: string;
+            /** @description How many of the pictures are its */
+            pictures: number;
         };
         GuestPicture: {
             code: string;
@@ -8665,6 +8758,22 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    removeGallery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
     changeGallery: {
         parameters: {
             query?: never;
@@ -8678,6 +8787,32 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["GalleryChange"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    mergeGalleries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: int64
+                     * @description The gallery whose chapters come behind those of this one, and which is removed
+                     */
+                    from: number;
+                };
             };
         };
         responses: {

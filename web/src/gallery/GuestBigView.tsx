@@ -1,69 +1,108 @@
-import { ArrowLeft, ArrowRight, Download, X } from "lucide-react";
+import { ArrowLeft, ArrowRight, Maximize, Pause, Play, Share2, X } from "lucide-react";
 import { Dialog as Radix } from "radix-ui";
-import { useEffect, useRef } from "react";
+import { useEffect, useState } from "react";
 import type { Schema } from "~/api/client";
-import { pictureAddress } from "./pictureAddress";
+import { Pinched } from "./Pinched";
+import { pictureAddress, takeAddress } from "./pictureAddress";
+import { Take } from "./Take";
+import { fill, words } from "./words";
 
 /** Controls on the dark ground of the big view. */
 const control =
   "inline-flex min-h-9 items-center gap-1.5 rounded-patch border border-[var(--card-on-night)] px-3 py-1 font-medium " +
   "text-[var(--card-on-night)] hover:bg-[var(--card-on-night)] hover:text-night disabled:opacity-40";
+/** How long a slideshow shows a picture, in milliseconds. */
+const pace = 4000;
 
-const swipe = 50; // pixels sideways that turn the page
-
-/** GuestBigView shows one picture large: arrows, keys and swipes turn the page. */
+/** GuestBigView shows one picture large: arrows, keys and swipes turn the page, two fingers enlarge it, and it can play by itself. */
 export function GuestBigView({
   code,
   gallery,
   at,
   setAt,
+  playing,
+  setPlaying,
 }: {
   code: string;
   gallery: Schema["GuestGallery"];
   at: number;
   setAt: (at: number | undefined) => void;
+  playing: boolean;
+  setPlaying: (on: boolean) => void;
 }) {
   const picture = gallery.pictures[at]!;
   const last = gallery.pictures.length - 1;
-  const from = useRef<number>(undefined);
-  const turn = (by: number) => setAt(Math.max(0, Math.min(last, at + by)));
+  const [said, setSaid] = useState("");
+  const turn = (by: number) => {
+    setSaid("");
+    setAt(Math.max(0, Math.min(last, at + by)));
+  };
   useEffect(() => {
     for (const near of [gallery.pictures[at + 1], gallery.pictures[at - 1]])
       if (near) new Image().src = pictureAddress(code, near, "large");
   }, [at, code, gallery]);
+  useEffect(() => {
+    if (!playing || picture.kind === "clip") return;
+    const timer = setTimeout(() => setAt(at === last ? 0 : at + 1), pace);
+    return () => clearTimeout(timer);
+  }, [playing, at, last, picture.kind, setAt]);
+  useEffect(() => {
+    history.replaceState(null, "", `#${picture.code}`);
+    return () => history.replaceState(null, "", window.location.pathname + window.location.search);
+  }, [picture.code]);
+  const share = async () => {
+    const url = window.location.href;
+    try {
+      if (navigator.share) await navigator.share({ url, title: picture.title || gallery.title });
+      else {
+        await navigator.clipboard.writeText(url);
+        setSaid(words.copied);
+      }
+    } catch {
+      setSaid(url); // to be copied by hand
+    }
+  };
+  const full = () => void (document.fullscreenElement ? document.exitFullscreen() : document.documentElement.requestFullscreen());
   return (
     <Radix.Root open onOpenChange={(open) => !open && setAt(undefined)}>
       <Radix.Portal>
         <Radix.Content
           aria-describedby={undefined}
           data-guest-big={picture.code}
-          className="fixed inset-0 z-40 flex touch-pan-y flex-col bg-night outline-none"
+          data-playing={playing || undefined}
+          className="fixed inset-0 z-40 flex flex-col bg-night outline-none"
           onKeyDown={(e) => {
             if (e.key === "ArrowRight") turn(1);
             else if (e.key === "ArrowLeft") turn(-1);
-          }}
-          onTouchStart={(e) => (from.current = e.changedTouches[0]!.clientX)}
-          onTouchEnd={(e) => {
-            const moved = e.changedTouches[0]!.clientX - (from.current ?? 0);
-            if (Math.abs(moved) > swipe) turn(moved < 0 ? 1 : -1);
+            else if (e.key === "Home") setAt(0);
+            else if (e.key === "End") setAt(last);
           }}
         >
-          <div className="flex items-center gap-2 p-2">
-            <Radix.Title className="min-w-0 flex-1 truncate px-2 text-base text-[var(--card-on-night)]">
-              {picture.title || "Picture"} · {at + 1} of {last + 1}
+          <div className="flex flex-wrap items-center gap-2 p-2">
+            <Radix.Title className="min-w-32 flex-1 truncate px-2 text-base text-[var(--card-on-night)]">
+              {picture.title || words.picture} · {fill(words.of, { at: at + 1, n: last + 1 })}
             </Radix.Title>
-            {gallery.downloads && (
-              <a
-                href={pictureAddress(code, picture, "download")}
-                download
-                className="inline-flex items-center gap-1.5 rounded-patch bg-saffron px-3 py-1.5 font-medium text-on-saffron"
-                data-one
-              >
-                <Download size={16} /> Download
-              </a>
+            <button type="button" className={control} aria-pressed={playing} onClick={() => setPlaying(!playing)}>
+              {playing ? <Pause size={18} aria-hidden="true" /> : <Play size={18} aria-hidden="true" />}
+              <span className="max-sm:sr-only">{playing ? words.pause : words.play}</span>
+            </button>
+            {document.fullscreenEnabled && (
+              <button type="button" className={control} onClick={full}>
+                <Maximize size={18} aria-hidden="true" /> <span className="max-sm:sr-only">{words.full}</span>
+              </button>
             )}
+            <button type="button" className={control} onClick={() => void share()}>
+              <Share2 size={18} aria-hidden="true" /> <span className="max-sm:sr-only">{words.share}</span>
+            </button>
+            <Take
+              name="one"
+              label={words.download}
+              sizes={gallery.sizes}
+              address={(size) => takeAddress(code, picture, size)}
+              className="inline-flex min-h-9 items-center gap-1.5 rounded-patch bg-saffron px-3 py-1 font-medium text-on-saffron"
+            />
             <button type="button" className={control} onClick={() => setAt(undefined)}>
-              <X size={20} aria-hidden="true" /> Close
+              <X size={20} aria-hidden="true" /> {words.close}
             </button>
           </div>
           <div className="grid min-h-0 flex-1 place-items-center px-2">
@@ -71,17 +110,15 @@ export function GuestBigView({
               <video
                 key={picture.code}
                 controls
+                autoPlay={playing}
+                muted={playing}
+                onEnded={() => playing && setAt(at === last ? 0 : at + 1)}
                 src={pictureAddress(code, picture, "film")}
                 poster={pictureAddress(code, picture, "large")}
                 className="max-h-full max-w-full"
               />
             ) : (
-              <img
-                key={picture.code}
-                src={pictureAddress(code, picture, "large")}
-                alt={picture.alt || picture.title}
-                className="max-h-full max-w-full min-h-0 object-contain"
-              />
+              <Pinched key={picture.code} src={pictureAddress(code, picture, "large")} alt={picture.alt || picture.title} onSwipe={turn} />
             )}
           </div>
           {picture.caption && (
@@ -89,12 +126,15 @@ export function GuestBigView({
               {picture.caption}
             </p>
           )}
+          <p role="status" className="px-4 text-center text-dense break-all text-[var(--card-on-night)]">
+            {said}
+          </p>
           <div className="flex justify-center gap-4 p-3">
             <button type="button" className={control} disabled={at === 0} onClick={() => turn(-1)}>
-              <ArrowLeft size={20} aria-hidden="true" /> Before
+              <ArrowLeft size={20} aria-hidden="true" /> {words.before}
             </button>
             <button type="button" className={control} disabled={at === last} onClick={() => turn(1)}>
-              Next <ArrowRight size={20} aria-hidden="true" />
+              {words.next} <ArrowRight size={20} aria-hidden="true" />
             </button>
           </div>
         </Radix.Content>

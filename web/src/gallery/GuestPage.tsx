@@ -1,43 +1,46 @@
-import { clsx } from "clsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Download, Play } from "lucide-react";
-import { useEffect, useLayoutEffect, useMemo, useRef, useState, type FormEvent } from "react";
+import { Play } from "lucide-react";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type FormEvent, type ReactNode } from "react";
 import { messageOf, type Schema } from "~/api/client";
-import { unlock, visit } from "./acts";
 import { Button } from "~/kit/Button";
 import { TextField } from "~/kit/Field";
 import { focalPosition } from "~/kit/focal";
-import { dayName, duration, items, tint } from "~/kit/words";
-import { layOut, rowOf, topOf } from "~/kit/layout";
+import { tint } from "~/kit/words";
+import { unlock, visit } from "./acts";
 import { GuestBigView } from "./GuestBigView";
-import { pictureAddress } from "./pictureAddress";
+import { pictureAddress, zipAddress } from "./pictureAddress";
+import { Rows } from "./Rows";
+import { Take } from "./Take";
+import { fill, pictures, words } from "./words";
 
-/** How high the rows of a gallery are, about, and the line of words below a picture. */
-const rowHeight = 240;
-const captionLine = 24;
+type Gallery = Schema["GuestGallery"];
 
-/** GuestPage is a client gallery as guests see it: locked, closed, or open. */
+const pressed =
+  "inline-flex items-center gap-2 rounded-patch bg-accent px-4 py-2 font-medium text-on-accent hover:opacity-90 focus-visible:outline-ink";
+const quiet = "inline-flex items-center gap-2 rounded-patch border border-line-strong px-3 py-1.5 font-medium hover:bg-sunk";
+
+/** GuestPage is a gallery as guests see it: locked, closed, or open. */
 export function GuestPage({ code }: { code: string }) {
   const { data: gallery, error } = useQuery({ queryKey: ["gallery"], retry: false, queryFn: () => visit(code) });
   useEffect(() => {
-    if (gallery) document.title = gallery.title || "Gallery";
+    if (gallery) document.title = gallery.title || words.gallery;
   }, [gallery]);
-  if (error) return <Plain title="There is no gallery here" text={messageOf(error)} />;
+  if (error) return <Plain title={words.none} text={messageOf(error)} />;
   if (!gallery) return null;
-  if (gallery.state === "closed")
-    return (
-      <Plain
-        title="This gallery is closed"
-        text={`It was open for a while, and is not any more. If you still need the pictures, ask the people at ${gallery.brandName}.`}
-      />
-    );
-  if (gallery.state === "locked") return <Locked code={code} gallery={gallery} />;
-  return <Open code={code} gallery={gallery} />;
+  const brand = gallery.brandName;
+  return (
+    <div className="min-h-full" data-accent={gallery.accent} data-lettering={gallery.lettering}>
+      {gallery.state === "closed" && <Plain title={words.closed} text={fill(words.closedText, { brand })} />}
+      {gallery.state === "uninvited" && <Plain title={words.uninvited} text={fill(words.uninvitedText, { brand })} />}
+      {gallery.state === "locked" && <Locked code={code} gallery={gallery} />}
+      {gallery.state === "open" && <Open code={code} gallery={gallery} />}
+    </div>
+  );
 }
 
 function Plain({ title, text }: { title: string; text: string }) {
   return (
-    <main className="grid min-h-full place-items-center p-6 text-center">
+    <main className="grid min-h-dvh place-items-center p-6 text-center">
       <div className="max-w-md">
         <h1 className="stitch-b mb-4 pb-3 text-3xl">{title}</h1>
         <p className="text-base text-ink-soft">{text}</p>
@@ -46,7 +49,7 @@ function Plain({ title, text }: { title: string; text: string }) {
   );
 }
 
-function Locked({ code, gallery }: { code: string; gallery: Schema["GuestGallery"] }) {
+function Locked({ code, gallery }: { code: string; gallery: Gallery }) {
   const cache = useQueryClient();
   const [problem, setProblem] = useState<string>();
   const submit = async (event: FormEvent<HTMLFormElement>) => {
@@ -60,129 +63,169 @@ function Locked({ code, gallery }: { code: string; gallery: Schema["GuestGallery
     }
   };
   return (
-    <main className="grid min-h-full place-items-center p-6">
+    <main className="grid min-h-dvh place-items-center p-6">
       <form className="w-full max-w-sm" onSubmit={(e) => void submit(e)}>
         <p className="text-ink-soft">{gallery.brandName}</p>
         <h1 className="stitch-b mb-5 pb-3 text-3xl">{gallery.title}</h1>
-        <TextField label="Password" name="password" type="password" required autoFocus problem={problem} autoComplete="off" />
+        <TextField label={words.password} name="password" type="password" required autoFocus problem={problem} autoComplete="off" />
         <Button type="submit" tone="main" className="mt-3 w-full">
-          See the pictures
+          {words.see}
         </Button>
       </form>
     </main>
   );
 }
 
-function Open({ code, gallery }: { code: string; gallery: Schema["GuestGallery"] }) {
-  const [at, setAt] = useState<number>();
-  const list = useRef<HTMLUListElement>(null);
-  const head = useRef<HTMLDivElement>(null);
+/** useWidth is how wide an element is, in CSS pixels; 0 before it is known. */
+function useWidth() {
+  const ref = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
+  useLayoutEffect(() => {
+    const read = () => setWidth(ref.current?.clientWidth ?? 0);
+    read();
+    const measure = new ResizeObserver(read);
+    measure.observe(ref.current!);
+    return () => measure.disconnect();
+  }, []);
+  return { ref, width };
+}
+
+function Open({ code, gallery }: { code: string; gallery: Gallery }) {
+  const [at, setAt] = useState<number | undefined>(() => {
+    const asked = gallery.pictures.findIndex((p) => `#${p.code}` === window.location.hash);
+    return asked >= 0 ? asked : gallery.kind === "slideshow" && gallery.pictures.length > 0 ? 0 : undefined;
+  });
+  const [playing, setPlaying] = useState(gallery.kind === "slideshow");
+  const { ref, width } = useWidth();
+  const chapters = useMemo(() => {
+    let from = 0;
+    return gallery.chapters.map((c, i) => {
+      const mine = { ...c, number: i + 1, from, shown: gallery.pictures.slice(from, from + c.pictures) };
+      from += c.pictures;
+      return mine;
+    });
+  }, [gallery]);
+  const big = useCallback((i: number) => {
+    setPlaying(false);
+    setAt(i);
+  }, []);
+  const named = chapters.length > 1 || !!chapters[0]?.title || !!chapters[0]?.words;
+  const n = gallery.pictures.length;
+  return (
+    <main className="min-h-dvh">
+      <Cover code={code} gallery={gallery} />
+      <header className="stitch-b mx-auto flex max-w-6xl flex-wrap items-end gap-4 px-5 py-6">
+        <div className="min-w-0 flex-1 basis-72">
+          <p className="text-ink-soft">{gallery.brandName}</p>
+          <h1 className="text-4xl leading-tight break-words">{gallery.title}</h1>
+          {gallery.message && <p className="mt-2 max-w-2xl text-base whitespace-pre-line">{gallery.message}</p>}
+        </div>
+        {n > 0 && (
+          <div className="flex flex-wrap gap-2">
+            <button
+              type="button"
+              className={quiet}
+              onClick={() => {
+                setPlaying(true);
+                setAt(0);
+              }}
+            >
+              <Play size={18} aria-hidden="true" /> {words.play}
+            </button>
+            <Take
+              name="all"
+              label={fill(words.downloadAll, { n })}
+              sizes={gallery.sizes}
+              address={(size) => zipAddress(code, size)}
+              className={pressed}
+            />
+          </div>
+        )}
+      </header>
+      <p className="mx-auto max-w-6xl px-5 pt-3 text-dense text-ink-soft">{facts(gallery).join(" · ")}</p>
+      {named && chapters.length > 1 && (
+        <nav className="mx-auto flex max-w-6xl flex-wrap gap-x-4 gap-y-1 px-5 pt-3" aria-label={words.gallery}>
+          {chapters.map((c) => (
+            <a key={c.number} href={`#chapter-${c.number}`} className="underline decoration-accent decoration-2 underline-offset-4">
+              {c.title}
+            </a>
+          ))}
+        </nav>
+      )}
+      {n === 0 && <p className="mx-auto max-w-6xl px-5 py-6 text-base">{words.empty}</p>}
+      <div ref={ref} className="mx-auto my-4 w-[calc(100%-2.5rem)] max-w-[69.5rem]">
+        {width > 0 &&
+          chapters.map((c) => (
+            <section key={c.number} id={`chapter-${c.number}`} aria-label={c.title || words.pictures} data-guest-chapter={c.title}>
+              {named && (
+                <Heading title={c.title} text={c.words}>
+                  {chapters.length > 1 && c.shown.length > 0 && (
+                    <Take
+                      name={`chapter-${c.number}`}
+                      label={words.downloadChapter}
+                      sizes={gallery.sizes}
+                      address={(size) => zipAddress(code, size, c.number)}
+                      className={quiet}
+                    />
+                  )}
+                </Heading>
+              )}
+              <Rows code={code} pictures={c.shown} from={c.from} width={width} label={c.title || words.pictures} onBig={big} />
+            </section>
+          ))}
+      </div>
+      <footer className="px-5 py-8 text-center text-small text-ink-soft">{words.shown}</footer>
+      {at !== undefined && <GuestBigView code={code} gallery={gallery} at={at} setAt={setAt} playing={playing} setPlaying={setPlaying} />}
+    </main>
+  );
+}
+
+/** facts are what there is to know of a gallery, in a line. */
+function facts(gallery: Gallery) {
+  const out = [pictures(gallery.pictures.length)];
+  if (gallery.sizes.length === 0) out.push(words.lookOnly);
+  const one = gallery.sizes.length === 1 ? gallery.sizes[0] : undefined;
+  if (one?.side) out.push(`${one.name}, ${fill(words.upTo, { n: one.side })}`);
+  if (gallery.ends) {
+    const day = new Date(`${gallery.ends}T12:00`).toLocaleDateString(words.locale, { day: "numeric", month: "long", year: "numeric" });
+    out.push(fill(words.until, { day }));
+  }
+  return out;
+}
+
+function Heading({ title, text, children }: { title: string; text: string; children?: ReactNode }) {
+  return (
+    <header className="mt-8 mb-4 flex flex-wrap items-end gap-3 border-l-4 border-accent pl-3">
+      <div className="min-w-0 flex-1 basis-64">
+        {title && <h2 className="text-2xl break-words">{title}</h2>}
+        {text && <p className="max-w-2xl text-base whitespace-pre-line">{text}</p>}
+      </div>
+      {children}
+    </header>
+  );
+}
+
+/** Cover is the picture at the top, cut around its focal point at every width. */
+function Cover({ code, gallery }: { code: string; gallery: Gallery }) {
+  const head = useRef<HTMLDivElement>(null);
   const [box, setBox] = useState({ width: 1280, height: 416 });
   useLayoutEffect(() => {
     const measure = new ResizeObserver(() => {
-      setWidth(list.current?.clientWidth ?? 0);
       if (head.current) setBox({ width: head.current.clientWidth, height: head.current.clientHeight });
     });
-    measure.observe(list.current!);
     if (head.current) measure.observe(head.current);
     return () => measure.disconnect();
   }, []);
-  const layout = useMemo(
-    () =>
-      layOut(
-        gallery.pictures.map((p) => (1000 * p.width) / Math.max(1, p.height)),
-        width || 1000,
-        Math.min(rowHeight, Math.max(120, width / 2.2)),
-        captionLine,
-      ),
-    [gallery.pictures, width],
-  );
-  const cover = gallery.pictures.find((p) => p.code === gallery.cover) ?? gallery.pictures[0];
+  const cover = gallery.ownCover ?? gallery.pictures.find((p) => p.code === gallery.cover) ?? gallery.pictures[0];
+  if (!cover) return null;
   return (
-    <main className="min-h-full">
-      {cover && (
-        <div ref={head} className="h-[52vh] min-h-64 w-full overflow-hidden" style={{ backgroundColor: tint(cover.tint) }}>
-          <img
-            src={pictureAddress(code, cover, "large")}
-            alt={cover.alt || cover.title}
-            className="size-full object-cover"
-            style={{ objectPosition: focalPosition(box, cover, { x: cover.focalX, y: cover.focalY }) }}
-          />
-        </div>
-      )}
-      <header className="stitch-b mx-auto flex max-w-6xl flex-wrap items-end gap-4 px-5 py-6">
-        <div className="min-w-0 flex-1">
-          <p className="text-ink-soft">{gallery.brandName}</p>
-          <h1 className="text-4xl leading-tight">{gallery.title}</h1>
-          {gallery.message && <p className="mt-2 max-w-2xl text-base whitespace-pre-line">{gallery.message}</p>}
-        </div>
-        {gallery.downloads && gallery.pictures.length > 0 && (
-          <a
-            href={`/g/${code}/all.zip`}
-            className="inline-flex items-center gap-2 rounded-patch bg-sea px-4 py-2 font-medium text-on-sea hover:bg-sea-deep"
-            data-all
-          >
-            <Download size={18} /> Download all {gallery.pictures.length}
-          </a>
-        )}
-      </header>
-      <p className="mx-auto max-w-6xl px-5 pt-3 text-dense text-ink-soft">
-        {items(gallery.pictures.length)}
-        {gallery.downloads && gallery.sizeName ? ` · at ${gallery.sizeName}` : " · for looking at"}
-        {gallery.ends && ` · open until ${dayName(gallery.ends)}`}
-      </p>
-      {gallery.pictures.length === 0 && <p className="mx-auto max-w-6xl px-5 py-6 text-base">There are no pictures here yet.</p>}
-      <ul
-        ref={list}
-        className="relative mx-auto my-4 w-[calc(100%-2.5rem)] max-w-[69.5rem]"
-        style={{ height: layout.height }}
-        aria-label="Pictures"
-      >
-        {gallery.pictures.map((p, i) => (
-          <li
-            key={p.code}
-            className="absolute"
-            style={{ left: layout.left[i], top: topOf(layout, i), width: layout.width[i], contentVisibility: "auto" }}
-          >
-            <button
-              type="button"
-              className="relative block w-full overflow-hidden rounded-[3px]"
-              aria-label={`See ${p.title || "picture"} big`}
-              onClick={() => setAt(i)}
-              style={{ height: layout.heights[rowOf(layout, i)], backgroundColor: tint(p.tint) }}
-            >
-              <img
-                src={pictureAddress(code, p, "medium")}
-                srcSet={[
-                  `${pictureAddress(code, p, "small")} 600w`,
-                  `${pictureAddress(code, p, "medium")} 1000w`,
-                  `${pictureAddress(code, p, "large")} 2000w`,
-                ].join(", ")}
-                sizes="(max-width: 600px) 100vw, 33vw"
-                alt={p.alt || p.title}
-                loading="lazy"
-                className="size-full object-cover"
-              />
-              {p.kind === "clip" && (
-                <span
-                  className={clsx(
-                    "absolute right-2 bottom-2 inline-flex items-center gap-1 rounded-full bg-ink px-2 py-0.5",
-                    "text-small text-paper",
-                  )}
-                >
-                  <Play size={12} /> {duration(p.seconds ?? 0)}
-                </span>
-              )}
-            </button>
-            <p className="h-6 truncate pt-1 text-dense text-ink-soft" title={p.title}>
-              {p.title}
-            </p>
-          </li>
-        ))}
-      </ul>
-      <footer className="px-5 py-8 text-center text-small text-ink-soft">Shown with Bright Satchel</footer>
-      {at !== undefined && <GuestBigView code={code} gallery={gallery} at={at} setAt={setAt} />}
-    </main>
+    <div ref={head} className="h-[52vh] min-h-64 w-full overflow-hidden" style={{ backgroundColor: tint(cover.tint) }}>
+      <img
+        src={pictureAddress(code, cover, "large")}
+        alt={cover.alt || cover.title}
+        className="size-full object-cover"
+        style={{ objectPosition: focalPosition(box, cover, { x: cover.focalX, y: cover.focalY }) }}
+      />
+    </div>
   );
 }

@@ -1,4 +1,5 @@
 import "~/kit/tokens.css";
+import "./gallery.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
 import { createRoot } from "react-dom/client";

@@ -133,7 +133,7 @@ function Chosen({ album }: { album: Album }) {
 /** Shown lists the galleries that show the album. */
 function Shown({ album }: { album: Album }) {
   const brand = useBrand();
-  const galleries = (useGalleries(brand).data ?? []).filter((g) => g.album === album.id);
+  const galleries = (useGalleries(brand).data ?? []).filter((g) => g.chapters.some((c) => c.album === album.id));
   if (galleries.length === 0) return null;
   return (
     <p className="text-dense">

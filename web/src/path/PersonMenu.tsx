@@ -43,7 +43,7 @@ export function PersonMenu({ me }: { me: Me }) {
           onSelect: () => void navigate({ to: "/b/$brand/trail", params: { brand: me.brand }, search: { item: undefined } }),
         },
         ...(me.can.includes("galleries")
-          ? [{ label: "Client galleries", onSelect: () => void navigate({ to: "/b/$brand/galleries", params: { brand: me.brand } }) }]
+          ? [{ label: "Galleries", onSelect: () => void navigate({ to: "/b/$brand/galleries", params: { brand: me.brand } }) }]
           : []),
         null,
         ...themes.map((t) => ({ label: `Theme: ${t}`, checked: theme === t, onSelect: () => set({ theme: t }) })),

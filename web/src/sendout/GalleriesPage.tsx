@@ -1,52 +1,100 @@
-import { Copy, ExternalLink } from "lucide-react";
-import { useState } from "react";
+import { clsx } from "clsx";
+import { Copy, ExternalLink, MoreHorizontal, Plus } from "lucide-react";
+import { useEffect, useState } from "react";
+import { useLocation } from "@tanstack/react-router";
 import { mediaAddress, type Schema } from "~/api/client";
-import { useGalleries, useOutputSizes } from "~/api/queries";
-import { Button } from "~/kit/Button";
-import { Choice, Switch, TextField } from "~/kit/Field";
+import { useGalleries } from "~/api/queries";
+import { Button, IconButton } from "~/kit/Button";
+import { Choice, TextField } from "~/kit/Field";
+import { Menu } from "~/kit/Menu";
 import { SavedField, today } from "~/kit/SavedField";
 import { copyText } from "~/kit/notes";
 import { items } from "~/kit/words";
-import { audience, CoverDialog, NewGalleryDialog, OpenGalleryDialog } from "./GalleryDialogs";
-import { changeGallery, setGallery } from "./acts";
+import { audience, CoverDialog, kinds, MergeDialog, NewGalleryDialog, OpenGalleryDialog } from "./GalleryDialogs";
+import { GalleryChapters } from "./GalleryChapters";
+import { GalleryLook } from "./GalleryLook";
+import { GalleryTaking } from "./GalleryTaking";
+import { changeGallery, removeGallery, setGallery } from "./acts";
 
 type Gallery = Schema["Gallery"];
-type Change = Schema["GalleryChange"];
 
-/** GalleriesPage lists the client galleries with all that can be set about them. Settings save themselves. */
+/** GalleriesPage lists the galleries, and shows all that can be set about one of them. Settings save themselves. */
 export function GalleriesPage({ brand }: { brand: string }) {
   const galleries = useGalleries(brand).data;
+  const hash = useLocation({ select: (at) => at.hash });
+  const [chosen, setChosen] = useState<number>();
   const [making, setMaking] = useState(false);
+  useEffect(() => {
+    const id = Number(hash.replace("gallery-", ""));
+    if (id) setChosen(id);
+  }, [hash]);
+  const gallery = galleries?.find((g) => g.id === chosen) ?? galleries?.[0];
   return (
     <div className="min-h-0 flex-1 overflow-y-auto" data-page="galleries">
       <div className="stitch-b flex items-center gap-3 px-4 py-2">
-        <h1 className="flex-1 text-lg">Client galleries</h1>
-        <Button tone="main" onClick={() => setMaking(true)}>
+        <h1 className="flex-1 text-lg">Galleries</h1>
+        <Button tone="main" icon={<Plus size={16} />} onClick={() => setMaking(true)}>
           New gallery
         </Button>
       </div>
-      <div className="mx-auto max-w-4xl space-y-4 p-4">
-        {galleries?.length === 0 && (
-          <p className="text-ink-soft">A gallery shows an album to a client, under a link. It stays invisible until you open it.</p>
-        )}
-        {galleries?.map((g) => (
-          <GalleryCard key={g.id} brand={brand} gallery={g} />
-        ))}
-      </div>
-      {making && <NewGalleryDialog brand={brand} onClose={() => setMaking(false)} />}
+      {galleries?.length === 0 && (
+        <div className="mx-auto max-w-2xl space-y-3 p-6">
+          <p>
+            A gallery shows albums and folders to a client under a link, to everyone under an address of its own, or as a slideshow that
+            plays itself. It stays invisible until you open it.
+          </p>
+          <Button tone="strap" onClick={() => setMaking(true)}>
+            Choose what to show
+          </Button>
+        </div>
+      )}
+      {gallery && (
+        <div className="mx-auto grid max-w-6xl grid-cols-[minmax(0,1fr)] gap-6 p-4 lg:grid-cols-[minmax(0,3fr)_minmax(0,9fr)]">
+          <ul className="space-y-1.5" aria-label="Galleries">
+            {galleries?.map((g) => (
+              <Row key={g.id} brand={brand} gallery={g} chosen={g.id === gallery.id} onChoose={() => setChosen(g.id)} />
+            ))}
+          </ul>
+          <GalleryCard key={gallery.id} brand={brand} gallery={gallery} />
+        </div>
+      )}
+      {making && <NewGalleryDialog brand={brand} onMade={setChosen} onClose={() => setMaking(false)} />}
     </div>
   );
 }
 
-function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery }) {
-  const sizes = useOutputSizes(brand).data ?? [];
-  const [asked, setAsked] = useState<"open" | "cover">();
-  const address = `${window.location.origin}/g/${g.code}`;
-  const change = (body: Change) => changeGallery(brand, g.id, body);
-  const set = (body: Change) => setGallery(brand, g.id, body);
+function Row({ brand, gallery: g, chosen, onChoose }: { brand: string; gallery: Gallery; chosen: boolean; onChoose: () => void }) {
+  const [merging, setMerging] = useState(false);
   return (
-    <article id={`gallery-${g.id}`} data-gallery={g.title} className="overflow-hidden rounded-xl border border-line bg-card">
-      <div className="flex flex-wrap gap-4 p-4">
+    <li
+      data-gallery-row={g.title}
+      className={clsx("flex items-start gap-1 rounded-patch border p-2", chosen ? "border-saffron bg-saffron-wash" : "border-line bg-card")}
+    >
+      <button type="button" className="min-w-0 flex-1 text-left" aria-current={chosen ? "true" : undefined} onClick={onChoose}>
+        <span className="block truncate font-medium">{g.title}</span>
+        <span className={clsx("block text-small", g.open ? "text-plum" : "text-ink-soft")}>{audience(g)}</span>
+      </button>
+      <Menu
+        trigger={<IconButton label={`More about ${g.title}`} className="size-7" icon={<MoreHorizontal size={16} />} />}
+        items={[
+          { label: "Merge another one into it…", onSelect: () => setMerging(true) },
+          null,
+          { label: "Remove the gallery", danger: true, onSelect: () => void removeGallery(brand, g.id) },
+        ]}
+      />
+      {merging && <MergeDialog brand={brand} gallery={g} onClose={() => setMerging(false)} />}
+    </li>
+  );
+}
+
+function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery }) {
+  const [asked, setAsked] = useState<"open" | "cover">();
+  const address = `${window.location.origin}${g.path}`;
+  const change = (body: Schema["GalleryChange"]) => changeGallery(brand, g.id, body);
+  const set = (body: Schema["GalleryChange"]) => setGallery(brand, g.id, body);
+  return (
+    <article id={`gallery-${g.id}`} data-gallery={g.title} className="min-w-0 space-y-5">
+      <section aria-label={g.title} className="flex flex-wrap gap-4 rounded-xl border border-line bg-card p-4">
         <button
           type="button"
           className="h-36 w-52 overflow-hidden rounded-lg bg-sunk text-ink-soft"
@@ -59,7 +107,7 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
           <h2 className="text-lg">{g.title}</h2>
           <p className={g.open ? "font-medium text-plum" : "text-ink-soft"}>{audience(g)}</p>
           <p className="text-ink-soft">
-            {items(g.items)} from the album “{g.albumName}”
+            {kinds[g.kind]} with {items(g.items)}
           </p>
           <div className="flex flex-wrap gap-2">
             {g.open ? (
@@ -81,19 +129,22 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
             )}
           </div>
         </div>
-      </div>
-      <div className="grid gap-4 border-t border-line p-4 md:grid-cols-2">
+      </section>
+      <section aria-label="Who may look" className="grid gap-4 rounded-xl border border-line bg-card p-4 md:grid-cols-2">
         <SavedField label="Title" value={g.title} maxLength={200} onSave={(title) => set({ title })} />
-        <Password has={g.hasPassword} onSave={(password) => change({ password })} />
+        <Choice
+          label="Who may look"
+          value={g.audience}
+          options={[
+            { value: "link", label: "Anyone with the link" },
+            { value: "invited", label: "Only people who are invited" },
+            { value: "everyone", label: "Everyone: it is listed" },
+          ]}
+          onChange={(audience) => void change({ audience })}
+        />
         <SavedField label="Message to guests" kind="text" value={g.message} onSave={(message) => set({ message })} />
         <div className="space-y-3">
-          <Choice
-            label="Size that guests may take"
-            value={g.outputSize ?? 0}
-            options={sizes.map((s) => ({ value: s.id, label: s.name }))}
-            onChange={(outputSize) => void change({ outputSize })}
-          />
-          <Switch label="Guests may download the pictures" checked={g.downloads} onChange={(downloads) => void change({ downloads })} />
+          {g.audience === "link" && <Password has={g.hasPassword} onSave={(password) => change({ password })} />}
           <SavedField
             kind="day"
             label="Last day (optional)"
@@ -101,8 +152,19 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
             check={(day) => (day && day < today() ? "The last day is in the past. Choose today or a later day." : undefined)}
             onSave={(ends) => set({ ends })}
           />
+          <SavedField
+            label="Address of its own (optional)"
+            hint={`${window.location.origin}${g.path}`}
+            value={g.address ?? ""}
+            maxLength={60}
+            placeholder="spring-kites"
+            onSave={(address) => set({ address })}
+          />
         </div>
-      </div>
+      </section>
+      <GalleryChapters brand={brand} gallery={g} />
+      <GalleryTaking brand={brand} gallery={g} />
+      <GalleryLook brand={brand} gallery={g} />
       {asked === "open" && (
         <OpenGalleryDialog
           brand={brand}
@@ -136,7 +198,7 @@ function Password({ has, onSave }: { has: boolean; onSave: (password: string) =>
     <div className="flex items-end gap-2">
       <TextField
         className="flex-1"
-        label={has ? "New password (there is one)" : "Password (there is none)"}
+        label={has ? "New password" : "Password (optional)"}
         value={draft}
         onChange={(e) => setDraft(e.target.value)}
         autoComplete="off"

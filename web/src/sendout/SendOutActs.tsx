@@ -1,4 +1,4 @@
-import { Link2 } from "lucide-react";
+import { Images, Link2 } from "lucide-react";
 import { useState } from "react";
 import { messageOf, type Me, type Selection } from "~/api/client";
 import { useSendingCheck } from "~/api/queries";
@@ -11,12 +11,13 @@ import { useOffer } from "~/sheet/offers";
 import { useBrand } from "~/sheet/place";
 import { asSelection, useCount } from "~/sheet/selection";
 import { makePublic } from "./acts";
+import { SelectionGalleryDialog } from "./GalleryDialogs";
 
 /** SendOutActs offers, on every step, to give items addresses that anybody can open. */
 export function SendOutActs({ me }: { me: Me }) {
   const brand = useBrand();
   const count = useCount();
-  const [asked, setAsked] = useState<{ selection: Selection; count: number }>();
+  const [asked, setAsked] = useState<{ selection: Selection; count: number; what: "addresses" | "gallery" }>();
   useOffer(
     "Public addresses",
     me.can.includes("galleries")
@@ -24,12 +25,19 @@ export function SendOutActs({ me }: { me: Me }) {
           {
             label: count === 1 ? "Copy a public address…" : `Copy ${count.toLocaleString("en-GB")} public addresses…`,
             icon: <Link2 size={16} />,
-            run: () => setAsked({ selection: asSelection(), count }),
+            run: () => setAsked({ selection: asSelection(), count, what: "addresses" }),
+          },
+          {
+            label: count === 1 ? "Show it in a gallery…" : `Show ${count.toLocaleString("en-GB")} in a gallery…`,
+            icon: <Images size={16} />,
+            run: () => setAsked({ selection: asSelection(), count, what: "gallery" }),
           },
         ]
       : [],
   );
-  return asked && <MakePublicDialog brand={brand} {...asked} onClose={() => setAsked(undefined)} />;
+  if (!asked) return null;
+  const About = asked.what === "gallery" ? SelectionGalleryDialog : MakePublicDialog;
+  return <About brand={brand} selection={asked.selection} count={asked.count} onClose={() => setAsked(undefined)} />;
 }
 
 /** MakePublicDialog says who will be able to open what, before anybody is. */

@@ -5,7 +5,7 @@ import type { Me } from "~/api/client";
 import { useEmbeds, useGalleries, useOverview } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { FirstStep } from "~/sheet/FirstStep";
-import { useBrand, usePlace } from "~/sheet/place";
+import { useBrand, usePlace, type Place } from "~/sheet/place";
 import { DownloadForm } from "./DownloadForm";
 import { plural } from "~/kit/words";
 import { audience, NewGalleryDialog } from "./GalleryDialogs";
@@ -44,6 +44,12 @@ export function SendOutBoard({ me }: { me: Me }) {
   );
 }
 
+/** placeOf is the album or folder that is open, for a gallery to show. */
+function placeOf(place: Place) {
+  if (place.place === "album" && place.id) return { album: place.id, below: false };
+  return place.place === "folder" && place.id ? { folder: place.id, below: !!place.below } : undefined;
+}
+
 function Galleries({ brand }: { brand: string }) {
   const place = usePlace();
   const galleries = useGalleries(brand).data;
@@ -51,13 +57,15 @@ function Galleries({ brand }: { brand: string }) {
   return (
     <section>
       <header className="mb-2 flex items-center gap-2">
-        <h2 className="flex-1 text-lg">Client galleries</h2>
+        <h2 className="flex-1 text-lg">Galleries</h2>
         <Button icon={<Plus size={18} />} onClick={() => setMaking(true)}>
           New gallery
         </Button>
       </header>
       {galleries?.length === 0 && (
-        <p className="text-ink-soft">A gallery shows an album to a client, under a link. It stays invisible until you open it.</p>
+        <p className="text-ink-soft">
+          A gallery shows albums and folders to a client, or to everyone. It stays invisible until you open it.
+        </p>
       )}
       <ul>
         {galleries?.map((g) => (
@@ -77,7 +85,7 @@ function Galleries({ brand }: { brand: string }) {
           </li>
         ))}
       </ul>
-      {making && <NewGalleryDialog brand={brand} album={place.place === "album" ? place.id : undefined} onClose={() => setMaking(false)} />}
+      {making && <NewGalleryDialog brand={brand} place={placeOf(place)} onClose={() => setMaking(false)} />}
     </section>
   );
 }

@@ -1,5 +1,5 @@
 import { BookImage, Folder as FolderIcon } from "lucide-react";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { messageOf, type Schema } from "~/api/client";
 import { useAlbums, useFolders } from "~/api/queries";
 import { Button } from "~/kit/Button";
@@ -18,6 +18,8 @@ export function SourcesDialog({
   title,
   chosen: before,
   verb,
+  about = "What comes into them later is shown as well.",
+  children,
   onChoose,
   onClose,
 }: {
@@ -25,6 +27,9 @@ export function SourcesDialog({
   title: string;
   chosen: Source[];
   verb: string;
+  about?: string;
+  /** What else is asked, above the list. */
+  children?: ReactNode;
   /** Throws what is against it. */
   onChoose: (sources: Source[]) => Promise<unknown>;
   onClose: () => void;
@@ -56,7 +61,8 @@ export function SourcesDialog({
     setChosen((c) => (on ? [...c, source] : c.filter((x) => !same(x, source))));
   };
   return (
-    <Dialog title={title} about="What comes into them later is shown as well." onClose={onClose}>
+    <Dialog title={title} about={about} onClose={onClose}>
+      {children}
       <TextField
         label="Album or folder"
         autoFocus

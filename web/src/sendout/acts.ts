@@ -51,6 +51,17 @@ export const changeGallery = (brand: string, id: number, change: Partial<Schema[
 export const setGallery = (brand: string, id: number, change: Partial<Schema["GalleryChange"]>) =>
   ask(client.PATCH("/api/brands/{brand}/galleries/{id}", { ...on(brand, id), body: change }));
 
+export const removeGallery = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/galleries/{id}", on(brand, id)));
+
+export const mergeGalleries = (brand: string, id: number, from: number) =>
+  act(brand, client.POST("/api/brands/{brand}/galleries/{id}/merge", { ...on(brand, id), body: { from } }));
+
+/** galleryOfSelection keeps a selection as an album and makes a gallery of that; it throws what is against it. */
+export async function galleryOfSelection(brand: string, kind: Schema["GalleryKind"], title: string, selection: Schema["Selection"]) {
+  const album = await ask(client.POST("/api/brands/{brand}/albums", { ...at(brand), body: { name: title, selection } }));
+  return newGallery(brand, { kind, title, chapters: [{ album: album.id, below: false }] });
+}
+
 /** newEmbed throws what is against it. */
 export const newEmbed = (brand: string, sources: Schema["EmbedSource"][]) =>
   ask(client.POST("/api/brands/{brand}/embeds", { ...at(brand), body: { sources } }));

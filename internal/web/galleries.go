@@ -1,0 +1,70 @@
+package web
+
+import (
+	"context"
+
+	"brightsatchel/api"
+	"brightsatchel/internal/core/galleries"
+	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/store"
+)
+
+func (h *handler) ListGalleries(ctx context.Context, _ api.ListGalleriesRequestObject) (api.ListGalleriesResponseObject, error) {
+	all, err := h.house.SendOut.Galleries(ctx, viewerOf(ctx))
+	return api.ListGalleries200JSONResponse(each(all, gallery)), err
+}
+
+func (h *handler) CreateGallery(ctx context.Context, r api.CreateGalleryRequestObject) (api.CreateGalleryResponseObject, error) {
+	d, err := h.house.SendOut.CreateGallery(ctx, viewerOf(ctx), string(r.Body.Kind), sendout.GalleryChange{Title: r.Body.Title,
+		Password: r.Body.Password, Address: r.Body.Address, Chapters: chapters(r.Body.Chapters)})
+	return api.CreateGallery200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) ChangeGallery(ctx context.Context, r api.ChangeGalleryRequestObject) (api.ChangeGalleryResponseObject, error) {
+	b := r.Body
+	c := sendout.GalleryChange{Title: b.Title, Message: b.Message, Password: b.Password, Ends: b.Ends, Address: b.Address, Cover: b.Cover,
+		Open: b.Open, Audience: (*string)(b.Audience)}
+	if b.Chapters != nil {
+		c.Chapters = chapters(*b.Chapters)
+	}
+	if s := b.Settings; s != nil {
+		c.Settings = &galleries.Settings{Accent: string(s.Accent), Lettering: string(s.Lettering), Sizes: s.Sizes, Original: s.Original,
+			Downloads: s.Downloads, SeeEachOther: s.SeeEachOther, Remarks: s.Remarks,
+			Mark: galleries.Mark{Words: s.MarkWords, Place: string(s.MarkPlace), Strength: s.MarkStrength}}
+	}
+	d, err := h.house.SendOut.ChangeGallery(ctx, viewerOf(ctx), r.ID, c)
+	return api.ChangeGallery200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) RemoveGallery(ctx context.Context, r api.RemoveGalleryRequestObject) (api.RemoveGalleryResponseObject, error) {
+	d, err := h.house.SendOut.RemoveGallery(ctx, viewerOf(ctx), r.ID)
+	return api.RemoveGallery200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) MergeGalleries(ctx context.Context, r api.MergeGalleriesRequestObject) (api.MergeGalleriesResponseObject, error) {
+	d, err := h.house.SendOut.MergeGalleries(ctx, viewerOf(ctx), r.ID, r.Body.From)
+	return api.MergeGalleries200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func chapters(in []api.GalleryChapter) []store.Chapter {
+	return each(in, func(c api.GalleryChapter) store.Chapter {
+		return store.Chapter{ID: value(c.ID), Title: value(c.Title), Words: value(c.Words),
+			Place: store.Place{Folder: value(c.Folder), Album: value(c.Album), Below: c.Below}}
+	})
+}
+
+func gallery(g store.Gallery) api.Gallery {
+	s := g.Settings.Settings
+	return api.Gallery{
+		ID: g.ID, Code: g.Code, Kind: api.GalleryKind(g.Kind), Title: g.Title, Message: g.Message, Open: g.Open && !g.Ended(),
+		HasPassword: g.PasswordHash != "", Audience: api.GalleryAudience(g.Audience), Address: some(g.Address), Path: g.At(),
+		Ends: nullString(g.Ends), Items: g.Items, Cover: cover(g.Cover), CoverChosen: g.Chosen.Valid,
+		Settings: api.GallerySettings{Accent: api.GalleryAccent(s.Accent), Lettering: api.GalleryLettering(s.Lettering), Sizes: s.Sizes,
+			Original: s.Original, Downloads: s.Downloads, SeeEachOther: s.SeeEachOther, Remarks: s.Remarks, MarkWords: s.Mark.Words,
+			MarkPlace: api.GallerySettingsMarkPlace(s.Mark.Place), MarkStrength: s.Mark.Strength},
+		Chapters: each(g.Chapters, func(c store.Chapter) api.GalleryChapter {
+			return api.GalleryChapter{ID: &c.ID, Title: &c.Title, Words: &c.Words, Name: &c.Name, Folder: some(c.Folder), Album: some(c.Album),
+				Below: c.Below, ByRule: &c.ByRule}
+		}),
+	}
+}
