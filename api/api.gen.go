@@ -389,6 +389,24 @@ func (e GalleryAudience) Valid() bool {
 	}
 }
 
+// Defines values for GalleryEventWhat.
+const (
+	Opened GalleryEventWhat = "opened"
+	Took   GalleryEventWhat = "took"
+)
+
+// Valid indicates whether the value is a known member of the GalleryEventWhat enum.
+func (e GalleryEventWhat) Valid() bool {
+	switch e {
+	case Opened:
+		return true
+	case Took:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for GalleryKind.
 const (
 	Client    GalleryKind = "client"
@@ -446,6 +464,33 @@ func (e GallerySettingsMarkPlace) Valid() bool {
 	case Corner:
 		return true
 	case Middle:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GuestLetterState.
+const (
+	GuestLetterStateRefused GuestLetterState = "refused"
+	GuestLetterStateSending GuestLetterState = "sending"
+	GuestLetterStateSent    GuestLetterState = "sent"
+	GuestLetterStateUnsure  GuestLetterState = "unsure"
+	GuestLetterStateWaiting GuestLetterState = "waiting"
+)
+
+// Valid indicates whether the value is a known member of the GuestLetterState enum.
+func (e GuestLetterState) Valid() bool {
+	switch e {
+	case GuestLetterStateRefused:
+		return true
+	case GuestLetterStateSending:
+		return true
+	case GuestLetterStateSent:
+		return true
+	case GuestLetterStateUnsure:
+		return true
+	case GuestLetterStateWaiting:
 		return true
 	default:
 		return false
@@ -578,6 +623,27 @@ func (e Level) Valid() bool {
 	case LevelLook:
 		return true
 	case LevelManage:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MailingKind.
+const (
+	MailingKindInvitation  MailingKind = "invitation"
+	MailingKindNewPictures MailingKind = "new_pictures"
+	MailingKindReminder    MailingKind = "reminder"
+)
+
+// Valid indicates whether the value is a known member of the MailingKind enum.
+func (e MailingKind) Valid() bool {
+	switch e {
+	case MailingKindInvitation:
+		return true
+	case MailingKindNewPictures:
+		return true
+	case MailingKindReminder:
 		return true
 	default:
 		return false
@@ -2517,6 +2583,37 @@ type GalleryChapter struct {
 	Words *string `json:"words,omitempty"`
 }
 
+// GalleryEvent defines model for GalleryEvent.
+type GalleryEvent struct {
+	At     time.Time        `json:"at"`
+	Detail string           `json:"detail"`
+	Guest  *string          `json:"guest,omitempty"`
+	Items  int              `json:"items"`
+	What   GalleryEventWhat `json:"what"`
+}
+
+// GalleryEventWhat defines model for GalleryEvent.What.
+type GalleryEventWhat string
+
+// GalleryInside defines model for GalleryInside.
+type GalleryInside struct {
+	// Events The latest first
+	Events []GalleryEvent `json:"events"`
+	Guests []Guest        `json:"guests"`
+
+	// Letters They can be sent
+	Letters bool        `json:"letters"`
+	Lists   []GuestList `json:"lists"`
+	Marks   []GuestMark `json:"marks"`
+
+	// Opened How often
+	Opened  int      `json:"opened"`
+	Remarks []Remark `json:"remarks"`
+
+	// Took How many files were taken along
+	Took int `json:"took"`
+}
+
 // GalleryKind defines model for GalleryKind.
 type GalleryKind string
 
@@ -2562,6 +2659,35 @@ type Grant struct {
 	Role   *Role  `json:"role,omitempty"`
 }
 
+// Guest defines model for Guest.
+type Guest struct {
+	Email    string     `json:"email"`
+	ID       int64      `json:"id"`
+	Invited  bool       `json:"invited"`
+	LastSeen *time.Time `json:"lastSeen,omitempty"`
+
+	// Letter Their last letter
+	Letter      *int64            `json:"letter,omitempty"`
+	LetterKind  *string           `json:"letterKind,omitempty"`
+	LetterState *GuestLetterState `json:"letterState,omitempty"`
+	LetterWhy   *string           `json:"letterWhy,omitempty"`
+	Marks       int               `json:"marks"`
+	Name        string            `json:"name"`
+
+	// Path Their own link
+	Path    string `json:"path"`
+	Remarks int    `json:"remarks"`
+
+	// Silent They want no more letters
+	Silent    bool `json:"silent"`
+	Took      int  `json:"took"`
+	Visits    int  `json:"visits"`
+	Withdrawn bool `json:"withdrawn"`
+}
+
+// GuestLetterState defines model for Guest.LetterState.
+type GuestLetterState string
+
 // GuestChapter defines model for GuestChapter.
 type GuestChapter struct {
 	// Pictures How many of the pictures are its
@@ -2598,6 +2724,31 @@ type GuestGallery struct {
 // GuestGalleryState defines model for GuestGallery.State.
 type GuestGalleryState string
 
+// GuestList defines model for GuestList.
+type GuestList struct {
+	// ID 0 for a new one
+	ID int64 `json:"id"`
+
+	// Most How many pictures each guest may put there; 0 for any number
+	Most int    `json:"most"`
+	Name string `json:"name"`
+}
+
+// GuestMark defines model for GuestMark.
+type GuestMark struct {
+	// Asset For the team
+	Asset *int64 `json:"asset,omitempty"`
+	Guest int64  `json:"guest"`
+	List  int64  `json:"list"`
+	Mine  bool   `json:"mine"`
+
+	// Name Of the guest
+	Name string `json:"name"`
+
+	// Picture Code of the item
+	Picture string `json:"picture"`
+}
+
 // GuestPicture defines model for GuestPicture.
 type GuestPicture struct {
 	Alt     string `json:"alt"`
@@ -2626,6 +2777,17 @@ type GuestSize struct {
 
 	// Side Longest side in pixels, 0 for any
 	Side int `json:"side"`
+}
+
+// GuestTalk defines model for GuestTalk.
+type GuestTalk struct {
+	Lists     []GuestList `json:"lists"`
+	Marks     []GuestMark `json:"marks"`
+	MayRemark bool        `json:"mayRemark"`
+
+	// Me What this guest is called
+	Me      *string  `json:"me,omitempty"`
+	Remarks []Remark `json:"remarks"`
 }
 
 // History defines model for History.
@@ -2884,6 +3046,29 @@ type MadePublic struct {
 	Addresses []PublicAddress `json:"addresses"`
 	Done      Done            `json:"done"`
 }
+
+// MailAddress defines model for MailAddress.
+type MailAddress struct {
+	Email string `json:"email"`
+	Name  string `json:"name"`
+}
+
+// Mailing defines model for Mailing.
+type Mailing struct {
+	// Guests For other letters; none is all who were invited
+	Guests *[]int64    `json:"guests,omitempty"`
+	Kind   MailingKind `json:"kind"`
+
+	// LeaveOut What is no address is left out
+	LeaveOut *bool `json:"leaveOut,omitempty"`
+
+	// To Addresses as typed, for invitations
+	To    *string `json:"to,omitempty"`
+	Words *string `json:"words,omitempty"`
+}
+
+// MailingKind defines model for Mailing.Kind.
+type MailingKind string
 
 // Me defines model for Me.
 type Me struct {
@@ -3350,6 +3535,20 @@ type PileWanted struct {
 	Sheet SheetQuery `json:"sheet"`
 }
 
+// PlannedMailing defines model for PlannedMailing.
+type PlannedMailing struct {
+	// Had They have had it already
+	Had  []MailAddress `json:"had"`
+	HTML string        `json:"html"`
+
+	// Silent They want no more letters
+	Silent  []MailAddress `json:"silent"`
+	Subject string        `json:"subject"`
+	Text    string        `json:"text"`
+	To      []MailAddress `json:"to"`
+	Wrong   []string      `json:"wrong"`
+}
+
 // PlannedReplacement defines model for PlannedReplacement.
 type PlannedReplacement struct {
 	Differs []string `json:"differs"`
@@ -3547,6 +3746,31 @@ type Region struct {
 	Width  float64 `json:"width"`
 	X      float64 `json:"x"`
 	Y      float64 `json:"y"`
+}
+
+// Remark defines model for Remark.
+type Remark struct {
+	Answers *int64 `json:"answers,omitempty"`
+
+	// Asset For the team
+	Asset *int64    `json:"asset,omitempty"`
+	At    time.Time `json:"at"`
+	ID    int64     `json:"id"`
+	Mine  bool      `json:"mine"`
+	Name  string    `json:"name"`
+
+	// Picture Code of the item
+	Picture string `json:"picture"`
+
+	// Team It is from somebody of the brand
+	Team  bool   `json:"team"`
+	Words string `json:"words"`
+
+	// X A point in the picture from 0 at the left to 1
+	X *float64 `json:"x,omitempty"`
+
+	// Y from 0 at the top to 1
+	Y *float64 `json:"y,omitempty"`
 }
 
 // Reorder defines model for Reorder.
@@ -4334,10 +4558,22 @@ type DuplicateFolderJSONBody struct {
 	Name string `json:"name"`
 }
 
+// SetGuestListsJSONBody defines parameters for SetGuestLists.
+type SetGuestListsJSONBody struct {
+	Lists []GuestList `json:"lists"`
+}
+
 // MergeGalleriesJSONBody defines parameters for MergeGalleries.
 type MergeGalleriesJSONBody struct {
 	// From The gallery whose chapters come behind those of this one, and which is removed
 	From int64 `json:"from"`
+}
+
+// AnswerGuestJSONBody defines parameters for AnswerGuest.
+type AnswerGuestJSONBody struct {
+	Answers *int64 `json:"answers,omitempty"`
+	Asset   *int64 `json:"asset,omitempty"`
+	Words   string `json:"words"`
 }
 
 // AnnounceFilesJSONBody defines parameters for AnnounceFiles.
@@ -4454,6 +4690,27 @@ type JoinJSONBody struct {
 type ViewEmbedParams struct {
 	// At Address of the page that shows it, without its query
 	At *string `form:"at,omitempty" json:"at,omitempty"`
+}
+
+// GuestMarksJSONBody defines parameters for GuestMarks.
+type GuestMarksJSONBody struct {
+	List    int64  `json:"list"`
+	Marked  bool   `json:"marked"`
+	Picture string `json:"picture"`
+}
+
+// IntroduceGuestJSONBody defines parameters for IntroduceGuest.
+type IntroduceGuestJSONBody struct {
+	Name string `json:"name"`
+}
+
+// GuestRemarksJSONBody defines parameters for GuestRemarks.
+type GuestRemarksJSONBody struct {
+	Answers *int64   `json:"answers,omitempty"`
+	Picture string   `json:"picture"`
+	Words   string   `json:"words"`
+	X       *float64 `json:"x,omitempty"`
+	Y       *float64 `json:"y,omitempty"`
 }
 
 // UnlockGalleryJSONBody defines parameters for UnlockGallery.
@@ -4578,8 +4835,20 @@ type CreateGalleryJSONRequestBody = NewGallery
 // ChangeGalleryJSONRequestBody defines body for ChangeGallery for application/json ContentType.
 type ChangeGalleryJSONRequestBody = GalleryChange
 
+// SendLettersJSONRequestBody defines body for SendLetters for application/json ContentType.
+type SendLettersJSONRequestBody = Mailing
+
+// PlanLettersJSONRequestBody defines body for PlanLetters for application/json ContentType.
+type PlanLettersJSONRequestBody = Mailing
+
+// SetGuestListsJSONRequestBody defines body for SetGuestLists for application/json ContentType.
+type SetGuestListsJSONRequestBody SetGuestListsJSONBody
+
 // MergeGalleriesJSONRequestBody defines body for MergeGalleries for application/json ContentType.
 type MergeGalleriesJSONRequestBody MergeGalleriesJSONBody
+
+// AnswerGuestJSONRequestBody defines body for AnswerGuest for application/json ContentType.
+type AnswerGuestJSONRequestBody AnswerGuestJSONBody
 
 // GiveGrantJSONRequestBody defines body for GiveGrant for application/json ContentType.
 type GiveGrantJSONRequestBody = NewGrant
@@ -4809,6 +5078,15 @@ type RenameMeJSONRequestBody = OwnName
 // ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
 type ChangePasswordJSONRequestBody = PasswordChange
 
+// GuestMarksJSONRequestBody defines body for GuestMarks for application/json ContentType.
+type GuestMarksJSONRequestBody GuestMarksJSONBody
+
+// IntroduceGuestJSONRequestBody defines body for IntroduceGuest for application/json ContentType.
+type IntroduceGuestJSONRequestBody IntroduceGuestJSONBody
+
+// GuestRemarksJSONRequestBody defines body for GuestRemarks for application/json ContentType.
+type GuestRemarksJSONRequestBody GuestRemarksJSONBody
+
 // UnlockGalleryJSONRequestBody defines body for UnlockGallery for application/json ContentType.
 type UnlockGalleryJSONRequestBody UnlockGalleryJSONBody
 
@@ -5034,8 +5312,29 @@ type ServerInterface interface {
 	// (GET /api/brands/{brand}/galleries/{id}/check)
 	CheckGallery(c *gin.Context, brand Brand, id ID)
 
+	// (POST /api/brands/{brand}/galleries/{id}/guests/{guest}/withdraw)
+	WithdrawGuest(c *gin.Context, brand Brand, id ID, guest int64)
+
+	// (GET /api/brands/{brand}/galleries/{id}/inside)
+	LookInside(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/galleries/{id}/letters)
+	SendLetters(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/galleries/{id}/letters/plan)
+	PlanLetters(c *gin.Context, brand Brand, id ID)
+
+	// (PUT /api/brands/{brand}/galleries/{id}/lists)
+	SetGuestLists(c *gin.Context, brand Brand, id ID)
+
 	// (POST /api/brands/{brand}/galleries/{id}/merge)
 	MergeGalleries(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/galleries/{id}/remarks)
+	AnswerGuest(c *gin.Context, brand Brand, id ID)
+
+	// (DELETE /api/brands/{brand}/galleries/{id}/remarks/{remark})
+	RemoveRemark(c *gin.Context, brand Brand, id ID, remark int64)
 
 	// (POST /api/brands/{brand}/grants)
 	GiveGrant(c *gin.Context, brand Brand)
@@ -5072,6 +5371,9 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/keepers)
 	KeepAssets(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/letters/{id}/again)
+	LetterAgain(c *gin.Context, brand Brand, id ID)
 
 	// (GET /api/brands/{brand}/limits)
 	GetLimits(c *gin.Context, brand Brand)
@@ -5441,6 +5743,21 @@ type ServerInterface interface {
 
 	// (GET /api/public/galleries/{code})
 	ViewGallery(c *gin.Context, code string)
+
+	// (POST /api/public/galleries/{code}/marks)
+	GuestMarks(c *gin.Context, code string)
+
+	// (POST /api/public/galleries/{code}/me)
+	IntroduceGuest(c *gin.Context, code string)
+
+	// (POST /api/public/galleries/{code}/remarks)
+	GuestRemarks(c *gin.Context, code string)
+
+	// (DELETE /api/public/galleries/{code}/remarks/{id})
+	GuestUnsays(c *gin.Context, code string, id ID)
+
+	// (GET /api/public/galleries/{code}/talk)
+	ViewTalk(c *gin.Context, code string)
 
 	// (POST /api/public/galleries/{code}/unlock)
 	UnlockGallery(c *gin.Context, code string)
@@ -7749,6 +8066,185 @@ func (siw *ServerInterfaceWrapper) CheckGallery(c *gin.Context) {
 	siw.Handler.CheckGallery(c, brand, id)
 }
 
+// WithdrawGuest operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawGuest(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "guest" -------------
+	var guest int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "guest", c.Param("guest"), &guest, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter guest: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WithdrawGuest(c, brand, id, guest)
+}
+
+// LookInside operation middleware
+func (siw *ServerInterfaceWrapper) LookInside(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LookInside(c, brand, id)
+}
+
+// SendLetters operation middleware
+func (siw *ServerInterfaceWrapper) SendLetters(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SendLetters(c, brand, id)
+}
+
+// PlanLetters operation middleware
+func (siw *ServerInterfaceWrapper) PlanLetters(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PlanLetters(c, brand, id)
+}
+
+// SetGuestLists operation middleware
+func (siw *ServerInterfaceWrapper) SetGuestLists(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetGuestLists(c, brand, id)
+}
+
 // MergeGalleries operation middleware
 func (siw *ServerInterfaceWrapper) MergeGalleries(c *gin.Context) {
 
@@ -7781,6 +8277,83 @@ func (siw *ServerInterfaceWrapper) MergeGalleries(c *gin.Context) {
 	}
 
 	siw.Handler.MergeGalleries(c, brand, id)
+}
+
+// AnswerGuest operation middleware
+func (siw *ServerInterfaceWrapper) AnswerGuest(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AnswerGuest(c, brand, id)
+}
+
+// RemoveRemark operation middleware
+func (siw *ServerInterfaceWrapper) RemoveRemark(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "remark" -------------
+	var remark int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "remark", c.Param("remark"), &remark, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter remark: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveRemark(c, brand, id, remark)
 }
 
 // GiveGrant operation middleware
@@ -8144,6 +8717,40 @@ func (siw *ServerInterfaceWrapper) KeepAssets(c *gin.Context) {
 	}
 
 	siw.Handler.KeepAssets(c, brand)
+}
+
+// LetterAgain operation middleware
+func (siw *ServerInterfaceWrapper) LetterAgain(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LetterAgain(c, brand, id)
 }
 
 // GetLimits operation middleware
@@ -11676,6 +12283,140 @@ func (siw *ServerInterfaceWrapper) ViewGallery(c *gin.Context) {
 	siw.Handler.ViewGallery(c, code)
 }
 
+// GuestMarks operation middleware
+func (siw *ServerInterfaceWrapper) GuestMarks(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GuestMarks(c, code)
+}
+
+// IntroduceGuest operation middleware
+func (siw *ServerInterfaceWrapper) IntroduceGuest(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.IntroduceGuest(c, code)
+}
+
+// GuestRemarks operation middleware
+func (siw *ServerInterfaceWrapper) GuestRemarks(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GuestRemarks(c, code)
+}
+
+// GuestUnsays operation middleware
+func (siw *ServerInterfaceWrapper) GuestUnsays(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GuestUnsays(c, code, id)
+}
+
+// ViewTalk operation middleware
+func (siw *ServerInterfaceWrapper) ViewTalk(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ViewTalk(c, code)
+}
+
 // UnlockGallery operation middleware
 func (siw *ServerInterfaceWrapper) UnlockGallery(c *gin.Context) {
 
@@ -11965,6 +12706,14 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/api/brands/:brand/galleries/:id", wrapper.RemoveGallery)
 	router.PATCH(options.BaseURL+"/api/brands/:brand/galleries/:id", wrapper.ChangeGallery)
 	router.POST(options.BaseURL+"/api/brands/:brand/galleries/:id/merge", wrapper.MergeGalleries)
+	router.GET(options.BaseURL+"/api/brands/:brand/galleries/:id/inside", wrapper.LookInside)
+	router.PUT(options.BaseURL+"/api/brands/:brand/galleries/:id/lists", wrapper.SetGuestLists)
+	router.POST(options.BaseURL+"/api/brands/:brand/galleries/:id/remarks", wrapper.AnswerGuest)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/galleries/:id/remarks/:remark", wrapper.RemoveRemark)
+	router.POST(options.BaseURL+"/api/brands/:brand/galleries/:id/letters/plan", wrapper.PlanLetters)
+	router.POST(options.BaseURL+"/api/brands/:brand/galleries/:id/letters", wrapper.SendLetters)
+	router.POST(options.BaseURL+"/api/brands/:brand/letters/:id/again", wrapper.LetterAgain)
+	router.POST(options.BaseURL+"/api/brands/:brand/galleries/:id/guests/:guest/withdraw", wrapper.WithdrawGuest)
 	router.GET(options.BaseURL+"/api/brands/:brand/embeds", wrapper.ListEmbeds)
 	router.POST(options.BaseURL+"/api/brands/:brand/embeds", wrapper.CreateEmbed)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/embeds/:id", wrapper.RemoveEmbed)
@@ -12018,6 +12767,11 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/trail/:id/extent", wrapper.GetExtent)
 	router.GET(options.BaseURL+"/api/public/galleries/:code", wrapper.ViewGallery)
 	router.POST(options.BaseURL+"/api/public/galleries/:code/unlock", wrapper.UnlockGallery)
+	router.GET(options.BaseURL+"/api/public/galleries/:code/talk", wrapper.ViewTalk)
+	router.POST(options.BaseURL+"/api/public/galleries/:code/me", wrapper.IntroduceGuest)
+	router.POST(options.BaseURL+"/api/public/galleries/:code/marks", wrapper.GuestMarks)
+	router.POST(options.BaseURL+"/api/public/galleries/:code/remarks", wrapper.GuestRemarks)
+	router.DELETE(options.BaseURL+"/api/public/galleries/:code/remarks/:id", wrapper.GuestUnsays)
 	router.GET(options.BaseURL+"/api/public/embeds/:code", wrapper.ViewEmbed)
 }
 
@@ -14924,6 +15678,206 @@ func (response CheckGallerydefaultApplicationProblemPlusJSONResponse) VisitCheck
 	return err
 }
 
+type WithdrawGuestRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Guest int64 `json:"guest"`
+}
+
+type WithdrawGuestResponseObject interface {
+	VisitWithdrawGuestResponse(w http.ResponseWriter) error
+}
+
+type WithdrawGuest204Response struct {
+}
+
+func (response WithdrawGuest204Response) VisitWithdrawGuestResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type WithdrawGuestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WithdrawGuestdefaultApplicationProblemPlusJSONResponse) VisitWithdrawGuestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LookInsideRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type LookInsideResponseObject interface {
+	VisitLookInsideResponse(w http.ResponseWriter) error
+}
+
+type LookInside200JSONResponse GalleryInside
+
+func (response LookInside200JSONResponse) VisitLookInsideResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LookInsidedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LookInsidedefaultApplicationProblemPlusJSONResponse) VisitLookInsideResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SendLettersRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *SendLettersJSONRequestBody
+}
+
+type SendLettersResponseObject interface {
+	VisitSendLettersResponse(w http.ResponseWriter) error
+}
+
+type SendLetters200JSONResponse struct {
+	Letters int `json:"letters"`
+}
+
+func (response SendLetters200JSONResponse) VisitSendLettersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SendLettersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SendLettersdefaultApplicationProblemPlusJSONResponse) VisitSendLettersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanLettersRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *PlanLettersJSONRequestBody
+}
+
+type PlanLettersResponseObject interface {
+	VisitPlanLettersResponse(w http.ResponseWriter) error
+}
+
+type PlanLetters200JSONResponse PlannedMailing
+
+func (response PlanLetters200JSONResponse) VisitPlanLettersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanLettersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlanLettersdefaultApplicationProblemPlusJSONResponse) VisitPlanLettersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetGuestListsRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *SetGuestListsJSONRequestBody
+}
+
+type SetGuestListsResponseObject interface {
+	VisitSetGuestListsResponse(w http.ResponseWriter) error
+}
+
+type SetGuestLists200JSONResponse struct{ DoneJSONResponse }
+
+func (response SetGuestLists200JSONResponse) VisitSetGuestListsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetGuestListsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetGuestListsdefaultApplicationProblemPlusJSONResponse) VisitSetGuestListsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type MergeGalleriesRequestObject struct {
 	Brand Brand `json:"brand"`
 	ID    ID    `json:"id"`
@@ -14954,6 +15908,82 @@ type MergeGalleriesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response MergeGalleriesdefaultApplicationProblemPlusJSONResponse) VisitMergeGalleriesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnswerGuestRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *AnswerGuestJSONRequestBody
+}
+
+type AnswerGuestResponseObject interface {
+	VisitAnswerGuestResponse(w http.ResponseWriter) error
+}
+
+type AnswerGuest204Response struct {
+}
+
+func (response AnswerGuest204Response) VisitAnswerGuestResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type AnswerGuestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AnswerGuestdefaultApplicationProblemPlusJSONResponse) VisitAnswerGuestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveRemarkRequestObject struct {
+	Brand  Brand `json:"brand"`
+	ID     ID    `json:"id"`
+	Remark int64 `json:"remark"`
+}
+
+type RemoveRemarkResponseObject interface {
+	VisitRemoveRemarkResponse(w http.ResponseWriter) error
+}
+
+type RemoveRemark200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveRemark200JSONResponse) VisitRemoveRemarkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveRemarkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveRemarkdefaultApplicationProblemPlusJSONResponse) VisitRemoveRemarkResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -15436,6 +16466,40 @@ type KeepAssetsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response KeepAssetsdefaultApplicationProblemPlusJSONResponse) VisitKeepAssetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LetterAgainRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type LetterAgainResponseObject interface {
+	VisitLetterAgainResponse(w http.ResponseWriter) error
+}
+
+type LetterAgain204Response struct {
+}
+
+func (response LetterAgain204Response) VisitLetterAgainResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type LetterAgaindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LetterAgaindefaultApplicationProblemPlusJSONResponse) VisitLetterAgainResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -20346,6 +21410,181 @@ func (response ViewGallerydefaultApplicationProblemPlusJSONResponse) VisitViewGa
 	return err
 }
 
+type GuestMarksRequestObject struct {
+	Code string `json:"code"`
+	Body *GuestMarksJSONRequestBody
+}
+
+type GuestMarksResponseObject interface {
+	VisitGuestMarksResponse(w http.ResponseWriter) error
+}
+
+type GuestMarks204Response struct {
+}
+
+func (response GuestMarks204Response) VisitGuestMarksResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type GuestMarksdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GuestMarksdefaultApplicationProblemPlusJSONResponse) VisitGuestMarksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type IntroduceGuestRequestObject struct {
+	Code string `json:"code"`
+	Body *IntroduceGuestJSONRequestBody
+}
+
+type IntroduceGuestResponseObject interface {
+	VisitIntroduceGuestResponse(w http.ResponseWriter) error
+}
+
+type IntroduceGuest204Response struct {
+}
+
+func (response IntroduceGuest204Response) VisitIntroduceGuestResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type IntroduceGuestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response IntroduceGuestdefaultApplicationProblemPlusJSONResponse) VisitIntroduceGuestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GuestRemarksRequestObject struct {
+	Code string `json:"code"`
+	Body *GuestRemarksJSONRequestBody
+}
+
+type GuestRemarksResponseObject interface {
+	VisitGuestRemarksResponse(w http.ResponseWriter) error
+}
+
+type GuestRemarks204Response struct {
+}
+
+func (response GuestRemarks204Response) VisitGuestRemarksResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type GuestRemarksdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GuestRemarksdefaultApplicationProblemPlusJSONResponse) VisitGuestRemarksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GuestUnsaysRequestObject struct {
+	Code string `json:"code"`
+	ID   ID     `json:"id"`
+}
+
+type GuestUnsaysResponseObject interface {
+	VisitGuestUnsaysResponse(w http.ResponseWriter) error
+}
+
+type GuestUnsays204Response struct {
+}
+
+func (response GuestUnsays204Response) VisitGuestUnsaysResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type GuestUnsaysdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GuestUnsaysdefaultApplicationProblemPlusJSONResponse) VisitGuestUnsaysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ViewTalkRequestObject struct {
+	Code string `json:"code"`
+}
+
+type ViewTalkResponseObject interface {
+	VisitViewTalkResponse(w http.ResponseWriter) error
+}
+
+type ViewTalk200JSONResponse GuestTalk
+
+func (response ViewTalk200JSONResponse) VisitViewTalkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ViewTalkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ViewTalkdefaultApplicationProblemPlusJSONResponse) VisitViewTalkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type UnlockGalleryRequestObject struct {
 	Code string `json:"code"`
 	Body *UnlockGalleryJSONRequestBody
@@ -20748,8 +21987,29 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/galleries/{id}/check)
 	CheckGallery(ctx context.Context, request CheckGalleryRequestObject) (CheckGalleryResponseObject, error)
 
+	// (POST /api/brands/{brand}/galleries/{id}/guests/{guest}/withdraw)
+	WithdrawGuest(ctx context.Context, request WithdrawGuestRequestObject) (WithdrawGuestResponseObject, error)
+
+	// (GET /api/brands/{brand}/galleries/{id}/inside)
+	LookInside(ctx context.Context, request LookInsideRequestObject) (LookInsideResponseObject, error)
+
+	// (POST /api/brands/{brand}/galleries/{id}/letters)
+	SendLetters(ctx context.Context, request SendLettersRequestObject) (SendLettersResponseObject, error)
+
+	// (POST /api/brands/{brand}/galleries/{id}/letters/plan)
+	PlanLetters(ctx context.Context, request PlanLettersRequestObject) (PlanLettersResponseObject, error)
+
+	// (PUT /api/brands/{brand}/galleries/{id}/lists)
+	SetGuestLists(ctx context.Context, request SetGuestListsRequestObject) (SetGuestListsResponseObject, error)
+
 	// (POST /api/brands/{brand}/galleries/{id}/merge)
 	MergeGalleries(ctx context.Context, request MergeGalleriesRequestObject) (MergeGalleriesResponseObject, error)
+
+	// (POST /api/brands/{brand}/galleries/{id}/remarks)
+	AnswerGuest(ctx context.Context, request AnswerGuestRequestObject) (AnswerGuestResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/galleries/{id}/remarks/{remark})
+	RemoveRemark(ctx context.Context, request RemoveRemarkRequestObject) (RemoveRemarkResponseObject, error)
 
 	// (POST /api/brands/{brand}/grants)
 	GiveGrant(ctx context.Context, request GiveGrantRequestObject) (GiveGrantResponseObject, error)
@@ -20786,6 +22046,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/keepers)
 	KeepAssets(ctx context.Context, request KeepAssetsRequestObject) (KeepAssetsResponseObject, error)
+
+	// (POST /api/brands/{brand}/letters/{id}/again)
+	LetterAgain(ctx context.Context, request LetterAgainRequestObject) (LetterAgainResponseObject, error)
 
 	// (GET /api/brands/{brand}/limits)
 	GetLimits(ctx context.Context, request GetLimitsRequestObject) (GetLimitsResponseObject, error)
@@ -21155,6 +22418,21 @@ type StrictServerInterface interface {
 
 	// (GET /api/public/galleries/{code})
 	ViewGallery(ctx context.Context, request ViewGalleryRequestObject) (ViewGalleryResponseObject, error)
+
+	// (POST /api/public/galleries/{code}/marks)
+	GuestMarks(ctx context.Context, request GuestMarksRequestObject) (GuestMarksResponseObject, error)
+
+	// (POST /api/public/galleries/{code}/me)
+	IntroduceGuest(ctx context.Context, request IntroduceGuestRequestObject) (IntroduceGuestResponseObject, error)
+
+	// (POST /api/public/galleries/{code}/remarks)
+	GuestRemarks(ctx context.Context, request GuestRemarksRequestObject) (GuestRemarksResponseObject, error)
+
+	// (DELETE /api/public/galleries/{code}/remarks/{id})
+	GuestUnsays(ctx context.Context, request GuestUnsaysRequestObject) (GuestUnsaysResponseObject, error)
+
+	// (GET /api/public/galleries/{code}/talk)
+	ViewTalk(ctx context.Context, request ViewTalkRequestObject) (ViewTalkResponseObject, error)
 
 	// (POST /api/public/galleries/{code}/unlock)
 	UnlockGallery(ctx context.Context, request UnlockGalleryRequestObject) (UnlockGalleryResponseObject, error)
@@ -23819,6 +25097,196 @@ func (sh *strictHandler) CheckGallery(ctx *gin.Context, brand Brand, id ID) {
 	}
 }
 
+// WithdrawGuest operation middleware
+func (sh *strictHandler) WithdrawGuest(ctx *gin.Context, brand Brand, id ID, guest int64) {
+	var request WithdrawGuestRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Guest = guest
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WithdrawGuest(ctx, request.(WithdrawGuestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WithdrawGuest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WithdrawGuestResponseObject); ok {
+		if err := validResponse.VisitWithdrawGuestResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// LookInside operation middleware
+func (sh *strictHandler) LookInside(ctx *gin.Context, brand Brand, id ID) {
+	var request LookInsideRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LookInside(ctx, request.(LookInsideRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LookInside")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LookInsideResponseObject); ok {
+		if err := validResponse.VisitLookInsideResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SendLetters operation middleware
+func (sh *strictHandler) SendLetters(ctx *gin.Context, brand Brand, id ID) {
+	var request SendLettersRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body SendLettersJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SendLetters(ctx, request.(SendLettersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SendLetters")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SendLettersResponseObject); ok {
+		if err := validResponse.VisitSendLettersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PlanLetters operation middleware
+func (sh *strictHandler) PlanLetters(ctx *gin.Context, brand Brand, id ID) {
+	var request PlanLettersRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body PlanLettersJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlanLetters(ctx, request.(PlanLettersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlanLetters")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PlanLettersResponseObject); ok {
+		if err := validResponse.VisitPlanLettersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetGuestLists operation middleware
+func (sh *strictHandler) SetGuestLists(ctx *gin.Context, brand Brand, id ID) {
+	var request SetGuestListsRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body SetGuestListsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetGuestLists(ctx, request.(SetGuestListsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetGuestLists")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetGuestListsResponseObject); ok {
+		if err := validResponse.VisitSetGuestListsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // MergeGalleries operation middleware
 func (sh *strictHandler) MergeGalleries(ctx *gin.Context, brand Brand, id ID) {
 	var request MergeGalleriesRequestObject
@@ -23857,6 +25325,79 @@ func (sh *strictHandler) MergeGalleries(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(MergeGalleriesResponseObject); ok {
 		if err := validResponse.VisitMergeGalleriesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AnswerGuest operation middleware
+func (sh *strictHandler) AnswerGuest(ctx *gin.Context, brand Brand, id ID) {
+	var request AnswerGuestRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body AnswerGuestJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnswerGuest(ctx, request.(AnswerGuestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnswerGuest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AnswerGuestResponseObject); ok {
+		if err := validResponse.VisitAnswerGuestResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveRemark operation middleware
+func (sh *strictHandler) RemoveRemark(ctx *gin.Context, brand Brand, id ID, remark int64) {
+	var request RemoveRemarkRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Remark = remark
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveRemark(ctx, request.(RemoveRemarkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveRemark")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveRemarkResponseObject); ok {
+		if err := validResponse.VisitRemoveRemarkResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -24302,6 +25843,33 @@ func (sh *strictHandler) KeepAssets(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(KeepAssetsResponseObject); ok {
 		if err := validResponse.VisitKeepAssetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// LetterAgain operation middleware
+func (sh *strictHandler) LetterAgain(ctx *gin.Context, brand Brand, id ID) {
+	var request LetterAgainRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LetterAgain(ctx, request.(LetterAgainRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LetterAgain")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LetterAgainResponseObject); ok {
+		if err := validResponse.VisitLetterAgainResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -28781,6 +30349,191 @@ func (sh *strictHandler) ViewGallery(ctx *gin.Context, code string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ViewGalleryResponseObject); ok {
 		if err := validResponse.VisitViewGalleryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GuestMarks operation middleware
+func (sh *strictHandler) GuestMarks(ctx *gin.Context, code string) {
+	var request GuestMarksRequestObject
+
+	request.Code = code
+
+	var body GuestMarksJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GuestMarks(ctx, request.(GuestMarksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GuestMarks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GuestMarksResponseObject); ok {
+		if err := validResponse.VisitGuestMarksResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// IntroduceGuest operation middleware
+func (sh *strictHandler) IntroduceGuest(ctx *gin.Context, code string) {
+	var request IntroduceGuestRequestObject
+
+	request.Code = code
+
+	var body IntroduceGuestJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.IntroduceGuest(ctx, request.(IntroduceGuestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "IntroduceGuest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(IntroduceGuestResponseObject); ok {
+		if err := validResponse.VisitIntroduceGuestResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GuestRemarks operation middleware
+func (sh *strictHandler) GuestRemarks(ctx *gin.Context, code string) {
+	var request GuestRemarksRequestObject
+
+	request.Code = code
+
+	var body GuestRemarksJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GuestRemarks(ctx, request.(GuestRemarksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GuestRemarks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GuestRemarksResponseObject); ok {
+		if err := validResponse.VisitGuestRemarksResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GuestUnsays operation middleware
+func (sh *strictHandler) GuestUnsays(ctx *gin.Context, code string, id ID) {
+	var request GuestUnsaysRequestObject
+
+	request.Code = code
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GuestUnsays(ctx, request.(GuestUnsaysRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GuestUnsays")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GuestUnsaysResponseObject); ok {
+		if err := validResponse.VisitGuestUnsaysResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ViewTalk operation middleware
+func (sh *strictHandler) ViewTalk(ctx *gin.Context, code string) {
+	var request ViewTalkRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ViewTalk(ctx, request.(ViewTalkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ViewTalk")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ViewTalkResponseObject); ok {
+		if err := validResponse.VisitViewTalkResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

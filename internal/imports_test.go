@@ -21,6 +21,7 @@ var foundation = map[string][]string{
 	"store": {}, "blob": {}, "media": {"media"}, "media/children": {},
 	"media/pictures": {"media/children"}, "media/clips": {"media/children"}, "media/metadata": {"media/children"},
 	"queue": {"store"}, "finding/index": {"store"}, "passwords": {"store"}, "outlets": {"store"}, "store/storetest": {"store"},
+	"mail":   {"store", "blob", "queue"},
 	"pieces": {"store", "queue"}, "pieces/piecestest": {"store", "queue", "pieces"}, "looking": {"store", "blob", "media", "queue"},
 	"renditions": {"store", "blob", "media", "queue", "looking"}, "inplace": {"store", "blob", "media", "queue", "looking", "renditions"},
 }
@@ -39,7 +40,7 @@ func mayImport(from, to string) bool {
 	}
 	if slices.Contains(steps, from) {
 		return slices.ContainsFunc([]string{"store", "blob", "media", "queue", "passwords", "outlets", "pieces", "looking",
-			"renditions"}, func(a string) bool { return within(to, a) })
+			"renditions", "mail"}, func(a string) bool { return within(to, a) })
 	}
 	return false
 }

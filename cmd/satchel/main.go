@@ -16,10 +16,14 @@ import (
 	"syscall"
 	"time"
 
+	"github.com/emersion/go-smtp"
+
 	"brightsatchel/demo"
 	"brightsatchel/internal/house"
+	"brightsatchel/internal/mail"
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/web"
+	"brightsatchel/standins/postbox"
 	"brightsatchel/standins/social"
 	"brightsatchel/standins/website"
 )
@@ -42,6 +46,11 @@ SATCHEL_PROXIES   addresses or networks (CIDR), with commas between them, of pro
                   whose forwarded address of a caller is believed
 SATCHEL_OUTLETS   addresses (host:port), with commas between them, on this machine or in private networks
                   where outlets may be
+SATCHEL_ORIGIN    how people reach this server, for links in letters (http:// and SATCHEL_ADDRESS)
+SATCHEL_SMTP      mail server (host:port) that takes letters; without one none are sent
+SATCHEL_SMTP_USER, SATCHEL_SMTP_PASSWORD  where it asks for them
+SATCHEL_MAIL_FROM address that letters are from (satchel@localhost)
+SATCHEL_POSTBOX   address of the made-up mail server among the stand-ins (127.0.0.1:8474)
 SATCHEL_HTTPS     yes, where people reach the server by HTTPS: then browsers send its cookie over nothing else
 SATCHEL_MEASURES  address for metrics and profiles, or "no"  (127.0.0.1:8461)
 `
@@ -85,6 +94,9 @@ func run(ctx context.Context, command func(context.Context, *house.House) error)
 	h, err := house.Open(ctx, house.Config{
 		Database: database, Data: data, Workers: runtime.NumCPU(),
 		ServerFolders: filepath.SplitList(os.Getenv("SATCHEL_SERVER_FOLDERS")), Outlets: listed("SATCHEL_OUTLETS"),
+		Origin: strings.TrimSuffix(env("SATCHEL_ORIGIN", "http://"+env("SATCHEL_ADDRESS", "127.0.0.1:8460")), "/"),
+		Mail: mail.Config{Server: os.Getenv("SATCHEL_SMTP"), From: env("SATCHEL_MAIL_FROM", "satchel@localhost"),
+			User: os.Getenv("SATCHEL_SMTP_USER"), Password: os.Getenv("SATCHEL_SMTP_PASSWORD")},
 	})
 	if err != nil {
 		return err
@@ -176,16 +188,23 @@ func serveMeasures(h *house.House, failed chan<- error) (*http.Server, error) {
 
 // standIn serves the simulated outside world until ctx ends: each part under an address, and so an origin, of its own.
 func standIn(ctx context.Context) error {
-	failed := make(chan error, 2)
+	failed := make(chan error, 3)
+	box := postbox.New()
+	letters := box.Server(env("SATCHEL_POSTBOX", "127.0.0.1:8474"))
+	context.AfterFunc(ctx, func() { _ = letters.Close() })
+	go func() { failed <- letters.ListenAndServe() }()
+	services := http.NewServeMux()
+	services.Handle("/social/", http.StripPrefix("/social", social.New()))
+	services.Handle("/postbox/", http.StripPrefix("/postbox", box))
 	for address, handler := range map[string]http.Handler{
-		env("SATCHEL_STANDINS", "127.0.0.1:8470"): http.StripPrefix("/social", social.New()),
+		env("SATCHEL_STANDINS", "127.0.0.1:8470"): services,
 		env("SATCHEL_WEBSITE", "127.0.0.1:8472"):  website.New(),
 	} {
 		server := &http.Server{Addr: address, Handler: handler, ReadHeaderTimeout: 10 * time.Second}
 		context.AfterFunc(ctx, func() { _ = server.Close() })
 		go func() { failed <- server.ListenAndServe() }()
 	}
-	if err := <-failed; !errors.Is(err, http.ErrServerClosed) {
+	if err := <-failed; !errors.Is(err, http.ErrServerClosed) && !errors.Is(err, smtp.ErrServerClosed) {
 		return err
 	}
 	return nil

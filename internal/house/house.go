@@ -18,6 +18,7 @@ import (
 	"brightsatchel/internal/gathering"
 	"brightsatchel/internal/inplace"
 	"brightsatchel/internal/looking"
+	"brightsatchel/internal/mail"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/passwords"
@@ -40,6 +41,9 @@ type Config struct {
 	ServerFolders []string
 	// Outlets are addresses (host:port) on this machine or in private networks where outlets may be.
 	Outlets []string
+	// Origin is how people reach the server, for links in letters, as https://satchel.example.org.
+	Origin string
+	Mail   mail.Config
 }
 
 // House is the application.
@@ -51,6 +55,7 @@ type House struct {
 	Queue      *queue.Queue
 	Index      *index.Index
 	Pieces     *pieces.Service
+	Mail       *mail.Service
 	Renditions *renditions.Service
 	Looking    *looking.Service
 	InPlace    *inplace.Service
@@ -104,6 +109,8 @@ func (h *House) build(uploads string) {
 	connections := &outlets.Connections{DB: h.DB, Allowed: h.Config.Outlets}
 	h.Pieces = pieces.New(h.DB, h.Queue)
 	h.Renditions = renditions.New(h.DB, h.Blobs, h.Media, h.Queue, h.Config.Workers)
+	h.Mail = &mail.Service{Config: h.Config.Mail, DB: h.DB, Blobs: h.Blobs, Queue: h.Queue}
+	h.Mail.AddJobs()
 	h.Looking = &looking.Service{DB: h.DB, Blobs: h.Blobs, Media: h.Media, Queue: h.Queue, Clips: h.Renditions.Clips,
 		Previews: h.Renditions.Previews, Arrived: h.Renditions.Arrived}
 	h.Looking.AddJobs()
@@ -120,10 +127,11 @@ func (h *House) build(uploads string) {
 	h.Preparing = preparing.New(h.DB, h.Queue, h.Renditions, h.Pieces)
 	h.Gathering = gathering.New(h.DB, h.Pieces)
 	h.Finding = &finding.Service{Finder: h.DB.Find(), DB: h.DB}
-	h.SendOut = &sendout.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions, Outlets: connections, Passwords: guard}
+	h.SendOut = &sendout.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions, Outlets: connections, Passwords: guard,
+		Mailer: h.Mail, Origin: h.Config.Origin}
 	h.SendOut.AddJobs()
 	h.Upkeep = upkeep.New(h.DB, h.Queue)
-	h.People = &people.Service{DB: h.DB, Passwords: guard}
+	h.People = &people.Service{DB: h.DB, Passwords: guard, Mail: h.Mail, Origin: h.Config.Origin}
 }
 
 // Work starts doing background work in this process, and takes up what processes that are gone left.

@@ -8,6 +8,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/mail"
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/store"
 )
@@ -16,6 +17,8 @@ import (
 type Service struct {
 	DB        *store.DB
 	Passwords *passwords.Guard
+	Mail      *mail.Service
+	Origin    string // how people reach the server
 }
 
 // SignIn checks an address and a password. From says where the attempt comes from, for the limit. An unknown address

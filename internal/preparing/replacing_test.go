@@ -8,8 +8,8 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/galleries"
+	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/replacing"
 	"brightsatchel/internal/store"

@@ -24,6 +24,15 @@ func (s *Service) Galleries(ctx context.Context, v *access.Viewer) ([]store.Gall
 	return all, s.withItems(ctx, all)
 }
 
+// Listed lists the galleries of a brand that are for everyone and open, newest first.
+func (s *Service) Listed(ctx context.Context, brand int64) ([]store.Gallery, error) {
+	all, err := store.ListedGalleries(ctx, s.DB, brand)
+	if err != nil {
+		return nil, err
+	}
+	return all, s.withItems(ctx, all)
+}
+
 // withItems counts what galleries show, and finds covers for those that have none.
 func (s *Service) withItems(ctx context.Context, all []store.Gallery) error {
 	for i := range all {
@@ -86,8 +95,16 @@ func (s *Service) CreateGallery(ctx context.Context, v *access.Viewer, kind stri
 		if g.Title == "" {
 			g.Title = g.Chapters[0].Name
 		}
-		id, err := tx.AddGallery(ctx, g)
-		return store.Done{Said: fmt.Sprintf("Made the gallery “%s”. It is closed", g.Title), Changed: 1, ID: id}, err
+		g.ID, err = tx.AddGallery(ctx, g)
+		if err != nil {
+			return store.Done{}, err
+		}
+		if kind == galleries.Client {
+			if err := tx.SetGuestLists(ctx, g, []store.GuestList{{Name: "Favourites"}}); err != nil {
+				return store.Done{}, err
+			}
+		}
+		return store.Done{Said: fmt.Sprintf("Made the gallery “%s”. It is closed", g.Title), Changed: 1, ID: g.ID}, nil
 	})
 }
 

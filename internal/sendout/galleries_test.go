@@ -169,7 +169,7 @@ func TestChaptersShowEachItemOnceInTheirOrder(t *testing.T) {
 	assert.Equal(t, []int64{ids[1], ids[2], ids[0]}, order(shown.Pictures))
 	assert.Equal(t, []int64{ids[0]}, order(shown.Of(2)))
 	assert.Empty(t, shown.Of(3))
-	listed, err := store.ListedGalleries(ctx, h.DB, v.BrandCode)
+	listed, err := h.SendOut.Listed(ctx, v.Brand)
 	require.NoError(t, err)
 	require.Len(t, listed, 1)
 	assert.Equal(t, made.ID, listed[0].ID)
@@ -209,7 +209,7 @@ func TestFoldersAndRulesLeaveOutWhatShouldNotGoOut(t *testing.T) {
 	v := people[access.Coordinator]
 	var folder int64
 	require.NoError(t, h.DB.Get(&folder, `insert into folder (brand_id, name) values ($1, 'Meet') returning id`, v.Brand))
-	_, err := h.DB.Exec(`update asset set folder_id = $2, rights_end = case when id = $3 then date '2020-01-01' end where brand_id = $1`,
+	_, err := h.DB.Exec(`update asset set folder_id = $2, rights_until = case when id = $3 then date '2020-01-01' end where brand_id = $1`,
 		v.Brand, folder, ids[0])
 	require.NoError(t, err)
 	album, err := h.Gathering.Create(ctx, v, 0, "By hand", &query.Selection{IDs: ids[:1]}, nil)

@@ -23,6 +23,7 @@ type GuestView struct {
 	store.Gallery
 	State string
 	Sizes []store.OutputSize
+	Guest store.Guest // who looks, where that is known
 }
 
 // Allowance is what guests may have of what the gallery shows.

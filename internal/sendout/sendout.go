@@ -4,6 +4,7 @@ package sendout
 import (
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/mail"
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/queue"
@@ -19,6 +20,8 @@ type Service struct {
 	Renditions *renditions.Service
 	Outlets    *outlets.Connections
 	Passwords  *passwords.Guard
+	Mailer     *mail.Service
+	Origin     string // how people reach the server
 }
 
 // names gives the files of items their names by the pattern of a size, all different.

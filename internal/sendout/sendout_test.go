@@ -11,8 +11,6 @@ import (
 	"testing"
 	"time"
 
-
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 

@@ -119,9 +119,13 @@ func GalleryByCode(ctx context.Context, r Reader, code string) (Gallery, error) 
 }
 
 // ListedGalleries lists the galleries of a brand that are for everyone and open, newest first.
-func ListedGalleries(ctx context.Context, r Reader, brandCode string) ([]Gallery, error) {
-	return list[Gallery](ctx, r, galleryColumns+` where br.code = $1 and g.audience = 'everyone' and `+shownNow+` order by g.opened_at desc`,
-		brandCode)
+func ListedGalleries(ctx context.Context, r Reader, brand int64) ([]Gallery, error) {
+	all, err := list[Gallery](ctx, r, galleryColumns+` where g.brand_id = $1 and g.audience = 'everyone' and `+shownNow+`
+		order by g.opened_at desc`, brand)
+	if err != nil {
+		return nil, err
+	}
+	return all, withChapters(ctx, r, all)
 }
 
 func oneGallery(ctx context.Context, r Reader, query string, args ...any) (Gallery, error) {

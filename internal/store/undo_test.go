@@ -48,6 +48,12 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 	one("size", `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern) values ({brand},
 		'Web', 100, 100, 'inside', 'jpeg', 80, 'keep', '{name}') returning id`)
 	one("gallery", `insert into gallery (brand_id, title) values ({brand}, 'For a client') returning id`)
+	one("guest", `insert into guest (brand_id, gallery_id, name, email) values ({brand}, {gallery}, 'Maren', 'maren@house.example')
+		returning id`)
+	one("favourites", `insert into guest_list (brand_id, gallery_id, position, name, most) values ({brand}, {gallery}, 0, 'For the cover',
+		12) returning id`)
+	one("remark", `insert into remark (brand_id, gallery_id, asset_id, guest_id, words, x, y) values ({brand}, {gallery}, {a}, {guest},
+		'This one', 0.5, 0.25) returning id`)
 	one("embed", `insert into embed (brand_id, name, settings) values ({brand}, 'Kites', '{}') returning id`)
 	one("disk", `insert into server_folder (brand_id, name, path) values ({brand}, 'Disk', '/disk') returning id`)
 	one("watched", `insert into watched_folder (brand_id, server_folder_id, path, folder_id, person_id) values ({brand}, {disk}, 'x',
@@ -73,6 +79,12 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 		`insert into embed_source (brand_id, embed_id, position, folder_id) values ({brand}, {embed}, 0, {meet})`,
 		`insert into gallery_chapter (brand_id, gallery_id, position, album_id) values ({brand}, {gallery}, 1, {outer})`,
 		`insert into gallery_chapter (brand_id, gallery_id, position, folder_id) values ({brand}, {gallery}, 0, {meet})`,
+		`insert into guest_mark (brand_id, list_id, guest_id, asset_id) values ({brand}, {favourites}, {guest}, {a})`,
+		`insert into remark (brand_id, gallery_id, asset_id, person_id, answers, words) values ({brand}, {gallery}, {a}, {person}, {remark},
+			'Gladly')`,
+		`insert into letter (brand_id, kind, guest_id, to_email, subject, body_text, body_html) values ({brand}, 'invitation', {guest},
+			'maren@house.example', 'Pictures', 'See', '<p>See')`,
+		`insert into gallery_event (brand_id, gallery_id, guest_id, what) values ({brand}, {gallery}, {guest}, 'opened')`,
 		`insert into public_address (brand_id, asset_id) values ({brand}, {b})`,
 		`insert into site (brand_id, name, origin) values ({brand}, 'Ours', 'https://www.house.example')`,
 		`insert into twin (brand_id, asset_id, other_id, distance) values ({brand}, {b}, {a}, 3)`,

@@ -20,7 +20,7 @@ import (
 	front "brightsatchel/web"
 )
 
-//go:embed embedpage.html embedpage.css
+//go:embed embedpage.html guestplain.html plain.css
 var embedFiles embed.FS
 
 var embedPage = template.Must(template.ParseFS(embedFiles, "embedpage.html"))
@@ -34,12 +34,6 @@ func (s *Server) addEmbedPages() {
 		return sendPage(c, files, "embed.js")
 	})
 	s.route(http.MethodGet, "/e/:code", public, s.embedPage)
-	s.route(http.MethodGet, "/e/:code/page.css", public, func(c *gin.Context) error {
-		c.Header("Cache-Control", "public, max-age=300")
-		style, err := embedFiles.ReadFile("embedpage.css")
-		c.Data(http.StatusOK, "text/css; charset=utf-8", style)
-		return err
-	})
 	s.route(http.MethodGet, "/e/:code/feed.json", public, s.jsonFeed)
 	s.route(http.MethodGet, "/e/:code/feed.xml", public, s.mediaFeed)
 	s.route(http.MethodGet, "/oembed", public, s.oEmbed)

@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"path"
 	"strconv"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -25,16 +26,6 @@ func (s *Server) addGuests() {
 	s.route(http.MethodGet, "/g/:code/media/:asset/:size", public, s.guestMedia)
 	s.route(http.MethodGet, "/g/:code/take/:asset", public, s.guestTakes)
 	s.route(http.MethodGet, "/g/:code/all.zip", public, s.guestArchive)
-}
-
-// unlockedKey is where a guest's session remembers that the password was given.
-func unlockedKey(code string) string { return "unlocked " + code }
-
-func (s *Server) visit(ctx context.Context, code string) (sendout.GuestView, error) {
-	return s.house.SendOut.Visit(ctx, code, func(g store.Gallery) galleries.Caller {
-		// the stored form of the password is compared, so that a new password locks everybody out again
-		return galleries.Caller{Password: s.sessions.GetString(ctx, unlockedKey(g.Code)) == g.PasswordHash}
-	})
 }
 
 // shownIn is what a gallery shows, believed for a moment. Many who ask for the same at once have it found once.
@@ -94,6 +85,7 @@ func (s *Server) guestTakes(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
+	s.took(c, &view, 1, a.Title)
 	return s.house.SendOut.Give(c, &view, []store.Asset{a}, size, func(g sendout.Given) error {
 		if g.Blob == "" {
 			return s.sendOriginal(c, a, a.MediaType, g.Name, "private, no-store")
@@ -118,8 +110,11 @@ func (s *Server) quickGuestKey(r *http.Request, gallery, code, version, size str
 			return galleries.Caller{Password: true, Invitation: true}
 		})
 	})
-	if err != nil || view.State != galleries.Open || view.Audience == galleries.Invited ||
-		view.Audience == galleries.Link && view.PasswordHash != "" && s.givenBy(r, view.Code) != view.PasswordHash {
+	if err != nil || view.State != galleries.Open {
+		return "", false
+	}
+	today := time.Now().Format(time.DateOnly)
+	if view.Gate().State(galleries.Caller{}, today) != galleries.Open && view.Gate().State(s.heldBy(r, view.Gallery), today) != galleries.Open {
 		return "", false
 	}
 	box, known := media.PreviewBox(size)
@@ -137,25 +132,6 @@ func (s *Server) quickGuestKey(r *http.Request, gallery, code, version, size str
 	return blob.Picture(a.SHA256, size, a.Recipe.Hash()), true
 }
 
-// givenBy is the stored form of the password that a guest gave for a gallery, remembered for a moment.
-func (s *Server) givenBy(r *http.Request, gallery string) string {
-	cookie, err := r.Cookie(s.sessions.Cookie.Name)
-	if err != nil {
-		return ""
-	}
-	given, err := s.known.unlocked.get(cookie.Value+" "+gallery, holdFor, func() (string, error) {
-		ctx, err := s.sessions.Load(r.Context(), cookie.Value)
-		if err != nil {
-			return "", err
-		}
-		return s.sessions.GetString(ctx, unlockedKey(gallery)), nil
-	})
-	if err != nil {
-		return ""
-	}
-	return given
-}
-
 // guestArchive hands out a gallery as a ZIP, or one chapter of it, in a size that may be taken along.
 func (s *Server) guestArchive(c *gin.Context) error {
 	view, err := s.visit(c, c.Param("code"))
@@ -171,6 +147,11 @@ func (s *Server) guestArchive(c *gin.Context) error {
 		return err
 	}
 	name, pictures := view.Title, shown.Pictures
+	if list, asked := c.GetQuery("list"); asked {
+		if pictures, name, err = s.inList(c, &view, shown, list); err != nil {
+			return err
+		}
+	}
 	if number, asked := c.GetQuery("chapter"); asked {
 		n, err := strconv.Atoi(number)
 		if err != nil || n < 1 || n > len(shown.Chapters) {
@@ -182,6 +163,7 @@ func (s *Server) guestArchive(c *gin.Context) error {
 	if !view.Settings.MayTake(size) {
 		return fault.Forbiddenf("This gallery does not hand that out.")
 	}
+	s.took(c, &view, len(pictures), name)
 	return s.streamZIP(c, outputs.CleanName(name)+".zip", func(w io.Writer) error {
 		return s.house.SendOut.ZipForGuest(c, &view, pictures, size, w)
 	})
@@ -192,6 +174,7 @@ func (h *handler) ViewGallery(ctx context.Context, r api.ViewGalleryRequestObjec
 	if err != nil {
 		return nil, err
 	}
+	h.opened(ctx.(*gin.Context), &view)
 	out := api.GuestGallery{Title: view.Title, State: api.GuestGalleryState(view.State), BrandName: view.BrandName,
 		Kind: api.GalleryKind(view.Kind), Accent: api.GalleryAccent(view.Settings.Accent),
 		Lettering: api.GalleryLettering(view.Settings.Lettering), Chapters: []api.GuestChapter{}, Pictures: []api.GuestPicture{},

@@ -8,6 +8,7 @@ import (
 	"golang.org/x/sync/singleflight"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
@@ -21,8 +22,8 @@ type known struct {
 	people    remembered[string, int64]    // of session tokens
 	viewers   remembered[whoWhere, viewer] // of people in brands
 	visits    remembered[string, sendout.GuestView]
-	unlocked  remembered[string, string]          // of session token and gallery: the stored form of the password that was given
-	delivered remembered[string, store.Delivered] // of codes and versions: they never change
+	unlocked  remembered[string, galleries.Caller] // of session token, gallery and the stored form of its password
+	delivered remembered[string, store.Delivered]  // of codes and versions: they never change
 	galleries remembered[string, *sendout.Shown]
 	embeds    remembered[string, *sendout.Embedded]
 	addresses remembered[string, addressed]
@@ -55,6 +56,9 @@ func (k *known) forget(_ int64, table string) {
 	if table == "gallery" || table == "gallery_chapter" || table == "everything" {
 		k.visits.clear()
 		k.galleries.clear()
+	}
+	if table == "guest" || table == "everything" {
+		k.unlocked.clear()
 	}
 	if table == "embed" || table == "embed_source" || table == "everything" {
 		k.embeds.clear()

@@ -28,7 +28,7 @@ func (s *Server) addPages() {
 	for _, at := range []string{"/", "/sign-in", "/join/:token", "/pick/:site", "/b/:brand", "/b/:brand/*place"} {
 		s.route(http.MethodGet, at, public, page("index.html"))
 	}
-	s.route(http.MethodGet, "/g/:code", public, page("gallery.html"))
+	s.route(http.MethodGet, "/g/:code", public, s.guestPage)
 	s.route(http.MethodGet, "/assets/*file", public, func(c *gin.Context) error {
 		c.Header("Cache-Control", "public, max-age=31536000, immutable") // names carry a hash of the content
 		return sendPage(c, files, "assets"+path.Clean("/"+c.Param("file")))

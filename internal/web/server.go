@@ -33,6 +33,7 @@ type Server struct {
 	events       *events
 	known        *known
 	sightings    *sightings
+	openings     *sightings // of galleries
 	cleanup      *postgresstore.PostgresStore
 	ended        sync.Once
 	endListening context.CancelFunc
@@ -57,7 +58,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	}
 	gin.SetMode(gin.ReleaseMode)
 	s := &Server{house: h, engine: gin.New(), sessions: scs.New(), contract: contract, rules: map[string]rule{}, events: newEvents(),
-		known: newKnown(h), sightings: &sightings{}}
+		known: newKnown(h), sightings: &sightings{}, openings: &sightings{}}
 	s.engine.ContextWithFallback = true
 	if err := s.engine.SetTrustedProxies(o.Proxies); err != nil {
 		return nil, fmt.Errorf("the addresses of proxies: %w", err)
@@ -81,6 +82,8 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	s.addTables()
 	s.addOutletPictures()
 	s.addGuests()
+	s.addPlainPages()
+	s.addStopLetters()
 	s.addEmbedMedia()
 	s.addEmbedPages()
 	s.addPublicMedia()

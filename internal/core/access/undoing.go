@@ -16,7 +16,10 @@ var ofTables = map[string]Action{
 	"asset_tag": Describe, "face": Describe, "tag": Closed, "tag_group": Closed, "person_shown": Closed, "twin": Describe, "version": Describe,
 	"folder": File, "folder_tag": File, "stack": File, "widening_told": File,
 	"look":  Prepare,
-	"album": Gather, "album_item": Gather, "gallery": Galleries, "gallery_chapter": Galleries, "embed": Galleries, "embed_source": Galleries, "public_address": Galleries,
+	"album": Gather, "album_item": Gather,
+	"gallery": Galleries, "gallery_chapter": Galleries, "guest": Galleries, "letter": Galleries, "gallery_event": Galleries,
+	"guest_list": Galleries, "guest_mark": Galleries, "remark": Galleries,
+	"embed": Galleries, "embed_source": Galleries, "public_address": Galleries,
 	"keeper": Keep, "satchel_item": Carry, "beside_stars": Rate,
 	"intake": BringIn, "watched_folder": BringIn,
 }
@@ -32,7 +35,8 @@ var ofColumns = map[string]Action{
 }
 
 // along are tables of which rows go and come back with the folder or album that they hang on.
-var along = []string{"access_grant", "folder_tag", "widening_told", "watched_folder", "intake", "embed_source"}
+var along = []string{"access_grant", "folder_tag", "widening_told", "watched_folder", "intake", "embed_source",
+	"gallery_chapter"}
 
 // Undoing lists the rights that taking back the changes of a step needs.
 func Undoing(changes []Changed) []Action {

@@ -4,6 +4,7 @@ package wording
 import (
 	"fmt"
 	"strings"
+	"unicode"
 )
 
 // Count says how many of something there are: "1 file", "2 files". Many is the whole of what stands behind a number that is not 1.
@@ -29,4 +30,9 @@ func And(names []string) string {
 	default:
 		return strings.Join(names[:n-1], ", ") + " and " + names[n-1]
 	}
+}
+
+// OneLine is a text in one line: every run of spaces, line ends and control characters becomes one space.
+func OneLine(text string) string {
+	return strings.Join(strings.FieldsFunc(text, func(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) }), " ")
 }

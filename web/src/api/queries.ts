@@ -139,6 +139,12 @@ export const useSizeCosts = (brand: string) =>
   useQuery({ queryKey: ["size-costs"], queryFn: () => ask(client.GET("/api/brands/{brand}/output-sizes/costs", at(brand))) });
 export const useGalleries = (brand: string) =>
   useQuery({ queryKey: ["galleries"], queryFn: () => ask(client.GET("/api/brands/{brand}/galleries", at(brand))) });
+/** useGalleryInside is what goes on in a gallery. */
+export const useGalleryInside = (brand: string, id: number) =>
+  useQuery({
+    queryKey: ["gallery-inside", id],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/galleries/{id}/inside", { params: { path: { brand, id } } })),
+  });
 export const useEmbeds = (brand: string) =>
   useQuery({ queryKey: ["embeds"], queryFn: () => ask(client.GET("/api/brands/{brand}/embeds", at(brand))) });
 /** useEmbedded is what an embed shows, or would show. */

@@ -2339,6 +2339,160 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/galleries/{id}/inside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["lookInside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/galleries/{id}/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setGuestLists"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/galleries/{id}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["answerGuest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/galleries/{id}/remarks/{remark}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                remark: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeRemark"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/galleries/{id}/letters/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["planLetters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/galleries/{id}/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sendLetters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/letters/{id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["letterAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/galleries/{id}/guests/{guest}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                guest: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["withdrawGuest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/embeds": {
         parameters: {
             query?: never;
@@ -3081,6 +3235,97 @@ export interface paths {
         put?: never;
         post: operations["unlockGallery"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/public/galleries/{code}/talk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        get: operations["viewTalk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/public/galleries/{code}/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["introduceGuest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/public/galleries/{code}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["guestMarks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/public/galleries/{code}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["guestRemarks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/public/galleries/{code}/remarks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["guestUnsays"];
         options?: never;
         head?: never;
         patch?: never;
@@ -5294,6 +5539,146 @@ export interface components {
             chapters: components["schemas"]["GuestChapter"][];
             /** @description Of all chapters, one after the other */
             pictures: components["schemas"]["GuestPicture"][];
+        };
+        GuestList: {
+            /**
+             * Format: int64
+             * @description 0 for a new one
+             */
+            id: number;
+            name: string;
+            /** @description How many pictures each guest may put there; 0 for any number */
+            most: number;
+        };
+        GuestMark: {
+            /** Format: int64 */
+            list: number;
+            /** @description Code of the item */
+            picture: string;
+            /**
+             * Format: int64
+             * @description For the team
+             */
+            asset?: number;
+            /** Format: int64 */
+            guest: number;
+            /** @description Of the guest */
+            name: string;
+            mine: boolean;
+        };
+        Remark: {
+            /** Format: int64 */
+            id: number;
+            /** @description Code of the item */
+            picture: string;
+            /**
+             * Format: int64
+             * @description For the team
+             */
+            asset?: number;
+            name: string;
+            /** @description It is from somebody of the brand */
+            team: boolean;
+            mine: boolean;
+            /** Format: int64 */
+            answers?: number;
+            words: string;
+            /**
+             * Format: double
+             * @description A point in the picture from 0 at the left to 1
+             */
+            x?: number;
+            /**
+             * Format: double
+             * @description from 0 at the top to 1
+             */
+            y?: number;
+            /** Format: date-time */
+            at: string;
+        };
+        GuestTalk: {
+            /** @description What this guest is called */
+            me?: string;
+            lists: components["schemas"]["GuestList"][];
+            marks: components["schemas"]["GuestMark"][];
+            remarks: components["schemas"]["Remark"][];
+            mayRemark: boolean;
+        };
+        Guest: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            email: string;
+            /** @description Their own link */
+            path: string;
+            invited: boolean;
+            withdrawn: boolean;
+            /** @description They want no more letters */
+            silent: boolean;
+            visits: number;
+            /** Format: date-time */
+            lastSeen?: string;
+            marks: number;
+            remarks: number;
+            took: number;
+            /**
+             * Format: int64
+             * @description Their last letter
+             */
+            letter?: number;
+            letterKind?: string;
+            /** @enum {string} */
+            letterState?: "waiting" | "sending" | "sent" | "refused" | "unsure";
+            letterWhy?: string;
+        };
+        GalleryEvent: {
+            /** @enum {string} */
+            what: "opened" | "took";
+            guest?: string;
+            items: number;
+            detail: string;
+            /** Format: date-time */
+            at: string;
+        };
+        GalleryInside: {
+            lists: components["schemas"]["GuestList"][];
+            marks: components["schemas"]["GuestMark"][];
+            remarks: components["schemas"]["Remark"][];
+            guests: components["schemas"]["Guest"][];
+            /** @description The latest first */
+            events: components["schemas"]["GalleryEvent"][];
+            /** @description How often */
+            opened: number;
+            /** @description How many files were taken along */
+            took: number;
+            /** @description They can be sent */
+            letters: boolean;
+        };
+        Mailing: {
+            /** @enum {string} */
+            kind: "invitation" | "new_pictures" | "reminder";
+            /** @description Addresses as typed, for invitations */
+            to?: string;
+            /** @description For other letters; none is all who were invited */
+            guests?: number[];
+            words?: string;
+            /** @description What is no address is left out */
+            leaveOut?: boolean;
+        };
+        MailAddress: {
+            name: string;
+            email: string;
+        };
+        PlannedMailing: {
+            to: components["schemas"]["MailAddress"][];
+            wrong: string[];
+            /** @description They have had it already */
+            had: components["schemas"]["MailAddress"][];
+            /** @description They want no more letters */
+            silent: components["schemas"]["MailAddress"][];
+            subject: string;
+            text: string;
+            html: string;
         };
         GuestSize: {
             /**
@@ -8820,6 +9205,204 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    lookInside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What goes on in a gallery: its guests, what they chose and wrote, and what happened */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GalleryInside"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setGuestLists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    lists: components["schemas"]["GuestList"][];
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    answerGuest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    words: string;
+                    /** Format: int64 */
+                    answers?: number;
+                    /** Format: int64 */
+                    asset?: number;
+                };
+            };
+        };
+        responses: {
+            /** @description Said */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                remark: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    planLetters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mailing"];
+            };
+        };
+        responses: {
+            /** @description To whom letters would go, and how one looks */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedMailing"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sendLetters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mailing"];
+            };
+        };
+        responses: {
+            /** @description How many letters go out */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        letters: number;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    letterAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is sent once more */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    withdrawGuest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                guest: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Their link does not work any more */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     listEmbeds: {
         parameters: {
             query?: never;
@@ -10003,6 +10586,142 @@ export interface operations {
         };
         responses: {
             /** @description Unlocked for this browser */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    viewTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What this guest chose and wrote, and what others did where that is shown */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuestTalk"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    introduceGuest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Known by that name in this browser */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    guestMarks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: int64 */
+                    list: number;
+                    picture: string;
+                    marked: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Marked or not any more */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    guestRemarks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    picture: string;
+                    words: string;
+                    /** Format: double */
+                    x?: number;
+                    /** Format: double */
+                    y?: number;
+                    /** Format: int64 */
+                    answers?: number;
+                };
+            };
+        };
+        responses: {
+            /** @description Said */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    guestUnsays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Removed */
             204: {
                 headers: {
                     [name: string]: unknown;

@@ -1,10 +1,13 @@
-import { ArrowLeft, ArrowRight, Maximize, Pause, Play, Share2, X } from "lucide-react";
+import { ArrowLeft, ArrowRight, Maximize, MessageSquare, Pause, Play, Share2, X } from "lucide-react";
 import { Dialog as Radix } from "radix-ui";
 import { useEffect, useState } from "react";
 import type { Schema } from "~/api/client";
+import { ListButtons } from "./Lists";
 import { Pinched } from "./Pinched";
 import { pictureAddress, takeAddress } from "./pictureAddress";
+import { pointsOf, Remarks } from "./Remarks";
 import { Take } from "./Take";
+import { useAsked, type Talk } from "./talk";
 import { fill, words } from "./words";
 
 /** Controls on the dark ground of the big view. */
@@ -18,6 +21,8 @@ const pace = 4000;
 export function GuestBigView({
   code,
   gallery,
+  pictures,
+  talk,
   at,
   setAt,
   playing,
@@ -25,22 +30,32 @@ export function GuestBigView({
 }: {
   code: string;
   gallery: Schema["GuestGallery"];
+  /** Those through which one turns. */
+  pictures: Schema["GuestPicture"][];
+  talk: Talk | undefined;
   at: number;
   setAt: (at: number | undefined) => void;
   playing: boolean;
   setPlaying: (on: boolean) => void;
 }) {
-  const picture = gallery.pictures[at]!;
-  const last = gallery.pictures.length - 1;
+  const picture = pictures[at]!;
+  const last = pictures.length - 1;
   const [said, setSaid] = useState("");
+  const problem = useAsked((s) => s.problem);
+  const [aside, setAside] = useState(false);
+  const [pointing, setPointing] = useState(false);
+  const [point, setPoint] = useState<{ x: number; y: number }>();
+  const remarks = (talk?.remarks ?? []).filter((r) => r.picture === picture.code).length;
   const turn = (by: number) => {
     setSaid("");
+    useAsked.setState({ problem: undefined });
+    setPointing(false);
+    setPoint(undefined);
     setAt(Math.max(0, Math.min(last, at + by)));
   };
   useEffect(() => {
-    for (const near of [gallery.pictures[at + 1], gallery.pictures[at - 1]])
-      if (near) new Image().src = pictureAddress(code, near, "large");
-  }, [at, code, gallery]);
+    for (const near of [pictures[at + 1], pictures[at - 1]]) if (near) new Image().src = pictureAddress(code, near, "large");
+  }, [at, code, pictures]);
   useEffect(() => {
     if (!playing || picture.kind === "clip") return;
     const timer = setTimeout(() => setAt(at === last ? 0 : at + 1), pace);
@@ -72,6 +87,7 @@ export function GuestBigView({
           data-playing={playing || undefined}
           className="fixed inset-0 z-40 flex flex-col bg-night outline-none"
           onKeyDown={(e) => {
+            if (e.target instanceof HTMLTextAreaElement) return;
             if (e.key === "ArrowRight") turn(1);
             else if (e.key === "ArrowLeft") turn(-1);
             else if (e.key === "Home") setAt(0);
@@ -105,20 +121,47 @@ export function GuestBigView({
               <X size={20} aria-hidden="true" /> {words.close}
             </button>
           </div>
-          <div className="grid min-h-0 flex-1 place-items-center px-2">
-            {picture.kind === "clip" ? (
-              <video
-                key={picture.code}
-                controls
-                autoPlay={playing}
-                muted={playing}
-                onEnded={() => playing && setAt(at === last ? 0 : at + 1)}
-                src={pictureAddress(code, picture, "film")}
-                poster={pictureAddress(code, picture, "large")}
-                className="max-h-full max-w-full"
-              />
-            ) : (
-              <Pinched key={picture.code} src={pictureAddress(code, picture, "large")} alt={picture.alt || picture.title} onSwipe={turn} />
+          <div className="flex min-h-0 flex-1 max-md:flex-col">
+            <div className="grid min-h-0 min-w-0 flex-1 place-items-center [container-type:size]">
+              {picture.kind === "clip" ? (
+                <video
+                  key={picture.code}
+                  controls
+                  autoPlay={playing}
+                  muted={playing}
+                  onEnded={() => playing && setAt(at === last ? 0 : at + 1)}
+                  src={pictureAddress(code, picture, "film")}
+                  poster={pictureAddress(code, picture, "large")}
+                  className="max-h-full max-w-full"
+                />
+              ) : (
+                <Pinched
+                  key={picture.code}
+                  src={pictureAddress(code, picture, "large")}
+                  alt={picture.alt || picture.title}
+                  onSwipe={turn}
+                  points={aside ? pointsOf(talk, picture.code) : []}
+                  point={pointing ? point : undefined}
+                  onPoint={pointing ? setPoint : undefined}
+                />
+              )}
+            </div>
+            {aside && talk && (
+              <aside className="w-80 overflow-y-auto bg-card p-4 text-ink max-md:max-h-[45dvh] max-md:w-full">
+                <Remarks
+                  key={picture.code}
+                  code={code}
+                  talk={talk}
+                  picture={picture.code}
+                  brand={gallery.brandName}
+                  point={pointing ? point : undefined}
+                  pointing={pointing}
+                  setPointing={(on) => {
+                    setPointing(on);
+                    setPoint(undefined);
+                  }}
+                />
+              </aside>
             )}
           </div>
           {picture.caption && (
@@ -127,12 +170,18 @@ export function GuestBigView({
             </p>
           )}
           <p role="status" className="px-4 text-center text-dense break-all text-[var(--card-on-night)]">
-            {said}
+            {said || problem}
           </p>
-          <div className="flex justify-center gap-4 p-3">
+          <div className="flex flex-wrap justify-center gap-x-4 gap-y-2 p-3">
             <button type="button" className={control} disabled={at === 0} onClick={() => turn(-1)}>
               <ArrowLeft size={20} aria-hidden="true" /> {words.before}
             </button>
+            {talk && <ListButtons code={code} talk={talk} picture={picture.code} className={control} />}
+            {talk && (talk.mayRemark || remarks > 0) && (
+              <button type="button" className={control} aria-pressed={aside} onClick={() => setAside(!aside)}>
+                <MessageSquare size={16} aria-hidden="true" /> {words.remarks} {remarks > 0 && remarks}
+              </button>
+            )}
             <button type="button" className={control} disabled={at === last} onClick={() => turn(1)}>
               {words.next} <ArrowRight size={20} aria-hidden="true" />
             </button>

@@ -9,8 +9,11 @@ import { tint } from "~/kit/words";
 import { unlock, visit } from "./acts";
 import { GuestBigView } from "./GuestBigView";
 import { pictureAddress, zipAddress } from "./pictureAddress";
+import { ListChoice } from "./Lists";
+import { NameDialog } from "./NameDialog";
 import { Rows } from "./Rows";
 import { Take } from "./Take";
+import { mineIn, useAsked, useTalk } from "./talk";
 import { fill, pictures, words } from "./words";
 
 type Gallery = Schema["GuestGallery"];
@@ -97,18 +100,28 @@ function Open({ code, gallery }: { code: string; gallery: Gallery }) {
   });
   const [playing, setPlaying] = useState(gallery.kind === "slideshow");
   const { ref, width } = useWidth();
+  const talk = useTalk(code);
+  const problem = useAsked((s) => s.problem);
+  const [list, setList] = useState<number>();
+  const only = useMemo(() => (list === undefined || !talk ? undefined : mineIn(talk, list)), [talk, list]);
   const chapters = useMemo(() => {
     let from = 0;
     return gallery.chapters.map((c, i) => {
-      const mine = { ...c, number: i + 1, from, shown: gallery.pictures.slice(from, from + c.pictures) };
+      const all = gallery.pictures.slice(from, from + c.pictures);
+      const shown = only ? all.filter((p) => only.has(p.code)) : all;
       from += c.pictures;
-      return mine;
+      return { ...c, number: i + 1, shown };
     });
-  }, [gallery]);
-  const big = useCallback((i: number) => {
-    setPlaying(false);
-    setAt(i);
-  }, []);
+  }, [gallery, only]);
+  const seen = useMemo(() => chapters.flatMap((c) => c.shown), [chapters]);
+  const numbers = useMemo(() => new Map(seen.map((p, i) => [p.code, i])), [seen]);
+  const big = useCallback(
+    (code: string) => {
+      setPlaying(false);
+      setAt(numbers.get(code));
+    },
+    [numbers],
+  );
   const named = chapters.length > 1 || !!chapters[0]?.title || !!chapters[0]?.words;
   const n = gallery.pictures.length;
   return (
@@ -152,6 +165,25 @@ function Open({ code, gallery }: { code: string; gallery: Gallery }) {
           ))}
         </nav>
       )}
+      {talk && (
+        <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-3 px-5 pt-3">
+          <ListChoice talk={talk} chosen={list} setChosen={setList} />
+          {list !== undefined && only && only.size > 0 && (
+            <Take
+              name="list"
+              label={fill(words.downloadMarked, { n: only.size })}
+              sizes={gallery.sizes}
+              address={(size) => zipAddress(code, size, { list })}
+              className={quiet}
+            />
+          )}
+        </div>
+      )}
+      {problem && (
+        <p role="alert" className="mx-auto max-w-6xl px-5 pt-3 text-tomato">
+          {problem}
+        </p>
+      )}
       {n === 0 && <p className="mx-auto max-w-6xl px-5 py-6 text-base">{words.empty}</p>}
       <div ref={ref} className="mx-auto my-4 w-[calc(100%-2.5rem)] max-w-[69.5rem]">
         {width > 0 &&
@@ -164,18 +196,30 @@ function Open({ code, gallery }: { code: string; gallery: Gallery }) {
                       name={`chapter-${c.number}`}
                       label={words.downloadChapter}
                       sizes={gallery.sizes}
-                      address={(size) => zipAddress(code, size, c.number)}
+                      address={(size) => zipAddress(code, size, { chapter: c.number })}
                       className={quiet}
                     />
                   )}
                 </Heading>
               )}
-              <Rows code={code} pictures={c.shown} from={c.from} width={width} label={c.title || words.pictures} onBig={big} />
+              <Rows code={code} pictures={c.shown} width={width} label={c.title || words.pictures} onBig={big} />
             </section>
           ))}
       </div>
       <footer className="px-5 py-8 text-center text-small text-ink-soft">{words.shown}</footer>
-      {at !== undefined && <GuestBigView code={code} gallery={gallery} at={at} setAt={setAt} playing={playing} setPlaying={setPlaying} />}
+      {at !== undefined && seen[at] && (
+        <GuestBigView
+          code={code}
+          gallery={gallery}
+          pictures={seen}
+          talk={talk}
+          at={at}
+          setAt={setAt}
+          playing={playing}
+          setPlaying={setPlaying}
+        />
+      )}
+      <NameDialog code={code} brand={gallery.brandName} />
     </main>
   );
 }

@@ -1,3 +1,4 @@
+import { clsx } from "clsx";
 import { useRef, useState, type TouchEvent, type TouchList } from "react";
 
 const swipe = 50; // pixels sideways that turn the page
@@ -8,6 +9,8 @@ interface Zoom {
   x: number;
   y: number;
 }
+
+const clamp = (v: number) => Math.max(0, Math.min(1, v));
 
 const whole: Zoom = { scale: 1, x: 0, y: 0 };
 
@@ -21,7 +24,23 @@ const between = (touches: TouchList | TouchEvent["touches"]) => {
 };
 
 /** Pinched is a picture that two fingers enlarge, one moves when it is enlarged, or else swipes away; a double click enlarges, too. */
-export function Pinched({ src, alt, onSwipe }: { src: string; alt: string; onSwipe: (by: number) => void }) {
+export function Pinched({
+  src,
+  alt,
+  onSwipe,
+  points,
+  point,
+  onPoint,
+}: {
+  src: string;
+  alt: string;
+  onSwipe: (by: number) => void;
+  /** Points of the picture about which something was said, from 0 at the left and the top to 1. */
+  points: { id: number; x?: number; y?: number }[];
+  /** A point that is being chosen. */
+  point?: { x: number; y: number };
+  onPoint?: (at: { x: number; y: number }) => void;
+}) {
   const [zoom, setZoom] = useState(whole);
   const from = useRef<{ x: number; y: number; apart: number; zoom: Zoom }>(undefined);
   const start = (e: TouchEvent) => {
@@ -48,18 +67,35 @@ export function Pinched({ src, alt, onSwipe }: { src: string; alt: string; onSwi
     const moved = e.changedTouches[0]!.clientX - began.x;
     if (Math.abs(moved) > swipe) onSwipe(moved < 0 ? 1 : -1);
   };
+  const all = [...points.map((p, i) => ({ x: p.x ?? 0, y: p.y ?? 0, said: String(i + 1) })), ...(point ? [{ ...point, said: "+" }] : [])];
   return (
-    <img
-      src={src}
-      alt={alt}
-      draggable={false}
-      data-zoom={zoom.scale}
-      className="max-h-full max-w-full min-h-0 touch-none object-contain"
+    <div
+      className={clsx("relative touch-none", onPoint && "cursor-crosshair")}
       style={{ transform: `translate(${zoom.x}px, ${zoom.y}px) scale(${zoom.scale})` }}
+      data-zoom={zoom.scale}
+      onClick={(e) => {
+        const box = e.currentTarget.getBoundingClientRect();
+        onPoint?.({ x: clamp((e.clientX - box.x) / box.width), y: clamp((e.clientY - box.y) / box.height) });
+      }}
       onDoubleClick={() => setZoom(zoom.scale > 1 ? whole : { scale: 2.5, x: 0, y: 0 })}
       onTouchStart={start}
       onTouchMove={move}
       onTouchEnd={end}
-    />
+    >
+      <img src={src} alt={alt} draggable={false} className="max-h-[100cqh] max-w-[100cqw]" />
+      {all.map((p) => (
+        <span
+          key={p.said}
+          data-point={p.said}
+          className={
+            "pointer-events-none absolute grid size-6 -translate-1/2 place-items-center rounded-full border-2 border-[var(--card-on-night)] " +
+            "bg-saffron text-small font-semibold text-on-saffron"
+          }
+          style={{ left: `${100 * p.x}%`, top: `${100 * p.y}%` }}
+        >
+          {p.said}
+        </span>
+      ))}
+    </div>
   );
 }

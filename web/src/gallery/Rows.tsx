@@ -19,18 +19,15 @@ const together = 8;
 export const Rows = memo(function Rows({
   code,
   pictures,
-  from,
   width,
   label,
   onBig,
 }: {
   code: string;
   pictures: Picture[];
-  /** The number of its first picture among all. */
-  from: number;
   width: number;
   label: string;
-  onBig: (at: number) => void;
+  onBig: (code: string) => void;
 }) {
   const layout = useMemo(
     () =>
@@ -43,9 +40,7 @@ export const Rows = memo(function Rows({
     [pictures, width],
   );
   const parts = Array.from({ length: Math.ceil(layout.rows / together) }, (_, i) => i * together);
-  return parts.map((row) => (
-    <Part key={row} code={code} pictures={pictures} layout={layout} row={row} from={from} label={label} onBig={onBig} />
-  ));
+  return parts.map((row) => <Part key={row} code={code} pictures={pictures} layout={layout} row={row} label={label} onBig={onBig} />);
 });
 
 function Part({
@@ -53,7 +48,6 @@ function Part({
   pictures,
   layout,
   row,
-  from,
   label,
   onBig,
 }: {
@@ -61,9 +55,8 @@ function Part({
   pictures: Picture[];
   layout: Layout;
   row: number;
-  from: number;
   label: string;
-  onBig: (at: number) => void;
+  onBig: (code: string) => void;
 }) {
   const last = Math.min(layout.rows, row + together);
   const top = layout.tops[row]!;
@@ -86,7 +79,7 @@ function Part({
               type="button"
               className="relative block w-full overflow-hidden rounded-[3px]"
               aria-label={fill(words.big, { title: p.title || words.picture })}
-              onClick={() => onBig(from + i)}
+              onClick={() => onBig(p.code)}
               style={{ height: layout.heights[r], backgroundColor: tint(p.tint) }}
             >
               <img

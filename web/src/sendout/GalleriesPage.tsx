@@ -12,6 +12,7 @@ import { copyText } from "~/kit/notes";
 import { items } from "~/kit/words";
 import { audience, CoverDialog, kinds, MergeDialog, NewGalleryDialog, OpenGalleryDialog } from "./GalleryDialogs";
 import { GalleryChapters } from "./GalleryChapters";
+import { GalleryInside } from "./GalleryInside";
 import { GalleryLook } from "./GalleryLook";
 import { GalleryTaking } from "./GalleryTaking";
 import { changeGallery, removeGallery, setGallery } from "./acts";
@@ -163,6 +164,7 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
         </div>
       </section>
       <GalleryChapters brand={brand} gallery={g} />
+      {g.kind === "client" && <GalleryInside brand={brand} gallery={g} />}
       <GalleryTaking brand={brand} gallery={g} />
       <GalleryLook brand={brand} gallery={g} />
       {asked === "open" && (

@@ -1,5 +1,6 @@
-import { act, ask, client, type Schema } from "~/api/client";
+import { act, ask, client, messageOf, type Schema } from "~/api/client";
 import { queries } from "~/api/queries";
+import { warn } from "~/kit/notes";
 
 const at = (brand: string) => ({ params: { path: { brand } } });
 const on = (brand: string, id: number) => ({ params: { path: { brand, id } } });
@@ -61,6 +62,50 @@ export async function galleryOfSelection(brand: string, kind: Schema["GalleryKin
   const album = await ask(client.POST("/api/brands/{brand}/albums", { ...at(brand), body: { name: title, selection } }));
   return newGallery(brand, { kind, title, chapters: [{ album: album.id, below: false }] });
 }
+
+export const setLists = async (brand: string, id: number, lists: Schema["GuestList"][]) => {
+  await ask(client.PUT("/api/brands/{brand}/galleries/{id}/lists", { ...on(brand, id), body: { lists } }));
+  await queries.invalidateQueries({ queryKey: ["gallery-inside"] });
+};
+
+/** answerGuest says whether it was said; what is against it is told. */
+export async function answerGuest(brand: string, id: number, answers: number, words: string) {
+  try {
+    await ask(client.POST("/api/brands/{brand}/galleries/{id}/remarks", { ...on(brand, id), body: { answers, words } }));
+    return true;
+  } catch (error) {
+    warn(messageOf(error));
+    return false;
+  }
+}
+
+export const removeRemark = (brand: string, id: number, remark: number) =>
+  act(brand, client.DELETE("/api/brands/{brand}/galleries/{id}/remarks/{remark}", { params: { path: { brand, id, remark } } }));
+
+/** planLetters throws what is against it. */
+export const planLetters = (brand: string, id: number, mailing: Schema["Mailing"]) =>
+  ask(client.POST("/api/brands/{brand}/galleries/{id}/letters/plan", { ...on(brand, id), body: mailing }));
+
+/** sendLetters throws what is against it. */
+export const sendLetters = (brand: string, id: number, mailing: Schema["Mailing"]) =>
+  ask(client.POST("/api/brands/{brand}/galleries/{id}/letters", { ...on(brand, id), body: mailing }));
+
+const tellOf = (answer: Promise<unknown>) => answer.catch((error: unknown) => warn(messageOf(error)));
+
+export const letterAgain = (brand: string, id: number) => tellOf(ask(client.POST("/api/brands/{brand}/letters/{id}/again", on(brand, id))));
+
+export const withdrawGuest = (brand: string, id: number, guest: number) =>
+  tellOf(ask(client.POST("/api/brands/{brand}/galleries/{id}/guests/{guest}/withdraw", { params: { path: { brand, id, guest } } })));
+
+/** albumOfList makes an album of what guests chose, in the order in which they chose it. */
+export const albumOfList = (brand: string, name: string, ids: number[]) =>
+  act(brand, client.POST("/api/brands/{brand}/albums", { ...at(brand), body: { name: name.slice(0, 200), selection: { ids } } }));
+
+export const starThese = (brand: string, ids: number[], stars: number) =>
+  act(brand, client.POST("/api/brands/{brand}/stars", { ...at(brand), body: { selection: { ids }, stars } }));
+
+export const keepThese = (brand: string, ids: number[]) =>
+  act(brand, client.POST("/api/brands/{brand}/keepers", { ...at(brand), body: { selection: { ids }, keep: true } }));
 
 /** newEmbed throws what is against it. */
 export const newEmbed = (brand: string, sources: Schema["EmbedSource"][]) =>

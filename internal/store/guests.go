@@ -1,0 +1,172 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"time"
+
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/letters"
+)
+
+// Guest is somebody who looks at a gallery: invited, with a link of their own, or known by the name that they gave. Code is the secret
+// part of that link.
+type Guest struct {
+	ID        int64        `db:"id"`
+	Brand     int64        `db:"brand_id"`
+	Gallery   int64        `db:"gallery_id"`
+	Code      string       `db:"code"`
+	Name      string       `db:"name"`
+	Email     string       `db:"email"`
+	Invited   sql.NullTime `db:"invited_at"`
+	Withdrawn sql.NullTime `db:"withdrawn_at"`
+	Silent    bool         `db:"silent"` // wants no more letters
+	FirstSeen sql.NullTime `db:"first_seen"`
+	LastSeen  sql.NullTime `db:"last_seen"`
+	Visits    int          `db:"visits"`
+}
+
+// Called is what a guest is called: by name, or else by address.
+func (g Guest) Called() string {
+	if g.Name != "" {
+		return g.Name
+	}
+	return g.Email
+}
+
+const guestColumns = `u.id, u.brand_id, u.gallery_id, u.code, u.name, u.email, u.invited_at, u.withdrawn_at, u.silent, u.first_seen,
+	u.last_seen, u.visits`
+
+// ListedGuest is a guest with their last letter and how much they did.
+type ListedGuest struct {
+	Guest
+	Letter      sql.NullInt64  `db:"letter_id"`
+	LetterKind  sql.NullString `db:"letter_kind"`
+	LetterState sql.NullString `db:"letter_state"`
+	LetterWhy   sql.NullString `db:"letter_why"`
+	Marks       int            `db:"marks"`
+	Remarks     int            `db:"remarks"`
+	Took        int            `db:"took"`
+}
+
+// Guests lists the guests of a gallery, those invited first, at most 1,000.
+func Guests(ctx context.Context, r Reader, gallery int64) ([]ListedGuest, error) {
+	return list[ListedGuest](ctx, r, `select `+guestColumns+`, l.id as letter_id, l.kind as letter_kind, l.state as letter_state,
+		l.why as letter_why, (select count(*) from guest_mark m where m.guest_id = u.id) as marks,
+		(select count(*) from remark k where k.guest_id = u.id) as remarks,
+		(select coalesce(sum(items), 0) from gallery_event e where e.gallery_id = $1 and e.guest_id = u.id and e.what = 'took') as took
+		from guest u left join lateral (select id, kind, state, why from letter where guest_id = u.id order by id desc limit 1) l on true
+		where u.gallery_id = $1 order by u.invited_at is null, lower(u.name), u.email, u.id limit 1000`, gallery)
+}
+
+// GuestByCode finds a guest of a gallery by the code in their link. One whose link was taken back is not found.
+func GuestByCode(ctx context.Context, r Reader, gallery int64, code string) (Guest, error) {
+	return get[Guest](ctx, r, "This link does not work any more.", `select `+guestColumns+` from guest u
+		where u.gallery_id = $1 and u.code = $2 and u.withdrawn_at is null`, gallery, code)
+}
+
+// InviteGuest makes somebody a guest, or finds them. Who was one before whose link was taken back gets another link.
+func (tx *Tx) InviteGuest(ctx context.Context, brand, gallery int64, a letters.Address) (Guest, error) {
+	return get[Guest](ctx, tx, galleryMissing, `insert into guest as u (brand_id, gallery_id, name, email, invited_at)
+		values ($1, $2, $3, $4, now()) on conflict (gallery_id, lower(email)) where email <> '' do update set
+		name = case when excluded.name <> '' then excluded.name else u.name end,
+		code = case when u.withdrawn_at is null then u.code else new_code() end, withdrawn_at = null,
+		invited_at = coalesce(u.invited_at, now()) returning `+guestColumns, brand, gallery, a.Name, a.Email)
+}
+
+// AddGuest makes somebody a guest who gave a name; a gallery has so many at most.
+func (tx *Tx) AddGuest(ctx context.Context, g Gallery, name string, most int) (Guest, error) {
+	n, err := get[int](ctx, tx, galleryMissing, `select count(*)::int from guest where gallery_id = $1`, g.ID)
+	if err != nil {
+		return Guest{}, err
+	}
+	if n >= most {
+		return Guest{}, fault.Invalidf("name", "This gallery has so many guests already that it takes no more names.")
+	}
+	return get[Guest](ctx, tx, galleryMissing, `insert into guest as u (brand_id, gallery_id, name, first_seen, last_seen)
+		values ($1, $2, $3, now(), now()) returning `+guestColumns, g.Brand, g.ID, name)
+}
+
+// WithdrawGuest takes the link of a guest back. What they marked and wrote stays.
+func (tx *Tx) WithdrawGuest(ctx context.Context, gallery, id int64) (Guest, error) {
+	return get[Guest](ctx, tx, "That guest is not there any more.", `update guest u set withdrawn_at = coalesce(withdrawn_at, now())
+		where u.gallery_id = $1 and u.id = $2 returning `+guestColumns, gallery, id)
+}
+
+// SawGuest writes down that a guest opened their gallery.
+func (db *DB) SawGuest(ctx context.Context, id int64) error {
+	_, err := db.ExecContext(ctx, `update guest set first_seen = coalesce(first_seen, now()), last_seen = now(), visits = visits + 1
+		where id = $1`, id)
+	return err
+}
+
+// Stopped is a guest who wants no more letters, with the gallery that they were about.
+type Stopped struct {
+	Email  string `db:"email"`
+	Title  string `db:"title"`
+	Brand  string `db:"brand"`
+	Silent bool   `db:"silent"`
+}
+
+const stoppedColumns = `u.email, g.title, b.name as brand, u.silent`
+
+// StopLetters ends the letters to a guest, by the code in their link.
+func (db *DB) StopLetters(ctx context.Context, code string) (Stopped, error) {
+	return get[Stopped](ctx, db, "There is nothing under this address.", `update guest u set silent = true from gallery g
+		join brand b on b.id = g.brand_id where g.id = u.gallery_id and u.code = $1 returning `+stoppedColumns, code)
+}
+
+// MayStop is whose letters a code ends.
+func (db *DB) MayStop(ctx context.Context, code string) (Stopped, error) {
+	return get[Stopped](ctx, db, "There is nothing under this address.", `select `+stoppedColumns+` from guest u
+		join gallery g on g.id = u.gallery_id join brand b on b.id = g.brand_id where u.code = $1`, code)
+}
+
+// HadLetter says which guests of a gallery had a letter of a kind that arrived or is on its way and was written after a moment.
+func HadLetter(ctx context.Context, r Reader, gallery int64, kind string, after time.Time) (map[int64]bool, error) {
+	ids, err := list[int64](ctx, r, `select distinct l.guest_id from letter l join guest u on u.id = l.guest_id where u.gallery_id = $1
+		and l.kind = $2 and l.created_at > $3 and l.state <> 'refused'`, gallery, kind, after)
+	had := make(map[int64]bool, len(ids))
+	for _, id := range ids {
+		had[id] = true
+	}
+	return had, err
+}
+
+// GalleryEvent is something that happened in a gallery. Guest is nobody's where it is not known who it was.
+type GalleryEvent struct {
+	What   string         `db:"what"` // opened, took
+	Guest  sql.NullString `db:"guest"`
+	Items  int            `db:"items"`
+	Detail string         `db:"detail"`
+	At     time.Time      `db:"at"`
+}
+
+// Happened writes down that a gallery was opened or that something was taken along; guest 0 is not known.
+func (db *DB) Happened(ctx context.Context, g Gallery, guest int64, what string, items int, detail string) error {
+	_, err := db.ExecContext(ctx, `insert into gallery_event (brand_id, gallery_id, guest_id, what, items, detail)
+		values ($1, $2, nullif($3, 0), $4, $5, $6)`, g.Brand, g.ID, guest, what, items, detail)
+	return err
+}
+
+// GalleryEvents lists what happened last in a gallery.
+func GalleryEvents(ctx context.Context, r Reader, gallery int64, most int) ([]GalleryEvent, error) {
+	return list[GalleryEvent](ctx, r, `select e.what, coalesce(nullif(u.name, ''), u.email) as guest, e.items, e.detail, e.at
+		from gallery_event e left join guest u on u.id = e.guest_id where e.gallery_id = $1 order by e.id desc limit $2`, gallery, most)
+}
+
+// HowOften counts what happened in a gallery: how often it was opened, and how many files were taken along.
+func HowOften(ctx context.Context, r Reader, gallery int64) (opened, took int, err error) {
+	n, err := get[struct {
+		Opened int `db:"opened"`
+		Took   int `db:"took"`
+	}](ctx, r, galleryMissing, `select count(*) filter (where what = 'opened') as opened,
+		coalesce(sum(items) filter (where what = 'took'), 0)::int as took from gallery_event where gallery_id = $1`, gallery)
+	return n.Opened, n.Took, err
+}
+
+// GuestByID reads one guest of a gallery.
+func GuestByID(ctx context.Context, r Reader, gallery, id int64) (Guest, error) {
+	return get[Guest](ctx, r, "That guest is not there any more.", `select `+guestColumns+` from guest u where u.gallery_id = $1 and u.id = $2`,
+		gallery, id)
+}

@@ -1,0 +1,141 @@
+package web
+
+import (
+	"context"
+	"log/slog"
+	"net/http"
+	"net/url"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/galleries"
+	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/store"
+	front "brightsatchel/web"
+)
+
+// unlockedKey is where a guest's session remembers that the password was given, guestKey by which code they came.
+func unlockedKey(gallery string) string { return "unlocked " + gallery }
+func guestKey(gallery string) string    { return "guest " + gallery }
+
+// visit reads a gallery for whoever asks.
+func (s *Server) visit(ctx context.Context, code string) (sendout.GuestView, error) {
+	var guest store.Guest
+	view, err := s.house.SendOut.Visit(ctx, code, func(g store.Gallery) (caller galleries.Caller) {
+		caller, guest = s.callerIn(ctx, g)
+		return caller
+	})
+	view.Guest = guest
+	return view, err
+}
+
+// callerIn is what somebody has who asks for a gallery: the password as it is now, or a link of their own that was not taken back.
+func (s *Server) callerIn(ctx context.Context, g store.Gallery) (galleries.Caller, store.Guest) {
+	// the stored form of the password is compared, so that a new password locks everybody out again
+	out := galleries.Caller{Password: s.sessions.GetString(ctx, unlockedKey(g.Code)) == g.PasswordHash}
+	code := s.sessions.GetString(ctx, guestKey(g.Code))
+	if code == "" {
+		return out, store.Guest{}
+	}
+	guest, err := store.GuestByCode(ctx, s.house.DB, g.ID, code)
+	if err != nil {
+		return out, store.Guest{}
+	}
+	out.Invitation = guest.Invited.Valid
+	return out, guest
+}
+
+// heldBy is callerIn for a request whose session was not read, believed for a moment.
+func (s *Server) heldBy(r *http.Request, g store.Gallery) galleries.Caller {
+	cookie, err := r.Cookie(s.sessions.Cookie.Name)
+	if err != nil {
+		return galleries.Caller{}
+	}
+	caller, err := s.known.unlocked.get(cookie.Value+" "+g.Code+" "+g.PasswordHash, holdFor, func() (galleries.Caller, error) {
+		ctx, err := s.sessions.Load(r.Context(), cookie.Value)
+		if err != nil {
+			return galleries.Caller{}, err
+		}
+		caller, _ := s.callerIn(ctx, g)
+		return caller, nil
+	})
+	if err != nil {
+		return galleries.Caller{}
+	}
+	return caller
+}
+
+// guestPage serves the page of a gallery. Whoever comes by a link of their own is remembered, and the link is out of sight then.
+func (s *Server) guestPage(c *gin.Context) error {
+	own := c.Query("as")
+	if _, plain := c.GetQuery("plain"); plain { // a browser without script sends itself here
+		c.Redirect(http.StatusSeeOther, "/g/"+url.PathEscape(c.Param("code"))+"/plain")
+		return nil
+	}
+	if own == "" {
+		c.Header("Cache-Control", "no-cache")
+		return sendPage(c, front.Files(), "gallery.html")
+	}
+	g, err := store.GalleryByCode(c, s.house.DB, c.Param("code"))
+	if err != nil {
+		return err
+	}
+	if guest, err := store.GuestByCode(c, s.house.DB, g.ID, own); err == nil {
+		s.sessions.Put(c, guestKey(g.Code), guest.Code)
+	}
+	c.Header("Referrer-Policy", "no-referrer")
+	c.Redirect(http.StatusSeeOther, g.At())
+	return nil
+}
+
+// opened writes down that a gallery was opened, once an hour for each who looks. Of those who are not known nothing is kept.
+func (s *Server) opened(c *gin.Context, view *sendout.GuestView) {
+	if view.State != galleries.Open {
+		return
+	}
+	who := "from " + callerOf(c)
+	if view.Guest.ID != 0 {
+		who = "guest " + strconv.FormatInt(view.Guest.ID, 10)
+	}
+	s.openings.saw(view.Code+" "+who, func() error {
+		if view.Guest.ID != 0 {
+			if err := s.house.DB.SawGuest(c, view.Guest.ID); err != nil {
+				return err
+			}
+		}
+		return s.house.DB.Happened(c, view.Gallery, view.Guest.ID, "opened", 0, "")
+	})
+}
+
+// took writes down that a guest takes files along.
+func (s *Server) took(c *gin.Context, view *sendout.GuestView, files int, what string) {
+	if err := s.house.DB.Happened(c, view.Gallery, view.Guest.ID, "took", files, what); err != nil {
+		slog.Error("writing down what was taken along", "gallery", view.ID, "error", err)
+	}
+}
+
+// inList are the pictures of a gallery that a guest put into a list.
+func (s *Server) inList(c *gin.Context, view *sendout.GuestView, shown *sendout.Shown, list string) ([]store.Asset, string, error) {
+	id, err := strconv.ParseInt(list, 10, 64)
+	if err != nil || view.Guest.ID == 0 {
+		return nil, "", fault.NotFoundf("There is no such list.")
+	}
+	t, err := s.house.SendOut.TalkFor(c, view, view.Guest.ID)
+	if err != nil {
+		return nil, "", err
+	}
+	var out []store.Asset
+	for _, m := range t.Marks {
+		if a, there := shown.Picture(m.Code); there && m.List == id && m.Guest == view.Guest.ID {
+			out = append(out, a)
+		}
+	}
+	for _, l := range t.Lists {
+		if l.ID == id {
+			return out, view.Title + ", " + l.Name, nil
+		}
+	}
+	return nil, "", fault.NotFoundf("There is no such list.")
+}

@@ -1,0 +1,165 @@
+package web
+
+import (
+	"context"
+	"database/sql"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"brightsatchel/api"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/galleries"
+	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/store"
+)
+
+// openTo reads a gallery for a guest who wants to do something in it.
+func (h *handler) openTo(ctx context.Context, code string) (sendout.GuestView, error) {
+	view, err := h.visit(ctx, code)
+	if err == nil && view.State != galleries.Open {
+		err = fault.Forbiddenf("This gallery is not open to you.")
+	}
+	return view, err
+}
+
+// knownTo is openTo for what only a guest does who is known.
+func (h *handler) knownTo(ctx context.Context, code string) (sendout.GuestView, error) {
+	view, err := h.openTo(ctx, code)
+	if err == nil && view.Guest.ID == 0 {
+		err = fault.Invalidf("name", "Say first what you are called.")
+	}
+	return view, err
+}
+
+func (h *handler) ViewTalk(ctx context.Context, r api.ViewTalkRequestObject) (api.ViewTalkResponseObject, error) {
+	view, err := h.openTo(ctx, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	t, err := h.house.SendOut.TalkFor(ctx, &view, view.Guest.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := api.GuestTalk{Me: some(view.Guest.Called()), Lists: guestLists(t.Lists), MayRemark: view.Settings.Remarks,
+		Marks: each(t.Marks, func(m store.GuestMark) api.GuestMark {
+			return api.GuestMark{List: m.List, Picture: m.Code, Guest: m.Guest, Name: m.Name, Mine: m.Guest == view.Guest.ID}
+		}),
+		Remarks: each(t.Remarks, func(r store.Remark) api.Remark {
+			out := remark(r)
+			out.Asset, out.Mine = nil, r.Guest.Valid && r.Guest.Int64 == view.Guest.ID
+			return out
+		})}
+	return api.ViewTalk200JSONResponse(out), nil
+}
+
+// How often somebody from one address gives a name: to one gallery, and to all.
+const (
+	mostNames   = 20
+	namesWithin = time.Hour
+)
+
+func (h *handler) IntroduceGuest(ctx context.Context, r api.IntroduceGuestRequestObject) (api.IntroduceGuestResponseObject, error) {
+	view, err := h.openTo(ctx, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	if view.Guest.ID != 0 {
+		return api.IntroduceGuest204Response{}, nil
+	}
+	wait, err := h.house.DB.CountAttempt(ctx, []store.AttemptLimit{{Key: "name from " + callerOf(ctx.(*gin.Context)), Most: mostNames}}, namesWithin)
+	if err != nil {
+		return nil, err
+	}
+	if wait > 0 {
+		return nil, &fault.TooMany{Text: "Very many people from where you are gave a name. Wait a little.", After: wait}
+	}
+	guest, err := h.house.SendOut.Introduce(ctx, &view, r.Body.Name)
+	if err != nil {
+		return nil, err
+	}
+	h.sessions.Put(ctx, guestKey(view.Code), guest.Code)
+	return api.IntroduceGuest204Response{}, nil
+}
+
+// pictureIn is the id of a picture that a gallery shows, by its code.
+func (h *handler) pictureIn(ctx context.Context, view *sendout.GuestView, code string) (int64, error) {
+	shown, err := h.shownIn(ctx, view)
+	if err != nil {
+		return 0, err
+	}
+	a, there := shown.Picture(code)
+	if !there {
+		return 0, fault.NotFoundf("That picture is not in this gallery.")
+	}
+	return a.ID, nil
+}
+
+func (h *handler) GuestMarks(ctx context.Context, r api.GuestMarksRequestObject) (api.GuestMarksResponseObject, error) {
+	view, err := h.knownTo(ctx, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	asset, err := h.pictureIn(ctx, &view, r.Body.Picture)
+	if err != nil {
+		return nil, err
+	}
+	return api.GuestMarks204Response{}, h.house.SendOut.Mark(ctx, &view, view.Guest.ID, r.Body.List, asset, r.Body.Marked)
+}
+
+func (h *handler) GuestRemarks(ctx context.Context, r api.GuestRemarksRequestObject) (api.GuestRemarksResponseObject, error) {
+	view, err := h.knownTo(ctx, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	asset, err := h.pictureIn(ctx, &view, r.Body.Picture)
+	if err != nil {
+		return nil, err
+	}
+	said := store.Remark{Asset: asset, Guest: sql.NullInt64{Int64: view.Guest.ID, Valid: true}, Words: r.Body.Words}
+	if r.Body.X != nil {
+		said.X = sql.NullFloat64{Float64: *r.Body.X, Valid: true}
+	}
+	if r.Body.Y != nil {
+		said.Y = sql.NullFloat64{Float64: *r.Body.Y, Valid: true}
+	}
+	if r.Body.Answers != nil {
+		if err := h.mayAnswer(ctx, &view, *r.Body.Answers); err != nil {
+			return nil, err
+		}
+		said.Answers = sql.NullInt64{Int64: *r.Body.Answers, Valid: true}
+	}
+	_, err = h.house.SendOut.Say(ctx, &view, said)
+	return api.GuestRemarks204Response{}, err
+}
+
+// mayAnswer says whether a guest sees the remark that they answer.
+func (h *handler) mayAnswer(ctx context.Context, view *sendout.GuestView, remark int64) error {
+	t, err := h.house.SendOut.TalkFor(ctx, view, view.Guest.ID)
+	if err != nil {
+		return err
+	}
+	for _, r := range t.Remarks {
+		if r.ID == remark {
+			return nil
+		}
+	}
+	return fault.NotFoundf("That remark is not there any more.")
+}
+
+func (h *handler) GuestUnsays(ctx context.Context, r api.GuestUnsaysRequestObject) (api.GuestUnsaysResponseObject, error) {
+	view, err := h.knownTo(ctx, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	return api.GuestUnsays204Response{}, h.house.SendOut.Unsay(ctx, &view, view.Guest.ID, r.ID)
+}
+
+func guestLists(in []store.GuestList) []api.GuestList {
+	return each(in, func(l store.GuestList) api.GuestList { return api.GuestList{ID: l.ID, Name: l.Name, Most: l.Most} })
+}
+
+func remark(r store.Remark) api.Remark {
+	return api.Remark{ID: r.ID, Picture: r.Code, Asset: &r.Asset, Name: r.Name, Team: r.Person.Valid, Answers: nullInt(r.Answers), Words: r.Words,
+		X: nullFloat(r.X), Y: nullFloat(r.Y), At: r.At}
+}
