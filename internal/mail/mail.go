@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"net"
 	netmail "net/mail"
+	"regexp"
 	"strconv"
 	"time"
 
@@ -216,6 +217,9 @@ func cutAddress(from string) (name, host string, ok bool) {
 	return "", "localhost", false
 }
 
+// answered finds the answer of a mail server in an error.
+var answered = regexp.MustCompile(`(?s)\b([245]\d\d) "(.*?)"`)
+
 // mostOfWhy is how much of an error is kept, in bytes: what a mail server says is not ours.
 const mostOfWhy = 300
 
@@ -223,6 +227,10 @@ func short(err error) string {
 	if err == nil {
 		return ""
 	}
-	text := []rune(err.Error())
+	words := err.Error()
+	if said := answered.FindStringSubmatch(words); said != nil {
+		words = "the mail server says " + said[1] + " " + said[2]
+	}
+	text := []rune(words)
 	return string(text[:min(len(text), mostOfWhy)])
 }

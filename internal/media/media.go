@@ -208,10 +208,11 @@ func (e *Engine) Page(ctx context.Context, path, mediaType string, size geometry
 	return refuse(err, filepath.Dir(target))
 }
 
-// Shrink writes a preview at a smaller size in pixels, as a WebP.
-func (e *Engine) Shrink(ctx context.Context, preview string, size geometry.Size, target string) error {
+// Shrink writes a preview at a smaller size in pixels, as a WebP, with a mark across it where that is not empty.
+func (e *Engine) Shrink(ctx context.Context, preview string, size geometry.Size, mark outputs.Mark, target string) error {
 	_, err := e.Pictures.Do(ctx, pictures.Request{Path: preview, MediaType: "image/webp",
-		Outputs: []pictures.Output{{Path: target, Width: size.Width, Height: size.Height, Format: "webp", Quality: 80}}})
+		Outputs: []pictures.Output{{Path: target, Width: size.Width, Height: size.Height, Format: "webp", Quality: 80,
+			Mark: mark.Words, MarkPlace: mark.Place, MarkStrength: mark.Strength}}})
 	return refuse(err, filepath.Dir(target))
 }
 
@@ -338,7 +339,8 @@ func (e *Engine) renderPicture(ctx context.Context, r Rendering, target string) 
 func outputOf(r Rendering, target string) pictures.Output {
 	plan, size := r.Plan, r.Size
 	out := pictures.Output{Path: target, Width: plan.Size.Width, Height: plan.Size.Height, Format: plan.Format, Quality: size.Quality,
-		Sharpen: float64(size.Sharpen), Budget: size.Budget, Measure: r.Measure}
+		Sharpen: float64(size.Sharpen), Budget: size.Budget, Measure: r.Measure,
+		Mark: size.Mark.Words, MarkPlace: size.Mark.Place, MarkStrength: size.Mark.Strength}
 	if inner := plan.Inner; inner != nil {
 		out.PadWidth, out.PadHeight, out.PadColour = plan.Size.Width, plan.Size.Height, padColour(size.Colour)
 		out.Width, out.Height = inner.Width, inner.Height

@@ -2,6 +2,9 @@ package renditions
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"path/filepath"
@@ -11,6 +14,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/store"
@@ -82,15 +86,56 @@ func (s *Service) bounded(ctx context.Context, a store.Asset, side int) (string,
 			return false, err
 		}
 		return true, s.shrink(ctx, from, geometry.Fit(geometry.Size{Width: a.Width, Height: a.Height},
-			geometry.Size{Width: side, Height: side}), at)
+			geometry.Size{Width: side, Height: side}), outputs.Mark{}, at)
 	})
 	return at, err
 }
 
-func (s *Service) shrink(ctx context.Context, from string, size geometry.Size, at string) error {
+// smallest is the longest side of what is shown without a mark: as tiles, and no larger.
+const smallest = 600
+
+// Marked is Preview with a mark across it, but for pictures as small as tiles.
+func (s *Service) Marked(ctx context.Context, a store.Asset, name string, may access.Allowance, mark outputs.Mark) (string, error) {
+	box, known := media.PreviewBox(name)
+	if !known {
+		return "", fault.NotFoundf("There is no such size.")
+	}
+	side := max(box.Width, box.Height)
+	if may.Largest > 0 {
+		side = min(side, may.Largest)
+	}
+	if mark = mark.Under(); mark.Words == "" || side <= smallest {
+		return s.Preview(ctx, a, name, may)
+	}
+	text, err := json.Marshal(mark)
+	if err != nil {
+		return "", err
+	}
+	sum := sha256.Sum256(text)
+	marked := fmt.Sprintf("marked-%d-%s", side, hex.EncodeToString(sum[:8]))
+	at := blob.Picture(a.SHA256, marked, a.Recipe.Hash())
+	if _, err := s.Blobs.Local(ctx, at); err == nil {
+		return at, nil
+	}
+	_, err = once(ctx, s, a.SHA256, marked+a.Recipe.Hash(), func(ctx context.Context) (bool, error) {
+		plain, err := s.preview(ctx, a, media.PreviewNames[0])
+		if err != nil {
+			return false, err
+		}
+		from, err := s.Blobs.Local(ctx, plain)
+		if err != nil {
+			return false, err
+		}
+		size := geometry.Fit(geometry.Size{Width: a.Width, Height: a.Height}, geometry.Size{Width: side, Height: side})
+		return true, s.shrink(ctx, from, size, mark, at)
+	})
+	return at, err
+}
+
+func (s *Service) shrink(ctx context.Context, from string, size geometry.Size, mark outputs.Mark, at string) error {
 	return inFolder(func(dir string) error {
 		target := filepath.Join(dir, "picture.webp")
-		if err := s.Media.Shrink(ctx, from, size, target); err != nil {
+		if err := s.Media.Shrink(ctx, from, size, mark, target); err != nil {
 			return err
 		}
 		return s.Blobs.PutFile(ctx, at, target)

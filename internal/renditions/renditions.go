@@ -74,6 +74,8 @@ func key(plan outputs.Plan, size outputs.Size, says outputs.Says, by recipe.Reci
 	size.ID, size.Name, size.Pattern = 0, "", ""
 	if plan.Format != "mp4" {
 		size.ClipSide, size.ClipRate, size.Quiet = 0, 0, false
+	} else {
+		size.Mark = outputs.Mark{}
 	}
 	text, err := json.Marshal(struct {
 		Plan   outputs.Plan

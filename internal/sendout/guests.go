@@ -84,7 +84,7 @@ func (s *Service) ForGuest(ctx context.Context, view *GuestView, a store.Asset, 
 		key, err = s.Renditions.Film(ctx, view.Brand, a, may)
 		return "film.mp4", key, err
 	}
-	key, err = s.Renditions.Preview(ctx, a, size, may)
+	key, err = s.Renditions.Marked(ctx, a, size, may, view.Settings.Mark)
 	return size + ".webp", key, err
 }
 
@@ -108,6 +108,7 @@ func (s *Service) Give(ctx context.Context, view *GuestView, pictures []store.As
 	var as outputs.Size
 	if size != 0 {
 		as = view.Sizes[at].Size
+		as.Mark = view.Settings.Mark.Under()
 	}
 	for i, name := range givenNames(pictures, size, as) {
 		given := Given{Name: name, Of: pictures[i]}

@@ -5,6 +5,7 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/galleries"
+	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 )
@@ -30,7 +31,7 @@ func (h *handler) ChangeGallery(ctx context.Context, r api.ChangeGalleryRequestO
 	if s := b.Settings; s != nil {
 		c.Settings = &galleries.Settings{Accent: string(s.Accent), Lettering: string(s.Lettering), Sizes: s.Sizes, Original: s.Original,
 			Downloads: s.Downloads, SeeEachOther: s.SeeEachOther, Remarks: s.Remarks,
-			Mark: galleries.Mark{Words: s.MarkWords, Place: string(s.MarkPlace), Strength: s.MarkStrength}}
+			Mark: outputs.Mark{Words: s.MarkWords, Place: string(s.MarkPlace), Strength: s.MarkStrength}}
 	}
 	d, err := h.house.SendOut.ChangeGallery(ctx, viewerOf(ctx), r.ID, c)
 	return api.ChangeGallery200JSONResponse{DoneJSONResponse: done(d)}, err

@@ -118,7 +118,7 @@ func (s *Server) quickGuestKey(r *http.Request, gallery, code, version, size str
 		return "", false
 	}
 	box, known := media.PreviewBox(size)
-	if may := view.Allowance(); !known || may.Largest > 0 && max(box.Width, box.Height) > may.Largest {
+	if may := view.Allowance(); !known || view.Settings.Mark.Words != "" || may.Largest > 0 && max(box.Width, box.Height) > may.Largest {
 		return "", false
 	}
 	shown, err := s.shownIn(r.Context(), &view)

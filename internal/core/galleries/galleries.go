@@ -5,9 +5,11 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"unicode"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/outputs"
 )
 
 // The kinds of galleries: for a client, on the web under an address of its own, or a page that plays itself.
@@ -40,30 +42,20 @@ const (
 
 // Settings are how a gallery looks and what guests may do in it.
 type Settings struct {
-	Accent       string  `json:"accent"`    // one of Accents
-	Lettering    string  `json:"lettering"` // one of Letterings
-	Sizes        []int64 `json:"sizes"`     // output sizes that may be taken along
-	Original     bool    `json:"original"`  // the file itself may be taken along
-	Downloads    bool    `json:"downloads"` // anything may be taken along at all
-	SeeEachOther bool    `json:"seeEachOther"`
-	Remarks      bool    `json:"remarks"` // guests may write remarks
-	Mark         Mark    `json:"mark"`
+	Accent       string       `json:"accent"`    // one of Accents
+	Lettering    string       `json:"lettering"` // one of Letterings
+	Sizes        []int64      `json:"sizes"`     // output sizes that may be taken along
+	Original     bool         `json:"original"`  // the file itself may be taken along
+	Downloads    bool         `json:"downloads"` // anything may be taken along at all
+	SeeEachOther bool         `json:"seeEachOther"`
+	Remarks      bool         `json:"remarks"` // guests may write remarks
+	Mark         outputs.Mark `json:"mark"`    // drawn across pictures for guests
 }
-
-// Mark is what the server draws across pictures for guests; without words there is none.
-type Mark struct {
-	Words    string `json:"words"`
-	Place    string `json:"place"`    // one of MarkPlaces
-	Strength int    `json:"strength"` // 10 to 100 %, how much it covers
-}
-
-// Where a mark is: once in the middle, repeated across, or in the corner at the bottom right.
-var MarkPlaces = []string{"middle", "across", "corner"}
 
 // Usual are the settings that a gallery begins with.
 func Usual() Settings {
 	return Settings{Accent: "sea", Lettering: "plain", Sizes: []int64{}, Downloads: true, Remarks: true,
-		Mark: Mark{Place: "middle", Strength: 40}}
+		Mark: outputs.Mark{Place: "middle", Strength: 40}}
 }
 
 // MostOfMark is how many signs the words of a mark have.
@@ -74,7 +66,7 @@ func (s *Settings) Check() error {
 	for _, one := range []struct {
 		field, value string
 		of           []string
-	}{{"accent", s.Accent, Accents}, {"lettering", s.Lettering, Letterings}, {"markPlace", s.Mark.Place, MarkPlaces}} {
+	}{{"accent", s.Accent, Accents}, {"lettering", s.Lettering, Letterings}, {"markPlace", s.Mark.Place, outputs.MarkPlaces}} {
 		if !slices.Contains(one.of, one.value) {
 			return fault.Invalidf(one.field, "%q is none of %s.", one.value, strings.Join(one.of, ", "))
 		}
@@ -84,6 +76,18 @@ func (s *Settings) Check() error {
 	}
 	if len([]rune(s.Mark.Words)) > MostOfMark {
 		return fault.Invalidf("markWords", "The words across a picture have at most %d signs.", MostOfMark)
+	}
+	drawable := 0
+	for _, r := range s.Mark.Words {
+		switch {
+		case unicode.In(r, unicode.Latin, unicode.Greek, unicode.Cyrillic) || unicode.IsDigit(r):
+			drawable++
+		case !unicode.In(r, unicode.Common, unicode.Inherited):
+			return fault.Invalidf("markWords", "The words across a picture can be in Latin, Greek or Cyrillic letters. “%c” cannot be drawn.", r)
+		}
+	}
+	if s.Mark.Words != "" && drawable == 0 {
+		return fault.Invalidf("markWords", "Write at least one letter or figure across the picture.")
 	}
 	return nil
 }

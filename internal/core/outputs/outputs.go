@@ -54,6 +54,26 @@ type Size struct {
 	ClipSide int     `json:",omitempty"`
 	ClipRate float64 `json:",omitempty"`
 	Quiet    bool    `json:",omitempty"`
+	// Mark is what is drawn across pictures.
+	Mark Mark `json:",omitzero"`
+}
+
+// Mark are words that are drawn across a picture; without words there is none.
+type Mark struct {
+	Words    string `json:"words"`
+	Place    string `json:"place"`    // one of MarkPlaces
+	Strength int    `json:"strength"` // 10 to 100 %, how much it covers
+}
+
+// MarkPlaces are where a mark is: once in the middle, repeated across, or in the corner at the bottom right.
+var MarkPlaces = []string{"middle", "across", "corner"}
+
+// Under is the mark as it is drawn: nothing of it matters without words.
+func (m Mark) Under() Mark {
+	if m.Words == "" {
+		return Mark{}
+	}
+	return m
 }
 
 // Source is what is known of an item that a rendition is made from.

@@ -9,6 +9,7 @@ import "C"
 import (
 	"errors"
 	"fmt"
+	"html"
 	"os"
 	"strings"
 	"unsafe"
@@ -162,6 +163,17 @@ func (i image) pad(width, height, colour int) (image, error) {
 	return call("padding", func(out **C.VipsImage) C.int {
 		return C.bs_pad(i.ptr, C.int(width), C.int(height), &rgb[0], out)
 	})
+}
+
+// mark puts words across a picture; strength is from 0 to 1.
+func (i image) mark(words, place string, strength float64) (image, error) {
+	at, known := map[string]C.int{"middle": C.BS_MIDDLE, "across": C.BS_ACROSS, "corner": C.BS_CORNER}[place]
+	if !known {
+		at = C.BS_MIDDLE
+	}
+	text := C.CString(html.EscapeString(words)) // it is read as markup
+	defer C.free(unsafe.Pointer(text))
+	return call("marking", func(out **C.VipsImage) C.int { return C.bs_mark(i.ptr, text, at, C.double(strength), out) })
 }
 
 // tint is the mean colour as 0xRRGGBB.

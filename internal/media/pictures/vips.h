@@ -19,6 +19,10 @@ int bs_attention(VipsImage *in, int width, int height, VipsImage **out);
 int bs_flatten(VipsImage *in, VipsImage **out);
 int bs_copy_memory(VipsImage *in, VipsImage **out);
 int bs_pad(VipsImage *in, int width, int height, const double rgb[3], VipsImage **out);
+// Where words across a picture are.
+enum { BS_MIDDLE, BS_ACROSS, BS_CORNER };
+// Words, as Pango markup, across a picture; strength from 0 to 1.
+int bs_mark(VipsImage *in, const char *words, int place, double strength, VipsImage **out);
 int bs_average(VipsImage *in, double rgb[3]);
 int bs_save_jpeg(VipsImage *in, const char *path, int quality, int optimise);
 int bs_save_png(VipsImage *in, const char *path);

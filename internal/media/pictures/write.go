@@ -46,6 +46,11 @@ func makeOne(base image, o Output, quickly bool) (Written, error) {
 			return Written{}, err
 		}
 	}
+	if o.Mark != "" {
+		if err := then(result.mark(o.Mark, o.MarkPlace, float64(o.MarkStrength)/100)); err != nil {
+			return Written{}, err
+		}
+	}
 	if o.Budget > 0 || o.Measure {
 		if err := then(result.inMemory()); err != nil {
 			return Written{}, err

@@ -26,13 +26,17 @@ const quiet = "inline-flex items-center gap-2 rounded-patch border border-line-s
 export function GuestPage({ code }: { code: string }) {
   const { data: gallery, error } = useQuery({ queryKey: ["gallery"], retry: false, queryFn: () => visit(code) });
   useEffect(() => {
-    if (gallery) document.title = gallery.title || words.gallery;
+    if (!gallery) return;
+    document.title = gallery.title || words.gallery;
+    document.documentElement.lang = words.locale;
+    document.documentElement.dataset.accent = gallery.accent; // for what lies over the page as well
+    document.documentElement.dataset.lettering = gallery.lettering;
   }, [gallery]);
   if (error) return <Plain title={words.none} text={messageOf(error)} />;
   if (!gallery) return null;
   const brand = gallery.brandName;
   return (
-    <div className="min-h-full" data-accent={gallery.accent} data-lettering={gallery.lettering}>
+    <div className="min-h-full">
       {gallery.state === "closed" && <Plain title={words.closed} text={fill(words.closedText, { brand })} />}
       {gallery.state === "uninvited" && <Plain title={words.uninvited} text={fill(words.uninvitedText, { brand })} />}
       {gallery.state === "locked" && <Locked code={code} gallery={gallery} />}

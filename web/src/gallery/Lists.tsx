@@ -1,5 +1,5 @@
 import { clsx } from "clsx";
-import { Heart } from "lucide-react";
+import { Check, Plus } from "lucide-react";
 import { mark } from "./acts";
 import { marksOf, mineIn, useDoing, type Talk } from "./talk";
 import { fill, words } from "./words";
@@ -23,7 +23,7 @@ export function ListButtons({ code, talk, picture, className }: { code: string; 
           .join(", ")}
         onClick={() => doing(() => mark(code, l.id, picture, !mine))}
       >
-        <Heart size={16} aria-hidden="true" className={mine ? "fill-current" : ""} />
+        {mine ? <Check size={16} aria-hidden="true" /> : <Plus size={16} aria-hidden="true" />}
         <span className="max-w-40 truncate">{l.name}</span>
         {others.length > 0 && <span>+{others.length}</span>}
       </button>
