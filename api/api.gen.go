@@ -1177,6 +1177,7 @@ const (
 	SendingReasonRightsEnded SendingReason = "rights_ended"
 	SendingReasonRightsSoon  SendingReason = "rights_soon"
 	SendingReasonSetAside    SendingReason = "set_aside"
+	SendingReasonUnseen      SendingReason = "unseen"
 	SendingReasonWithoutAlt  SendingReason = "without_alt"
 )
 
@@ -1194,6 +1195,8 @@ func (e SendingReason) Valid() bool {
 	case SendingReasonRightsSoon:
 		return true
 	case SendingReasonSetAside:
+		return true
+	case SendingReasonUnseen:
 		return true
 	case SendingReasonWithoutAlt:
 		return true
@@ -1324,6 +1327,7 @@ func (e Sort) Valid() bool {
 
 // Defines values for Source.
 const (
+	SourceGuest   Source = "guest"
 	SourceOutlet  Source = "outlet"
 	SourceServer  Source = "server"
 	SourceUpload  Source = "upload"
@@ -1333,6 +1337,8 @@ const (
 // Valid indicates whether the value is a known member of the Source enum.
 func (e Source) Valid() bool {
 	switch e {
+	case SourceGuest:
+		return true
 	case SourceOutlet:
 		return true
 	case SourceServer:
@@ -2015,6 +2021,20 @@ type ColourName struct {
 // Consent Whether somebody agrees to be shown in public; given and refused are said and ended is what the day makes of given
 type Consent string
 
+// Contribution defines model for Contribution.
+type Contribution struct {
+	Accepted bool `json:"accepted"`
+
+	// Agreed That the brand may use it
+	Agreed time.Time `json:"agreed"`
+	Asset  *int64    `json:"asset,omitempty"`
+	Code   string    `json:"code"`
+	Guest  string    `json:"guest"`
+	Name   string    `json:"name"`
+	State  string    `json:"state"`
+	Why    *string   `json:"why,omitempty"`
+}
+
 // Control defines model for Control.
 type Control struct {
 	// Film It can be set for clips
@@ -2529,7 +2549,10 @@ type Gallery struct {
 	// Path Where guests find it
 	Path     string          `json:"path"`
 	Settings GallerySettings `json:"settings"`
-	Title    string          `json:"title"`
+
+	// TakesInto The folder for pictures that guests add
+	TakesInto *int64 `json:"takesInto,omitempty"`
+	Title     string `json:"title"`
 }
 
 // GalleryAccent defines model for GalleryAccent.
@@ -2558,7 +2581,10 @@ type GalleryChange struct {
 	// Password Empty takes the password away
 	Password *string          `json:"password,omitempty"`
 	Settings *GallerySettings `json:"settings,omitempty"`
-	Title    *string          `json:"title,omitempty"`
+
+	// TakesInto The folder for pictures that guests add; 0 takes none
+	TakesInto *int64  `json:"takesInto,omitempty"`
+	Title     *string `json:"title,omitempty"`
 }
 
 // GalleryChapter defines model for GalleryChapter.
@@ -2696,6 +2722,14 @@ type GuestChapter struct {
 	Words    string `json:"words"`
 }
 
+// GuestFile defines model for GuestFile.
+type GuestFile struct {
+	Code  string  `json:"code"`
+	Name  string  `json:"name"`
+	State string  `json:"state"`
+	Why   *string `json:"why,omitempty"`
+}
+
 // GuestGallery defines model for GuestGallery.
 type GuestGallery struct {
 	Accent    GalleryAccent  `json:"accent"`
@@ -2718,7 +2752,10 @@ type GuestGallery struct {
 	// Sizes What may be taken along
 	Sizes []GuestSize       `json:"sizes"`
 	State GuestGalleryState `json:"state"`
-	Title string            `json:"title"`
+
+	// Takes Guests may add pictures of their own
+	Takes bool   `json:"takes"`
+	Title string `json:"title"`
 }
 
 // GuestGalleryState defines model for GuestGallery.State.
@@ -2927,6 +2964,9 @@ type Invitation struct {
 type Invited struct {
 	Ends   *time.Time `json:"ends,omitempty"`
 	Person int64      `json:"person"`
+
+	// Sent A letter with the link is on its way
+	Sent *bool `json:"sent,omitempty"`
 
 	// Token Of the link to choose a password; absent for somebody who has one
 	Token *string `json:"token,omitempty"`
@@ -4558,6 +4598,11 @@ type DuplicateFolderJSONBody struct {
 	Name string `json:"name"`
 }
 
+// AcceptContributionsJSONBody defines parameters for AcceptContributions.
+type AcceptContributionsJSONBody struct {
+	Ids []int64 `json:"ids"`
+}
+
 // SetGuestListsJSONBody defines parameters for SetGuestLists.
 type SetGuestListsJSONBody struct {
 	Lists []GuestList `json:"lists"`
@@ -4692,6 +4737,16 @@ type ViewEmbedParams struct {
 	At *string `form:"at,omitempty" json:"at,omitempty"`
 }
 
+// AnnounceContributionsJSONBody defines parameters for AnnounceContributions.
+type AnnounceContributionsJSONBody struct {
+	// Agreed The brand may use them
+	Agreed bool `json:"agreed"`
+	Files  []struct {
+		Bytes int64  `json:"bytes"`
+		Name  string `json:"name"`
+	} `json:"files"`
+}
+
 // GuestMarksJSONBody defines parameters for GuestMarks.
 type GuestMarksJSONBody struct {
 	List    int64  `json:"list"`
@@ -4722,6 +4777,11 @@ type UnlockGalleryJSONBody struct {
 type WhoAmIParams struct {
 	// Brand The brand in which one works
 	Brand *string `form:"brand,omitempty" json:"brand,omitempty"`
+}
+
+// ForgotPasswordJSONBody defines parameters for ForgotPassword.
+type ForgotPasswordJSONBody struct {
+	Email string `json:"email"`
 }
 
 // CreateAlbumJSONRequestBody defines body for CreateAlbum for application/json ContentType.
@@ -4834,6 +4894,9 @@ type CreateGalleryJSONRequestBody = NewGallery
 
 // ChangeGalleryJSONRequestBody defines body for ChangeGallery for application/json ContentType.
 type ChangeGalleryJSONRequestBody = GalleryChange
+
+// AcceptContributionsJSONRequestBody defines body for AcceptContributions for application/json ContentType.
+type AcceptContributionsJSONRequestBody AcceptContributionsJSONBody
 
 // SendLettersJSONRequestBody defines body for SendLetters for application/json ContentType.
 type SendLettersJSONRequestBody = Mailing
@@ -5078,6 +5141,9 @@ type RenameMeJSONRequestBody = OwnName
 // ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
 type ChangePasswordJSONRequestBody = PasswordChange
 
+// AnnounceContributionsJSONRequestBody defines body for AnnounceContributions for application/json ContentType.
+type AnnounceContributionsJSONRequestBody AnnounceContributionsJSONBody
+
 // GuestMarksJSONRequestBody defines body for GuestMarks for application/json ContentType.
 type GuestMarksJSONRequestBody GuestMarksJSONBody
 
@@ -5092,6 +5158,9 @@ type UnlockGalleryJSONRequestBody UnlockGalleryJSONBody
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn
+
+// ForgotPasswordJSONRequestBody defines body for ForgotPassword for application/json ContentType.
+type ForgotPasswordJSONRequestBody ForgotPasswordJSONBody
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -5311,6 +5380,12 @@ type ServerInterface interface {
 
 	// (GET /api/brands/{brand}/galleries/{id}/check)
 	CheckGallery(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/galleries/{id}/contributions)
+	ListContributions(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/galleries/{id}/contributions/accept)
+	AcceptContributions(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/galleries/{id}/guests/{guest}/withdraw)
 	WithdrawGuest(c *gin.Context, brand Brand, id ID, guest int64)
@@ -5744,6 +5819,9 @@ type ServerInterface interface {
 	// (GET /api/public/galleries/{code})
 	ViewGallery(c *gin.Context, code string)
 
+	// (POST /api/public/galleries/{code}/contributions)
+	AnnounceContributions(c *gin.Context, code string)
+
 	// (POST /api/public/galleries/{code}/marks)
 	GuestMarks(c *gin.Context, code string)
 
@@ -5770,6 +5848,9 @@ type ServerInterface interface {
 
 	// (POST /api/session)
 	SignIn(c *gin.Context)
+
+	// (POST /api/session/forgotten)
+	ForgotPassword(c *gin.Context)
 
 	// (GET /api/sites/{code})
 	OpenPicker(c *gin.Context, code string)
@@ -8064,6 +8145,74 @@ func (siw *ServerInterfaceWrapper) CheckGallery(c *gin.Context) {
 	}
 
 	siw.Handler.CheckGallery(c, brand, id)
+}
+
+// ListContributions operation middleware
+func (siw *ServerInterfaceWrapper) ListContributions(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListContributions(c, brand, id)
+}
+
+// AcceptContributions operation middleware
+func (siw *ServerInterfaceWrapper) AcceptContributions(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AcceptContributions(c, brand, id)
 }
 
 // WithdrawGuest operation middleware
@@ -12283,6 +12432,31 @@ func (siw *ServerInterfaceWrapper) ViewGallery(c *gin.Context) {
 	siw.Handler.ViewGallery(c, code)
 }
 
+// AnnounceContributions operation middleware
+func (siw *ServerInterfaceWrapper) AnnounceContributions(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AnnounceContributions(c, code)
+}
+
 // GuestMarks operation middleware
 func (siw *ServerInterfaceWrapper) GuestMarks(c *gin.Context) {
 
@@ -12495,6 +12669,19 @@ func (siw *ServerInterfaceWrapper) SignIn(c *gin.Context) {
 	siw.Handler.SignIn(c)
 }
 
+// ForgotPassword operation middleware
+func (siw *ServerInterfaceWrapper) ForgotPassword(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ForgotPassword(c)
+}
+
 // OpenPicker operation middleware
 func (siw *ServerInterfaceWrapper) OpenPicker(c *gin.Context) {
 
@@ -12550,6 +12737,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/api/session", wrapper.SignOut)
 	router.GET(options.BaseURL+"/api/session", wrapper.WhoAmI)
 	router.POST(options.BaseURL+"/api/session", wrapper.SignIn)
+	router.POST(options.BaseURL+"/api/session/forgotten", wrapper.ForgotPassword)
 	router.PATCH(options.BaseURL+"/api/me", wrapper.RenameMe)
 	router.POST(options.BaseURL+"/api/me/password", wrapper.ChangePassword)
 	router.GET(options.BaseURL+"/api/me/sessions", wrapper.ListSessions)
@@ -12712,6 +12900,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/api/brands/:brand/galleries/:id/remarks/:remark", wrapper.RemoveRemark)
 	router.POST(options.BaseURL+"/api/brands/:brand/galleries/:id/letters/plan", wrapper.PlanLetters)
 	router.POST(options.BaseURL+"/api/brands/:brand/galleries/:id/letters", wrapper.SendLetters)
+	router.GET(options.BaseURL+"/api/brands/:brand/galleries/:id/contributions", wrapper.ListContributions)
+	router.POST(options.BaseURL+"/api/brands/:brand/galleries/:id/contributions/accept", wrapper.AcceptContributions)
 	router.POST(options.BaseURL+"/api/brands/:brand/letters/:id/again", wrapper.LetterAgain)
 	router.POST(options.BaseURL+"/api/brands/:brand/galleries/:id/guests/:guest/withdraw", wrapper.WithdrawGuest)
 	router.GET(options.BaseURL+"/api/brands/:brand/embeds", wrapper.ListEmbeds)
@@ -12772,6 +12962,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/public/galleries/:code/marks", wrapper.GuestMarks)
 	router.POST(options.BaseURL+"/api/public/galleries/:code/remarks", wrapper.GuestRemarks)
 	router.DELETE(options.BaseURL+"/api/public/galleries/:code/remarks/:id", wrapper.GuestUnsays)
+	router.POST(options.BaseURL+"/api/public/galleries/:code/contributions", wrapper.AnnounceContributions)
 	router.GET(options.BaseURL+"/api/public/embeds/:code", wrapper.ViewEmbed)
 }
 
@@ -15667,6 +15858,81 @@ type CheckGallerydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CheckGallerydefaultApplicationProblemPlusJSONResponse) VisitCheckGalleryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListContributionsRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type ListContributionsResponseObject interface {
+	VisitListContributionsResponse(w http.ResponseWriter) error
+}
+
+type ListContributions200JSONResponse []Contribution
+
+func (response ListContributions200JSONResponse) VisitListContributionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListContributionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListContributionsdefaultApplicationProblemPlusJSONResponse) VisitListContributionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AcceptContributionsRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *AcceptContributionsJSONRequestBody
+}
+
+type AcceptContributionsResponseObject interface {
+	VisitAcceptContributionsResponse(w http.ResponseWriter) error
+}
+
+type AcceptContributions204Response struct {
+}
+
+func (response AcceptContributions204Response) VisitAcceptContributionsResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type AcceptContributionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AcceptContributionsdefaultApplicationProblemPlusJSONResponse) VisitAcceptContributionsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -21410,6 +21676,48 @@ func (response ViewGallerydefaultApplicationProblemPlusJSONResponse) VisitViewGa
 	return err
 }
 
+type AnnounceContributionsRequestObject struct {
+	Code string `json:"code"`
+	Body *AnnounceContributionsJSONRequestBody
+}
+
+type AnnounceContributionsResponseObject interface {
+	VisitAnnounceContributionsResponse(w http.ResponseWriter) error
+}
+
+type AnnounceContributions200JSONResponse struct {
+	Files []GuestFile `json:"files"`
+}
+
+func (response AnnounceContributions200JSONResponse) VisitAnnounceContributionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnnounceContributionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AnnounceContributionsdefaultApplicationProblemPlusJSONResponse) VisitAnnounceContributionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GuestMarksRequestObject struct {
 	Code string `json:"code"`
 	Body *GuestMarksJSONRequestBody
@@ -21729,6 +22037,39 @@ func (response SignIndefaultApplicationProblemPlusJSONResponse) VisitSignInRespo
 	return err
 }
 
+type ForgotPasswordRequestObject struct {
+	Body *ForgotPasswordJSONRequestBody
+}
+
+type ForgotPasswordResponseObject interface {
+	VisitForgotPasswordResponse(w http.ResponseWriter) error
+}
+
+type ForgotPassword204Response struct {
+}
+
+func (response ForgotPassword204Response) VisitForgotPasswordResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ForgotPassworddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgotPassworddefaultApplicationProblemPlusJSONResponse) VisitForgotPasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type OpenPickerRequestObject struct {
 	Code string `json:"code"`
 }
@@ -21986,6 +22327,12 @@ type StrictServerInterface interface {
 
 	// (GET /api/brands/{brand}/galleries/{id}/check)
 	CheckGallery(ctx context.Context, request CheckGalleryRequestObject) (CheckGalleryResponseObject, error)
+
+	// (GET /api/brands/{brand}/galleries/{id}/contributions)
+	ListContributions(ctx context.Context, request ListContributionsRequestObject) (ListContributionsResponseObject, error)
+
+	// (POST /api/brands/{brand}/galleries/{id}/contributions/accept)
+	AcceptContributions(ctx context.Context, request AcceptContributionsRequestObject) (AcceptContributionsResponseObject, error)
 
 	// (POST /api/brands/{brand}/galleries/{id}/guests/{guest}/withdraw)
 	WithdrawGuest(ctx context.Context, request WithdrawGuestRequestObject) (WithdrawGuestResponseObject, error)
@@ -22419,6 +22766,9 @@ type StrictServerInterface interface {
 	// (GET /api/public/galleries/{code})
 	ViewGallery(ctx context.Context, request ViewGalleryRequestObject) (ViewGalleryResponseObject, error)
 
+	// (POST /api/public/galleries/{code}/contributions)
+	AnnounceContributions(ctx context.Context, request AnnounceContributionsRequestObject) (AnnounceContributionsResponseObject, error)
+
 	// (POST /api/public/galleries/{code}/marks)
 	GuestMarks(ctx context.Context, request GuestMarksRequestObject) (GuestMarksResponseObject, error)
 
@@ -22445,6 +22795,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/session)
 	SignIn(ctx context.Context, request SignInRequestObject) (SignInResponseObject, error)
+
+	// (POST /api/session/forgotten)
+	ForgotPassword(ctx context.Context, request ForgotPasswordRequestObject) (ForgotPasswordResponseObject, error)
 
 	// (GET /api/sites/{code})
 	OpenPicker(ctx context.Context, request OpenPickerRequestObject) (OpenPickerResponseObject, error)
@@ -25090,6 +25443,78 @@ func (sh *strictHandler) CheckGallery(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CheckGalleryResponseObject); ok {
 		if err := validResponse.VisitCheckGalleryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListContributions operation middleware
+func (sh *strictHandler) ListContributions(ctx *gin.Context, brand Brand, id ID) {
+	var request ListContributionsRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListContributions(ctx, request.(ListContributionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListContributions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListContributionsResponseObject); ok {
+		if err := validResponse.VisitListContributionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AcceptContributions operation middleware
+func (sh *strictHandler) AcceptContributions(ctx *gin.Context, brand Brand, id ID) {
+	var request AcceptContributionsRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body AcceptContributionsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AcceptContributions(ctx, request.(AcceptContributionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AcceptContributions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AcceptContributionsResponseObject); ok {
+		if err := validResponse.VisitAcceptContributionsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -30356,6 +30781,50 @@ func (sh *strictHandler) ViewGallery(ctx *gin.Context, code string) {
 	}
 }
 
+// AnnounceContributions operation middleware
+func (sh *strictHandler) AnnounceContributions(ctx *gin.Context, code string) {
+	var request AnnounceContributionsRequestObject
+
+	request.Code = code
+
+	var body AnnounceContributionsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnnounceContributions(ctx, request.(AnnounceContributionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnnounceContributions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AnnounceContributionsResponseObject); ok {
+		if err := validResponse.VisitAnnounceContributionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GuestMarks operation middleware
 func (sh *strictHandler) GuestMarks(ctx *gin.Context, code string) {
 	var request GuestMarksRequestObject
@@ -30670,6 +31139,48 @@ func (sh *strictHandler) SignIn(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SignInResponseObject); ok {
 		if err := validResponse.VisitSignInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ForgotPassword operation middleware
+func (sh *strictHandler) ForgotPassword(ctx *gin.Context) {
+	var request ForgotPasswordRequestObject
+
+	var body ForgotPasswordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgotPassword(ctx, request.(ForgotPasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgotPassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ForgotPasswordResponseObject); ok {
+		if err := validResponse.VisitForgotPasswordResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -11,7 +11,8 @@ import (
 
 // inAGallery is a picture that an open gallery shows.
 const inAGallery = `select a.id from asset a join album_item i on i.asset_id = a.id
-	join gallery_chapter c on c.album_id = i.album_id join gallery g on g.id = c.gallery_id where a.kind = 'picture' and g.open order by a.id limit 1`
+	join gallery_chapter c on c.album_id = i.album_id join gallery g on g.id = c.gallery_id
+	where a.kind = 'picture' and g.open order by a.id limit 1`
 
 // TestAFileIsReplacedEverywhere puts new files in the place of old ones, sees beforehand what changes, and brings the old one back.
 func TestAFileIsReplacedEverywhere(t *testing.T) {

@@ -81,6 +81,18 @@ func (s *Service) Begin(ctx context.Context, v *access.Viewer, to Target, files 
 	return s.Load(ctx, v, id)
 }
 
+// BeginForGuest is Begin for files that a guest of a gallery will send, whose name is given, in the name of the one who allowed that.
+func (s *Service) BeginForGuest(ctx context.Context, v *access.Viewer, folder int64, guest string, files []Dropped) (Batch, error) {
+	id, err := s.open(ctx, v, Target{Folder: folder}, from{source: "guest", name: guest}, files, 0, nil)
+	if err != nil {
+		return Batch{}, err
+	}
+	if _, err := s.Describe(ctx, v, id, nil, arrival.Words{Credit: &guest}); err != nil {
+		return Batch{}, err
+	}
+	return s.Load(ctx, v, id)
+}
+
 // open makes an intake with its files. With fetch, the jobs that get the bytes are enqueued in the same transaction.
 func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where from, files []Dropped, leftOut int,
 	fetch func(file int64) queue.Args) (int64, error) {

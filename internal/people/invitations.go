@@ -15,6 +15,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/letters"
 	"brightsatchel/internal/store"
 )
 
@@ -34,6 +35,7 @@ type Invited struct {
 	Person int64
 	Token  string
 	Ends   time.Time
+	Sent   bool // a letter with the link is on its way
 }
 
 // Invite lets somebody into the brand. Who has the address already, from another brand, keeps their name and password.
@@ -77,10 +79,13 @@ func (s *Service) Invite(ctx context.Context, v *access.Viewer, name, email stri
 			return err
 		}
 		out.Person = person.ID
-		if person.PasswordHash == "" {
-			return s.addLink(ctx, tx, v, &out)
+		if person.PasswordHash != "" {
+			return nil
 		}
-		return nil
+		if err := s.addLink(ctx, tx, v, &out); err != nil {
+			return err
+		}
+		return s.writeLink(ctx, tx, v, parsed.Address, person.Name, letters.Join, &out)
 	})
 	return out, err
 }
@@ -95,6 +100,9 @@ func (s *Service) NewLink(ctx context.Context, v *access.Viewer, person int64) (
 			return err
 		}
 		if err := s.addLink(ctx, tx, v, &out); err != nil {
+			return err
+		}
+		if err := s.writeLink(ctx, tx, v, m.Email, m.Name, letters.Password, &out); err != nil {
 			return err
 		}
 		return tx.Note(ctx, v.Brand, v.Person, "invite", "Made a link for "+m.Name+" to choose a password")
@@ -112,6 +120,33 @@ func (s *Service) addLink(ctx context.Context, tx *store.Tx, v *access.Viewer, t
 	}
 	to.Token, to.Ends = rand.Text(), time.Now().Add(LinkLasts)
 	return tx.AddInvitation(ctx, v.Brand, to.Person, v.Person, sumOf(to.Token), to.Ends)
+}
+
+// writeLink sends somebody their link, where a mail server is set.
+func (s *Service) writeLink(ctx context.Context, tx *store.Tx, v *access.Viewer, email, name, kind string, to *Invited) error {
+	if s.Mail.Ready() != nil {
+		return nil
+	}
+	d := letters.Draft{Greeting: letters.Dear(name), Link: s.Origin + "/join/" + to.Token, From: v.Name + ", " + v.BrandName,
+		Subject: "Come and work with us at " + v.BrandName, Press: "Choose a password",
+		Lines: []string{fmt.Sprintf("%s has added you to the media library of %s. Choose a password, and you are in.", v.Name, v.BrandName)},
+		Small: "The link works once, until " + to.Ends.UTC().Format("2 January 2006, 15:04") + " UTC. " +
+			"If you do not know what this is about, do nothing."}
+	if kind == letters.Password {
+		d.Subject = "Choose a password for " + v.BrandName
+		d.Lines = []string{"With this link you choose another password. Until then the one that you have goes on working."}
+	}
+	to.Sent = true
+	return s.write(ctx, tx, v.Brand, kind, email, name, d)
+}
+
+func (s *Service) write(ctx context.Context, tx *store.Tx, brand int64, kind, email, name string, d letters.Draft) error {
+	l, err := letters.Write(d)
+	if err != nil {
+		return err
+	}
+	return s.Mail.Add(ctx, tx, []store.Letter{{Brand: brand, Kind: kind, Name: name, Email: email, Subject: l.Subject, Text: l.Text,
+		HTML: l.HTML}})
 }
 
 func sumOf(token string) []byte {

@@ -63,6 +63,7 @@ func (s *Service) withItems(ctx context.Context, all []store.Gallery) error {
 type GalleryChange struct {
 	Title, Message, Password, Ends, Audience, Address *string
 	Cover                                             *int64
+	TakesInto                                         *int64 // folder for what guests add; 0 takes nothing
 	Open                                              *bool
 	Settings                                          *galleries.Settings
 	Chapters                                          []store.Chapter
@@ -208,6 +209,8 @@ func changed(was, is store.Gallery, c GalleryChange) string {
 	say(was.PasswordHash != is.PasswordHash && is.PasswordHash == "", "removed its password")
 	say(was.Ends != is.Ends && is.Ends.Valid, "its last day is %s", is.Ends.String)
 	say(was.Ends != is.Ends && !is.Ends.Valid, "it has no last day any more")
+	say(was.TakesInto != is.TakesInto && is.TakesInto.Valid, "guests may add pictures of their own")
+	say(was.TakesInto.Valid && !is.TakesInto.Valid, "guests may not add pictures any more")
 	say(was.Chosen != is.Chosen, "chose its cover")
 	say(c.Chapters != nil, "it shows %s", wording.Count(len(is.Chapters), "chapter", "chapters"))
 	before, now := was.Settings.Settings, is.Settings.Settings
@@ -274,6 +277,11 @@ func (s *Service) apply(ctx context.Context, tx *store.Tx, v *access.Viewer, g *
 			}
 		}
 		g.Chosen = sql.NullInt64{Int64: *c.Cover, Valid: *c.Cover != 0}
+	}
+	if c.TakesInto != nil {
+		if err := s.applyTaking(v, g, *c.TakesInto); err != nil {
+			return err
+		}
 	}
 	if c.Settings != nil {
 		if err := s.applySettings(ctx, tx, g, *c.Settings); err != nil {

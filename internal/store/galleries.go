@@ -20,6 +20,7 @@ type Gallery struct {
 	ID           int64           `db:"id"`
 	Brand        int64           `db:"brand_id"`
 	BrandName    string          `db:"brand_name"`
+	BrandCode    string          `db:"brand_code"`
 	Code         string          `db:"code"`
 	Kind         string          `db:"kind"`
 	Address      string          `db:"address"` // of its own, "" is none
@@ -32,6 +33,8 @@ type Gallery struct {
 	Ends         sql.NullString  `db:"ends_on"`
 	Settings     gallerySettings `db:"settings"`
 	Chosen       sql.NullInt64   `db:"chosen"`
+	TakesInto    sql.NullInt64   `db:"takes_into"` // folder for what guests add
+	TakesBy      sql.NullInt64   `db:"takes_by"`   // in whose name that comes
 	Chapters     []Chapter       `db:"-"`
 	Items        int             `db:"-"`
 	Cover
@@ -80,8 +83,10 @@ type Chapter struct {
 	Place
 }
 
-const galleryColumns = `select g.id, g.brand_id, br.name as brand_name, g.code, g.kind, coalesce(g.address, '') as address, g.title,
-	g.message, g.audience, g.password_hash, g.open, g.opened_at, g.ends_on::text as ends_on, g.settings, g.cover_id as chosen, ` +
+const galleryColumns = `select g.id, g.brand_id, br.name as brand_name, br.code as brand_code,
+	g.code, g.kind, coalesce(g.address, '') as address, g.title,
+	g.message, g.audience, g.password_hash, g.open, g.opened_at, g.ends_on::text as ends_on, g.settings, g.cover_id as chosen,
+	g.takes_into, g.takes_by, ` +
 	coverColumns + ` from gallery g join brand br on br.id = g.brand_id
 	left join asset ca on ca.id = g.cover_id and ca.binned_at is null left join version cv on cv.id = ca.version_id`
 
@@ -177,8 +182,9 @@ func (tx *Tx) ChangeGallery(ctx context.Context, g Gallery) error {
 	}
 	_, err = tx.ExecContext(ctx, `update gallery set title = $2, message = $3, password_hash = $4, settings = $5, cover_id = $6, open = $7,
 		ends_on = $8::date, opened_at = case when $7 then coalesce(opened_at, now()) else opened_at end, audience = $9,
-		address = nullif($10, ''), kind = $11 where id = $1`,
-		g.ID, g.Title, g.Message, g.PasswordHash, string(settings), g.Chosen, g.Open, g.Ends, g.Audience, g.Address, g.Kind)
+		address = nullif($10, ''), kind = $11, takes_into = $12, takes_by = $13 where id = $1`,
+		g.ID, g.Title, g.Message, g.PasswordHash, string(settings), g.Chosen, g.Open, g.Ends, g.Audience, g.Address, g.Kind,
+		g.TakesInto, g.TakesBy)
 	return addressTaken(err, g.Address)
 }
 
@@ -233,4 +239,17 @@ func GalleriesShowing(ctx context.Context, r Reader, asset int64) ([]ShownAt, er
 		'/g/' || coalesce(g.address, g.code) as path, g.opened_at as since
 		from asset a join gallery g on g.brand_id = a.brand_id join gallery_chapter s on s.gallery_id = g.id
 		where a.id = $1 and `+shownNow+` and `+placeShows+` order by g.title, g.id`, asset)
+}
+
+// GalleriesEnding lists the open galleries of all brands whose last day is within so many days and about which nobody was reminded.
+func GalleriesEnding(ctx context.Context, r Reader, days int) ([]Gallery, error) {
+	return list[Gallery](ctx, r, galleryColumns+` where `+shownNow+` and g.ends_on < current_date + $1::int
+		and g.reminded_on is distinct from g.ends_on order by g.id`, days)
+}
+
+// NoteReminded writes down that somebody was reminded of the last day of a gallery, and says whether that was not known.
+func (tx *Tx) NoteReminded(ctx context.Context, id int64, day string) (bool, error) {
+	n, err := tx.change(ctx, `update gallery set reminded_on = $2::date where id = $1 and ends_on = $2::date
+		and reminded_on is distinct from $2::date`, id, day)
+	return n > 0, err
 }

@@ -167,6 +167,6 @@ func HowOften(ctx context.Context, r Reader, gallery int64) (opened, took int, e
 
 // GuestByID reads one guest of a gallery.
 func GuestByID(ctx context.Context, r Reader, gallery, id int64) (Guest, error) {
-	return get[Guest](ctx, r, "That guest is not there any more.", `select `+guestColumns+` from guest u where u.gallery_id = $1 and u.id = $2`,
-		gallery, id)
+	return get[Guest](ctx, r, "That guest is not there any more.", `select `+guestColumns+` from guest u
+		where u.gallery_id = $1 and u.id = $2`, gallery, id)
 }

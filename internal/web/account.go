@@ -99,7 +99,7 @@ func (h *handler) NewLink(ctx context.Context, r api.NewLinkRequestObject) (api.
 }
 
 func invited(i people.Invited) api.Invited {
-	out := api.Invited{Person: i.Person, Token: some(i.Token)}
+	out := api.Invited{Person: i.Person, Token: some(i.Token), Sent: some(i.Sent)}
 	if i.Token != "" {
 		out.Ends = &i.Ends
 	}
@@ -136,4 +136,8 @@ func (h *handler) ChangeBrand(ctx context.Context, r api.ChangeBrandRequestObjec
 	}
 	b, err := h.house.People.ChangeBrand(ctx, viewerOf(ctx), change)
 	return api.ChangeBrand200JSONResponse(brandSettings(b)), err
+}
+
+func (h *handler) ForgotPassword(ctx context.Context, r api.ForgotPasswordRequestObject) (api.ForgotPasswordResponseObject, error) {
+	return api.ForgotPassword204Response{}, h.house.People.Forgot(ctx, r.Body.Email, callerOf(ctx.(*gin.Context)))
 }

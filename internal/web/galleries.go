@@ -24,7 +24,7 @@ func (h *handler) CreateGallery(ctx context.Context, r api.CreateGalleryRequestO
 func (h *handler) ChangeGallery(ctx context.Context, r api.ChangeGalleryRequestObject) (api.ChangeGalleryResponseObject, error) {
 	b := r.Body
 	c := sendout.GalleryChange{Title: b.Title, Message: b.Message, Password: b.Password, Ends: b.Ends, Address: b.Address, Cover: b.Cover,
-		Open: b.Open, Audience: (*string)(b.Audience)}
+		TakesInto: b.TakesInto, Open: b.Open, Audience: (*string)(b.Audience)}
 	if b.Chapters != nil {
 		c.Chapters = chapters(*b.Chapters)
 	}
@@ -59,7 +59,7 @@ func gallery(g store.Gallery) api.Gallery {
 	return api.Gallery{
 		ID: g.ID, Code: g.Code, Kind: api.GalleryKind(g.Kind), Title: g.Title, Message: g.Message, Open: g.Open && !g.Ended(),
 		HasPassword: g.PasswordHash != "", Audience: api.GalleryAudience(g.Audience), Address: some(g.Address), Path: g.At(),
-		Ends: nullString(g.Ends), Items: g.Items, Cover: cover(g.Cover), CoverChosen: g.Chosen.Valid,
+		Ends: nullString(g.Ends), Items: g.Items, Cover: cover(g.Cover), CoverChosen: g.Chosen.Valid, TakesInto: nullInt(g.TakesInto),
 		Settings: api.GallerySettings{Accent: api.GalleryAccent(s.Accent), Lettering: api.GalleryLettering(s.Lettering), Sizes: s.Sizes,
 			Original: s.Original, Downloads: s.Downloads, SeeEachOther: s.SeeEachOther, Remarks: s.Remarks, MarkWords: s.Mark.Words,
 			MarkPlace: api.GallerySettingsMarkPlace(s.Mark.Place), MarkStrength: s.Mark.Strength},

@@ -114,7 +114,8 @@ func (s *Server) quickGuestKey(r *http.Request, gallery, code, version, size str
 		return "", false
 	}
 	today := time.Now().Format(time.DateOnly)
-	if view.Gate().State(galleries.Caller{}, today) != galleries.Open && view.Gate().State(s.heldBy(r, view.Gallery), today) != galleries.Open {
+	gate := view.Gate()
+	if gate.State(galleries.Caller{}, today) != galleries.Open && gate.State(s.heldBy(r, view.Gallery), today) != galleries.Open {
 		return "", false
 	}
 	box, known := media.PreviewBox(size)
@@ -189,7 +190,7 @@ func (h *handler) ViewGallery(ctx context.Context, r api.ViewGalleryRequestObjec
 	if err != nil {
 		return nil, err
 	}
-	out.Message = view.Message
+	out.Message, out.Takes = view.Message, view.TakesInto.Valid && view.TakesBy.Valid
 	out.Cover, out.Ends = nullString(view.CoverCode), nullString(view.Ends)
 	if view.Settings.Downloads {
 		for _, size := range view.Sizes {

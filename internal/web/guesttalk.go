@@ -67,7 +67,8 @@ func (h *handler) IntroduceGuest(ctx context.Context, r api.IntroduceGuestReques
 	if view.Guest.ID != 0 {
 		return api.IntroduceGuest204Response{}, nil
 	}
-	wait, err := h.house.DB.CountAttempt(ctx, []store.AttemptLimit{{Key: "name from " + callerOf(ctx.(*gin.Context)), Most: mostNames}}, namesWithin)
+	limits := []store.AttemptLimit{{Key: "name from " + callerOf(ctx.(*gin.Context)), Most: mostNames}}
+	wait, err := h.house.DB.CountAttempt(ctx, limits, namesWithin)
 	if err != nil {
 		return nil, err
 	}
@@ -160,6 +161,6 @@ func guestLists(in []store.GuestList) []api.GuestList {
 }
 
 func remark(r store.Remark) api.Remark {
-	return api.Remark{ID: r.ID, Picture: r.Code, Asset: &r.Asset, Name: r.Name, Team: r.Person.Valid, Answers: nullInt(r.Answers), Words: r.Words,
-		X: nullFloat(r.X), Y: nullFloat(r.Y), At: r.At}
+	return api.Remark{ID: r.ID, Picture: r.Code, Asset: &r.Asset, Name: r.Name, Team: r.Person.Valid, Answers: nullInt(r.Answers),
+		Words: r.Words, X: nullFloat(r.X), Y: nullFloat(r.Y), At: r.At}
 }

@@ -27,9 +27,10 @@ func may(action access.Action) rule { return rule{needs: action} }
 
 // operations says what each operation of the contract needs. One that is missing here is refused, and fails a test.
 var operations = map[string]rule{
-	"WhoAmI": public, "SignIn": public, "SignOut": public, "ViewGallery": public, "UnlockGallery": public,
+	"WhoAmI": public, "SignIn": public, "SignOut": public, "ForgotPassword": public, "ViewGallery": public, "UnlockGallery": public,
 	"ViewTalk": public, "IntroduceGuest": public, "GuestMarks": public, "GuestRemarks": public, "GuestUnsays": public,
-	"ViewInvitation": public, "Join": public, // the link is what lets in
+	"AnnounceContributions": public,
+	"ViewInvitation":        public, "Join": public, // the link is what lets in
 	"RenameMe": self, "ChangePassword": self, "ListSessions": self, "EndSession": self,
 	"Invite": may(access.Settings), "NewLink": may(access.Settings), "ListKnown": may(access.Settings), "LeaveBrand": signedIn,
 	"GetBrand": signedIn, "ChangeBrand": may(access.Settings),
@@ -80,6 +81,7 @@ var operations = map[string]rule{
 	"LookInside": may(access.Galleries), "SetGuestLists": may(access.Galleries), "AnswerGuest": may(access.Galleries),
 	"RemoveRemark": may(access.Galleries), "PlanLetters": may(access.Galleries), "SendLetters": may(access.Galleries),
 	"LetterAgain": may(access.Galleries), "WithdrawGuest": may(access.Galleries),
+	"ListContributions": may(access.Galleries), "AcceptContributions": may(access.Galleries),
 	"ListEmbeds": may(access.Galleries), "CreateEmbed": may(access.Galleries), "ChangeEmbed": may(access.Galleries),
 	"RemoveEmbed": may(access.Galleries), "CheckEmbed": may(access.Galleries), "ShowEmbed": may(access.Galleries),
 	"ListEmbedSightings": may(access.Galleries), "ViewEmbed": public,

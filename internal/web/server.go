@@ -82,6 +82,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	s.addTables()
 	s.addOutletPictures()
 	s.addGuests()
+	s.addContributions()
 	s.addPlainPages()
 	s.addStopLetters()
 	s.addEmbedMedia()

@@ -4,6 +4,7 @@ package postbox
 
 import (
 	"bytes"
+	_ "embed" // for the page
 	"encoding/base64"
 	"errors"
 	"html/template"
@@ -147,20 +148,10 @@ func (b *Box) put(to string, raw []byte) error {
 	return nil
 }
 
-var page = template.Must(template.New("postbox").Parse(`<!doctype html>
-<html lang="en-GB"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Postbox</title>
-<style>body{font:15px/1.5 system-ui;margin:2rem auto;max-width:60rem;padding:0 1rem;background:#fbfaf6;color:#222}
-a{color:#17695f}td,th{text-align:left;padding:.3rem .8rem .3rem 0;vertical-align:top}iframe{width:100%;height:40rem;border:1px solid #ccc;background:#fff}
-pre{white-space:pre-wrap;background:#fff;border:1px solid #ccc;padding:1rem}</style></head><body>
-{{if .One}}<p><a href="./">All letters</a></p><h1>{{.One.Subject}}</h1>
-<table>{{range $name, $value := .One.Headers}}<tr><th>{{$name}}</th><td>{{$value}}</td></tr>{{end}}</table>
-<h2>As it looks</h2><iframe sandbox="" title="The letter" srcdoc="{{.One.HTML}}"></iframe><h2>As plain text</h2><pre>{{.One.Text}}</pre>
-{{else}}<h1>Postbox</h1><p>A made-up mail server. What is sent to anybody ends here.</p>
-<form method="post"><button name="away" value="{{not .Away}}">{{if .Away}}Let it take letters again{{else}}Let it be away{{end}}</button></form>
-<table><tr><th>Came</th><th>To</th><th>About</th></tr>
-{{range .All}}<tr><td>{{.Came.Format "15:04:05"}}</td><td>{{.To}}</td><td><a href="{{.Number}}">{{.Subject}}</a></td></tr>
-{{else}}<tr><td colspan="3">No letter yet.</td></tr>{{end}}</table>{{end}}</body></html>
-`))
+//go:embed postbox.html
+var pageHTML string
+
+var page = template.Must(template.New("postbox").Parse(pageHTML))
 
 // ServeHTTP shows what came in; letters by their number.
 func (b *Box) ServeHTTP(w http.ResponseWriter, r *http.Request) {

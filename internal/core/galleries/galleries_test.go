@@ -34,7 +34,8 @@ func TestWhoSeesAGalleryAtWhichMoment(t *testing.T) {
 func TestNobodySeesMoreByHavingLess(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		g := Gate{Open: rapid.Bool().Draw(t, "open"), Password: rapid.Bool().Draw(t, "password"),
-			Audience: rapid.SampledFrom(Audiences).Draw(t, "audience"), LastDay: rapid.SampledFrom([]string{"", "2026-01-01", "2030-01-01"}).Draw(t, "day")}
+			Audience: rapid.SampledFrom(Audiences).Draw(t, "audience"),
+			LastDay:  rapid.SampledFrom([]string{"", "2026-01-01", "2030-01-01"}).Draw(t, "day")}
 		if g.State(Caller{}, "2026-11-27") == Open {
 			for _, c := range []Caller{{Password: true}, {Invitation: true}, {Password: true, Invitation: true}} {
 				assert.Equal(t, Open, g.State(c, "2026-11-27"))

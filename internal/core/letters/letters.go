@@ -3,6 +3,7 @@ package letters
 
 import (
 	"bytes"
+	_ "embed" // for the letter
 	"html/template"
 	"strings"
 
@@ -40,21 +41,10 @@ type Draft struct {
 // CoverID is the name by which the HTML of a letter shows the picture that is inside of it.
 const CoverID = "cover"
 
-var page = template.Must(template.New("letter").Parse(`<!doctype html>
-<html lang="en-GB"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>{{.Subject}}</title></head>
-<body style="margin:0;background:#f7f6f1;color:#12312e;font:16px/1.5 Georgia,serif">
-<div style="max-width:560px;margin:0 auto;padding:24px 16px">
-{{if .Cover}}<img src="cid:cover" alt="" width="560" style="display:block;width:100%;height:auto;border-radius:6px">{{end}}
-<p>{{.Greeting}}</p>
-{{range .Lines}}<p>{{.}}</p>
-{{end}}{{if .Quote}}<blockquote style="margin:16px 0;padding-left:14px;border-left:3px solid #eba200;white-space:pre-line">{{.Quote}}</blockquote>
-{{end}}{{if .Link}}<p><a href="{{.Link}}" style="display:inline-block;padding:10px 18px;border-radius:6px;background:#17695f;color:#ffffff;text-decoration:none">{{.Press}}</a></p>
-<p style="font-size:13px;color:#4c635f;word-break:break-all">{{.Link}}</p>
-{{end}}<p>{{.From}}</p>
-{{if .Small}}<p style="font-size:13px;color:#4c635f">{{.Small}}</p>
-{{end}}{{if .Stop}}<p style="font-size:13px;color:#4c635f"><a href="{{.Stop}}" style="color:#4c635f">No more letters about this gallery</a></p>
-{{end}}</div></body></html>
-`))
+//go:embed letter.html
+var letterHTML string
+
+var page = template.Must(template.New("letter").Parse(letterHTML))
 
 // Write words a letter. What comes from people stays text.
 func Write(d Draft) (Letter, error) {

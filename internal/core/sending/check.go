@@ -15,14 +15,15 @@ const (
 	WithoutAlt  = "without_alt"
 	WasSetAside = "set_aside"
 	InTheBin    = "binned"
+	Unseen      = "unseen" // a guest added it, and nobody of the team has looked at it
 )
 
 // Reasons are all that can be said against an item, the gravest first. Those before WithoutAlt mean that it should not go out.
-var Reasons = []string{InTheBin, RightsEnded, NotAgreed, AgreedOnce, RightsSoon, WasSetAside, WithoutAlt}
+var Reasons = []string{InTheBin, RightsEnded, NotAgreed, AgreedOnce, Unseen, RightsSoon, WasSetAside, WithoutAlt}
 
 // Hinders says whether something that is said against an item means that it should not go out.
 func Hinders(reason string) bool {
-	return reason == InTheBin || reason == RightsEnded || reason == NotAgreed || reason == AgreedOnce
+	return reason == InTheBin || reason == RightsEnded || reason == NotAgreed || reason == AgreedOnce || reason == Unseen
 }
 
 // Leaving is what is known of an item that is to leave the house.
@@ -31,12 +32,13 @@ type Leaving struct {
 	Alt              bool   // it has an alt text
 	Shown            []Consent
 	SetAside, Binned bool
+	Unseen           bool // a guest added it, and nobody has looked at it
 	Sight            bool // one looks at it, so that it needs an alt text
 }
 
 // Check lists what is against sending an item out at a moment, the gravest first.
 func Check(l Leaving, now time.Time) []string {
-	said := map[string]bool{InTheBin: l.Binned, WasSetAside: l.SetAside, WithoutAlt: l.Sight && !l.Alt}
+	said := map[string]bool{InTheBin: l.Binned, Unseen: l.Unseen, WasSetAside: l.SetAside, WithoutAlt: l.Sight && !l.Alt}
 	switch rights, _ := keeping.RightsOn(l.RightsUntil, now); rights {
 	case keeping.Ended:
 		said[RightsEnded] = true

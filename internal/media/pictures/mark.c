@@ -13,7 +13,8 @@ static int across(VipsImage *letters, int width, int height, VipsImage **out) {
   VipsImage *t[4] = {NULL, NULL, NULL, NULL};
   int reach = width + height;
   int wide = letters->Xsize * 3 / 2, high = letters->Ysize * 5;
-  int failed = placed(letters, wide / 8, high / 3, wide, high, &t[0]) || vips_replicate(t[0], &t[1], reach / wide + 2, reach / high + 2, NULL) ||
+  int failed = placed(letters, wide / 8, high / 3, wide, high, &t[0]) ||
+               vips_replicate(t[0], &t[1], reach / wide + 2, reach / high + 2, NULL) ||
                vips_rotate(t[1], &t[2], -30.0, NULL) ||
                vips_crop(t[2], out, (t[2]->Xsize - width) / 2, (t[2]->Ysize - height) / 2, width, height, NULL);
   for (int i = 0; i < 3; i++)

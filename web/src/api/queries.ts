@@ -145,6 +145,12 @@ export const useGalleryInside = (brand: string, id: number) =>
     queryKey: ["gallery-inside", id],
     queryFn: () => ask(client.GET("/api/brands/{brand}/galleries/{id}/inside", { params: { path: { brand, id } } })),
   });
+/** useContributions lists what guests added to a gallery. */
+export const useContributions = (brand: string, id: number) =>
+  useQuery({
+    queryKey: ["contributions", id],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/galleries/{id}/contributions", { params: { path: { brand, id } } })),
+  });
 export const useEmbeds = (brand: string) =>
   useQuery({ queryKey: ["embeds"], queryFn: () => ask(client.GET("/api/brands/{brand}/embeds", at(brand))) });
 /** useEmbedded is what an embed shows, or would show. */

@@ -20,6 +20,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["forgotPassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -2454,6 +2470,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/galleries/{id}/contributions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listContributions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/galleries/{id}/contributions/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["acceptContributions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/letters/{id}/again": {
         parameters: {
             query?: never;
@@ -3331,6 +3385,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/public/galleries/{code}/contributions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["announceContributions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/public/embeds/{code}": {
         parameters: {
             query?: {
@@ -3449,6 +3521,8 @@ export interface components {
             token?: string;
             /** Format: date-time */
             ends?: string;
+            /** @description A letter with the link is on its way */
+            sent?: boolean;
         };
         KnownPerson: {
             name: string;
@@ -4819,7 +4893,7 @@ export interface components {
             against: components["schemas"]["AgainstSending"][];
         };
         /** @enum {string} */
-        SendingReason: "binned" | "rights_ended" | "not_agreed" | "agreed_once" | "rights_soon" | "set_aside" | "without_alt";
+        SendingReason: "binned" | "rights_ended" | "not_agreed" | "agreed_once" | "unseen" | "rights_soon" | "set_aside" | "without_alt";
         AgainstSending: {
             reason: components["schemas"]["SendingReason"];
             /** @description They should not go out */
@@ -4947,6 +5021,11 @@ export interface components {
             cover?: components["schemas"]["Cover"];
             /** @description It was not found by itself */
             coverChosen: boolean;
+            /**
+             * Format: int64
+             * @description The folder for pictures that guests add
+             */
+            takesInto?: number;
         };
         NewGallery: {
             kind: components["schemas"]["GalleryKind"];
@@ -4968,6 +5047,11 @@ export interface components {
              * @description 0 lets it be found
              */
             cover?: number;
+            /**
+             * Format: int64
+             * @description The folder for pictures that guests add; 0 takes none
+             */
+            takesInto?: number;
             settings?: components["schemas"]["GallerySettings"];
             chapters?: components["schemas"]["GalleryChapter"][];
             open?: boolean;
@@ -5148,7 +5232,7 @@ export interface components {
          */
         Policy: "skip" | "keep_both" | "version";
         /** @enum {string} */
-        Source: "upload" | "server" | "watched" | "outlet";
+        Source: "upload" | "server" | "watched" | "outlet" | "guest";
         IntakeFile: {
             /** @description The upload goes under this name */
             code: string;
@@ -5529,6 +5613,8 @@ export interface components {
             kind: components["schemas"]["GalleryKind"];
             accent: components["schemas"]["GalleryAccent"];
             lettering: components["schemas"]["GalleryLettering"];
+            /** @description Guests may add pictures of their own */
+            takes: boolean;
             /** @description What may be taken along */
             sizes: components["schemas"]["GuestSize"][];
             /** @description Code of the cover picture */
@@ -5653,6 +5739,27 @@ export interface components {
             took: number;
             /** @description They can be sent */
             letters: boolean;
+        };
+        GuestFile: {
+            code: string;
+            name: string;
+            state: string;
+            why?: string;
+        };
+        Contribution: {
+            code: string;
+            name: string;
+            state: string;
+            why?: string;
+            /** Format: int64 */
+            asset?: number;
+            guest: string;
+            /**
+             * Format: date-time
+             * @description That the brand may use it
+             */
+            agreed: string;
+            accepted: boolean;
         };
         Mailing: {
             /** @enum {string} */
@@ -5803,6 +5910,31 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Signed out */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgotPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    email: string;
+                };
+            };
+        };
+        responses: {
+            /** @description If somebody has that address, a letter is on its way */
             204: {
                 headers: {
                     [name: string]: unknown;
@@ -9358,6 +9490,58 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    listContributions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What guests added, the newest first, at most 500 */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Contribution"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    acceptContributions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    ids: number[];
+                };
+            };
+        };
+        responses: {
+            /** @description They may go out */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     letterAgain: {
         parameters: {
             query?: never;
@@ -10727,6 +10911,43 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    announceContributions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description The brand may use them */
+                    agreed: boolean;
+                    files: {
+                        name: string;
+                        /** Format: int64 */
+                        bytes: number;
+                    }[];
+                };
+            };
+        };
+        responses: {
+            /** @description The files, whose bytes are sent to /g/{code}/add/{file} each */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        files: components["schemas"]["GuestFile"][];
+                    };
+                };
             };
             default: components["responses"]["Problem"];
         };

@@ -7,6 +7,7 @@ import { TextField } from "~/kit/Field";
 import { focalPosition } from "~/kit/focal";
 import { tint } from "~/kit/words";
 import { unlock, visit } from "./acts";
+import { AddOwn } from "./AddOwn";
 import { GuestBigView } from "./GuestBigView";
 import { pictureAddress, zipAddress } from "./pictureAddress";
 import { ListChoice } from "./Lists";
@@ -210,6 +211,7 @@ function Open({ code, gallery }: { code: string; gallery: Gallery }) {
             </section>
           ))}
       </div>
+      {gallery.takes && <AddOwn code={code} brand={gallery.brandName} className={quiet} />}
       <footer className="px-5 py-8 text-center text-small text-ink-soft">{words.shown}</footer>
       {at !== undefined && seen[at] && (
         <GuestBigView

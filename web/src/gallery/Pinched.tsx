@@ -88,7 +88,8 @@ export function Pinched({
           key={p.said}
           data-point={p.said}
           className={
-            "pointer-events-none absolute grid size-6 -translate-1/2 place-items-center rounded-full border-2 border-[var(--card-on-night)] " +
+            "pointer-events-none absolute grid size-6 -translate-1/2 place-items-center rounded-full border-2 " +
+            "border-[var(--card-on-night)] " +
             "bg-saffron text-small font-semibold text-on-saffron"
           }
           style={{ left: `${100 * p.x}%`, top: `${100 * p.y}%` }}

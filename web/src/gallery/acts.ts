@@ -27,3 +27,20 @@ export const remark = (code: string, said: { picture: string; words: string; x?:
 /** unsay takes a remark back; it throws what is against it. */
 export const unsay = (code: string, id: number) =>
   ask(client.DELETE("/api/public/galleries/{code}/remarks/{id}", { params: { path: { code, id } } }));
+
+/** announce says which files will be sent; it throws what is against it. */
+export const announce = (code: string, files: File[], agreed: boolean) =>
+  ask(
+    client.POST("/api/public/galleries/{code}/contributions", {
+      ...at(code),
+      body: { agreed, files: files.map((f) => ({ name: f.name, bytes: f.size })) },
+    }),
+  );
+
+/** sendFile sends the bytes of a file that was announced; it throws what is against it. */
+export async function sendFile(code: string, file: string, bytes: File) {
+  const answer = await fetch(`/g/${code}/add/${file}`, { method: "PUT", body: bytes });
+  if (answer.ok) return;
+  const problem = (await answer.json().catch(() => ({}))) as { detail?: string };
+  throw new Error(problem.detail ?? "Something went wrong.");
+}

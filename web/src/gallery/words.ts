@@ -54,6 +54,11 @@ const english = {
   noPoint: "On the whole picture",
   point: "Point {n}",
   team: "from {brand}",
+  addOwn: "Add pictures of your own",
+  addWhy: "They go to the people at {brand}, who look at them first.",
+  agree: "I took these pictures or may pass them on, and {brand} may use them.",
+  chooseFiles: "Choose pictures",
+  sentOf: "{n} of {of} sent",
   shown: "Shown with Bright Satchel",
 };
 
@@ -114,6 +119,11 @@ const german: Words = {
   noPoint: "Zum ganzen Bild",
   point: "Stelle {n}",
   team: "von {brand}",
+  addOwn: "Eigene Bilder beisteuern",
+  addWhy: "Sie gehen an {brand} und werden dort zuerst angesehen.",
+  agree: "Ich habe diese Bilder gemacht oder darf sie weitergeben, und {brand} darf sie verwenden.",
+  chooseFiles: "Bilder auswählen",
+  sentOf: "{n} von {of} gesendet",
   shown: "Gezeigt mit Bright Satchel",
 };
 
@@ -172,6 +182,11 @@ const french: Words = {
   noPoint: "Sur toute l’image",
   point: "Point {n}",
   team: "de {brand}",
+  addOwn: "Ajouter vos propres images",
+  addWhy: "Elles vont à l’équipe de {brand}, qui les regarde d’abord.",
+  agree: "J’ai pris ces images ou je peux les transmettre, et {brand} peut les utiliser.",
+  chooseFiles: "Choisir des images",
+  sentOf: "{n} sur {of} envoyées",
   shown: "Présenté avec Bright Satchel",
 };
 
@@ -230,6 +245,11 @@ const spanish: Words = {
   noPoint: "Sobre toda la imagen",
   point: "Punto {n}",
   team: "de {brand}",
+  addOwn: "Añadir imágenes propias",
+  addWhy: "Llegan a {brand}, donde primero las miran.",
+  agree: "He hecho estas imágenes o puedo cederlas, y {brand} puede usarlas.",
+  chooseFiles: "Elegir imágenes",
+  sentOf: "{n} de {of} enviadas",
   shown: "Mostrado con Bright Satchel",
 };
 

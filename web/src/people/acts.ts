@@ -82,3 +82,6 @@ export const changeStage = async (brand: string, id: number, change: Schema["Sta
   told(brand, await ask(client.PATCH("/api/brands/{brand}/stages/{id}", { ...on(brand, id), body: change })));
 
 export const removeStage = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/stages/{id}", on(brand, id)));
+
+/** forgotPassword has a link sent to choose another password; it throws what is against it. */
+export const forgotPassword = (email: string) => ask(client.POST("/api/session/forgotten", { body: { email } }));

@@ -10,7 +10,7 @@ import { tell } from "~/kit/notes";
 import { today } from "~/kit/SavedField";
 import { rows, useRow } from "~/api/rows";
 import { mediaAddress } from "~/api/client";
-import { items, titleOf } from "~/kit/words";
+import { dayName, items, titleOf } from "~/kit/words";
 import { LeavingCheck } from "~/sheet/LeavingCheck";
 import type { Place } from "~/sheet/place";
 import { useChosen } from "~/sheet/selection";
@@ -35,7 +35,8 @@ const whoSees = (g: Gallery) =>
 /** audience says who can see a gallery. */
 export function audience(g: Gallery) {
   if (!g.open && g.ends && g.ends < today()) return "Ended: its last day is over, and nobody outside sees it";
-  return g.open ? `Open to ${whoSees(g)}` : "Closed: nobody outside sees it";
+  if (!g.open) return "Closed: nobody outside sees it";
+  return `Open to ${whoSees(g)}${g.ends ? `, until ${dayName(g.ends)}` : ""}`;
 }
 
 /** NewGalleryDialog makes a gallery of albums and folders. It stays closed. */
@@ -139,7 +140,10 @@ export function SelectionGalleryDialog({
   return (
     <Dialog
       title={`A gallery of ${items(count)}`}
-      about="They are kept as an album of the same name, so that you can add more and put them in order. The gallery stays invisible until you open it."
+      about={
+        "They are kept as an album of the same name, so that you can add more and put them in order. " +
+        "The gallery stays invisible until you open it."
+      }
       onClose={onClose}
     >
       <form onSubmit={(e) => void make(e)}>

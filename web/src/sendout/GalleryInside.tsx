@@ -1,14 +1,15 @@
 import { BookImage, Bookmark, Star, X } from "lucide-react";
 import { useState } from "react";
-import { mediaAddress, type Schema } from "~/api/client";
+import type { Schema } from "~/api/client";
 import { useGalleryInside } from "~/api/queries";
-import { rows, useRow } from "~/api/rows";
 import { Button, IconButton } from "~/kit/Button";
 import { Choice, TextArea } from "~/kit/Field";
 import { SavedField } from "~/kit/SavedField";
-import { exactly, plural, titleOf, when } from "~/kit/words";
+import { exactly, plural, when } from "~/kit/words";
 import { albumOfList, answerGuest, changeGallery, keepThese, removeRemark, setLists, starThese } from "./acts";
+import { Contributed } from "./Contributed";
 import { GalleryGuests } from "./GalleryGuests";
+import { Small } from "./Small";
 
 type Inside = Schema["GalleryInside"];
 type Gallery = Schema["Gallery"];
@@ -22,6 +23,7 @@ export function GalleryInside({ brand, gallery: g }: { brand: string; gallery: G
       <GalleryGuests brand={brand} gallery={g} inside={inside} />
       <Lists brand={brand} gallery={g} inside={inside} />
       <Remarks brand={brand} gallery={g} inside={inside} />
+      <Contributed brand={brand} gallery={g} />
       <Happened inside={inside} />
     </>
   );
@@ -109,17 +111,6 @@ function Chosen({
         </Button>
       </div>
     </div>
-  );
-}
-
-function Small({ brand, id, by }: { brand: string; id: number; by?: string[] }) {
-  const row = useRow(id);
-  if (!row) rows.want([id]);
-  const title = row ? titleOf(row) : "";
-  return (
-    <span title={by ? `${title}, chosen by ${by.join(", ")}` : title} className="block h-14 min-w-10 overflow-hidden rounded bg-sunk">
-      {row && <img src={mediaAddress(brand, row, "small")} alt={title} className="h-full" />}
-    </span>
   );
 }
 

@@ -93,13 +93,7 @@ export function LettersDialog({
             <span className="font-medium">{plural(plan.to.length, "letter")}</span>
             {plan.to.length > 0 && ` to ${short(plan.to)}`}
           </p>
-          {plan.wrong.length > 0 && (
-            <p className="text-tomato">
-              {plan.wrong.length === 1 ? "This is no e-mail address and is" : `These ${plan.wrong.length} are no e-mail addresses and are`}{" "}
-              left out: {plan.wrong.slice(0, 10).join(", ")}
-              {plan.wrong.length > 10 && ` and ${plan.wrong.length - 10} more`}
-            </p>
-          )}
+          {plan.wrong.length > 0 && <p className="text-tomato">{notSent(plan.wrong)}</p>}
           {plan.had.length > 0 && <p className="text-ink-soft">Had it already: {short(plan.had)}</p>}
           {plan.silent.length > 0 && <p className="text-ink-soft">Want no more letters: {short(plan.silent)}</p>}
           <p className="font-medium">{plan.subject}</p>
@@ -135,4 +129,12 @@ function Problem({ text }: { text: string }) {
 function short(all: Schema["MailAddress"][]) {
   const names = all.slice(0, 4).map((a) => a.name || a.email);
   return names.join(", ") + (all.length > 4 ? ` and ${all.length - 4} more` : "");
+}
+
+/** notSent says what is no address. */
+function notSent(wrong: string[]) {
+  const these = wrong.slice(0, 10).join(", ") + (wrong.length > 10 ? ` and ${wrong.length - 10} more` : "");
+  return wrong.length === 1
+    ? `This is no e-mail address and is left out: ${these}`
+    : `These are no e-mail addresses and are left out: ${these}`;
 }

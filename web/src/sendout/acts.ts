@@ -90,6 +90,13 @@ export const planLetters = (brand: string, id: number, mailing: Schema["Mailing"
 export const sendLetters = (brand: string, id: number, mailing: Schema["Mailing"]) =>
   ask(client.POST("/api/brands/{brand}/galleries/{id}/letters", { ...on(brand, id), body: mailing }));
 
+export const acceptContributions = (brand: string, id: number, ids: number[]) =>
+  tellOf(ask(client.POST("/api/brands/{brand}/galleries/{id}/contributions/accept", { ...on(brand, id), body: { ids } })));
+
+/** binThese puts items in the bin. */
+export const binThese = (brand: string, ids: number[]) =>
+  act(brand, client.POST("/api/brands/{brand}/bin", { ...at(brand), body: { ids } }));
+
 const tellOf = (answer: Promise<unknown>) => answer.catch((error: unknown) => warn(messageOf(error)));
 
 export const letterAgain = (brand: string, id: number) => tellOf(ask(client.POST("/api/brands/{brand}/letters/{id}/again", on(brand, id))));

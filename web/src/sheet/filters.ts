@@ -189,6 +189,7 @@ export const sourceNames: Record<string, string> = {
   server: "the server",
   watched: "a watched folder",
   outlet: "an outlet",
+  guest: "guests of galleries",
 };
 
 /** Who is shown, by whether they agree to be. */
