@@ -19,9 +19,11 @@ import (
 
 	"brightsatchel/demo"
 	"brightsatchel/internal/house"
+	"brightsatchel/internal/mail"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/internal/web"
+	"brightsatchel/standins/postbox"
 	"brightsatchel/standins/social"
 )
 
@@ -39,9 +41,10 @@ type lane struct {
 const sideBySide = 2
 
 var (
-	free   = make(chan *lane, sideBySide)
-	taken  sync.Map     // from tests to their lanes
-	loaded house.Config // the demo brand as it was loaded, which every test gets a copy of
+	free      = make(chan *lane, sideBySide)
+	taken     sync.Map        // from tests to their lanes
+	letterBox = postbox.New() // where all letters end, whichever lane they come from
+	loaded    house.Config    // the demo brand as it was loaded, which every test gets a copy of
 )
 
 // at is the lane of a test, from its first call to the end of the test. It waits until one is free.
@@ -85,6 +88,13 @@ func openLanes(ctx context.Context) (end func(), err error) {
 	}
 	later(func() { _ = os.RemoveAll(data) })
 	// what lies outside: the stand-in for a social service, and a folder on the server
+	smtp, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return end, err
+	}
+	mailServer := letterBox.Server("")
+	go func() { _ = mailServer.Serve(smtp) }()
+	later(func() { _ = mailServer.Close() })
 	outside := httptest.NewServer(http.StripPrefix("/social", social.New()))
 	later(outside.Close)
 	_ = os.Setenv("SATCHEL_STANDINS", outside.Listener.Addr().String())
@@ -97,7 +107,8 @@ func openLanes(ctx context.Context) (end func(), err error) {
 	}
 	later(remove)
 	loaded = house.Config{Database: address, Data: filepath.Join(data, "demo"), Workers: 2,
-		ServerFolders: []string{filepath.Join(data, "server-folders")}, Outlets: []string{outside.Listener.Addr().String()}}
+		ServerFolders: []string{filepath.Join(data, "server-folders")}, Outlets: []string{outside.Listener.Addr().String()},
+		Mail: mail.Config{Server: smtp.Addr().String(), From: "Bright Satchel <satchel@tansyloft.example>"}}
 	if err := loadDemo(ctx, loaded); err != nil {
 		return end, err
 	}
@@ -151,6 +162,7 @@ func (l *lane) serve(ctx context.Context, config house.Config) (func(), error) {
 		return nil, err
 	}
 	l.site = (&url.URL{Scheme: "http", Host: listener.Addr().String()}).String()
+	h.SendOut.Origin, h.People.Origin = l.site, l.site
 	serving := web.NewHTTPServer(server.Handler())
 	go func() { _ = serving.Serve(listener) }()
 	return func() {

@@ -18,7 +18,7 @@ func (p *page) set(label, text string) {
 // choice picks an option of a field by its name.
 func (p *page) choice(label, option string) {
 	p.t.Helper()
-	p.until(fmt.Sprintf(`(() => { const l = [...document.querySelectorAll("[data-size-card] label")].find(l => l.innerText === %q);
+	p.until(fmt.Sprintf(`(() => { const l = [...document.querySelectorAll("label")].find(l => l.innerText === %q);
 		const s = l && document.getElementById(l.htmlFor); if (!s) return false;
 		const i = [...s.options].findIndex(o => o.text.startsWith(%q)); if (i < 0) return false;
 		s.selectedIndex = i; s.dispatchEvent(new Event("change", { bubbles: true })); return true })()`, label, option))

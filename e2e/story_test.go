@@ -325,7 +325,6 @@ func openGallery(p *page) string {
 	p.see("[role=dialog] input")
 	p.fill("[role=dialog] input", "Harbour, for the client")
 	p.accessible("new gallery")
-	p.clickOn(`[role=dialog] li input[type=checkbox]`)
 	p.click("Make a gallery of 1 place")
 	gallery := `[data-gallery="Harbour, for the client"]`
 	p.see(gallery)
@@ -370,10 +369,10 @@ func visit(t *testing.T, link string) {
 	guest.seeText("That is not the password")
 	guest.fill("input[name=password]", guestPassword)
 	guest.press("Enter")
-	guest.until(`document.querySelectorAll("ul[aria-label=Pictures] img").length === 4`)
+	guest.until(`document.querySelectorAll("[data-pictures] img").length === 4`)
 	guest.accessible("an open gallery")
 
-	guest.clickOn("ul[aria-label=Pictures] li button")
+	guest.clickOn("[data-pictures] li button")
 	guest.see("[data-guest-big] img")
 	guest.accessible("the guest's big view")
 	first := read[string](guest, `document.querySelector("[data-guest-big]").dataset.guestBig`)
@@ -400,7 +399,7 @@ func visit(t *testing.T, link string) {
 	require.NoError(t, err)
 	assert.Len(t, z.File, 4)
 
-	address := read[string](guest, `new URL(document.querySelector("[aria-label=Pictures] img").src).pathname`)
+	address := read[string](guest, `new URL(document.querySelector("[data-pictures] img").src).pathname`)
 	original := address[:strings.LastIndex(address, "/")] + "/original"
 	assert.Equal(t, http.StatusNotFound, read[int](guest, `(() => { const r = new XMLHttpRequest(); r.open("GET", `+quote(original)+`,
 		false); r.send(); return r.status; })()`), "originals cannot be reached")

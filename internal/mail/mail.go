@@ -38,7 +38,7 @@ type Service struct {
 
 // Ready says what is missing for letters to be sent.
 func (s *Service) Ready() error {
-	if s.Server == "" {
+	if s == nil || s.Server == "" {
 		return fault.Invalidf("letters", "No mail server is set, so letters cannot be sent. Copy the link and send it yourself.")
 	}
 	return nil
@@ -54,7 +54,8 @@ func (sendLetter) Kind() string { return "send_letter" }
 
 // AddJobs makes the queue know how letters are sent.
 func (s *Service) AddJobs() {
-	queue.Add(s.Queue, queue.Kind[sendLetter]{Do: s.send, GaveUp: s.gaveUp, Tries: queue.Patient, Queue: queue.Waited, Priority: 3})
+	queue.Add(s.Queue, queue.Kind[sendLetter]{Do: func(ctx context.Context, job sendLetter) error { return s.Send(ctx, job.Letter) },
+		GaveUp: s.gaveUp, Tries: queue.Patient, Queue: queue.Waited, Priority: 3})
 }
 
 // Add keeps letters in a transaction, and has them sent once it is committed.
@@ -88,8 +89,9 @@ func (s *Service) gaveUp(ctx context.Context, job sendLetter, why error) error {
 	return s.DB.GiveUpLetter(ctx, job.Letter, "The mail server could not be reached for half a day: "+short(why))
 }
 
-func (s *Service) send(ctx context.Context, job sendLetter) error {
-	l, taken, err := s.DB.TakeLetter(ctx, job.Letter)
+// Send hands a letter that waits to the mail server. An error means that it was not taken and can be tried again.
+func (s *Service) Send(ctx context.Context, id int64) error {
+	l, taken, err := s.DB.TakeLetter(ctx, id)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) || err == nil && !taken {
 		return nil // its guest was removed, or it is done with

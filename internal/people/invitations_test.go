@@ -1,6 +1,7 @@
 package people_test
 
 import (
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -10,8 +11,10 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/mail"
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/people"
+	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 )
@@ -152,4 +155,38 @@ func TestOnesOwnNameAndPassword(t *testing.T) {
 	require.NoError(t, s.EndSession(ctx, me, "mine"))
 	_, err = s.SignIn(ctx, "coordinator@kites.example", "the next password", "here")
 	require.NoError(t, err)
+}
+
+// TestWhoForgotTheirPasswordGetsALetter, whoever has no address here gets none, and neither is told.
+func TestWhoForgotTheirPasswordGetsALetter(t *testing.T) {
+	s, db := peopleService(t)
+	steward := storetest.Brand(t, db, "kites")[access.Steward]
+	require.ErrorContains(t, s.Forgot(ctx, "steward@kites.example", "here"), "Letters cannot be sent from here")
+	jobs, err := queue.New(db)
+	require.NoError(t, err)
+	s.Mail = &mail.Service{Config: mail.Config{Server: "127.0.0.1:1", From: "satchel@house.example"}, DB: db, Queue: jobs}
+	s.Mail.AddJobs()
+	s.Origin = "https://satchel.example"
+	require.NoError(t, s.Forgot(ctx, "nobody@kites.example", "here"))
+	require.NoError(t, s.Forgot(ctx, " STEWARD@kites.example ", "here"))
+	var texts []string
+	require.NoError(t, db.Select(&texts, `select body_text from letter`))
+	require.Len(t, texts, 1)
+	_, link, there := strings.Cut(texts[0], "https://satchel.example/join/")
+	require.True(t, there)
+	i, err := s.Join(ctx, strings.Fields(link)[0], "another long password")
+	require.NoError(t, err)
+	assert.Equal(t, steward.Person, i.Person)
+	for range 3 {
+		err = s.Forgot(ctx, "steward@kites.example", "elsewhere")
+	}
+	var tooMany *fault.TooMany
+	require.ErrorAs(t, err, &tooMany, "nobody's letters are flooded")
+
+	invited, err := s.Invite(ctx, steward, "Ines", "ines@kites.example", access.Reviewer)
+	require.NoError(t, err)
+	assert.True(t, invited.Sent)
+	require.NoError(t, db.Select(&texts, `select body_text from letter where to_email = 'ines@kites.example'`))
+	require.Len(t, texts, 1)
+	assert.Contains(t, texts[0], "https://satchel.example/join/"+invited.Token)
 }

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/wording"
 )
 
 // GuestList is a list into which guests put pictures, at most so many each; 0 sets no bound.
@@ -85,7 +86,8 @@ func (tx *Tx) Mark(ctx context.Context, g Gallery, guest, list, asset int64, on 
 		return err
 	}
 	if l.Most > 0 && n >= l.Most {
-		return fault.Invalidf("list", "“%s” takes up to %d pictures. Take one out first.", l.Name, l.Most)
+		return fault.Invalidf("list", "“%s” takes up to %s. Take one out first.", l.Name,
+			wording.Count(l.Most, "picture", "pictures"))
 	}
 	_, err = tx.ExecContext(ctx, `insert into guest_mark (brand_id, list_id, guest_id, asset_id) values ($1, $2, $3, $4)
 		on conflict do nothing`, g.Brand, list, guest, asset)

@@ -30,6 +30,9 @@ func (s *Server) addGuests() {
 
 // shownIn is what a gallery shows, believed for a moment. Many who ask for the same at once have it found once.
 func (s *Server) shownIn(ctx context.Context, view *sendout.GuestView) (*sendout.Shown, error) {
+	if view.State != galleries.Open { // whatever others were shown a moment ago
+		return nil, fault.Forbiddenf("This gallery is not open to you.")
+	}
 	return s.known.galleries.get(view.Code, holdFor, func() (*sendout.Shown, error) {
 		found, err, _ := s.known.finding.Do("gallery "+view.Code, func() (any, error) {
 			return s.house.SendOut.ShownIn(context.WithoutCancel(ctx), view)

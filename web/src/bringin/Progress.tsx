@@ -39,7 +39,7 @@ export function Progress({ brand }: { brand: string }) {
     if (intakes) steer(brand, intakes);
   }, [brand, intakes]);
   usePastedFiles();
-  const mine = intakes?.filter((i) => i.mine) ?? [];
+  const mine = intakes?.filter((i) => i.mine && i.source !== "guest") ?? []; // what guests send is told in their gallery
   const open = mine.filter((i) => !i.finished);
   const list =
     open.length > 0 ? inOrder(open) : mine.slice(0, 1).filter((i) => Date.now() - new Date(i.finished ?? i.started).getTime() < shownFor);

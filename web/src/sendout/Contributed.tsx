@@ -63,9 +63,9 @@ export function Contributed({ brand, gallery: g }: { brand: string; gallery: Sch
           </ul>
           <div className="flex flex-wrap gap-2">
             <Button tone="main" onClick={() => void acceptContributions(brand, g.id, ids)}>
-              Accept {chosen.length ? ids.length : `all ${ids.length}`}
+              Accept {plural(ids.length, "picture")}
             </Button>
-            <Button onClick={() => void binThese(brand, ids)}>Put {chosen.length ? ids.length : `all ${ids.length}`} in the bin</Button>
+            <Button onClick={() => void binThese(brand, ids)}>Put {plural(ids.length, "picture")} in the bin</Button>
           </div>
         </>
       )}

@@ -100,7 +100,7 @@ function Chosen({
         {ids.length > 60 && <li className="self-center text-ink-soft">and {ids.length - 60} more</li>}
       </ul>
       <div className="flex flex-wrap gap-2">
-        <Button icon={<BookImage size={16} />} onClick={() => void albumOfList(brand, `${g.title}: ${name}`, ids)}>
+        <Button icon={<BookImage size={16} />} onClick={() => void albumOfList(brand, `${g.title}, ${name}`, ids)}>
           Make an album of {plural(ids.length, "picture")}
         </Button>
         <Button icon={<Star size={16} />} onClick={() => void starThese(brand, ids, 5)}>

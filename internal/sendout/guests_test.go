@@ -1,0 +1,249 @@
+package sendout_test
+
+import (
+	"database/sql"
+	"fmt"
+	"net"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/galleries"
+	"brightsatchel/internal/core/letters"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/house"
+	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/store"
+	"brightsatchel/standins/postbox"
+)
+
+// hosting is a house with an open gallery of all its items, and a mail server.
+func hosting(t *testing.T, name string) (h *house.House, v *access.Viewer, ids []int64, gallery int64, box *postbox.Box) {
+	t.Helper()
+	h, people, ids, _ := stocked(t, name)
+	v = people[access.Coordinator]
+	box = postbox.New()
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	server := box.Server("")
+	go func() { _ = server.Serve(listener) }()
+	t.Cleanup(func() { _ = server.Close() })
+	h.Mail.Config.Server, h.Mail.From, h.SendOut.Origin = listener.Addr().String(), "satchel@house.example", "https://satchel.example"
+	album, err := h.Gathering.Create(ctx, v, 0, "For the client", &query.Selection{IDs: ids}, nil)
+	require.NoError(t, err)
+	made, err := h.SendOut.CreateGallery(ctx, v, galleries.Client, sendout.GalleryChange{Chapters: of(album.ID)})
+	require.NoError(t, err)
+	yes := true
+	_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &yes})
+	require.NoError(t, err)
+	return h, v, ids, made.ID, box
+}
+
+func viewed(t *testing.T, h *house.House, v *access.Viewer, gallery int64) *sendout.GuestView {
+	t.Helper()
+	g, err := store.GalleryByID(ctx, h.DB, v, gallery)
+	require.NoError(t, err)
+	view, err := h.SendOut.Visit(ctx, g.Code, func(store.Gallery) galleries.Caller { return galleries.Caller{} })
+	require.NoError(t, err)
+	return &view
+}
+
+// TestFiveHundredAreInvitedOnce by somebody who presses 16 times, with wrong addresses among them.
+func TestFiveHundredAreInvitedOnce(t *testing.T) {
+	h, v, _, gallery, box := hosting(t, "invited")
+	var typed strings.Builder
+	for n := range 500 {
+		fmt.Fprintf(&typed, "Guest %d\t<guest%d@example.org>\r\n", n, n)
+	}
+	typed.WriteString("wrong one\n\"A\nB\" <c@example.org>\nGUEST7@example.org")
+	mailing := sendout.Mailing{Kind: letters.Invitation, To: typed.String(), Words: "Look at <b>page 3</b>"}
+	p, err := h.SendOut.PlanMailing(ctx, v, gallery, mailing)
+	require.NoError(t, err)
+	assert.Len(t, p.To, 501)
+	assert.Equal(t, []string{"wrong one", `"A`}, p.Wrong)
+	assert.Contains(t, p.Letter.Text, "Look at <b>page 3</b>")
+	_, err = h.SendOut.Mail(ctx, v, gallery, mailing)
+	require.ErrorContains(t, err, "2 parts are no e-mail address")
+	mailing.LeaveOut = true
+	var group sync.WaitGroup
+	sent := make(chan int, 16)
+	for range 16 {
+		group.Go(func() {
+			n, err := h.SendOut.Mail(ctx, v, gallery, mailing)
+			assert.NoError(t, err)
+			sent <- n
+		})
+	}
+	group.Wait()
+	close(sent)
+	total := 0
+	for n := range sent {
+		total += n
+	}
+	assert.Equal(t, 501, total)
+	require.Eventually(t, func() bool { return len(box.Letters()) == 501 }, time.Minute, 50*time.Millisecond)
+	there, own := map[string]bool{}, map[string]bool{}
+	for _, l := range box.Letters() {
+		there[l.To] = true
+		at := strings.Index(l.Text, "?as=")
+		own[l.Text[at:at+20]] = true
+	}
+	assert.Len(t, there, 501, "each one letter")
+	assert.Len(t, own, 501, "each with a link of their own")
+
+	in, err := h.SendOut.LookInside(ctx, v, gallery)
+	require.NoError(t, err)
+	require.Len(t, in.Guests, 501)
+	first := in.Guests[0]
+	_, err = h.SendOut.Withdraw(ctx, v, gallery, first.ID)
+	require.NoError(t, err)
+	_, err = store.GuestByCode(ctx, h.DB, gallery, first.Code)
+	require.Error(t, err, "a link that was taken back")
+	stopped, err := h.DB.StopLetters(ctx, in.Guests[1].Code)
+	require.NoError(t, err)
+	assert.True(t, stopped.Silent)
+	p, err = h.SendOut.PlanMailing(ctx, v, gallery, sendout.Mailing{Kind: letters.NewPictures})
+	require.NoError(t, err)
+	assert.Len(t, p.To, 499)
+	assert.Len(t, p.Silent, 1)
+	n, err := h.SendOut.Mail(ctx, v, gallery, sendout.Mailing{Kind: letters.Invitation, To: first.Email})
+	require.NoError(t, err)
+	assert.Equal(t, 1, n, "whoever is invited again after that")
+	_, err = store.GuestByCode(ctx, h.DB, gallery, first.Code)
+	require.Error(t, err, "gets another link")
+
+	no := false
+	_, err = h.SendOut.ChangeGallery(ctx, v, gallery, sendout.GalleryChange{Open: &no})
+	require.NoError(t, err)
+	_, err = h.SendOut.Mail(ctx, v, gallery, sendout.Mailing{Kind: letters.Reminder})
+	require.ErrorContains(t, err, "is closed")
+	_, err = h.SendOut.Mail(ctx, v, gallery, sendout.Mailing{Kind: "gossip"})
+	require.Error(t, err)
+}
+
+func TestCoordinatorsAreRemindedOnce(t *testing.T) {
+	h, v, _, gallery, box := hosting(t, "reminded")
+	for _, days := range []int{3, 30, 3} { // thought better of it twice
+		day := time.Now().AddDate(0, 0, days).Format(time.DateOnly)
+		_, err := h.SendOut.ChangeGallery(ctx, v, gallery, sendout.GalleryChange{Ends: &day})
+		require.NoError(t, err)
+		require.NoError(t, h.SendOut.RemindEndings(ctx))
+		require.NoError(t, h.SendOut.RemindEndings(ctx))
+	}
+	require.Eventually(t, func() bool { return len(box.Letters()) > 0 }, time.Minute, 20*time.Millisecond)
+	var n int
+	require.NoError(t, h.DB.Get(&n, `select count(*) from letter where kind = 'ends_soon'`))
+	assert.Equal(t, 1, n)
+	assert.Equal(t, "coordinator@reminded.example", box.Letters()[0].To)
+}
+
+func TestWhatGuestsSeeOfEachOther(t *testing.T) {
+	h, v, ids, gallery, _ := hosting(t, "talk")
+	view := viewed(t, h, v, gallery)
+	maren, err := h.SendOut.Introduce(ctx, view, " Maren\nHolt ")
+	require.NoError(t, err)
+	assert.Equal(t, "Maren Holt", maren.Name)
+	tove, err := h.SendOut.Introduce(ctx, view, "Tove")
+	require.NoError(t, err)
+	in, err := h.SendOut.LookInside(ctx, v, gallery)
+	require.NoError(t, err)
+	list := in.Lists[0].ID
+	require.NoError(t, h.SendOut.Mark(ctx, view, maren.ID, list, ids[0], true))
+	require.NoError(t, h.SendOut.Mark(ctx, view, maren.ID, list, ids[0], true))
+	of := func(g store.Guest) sql.NullInt64 { return sql.NullInt64{Int64: g.ID, Valid: true} }
+	asked, err := h.SendOut.Say(ctx, view, store.Remark{Asset: ids[0], Guest: of(maren), Words: "Warmer?"})
+	require.NoError(t, err)
+	_, err = h.SendOut.Say(ctx, view, store.Remark{Asset: ids[1], Guest: of(tove), Words: "Colder?"})
+	require.NoError(t, err)
+	_, err = h.SendOut.Answer(ctx, v, gallery, store.Remark{Answers: sql.NullInt64{Int64: asked, Valid: true}, Words: "Done"})
+	require.NoError(t, err)
+	said := func(g int64) (out []string) {
+		t.Helper()
+		talk, err := h.SendOut.TalkFor(ctx, viewed(t, h, v, gallery), g)
+		require.NoError(t, err)
+		for _, r := range talk.Remarks {
+			out = append(out, r.Words)
+		}
+		return append(out, fmt.Sprint(len(talk.Marks), " marked"))
+	}
+	assert.Equal(t, []string{"Warmer?", "Done", "1 marked"}, said(maren.ID))
+	assert.Equal(t, []string{"Colder?", "0 marked"}, said(tove.ID), "not what the team answers others")
+	assert.Equal(t, []string{"0 marked"}, said(0))
+	settings := view.Settings.Settings
+	settings.SeeEachOther = true
+	_, err = h.SendOut.ChangeGallery(ctx, v, gallery, sendout.GalleryChange{Settings: &settings})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Warmer?", "Colder?", "Done", "1 marked"}, said(tove.ID))
+
+	require.Error(t, h.SendOut.Unsay(ctx, view, tove.ID, asked), "what is not theirs")
+	require.NoError(t, h.SendOut.Unsay(ctx, view, maren.ID, asked))
+	assert.Equal(t, []string{"Colder?", "1 marked"}, said(tove.ID), "with its answers")
+	for _, wrong := range []store.Remark{{Words: " \n"}, {Words: strings.Repeat("x", 2001)},
+		{Words: "x", X: sql.NullFloat64{Float64: 1.5, Valid: true}, Y: sql.NullFloat64{Float64: 0, Valid: true}},
+		{Words: "x", X: sql.NullFloat64{Float64: 0.5, Valid: true}},
+		{Words: "x", Answers: sql.NullInt64{Int64: 4711, Valid: true}}} {
+		wrong.Asset, wrong.Guest = ids[0], of(tove)
+		_, err := h.SendOut.Say(ctx, view, wrong)
+		require.Error(t, err, wrong.Words)
+	}
+	settings.Remarks = false
+	_, err = h.SendOut.ChangeGallery(ctx, v, gallery, sendout.GalleryChange{Settings: &settings})
+	require.NoError(t, err)
+	_, err = h.SendOut.Say(ctx, viewed(t, h, v, gallery), store.Remark{Asset: ids[0], Guest: of(tove), Words: "Still?"})
+	require.ErrorContains(t, err, "takes no remarks")
+}
+
+// TestListsHoldNoMoreThanTheyTake, also when everything is pressed at once, and a flood of remarks ends.
+func TestListsHoldNoMoreThanTheyTake(t *testing.T) {
+	h, v, ids, gallery, _ := hosting(t, "limits")
+	view := viewed(t, h, v, gallery)
+	guest, err := h.SendOut.Introduce(ctx, view, "Maren")
+	require.NoError(t, err)
+	in, err := h.SendOut.LookInside(ctx, v, gallery)
+	require.NoError(t, err)
+	done, err := h.SendOut.SetLists(ctx, v, gallery, []store.GuestList{{ID: in.Lists[0].ID, Name: "For the cover", Most: 2}, {Name: "Print"}})
+	require.NoError(t, err)
+	var group sync.WaitGroup
+	for _, id := range ids {
+		group.Go(func() { _ = h.SendOut.Mark(ctx, view, guest.ID, in.Lists[0].ID, id, true) })
+	}
+	group.Wait()
+	in, err = h.SendOut.LookInside(ctx, v, gallery)
+	require.NoError(t, err)
+	assert.Len(t, in.Marks, 2)
+	assert.Equal(t, []string{"For the cover", "Print"}, []string{in.Lists[0].Name, in.Lists[1].Name})
+	_, err = h.SendOut.SetLists(ctx, v, gallery, nil)
+	require.NoError(t, err)
+	_, err = h.DB.Undo(ctx, v, done.Trail)
+	require.Error(t, err, "the lists are gone since")
+
+	var tooMany *fault.TooMany
+	refused := 0
+	for n := range 60 {
+		_, err := h.SendOut.Say(ctx, view, store.Remark{Asset: ids[0], Guest: sql.NullInt64{Int64: guest.ID, Valid: true},
+			Words: fmt.Sprint("Remark ", n)})
+		if err != nil {
+			require.ErrorAs(t, err, &tooMany)
+			refused++
+		}
+	}
+	assert.Equal(t, 40, refused, "20 in a minute")
+	_, err = h.DB.Exec(`insert into remark (brand_id, gallery_id, asset_id, guest_id, words, at) select $1, $2, $3, $4, 'x',
+		now() - interval '1 hour' from generate_series(1, 500)`, v.Brand, gallery, ids[0], guest.ID)
+	require.NoError(t, err)
+	_, err = h.DB.Exec(`update remark set at = now() - interval '1 hour'`)
+	require.NoError(t, err)
+	_, err = h.SendOut.Say(ctx, view, store.Remark{Asset: ids[0], Guest: sql.NullInt64{Int64: guest.ID, Valid: true}, Words: "One more"})
+	require.ErrorContains(t, err, "takes no more remarks")
+	for _, lists := range [][]store.GuestList{make([]store.GuestList, 21), {{Name: " "}}, {{Name: "x", Most: -1}},
+		{{Name: "x", Most: 10_001}}} {
+		_, err := h.SendOut.SetLists(ctx, v, gallery, lists)
+		require.Error(t, err)
+	}
+}
