@@ -914,6 +914,27 @@ func (e ProposalWantedWhat) Valid() bool {
 	}
 }
 
+// Defines values for ReachableKind.
+const (
+	ReachableKindAddresses ReachableKind = "addresses"
+	ReachableKindEmbed     ReachableKind = "embed"
+	ReachableKindGallery   ReachableKind = "gallery"
+)
+
+// Valid indicates whether the value is a known member of the ReachableKind enum.
+func (e ReachableKind) Valid() bool {
+	switch e {
+	case ReachableKindAddresses:
+		return true
+	case ReachableKindEmbed:
+		return true
+	case ReachableKindGallery:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ReasonField.
 const (
 	ReasonFieldAlbum       ReasonField = "album"
@@ -3675,11 +3696,17 @@ type Rating struct {
 
 // Reachable defines model for Reachable.
 type Reachable struct {
-	Code        string `json:"code"`
-	HasPassword bool   `json:"hasPassword"`
-	Items       int    `json:"items"`
-	Title       string `json:"title"`
+	Items int           `json:"items"`
+	Kind  ReachableKind `json:"kind"`
+	Name  string        `json:"name"`
+	Path  *string       `json:"path,omitempty"`
+
+	// Who Who can reach it, in words
+	Who string `json:"who"`
 }
+
+// ReachableKind defines model for Reachable.Kind.
+type ReachableKind string
 
 // Reason defines model for Reason.
 type Reason struct {

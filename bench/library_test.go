@@ -8,12 +8,14 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"maps"
 	"math"
 	mathrand "math/rand/v2"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
 	"runtime"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -42,7 +44,9 @@ const (
 func TestLibrary(t *testing.T) {
 	measured(t)
 	small, large := ask(t, "bench_small", smallLibrary), ask(t, "bench_large", largeLibrary)
-	for _, what := range asked {
+	rest := slices.Sorted(maps.Keys(large))
+	rest = slices.DeleteFunc(rest, func(what string) bool { return what == "" || slices.Contains(asked, what) })
+	for _, what := range slices.Concat(asked, rest) {
 		s, l := small[what], large[what]
 		if len(s) == 0 { // moving many is for large libraries
 			t.Logf("%-40s %d items: median %6.1f p95 %6.1f ms", what, largeLibrary, median(l), percentile(l, 95))
@@ -422,6 +426,10 @@ func (d *desk) fits() {
 	d.seePages()
 	for i := range repeated + warm {
 		d.publish(warmed(i), i, outside)
+	}
+	hosted := d.hostGallery()
+	for i := range repeated + warm {
+		d.host(warmed(i), i, hosted)
 	}
 }
 

@@ -160,6 +160,12 @@ const scrolling = `new Promise(done => { const sheet = document.querySelector("[
 // costPerFrame scrolls and divides the processor time that the page's main thread took by the frames.
 func costPerFrame(t *testing.T, ctx context.Context, pixels float64) float64 {
 	t.Helper()
+	return costOf(t, ctx, fmt.Sprintf(scrolling, pixels, frames))
+}
+
+// costOf is what a frame costs while a script scrolls for so many of them, in milliseconds.
+func costOf(t *testing.T, ctx context.Context, script string) float64 {
+	t.Helper()
 	busy, err := chromedp.Run(ctx, func(ctx context.Context, target *chromedp.Target) (float64, error) {
 		if _, err := cdp.Call(ctx, target, performance.Enable,
 			performance.EnableParams{TimeDomain: performance.EnableTimeDomainThreadTicks}); err != nil {
@@ -169,7 +175,7 @@ func costPerFrame(t *testing.T, ctx context.Context, pixels float64) float64 {
 		if err != nil {
 			return 0, err
 		}
-		if _, err := chromedp.Evaluate[bool](fmt.Sprintf(scrolling, pixels, frames), chromedp.EvalAwaitPromise)(ctx, target); err != nil {
+		if _, err := chromedp.Evaluate[bool](script, chromedp.EvalAwaitPromise)(ctx, target); err != nil {
 			return 0, err
 		}
 		after, err := threadTime(ctx, target)

@@ -16,7 +16,6 @@ import (
 type Rights struct {
 	People []store.Member
 	Grants []store.Grant
-	Public []store.Gallery
 	Links  map[int64]time.Time // until when the links of those work who have not chosen a password with theirs
 }
 
@@ -33,9 +32,7 @@ func (s *Service) Rights(ctx context.Context, v *access.Viewer) (Rights, error) 
 	if r.Links, err = store.OpenInvitations(ctx, s.DB, v.Brand); err != nil {
 		return r, err
 	}
-	galleries, err := store.Galleries(ctx, s.DB, v.Brand)
-	r.Public = slices.DeleteFunc(galleries, func(g store.Gallery) bool { return !g.Open || g.Ended() })
-	return r, err
+	return r, nil
 }
 
 // SetRole makes somebody something else. A brand keeps at least one steward.

@@ -42,7 +42,6 @@ func TestRolesAndGrants(t *testing.T) {
 	rights, err := s.Rights(ctx, steward)
 	require.NoError(t, err)
 	require.Len(t, rights.Grants, 2)
-	assert.Empty(t, rights.Public)
 	_, err = db.Undo(ctx, steward, given.Trail)
 	require.NoError(t, err)
 	assert.True(t, sees(), "by their own")

@@ -141,13 +141,3 @@ func (s *Service) countPlaces(ctx context.Context, brand int64, places []store.P
 	_, total, err := s.page(ctx, brand, together(places, &embeds.Settings{Sort: "taken"}), 0, 0)
 	return total, err
 }
-
-func placesOf(chapters []store.Chapter) []store.Place {
-	out := make([]store.Place, 0, len(chapters))
-	for _, c := range chapters {
-		if c.Folder != 0 || c.Album != 0 {
-			out = append(out, c.Place)
-		}
-	}
-	return out
-}

@@ -41,7 +41,7 @@ func (s *Service) withItems(ctx context.Context, all []store.Gallery) error {
 			continue
 		}
 		var err error
-		if g.Items, err = s.countPlaces(ctx, g.Brand, placesOf(g.Chapters)); err != nil {
+		if g.Items, err = s.countPlaces(ctx, g.Brand, g.Places()); err != nil {
 			return err
 		}
 		if g.CoverID.Valid || g.Items == 0 {
@@ -177,8 +177,8 @@ func (s *Service) MergeGalleries(ctx context.Context, v *access.Viewer, into, fr
 	})
 }
 
-// whoSees says to whom an open gallery is open.
-func whoSees(g store.Gallery) string {
+// WhoSees says to whom an open gallery is open.
+func WhoSees(g store.Gallery) string {
 	switch {
 	case g.Audience == galleries.Everyone:
 		return "everyone; it is listed"
@@ -198,9 +198,9 @@ func changed(was, is store.Gallery, c GalleryChange) string {
 			what = append(what, fmt.Sprintf(format, args...))
 		}
 	}
-	say(is.Open && !was.Open, "opened it to %s", whoSees(is))
-	say(is.Open && was.Open && is.Audience != was.Audience, "it is open to %s now", whoSees(is))
-	say(!is.Open && is.Audience != was.Audience, "it is for %s", whoSees(is))
+	say(is.Open && !was.Open, "opened it to %s", WhoSees(is))
+	say(is.Open && was.Open && is.Audience != was.Audience, "it is open to %s now", WhoSees(is))
+	say(!is.Open && is.Audience != was.Audience, "it is for %s", WhoSees(is))
 	say(was.Open && !is.Open, "closed it; its link says so")
 	say(was.Title != is.Title, "renamed it from “%s”", was.Title)
 	say(was.Address != is.Address, "its address is %s", is.At())

@@ -127,9 +127,9 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	rows, err := store.Rows(ctx, h.DB, v, []int64{inside.ID})
 	require.NoError(t, err)
 	assert.False(t, rows[0].Live, "and what is in it is not shown outside any more")
-	showing, err := store.GalleriesShowing(ctx, h.DB, inside.ID)
+	item, err := h.Finding.Card(ctx, v, inside.ID)
 	require.NoError(t, err)
-	assert.Empty(t, showing)
+	assert.Empty(t, item.Shown)
 	closed, err := h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &no, Ends: &empty, Password: &empty})
 	require.NoError(t, err)
 	assert.Equal(t, "Gallery “For the client”: closed it; its link says so, removed its password, it has no last day any more",
@@ -169,6 +169,10 @@ func TestChaptersShowEachItemOnceInTheirOrder(t *testing.T) {
 	assert.Equal(t, []int64{ids[1], ids[2], ids[0]}, order(shown.Pictures))
 	assert.Equal(t, []int64{ids[0]}, order(shown.Of(2)))
 	assert.Empty(t, shown.Of(3))
+	public, err := h.SendOut.Public(ctx, v)
+	require.NoError(t, err)
+	assert.Equal(t, []sendout.Reachable{{Kind: "gallery", Name: "Second", Path: "/g/spring-kites", Who: "everyone; it is listed",
+		Items: 3}}, public)
 	listed, err := h.SendOut.Listed(ctx, v.Brand)
 	require.NoError(t, err)
 	require.Len(t, listed, 1)

@@ -50,6 +50,17 @@ func (g *Gallery) Ended() bool {
 	return g.Ends.Valid && g.Ends.String < time.Now().Format(time.DateOnly)
 }
 
+// Places are the folders and albums of its chapters that are still there.
+func (g *Gallery) Places() []Place {
+	out := make([]Place, 0, len(g.Chapters))
+	for _, c := range g.Chapters {
+		if c.Folder != 0 || c.Album != 0 {
+			out = append(out, c.Place)
+		}
+	}
+	return out
+}
+
 // At is its path below the address of this server.
 func (g *Gallery) At() string {
 	if g.Address != "" {
@@ -232,14 +243,6 @@ func (tx *Tx) RemoveGallery(ctx context.Context, id int64) error {
 const inGallery = `(exists (select from album_item x join gallery_chapter s on s.album_id = x.album_id join gallery g on g.id = s.gallery_id
 	where x.asset_id = a.id and ` + shownNow + `) or exists (select from gallery_chapter s join gallery g on g.id = s.gallery_id
 	where s.brand_id = a.brand_id and s.folder_id is not null and ` + shownNow + ` and ` + placeShows + `))`
-
-// GalleriesShowing lists the open galleries that show an item, but for chapters of albums that a rule keeps filled.
-func GalleriesShowing(ctx context.Context, r Reader, asset int64) ([]ShownAt, error) {
-	return list[ShownAt](ctx, r, `select distinct on (g.title, g.id) 'gallery' as kind, g.title as name,
-		'/g/' || coalesce(g.address, g.code) as path, g.opened_at as since
-		from asset a join gallery g on g.brand_id = a.brand_id join gallery_chapter s on s.gallery_id = g.id
-		where a.id = $1 and `+shownNow+` and `+placeShows+` order by g.title, g.id`, asset)
-}
 
 // GalleriesEnding lists the open galleries of all brands whose last day is within so many days and about which nobody was reminded.
 func GalleriesEnding(ctx context.Context, r Reader, days int) ([]Gallery, error) {

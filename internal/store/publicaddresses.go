@@ -72,3 +72,9 @@ func AddressSightings(ctx context.Context, r Reader, brand, address int64) ([]Si
 	return list[Sighting](ctx, r, `select page, first_at, last_at from sighting where brand_id = $1 and address_id = $2
 		order by last_at desc, id desc limit 500`, brand, address)
 }
+
+// CountPublicAddresses counts the items that anybody can open who has their address.
+func CountPublicAddresses(ctx context.Context, r Reader, brand int64) (int, error) {
+	return get[int](ctx, r, "", `select count(*)::int from public_address p join asset a on a.id = p.asset_id
+		where p.brand_id = $1 and p.live and a.binned_at is null`, brand)
+}

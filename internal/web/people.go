@@ -8,6 +8,7 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 )
 
@@ -15,6 +16,10 @@ import (
 
 func (h *handler) rights(ctx context.Context) (api.Rights, error) {
 	r, err := h.house.People.Rights(ctx, viewerOf(ctx))
+	if err != nil {
+		return api.Rights{}, err
+	}
+	public, err := h.house.SendOut.Public(ctx, viewerOf(ctx))
 	return api.Rights{
 		People: each(r.People, func(m store.Member) api.Member {
 			return api.Member{ID: m.ID, Name: m.Name, Email: m.Email, Role: api.Role(m.Role), Can: actions(m.Offered()), Joined: m.Joined,
@@ -29,8 +34,8 @@ func (h *handler) rights(ctx context.Context) (api.Rights, error) {
 			}
 			return out
 		}),
-		Public: each(r.Public, func(g store.Gallery) api.Reachable {
-			return api.Reachable{Title: g.Title, Code: g.Code, Items: g.Items, HasPassword: g.PasswordHash != ""}
+		Public: each(public, func(p sendout.Reachable) api.Reachable {
+			return api.Reachable{Kind: api.ReachableKind(p.Kind), Name: p.Name, Path: some(p.Path), Who: p.Who, Items: p.Items}
 		}),
 	}, err
 }

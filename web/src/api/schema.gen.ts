@@ -3810,10 +3810,13 @@ export interface components {
             linkEnds?: string;
         };
         Reachable: {
-            title: string;
-            code: string;
+            /** @enum {string} */
+            kind: "gallery" | "embed" | "addresses";
+            name: string;
+            path?: string;
+            /** @description Who can reach it, in words */
+            who: string;
             items: number;
-            hasPassword: boolean;
         };
         Rights: {
             people: components["schemas"]["Member"][];

@@ -1,10 +1,11 @@
 import { X } from "lucide-react";
 import { useState } from "react";
 import { prefer, usePreferences } from "~/api/preferences";
-import { useDays, useFacets } from "~/api/queries";
+import { useDays, useFacets, useRuleCounts } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
 import { tell } from "~/kit/notes";
 import { facetsOf, periodName, sourceNames, withFacets } from "~/sheet/filters";
+import { ruleOf, useCovers, useOutside } from "~/sheet/outside";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { CabinetRow } from "./CabinetRow";
 
@@ -77,6 +78,39 @@ export function BySource() {
           indent={1}
           here={place.place === "everything" && facetsOf(place.filter).source?.values[0] === s.name}
           onOpen={() => goTo({ place: "everything", filter: withFacets(undefined, { source: { how: "any", values: [s.name] } }) })}
+        />
+      ))}
+    </>
+  );
+}
+
+/** ByUse opens what is shown outside now, by where, the newest first, and what stands for albums and galleries. */
+export function ByUse() {
+  const brand = useBrand();
+  const place = usePlace();
+  const { goTo } = useGo();
+  const covers = useCovers(brand);
+  const open = useOutside(brand).filter((o) => o.open && o.places.some((p) => p.album || p.folder));
+  const uses = [
+    ...open.map((o) => ({ key: o.key, name: o.what === "gallery" ? o.name : `${o.name}, on websites`, rule: ruleOf(o.places) })),
+    ...(covers.length ? [{ key: "covers", name: "Covers of albums and galleries", rule: { field: "item" as const, ids: covers } }] : []),
+  ];
+  const counts = useRuleCounts(
+    brand,
+    { place: "everything" },
+    uses.map((u) => u.rule),
+  ).data;
+  if (uses.length === 0) return <p className="pl-8 text-dense text-ink-soft">Nothing is shown outside.</p>;
+  return (
+    <>
+      {uses.map((u, i) => (
+        <CabinetRow
+          key={u.key}
+          name={u.name}
+          count={counts?.items[i]}
+          indent={1}
+          here={place.place === "everything" && JSON.stringify(place.filter) === JSON.stringify(u.rule)}
+          onOpen={() => goTo({ place: "everything", filter: u.rule })}
         />
       ))}
     </>

@@ -10,6 +10,7 @@ import {
   ParkingSquare,
   Plug,
   Search,
+  Send,
   Tag,
   Trash2,
 } from "lucide-react";
@@ -21,7 +22,7 @@ import { Button, IconButton } from "~/kit/Button";
 import { Menu } from "~/kit/Menu";
 import { when } from "~/kit/words";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
-import { ByDate, BySource, MySearches } from "./Browse";
+import { ByDate, BySource, ByUse, MySearches } from "./Browse";
 import { CabinetRow } from "./CabinetRow";
 import { FolderCard } from "./FolderCard";
 import { type Ask, DuplicateDialog, NewFoldersDialog, RemoveFolderDialog } from "./FolderDialogs";
@@ -99,6 +100,8 @@ export function Cabinet({ me }: { me: Me }) {
         ))}
         <CabinetRow icon={<Plug size={18} />} name="By source" fold={toggle("sources")} />
         {open.sources && <BySource />}
+        {me.can.includes("galleries") && <CabinetRow icon={<Send size={18} />} name="By use" fold={toggle("uses")} />}
+        {open.uses && <ByUse />}
         {!!preferences.searches?.length && <CabinetRow icon={<Search size={18} />} name="My searches" fold={toggle("searches")} />}
         {open.searches && <MySearches />}
       </div>
@@ -176,6 +179,7 @@ export function Cabinet({ me }: { me: Me }) {
         <FolderCard
           brand={brand}
           folder={tree.all.find((f) => f.id === asked.folder!.id) ?? asked.folder!}
+          outside={me.can.includes("galleries")}
           onClose={() => setAsked(undefined)}
         />
       )}

@@ -1,11 +1,25 @@
 import { useTags, type Folder } from "~/api/queries";
 import { Dialog } from "~/kit/Dialog";
 import { SavedField } from "~/kit/SavedField";
+import { useAbove } from "~/sheet/outside";
+import { ShownIn } from "~/sheet/ShownIn";
 import { setFolder } from "./acts";
 
 /** FolderCard is what a folder says about everything in it. It saves as one goes. */
-export function FolderCard({ brand, folder, onClose }: { brand: string; folder: Folder; onClose: () => void }) {
+export function FolderCard({
+  brand,
+  folder,
+  outside,
+  onClose,
+}: {
+  brand: string;
+  folder: Folder;
+  /** Tell where it is shown. */
+  outside: boolean;
+  onClose: () => void;
+}) {
   const tags = useTags(brand).data ?? [];
+  const above = useAbove(brand, folder.id);
   const names = (folder.tags ?? []).map((id) => tags.find((t) => t.id === id)?.name ?? "").join(", ");
   const save = (field: "description" | "date" | "tags") => (value: string) => setFolder(brand, folder.id, { [field]: value });
   return (
@@ -21,6 +35,7 @@ export function FolderCard({ brand, folder, onClose }: { brand: string; folder: 
           onSave={save("date")}
         />
         <SavedField label="Tags" placeholder="Several with commas" value={names} onSave={save("tags")} />
+        {outside && <ShownIn brand={brand} folders={{ here: folder.id, above }} />}
       </div>
     </Dialog>
   );

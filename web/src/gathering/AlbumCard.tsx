@@ -1,6 +1,6 @@
 import { ArrowDownUp } from "lucide-react";
 import { type Me, type Schema } from "~/api/client";
-import { useAlbumChoice, useGalleries, useRuleCounts } from "~/api/queries";
+import { useAlbumChoice, useRuleCounts } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Switch } from "~/kit/Field";
 import { SavedField } from "~/kit/SavedField";
@@ -8,6 +8,7 @@ import { items, plural } from "~/kit/words";
 import { firstIn, useOrder } from "~/sheet/order";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { selectThese } from "~/sheet/selection";
+import { ShownIn } from "~/sheet/ShownIn";
 import { describeAlbum, followChoice, forgetChoice, keepOrder, renameAlbum } from "./acts";
 import type { AlbumTree } from "./tree";
 
@@ -37,7 +38,7 @@ export function AlbumCard({ me, album, tree }: { me: Me; album: Album; tree: Alb
       {!may && album.description && <p>{album.description}</p>}
       {may && !album.rule && <Order album={album} />}
       {may && album.chosen && <Chosen album={album} />}
-      <Shown album={album} />
+      {me.can.includes("galleries") && <ShownIn brand={brand} album={album.id} />}
     </section>
   );
 }
@@ -127,21 +128,5 @@ function Chosen({ album }: { album: Album }) {
         </Button>
       </span>
     </div>
-  );
-}
-
-/** Shown lists the galleries that show the album. */
-function Shown({ album }: { album: Album }) {
-  const brand = useBrand();
-  const galleries = (useGalleries(brand).data ?? []).filter((g) => g.chapters.some((c) => c.album === album.id));
-  if (galleries.length === 0) return null;
-  return (
-    <p className="text-dense">
-      {galleries.map((g) => (
-        <span key={g.id} className={g.open ? "block text-plum" : "block text-ink-soft"}>
-          {g.open ? "Shown in the gallery" : "In the closed gallery"} “{g.title}”
-        </span>
-      ))}
-    </p>
   );
 }

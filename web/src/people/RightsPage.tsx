@@ -142,18 +142,21 @@ export function RightsPage({ me }: { me: Me }) {
         <section>
           <h2 className="mb-1 text-lg">What the public can reach</h2>
           {rights?.public.length === 0 ? (
-            <p className="text-ink-soft">Nothing. No client gallery is open.</p>
+            <p className="text-ink-soft">Nothing. No gallery is open, and nothing is live on websites.</p>
           ) : (
             <ul>
               {rights?.public.map((p) => (
-                <li key={p.code} className="flex flex-wrap items-center gap-2 py-1">
+                <li key={p.kind + (p.path ?? "")} className="flex flex-wrap items-center gap-2 py-1" data-reachable={p.kind}>
                   <span aria-hidden="true" className="size-2 rounded-full bg-plum" />
-                  <a className="text-sea underline" href={`/g/${p.code}`}>
-                    {p.title}
-                  </a>
+                  {p.path ? (
+                    <a className="text-sea underline" href={p.path}>
+                      {p.name}
+                    </a>
+                  ) : (
+                    p.name
+                  )}
                   <span className="text-ink-soft">
-                    a client gallery with {items(p.items)}, for{" "}
-                    {p.hasPassword ? "everybody who has the link and the password" : "everybody who has the link"}
+                    {p.kind === "addresses" ? "of" : `${p.kind === "embed" ? "an embed" : "a gallery"} with`} {items(p.items)}, for {p.who}
                   </span>
                 </li>
               ))}
