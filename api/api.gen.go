@@ -1614,6 +1614,7 @@ type AboutPerson struct {
 	ConsentUntil *string  `json:"consentUntil,omitempty"`
 	Email        *string  `json:"email,omitempty"`
 	Note         *string  `json:"note,omitempty"`
+	Told         *bool    `json:"told,omitempty"`
 }
 
 // Action What a person may do; core/access decides
@@ -3556,6 +3557,9 @@ type PersonShown struct {
 
 	// Stands Whether somebody agrees to be shown in public; given and refused are said and ended is what the day makes of given
 	Stands Consent `json:"stands"`
+
+	// Told Of new pictures, by one letter a day
+	Told bool `json:"told"`
 }
 
 // PickingSite defines model for PickingSite.

@@ -12,13 +12,16 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/tags"
 	"brightsatchel/internal/core/wording"
+	"brightsatchel/internal/mail"
 	"brightsatchel/internal/pieces"
+	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
 
 // Service describes items.
 type Service struct {
 	DB    *store.DB
+	Mail  *mail.Service
 	tag   *pieces.Registered[tagging]
 	write *pieces.Registered[describing.Change]
 	name  *pieces.Registered[describing.Pattern]
@@ -30,10 +33,12 @@ type Service struct {
 }
 
 // New returns the service, with its acts made known.
-func New(db *store.DB, many *pieces.Service) *Service {
-	return &Service{DB: db, tag: pieces.Register(many, tagAct), write: pieces.Register(many, writeAct),
+func New(db *store.DB, many *pieces.Service, letters *mail.Service, jobs *queue.Queue) *Service {
+	s := &Service{DB: db, Mail: letters, tag: pieces.Register(many, tagAct), write: pieces.Register(many, writeAct),
 		name: pieces.Register(many, nameAct), clock: pieces.Register(many, clockAct),
 		retag: pieces.Register(many, retagAct), takeOver: pieces.Register(many, takeOverAct), table: pieces.Register(many, tableAct)}
+	s.addTelling(jobs)
+	return s
 }
 
 // tagging is which tags items get and lose.

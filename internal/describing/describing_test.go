@@ -22,7 +22,7 @@ func TestTaggingSeveral(t *testing.T) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "tags")[access.Coordinator]
 	many, _ := piecestest.New(t, db)
-	s := describing.New(db, many)
+	s := describing.New(db, many, nil, jobsOf(db))
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg")
 	done, err := s.Tag(ctx, v, query.Selection{IDs: ids[:2]}, "Kite, Wind", nil)
 	require.NoError(t, err)
@@ -56,7 +56,7 @@ func TestClosedGroupsAreForThoseWhoKeepThem(t *testing.T) {
 	people := storetest.Brand(t, db, "closed")
 	v := people[access.Coordinator]
 	many, _ := piecestest.New(t, db)
-	s := describing.New(db, many)
+	s := describing.New(db, many, nil, jobsOf(db))
 	var folder int64
 	contributor := people[access.Contributor]
 	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) (err error) {
@@ -85,7 +85,7 @@ func TestDescribingTidiesWhatIsTyped(t *testing.T) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "words")[access.Coordinator]
 	many, _ := piecestest.New(t, db)
-	s := describing.New(db, many)
+	s := describing.New(db, many, nil, jobsOf(db))
 	id := storetest.Items(t, db, v, 0, "a.jpg")[0]
 	title, description := "  Two\nlines  and\tmore ", "Kept\nas it is"
 	now, err := store.AssetByID(ctx, db, v, id)

@@ -52,7 +52,10 @@ func (s *Service) PeopleShown(ctx context.Context, v *access.Viewer) ([]PersonSh
 }
 
 // AboutPerson is what is written down about a person; nil parts stay.
-type AboutPerson struct{ Email, Consent, ConsentUntil, Note *string }
+type AboutPerson struct {
+	Email, Consent, ConsentUntil, Note *string
+	Told                               *bool // of new pictures, by letter
+}
 
 // longestNote is how many characters a note about a consent has at most.
 const longestNote = 1000
@@ -71,6 +74,15 @@ func (s *Service) WriteAbout(ctx context.Context, v *access.Viewer, id int64, ab
 				*part.to = strings.TrimSpace(*part.from)
 			}
 		}
+		if about.Told != nil {
+			now.Told = *about.Told
+		}
+		if now.Told && now.Email == "" {
+			if about.Told != nil {
+				return store.Done{}, fault.Invalidf("told", "Write down their e-mail address first.")
+			}
+			now.Told = false
+		}
 		if now.Consent != sending.Given && about.ConsentUntil == nil {
 			now.ConsentUntil = ""
 		}
@@ -80,7 +92,13 @@ func (s *Service) WriteAbout(ctx context.Context, v *access.Viewer, id int64, ab
 		if now == was {
 			return store.Done{Said: "Nothing to change"}, nil
 		}
-		return store.Done{Said: saidOfPerson(was, now), Changed: 1}, tx.SavePersonShown(ctx, v.Brand, now)
+		if err := tx.SavePersonShown(ctx, v.Brand, now); err != nil {
+			return store.Done{}, err
+		}
+		if now.Told && !was.Told { // what there is already is no news
+			err = tx.KnowsAll(ctx, now.ID)
+		}
+		return store.Done{Said: saidOfPerson(was, now), Changed: 1}, err
 	})
 }
 
@@ -101,6 +119,9 @@ func checkPerson(p *store.PersonShown) error {
 }
 
 func saidOfPerson(was, now store.PersonShown) string {
+	if now.Told && !was.Told {
+		return fmt.Sprintf("%s is told of new pictures, by one letter a day", now.Name)
+	}
 	if was.Agrees() == now.Agrees() {
 		return fmt.Sprintf("Changed what is known of %s", now.Name)
 	}

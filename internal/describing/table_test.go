@@ -36,7 +36,7 @@ func newTabling(t *testing.T, brand string, items int) *tabling {
 	for i := range names {
 		names[i] = fmt.Sprintf("=kite %d.jpg", i)
 	}
-	return &tabling{t, db, v, describing.New(db, many), storetest.Items(t, db, v, 0, names...)}
+	return &tabling{t, db, v, describing.New(db, many, nil, jobsOf(db)), storetest.Items(t, db, v, 0, names...)}
 }
 
 func (b *tabling) out(asJSON bool) string {
@@ -109,7 +109,7 @@ func TestATableIsOfWhoBroughtIt(t *testing.T) {
 	db := storetest.New(t)
 	people := storetest.Brand(t, db, "whose")
 	many, _ := piecestest.New(t, db)
-	s := describing.New(db, many)
+	s := describing.New(db, many, nil, jobsOf(db))
 	v := people[access.Coordinator]
 	ids := storetest.Items(t, db, v, 0, "a.jpg")
 	var code string

@@ -35,7 +35,7 @@ func newBook(t *testing.T, name string, items int) book {
 	for i := range names {
 		names[i] = fmt.Sprintf("%d.jpg", i)
 	}
-	return book{t, db, describing.New(db, many), v, storetest.Items(t, db, v, 0, names...)}
+	return book{t, db, describing.New(db, many, nil, jobsOf(db)), v, storetest.Items(t, db, v, 0, names...)}
 }
 
 // tag tags some items and returns the id of the tag.

@@ -39,7 +39,7 @@ func TestEveryFieldIsWrittenReadComparedAndTakenBack(t *testing.T) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "fields")[access.Coordinator]
 	many, _ := piecestest.New(t, db)
-	s := describing.New(db, many)
+	s := describing.New(db, many, nil, jobsOf(db))
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg")
 	for _, f := range core.Fields {
 		before := words(t, db, ids, f.Name)
@@ -81,7 +81,7 @@ func TestTitlesAreShownBeforeTheyAreGiven(t *testing.T) {
 	people := storetest.Brand(t, db, "pattern")
 	v := people[access.Coordinator]
 	many, _ := piecestest.New(t, db)
-	s := describing.New(db, many)
+	s := describing.New(db, many, nil, jobsOf(db))
 	ids := storetest.Items(t, db, v, 0, "DSC_1.jpg", "DSC_2.jpg")
 	_, err := s.Write(ctx, v, query.Selection{IDs: ids[:1]}, core.Change{Field: "title", How: core.Replace, Text: "Old"})
 	require.NoError(t, err)
@@ -102,7 +102,7 @@ func TestClocksArePutRightAndBack(t *testing.T) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "clock")[access.Coordinator]
 	many, _ := piecestest.New(t, db)
-	s := describing.New(db, many)
+	s := describing.New(db, many, nil, jobsOf(db))
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "undated.jpg")
 	_, err := db.ExecContext(ctx, `update asset set captured_at = '2026-03-29 01:30:00.5', file_captured_at = '2026-03-29 01:30:00.5'
 		where id = any($1)`, ids[:2])
@@ -128,7 +128,7 @@ func TestFieldsAreTakenOverFromOneItem(t *testing.T) {
 	people := storetest.Brand(t, db, "over")
 	v := people[access.Coordinator]
 	many, _ := piecestest.New(t, db)
-	s := describing.New(db, many)
+	s := describing.New(db, many, nil, jobsOf(db))
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg")
 	first := query.Selection{IDs: ids[:1]}
 	for field, text := range map[string]string{"credit": "Zoë", "coordinates": "52.3702, -4.8952", "title": "A kite"} {

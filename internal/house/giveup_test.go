@@ -58,7 +58,7 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 	}
 	none := func() string { return "" }
 	for _, kind := range []string{"watch_folders", "clear_leftovers", "check_left_files", "clear_away", "look_again", "turn",
-		"make_on_arrival"} {
+		"make_on_arrival", "remind_endings", "tell_people"} {
 		scenarios[kind] = killed{args: map[string]any{"brand": v.Brand, "asset": ids[0]},
 			ended: none} // they come round again, or leave things as they are
 	}
@@ -103,6 +103,11 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 	scenarios["make_film"] = killed{map[string]any{"brand": v.Brand, "asset": ids[0], "version": version, "key": "key"},
 		text(`select failed from film_wanted where version_id = $1`, version),
 		"The film could not be made. Try again later."}
+
+	letter := insert(`insert into letter (brand_id, kind, to_email, subject, body_text, body_html) values ($1, 'join', 'a@b.example', 'x', 'x',
+		'x')`, v.Brand)
+	scenarios["send_letter"] = killed{map[string]any{"letter": letter}, text(`select state || ': ' || why from letter where id = $1`, letter),
+		"refused: Something went wrong on the server, and it was not sent."}
 
 	kinds := h.Queue.Kinds()
 	slices.Sort(kinds)

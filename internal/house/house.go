@@ -122,7 +122,7 @@ func (h *House) build(uploads string) {
 	}
 	h.BringIn.AddJobs()
 	h.Filing = filing.New(h.DB, h.Blobs, h.Pieces, h.Queue)
-	h.Describing = describing.New(h.DB, h.Pieces)
+	h.Describing = describing.New(h.DB, h.Pieces, h.Mail, h.Queue)
 	h.Choosing = choosing.New(h.DB, h.Pieces)
 	h.Preparing = preparing.New(h.DB, h.Queue, h.Renditions, h.Pieces)
 	h.Gathering = gathering.New(h.DB, h.Pieces)

@@ -86,6 +86,9 @@ func (s *Service) Again(ctx context.Context, tx *store.Tx, brand, id int64) erro
 }
 
 func (s *Service) gaveUp(ctx context.Context, job sendLetter, why error) error {
+	if errors.Is(why, queue.ErrKilled) {
+		return s.DB.GiveUpLetter(ctx, job.Letter, "Something went wrong on the server, and it was not sent.")
+	}
 	return s.DB.GiveUpLetter(ctx, job.Letter, "The mail server could not be reached for half a day: "+short(why))
 }
 

@@ -20,6 +20,7 @@ type PersonShown struct {
 	Consent      string `db:"consent"`
 	ConsentUntil string `db:"consent_until"` // YYYY-MM-DD, or "" without an end
 	Note         string `db:"note"`
+	Told         bool   `db:"told"` // by letter, of new pictures
 }
 
 // Agrees is whether and until when the person agrees to be shown in public.
@@ -28,7 +29,8 @@ func (p *PersonShown) Agrees() sending.Consent {
 }
 
 const personShown = `select t.id, t.name, coalesce(n.faces, 0)::int as faces, coalesce(p.email, '') as email,
-	coalesce(p.consent, 'open') as consent, coalesce(p.consent_until::text, '') as consent_until, coalesce(p.note, '') as note
+	coalesce(p.consent, 'open') as consent, coalesce(p.consent_until::text, '') as consent_until, coalesce(p.note, '') as note,
+	coalesce(p.told, false) as told
 	from tag t left join tag_group g on g.id = t.group_id left join person_shown p on p.tag_id = t.id
 	left join (select tag_id, count(*) as faces from face where brand_id = $1 and tag_id is not null group by tag_id) n on n.tag_id = t.id
 	where t.brand_id = $1 and ` + livingTag + ` and (lower(g.name) = lower('` + PeopleGroup + `') or n.faces > 0 or p.tag_id is not null)`
@@ -45,10 +47,11 @@ func PersonShownByID(ctx context.Context, r Reader, brand, id int64) (PersonShow
 
 // SavePersonShown writes down what is known of a person.
 func (tx *Tx) SavePersonShown(ctx context.Context, brand int64, p PersonShown) error {
-	_, err := tx.ExecContext(ctx, `insert into person_shown (tag_id, brand_id, email, consent, consent_until, note)
-		values ($1, $2, $3, $4, nullif($5, '')::date, $6) on conflict (tag_id) do update set email = excluded.email,
-		consent = excluded.consent, consent_until = excluded.consent_until, note = excluded.note`, p.ID, brand, p.Email, p.Consent,
-		p.ConsentUntil, p.Note)
+	_, err := tx.ExecContext(ctx, `insert into person_shown (tag_id, brand_id, email, consent, consent_until, note, told)
+		values ($1, $2, $3, $4, nullif($5, '')::date, $6, $7) on conflict (tag_id) do update set email = excluded.email,
+		consent = excluded.consent, consent_until = excluded.consent_until, note = excluded.note,
+		told = excluded.told`, p.ID, brand, p.Email, p.Consent,
+		p.ConsentUntil, p.Note, p.Told)
 	return err
 }
 

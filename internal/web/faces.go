@@ -52,12 +52,12 @@ func (h *handler) ListPeopleShown(ctx context.Context, _ api.ListPeopleShownRequ
 	people, err := h.house.Describing.PeopleShown(ctx, viewerOf(ctx))
 	return api.ListPeopleShown200JSONResponse(each(people, func(p describing.PersonShown) api.PersonShown {
 		return api.PersonShown{ID: p.ID, Name: p.Name, Items: p.Items, Faces: p.Faces, Email: p.Email, Consent: api.Consent(p.Consent),
-			ConsentUntil: p.ConsentUntil, Stands: api.Consent(p.Stands), Note: p.Note, Portrait: spotOf(p.Portrait)}
+			ConsentUntil: p.ConsentUntil, Stands: api.Consent(p.Stands), Note: p.Note, Told: p.Told, Portrait: spotOf(p.Portrait)}
 	})), err
 }
 
 func (h *handler) WriteAboutPerson(ctx context.Context, r api.WriteAboutPersonRequestObject) (api.WriteAboutPersonResponseObject, error) {
-	about := describing.AboutPerson{Email: r.Body.Email, ConsentUntil: r.Body.ConsentUntil, Note: r.Body.Note}
+	about := describing.AboutPerson{Email: r.Body.Email, ConsentUntil: r.Body.ConsentUntil, Note: r.Body.Note, Told: r.Body.Told}
 	if r.Body.Consent != nil {
 		said := string(*r.Body.Consent)
 		about.Consent = &said

@@ -32,7 +32,7 @@ func (s *Server) addPlainPages() {
 	})
 	s.route(http.MethodGet, "/g/:code/plain", public, func(c *gin.Context) error { return s.plainGallery(c, "") })
 	s.route(http.MethodPost, "/g/:code/plain", public, s.plainUnlock)
-	s.route(http.MethodGet, "/l/:brand", public, s.listedGalleries)
+	s.route(http.MethodGet, "/l/:whose", public, s.listedGalleries)
 }
 
 // plainUnlock takes the password from a form.
@@ -125,7 +125,7 @@ func (s *Server) plainGallery(c *gin.Context, problem string) error {
 
 // listedGalleries lists the galleries of a brand that are for everyone.
 func (s *Server) listedGalleries(c *gin.Context) error {
-	brand, err := store.BrandByCode(c, s.house.DB, strings.ToLower(c.Param("brand")))
+	brand, err := store.BrandByCode(c, s.house.DB, strings.ToLower(c.Param("whose")))
 	if err != nil {
 		return err
 	}

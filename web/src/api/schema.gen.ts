@@ -5556,6 +5556,8 @@ export interface components {
             consentUntil: string;
             stands: components["schemas"]["Consent"];
             note: string;
+            /** @description Of new pictures, by one letter a day */
+            told: boolean;
             portrait?: components["schemas"]["FaceSpot"];
         };
         AboutPerson: {
@@ -5563,6 +5565,7 @@ export interface components {
             consent?: components["schemas"]["Consent"];
             consentUntil?: string;
             note?: string;
+            told?: boolean;
         };
         Origin: {
             outlet: string;

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Schema } from "~/api/client";
 import { useSpellings } from "~/api/queries";
 import { Button } from "~/kit/Button";
-import { Choice } from "~/kit/Field";
+import { Choice, Switch } from "~/kit/Field";
 import { SavedField } from "~/kit/SavedField";
 import { items, plural } from "~/kit/words";
 import { FaceCrop } from "~/sheet/FaceCrop";
@@ -52,6 +52,12 @@ export function PersonCard({ brand, person }: { brand: string; person: Schema["P
       )}
       <SavedField label="Note on the consent" kind="text" value={person.note} maxLength={1000} onSave={(note) => write({ note })} />
       <SavedField label="E-mail" value={person.email} maxLength={254} onSave={(email) => write({ email })} />
+      <Switch
+        label="Tell them by letter of new pictures, once a day at most"
+        checked={person.told}
+        disabled={!person.email}
+        onChange={(told) => void write({ told })}
+      />
       <div>
         <p className="mb-1 text-dense font-medium text-ink-soft">Also goes by</p>
         <p className="mb-1">{names.length > 0 ? names.join(", ") : "No other names"}</p>

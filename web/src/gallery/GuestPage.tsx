@@ -160,7 +160,19 @@ function Open({ code, gallery }: { code: string; gallery: Gallery }) {
           </div>
         )}
       </header>
-      <p className="mx-auto max-w-6xl px-5 pt-3 text-dense text-ink-soft">{facts(gallery).join(" · ")}</p>
+      <div className="mx-auto flex min-h-12 max-w-6xl flex-wrap items-center gap-3 px-5 pt-2">
+        <p className="text-dense text-ink-soft">{facts(gallery).join(" · ")}</p>
+        {talk && <ListChoice talk={talk} chosen={list} setChosen={setList} />}
+        {list !== undefined && only && only.size > 0 && (
+          <Take
+            name="list"
+            label={fill(words.downloadMarked, { n: only.size })}
+            sizes={gallery.sizes}
+            address={(size) => zipAddress(code, size, { list })}
+            className={quiet}
+          />
+        )}
+      </div>
       {named && chapters.length > 1 && (
         <nav className="mx-auto flex max-w-6xl flex-wrap gap-x-4 gap-y-1 px-5 pt-3" aria-label={words.gallery}>
           {chapters.map((c) => (
@@ -169,20 +181,6 @@ function Open({ code, gallery }: { code: string; gallery: Gallery }) {
             </a>
           ))}
         </nav>
-      )}
-      {talk && (
-        <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-3 px-5 pt-3">
-          <ListChoice talk={talk} chosen={list} setChosen={setList} />
-          {list !== undefined && only && only.size > 0 && (
-            <Take
-              name="list"
-              label={fill(words.downloadMarked, { n: only.size })}
-              sizes={gallery.sizes}
-              address={(size) => zipAddress(code, size, { list })}
-              className={quiet}
-            />
-          )}
-        </div>
       )}
       {problem && (
         <p role="alert" className="mx-auto max-w-6xl px-5 pt-3 text-tomato">

@@ -1,6 +1,6 @@
 import { clsx } from "clsx";
 import { Play } from "lucide-react";
-import { memo, useMemo } from "react";
+import { memo, useEffect, useMemo, useRef, useState, type RefObject } from "react";
 import type { Schema } from "~/api/client";
 import { layOut, type Layout } from "~/kit/layout";
 import { duration, tint } from "~/kit/words";
@@ -43,6 +43,22 @@ export const Rows = memo(function Rows({
   return parts.map((row) => <Part key={row} code={code} pictures={pictures} layout={layout} row={row} label={label} onBig={onBig} />);
 });
 
+/** How far beyond what is seen, in CSS pixels, rows are drawn. */
+const ahead = 2500;
+
+/** useNear says whether an element was ever near to what is seen. What is not stays empty, at its height, so that the first row of
+ * 2,000 pictures does not wait for the last. */
+function useNear(element: RefObject<HTMLElement | null>, first: boolean) {
+  const [near, setNear] = useState(first);
+  useEffect(() => {
+    if (near || !element.current) return;
+    const look = new IntersectionObserver((seen) => seen.some((s) => s.isIntersecting) && setNear(true), { rootMargin: `${ahead}px 0px` });
+    look.observe(element.current);
+    return () => look.disconnect();
+  }, [near, element]);
+  return near;
+}
+
 function Part({
   code,
   pictures,
@@ -58,17 +74,20 @@ function Part({
   label: string;
   onBig: (code: string) => void;
 }) {
+  const list = useRef<HTMLUListElement>(null);
+  const near = useNear(list, row === 0);
   const last = Math.min(layout.rows, row + together);
   const top = layout.tops[row]!;
   const height = layout.tops[last]! - top;
   const rowOfItem: number[] = [];
-  for (let r = row; r < last; r++) for (let i = layout.first[r]!; i < layout.first[r + 1]!; i++) rowOfItem.push(r);
+  for (let r = row; r < last && near; r++) for (let i = layout.first[r]!; i < layout.first[r + 1]!; i++) rowOfItem.push(r);
   return (
     <ul
+      ref={list}
       className="relative"
       style={{ height, contentVisibility: "auto", containIntrinsicSize: `auto ${height}px` }}
       aria-label={row === 0 ? label : `${label}, ${fill(words.of, { at: layout.first[row]! + 1, n: pictures.length })}`}
-      data-pictures
+      data-pictures={layout.first[last]! - layout.first[row]!}
     >
       {rowOfItem.map((r, at) => {
         const i = layout.first[row]! + at;

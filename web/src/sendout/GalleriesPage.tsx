@@ -164,7 +164,7 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
         </div>
       </section>
       <GalleryChapters brand={brand} gallery={g} />
-      {g.kind === "client" && <GalleryInside brand={brand} gallery={g} />}
+      {g.kind !== "web" && <GalleryInside brand={brand} gallery={g} />}
       <GalleryTaking brand={brand} gallery={g} />
       <GalleryLook brand={brand} gallery={g} />
       {asked === "open" && (

@@ -185,7 +185,7 @@ export function MergeDialog({ brand, gallery, onClose }: { brand: string; galler
         other
           ? `The chapters of “${other.title}” come behind those of this one, and “${other.title}” is removed${
               other.open ? ": its link leads nowhere then" : ""
-            }. The pictures stay where they are.`
+            }, with its guests and what they chose and wrote. The pictures stay where they are.`
           : "There is no other gallery."
       }
       onClose={onClose}

@@ -21,9 +21,13 @@ export function GalleryInside({ brand, gallery: g }: { brand: string; gallery: G
   return (
     <>
       <GalleryGuests brand={brand} gallery={g} inside={inside} />
-      <Lists brand={brand} gallery={g} inside={inside} />
-      <Remarks brand={brand} gallery={g} inside={inside} />
-      <Contributed brand={brand} gallery={g} />
+      {g.kind === "client" && (
+        <>
+          <Lists brand={brand} gallery={g} inside={inside} />
+          <Remarks brand={brand} gallery={g} inside={inside} />
+          <Contributed brand={brand} gallery={g} />
+        </>
+      )}
       <Happened inside={inside} />
     </>
   );
