@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -26,6 +27,18 @@ func (d *desk) embedEverything(items []int64) publishing {
 	for range 20 { // others that are looked through for where an item is shown
 		d.ask("", http.MethodPost, brand+"/embeds", map[string]any{"sources": []any{map[string]any{"album": album.ID, "below": false}}}, &embed)
 		d.ask("", http.MethodPatch, fmt.Sprintf("%s/embeds/%d", brand, embed.ID), map[string]any{"live": true}, nil)
+	}
+	var check struct {
+		Against []struct {
+			Hinders bool
+			IDs     []int64
+		}
+	}
+	d.ask("", http.MethodPost, brand+"/check", map[string]any{"ids": items}, &check)
+	for _, a := range check.Against {
+		if a.Hinders {
+			items = slices.DeleteFunc(slices.Clone(items), func(id int64) bool { return slices.Contains(a.IDs, id) })
+		}
 	}
 	d.ask("", http.MethodPost, brand+"/public-addresses", map[string]any{"ids": items}, nil)
 	var made []struct {

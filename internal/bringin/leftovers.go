@@ -28,6 +28,7 @@ const (
 	uploadKept   = time.Hour
 	unfinished   = 2 * time.Hour
 	leftoverLook = 24 * time.Hour
+	guestsWait   = 24 * time.Hour // for what a guest announced and never sent
 )
 
 // clearLeftovers is the job that clears away what is left over, at every start and once a day.
@@ -47,6 +48,9 @@ func (s *Service) addLeftovers() {
 // ClearLeftovers removes the bytes of uploads that have their outcome or belong to nothing, unfinished files in the storage,
 // and working folders of processes that were killed.
 func (s *Service) ClearLeftovers(ctx context.Context, now time.Time) error {
+	if err := s.endForGuests(ctx, now.Add(-guestsWait)); err != nil {
+		return err
+	}
 	uploads, err := s.clearUploads(ctx, now.Add(-uploadKept))
 	if err != nil {
 		return err
@@ -63,6 +67,23 @@ func (s *Service) ClearLeftovers(ctx context.Context, now time.Time) error {
 		}
 	}
 	return err
+}
+
+// endForGuests ends intakes of guests who went before they had sent all that they announced.
+func (s *Service) endForGuests(ctx context.Context, before time.Time) error {
+	intakes, err := store.LeftByGuests(ctx, s.DB, before)
+	if err != nil {
+		return err
+	}
+	for _, id := range intakes {
+		if err := s.DB.InTx(ctx, func(tx *store.Tx) error {
+			_, err := tx.CancelIntake(ctx, id)
+			return err
+		}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (s *Service) clearUploads(ctx context.Context, before time.Time) (n int, err error) {

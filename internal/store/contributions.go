@@ -61,3 +61,8 @@ func (tx *Tx) AcceptContributions(ctx context.Context, gallery, person int64, as
 	return tx.change(ctx, `update contribution c set accepted_at = now(), accepted_by = $2 from intake_file f where f.id = c.file_id
 		and c.gallery_id = $1 and f.asset_id = any($3) and c.accepted_at is null`, gallery, person, assets)
 }
+
+// LeftByGuests lists the intakes of guests that began before a moment and still wait for files.
+func LeftByGuests(ctx context.Context, r Reader, before time.Time) ([]int64, error) {
+	return list[int64](ctx, r, `select id from intake where source = 'guest' and finished_at is null and started_at < $1 order by id`, before)
+}

@@ -275,6 +275,11 @@ func TestWhatGuestsAddIsBoundedAndTheirs(t *testing.T) {
 	var open int
 	require.NoError(t, h.DB.Get(&open, `select count(*) from intake_file where state = 'waiting'`))
 	assert.Zero(t, open, "what was too much is not waited for")
+	status, said = announce(tove, object{"name": "never.jpg", "bytes": 3})
+	require.Equal(t, http.StatusOK, status, said)
+	require.NoError(t, h.BringIn.ClearLeftovers(ctx, time.Now().Add(25*time.Hour)))
+	require.NoError(t, h.DB.Get(&open, `select count(*) from intake where finished_at is null`))
+	assert.Zero(t, open, "nor what a guest never sent, after a day")
 	none := int64(0)
 	_, err = h.SendOut.ChangeGallery(ctx, v, g.ID, sendout.GalleryChange{TakesInto: &none})
 	require.NoError(t, err)
