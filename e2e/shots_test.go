@@ -110,7 +110,7 @@ func TestScreenshots(t *testing.T) {
 	guest.see("input[name=password]")
 	guest.fill("input[name=password]", "mind-the-hedge")
 	guest.press("Enter")
-	guest.see("ul[aria-label=Pictures] img")
+	guest.see("[data-pictures] img")
 	shot(guest, "client-gallery")
 	_ = read[any](p, `localStorage.setItem("bright-satchel-settings", JSON.stringify({ state: { theme: "dark", backdrop: "night" },
 		version: 0 }))`)
