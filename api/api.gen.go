@@ -1197,6 +1197,7 @@ const (
 	SendingReasonNotAgreed   SendingReason = "not_agreed"
 	SendingReasonRightsEnded SendingReason = "rights_ended"
 	SendingReasonRightsSoon  SendingReason = "rights_soon"
+	SendingReasonSaysWhere   SendingReason = "says_where"
 	SendingReasonSetAside    SendingReason = "set_aside"
 	SendingReasonUnseen      SendingReason = "unseen"
 	SendingReasonWithoutAlt  SendingReason = "without_alt"
@@ -1214,6 +1215,8 @@ func (e SendingReason) Valid() bool {
 	case SendingReasonRightsEnded:
 		return true
 	case SendingReasonRightsSoon:
+		return true
+	case SendingReasonSaysWhere:
 		return true
 	case SendingReasonSetAside:
 		return true

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/store"
@@ -30,7 +31,7 @@ func (s *Service) Check(ctx context.Context, v *access.Viewer, sel query.Selecti
 	if err != nil {
 		return Checked{}, err
 	}
-	return s.check(ctx, v.Brand, ids)
+	return s.check(ctx, v.Brand, ids, false)
 }
 
 // CheckGallery says what is against showing what a gallery would show.
@@ -43,10 +44,26 @@ func (s *Service) CheckGallery(ctx context.Context, v *access.Viewer, id int64) 
 	if err != nil {
 		return Checked{}, err
 	}
-	return s.check(ctx, v.Brand, ids)
+	whole, err := s.givesAllThatFilesSay(ctx, &g)
+	if err != nil {
+		return Checked{}, err
+	}
+	return s.check(ctx, v.Brand, ids, whole)
 }
 
-func (s *Service) check(ctx context.Context, brand int64, ids []int64) (Checked, error) {
+// givesAllThatFilesSay says whether guests of a gallery can take along files with all that is written in them.
+func (s *Service) givesAllThatFilesSay(ctx context.Context, g *store.Gallery) (bool, error) {
+	if !g.Settings.Downloads || g.Settings.Original {
+		return g.Settings.Downloads, nil
+	}
+	sizes, err := store.OutputSizes(ctx, s.DB, g.Brand)
+	return slices.ContainsFunc(sizes, func(size store.OutputSize) bool {
+		return size.Metadata == outputs.Keep && slices.Contains(g.Settings.Sizes, size.ID)
+	}), err
+}
+
+// check says what is against some items; whole says that files go out with all that is written in them.
+func (s *Service) check(ctx context.Context, brand int64, ids []int64, whole bool) (Checked, error) {
 	out := Checked{Items: len(ids)}
 	now, against := time.Now(), map[string][]int64{}
 	for some := range slices.Chunk(ids, 5000) {
@@ -55,7 +72,9 @@ func (s *Service) check(ctx context.Context, brand int64, ids []int64) (Checked,
 			return out, err
 		}
 		for _, id := range some { // in their order
-			reasons := sending.Check(known[id], now)
+			leaving := known[id]
+			leaving.SaysWhere = leaving.SaysWhere && whole
+			reasons := sending.Check(leaving, now)
 			if len(reasons) == 0 {
 				out.Fine++
 			}

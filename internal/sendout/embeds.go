@@ -138,7 +138,7 @@ func (s *Service) CheckEmbed(ctx context.Context, v *access.Viewer, id int64) (C
 	if err != nil {
 		return Checked{}, err
 	}
-	return s.check(ctx, v.Brand, ids)
+	return s.check(ctx, v.Brand, ids, false)
 }
 
 // EmbedSeen lists the pages that were seen to show an embed, those seen last first.

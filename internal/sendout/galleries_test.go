@@ -15,10 +15,21 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 )
+
+// against are the items that something is said against.
+func against(c sendout.Checked, reason string) []int64 {
+	for _, a := range c.Against {
+		if a.Reason == reason {
+			return a.IDs
+		}
+	}
+	return nil
+}
 
 func of(album int64) []store.Chapter { return []store.Chapter{{Place: store.Place{Album: album}}} }
 
@@ -96,11 +107,19 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	require.NoError(t, h.SendOut.ZipForGuest(ctx, &view, shown.Pictures, size, &archive))
 	assert.Len(t, unpack(t, archive.Bytes()), 2)
 
+	_, err = h.DB.Exec(`update asset set latitude = 51.5, longitude = 10.25 where brand_id = $1`, v.Brand)
+	require.NoError(t, err)
+	check, err := h.SendOut.CheckGallery(ctx, v, made.ID)
+	require.NoError(t, err)
+	assert.Empty(t, against(check, sending.SaysWhere), "sizes that strip what is private")
 	settings.Original = true
 	_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Settings: &settings})
 	require.NoError(t, err)
 	view, err = h.SendOut.Visit(ctx, code, unlocked)
 	require.NoError(t, err)
+	check, err = h.SendOut.CheckGallery(ctx, v, made.ID)
+	require.NoError(t, err)
+	assert.Len(t, against(check, sending.SaysWhere), 2, "originals say where they were taken")
 	archive.Reset()
 	require.NoError(t, h.SendOut.ZipForGuest(ctx, &view, shown.Pictures, 0, &archive))
 	assert.Len(t, unpack(t, archive.Bytes()), 2, "the originals")

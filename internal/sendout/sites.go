@@ -56,7 +56,7 @@ func (s *Service) MakePublic(ctx context.Context, v *access.Viewer, sel query.Se
 	if len(ids) > mostPublic {
 		return nil, store.Done{}, fault.Invalidf("selection", "At most %d items get public addresses in one go. An embed shows more.", mostPublic)
 	}
-	checked, err := s.check(ctx, v.Brand, ids)
+	checked, err := s.check(ctx, v.Brand, ids, false)
 	if err != nil {
 		return nil, store.Done{}, err
 	}

@@ -121,6 +121,15 @@ func TestAGuestGetsNothingElse(t *testing.T) {
 	_, body := guest.ask(http.MethodGet, "/api/public/galleries/"+g.Code, nil)
 	assert.NotContains(t, body, hidden.Code)
 	assert.NotContains(t, body, shown.FileName)
+	answer, _ := o.get("/g/" + g.Code)
+	assert.Equal(t, "noindex", answer.Header.Get("X-Robots-Tag"))
+	everyone := galleries.Everyone
+	_, err := h.SendOut.ChangeGallery(context.Background(), v, g.ID, sendout.GalleryChange{Audience: &everyone})
+	require.NoError(t, err)
+	require.Eventually(t, func() bool {
+		answer, _ := o.get("/g/" + g.Code)
+		return answer.Header.Get("X-Robots-Tag") == ""
+	}, 3*time.Second, 20*time.Millisecond, "what is for everyone may be listed")
 	_, page := guest.ask(http.MethodGet, "/g/"+g.Code+"/plain", nil)
 	assert.NotContains(t, page, "<script")
 	assert.NotContains(t, page, "<img src=x", "titles stay text")

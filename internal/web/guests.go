@@ -108,11 +108,7 @@ func takenSize(c *gin.Context) (int64, error) {
 
 // quickGuestKey is the key of a preview for a guest of an open gallery, if it is one that guests may have.
 func (s *Server) quickGuestKey(r *http.Request, gallery, code, version, size string) (string, bool) {
-	view, err := s.known.visits.get(gallery, holdFor, func() (sendout.GuestView, error) {
-		return s.house.SendOut.Visit(r.Context(), gallery, func(store.Gallery) galleries.Caller {
-			return galleries.Caller{Password: true, Invitation: true}
-		})
-	})
+	view, err := s.ifLetIn(r.Context(), gallery)
 	if err != nil || view.State != galleries.Open {
 		return "", false
 	}

@@ -76,6 +76,9 @@ func (s *Server) guestPage(c *gin.Context) error {
 	}
 	if own == "" {
 		c.Header("Cache-Control", "no-cache")
+		if !s.forEveryone(c, c.Param("code")) {
+			c.Header("X-Robots-Tag", "noindex")
+		}
 		return sendPage(c, front.Files(), "gallery.html")
 	}
 	g, err := store.GalleryByCode(c, s.house.DB, c.Param("code"))
@@ -88,6 +91,21 @@ func (s *Server) guestPage(c *gin.Context) error {
 	c.Header("Referrer-Policy", "no-referrer")
 	c.Redirect(http.StatusSeeOther, g.At())
 	return nil
+}
+
+// ifLetIn is a gallery as somebody sees it who may see all of it, believed for a moment. Who asks has yet to show that they may.
+func (s *Server) ifLetIn(ctx context.Context, code string) (sendout.GuestView, error) {
+	return s.known.visits.get(code, holdFor, func() (sendout.GuestView, error) {
+		return s.house.SendOut.Visit(ctx, code, func(store.Gallery) galleries.Caller {
+			return galleries.Caller{Password: true, Invitation: true}
+		})
+	})
+}
+
+// forEveryone says whether a gallery is open to everyone, so that search engines may list it.
+func (s *Server) forEveryone(ctx context.Context, code string) bool {
+	view, err := s.ifLetIn(ctx, code)
+	return err == nil && view.Audience == galleries.Everyone && view.State == galleries.Open
 }
 
 // opened writes down that a gallery was opened, once an hour for each who looks. Of those who are not known nothing is kept.

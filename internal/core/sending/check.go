@@ -15,11 +15,12 @@ const (
 	WithoutAlt  = "without_alt"
 	WasSetAside = "set_aside"
 	InTheBin    = "binned"
-	Unseen      = "unseen" // a guest added it, and nobody of the team has looked at it
+	SaysWhere   = "says_where" // its file says where it was taken, and goes out with that
+	Unseen      = "unseen"     // a guest added it, and nobody of the team has looked at it
 )
 
 // Reasons are all that can be said against an item, the gravest first. Those before WithoutAlt mean that it should not go out.
-var Reasons = []string{InTheBin, RightsEnded, NotAgreed, AgreedOnce, Unseen, RightsSoon, WasSetAside, WithoutAlt}
+var Reasons = []string{InTheBin, RightsEnded, NotAgreed, AgreedOnce, Unseen, RightsSoon, SaysWhere, WasSetAside, WithoutAlt}
 
 // Hinders says whether something that is said against an item means that it should not go out.
 func Hinders(reason string) bool {
@@ -32,13 +33,15 @@ type Leaving struct {
 	Alt              bool   // it has an alt text
 	Shown            []Consent
 	SetAside, Binned bool
+	SaysWhere        bool // its file says where it was taken, and goes out with that
 	Unseen           bool // a guest added it, and nobody has looked at it
 	Sight            bool // one looks at it, so that it needs an alt text
 }
 
 // Check lists what is against sending an item out at a moment, the gravest first.
 func Check(l Leaving, now time.Time) []string {
-	said := map[string]bool{InTheBin: l.Binned, Unseen: l.Unseen, WasSetAside: l.SetAside, WithoutAlt: l.Sight && !l.Alt}
+	said := map[string]bool{InTheBin: l.Binned, Unseen: l.Unseen, SaysWhere: l.SaysWhere,
+		WasSetAside: l.SetAside, WithoutAlt: l.Sight && !l.Alt}
 	switch rights, _ := keeping.RightsOn(l.RightsUntil, now); rights {
 	case keeping.Ended:
 		said[RightsEnded] = true

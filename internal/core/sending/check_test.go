@@ -18,6 +18,7 @@ func TestWhatIsAgainstAnItem(t *testing.T) {
 		{"nothing", func(*Leaving) {}, nil},
 		{"without an end", func(l *Leaving) { l.RightsUntil = "" }, nil},
 		{"the last day counts in", func(l *Leaving) { l.RightsUntil = "2026-11-26" }, []string{RightsSoon}},
+		{"with its place", func(l *Leaving) { l.SaysWhere = true }, []string{SaysWhere}},
 		{"of a guest", func(l *Leaving) { l.Unseen = true }, []string{Unseen}},
 		{"over", func(l *Leaving) { l.RightsUntil = "2026-11-25" }, []string{RightsEnded}},
 		{"no alt text", func(l *Leaving) { l.Alt = false }, []string{WithoutAlt}},

@@ -4896,7 +4896,7 @@ export interface components {
             against: components["schemas"]["AgainstSending"][];
         };
         /** @enum {string} */
-        SendingReason: "binned" | "rights_ended" | "not_agreed" | "agreed_once" | "unseen" | "rights_soon" | "set_aside" | "without_alt";
+        SendingReason: "binned" | "rights_ended" | "not_agreed" | "agreed_once" | "unseen" | "rights_soon" | "says_where" | "set_aside" | "without_alt";
         AgainstSending: {
             reason: components["schemas"]["SendingReason"];
             /** @description They should not go out */

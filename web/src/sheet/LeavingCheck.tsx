@@ -9,6 +9,7 @@ type Reason = Schema["SendingReason"];
 const said: Record<Reason, [one: string, many: string]> = {
   binned: ["is in the bin", "are in the bin"],
   unseen: ["was added by a guest and not looked at yet", "were added by guests and not looked at yet"],
+  says_where: ["says in its file where it was taken", "say in their files where they were taken"],
   rights_ended: ["has rights that have ended", "have rights that have ended"],
   not_agreed: ["shows somebody who does not agree", "show somebody who does not agree"],
   agreed_once: ["shows somebody whose consent has run out", "show somebody whose consent has run out"],
