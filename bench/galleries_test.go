@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"net/http"
 	"net/http/httptest"
-	"os/exec"
 	"testing"
 	"time"
 
@@ -126,14 +125,7 @@ func TestAGalleryOfTwoThousand(t *testing.T) {
 	server := httptest.NewServer(site.Handler())
 	defer server.Close()
 
-	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
-		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1"))
-	if path, err := exec.LookPath("chromium-headless-shell"); err == nil {
-		options = append(options, chromedp.ExecPath(path))
-	}
-	allocator, end := chromedp.NewExecAllocator(ctx, options...)
-	defer end()
-	tab, end := chromedp.NewContext(allocator)
+	tab, end := tabIn(ctx)
 	defer end()
 	require.NoError(t, chromedp.Do(tab, chromedp.Navigate(server.URL+"/g/"+code), chromedp.WaitVisible(chromedp.CSS("[data-pictures] img"))))
 	var first []float64

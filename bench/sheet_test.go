@@ -87,16 +87,21 @@ func multiply(t *testing.T, db *store.DB) {
 	require.NoError(t, err)
 }
 
-func scroll(t *testing.T, parent context.Context, site string) {
-	t.Helper()
+// tabIn opens a browser with one tab.
+func tabIn(parent context.Context) (tab context.Context, end func()) {
 	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
 		chromedp.Flag("host-resolver-rules", "MAP * ~NOTFOUND , EXCLUDE 127.0.0.1"))
 	if path, err := exec.LookPath("chromium-headless-shell"); err == nil {
 		options = append(options, chromedp.ExecPath(path))
 	}
-	allocator, end := chromedp.NewExecAllocator(parent, options...)
-	defer end()
-	ctx, end := chromedp.NewContext(allocator)
+	allocator, endAllocator := chromedp.NewExecAllocator(parent, options...)
+	tab, endTab := chromedp.NewContext(allocator)
+	return tab, func() { endTab(); endAllocator() }
+}
+
+func scroll(t *testing.T, parent context.Context, site string) {
+	t.Helper()
+	ctx, end := tabIn(parent)
 	defer end()
 	require.NoError(t, chromedp.Do(ctx, chromedp.Navigate(site), chromedp.WaitVisible(chromedp.CSS("input[name=email]")),
 		chromedp.SendKeys(chromedp.CSS("input[name=email]"), "chioma@tansyloft.example"),

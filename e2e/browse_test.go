@@ -70,3 +70,19 @@ func TestOneNarrowsByTagPersonAndPlace(t *testing.T) {
 	p.until(fmt.Sprintf(`!document.querySelector('%s')`, row(first)) + ` || ` +
 		fmt.Sprintf(`document.querySelector('%s [data-own]').dataset.own === "%d"`, row(first), counted("", first, person)))
 }
+
+// TestBrowsingByUse opens what a gallery shows from the cabinet, and sees from an album where it is shown.
+func TestBrowsingByUse(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.click("Unfold By use")
+	row := css(`[data-place="Press kit, spring 2026"]`)
+	shows := p.number(`select count(*) from album_item i join gallery_chapter c on c.album_id = i.album_id
+		join asset a on a.id = i.asset_id where a.binned_at is null`)
+	p.until(fmt.Sprintf(`%s?.querySelector("[data-own]")?.dataset.own === "%d"`, row, shows))
+	p.see(`[data-place="Covers of albums and galleries"]`)
+	p.accessible("the cabinet by use")
+	p.clickAt(p.atRest(row + `.querySelector("button, a")`))
+	p.count(shows)
+	p.open(fmt.Sprintf("/b/tansyloft/gather?place=album&id=%d", p.number(`select album_id from gallery_chapter`)))
+	p.seeText("Shown in the gallery “Press kit, spring 2026”")
+}
