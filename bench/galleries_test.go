@@ -69,6 +69,28 @@ func (d *desk) hostGallery() hosted {
 	return g
 }
 
+// TestHosting asks what galleries ask for in a library of 10,000 items and in one of 1,000,000, and the facets after a change by
+// themselves.
+func TestHosting(t *testing.T) {
+	measured(t)
+	took := map[int]map[string][]float64{}
+	for _, items := range []int{smallLibrary, largeLibrary} {
+		d := deskIn(t, fmt.Sprint("bench_hosting_", items), items)
+		var page sheetPage
+		d.ask("", http.MethodPost, "/api/brands/bench/sheet?most=200", object{"place": "everything"}, &page)
+		for i := range 30 + warm {
+			d.ask("", http.MethodPost, "/api/brands/bench/stars", object{"selection": object{"ids": page.IDs[i : i+1]}, "stars": 1 + i%5}, nil)
+			d.ask(warmed(i)("facets of Everything, after a change"), http.MethodPost, "/api/brands/bench/facets", object{"place": "everything"}, nil)
+		}
+		g := d.hostGallery()
+		for i := range 12 + warm {
+			d.host(warmed(i), i, g)
+		}
+		took[items] = d.took
+	}
+	compared(t, took[smallLibrary], took[largeLibrary])
+}
+
 // albumOf is the album that the first chapter of a gallery shows.
 func (d *desk) albumOf(gallery int64) (album int64) {
 	require.NoError(d.t, d.h.DB.Get(&album, `select album_id from gallery_chapter where gallery_id = $1`, gallery))

@@ -52,10 +52,14 @@ type ListedGuest struct {
 // Guests lists the guests of a gallery, those invited first, at most 1,000.
 func Guests(ctx context.Context, r Reader, gallery int64) ([]ListedGuest, error) {
 	return list[ListedGuest](ctx, r, `select `+guestColumns+`, l.id as letter_id, l.kind as letter_kind, l.state as letter_state,
-		l.why as letter_why, (select count(*) from guest_mark m where m.guest_id = u.id) as marks,
-		(select count(*) from remark k where k.guest_id = u.id) as remarks,
-		(select coalesce(sum(items), 0) from gallery_event e where e.gallery_id = $1 and e.guest_id = u.id and e.what = 'took') as took
-		from guest u left join lateral (select id, kind, state, why from letter where guest_id = u.id order by id desc limit 1) l on true
+		l.why as letter_why, coalesce(m.n, 0) as marks, coalesce(k.n, 0) as remarks, coalesce(e.n, 0) as took
+		from guest u
+		left join (select m.guest_id, count(*) as n from guest_list l join guest_mark m on m.list_id = l.id where l.gallery_id = $1
+			group by m.guest_id) m on m.guest_id = u.id
+		left join (select guest_id, count(*) as n from remark where gallery_id = $1 group by guest_id) k on k.guest_id = u.id
+		left join (select guest_id, sum(items) as n from gallery_event where gallery_id = $1 and what = 'took' group by guest_id) e
+			on e.guest_id = u.id
+		left join lateral (select id, kind, state, why from letter where guest_id = u.id order by id desc limit 1) l on true
 		where u.gallery_id = $1 order by u.invited_at is null, lower(u.name), u.email, u.id limit 1000`, gallery)
 }
 
