@@ -110,7 +110,7 @@ func (s *Service) Send(ctx context.Context, id int64) error {
 	case refused:
 		return s.DB.EndLetter(ended, l.ID, "refused", short(failed))
 	case unsure:
-		return s.DB.EndLetter(ended, l.ID, "unsure", "The mail server took it and did not say whether it will deliver it: "+short(failed))
+		return s.DB.EndLetter(ended, l.ID, "unsure", "The mail server took it and did not say whether it will deliver it.")
 	}
 	return errors.Join(failed, s.DB.EndLetter(ended, l.ID, "waiting", short(failed)))
 }

@@ -28,22 +28,6 @@ func (x *Index) Sees(v *access.Viewer, reach access.Reach, id int64) (sees, know
 	return false, true
 }
 
-// Shown says whether an item is in an album and not in the bin, in the same way.
-func (x *Index) Shown(brand, album, id int64) (shown, known bool) {
-	s := x.ready(brand)
-	if s == nil {
-		return false, false
-	}
-	s.mu.RLock()
-	defer s.mu.RUnlock()
-	slot, known := s.slots[id]
-	if !known {
-		return false, false
-	}
-	set := s.relations[store.InAlbum].sets[album]
-	return set != nil && set.Contains(slot) && !s.binned.Contains(slot), true
-}
-
 // Lag is how long ago the least current brand was brought up to date; brands look for changes every few seconds at least.
 func (x *Index) Lag() time.Duration {
 	x.mu.Lock()

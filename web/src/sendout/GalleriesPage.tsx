@@ -31,7 +31,7 @@ export function GalleriesPage({ brand }: { brand: string }) {
   }, [hash]);
   const gallery = galleries?.find((g) => g.id === chosen) ?? galleries?.[0];
   return (
-    <div className="min-h-0 flex-1 overflow-y-auto" data-page="galleries">
+    <div className="relative min-h-0 flex-1 overflow-y-auto" data-page="galleries">
       <div className="stitch-b flex items-center gap-3 px-4 py-2">
         <h1 className="flex-1 text-lg">Galleries</h1>
         <Button tone="main" icon={<Plus size={16} />} onClick={() => setMaking(true)}>
