@@ -719,6 +719,30 @@ func (e OutletKind) Valid() bool {
 	}
 }
 
+// Defines values for OutputSizeClipFormat.
+const (
+	OutputSizeClipFormatEmpty OutputSizeClipFormat = ""
+	OutputSizeClipFormatGif   OutputSizeClipFormat = "gif"
+	OutputSizeClipFormatMp4   OutputSizeClipFormat = "mp4"
+	OutputSizeClipFormatWebp  OutputSizeClipFormat = "webp"
+)
+
+// Valid indicates whether the value is a known member of the OutputSizeClipFormat enum.
+func (e OutputSizeClipFormat) Valid() bool {
+	switch e {
+	case OutputSizeClipFormatEmpty:
+		return true
+	case OutputSizeClipFormatGif:
+		return true
+	case OutputSizeClipFormatMp4:
+		return true
+	case OutputSizeClipFormatWebp:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for OutputSizeFit.
 const (
 	OutputSizeFitFill   OutputSizeFit = "fill"
@@ -743,6 +767,7 @@ func (e OutputSizeFit) Valid() bool {
 // Defines values for OutputSizeFormat.
 const (
 	OutputSizeFormatAvif OutputSizeFormat = "avif"
+	OutputSizeFormatBest OutputSizeFormat = "best"
 	OutputSizeFormatJpeg OutputSizeFormat = "jpeg"
 	OutputSizeFormatPng  OutputSizeFormat = "png"
 	OutputSizeFormatWebp OutputSizeFormat = "webp"
@@ -752,6 +777,8 @@ const (
 func (e OutputSizeFormat) Valid() bool {
 	switch e {
 	case OutputSizeFormatAvif:
+		return true
+	case OutputSizeFormatBest:
 		return true
 	case OutputSizeFormatJpeg:
 		return true
@@ -785,6 +812,30 @@ func (e OutputSizeMetadata) Valid() bool {
 	}
 }
 
+// Defines values for OutputSizeValuesClipFormat.
+const (
+	OutputSizeValuesClipFormatEmpty OutputSizeValuesClipFormat = ""
+	OutputSizeValuesClipFormatGif   OutputSizeValuesClipFormat = "gif"
+	OutputSizeValuesClipFormatMp4   OutputSizeValuesClipFormat = "mp4"
+	OutputSizeValuesClipFormatWebp  OutputSizeValuesClipFormat = "webp"
+)
+
+// Valid indicates whether the value is a known member of the OutputSizeValuesClipFormat enum.
+func (e OutputSizeValuesClipFormat) Valid() bool {
+	switch e {
+	case OutputSizeValuesClipFormatEmpty:
+		return true
+	case OutputSizeValuesClipFormatGif:
+		return true
+	case OutputSizeValuesClipFormatMp4:
+		return true
+	case OutputSizeValuesClipFormatWebp:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for OutputSizeValuesFit.
 const (
 	OutputSizeValuesFitFill   OutputSizeValuesFit = "fill"
@@ -809,6 +860,7 @@ func (e OutputSizeValuesFit) Valid() bool {
 // Defines values for OutputSizeValuesFormat.
 const (
 	OutputSizeValuesFormatAvif OutputSizeValuesFormat = "avif"
+	OutputSizeValuesFormatBest OutputSizeValuesFormat = "best"
 	OutputSizeValuesFormatJpeg OutputSizeValuesFormat = "jpeg"
 	OutputSizeValuesFormatPng  OutputSizeValuesFormat = "png"
 	OutputSizeValuesFormatWebp OutputSizeValuesFormat = "webp"
@@ -818,6 +870,8 @@ const (
 func (e OutputSizeValuesFormat) Valid() bool {
 	switch e {
 	case OutputSizeValuesFormatAvif:
+		return true
+	case OutputSizeValuesFormatBest:
 		return true
 	case OutputSizeValuesFormatJpeg:
 		return true
@@ -2676,8 +2730,11 @@ type GallerySettings struct {
 	Accent GalleryAccent `json:"accent"`
 
 	// Downloads They may take anything along at all
-	Downloads    bool                     `json:"downloads"`
-	Lettering    GalleryLettering         `json:"lettering"`
+	Downloads bool             `json:"downloads"`
+	Lettering GalleryLettering `json:"lettering"`
+
+	// MarkItem A logo of the brand across the pictures, in place of words
+	MarkItem     *int64                   `json:"markItem,omitempty"`
 	MarkPlace    GallerySettingsMarkPlace `json:"markPlace"`
 	MarkStrength int                      `json:"markStrength"`
 
@@ -3056,6 +3113,14 @@ type Limits struct {
 	Used *int64 `json:"used,omitempty"`
 }
 
+// LogoChange defines model for LogoChange.
+type LogoChange struct {
+	Logo bool `json:"logo"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+}
+
 // Look defines model for Look.
 type Look struct {
 	Groups []RecipePart `json:"groups"`
@@ -3424,8 +3489,14 @@ type OutletMedia struct {
 
 // OutputSize defines model for OutputSize.
 type OutputSize struct {
+	// Address Its name in public addresses
+	Address string `json:"address"`
+
 	// Budget Bytes that a picture may take at most, or 0
 	Budget *int64 `json:"budget,omitempty"`
+
+	// ClipFormat What becomes of clips: a film, or an animation without sound
+	ClipFormat *OutputSizeClipFormat `json:"clipFormat,omitempty"`
 
 	// ClipRate Pictures a second of clips at most, or 0
 	ClipRate *float64 `json:"clipRate,omitempty"`
@@ -3434,10 +3505,12 @@ type OutputSize struct {
 	ClipSide *int `json:"clipSide,omitempty"`
 
 	// Colour Around a picture that is padded: #rrggbb, or tint for its own mean colour
-	Colour  *string          `json:"colour,omitempty"`
-	Enlarge *bool            `json:"enlarge,omitempty"`
-	Fit     OutputSizeFit    `json:"fit"`
-	Format  OutputSizeFormat `json:"format"`
+	Colour  *string       `json:"colour,omitempty"`
+	Enlarge *bool         `json:"enlarge,omitempty"`
+	Fit     OutputSizeFit `json:"fit"`
+
+	// Format best is the best that the asker takes
+	Format OutputSizeFormat `json:"format"`
 
 	// Height pixels; 0 leaves it open
 	Height   int                `json:"height"`
@@ -3448,7 +3521,10 @@ type OutputSize struct {
 	// OnArrival Made of everything that comes in
 	OnArrival *bool  `json:"onArrival,omitempty"`
 	Pattern   string `json:"pattern"`
-	Quality   int    `json:"quality"`
+
+	// Public Items are had in it at their public addresses
+	Public  *bool `json:"public,omitempty"`
+	Quality int   `json:"quality"`
 
 	// Quiet Clips without sound
 	Quiet   *bool `json:"quiet,omitempty"`
@@ -3458,10 +3534,13 @@ type OutputSize struct {
 	Width int `json:"width"`
 }
 
+// OutputSizeClipFormat What becomes of clips: a film, or an animation without sound
+type OutputSizeClipFormat string
+
 // OutputSizeFit defines model for OutputSize.Fit.
 type OutputSizeFit string
 
-// OutputSizeFormat defines model for OutputSize.Format.
+// OutputSizeFormat best is the best that the asker takes
 type OutputSizeFormat string
 
 // OutputSizeMetadata defines model for OutputSize.Metadata.
@@ -3472,6 +3551,9 @@ type OutputSizeValues struct {
 	// Budget Bytes that a picture may take at most, or 0
 	Budget *int64 `json:"budget,omitempty"`
 
+	// ClipFormat What becomes of clips: a film, or an animation without sound
+	ClipFormat *OutputSizeValuesClipFormat `json:"clipFormat,omitempty"`
+
 	// ClipRate Pictures a second of clips at most, or 0
 	ClipRate *float64 `json:"clipRate,omitempty"`
 
@@ -3479,10 +3561,12 @@ type OutputSizeValues struct {
 	ClipSide *int `json:"clipSide,omitempty"`
 
 	// Colour Around a picture that is padded: #rrggbb, or tint for its own mean colour
-	Colour  *string                `json:"colour,omitempty"`
-	Enlarge *bool                  `json:"enlarge,omitempty"`
-	Fit     OutputSizeValuesFit    `json:"fit"`
-	Format  OutputSizeValuesFormat `json:"format"`
+	Colour  *string             `json:"colour,omitempty"`
+	Enlarge *bool               `json:"enlarge,omitempty"`
+	Fit     OutputSizeValuesFit `json:"fit"`
+
+	// Format best is the best that the asker takes
+	Format OutputSizeValuesFormat `json:"format"`
 
 	// Height pixels; 0 leaves it open
 	Height   int                      `json:"height"`
@@ -3492,7 +3576,10 @@ type OutputSizeValues struct {
 	// OnArrival Made of everything that comes in
 	OnArrival *bool  `json:"onArrival,omitempty"`
 	Pattern   string `json:"pattern"`
-	Quality   int    `json:"quality"`
+
+	// Public Items are had in it at their public addresses
+	Public  *bool `json:"public,omitempty"`
+	Quality int   `json:"quality"`
 
 	// Quiet Clips without sound
 	Quiet   *bool `json:"quiet,omitempty"`
@@ -3502,10 +3589,13 @@ type OutputSizeValues struct {
 	Width int `json:"width"`
 }
 
+// OutputSizeValuesClipFormat What becomes of clips: a film, or an animation without sound
+type OutputSizeValuesClipFormat string
+
 // OutputSizeValuesFit defines model for OutputSizeValues.Fit.
 type OutputSizeValuesFit string
 
-// OutputSizeValuesFormat defines model for OutputSizeValues.Format.
+// OutputSizeValuesFormat best is the best that the asker takes
 type OutputSizeValuesFormat string
 
 // OutputSizeValuesMetadata defines model for OutputSizeValues.Metadata.
@@ -4224,7 +4314,9 @@ type Site struct {
 type SizeCost struct {
 	Bytes int64 `json:"bytes"`
 	Files int   `json:"files"`
-	ID    int64 `json:"id"`
+
+	// ID 0 is what was made for pages and players by no output size
+	ID int64 `json:"id"`
 
 	// Seconds To make all of them
 	Seconds float64 `json:"seconds"`
@@ -4537,6 +4629,20 @@ type WatchedFolder struct {
 	ServerFolder int64  `json:"serverFolder"`
 }
 
+// Website defines model for Website.
+type Website struct {
+	Embeds []int64   `json:"embeds"`
+	First  time.Time `json:"first"`
+	Host   string    `json:"host"`
+
+	// Items Those shown by their own address, at most 500
+	Items []int64   `json:"items"`
+	Last  time.Time `json:"last"`
+
+	// Pages How many of its pages show something
+	Pages int `json:"pages"`
+}
+
 // WordField defines model for WordField.
 type WordField string
 
@@ -4675,6 +4781,11 @@ type LookAgainJSONBody struct {
 
 // LookAgainJSONBodyWhat defines parameters for LookAgain.
 type LookAgainJSONBodyWhat string
+
+// ClearMadeJSONBody defines parameters for ClearMade.
+type ClearMadeJSONBody struct {
+	ID int64 `json:"id"`
+}
 
 // OrderOutputSizesJSONBody defines parameters for OrderOutputSizes.
 type OrderOutputSizesJSONBody struct {
@@ -4971,6 +5082,9 @@ type KeepAssetsJSONRequestBody = Keep
 // SetLimitsJSONRequestBody defines body for SetLimits for application/json ContentType.
 type SetLimitsJSONRequestBody = Limits
 
+// SetLogosJSONRequestBody defines body for SetLogos for application/json ContentType.
+type SetLogosJSONRequestBody = LogoChange
+
 // LookAgainJSONRequestBody defines body for LookAgain for application/json ContentType.
 type LookAgainJSONRequestBody LookAgainJSONBody
 
@@ -4997,6 +5111,9 @@ type BringInFromOutletJSONRequestBody = NewOutletIntake
 
 // AddOutputSizeJSONRequestBody defines body for AddOutputSize for application/json ContentType.
 type AddOutputSizeJSONRequestBody = OutputSizeValues
+
+// ClearMadeJSONRequestBody defines body for ClearMade for application/json ContentType.
+type ClearMadeJSONRequestBody ClearMadeJSONBody
 
 // OrderOutputSizesJSONRequestBody defines body for OrderOutputSizes for application/json ContentType.
 type OrderOutputSizesJSONRequestBody OrderOutputSizesJSONBody
@@ -5490,6 +5607,12 @@ type ServerInterface interface {
 	// (PUT /api/brands/{brand}/limits)
 	SetLimits(c *gin.Context, brand Brand)
 
+	// (GET /api/brands/{brand}/logos)
+	ListLogos(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/logos)
+	SetLogos(c *gin.Context, brand Brand)
+
 	// (GET /api/brands/{brand}/looking)
 	GetLooking(c *gin.Context, brand Brand)
 
@@ -5540,6 +5663,9 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/output-sizes)
 	AddOutputSize(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/output-sizes/clear)
+	ClearMade(c *gin.Context, brand Brand)
 
 	// (GET /api/brands/{brand}/output-sizes/costs)
 	ListSizeCosts(c *gin.Context, brand Brand)
@@ -5807,6 +5933,9 @@ type ServerInterface interface {
 
 	// (DELETE /api/brands/{brand}/watched-folders/{id})
 	StopWatching(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/websites)
+	ListWebsites(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/words)
 	WriteWords(c *gin.Context, brand Brand)
@@ -8986,6 +9115,56 @@ func (siw *ServerInterfaceWrapper) SetLimits(c *gin.Context) {
 	siw.Handler.SetLimits(c, brand)
 }
 
+// ListLogos operation middleware
+func (siw *ServerInterfaceWrapper) ListLogos(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListLogos(c, brand)
+}
+
+// SetLogos operation middleware
+func (siw *ServerInterfaceWrapper) SetLogos(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetLogos(c, brand)
+}
+
 // GetLooking operation middleware
 func (siw *ServerInterfaceWrapper) GetLooking(c *gin.Context) {
 
@@ -9472,6 +9651,31 @@ func (siw *ServerInterfaceWrapper) AddOutputSize(c *gin.Context) {
 	}
 
 	siw.Handler.AddOutputSize(c, brand)
+}
+
+// ClearMade operation middleware
+func (siw *ServerInterfaceWrapper) ClearMade(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ClearMade(c, brand)
 }
 
 // ListSizeCosts operation middleware
@@ -12116,6 +12320,31 @@ func (siw *ServerInterfaceWrapper) StopWatching(c *gin.Context) {
 	siw.Handler.StopWatching(c, brand, id)
 }
 
+// ListWebsites operation middleware
+func (siw *ServerInterfaceWrapper) ListWebsites(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListWebsites(c, brand)
+}
+
 // WriteWords operation middleware
 func (siw *ServerInterfaceWrapper) WriteWords(c *gin.Context) {
 
@@ -12911,6 +13140,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/output-sizes/order", wrapper.OrderOutputSizes)
 	router.POST(options.BaseURL+"/api/brands/:brand/output-sizes/defaults", wrapper.DefaultOutputSizes)
 	router.GET(options.BaseURL+"/api/brands/:brand/output-sizes/costs", wrapper.ListSizeCosts)
+	router.GET(options.BaseURL+"/api/brands/:brand/logos", wrapper.ListLogos)
+	router.POST(options.BaseURL+"/api/brands/:brand/logos", wrapper.SetLogos)
+	router.GET(options.BaseURL+"/api/brands/:brand/websites", wrapper.ListWebsites)
+	router.POST(options.BaseURL+"/api/brands/:brand/output-sizes/clear", wrapper.ClearMade)
 	router.POST(options.BaseURL+"/api/brands/:brand/output-sizes/try", wrapper.TryOutputSize)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/output-sizes/:id", wrapper.RetireOutputSize)
 	router.PUT(options.BaseURL+"/api/brands/:brand/output-sizes/:id", wrapper.ChangeOutputSize)
@@ -16890,6 +17123,85 @@ func (response SetLimitsdefaultApplicationProblemPlusJSONResponse) VisitSetLimit
 	return err
 }
 
+type ListLogosRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListLogosResponseObject interface {
+	VisitListLogosResponse(w http.ResponseWriter) error
+}
+
+type ListLogos200JSONResponse []Cover
+
+func (response ListLogos200JSONResponse) VisitListLogosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLogosdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListLogosdefaultApplicationProblemPlusJSONResponse) VisitListLogosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetLogosRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *SetLogosJSONRequestBody
+}
+
+type SetLogosResponseObject interface {
+	VisitSetLogosResponse(w http.ResponseWriter) error
+}
+
+type SetLogos200JSONResponse struct{ DoneJSONResponse }
+
+func (response SetLogos200JSONResponse) VisitSetLogosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetLogosdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetLogosdefaultApplicationProblemPlusJSONResponse) VisitSetLogosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetLookingRequestObject struct {
 	Brand Brand `json:"brand"`
 }
@@ -17558,6 +17870,46 @@ type AddOutputSizedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AddOutputSizedefaultApplicationProblemPlusJSONResponse) VisitAddOutputSizeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ClearMadeRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *ClearMadeJSONRequestBody
+}
+
+type ClearMadeResponseObject interface {
+	VisitClearMadeResponse(w http.ResponseWriter) error
+}
+
+type ClearMade200JSONResponse struct{ DoneJSONResponse }
+
+func (response ClearMade200JSONResponse) VisitClearMadeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ClearMadedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ClearMadedefaultApplicationProblemPlusJSONResponse) VisitClearMadeResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -21123,6 +21475,45 @@ func (response StopWatchingdefaultApplicationProblemPlusJSONResponse) VisitStopW
 	return err
 }
 
+type ListWebsitesRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListWebsitesResponseObject interface {
+	VisitListWebsitesResponse(w http.ResponseWriter) error
+}
+
+type ListWebsites200JSONResponse []Website
+
+func (response ListWebsites200JSONResponse) VisitListWebsitesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListWebsitesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListWebsitesdefaultApplicationProblemPlusJSONResponse) VisitListWebsitesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type WriteWordsRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *WriteWordsJSONRequestBody
@@ -22437,6 +22828,12 @@ type StrictServerInterface interface {
 	// (PUT /api/brands/{brand}/limits)
 	SetLimits(ctx context.Context, request SetLimitsRequestObject) (SetLimitsResponseObject, error)
 
+	// (GET /api/brands/{brand}/logos)
+	ListLogos(ctx context.Context, request ListLogosRequestObject) (ListLogosResponseObject, error)
+
+	// (POST /api/brands/{brand}/logos)
+	SetLogos(ctx context.Context, request SetLogosRequestObject) (SetLogosResponseObject, error)
+
 	// (GET /api/brands/{brand}/looking)
 	GetLooking(ctx context.Context, request GetLookingRequestObject) (GetLookingResponseObject, error)
 
@@ -22487,6 +22884,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/output-sizes)
 	AddOutputSize(ctx context.Context, request AddOutputSizeRequestObject) (AddOutputSizeResponseObject, error)
+
+	// (POST /api/brands/{brand}/output-sizes/clear)
+	ClearMade(ctx context.Context, request ClearMadeRequestObject) (ClearMadeResponseObject, error)
 
 	// (GET /api/brands/{brand}/output-sizes/costs)
 	ListSizeCosts(ctx context.Context, request ListSizeCostsRequestObject) (ListSizeCostsResponseObject, error)
@@ -22754,6 +23154,9 @@ type StrictServerInterface interface {
 
 	// (DELETE /api/brands/{brand}/watched-folders/{id})
 	StopWatching(ctx context.Context, request StopWatchingRequestObject) (StopWatchingResponseObject, error)
+
+	// (GET /api/brands/{brand}/websites)
+	ListWebsites(ctx context.Context, request ListWebsitesRequestObject) (ListWebsitesResponseObject, error)
 
 	// (POST /api/brands/{brand}/words)
 	WriteWords(ctx context.Context, request WriteWordsRequestObject) (WriteWordsResponseObject, error)
@@ -26406,6 +26809,76 @@ func (sh *strictHandler) SetLimits(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// ListLogos operation middleware
+func (sh *strictHandler) ListLogos(ctx *gin.Context, brand Brand) {
+	var request ListLogosRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListLogos(ctx, request.(ListLogosRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListLogos")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListLogosResponseObject); ok {
+		if err := validResponse.VisitListLogosResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetLogos operation middleware
+func (sh *strictHandler) SetLogos(ctx *gin.Context, brand Brand) {
+	var request SetLogosRequestObject
+
+	request.Brand = brand
+
+	var body SetLogosJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetLogos(ctx, request.(SetLogosRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetLogos")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetLogosResponseObject); ok {
+		if err := validResponse.VisitSetLogosResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetLooking operation middleware
 func (sh *strictHandler) GetLooking(ctx *gin.Context, brand Brand) {
 	var request GetLookingRequestObject
@@ -27010,6 +27483,50 @@ func (sh *strictHandler) AddOutputSize(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AddOutputSizeResponseObject); ok {
 		if err := validResponse.VisitAddOutputSizeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ClearMade operation middleware
+func (sh *strictHandler) ClearMade(ctx *gin.Context, brand Brand) {
+	var request ClearMadeRequestObject
+
+	request.Brand = brand
+
+	var body ClearMadeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ClearMade(ctx, request.(ClearMadeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ClearMade")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ClearMadeResponseObject); ok {
+		if err := validResponse.VisitClearMadeResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -30243,6 +30760,32 @@ func (sh *strictHandler) StopWatching(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(StopWatchingResponseObject); ok {
 		if err := validResponse.VisitStopWatchingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListWebsites operation middleware
+func (sh *strictHandler) ListWebsites(ctx *gin.Context, brand Brand) {
+	var request ListWebsitesRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListWebsites(ctx, request.(ListWebsitesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListWebsites")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListWebsitesResponseObject); ok {
+		if err := validResponse.VisitListWebsitesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

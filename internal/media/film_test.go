@@ -9,6 +9,7 @@ import (
 	"path/filepath"
 	"regexp"
 	"strconv"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -61,6 +62,35 @@ func TestAClipGoesOutAsItWasPrepared(t *testing.T) {
 		still := filepath.Join(t.TempDir(), "still.png")
 		require.NoError(t, clips.Still(ctx, film, still, at-1))
 		assert.Less(t, apart(t, frame, still), 7.0, "levels apart on average, at %g seconds: what coding loses", at)
+	}
+}
+
+// TestAClipBecomesAnAnimation of its size and length, without what was cut off, that goes on for ever.
+func TestAClipBecomesAnAnimation(t *testing.T) {
+	e := engine(t)
+	original := Original{Path: mediatest.File(t, "a.mp4", mediatest.Sounding(t, 4)), MediaType: "video/mp4",
+		Size: geometry.Size{Width: 320, Height: 240}, Seconds: 4}
+	by := recipe.Recipe{Turn: 90, Film: &recipe.Film{From: 1, To: 3}}
+	for _, format := range []string{"gif", "webp"} {
+		target := filepath.Join(t.TempDir(), "clip."+format)
+		size := outputs.Size{ClipSide: 120, ClipFormat: format, ClipRate: 8, Format: "jpeg", Quality: 70, Metadata: outputs.StripPrivate}
+		source := outputs.Source{Kind: "clip", Size: by.Size(original.Size)}
+		plan, err := outputs.Make(source, size)
+		require.NoError(t, err)
+		_, err = e.Render(ctx, Rendering{Original: original, By: by, Source: source, Plan: plan, Size: size,
+			Says: outputs.Says{Copyright: "Tansyloft"}}, target)
+		require.NoError(t, err, format)
+		raw, err := os.ReadFile(target)
+		require.NoError(t, err)
+		assert.Contains(t, string(raw), "Tansyloft", "whose it is, in the %s", format)
+		shape, err := exec.Command("vipsheader", "-f", "n-pages", target).Output()
+		require.NoError(t, err)
+		pages, err := strconv.Atoi(strings.TrimSpace(string(shape)))
+		require.NoError(t, err)
+		assert.InDelta(t, 16, pages, 1, "2 seconds of 8 pictures each, as %s", format)
+		facts, _, err := e.Read(ctx, target, t.TempDir(), recipe.Recipe{})
+		require.NoError(t, err)
+		assert.Equal(t, geometry.Size{Width: 90, Height: 120}, facts.Size)
 	}
 }
 

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"log/slog"
 	"os"
 	"path/filepath"
 	"strconv"
@@ -208,11 +209,12 @@ func (e *Engine) Page(ctx context.Context, path, mediaType string, size geometry
 	return refuse(err, filepath.Dir(target))
 }
 
-// Shrink writes a preview at a smaller size in pixels, as a WebP, with a mark across it where that is not empty.
-func (e *Engine) Shrink(ctx context.Context, preview string, size geometry.Size, mark outputs.Mark, target string) error {
+// Shrink writes a preview at a smaller size in pixels, as a WebP, with a mark across it where there is one; file is the path of a mark
+// that is a picture.
+func (e *Engine) Shrink(ctx context.Context, preview string, size geometry.Size, mark outputs.Mark, file, target string) error {
 	_, err := e.Pictures.Do(ctx, pictures.Request{Path: preview, MediaType: "image/webp",
 		Outputs: []pictures.Output{{Path: target, Width: size.Width, Height: size.Height, Format: "webp", Quality: 80,
-			Mark: mark.Words, MarkPlace: mark.Place, MarkStrength: mark.Strength}}})
+			Mark: mark.Words, MarkFile: file, MarkPlace: mark.Place, MarkStrength: mark.Strength}}})
 	return refuse(err, filepath.Dir(target))
 }
 
@@ -238,6 +240,7 @@ func refuse(err error, dir string) error {
 	if strings.HasSuffix(wrong.Text, "were allowed") { // of the bytes of a budget
 		return &Refused{Why: "I" + wrong.Text[1:] + "."}
 	}
+	slog.Info("a file was refused", "said", wrong.Text) // the person is told in other words
 	return &Refused{Why: "It cannot be shown: " + inWords(wrong.Text) + "."}
 }
 
@@ -257,6 +260,7 @@ type Rendering struct {
 	Plan     outputs.Plan
 	Size     outputs.Size
 	Says     outputs.Says // what the library says of the item
+	MarkFile string       // the path of the picture across it, of a mark that is one
 	Measure  bool         // ask how like a picture is to what it was written from
 	// Told, when it is not nil, is told how much of a film is made, from 0 to 1.
 	Told func(part float64)
@@ -264,7 +268,7 @@ type Rendering struct {
 
 // Render makes the file, with as much as the size allows of what its original and the library say of it.
 func (e *Engine) Render(ctx context.Context, r Rendering, target string) (pictures.Written, error) {
-	if r.Plan.Format == "mp4" {
+	if r.Source.Kind == "clip" {
 		return pictures.Written{}, e.renderFilm(ctx, r, target)
 	}
 	budget := r.Size.Budget
@@ -293,6 +297,12 @@ func (e *Engine) renderFilm(ctx context.Context, r Rendering, target string) err
 	from, to := r.By.Span(r.Original.Seconds)
 	edit.Told, edit.Seconds = r.Told, to-from
 	edit.Mute, edit.Rate = edit.Mute || r.Size.Quiet, r.Size.ClipRate
+	if r.Size.Animated() {
+		if err := clips.Animate(ctx, r.Original.Path, target, r.Plan.Format, r.Plan.Size, edit, r.Size.Quality); err != nil {
+			return err
+		}
+		return e.say(ctx, target, says, r.Plan.Size)
+	}
 	if err := clips.Web(ctx, r.Original.Path, target, r.Plan.Size, edit, says.Copyright); err != nil {
 		return err
 	}
@@ -340,7 +350,7 @@ func outputOf(r Rendering, target string) pictures.Output {
 	plan, size := r.Plan, r.Size
 	out := pictures.Output{Path: target, Width: plan.Size.Width, Height: plan.Size.Height, Format: plan.Format, Quality: size.Quality,
 		Sharpen: float64(size.Sharpen), Budget: size.Budget, Measure: r.Measure,
-		Mark: size.Mark.Words, MarkPlace: size.Mark.Place, MarkStrength: size.Mark.Strength}
+		Mark: size.Mark.Words, MarkFile: r.MarkFile, MarkPlace: size.Mark.Place, MarkStrength: size.Mark.Strength}
 	if inner := plan.Inner; inner != nil {
 		out.PadWidth, out.PadHeight, out.PadColour = plan.Size.Width, plan.Size.Height, padColour(size.Colour)
 		out.Width, out.Height = inner.Width, inner.Height

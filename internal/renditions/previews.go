@@ -104,7 +104,7 @@ func (s *Service) Marked(ctx context.Context, a store.Asset, name string, may ac
 	if may.Largest > 0 {
 		side = min(side, may.Largest)
 	}
-	if mark = mark.Under(); mark.Words == "" || side <= smallest {
+	if mark = mark.Under(); mark.None() || side <= smallest {
 		return s.Preview(ctx, a, name, may)
 	}
 	text, err := json.Marshal(mark)
@@ -132,10 +132,44 @@ func (s *Service) Marked(ctx context.Context, a store.Asset, name string, may ac
 	return at, err
 }
 
+// markFile is the path of the picture of a mark, or "" for one of words.
+func (s *Service) markFile(ctx context.Context, mark outputs.Mark) (string, error) {
+	if mark.Picture == "" {
+		return "", nil
+	}
+	return s.Blobs.Local(ctx, mark.Picture)
+}
+
+// MarkOf is a mark as it is drawn now: of an item, what it looks like. Nothing that should carry a mark goes out without one, so where
+// the item is gone words stand for it.
+func (s *Service) MarkOf(ctx context.Context, brand int64, mark outputs.Mark) (outputs.Mark, error) {
+	if mark = mark.Under(); mark.Item == 0 {
+		return mark, nil
+	}
+	drawn := outputs.Mark{Place: mark.Place, Strength: mark.Strength}
+	found, err := store.AssetsIn(ctx, s.DB, brand, []int64{mark.Item})
+	if err != nil {
+		return drawn, err
+	}
+	if len(found) == 0 || found[0].Binned.Valid || found[0].Kind == "clip" || found[0].Kind == "file" {
+		drawn.Words = goneMark
+		return drawn, nil
+	}
+	drawn.Picture, err = s.preview(ctx, found[0], media.PreviewNames[0])
+	return drawn, err
+}
+
+// goneMark is written where the picture of a mark is gone.
+const goneMark = "PROOF"
+
 func (s *Service) shrink(ctx context.Context, from string, size geometry.Size, mark outputs.Mark, at string) error {
+	file, err := s.markFile(ctx, mark)
+	if err != nil {
+		return err
+	}
 	return inFolder(func(dir string) error {
 		target := filepath.Join(dir, "picture.webp")
-		if err := s.Media.Shrink(ctx, from, size, mark, target); err != nil {
+		if err := s.Media.Shrink(ctx, from, size, mark, file, target); err != nil {
 			return err
 		}
 		return s.Blobs.PutFile(ctx, at, target)

@@ -9,6 +9,7 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"os"
 	"path/filepath"
 	"time"
@@ -70,12 +71,12 @@ func File(name string, bytes int64, sum []byte, facts media.Facts, left *store.L
 
 // key names everything that goes into a rendition besides the original's bytes: whenever one of it changes, another file is
 // made. What a file is called does not change what is in it.
-func key(plan outputs.Plan, size outputs.Size, says outputs.Says, by recipe.Recipe) (string, error) {
+func key(plan outputs.Plan, size outputs.Size, says outputs.Says, by recipe.Recipe, moving bool) (string, error) {
 	size.ID, size.Name, size.Pattern = 0, "", ""
-	if plan.Format != "mp4" {
-		size.ClipSide, size.ClipRate, size.Quiet = 0, 0, false
-	} else {
+	if moving {
 		size.Mark = outputs.Mark{}
+	} else {
+		size.ClipSide, size.ClipRate, size.Quiet, size.ClipFormat = 0, 0, false, ""
 	}
 	text, err := json.Marshal(struct {
 		Plan   outputs.Plan
@@ -98,10 +99,13 @@ type wanted struct {
 	told  func(part float64) // of a film, how much is made
 }
 
+// moving says whether it is a film or an animation, which are made in the queue.
+func (w *wanted) moving() bool { return w.asset.Kind == "clip" }
+
 // want works out what an output size makes of an item. It reads more of the database only where more goes into the file than the item
 // itself says.
 func (s *Service) want(ctx context.Context, a store.Asset, size outputs.Size) (w wanted, err error) {
-	w = wanted{asset: a, size: size}
+	w = wanted{asset: a, size: size.For("")}
 	if w.plan, err = outputs.Make(Source(a), size); err != nil {
 		return w, &media.Refused{Why: "It has no width or height to resize by."}
 	}
@@ -113,10 +117,14 @@ func (s *Service) want(ctx context.Context, a store.Asset, size outputs.Size) (w
 	if err != nil {
 		return w, err
 	}
-	if w.by = a.Recipe.Recipe; w.plan.Format == "mp4" {
+	if w.by = a.Recipe.Recipe; w.moving() {
 		w.by = w.by.Moving()
+		if long := w.by.Long(a.FileSeconds.Float64); size.Animated() && long > outputs.MostAnimated {
+			return w, &media.Refused{Why: fmt.Sprintf("It is %.0f seconds long, and an animation has at most %d. Trim it first.", long,
+				outputs.MostAnimated)}
+		}
 	}
-	w.key, err = key(w.plan, size, w.says, w.by)
+	w.key, err = key(w.plan, w.size, w.says, w.by, w.moving())
 	return w, err
 }
 
@@ -133,7 +141,7 @@ func (s *Service) Ensure(ctx context.Context, brand int64, a store.Asset, size o
 		}
 		return *made, nil
 	}
-	if w.plan.Format == "mp4" {
+	if w.moving() {
 		return s.waitForFilm(ctx, brand, w)
 	}
 	return once(ctx, s, a.SHA256, w.key, func(ctx context.Context) (store.Rendition, error) { return s.ensurePicture(ctx, brand, w) })
@@ -184,11 +192,15 @@ func (s *Service) ensurePicture(ctx context.Context, brand int64, w wanted) (sto
 func (s *Service) make(ctx context.Context, w wanted) (store.Rendition, error) {
 	a, extension := w.asset, outputs.Extension(w.plan.Format)
 	made := store.Rendition{Blob: blob.Rendition(a.SHA256, w.key, extension), Width: w.plan.Size.Width, Height: w.plan.Size.Height}
-	err := s.beside(ctx, a, func(original media.Original, dir string) error {
+	mark, err := s.markFile(ctx, w.size.Mark)
+	if err != nil {
+		return made, err
+	}
+	err = s.beside(ctx, a, func(original media.Original, dir string) error {
 		target := filepath.Join(dir, "rendition."+extension)
 		began := time.Now()
 		written, err := s.Media.Render(ctx, media.Rendering{Original: original, By: w.by, Source: Source(a), Plan: w.plan, Size: w.size,
-			Says: w.says, Told: w.told}, target)
+			Says: w.says, Told: w.told, MarkFile: mark}, target)
 		if err != nil {
 			return err
 		}

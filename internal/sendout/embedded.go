@@ -170,6 +170,12 @@ func (s *Service) ForPage(ctx context.Context, brand int64, a store.Asset, width
 	return made.Blob, err
 }
 
+// InSize gives the key of what an output size makes of an item.
+func (s *Service) InSize(ctx context.Context, brand int64, a store.Asset, size outputs.Size) (key string, err error) {
+	made, err := s.Renditions.Ensure(ctx, brand, a, size)
+	return made.Blob, err
+}
+
 // FilmForPage gives the key of the film of a clip for somebody's page.
 func (s *Service) FilmForPage(ctx context.Context, brand int64, a store.Asset) (key string, err error) {
 	if a.Kind != "clip" {

@@ -314,6 +314,15 @@ func (s *Service) applySettings(ctx context.Context, tx *store.Tx, g *store.Gall
 			return fault.Invalidf("sizes", "One of those output sizes is not there any more.")
 		}
 	}
+	if item := settings.Mark.Item; item != 0 && item != g.Settings.Mark.Item {
+		logos, err := store.Logos(ctx, tx, g.Brand)
+		if err != nil {
+			return err
+		}
+		if !slices.ContainsFunc(logos, func(l store.Cover) bool { return l.CoverID.Int64 == item }) {
+			return fault.Invalidf("markItem", "That is no logo of the brand. Make it one first.")
+		}
+	}
 	g.Settings.Settings = settings
 	return nil
 }

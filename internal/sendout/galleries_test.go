@@ -14,6 +14,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/galleries"
+	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/media"
@@ -85,7 +86,7 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	picture, there := shown.Picture(inside.Code)
 	require.True(t, there)
 	var given1 sendout.Given
-	require.NoError(t, h.SendOut.Give(ctx, &view, []store.Asset{picture}, size, func(g sendout.Given) error { given1 = g; return nil }))
+	require.NoError(t, h.SendOut.Give(ctx, &view, []store.Asset{picture}, size, "", func(g sendout.Given) error { given1 = g; return nil }))
 	assert.Equal(t, "shot.jpg", given1.Name)
 	config := sizeOf(t, h, given1.Blob, jpeg.DecodeConfig)
 	assert.Equal(t, [2]int{200, 100}, [2]int{config.Width, config.Height})
@@ -94,7 +95,7 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 		assert.Error(t, err, name)
 	}
 	for _, other := range []int64{0, size + 1, -1} {
-		err := h.SendOut.Give(ctx, &view, []store.Asset{picture}, other, func(sendout.Given) error { return nil })
+		err := h.SendOut.Give(ctx, &view, []store.Asset{picture}, other, "", func(sendout.Given) error { return nil })
 		assert.Error(t, err, "neither the original nor another size: %d", other)
 	}
 	for _, name := range media.PreviewNames {
@@ -131,7 +132,7 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	view, err = h.SendOut.Visit(ctx, code, unlocked)
 	require.NoError(t, err)
 	for _, any := range []int64{0, size} {
-		err = h.SendOut.Give(ctx, &view, []store.Asset{picture}, any, func(sendout.Given) error { return nil })
+		err = h.SendOut.Give(ctx, &view, []store.Asset{picture}, any, "", func(sendout.Given) error { return nil })
 		require.Error(t, err, "for looking at only")
 	}
 
@@ -296,4 +297,42 @@ func TestAGalleryNeedsSense(t *testing.T) {
 	require.ErrorContains(t, err, "Another gallery has the address")
 	_, err = h.SendOut.MergeGalleries(ctx, v, made.ID, made.ID)
 	require.ErrorContains(t, err, "another gallery")
+}
+
+// TestALogoAcrossWhatGuestsSee is drawn in place of words; where it is gone, words stand for it, and nothing goes out without.
+func TestALogoAcrossWhatGuestsSee(t *testing.T) {
+	h, people, ids, _ := stocked(t, "logos")
+	v := people[access.Coordinator]
+	item := galleries.Usual()
+	item.Mark.Item = ids[1]
+	album, err := h.Gathering.Create(ctx, v, 0, "Kites", &query.Selection{IDs: ids[:1]}, nil)
+	require.NoError(t, err)
+	made, err := h.SendOut.CreateGallery(ctx, v, galleries.Client, sendout.GalleryChange{Chapters: of(album.ID)})
+	require.NoError(t, err)
+	g := made.ID
+	_, err = h.SendOut.ChangeGallery(ctx, v, g, sendout.GalleryChange{Settings: &item})
+	require.ErrorContains(t, err, "no logo of the brand")
+	_, err = h.SendOut.SetLogos(ctx, v, query.Selection{IDs: ids[1:2]}, true)
+	require.NoError(t, err)
+	_, err = h.SendOut.ChangeGallery(ctx, v, g, sendout.GalleryChange{Settings: &item})
+	require.NoError(t, err)
+	mark, err := h.Renditions.MarkOf(ctx, v.Brand, item.Mark)
+	require.NoError(t, err)
+	assert.NotEmpty(t, mark.Picture)
+	assert.Empty(t, mark.Words)
+	items, err := store.AssetsIn(ctx, h.DB, v.Brand, ids[:1])
+	require.NoError(t, err)
+	with, err := h.Renditions.Marked(ctx, items[0], "large", access.Allowance{}, mark)
+	require.NoError(t, err)
+	without, err := h.Renditions.Marked(ctx, items[0], "large", access.Allowance{}, outputs.Mark{})
+	require.NoError(t, err)
+	assert.NotEqual(t, without, with)
+	_, err = h.Filing.Bin(ctx, v, query.Selection{IDs: ids[1:2]})
+	require.NoError(t, err)
+	logos, err := h.SendOut.Logos(ctx, v)
+	require.NoError(t, err)
+	assert.Empty(t, logos)
+	mark, err = h.Renditions.MarkOf(ctx, v.Brand, item.Mark)
+	require.NoError(t, err)
+	assert.Equal(t, "PROOF", mark.Words)
 }

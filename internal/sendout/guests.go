@@ -84,7 +84,11 @@ func (s *Service) ForGuest(ctx context.Context, view *GuestView, a store.Asset, 
 		key, err = s.Renditions.Film(ctx, view.Brand, a, may)
 		return "film.mp4", key, err
 	}
-	key, err = s.Renditions.Marked(ctx, a, size, may, view.Settings.Mark)
+	mark, err := s.Renditions.MarkOf(ctx, view.Brand, view.Settings.Mark)
+	if err != nil {
+		return "", "", err
+	}
+	key, err = s.Renditions.Marked(ctx, a, size, may, mark)
 	return size + ".webp", key, err
 }
 
@@ -96,8 +100,8 @@ type Given struct {
 }
 
 // Give makes the files of pictures that a guest takes along in an output size; 0 is the original. It hands them to each, one after the
-// other as they are made.
-func (s *Service) Give(ctx context.Context, view *GuestView, pictures []store.Asset, size int64, each func(Given) error) error {
+// other as they are made. Accept is what media types somebody takes, as their browser says it.
+func (s *Service) Give(ctx context.Context, view *GuestView, pictures []store.Asset, size int64, accept string, each func(Given) error) error {
 	if view.State != galleries.Open || !view.Settings.MayTake(size) {
 		return fault.Forbiddenf("This gallery does not hand that out.")
 	}
@@ -107,8 +111,12 @@ func (s *Service) Give(ctx context.Context, view *GuestView, pictures []store.As
 	}
 	var as outputs.Size
 	if size != 0 {
-		as = view.Sizes[at].Size
-		as.Mark = view.Settings.Mark.Under()
+		as = view.Sizes[at].For(accept)
+		mark, err := s.Renditions.MarkOf(ctx, view.Brand, view.Settings.Mark)
+		if err != nil {
+			return err
+		}
+		as.Mark = mark
 	}
 	for i, name := range givenNames(pictures, size, as) {
 		given := Given{Name: name, Of: pictures[i]}
@@ -140,7 +148,7 @@ func givenNames(pictures []store.Asset, size int64, as outputs.Size) []string {
 // ZipForGuest writes pictures as a ZIP in an output size; 0 is the originals.
 func (s *Service) ZipForGuest(ctx context.Context, view *GuestView, pictures []store.Asset, size int64, w io.Writer) error {
 	archive := zip.NewWriter(w)
-	err := s.Give(ctx, view, pictures, size, func(g Given) error {
+	err := s.Give(ctx, view, pictures, size, "", func(g Given) error {
 		if g.Blob != "" {
 			return s.packOne(ctx, archive, g.Name, g.Blob)
 		}

@@ -112,12 +112,39 @@ func (s *Service) RetireSize(ctx context.Context, v *access.Viewer, id int64, cl
 	if err != nil {
 		return done, err
 	}
-	for _, key := range gone { // only once nothing refers to them
+	return done, s.removeMade(ctx, gone)
+}
+
+// removeMade removes files from the storage, once nothing refers to them.
+func (s *Service) removeMade(ctx context.Context, gone []string) error {
+	for _, key := range gone {
 		if err := s.Blobs.RemoveMade(ctx, key); err != nil {
-			return done, err
+			return err
 		}
 	}
-	return done, nil
+	return nil
+}
+
+// ClearMade removes what was made by an output size, which stays; 0 is what was made for pages and players. Whoever asks for one of these
+// files has it made again.
+func (s *Service) ClearMade(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
+	what := "for pages and players"
+	if id != 0 {
+		size, err := s.present(ctx, s.DB, v, id)
+		if err != nil {
+			return store.Done{}, err
+		}
+		what = fmt.Sprintf("by “%s”", size.Name)
+	}
+	var gone []string
+	done, err := s.DB.Act(ctx, v, "output_size", func(tx *store.Tx) (_ store.Done, err error) {
+		gone, err = tx.ForgetMade(ctx, v.Brand, id)
+		return store.Done{Said: fmt.Sprintf("Removed %s made %s", wording.Count(len(gone), "file", "files"), what), Changed: len(gone)}, err
+	})
+	if err != nil {
+		return done, err
+	}
+	return done, s.removeMade(ctx, gone)
 }
 
 // DefaultSizes puts the output sizes that a brand begins with back: those that are missing are made, those that were changed become what
@@ -140,7 +167,8 @@ func (s *Service) DefaultSizes(ctx context.Context, v *access.Viewer) (store.Don
 			default:
 				size.ID = all[at].ID
 				if size != all[at].Size {
-					if err := tx.ChangeOutputSize(ctx, v.Brand, store.OutputSize{Size: size, OnArrival: all[at].OnArrival}); err != nil {
+					if err := tx.ChangeOutputSize(ctx, v.Brand, store.OutputSize{Size: size, OnArrival: all[at].OnArrival,
+						Public: all[at].Public}); err != nil {
 						return store.Done{}, err
 					}
 					changed++

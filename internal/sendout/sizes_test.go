@@ -3,12 +3,14 @@ package sendout_test
 import (
 	"os"
 	"path/filepath"
+	"slices"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/geometry"
@@ -102,6 +104,36 @@ func TestSizesOfOnesOwn(t *testing.T) {
 	again, err := h.SendOut.DefaultSizes(ctx, v)
 	require.NoError(t, err)
 	assert.Equal(t, "The output sizes to begin with are all there, as they were", again.Said)
+}
+
+// TestWhatWasMadeIsCleared for one size or for pages, and made again when somebody asks.
+func TestWhatWasMadeIsCleared(t *testing.T) {
+	h, people, ids, small := stocked(t, "clear_made")
+	v := people[access.Steward]
+	size, err := store.OutputSizeByID(ctx, h.DB, v.Brand, small)
+	require.NoError(t, err)
+	items, err := store.AssetsIn(ctx, h.DB, v.Brand, ids[:1])
+	require.NoError(t, err)
+	keys := map[int64]string{}
+	keys[small], err = h.SendOut.InSize(ctx, v.Brand, items[0], size.Size)
+	require.NoError(t, err)
+	keys[0], err = h.SendOut.ForPage(ctx, v.Brand, items[0], 320, "webp")
+	require.NoError(t, err)
+	for id, key := range keys {
+		costs, err := h.SendOut.Costs(ctx, v)
+		require.NoError(t, err)
+		at := slices.IndexFunc(costs, func(c store.SizeCost) bool { return c.ID == id })
+		require.GreaterOrEqual(t, at, 0)
+		assert.Equal(t, 1, costs[at].Files)
+		done, err := h.SendOut.ClearMade(ctx, v, id)
+		require.NoError(t, err)
+		assert.Equal(t, 1, done.Changed)
+		_, err = h.Blobs.Local(ctx, key)
+		require.ErrorIs(t, err, blob.ErrMissing)
+	}
+	again, err := h.SendOut.ForPage(ctx, v.Brand, items[0], 320, "webp")
+	require.NoError(t, err)
+	assert.Equal(t, keys[0], again)
 }
 
 // TestASizeIsMadeOnArrival of what came in, before anybody asks for it; of one that is not made so, nothing is.

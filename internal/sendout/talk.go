@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"fmt"
+	"slices"
 	"strings"
 
 	"golang.org/x/text/unicode/norm"
@@ -33,38 +34,31 @@ type Talk struct {
 	Remarks []store.Remark
 }
 
-func talk(ctx context.Context, r store.Reader, gallery int64) (t Talk, err error) {
+// talk reads what one guest did, with what the team said, or what all did where no guest is named.
+func talk(ctx context.Context, r store.Reader, gallery int64, guest sql.NullInt64) (t Talk, err error) {
 	if t.Lists, err = store.GuestLists(ctx, r, gallery); err != nil {
 		return t, err
 	}
-	if t.Marks, err = store.GuestMarks(ctx, r, gallery); err != nil {
+	if t.Marks, err = store.GuestMarks(ctx, r, gallery, guest); err != nil {
 		return t, err
 	}
-	t.Remarks, err = store.Remarks(ctx, r, gallery, mostRead)
+	t.Remarks, err = store.Remarks(ctx, r, gallery, guest, mostRead)
 	return t, err
 }
 
 // TalkFor is what a guest sees of that: what they did, what the team answered, and what others did where the gallery allows that. Guest
 // 0 is nobody yet.
 func (s *Service) TalkFor(ctx context.Context, view *GuestView, guest int64) (Talk, error) {
-	t, err := talk(ctx, s.DB, view.ID)
-	if err != nil || view.Settings.SeeEachOther {
-		return t, err
+	if view.Settings.SeeEachOther {
+		return talk(ctx, s.DB, view.ID, sql.NullInt64{})
 	}
-	mine := Talk{Lists: t.Lists}
-	for _, m := range t.Marks {
-		if m.Guest == guest {
-			mine.Marks = append(mine.Marks, m)
-		}
-	}
+	t, err := talk(ctx, s.DB, view.ID, sql.NullInt64{Int64: guest, Valid: true})
 	seen := map[int64]bool{}
-	for _, r := range t.Remarks { // in their order: what is answered comes before its answers
-		if r.Guest.Int64 == guest && guest != 0 || r.Person.Valid && (!r.Answers.Valid || seen[r.Answers.Int64]) {
-			seen[r.ID] = true
-			mine.Remarks = append(mine.Remarks, r)
-		}
-	}
-	return mine, nil
+	t.Remarks = slices.DeleteFunc(t.Remarks, func(r store.Remark) bool { // in their order: what is answered comes before its answers
+		seen[r.ID] = r.Guest.Valid || !r.Answers.Valid || seen[r.Answers.Int64]
+		return !seen[r.ID]
+	})
+	return t, err
 }
 
 // Inside is what the team sees of a gallery: everything, its guests, and what happened.
@@ -81,7 +75,7 @@ func (s *Service) LookInside(ctx context.Context, v *access.Viewer, gallery int6
 	if _, err := store.GalleryByID(ctx, s.DB, v, gallery); err != nil {
 		return in, err
 	}
-	if in.Talk, err = talk(ctx, s.DB, gallery); err != nil {
+	if in.Talk, err = talk(ctx, s.DB, gallery, sql.NullInt64{}); err != nil {
 		return in, err
 	}
 	if in.Guests, err = store.Guests(ctx, s.DB, gallery); err != nil {

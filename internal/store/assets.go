@@ -49,19 +49,21 @@ type AssetRow struct {
 	Tags     []string        `db:"-"` // their names in natural order, when Finder.NameTags was asked
 }
 
-// rowColumns reads an AssetRow from asset a joined with its version v; $1 is the person.
-const rowColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as version, a.kind, a.title, a.alt, a.file_name, a.width,
+// ownColumns reads what asset a and its version v say themselves.
+const ownColumns = `a.id, a.code, picture_version(v.code, a.recipe_hash) as version, a.kind, a.title, a.alt, a.file_name, a.width,
 	a.height, a.seconds, a.pages, a.stars, a.tint,
 	case when a.sent_at is null then '' when a.sent_version <> a.version_id or a.sent_recipe <> a.recipe_hash then 'older'
-	else 'as_it_is' end as sent, a.recipe, v.left_state,
+	else 'as_it_is' end as sent, a.recipe, v.left_state, a.stack_id is not null and not a.stack_front as behind,
+	a.bytes, a.captured_at, a.added_at, a.changed_at, a.folder_id, a.binned_at`
+
+// rowColumns reads an AssetRow from asset a joined with its version v; $1 is the person.
+const rowColumns = ownColumns + `,
 	case when a.stack_id is null then 0 else (select count(*)::int from asset s where s.stack_id = a.stack_id
 	and s.binned_at is null) end as stacked,
-	a.stack_id is not null and not a.stack_front as behind,
 	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
 	(` + inGallery + ` or exists (select from public_address p where p.asset_id = a.id and p.live)
 	or exists (select from embed e join embed_source s on s.embed_id = e.id where e.brand_id = a.brand_id and e.live
-	and ` + placeShows + `)) as live,
-	a.bytes, a.captured_at, a.added_at, a.changed_at, a.folder_id, a.binned_at, (select name from person
+	and ` + placeShows + `)) as live, (select name from person
 	where id = a.added_by) as added_by_name, (select name from stage where id = a.stage_id) as stage,
 	array(select tag_id from asset_tag x where x.asset_id = a.id) as tag_ids`
 
@@ -179,15 +181,19 @@ type Asset struct {
 	LeftAt    sql.NullString  `db:"left_at"`     // its path below it
 }
 
-const assetColumns = rowColumns + `, a.revision, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
+// ownWords reads what an Asset has beside an AssetRow, of what it and its version say themselves.
+const ownWords = `, a.revision, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
 	a.usage_terms, coalesce(a.rights_until::text, '') as rights_until, a.file_captured_at, a.file_captured_zone,
 	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y, a.focal_for, v.width as file_width, v.height as file_height,
 	v.seconds as file_seconds,
 	a.looked_into is not null as looked,
-	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id,
-	case when a.stage_id is null then coalesce(v.metadata ->> 'XMP-xmp:Label', '') else '' end as label, sf.path as left_root,
-	sf.name as left_folder, v.left_at
-	from asset a join version v on v.id = a.version_id left join server_folder sf on sf.id = v.server_folder_id`
+	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id, sf.path as left_root,
+	sf.name as left_folder, v.left_at`
+
+const fromAssets = ` from asset a join version v on v.id = a.version_id left join server_folder sf on sf.id = v.server_folder_id`
+
+const assetColumns = rowColumns + ownWords + `,
+	case when a.stage_id is null then coalesce(v.metadata ->> 'XMP-xmp:Label', '') else '' end as label` + fromAssets
 
 // FileSize is the size in pixels of the upright file, before its recipe.
 func (a *Asset) FileSize() geometry.Size {
@@ -217,11 +223,11 @@ func visibleAsset(ctx context.Context, r Reader, v *access.Viewer, condition str
 	return get[Asset](ctx, r, assetMissing, "select "+assetColumns+c.sql(), c.args...)
 }
 
-// AssetsIn reads items of a brand in the order of the ids, for work that the machine does.
+// AssetsIn reads items of a brand in the order of the ids, for work that the machine does and for those outside: what they say themselves.
+// What others say of them (tags, stage, stack, keeper, where they are shown) is left out, so that thousands are read at once.
 func AssetsIn(ctx context.Context, r Reader, brand int64, ids []int64) ([]Asset, error) {
-	rows, err := list[Asset](ctx, r, "select "+assetColumns+" where a.brand_id = $2 and a.id = any($3) order by array_position($3, "+
-		"a.id)", 0, brand, ids)
-	return rows, err
+	return list[Asset](ctx, r, "select "+ownColumns+ownWords+fromAssets+` join unnest($2::bigint[]) with ordinality wanted (id, place)
+		on wanted.id = a.id where a.brand_id = $1 order by wanted.place`, brand, ids)
 }
 
 // MoveAssets puts items into a folder (0 is Unfiled) and returns how many were elsewhere before.

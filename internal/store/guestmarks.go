@@ -58,11 +58,13 @@ type GuestMark struct {
 	At    time.Time `db:"at"`
 }
 
-// GuestMarks lists what guests put into the lists of a gallery, list after list in the order in which it was put there.
-func GuestMarks(ctx context.Context, r Reader, gallery int64) ([]GuestMark, error) {
+// GuestMarks lists what guests put into the lists of a gallery, list after list in the order in which it was put there: one guest, or
+// all where none is named.
+func GuestMarks(ctx context.Context, r Reader, gallery int64, guest sql.NullInt64) ([]GuestMark, error) {
 	return list[GuestMark](ctx, r, `select m.list_id, m.guest_id, coalesce(nullif(u.name, ''), u.email) as name, m.asset_id, a.code, m.at
 		from guest_list l join guest_mark m on m.list_id = l.id join guest u on u.id = m.guest_id
-		join asset a on a.id = m.asset_id and a.binned_at is null where l.gallery_id = $1 order by l.position, l.id, m.at, m.asset_id`, gallery)
+		join asset a on a.id = m.asset_id and a.binned_at is null where l.gallery_id = $1 and ($2::bigint is null or m.guest_id = $2)
+		order by l.position, l.id, m.at, m.asset_id`, gallery, guest)
 }
 
 // Mark puts a picture into a list of a guest, or takes it out. Doing it twice does nothing.
@@ -110,12 +112,14 @@ type Remark struct {
 	At      time.Time       `db:"at"`
 }
 
-// Remarks lists what was said in a gallery, in its order, at most so many of the latest.
-func Remarks(ctx context.Context, r Reader, gallery int64, most int) ([]Remark, error) {
+// Remarks lists what was said in a gallery, in its order, at most so many of the latest: by one guest and the team, or by all where no
+// guest is named.
+func Remarks(ctx context.Context, r Reader, gallery int64, guest sql.NullInt64, most int) ([]Remark, error) {
 	return list[Remark](ctx, r, `select * from (select k.id, k.asset_id, a.code, k.guest_id, k.person_id,
 		coalesce(p.name, nullif(u.name, ''), u.email) as name, k.answers, k.words, k.x, k.y, k.at from remark k
 		join asset a on a.id = k.asset_id and a.binned_at is null left join guest u on u.id = k.guest_id left join person p on p.id = k.person_id
-		where k.gallery_id = $1 order by k.id desc limit $2) latest order by id`, gallery, most)
+		where k.gallery_id = $1 and ($3::bigint is null or k.guest_id = $3 or k.person_id is not null)
+		order by k.id desc limit $2) latest order by id`, gallery, most, guest)
 }
 
 // RemarkLimits are how many remarks a guest makes: in a minute, in all, and how many a gallery has.

@@ -37,8 +37,8 @@ func LiveAddress(ctx context.Context, r Reader, code string) (PublicAddress, Ass
 	if err != nil {
 		return p, Asset{}, err
 	}
-	a, err := get[Asset](ctx, r, "There is nothing under this address.", "select "+assetColumns+` where a.id = $2 and a.binned_at is null`, 0,
-		p.Asset)
+	a, err := get[Asset](ctx, r, "There is nothing under this address.", "select "+ownColumns+ownWords+fromAssets+` where a.id = $1
+		and a.binned_at is null`, p.Asset)
 	return p, a, err
 }
 

@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"time"
+
+	"github.com/lib/pq"
 )
 
 // Sighting is a page that was seen to show something.
@@ -28,4 +30,25 @@ func (db *DB) SawEmbed(ctx context.Context, brand, embed int64, page string) err
 func EmbedSightings(ctx context.Context, r Reader, brand, embed int64) ([]Sighting, error) {
 	return list[Sighting](ctx, r, `select page, first_at, last_at from sighting where brand_id = $1 and embed_id = $2
 		order by last_at desc, id desc limit 500`, brand, embed)
+}
+
+// Website is a host whose pages were seen to show embeds, or items by their own addresses.
+type Website struct {
+	Host   string        `db:"host"`
+	Pages  int           `db:"pages"`
+	First  time.Time     `db:"first_at"`
+	Last   time.Time     `db:"last_at"`
+	Embeds pq.Int64Array `db:"embeds"`
+	Items  pq.Int64Array `db:"items"`
+}
+
+// Websites lists the hosts whose pages show something of a brand that is live now, the one seen last first: at most 200, each with at
+// most 500 items.
+func Websites(ctx context.Context, r Reader, brand int64) ([]Website, error) {
+	return list[Website](ctx, r, `select split_part(split_part(s.page, '://', 2), '/', 1) as host, count(distinct s.page)::int as pages,
+		min(s.first_at) as first_at, max(s.last_at) as last_at,
+		coalesce(array_agg(distinct s.embed_id) filter (where e.live), '{}') as embeds,
+		coalesce((array_agg(distinct p.asset_id) filter (where p.live))[:500], '{}') as items
+		from sighting s left join embed e on e.id = s.embed_id left join public_address p on p.id = s.address_id
+		where s.brand_id = $1 and (e.live or p.live) group by 1 order by last_at desc, host limit 200`, brand)
 }

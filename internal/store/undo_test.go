@@ -85,6 +85,7 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 		`insert into letter (brand_id, kind, guest_id, to_email, subject, body_text, body_html) values ({brand}, 'invitation', {guest},
 			'maren@house.example', 'Pictures', 'See', '<p>See')`,
 		`insert into gallery_event (brand_id, gallery_id, guest_id, what) values ({brand}, {gallery}, {guest}, 'opened')`,
+		`insert into logo (brand_id, asset_id) values ({brand}, {c})`,
 		`insert into public_address (brand_id, asset_id) values ({brand}, {b})`,
 		`insert into site (brand_id, name, origin) values ({brand}, 'Ours', 'https://www.house.example')`,
 		`insert into twin (brand_id, asset_id, other_id, distance) values ({brand}, {b}, {a}, 3)`,

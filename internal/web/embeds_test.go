@@ -21,6 +21,7 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/house/housetest"
@@ -223,6 +224,48 @@ func TestAPublicAddressOverHTTP(t *testing.T) {
 		answer, _ := o.get(at + "small.jpg")
 		return answer.StatusCode == http.StatusNotFound
 	}, 20*time.Second, 50*time.Millisecond)
+}
+
+// TestAPublicAddressInASizeOfOnesOwn is there once that size is offered, in the best format that the asker takes, and stays when the size is
+// renamed or retired.
+func TestAPublicAddressInASizeOfOnesOwn(t *testing.T) {
+	h, v, o, ids, _ := published(t, "own_sizes")
+	ctx := context.Background()
+	made, _, err := h.SendOut.MakePublic(ctx, v, query.Selection{IDs: ids[:1]})
+	require.NoError(t, err)
+	steward := *v
+	steward.Role = access.Steward
+	size := outputs.Size{Name: "For our shop", Width: 100, Height: 100, Fit: outputs.Fill, Format: outputs.Best, Quality: 80,
+		Metadata: outputs.StripAll, Pattern: "{name}"}
+	added, err := h.SendOut.AddSize(ctx, &steward, size)
+	require.NoError(t, err)
+	at := "/p/" + made[0].Code + "/for-our-shop"
+	answer, _ := o.get(at)
+	assert.Equal(t, http.StatusNotFound, answer.StatusCode, "it is not offered yet")
+	size.ID, size.Name = added.ID, "For the new shop"
+	_, err = h.SendOut.ChangeSize(ctx, &steward, store.OutputSize{Size: size, Public: true})
+	require.NoError(t, err)
+	require.Eventually(t, func() bool {
+		answer, _ = o.get(at)
+		return answer.StatusCode == http.StatusOK
+	}, 20*time.Second, 20*time.Millisecond)
+	assert.Equal(t, "image/jpeg", answer.Header.Get("Content-Type"))
+	tags := map[string]bool{answer.Header.Get("Etag"): true}
+	for accept, kind := range map[string]string{"image/avif,image/webp,*/*": "image/avif", "image/webp,*/*": "image/webp"} {
+		answer, body := o.get(at, "Accept", accept)
+		assert.Equal(t, kind, answer.Header.Get("Content-Type"))
+		assert.Contains(t, answer.Header.Values("Vary"), "Accept")
+		assert.False(t, tags[answer.Header.Get("Etag")], "each has a mark of its own")
+		tags[answer.Header.Get("Etag")] = true
+		assert.NotEmpty(t, body)
+	}
+	_, err = h.SendOut.RetireSize(ctx, &steward, added.ID, true)
+	require.NoError(t, err)
+	answer, body := o.get(at)
+	require.Equal(t, http.StatusOK, answer.StatusCode, "pages show it")
+	picture, _, err := image.DecodeConfig(strings.NewReader(body))
+	require.NoError(t, err)
+	assert.Equal(t, []int{100, 100}, []int{picture.Width, picture.Height})
 }
 
 func TestWhoMayPick(t *testing.T) {

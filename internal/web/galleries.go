@@ -31,7 +31,7 @@ func (h *handler) ChangeGallery(ctx context.Context, r api.ChangeGalleryRequestO
 	if s := b.Settings; s != nil {
 		c.Settings = &galleries.Settings{Accent: string(s.Accent), Lettering: string(s.Lettering), Sizes: s.Sizes, Original: s.Original,
 			Downloads: s.Downloads, SeeEachOther: s.SeeEachOther, Remarks: s.Remarks,
-			Mark: outputs.Mark{Words: s.MarkWords, Place: string(s.MarkPlace), Strength: s.MarkStrength}}
+			Mark: outputs.Mark{Words: s.MarkWords, Place: string(s.MarkPlace), Strength: s.MarkStrength, Item: value(s.MarkItem)}}
 	}
 	d, err := h.house.SendOut.ChangeGallery(ctx, viewerOf(ctx), r.ID, c)
 	return api.ChangeGallery200JSONResponse{DoneJSONResponse: done(d)}, err
@@ -62,7 +62,8 @@ func gallery(g store.Gallery) api.Gallery {
 		Ends: nullString(g.Ends), Items: g.Items, Cover: cover(g.Cover), CoverChosen: g.Chosen.Valid, TakesInto: nullInt(g.TakesInto),
 		Settings: api.GallerySettings{Accent: api.GalleryAccent(s.Accent), Lettering: api.GalleryLettering(s.Lettering), Sizes: s.Sizes,
 			Original: s.Original, Downloads: s.Downloads, SeeEachOther: s.SeeEachOther, Remarks: s.Remarks, MarkWords: s.Mark.Words,
-			MarkPlace: api.GallerySettingsMarkPlace(s.Mark.Place), MarkStrength: s.Mark.Strength},
+			MarkPlace: api.GallerySettingsMarkPlace(s.Mark.Place), MarkStrength: s.Mark.Strength,
+			MarkItem: some(s.Mark.Item)},
 		Chapters: each(g.Chapters, func(c store.Chapter) api.GalleryChapter {
 			return api.GalleryChapter{ID: &c.ID, Title: &c.Title, Words: &c.Words, Name: &c.Name, Folder: some(c.Folder), Album: some(c.Album),
 				Below: c.Below, ByRule: &c.ByRule}

@@ -89,7 +89,7 @@ func (s *Server) guestTakes(c *gin.Context) error {
 		return err
 	}
 	s.took(c, &view, 1, a.Title)
-	return s.house.SendOut.Give(c, &view, []store.Asset{a}, size, func(g sendout.Given) error {
+	return s.house.SendOut.Give(c, &view, []store.Asset{a}, size, c.GetHeader("Accept"), func(g sendout.Given) error {
 		if g.Blob == "" {
 			return s.sendOriginal(c, a, a.MediaType, g.Name, "private, no-store")
 		}
@@ -118,7 +118,7 @@ func (s *Server) quickGuestKey(r *http.Request, gallery, code, version, size str
 		return "", false
 	}
 	box, known := media.PreviewBox(size)
-	if may := view.Allowance(); !known || view.Settings.Mark.Words != "" || may.Largest > 0 && max(box.Width, box.Height) > may.Largest {
+	if may := view.Allowance(); !known || !view.Settings.Mark.None() || may.Largest > 0 && max(box.Width, box.Height) > may.Largest {
 		return "", false
 	}
 	shown, err := s.shownIn(r.Context(), &view)

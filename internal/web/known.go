@@ -9,6 +9,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/galleries"
+	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
@@ -27,7 +28,8 @@ type known struct {
 	galleries remembered[string, *sendout.Shown]
 	embeds    remembered[string, *sendout.Embedded]
 	addresses remembered[string, addressed]
-	forPages  remembered[string, string] // of code, version and size: the key of a picture that was made
+	sizes     remembered[string, outputs.Size] // of brand and name in public addresses
+	forPages  remembered[string, string]       // of code, version and size: the key of a picture that was made
 	finding   singleflight.Group
 }
 
@@ -62,6 +64,9 @@ func (k *known) forget(_ int64, table string) {
 	}
 	if table == "embed" || table == "embed_source" || table == "everything" {
 		k.embeds.clear()
+	}
+	if table == "output_size" || table == "everything" {
+		k.sizes.clear()
 	}
 	if table == "public_address" || table == "everything" {
 		k.addresses.clear()

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"mime"
 	"net/http"
 	"net/url"
@@ -14,6 +15,7 @@ import (
 
 	"brightsatchel/internal/core/embeds"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/store"
 )
@@ -46,7 +48,7 @@ func (s *Server) publicItem(ctx context.Context, code string) (addressed, error)
 	})
 }
 
-// publicMedia sends an item under its public address, such as medium.jpg, 640.avif or film.mp4.
+// publicMedia sends an item under its public address, such as medium.jpg, 640.avif or film.mp4, or web-1200 in a size of the brand's own.
 func (s *Server) publicMedia(c *gin.Context) error {
 	forAnyPage(c.Writer.Header())
 	p, err := s.publicItem(c, c.Param("code"))
@@ -57,6 +59,9 @@ func (s *Server) publicMedia(c *gin.Context) error {
 		s.sightings.saw(p.Code+" "+page, func() error { return s.house.DB.SawAddress(c, p.Brand, p.ID, page) })
 	}
 	name := c.Param("name")
+	if !strings.Contains(name, ".") {
+		return s.publicSize(c, &p, name)
+	}
 	c.Header("Etag", `"`+p.asset.Version+`"`)
 	if name == "film.mp4" {
 		key, err := s.house.SendOut.FilmForPage(c, p.Brand, p.asset)
@@ -76,6 +81,25 @@ func (s *Server) publicMedia(c *gin.Context) error {
 	key, err := s.house.SendOut.ForPage(c, p.Brand, p.asset, embeds.Widest(p.asset.Width, asked), ending)
 	if err != nil {
 		return err
+	}
+	return s.send(c, key, mime.TypeByExtension(path.Ext(key)), "", keepAddress)
+}
+
+// publicSize sends an item under its public address in one of the brand's own output sizes.
+func (s *Server) publicSize(c *gin.Context, p *addressed, address string) error {
+	size, err := s.known.sizes.get(fmt.Sprint(p.Brand, " ", address), holdFor, func() (outputs.Size, error) {
+		return store.PublicSize(c, s.house.DB, p.Brand, address)
+	})
+	if err != nil {
+		return err
+	}
+	key, err := s.house.SendOut.InSize(c, p.Brand, p.asset, size.For(c.GetHeader("Accept")))
+	if err != nil {
+		return err
+	}
+	c.Header("Etag", `"`+path.Base(key)+`"`)
+	if size.Format == outputs.Best {
+		c.Header("Vary", "Accept")
 	}
 	return s.send(c, key, mime.TypeByExtension(path.Ext(key)), "", keepAddress)
 }

@@ -47,6 +47,11 @@ func (h *handler) DefaultOutputSizes(ctx context.Context, _ api.DefaultOutputSiz
 	return api.DefaultOutputSizes200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
+func (h *handler) ClearMade(ctx context.Context, r api.ClearMadeRequestObject) (api.ClearMadeResponseObject, error) {
+	d, err := h.house.SendOut.ClearMade(ctx, viewerOf(ctx), r.Body.ID)
+	return api.ClearMade200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
 func (h *handler) ListSizeCosts(ctx context.Context, _ api.ListSizeCostsRequestObject) (api.ListSizeCostsResponseObject, error) {
 	costs, err := h.house.SendOut.Costs(ctx, viewerOf(ctx))
 	return api.ListSizeCosts200JSONResponse(each(costs, func(c store.SizeCost) api.SizeCost {
@@ -75,15 +80,15 @@ func outputSize(s store.OutputSize) api.OutputSize {
 		ID: s.ID, Name: s.Name, Width: s.Width, Height: s.Height, Fit: api.OutputSizeFit(s.Fit), Colour: some(s.Colour), Enlarge: &s.Enlarge,
 		Format: api.OutputSizeFormat(s.Format), Quality: s.Quality, Budget: &s.Budget, Sharpen: &s.Sharpen,
 		Metadata: api.OutputSizeMetadata(s.Metadata), Pattern: s.Pattern, ClipSide: &s.ClipSide, ClipRate: &s.ClipRate, Quiet: &s.Quiet,
-		OnArrival: &s.OnArrival,
+		OnArrival: &s.OnArrival, ClipFormat: new(api.OutputSizeClipFormat(s.ClipFormat)), Public: &s.Public, Address: s.Address,
 	}
 }
 
 func sizeOf(s api.OutputSizeValues) store.OutputSize {
-	return store.OutputSize{OnArrival: value(s.OnArrival), Size: outputs.Size{
+	return store.OutputSize{OnArrival: value(s.OnArrival), Public: value(s.Public), Size: outputs.Size{
 		Name: s.Name, Width: s.Width, Height: s.Height, Fit: outputs.Fit(s.Fit), Colour: value(s.Colour), Enlarge: value(s.Enlarge),
 		Format: string(s.Format), Quality: s.Quality, Budget: value(s.Budget), Sharpen: value(s.Sharpen),
 		Metadata: outputs.Metadata(s.Metadata), Pattern: s.Pattern, ClipSide: value(s.ClipSide), ClipRate: value(s.ClipRate),
-		Quiet: value(s.Quiet),
+		Quiet: value(s.Quiet), ClipFormat: string(value(s.ClipFormat)),
 	}}
 }

@@ -19,7 +19,7 @@ var ofTables = map[string]Action{
 	"album": Gather, "album_item": Gather,
 	"gallery": Galleries, "gallery_chapter": Galleries, "guest": Galleries, "letter": Galleries, "gallery_event": Galleries,
 	"guest_list": Galleries, "guest_mark": Galleries, "remark": Galleries,
-	"embed": Galleries, "embed_source": Galleries, "public_address": Galleries,
+	"embed": Galleries, "embed_source": Galleries, "public_address": Galleries, "logo": Galleries,
 	"keeper": Keep, "satchel_item": Carry, "beside_stars": Rate,
 	"intake": BringIn, "watched_folder": BringIn,
 }

@@ -17,7 +17,17 @@ const (
 	mostBudget  = 1 << 30   // bytes
 	mostPixels  = 120 * 1e6 // that may be made where a size enlarges or pads
 	mostRate    = 120       // pictures a second
+
+	mostAnimatedSide = 1200 // pixels
 )
+
+// animatedSide is the longer side of animations in pixels, or 0 where nothing bounds it.
+func (s Size) animatedSide() int {
+	if s.ClipSide > 0 {
+		return s.ClipSide
+	}
+	return max(s.Width, s.Height)
+}
 
 // Check says what is wrong with an output size in a fault.Invalid for the field, or returns nil.
 func (s Size) Check() error {
@@ -51,6 +61,10 @@ func (s Size) Check() error {
 		return fault.Invalidf("sharpen", "Sharpening is 0 to 100.")
 	case s.ClipSide < 0 || s.ClipSide > MostSide:
 		return fault.Invalidf("clipSide", "A side has at most %d pixels.", MostSide)
+	case !slices.Contains(ClipFormats, s.ClipFormat):
+		return fault.Invalidf("clipFormat", "%q is nothing that clips become.", s.ClipFormat)
+	case s.Animated() && (s.animatedSide() == 0 || s.animatedSide() > mostAnimatedSide):
+		return fault.Invalidf("clipSide", "An animation has at most %d pixels on its longer side.", mostAnimatedSide)
 	case !(s.ClipRate >= 0 && s.ClipRate <= mostRate):
 		return fault.Invalidf("clipRate", "Clips have at most %d pictures a second.", mostRate)
 	}

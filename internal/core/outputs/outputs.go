@@ -3,6 +3,7 @@ package outputs
 
 import (
 	"errors"
+	"strings"
 
 	"brightsatchel/internal/core/geometry"
 )
@@ -54,23 +55,31 @@ type Size struct {
 	ClipSide int     `json:",omitempty"`
 	ClipRate float64 `json:",omitempty"`
 	Quiet    bool    `json:",omitempty"`
+	// ClipFormat is what becomes of clips: a film ("" or mp4), or an animation (gif or webp) without sound.
+	ClipFormat string `json:",omitempty"`
 	// Mark is what is drawn across pictures.
 	Mark Mark `json:",omitzero"`
 }
 
-// Mark are words that are drawn across a picture; without words there is none.
+// Mark are words or another picture, drawn across a picture.
 type Mark struct {
 	Words    string `json:"words"`
 	Place    string `json:"place"`    // one of MarkPlaces
 	Strength int    `json:"strength"` // 10 to 100 %, how much it covers
+	// Item is drawn in place of words; what that is now is Picture, by its key in the storage.
+	Item    int64  `json:"item,omitempty"`
+	Picture string `json:"picture,omitempty"`
 }
+
+// None says whether nothing is drawn.
+func (m Mark) None() bool { return m.Words == "" && m.Item == 0 && m.Picture == "" }
 
 // MarkPlaces are where a mark is: once in the middle, repeated across, or in the corner at the bottom right.
 var MarkPlaces = []string{"middle", "across", "corner"}
 
-// Under is the mark as it is drawn: nothing of it matters without words.
+// Under is the mark as it is drawn: nothing of it matters where nothing is drawn.
 func (m Mark) Under() Mark {
-	if m.Words == "" {
+	if m.None() {
 		return Mark{}
 	}
 	return m
@@ -97,17 +106,53 @@ type Plan struct {
 // ErrNoDimensions is returned for an item that cannot be sized because it has no width or height.
 var ErrNoDimensions = errors.New("outputs: the item has no dimensions")
 
-var extensions = map[string]string{"jpeg": "jpg", "png": "png", "webp": "webp", "avif": "avif", "mp4": "mp4"}
+var extensions = map[string]string{"jpeg": "jpg", "png": "png", "webp": "webp", "avif": "avif", "mp4": "mp4", "gif": "gif"}
 
 // Extension is the file name ending of a format, without a dot.
 func Extension(format string) string { return extensions[format] }
 
+// Best as a format is the best that the asker takes.
+const Best = "best"
+
 // Formats are the picture formats that an output size can ask for.
-var Formats = []string{"jpeg", "png", "webp", "avif"}
+var Formats = []string{"jpeg", "png", "webp", "avif", Best}
+
+// ClipFormats are what an output size can make of clips.
+var ClipFormats = []string{"", "mp4", "gif", "webp"}
+
+// MostAnimated is how long an animation is at most, in seconds.
+const MostAnimated = 30
+
+// Animated says whether clips become animations rather than films.
+func (s *Size) Animated() bool { return s.ClipFormat == "gif" || s.ClipFormat == "webp" }
+
+// For is the size for somebody whose request says which media types it takes (Accept, RFC 9110 section 12.5.1). Only types that are named
+// count: whatever asks for anything is given what everything shows.
+func (s Size) For(accept string) Size {
+	if s.Format != Best {
+		return s
+	}
+	s.Format = "jpeg"
+	for part := range strings.SplitSeq(accept, ",") {
+		name, weight, _ := strings.Cut(part, ";")
+		if q, found := strings.CutPrefix(strings.ReplaceAll(weight, " ", ""), "q="); found && strings.Trim(q, "0.") == "" {
+			continue // refused
+		}
+		switch strings.TrimSpace(name) {
+		case "image/avif":
+			s.Format = "avif"
+			return s
+		case "image/webp":
+			s.Format = "webp"
+		}
+	}
+	return s
+}
 
 // Make works out what an output size makes of an item. Nothing is enlarged unless the size asks for it. A clip becomes H.264 in an MP4 of
-// even dimensions, whatever picture format the size names.
+// even dimensions or an animation, whatever picture format the size names. Where nobody says what they take, the best is a JPEG.
 func Make(src Source, size Size) (Plan, error) {
+	size = size.For("")
 	if src.Size.Empty() {
 		return Plan{}, ErrNoDimensions
 	}
@@ -120,6 +165,9 @@ func Make(src Source, size Size) (Plan, error) {
 	case src.Kind == "clip":
 		if size.ClipSide > 0 {
 			box = geometry.Size{Width: size.ClipSide, Height: size.ClipSide}
+		}
+		if size.Animated() {
+			return Plan{Size: geometry.Fit(src.Size, box), Format: size.ClipFormat}, nil
 		}
 		return Plan{Size: geometry.Even(geometry.Fit(src.Size, box)), Format: "mp4"}, nil
 	case size.Fit == Fill && !box.Empty():

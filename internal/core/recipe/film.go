@@ -69,6 +69,12 @@ func (r Recipe) Span(seconds float64) (from, to float64) {
 	return from, max(to, min(seconds, from+ShortestClip))
 }
 
+// Long is how long a clip of so many seconds is then, in seconds.
+func (r Recipe) Long(seconds float64) float64 {
+	from, to := r.Span(seconds)
+	return to - from
+}
+
 // PosterAt is the moment that stands for a clip of so many seconds, in seconds of the file: the one that was chosen, if it remains, or
 // one from a third into what remains, at most 3 seconds in.
 func (r Recipe) PosterAt(seconds float64) float64 {

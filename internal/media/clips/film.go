@@ -6,6 +6,9 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"os"
+	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -116,6 +119,41 @@ func Web(ctx context.Context, path, mp4 string, size geometry.Size, e Edit, noti
 	// Films give way to pictures, which are waited for more keenly.
 	args = append([]string{"-n", "10", "ffmpeg"}, append(args, "-f", "mp4", mp4)...)
 	_, err = runTo(ctx, &telling{edit: e}, 20*time.Minute, "nice", args...)
+	return err
+}
+
+// animationRate is how many pictures a second an animation has at most where nothing else is said.
+const animationRate = 15.0
+
+// Animate writes a clip as an animation that goes on for ever, a GIF or a WebP by its format, of exactly that size in pixels, without sound
+// and metadata. Quality, 1 to 100, is for WebP; a GIF has the 256 colours that suit the clip best.
+func Animate(ctx context.Context, path, target, format string, size geometry.Size, e Edit, quality int) error {
+	rate := animationRate
+	if e.Rate > 0 {
+		rate = e.Rate
+	}
+	filters := strings.Join(append(e.pictures(), fmt.Sprintf("fps='min(source_fps,%s)'", number(rate)),
+		fmt.Sprintf("scale=%d:%d:flags=lanczos", size.Width, size.Height), "setsar=1"), ",")
+	from := append(append([]string{"-n", "10", "ffmpeg", "-v", "error", "-nostdin", "-y", "-threads", "2"}, safe...), e.seek()...)
+	from = append(from, "-i", path)
+	to := []string{"-map", "0:v:0", "-map_metadata", "-1", "-vf", filters, "-c:v", "libwebp_anim", "-quality", strconv.Itoa(quality),
+		"-loop", "0", "-f", "webp"}
+	if format == "gif" {
+		// The colours are found in a first pass: in one pass all pictures would be held until the last was seen.
+		palette := target + ".palette.png"
+		defer func() { _ = os.Remove(palette) }()
+		args := append(slices.Clone(from), "-map", "0:v:0", "-vf", filters+",palettegen=stats_mode=diff", "-frames:v", "1", palette)
+		if _, err := run(ctx, 10*time.Minute, "nice", args...); err != nil {
+			return err
+		}
+		from = append(from, "-i", palette)
+		to = []string{"-map_metadata", "-1", "-filter_complex", "[0:v:0]" + filters + "[clip];[clip][1:v]paletteuse=dither=bayer:bayer_scale=4",
+			"-loop", "0", "-f", "gif"}
+	}
+	if e.Told != nil && e.Seconds > 0 {
+		to = append(to, "-progress", "pipe:1", "-nostats")
+	}
+	_, err := runTo(ctx, &telling{edit: e}, 10*time.Minute, "nice", append(append(from, to...), target)...)
 	return err
 }
 

@@ -1,4 +1,4 @@
-// Words across a picture, for those who may look and not take.
+// Words or a picture across a picture, for those who may look and not take.
 #include <vips/vips.h>
 
 #include "vips.h"
@@ -63,5 +63,57 @@ int bs_mark(VipsImage *in, const char *words, int place, double strength, VipsIm
   VipsImage *all[] = {plain, letters, mask, below, shaded};
   for (int i = 0; i < 5; i++)
     if (all[i]) g_object_unref(all[i]);
+  return failed ? -1 : 0;
+}
+
+// laid puts a mark with alpha onto a clear ground of a size, by its place.
+static int laid(VipsImage *mark, int place, int width, int height, VipsImage **out) {
+  int edge = VIPS_MAX(2, VIPS_MIN(width, height) / 40);
+  if (place != BS_ACROSS) {
+    int left = place == BS_MIDDLE ? (width - mark->Xsize) / 2 : width - mark->Xsize - edge;
+    int top = place == BS_MIDDLE ? (height - mark->Ysize) / 2 : height - mark->Ysize - edge;
+    return placed(mark, VIPS_MAX(0, left), VIPS_MAX(0, top), width, height, out);
+  }
+  VipsImage *t[2] = {NULL, NULL};
+  int wide = mark->Xsize * 3 / 2, high = mark->Ysize * 2;
+  int failed = placed(mark, wide / 6, high / 4, wide, high, &t[0]) ||
+               vips_replicate(t[0], &t[1], width / wide + 1, height / high + 1, NULL) ||
+               vips_crop(t[1], out, 0, 0, width, height, NULL);
+  for (int i = 0; i < 2; i++)
+    if (t[i]) g_object_unref(t[i]);
+  return failed ? -1 : 0;
+}
+
+int bs_mark_picture(VipsImage *in, const char *path, int place, double strength, VipsImage **out) {
+  VipsImage *plain = NULL, *t[7] = {NULL, NULL, NULL, NULL, NULL, NULL, NULL};
+  if (bs_srgb(in, &plain)) return -1;
+  int width = plain->Xsize, height = plain->Ysize;
+  if (width < 48 || height < 48) { // nobody takes that, and nothing is seen of it
+    *out = plain;
+    return 0;
+  }
+  double share = place == BS_MIDDLE ? 0.5 : 0.2;
+  double weak[4] = {1, 1, 1, strength}, none[4] = {0, 0, 0, 0};
+  int failed = vips_thumbnail(path, &t[0], VIPS_MAX(8, (int)(width * share)), "height", VIPS_MAX(8, (int)(height * share)), NULL) ||
+               bs_srgb(t[0], &t[1]);
+  if (!failed && !vips_image_hasalpha(t[1]))
+    failed = vips_addalpha(t[1], &t[2], NULL);
+  else if (!failed)
+    g_object_ref(t[2] = t[1]);
+  failed = failed || vips_linear(t[2], &t[3], weak, none, 4, "uchar", TRUE, NULL) ||
+           vips_copy(t[3], &t[4], "interpretation", VIPS_INTERPRETATION_sRGB, NULL) || laid(t[4], place, width, height, &t[5]) ||
+           vips_composite2(plain, t[5], &t[6], VIPS_BLEND_MODE_OVER, NULL);
+  if (!failed) {
+    VipsImage *opaque = NULL;
+    if (vips_image_hasalpha(plain))
+      g_object_ref(opaque = t[6]);
+    else
+      failed = vips_extract_band(t[6], &opaque, 0, "n", 3, NULL);
+    failed = failed || vips_cast(opaque, out, VIPS_FORMAT_UCHAR, NULL);
+    if (opaque) g_object_unref(opaque);
+  }
+  for (int i = 0; i < 7; i++)
+    if (t[i]) g_object_unref(t[i]);
+  g_object_unref(plain);
   return failed ? -1 : 0;
 }

@@ -76,3 +76,38 @@ func TestPicturesOfEveryShapeAreMarked(t *testing.T) {
 		}
 	}
 }
+
+// TestAPictureIsAMark draws a logo with a clear ground across others: only where it is drawn is anything changed.
+func TestAPictureIsAMark(t *testing.T) {
+	logo := goimage.NewNRGBA(goimage.Rect(0, 0, 80, 40))
+	for y := range 40 {
+		for x := range 80 {
+			if x < 40 { // the right half is clear
+				logo.SetNRGBA(x, y, color.NRGBA{R: 255, A: 255})
+			}
+		}
+	}
+	file := asPNG(t, logo)
+	ground := color.NRGBA{R: 120, G: 120, B: 120, A: 255}
+	plain := goimage.NewNRGBA(goimage.Rect(0, 0, 600, 400))
+	for i := range plain.Pix {
+		plain.Pix[i] = []uint8{ground.R, ground.G, ground.B, ground.A}[i%4]
+	}
+	from := asPNG(t, plain)
+	for place, part := range map[string]struct{ drawn, clear goimage.Rectangle }{
+		"middle": {goimage.Rect(160, 140, 290, 260), goimage.Rect(310, 0, 600, 400)},
+		"corner": {goimage.Rect(475, 340, 525, 385), goimage.Rect(0, 0, 400, 300)},
+		"across": {goimage.Rect(0, 0, 600, 400), goimage.Rect(0, 0, 15, 10)},
+	} {
+		target := filepath.Join(t.TempDir(), "marked.png")
+		_, err := do(Request{Path: from, MediaType: "image/png", Outputs: []Output{{Path: target, Width: 600, Height: 400, Format: "png",
+			MarkFile: file, MarkPlace: place, MarkStrength: 50}}})
+		require.NoError(t, err)
+		picture := readPNG(t, target)
+		share, most := changed(picture, part.drawn, ground)
+		assert.Greater(t, share, 0.1, place)
+		assert.InDelta(t, 67, most, 4, "half as strong: %s", place) // from 120 half-way to 255 in red, and to 0 in green
+		share, _ = changed(picture, part.clear, ground)
+		assert.Zero(t, share, place)
+	}
+}

@@ -56,9 +56,9 @@ type Output struct {
 	PadColour           int
 	// Budget is how many bytes the file may take, or 0: the quality is as high as that allows, and at most Quality.
 	Budget int64
-	// Mark are words across the picture, at a place (middle, across, corner) and as strong as that, in %.
-	Mark, MarkPlace string
-	MarkStrength    int
+	// Mark are words across the picture, or MarkFile the path of a picture, at a place (middle, across, corner) and as strong as that, in %.
+	Mark, MarkFile, MarkPlace string
+	MarkStrength              int
 	// Measure asks how like the file is to what it was written from.
 	Measure bool
 }

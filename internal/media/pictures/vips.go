@@ -165,11 +165,16 @@ func (i image) pad(width, height, colour int) (image, error) {
 	})
 }
 
-// mark puts words across a picture; strength is from 0 to 1.
-func (i image) mark(words, place string, strength float64) (image, error) {
+// mark puts words, or the picture in a file, across a picture; strength is from 0 to 1.
+func (i image) mark(words, file, place string, strength float64) (image, error) {
 	at, known := map[string]C.int{"middle": C.BS_MIDDLE, "across": C.BS_ACROSS, "corner": C.BS_CORNER}[place]
 	if !known {
 		at = C.BS_MIDDLE
+	}
+	if file != "" {
+		path := C.CString(file)
+		defer C.free(unsafe.Pointer(path))
+		return call("marking", func(out **C.VipsImage) C.int { return C.bs_mark_picture(i.ptr, path, at, C.double(strength), out) })
 	}
 	text := C.CString(html.EscapeString(words)) // it is read as markup
 	defer C.free(unsafe.Pointer(text))

@@ -23,6 +23,7 @@ int bs_pad(VipsImage *in, int width, int height, const double rgb[3], VipsImage 
 enum { BS_MIDDLE, BS_ACROSS, BS_CORNER };
 // Words, as Pango markup, across a picture; strength from 0 to 1.
 int bs_mark(VipsImage *in, const char *words, int place, double strength, VipsImage **out);
+int bs_mark_picture(VipsImage *in, const char *path, int place, double strength, VipsImage **out);
 int bs_average(VipsImage *in, double rgb[3]);
 int bs_save_jpeg(VipsImage *in, const char *path, int quality, int optimise);
 int bs_save_png(VipsImage *in, const char *path);

@@ -46,8 +46,8 @@ func makeOne(base image, o Output, quickly bool) (Written, error) {
 			return Written{}, err
 		}
 	}
-	if o.Mark != "" {
-		if err := then(result.mark(o.Mark, o.MarkPlace, float64(o.MarkStrength)/100)); err != nil {
+	if o.Mark != "" || o.MarkFile != "" {
+		if err := then(result.mark(o.Mark, o.MarkFile, o.MarkPlace, float64(o.MarkStrength)/100)); err != nil {
 			return Written{}, err
 		}
 	}

@@ -47,8 +47,9 @@ const shownBy: Record<string, string[]> = {
   contribution: ["contributions", "sending-check"],
   embed: ["embeds", "embedded", "asset"],
   embed_source: ["embeds", "embedded", "sending-check"],
-  sighting: ["embeds", "embed-seen", "public-addresses", "address-seen"],
+  sighting: ["embeds", "websites", "embed-seen", "public-addresses", "address-seen"],
   site: ["sites"],
+  logo: ["logos"],
   public_address: ["public-addresses", "asset"],
   intake: ["intakes", "trail"], // it can be undone from its first file on
   intake_file: ["intakes", "contributions"],

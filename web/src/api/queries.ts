@@ -174,6 +174,12 @@ export const useEmbedSeen = (brand: string, id: number) =>
 /** useSites lists the websites whose editors may pick. */
 export const useSites = (brand: string) =>
   useQuery({ queryKey: ["sites"], queryFn: () => ask(client.GET("/api/brands/{brand}/sites", at(brand))) });
+/** useLogos lists the logos of the brand, the newest first. */
+export const useLogos = (brand: string) =>
+  useQuery({ queryKey: ["logos"], queryFn: () => ask(client.GET("/api/brands/{brand}/logos", at(brand))) });
+/** useWebsites lists the websites that were seen to show something, the one seen last first. */
+export const useWebsites = (brand: string, wanted: boolean) =>
+  useQuery({ queryKey: ["websites"], enabled: wanted, queryFn: () => ask(client.GET("/api/brands/{brand}/websites", at(brand))) });
 /** usePublicAddresses lists the items that anybody can open, before an id, the newest first. */
 export const usePublicAddresses = (brand: string, before: number | undefined) =>
   useQuery({

@@ -2112,6 +2112,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/logos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listLogos"];
+        put?: never;
+        post: operations["setLogos"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/websites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listWebsites"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/output-sizes/clear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["clearMade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/output-sizes/try": {
         parameters: {
             query?: never;
@@ -4785,8 +4839,11 @@ export interface components {
             /** @description Around a picture that is padded: #rrggbb, or tint for its own mean colour */
             colour?: string;
             enlarge?: boolean;
-            /** @enum {string} */
-            format: "jpeg" | "png" | "webp" | "avif";
+            /**
+             * @description best is the best that the asker takes
+             * @enum {string}
+             */
+            format: "jpeg" | "png" | "webp" | "avif" | "best";
             quality: number;
             /**
              * Format: int64
@@ -4804,17 +4861,45 @@ export interface components {
              * @description Pictures a second of clips at most, or 0
              */
             clipRate?: number;
+            /**
+             * @description What becomes of clips: a film, or an animation without sound
+             * @enum {string}
+             */
+            clipFormat?: "" | "mp4" | "gif" | "webp";
             /** @description Clips without sound */
             quiet?: boolean;
             /** @description Made of everything that comes in */
             onArrival?: boolean;
+            /** @description Items are had in it at their public addresses */
+            public?: boolean;
         };
         OutputSize: components["schemas"]["OutputSizeValues"] & {
             /** Format: int64 */
             id: number;
+            /** @description Its name in public addresses */
+            address: string;
+        };
+        LogoChange: {
+            selection: components["schemas"]["Selection"];
+            logo: boolean;
+        };
+        Website: {
+            host: string;
+            /** @description How many of its pages show something */
+            pages: number;
+            /** Format: date-time */
+            first: string;
+            /** Format: date-time */
+            last: string;
+            embeds: number[];
+            /** @description Those shown by their own address, at most 500 */
+            items: number[];
         };
         SizeCost: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description 0 is what was made for pages and players by no output size
+             */
             id: number;
             files: number;
             /** Format: int64 */
@@ -4999,6 +5084,11 @@ export interface components {
             remarks: boolean;
             /** @description Words across the pictures; empty is none */
             markWords: string;
+            /**
+             * Format: int64
+             * @description A logo of the brand across the pictures, in place of words
+             */
+            markItem?: number;
             /** @enum {string} */
             markPlace: "middle" | "across" | "corner";
             markStrength: number;
@@ -8954,6 +9044,93 @@ export interface operations {
                     "application/json": components["schemas"]["SizeCost"][];
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listLogos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The logos of the brand, the newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cover"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setLogos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogoChange"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listWebsites: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The websites that were seen to show embeds or items, the one seen last first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Website"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    clearMade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: int64 */
+                    id: number;
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
             default: components["responses"]["Problem"];
         };
     };

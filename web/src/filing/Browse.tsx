@@ -1,7 +1,8 @@
 import { X } from "lucide-react";
 import { useState } from "react";
 import { prefer, usePreferences } from "~/api/preferences";
-import { useDays, useFacets, useRuleCounts } from "~/api/queries";
+import type { Schema } from "~/api/client";
+import { useDays, useEmbeds, useFacets, useLogos, useRuleCounts, useWebsites } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
 import { tell } from "~/kit/notes";
 import { facetsOf, periodName, sourceNames, withFacets } from "~/sheet/filters";
@@ -84,16 +85,39 @@ export function BySource() {
   );
 }
 
-/** ByUse opens what is shown outside now, by where, the newest first, and what stands for albums and galleries. */
+/**
+ * ByUse opens what is shown outside now, by where, the newest or the oldest first, on which websites it was seen, and what stands for albums
+ * and galleries or is a logo.
+ */
 export function ByUse() {
   const brand = useBrand();
   const place = usePlace();
   const { goTo } = useGo();
   const covers = useCovers(brand);
+  const [oldest, setOldest] = useState(false);
+  const logos = (useLogos(brand).data ?? []).map((l) => l.id);
+  const sites = useWebsites(brand, true).data ?? [];
+  const embeds = useEmbeds(brand).data ?? [];
+  const onSite = (w: Schema["Website"]): Schema["Rule"] => ({
+    match: "any",
+    rules: [
+      ...embeds.filter((e) => w.embeds.includes(e.id)).flatMap((e) => ruleOf(e.sources).rules ?? []),
+      ...(w.items.length ? [{ field: "item" as const, ids: w.items }] : []),
+    ],
+  });
+  const inOrder = <T,>(all: T[]) => (oldest ? all.toReversed() : all);
   const open = useOutside(brand).filter((o) => o.open && o.places.some((p) => p.album || p.folder));
   const uses = [
-    ...open.map((o) => ({ key: o.key, name: o.what === "gallery" ? o.name : `${o.name}, on websites`, rule: ruleOf(o.places) })),
+    ...inOrder(open).map((o) => ({
+      key: o.key,
+      name: o.what === "gallery" ? o.name : `${o.name}, on websites`,
+      rule: ruleOf(o.places),
+    })),
+    ...inOrder(sites)
+      .filter((w) => onSite(w).rules!.length > 0)
+      .map((w) => ({ key: `site-${w.host}`, name: `On ${w.host}`, rule: onSite(w) })),
     ...(covers.length ? [{ key: "covers", name: "Covers of albums and galleries", rule: { field: "item" as const, ids: covers } }] : []),
+    ...(logos.length ? [{ key: "logos", name: "Logos", rule: { field: "item" as const, ids: logos } }] : []),
   ];
   const counts = useRuleCounts(
     brand,
@@ -103,6 +127,11 @@ export function ByUse() {
   if (uses.length === 0) return <p className="pl-8 text-dense text-ink-soft">Nothing is shown outside.</p>;
   return (
     <>
+      {uses.length > 1 && (
+        <button type="button" className="pl-8 text-small text-sea underline" onClick={() => setOldest(!oldest)}>
+          {oldest ? "The newest first" : "The oldest first"}
+        </button>
+      )}
       {uses.map((u, i) => (
         <CabinetRow
           key={u.key}

@@ -1,6 +1,7 @@
+import { useState } from "react";
 import { Link } from "@tanstack/react-router";
 import type { Schema } from "~/api/client";
-import { useOutputSizes } from "~/api/queries";
+import { useLogos, useOutputSizes } from "~/api/queries";
 import { Choice, Switch } from "~/kit/Field";
 import { SavedField } from "~/kit/SavedField";
 import { SavedSlider } from "~/kit/SavedSlider";
@@ -18,6 +19,10 @@ const places: { value: Settings["markPlace"]; label: string }[] = [
 export function GalleryTaking({ brand, gallery: g }: { brand: string; gallery: Schema["Gallery"] }) {
   const sizes = useOutputSizes(brand).data ?? [];
   const s = g.settings;
+  const logos = useLogos(brand).data ?? [];
+  const [wording, setWording] = useState(false);
+  const kind = s.markItem ? String(s.markItem) : s.markWords || wording ? "words" : "none";
+  const marked = !!s.markWords || !!s.markItem;
   const change = (part: Partial<Settings>) => void changeGallery(brand, g.id, { settings: { ...s, ...part } });
   const set = (part: Partial<Settings>) => setGallery(brand, g.id, { settings: { ...s, ...part } });
   return (
@@ -39,15 +44,33 @@ export function GalleryTaking({ brand, gallery: g }: { brand: string; gallery: S
           {!s.original && s.sizes.length === 0 && <p className="text-tomato">No size is chosen, so guests can only look.</p>}
         </fieldset>
       )}
-      <div className="grid gap-4 border-t border-line pt-3 md:grid-cols-3">
-        <SavedField
-          label="Mark across the pictures (optional)"
-          hint="Drawn across whatever they see large or take along"
-          value={s.markWords}
-          maxLength={60}
-          onSave={(markWords) => set({ markWords })}
+      <div className="grid gap-4 border-t border-line pt-3 md:grid-cols-2">
+        <Choice
+          label="Mark across the pictures"
+          value={kind}
+          options={[
+            { value: "none", label: "None" },
+            { value: "words", label: "Words" },
+            ...logos.map((l) => ({ value: String(l.id), label: `The logo “${l.alt}”` })),
+            ...(s.markItem && !logos.some((l) => l.id === s.markItem)
+              ? [{ value: kind, label: "A logo that is gone: “PROOF” instead" }]
+              : []),
+          ]}
+          onChange={(v) => {
+            setWording(v === "words");
+            change({ markItem: v === "none" || v === "words" ? 0 : Number(v), markWords: v === "words" ? s.markWords : "" });
+          }}
         />
-        {s.markWords && (
+        {kind === "words" && (
+          <SavedField
+            label="Its words"
+            hint="Drawn across whatever they see large or take along"
+            value={s.markWords}
+            maxLength={60}
+            onSave={(markWords) => set({ markWords })}
+          />
+        )}
+        {marked && (
           <>
             <Choice label="Where" value={s.markPlace} options={places} onChange={(markPlace) => change({ markPlace })} />
             <SavedSlider
@@ -61,7 +84,12 @@ export function GalleryTaking({ brand, gallery: g }: { brand: string; gallery: S
           </>
         )}
       </div>
-      {s.markWords && s.original && s.downloads && (
+      {logos.length === 0 && (
+        <p className="text-small text-ink-soft">
+          To draw a logo across them, select its picture in the library and choose “Use it as a logo of the brand”.
+        </p>
+      )}
+      {marked && s.original && s.downloads && (
         <p className="text-dense text-ink-soft">Original files go out as they are, without the mark.</p>
       )}
       <p className="text-small text-ink-soft">

@@ -1,17 +1,21 @@
 import { Copy, Globe } from "lucide-react";
 import { useState, type FormEvent } from "react";
 import { mediaAddress, messageOf, ProblemError, type Me, type Schema } from "~/api/client";
-import { useAddressSeen, usePublicAddresses, useSites } from "~/api/queries";
+import { useAddressSeen, useOutputSizes, usePublicAddresses, useSites } from "~/api/queries";
 import { rows, useRow } from "~/api/rows";
 import { Button } from "~/kit/Button";
-import { TextField } from "~/kit/Field";
+import { Choice, TextField } from "~/kit/Field";
 import { copyText } from "~/kit/notes";
 import { plural, titleOf } from "~/kit/words";
 import { addSite, endPublic, removeSite } from "./acts";
 
+const names = ["small", "medium", "large"];
+
 /** PublicPage lists which single items anybody can open, and the websites whose editors may pick some. */
 export function PublicPage({ me }: { me: Me }) {
   const brand = me.brand;
+  const [size, setSize] = useState("medium");
+  const sizes = useOutputSizes(brand).data ?? [];
   const [before, setBefore] = useState<number>();
   const addresses = usePublicAddresses(brand, before).data;
   return (
@@ -22,7 +26,24 @@ export function PublicPage({ me }: { me: Me }) {
       <div className="mx-auto max-w-4xl space-y-6 p-4">
         <Sites brand={brand} may={me.can.includes("settings")} />
         <section aria-label="Items that anybody can open">
-          <h2 className="mb-2 text-base">Items that anybody can open</h2>
+          <div className="mb-2 flex flex-wrap items-end gap-3">
+            <h2 className="flex-1 text-base">Items that anybody can open</h2>
+            {!!addresses?.length && (
+              <div className="w-64">
+                <Choice
+                  label="Addresses in the size"
+                  value={size}
+                  options={[
+                    { value: "small", label: "small, 640 pixels wide" },
+                    { value: "medium", label: "medium, 1280 pixels wide" },
+                    { value: "large", label: "large, 1920 pixels wide" },
+                    ...sizes.filter((s) => s.public).map((s) => ({ value: s.address, label: s.name })),
+                  ]}
+                  onChange={setSize}
+                />
+              </div>
+            )}
+          </div>
           {addresses?.length === 0 && before === undefined && (
             <p className="text-ink-soft">
               None yet. An item gets an address of its own when an editor picks it for a website, or from the menu of a selection: “Copy a
@@ -31,7 +52,7 @@ export function PublicPage({ me }: { me: Me }) {
           )}
           <ul className="space-y-2">
             {addresses?.map((a) => (
-              <Address key={a.id} brand={brand} address={a} />
+              <Address key={a.id} brand={brand} address={a} size={size} own={!names.includes(size)} />
             ))}
           </ul>
           <div className="mt-3 flex gap-2">
@@ -46,18 +67,18 @@ export function PublicPage({ me }: { me: Me }) {
 
 const day = (at: string) => new Date(at).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
 
-function Address({ brand, address: a }: { brand: string; address: Schema["PublicAddress"] }) {
+function Address({ brand, address: a, size, own }: { brand: string; address: Schema["PublicAddress"]; size: string; own: boolean }) {
   const row = useRow(a.item);
   const [open, setOpen] = useState(false);
   const seen = useAddressSeen(brand, a.id, open).data;
   if (!row) rows.want([a.item]);
-  const medium = a.picture.picture.replace("{width}", "medium").replace("{format}", a.picture.formats.at(-1)!);
+  const shown = own ? a.address + "/" + size : a.picture.picture.replace("{width}", size).replace("{format}", a.picture.formats.at(-1)!);
   return (
     <li className="flex flex-wrap items-center gap-3 rounded-patch border border-line bg-card p-2" data-address={a.item}>
       {row && <img src={mediaAddress(brand, row, "small")} alt="" className="h-14 w-20 rounded-patch object-cover" />}
       <div className="min-w-52 flex-1">
         <p className="truncate font-medium">{row ? titleOf(row) : ""}</p>
-        <p className="text-small break-all text-plum">{medium}</p>
+        <p className="text-small break-all text-plum">{shown}</p>
         <p className="text-small text-ink-soft">
           since {day(a.since)}
           {a.pages > 0 && (
@@ -79,7 +100,7 @@ function Address({ brand, address: a }: { brand: string; address: Schema["Public
           </ul>
         )}
       </div>
-      <Button icon={<Copy size={16} />} onClick={() => void copyText(medium, "the address")}>
+      <Button icon={<Copy size={16} />} onClick={() => void copyText(shown, "the address")}>
         Copy the address
       </Button>
       <Button tone="quiet" onClick={() => void endPublic(brand, [a.id])}>

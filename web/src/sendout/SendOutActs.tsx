@@ -1,7 +1,7 @@
-import { Images, Link2 } from "lucide-react";
+import { Images, Link2, Stamp } from "lucide-react";
 import { useState } from "react";
 import { messageOf, type Me, type Selection } from "~/api/client";
-import { useSendingCheck } from "~/api/queries";
+import { useLogos, useSendingCheck } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { copyText, tell } from "~/kit/notes";
@@ -9,8 +9,8 @@ import { items } from "~/kit/words";
 import { LeavingCheck } from "~/sheet/LeavingCheck";
 import { useOffer } from "~/sheet/offers";
 import { useBrand } from "~/sheet/place";
-import { asSelection, useCount } from "~/sheet/selection";
-import { makePublic } from "./acts";
+import { asSelection, useCount, useOnlySelected } from "~/sheet/selection";
+import { makePublic, setLogos } from "./acts";
 import { SelectionGalleryDialog } from "./GalleryDialogs";
 
 /** SendOutActs offers, on every step, to give items addresses that anybody can open. */
@@ -18,6 +18,19 @@ export function SendOutActs({ me }: { me: Me }) {
   const brand = useBrand();
   const count = useCount();
   const [asked, setAsked] = useState<{ selection: Selection; count: number; what: "addresses" | "gallery" }>();
+  const one = useOnlySelected();
+  const logos = useLogos(brand).data ?? [];
+  const isLogo = one !== undefined && logos.some((l) => l.id === one);
+  const logoActs =
+    one === undefined
+      ? []
+      : [
+          {
+            label: isLogo ? "Not a logo of the brand any more" : "Use it as a logo of the brand",
+            icon: <Stamp size={16} />,
+            run: () => void setLogos(brand, asSelection(), !isLogo),
+          },
+        ];
   useOffer(
     "Public addresses",
     me.can.includes("galleries")
@@ -32,6 +45,7 @@ export function SendOutActs({ me }: { me: Me }) {
             icon: <Images size={16} />,
             run: () => setAsked({ selection: asSelection(), count, what: "gallery" }),
           },
+          ...logoActs,
         ]
       : [],
   );

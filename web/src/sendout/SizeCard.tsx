@@ -11,8 +11,9 @@ type Values = Schema["OutputSizeValues"];
 
 /** valuesOf is an output size without its id. */
 export function valuesOf(size: OutputSize): Values {
-  const values: Values & { id?: number } = { ...size };
+  const values: Values & { id?: number; address?: string } = { ...size };
   delete values.id;
+  delete values.address;
   return values;
 }
 
@@ -71,6 +72,7 @@ export function SizeCard({ brand, size }: { brand: string; size: OutputSize }) {
             { value: "webp", label: "WebP" },
             { value: "avif", label: "AVIF" },
             { value: "png", label: "PNG, loses nothing" },
+            { value: "best", label: "the best that the browser takes" },
           ]}
           onChange={(format) => now({ format, budget: format === "png" ? 0 : size.budget })}
         />
@@ -109,11 +111,35 @@ export function SizeCard({ brand, size }: { brand: string; size: OutputSize }) {
           hint="{name} {title} {n} {date} {size} {width} {height}"
           onSave={(pattern) => set({ pattern })}
         />
+        {size.format === "best" && (
+          <p className="text-small text-ink-soft sm:col-span-2">
+            AVIF, WebP or JPEG, by what a browser says that it takes: for guests and public addresses. Everywhere else it is a JPEG.
+          </p>
+        )}
         {toggle("Make it of everything that comes in", size.onArrival, (onArrival) => ({ onArrival }))}
+        {toggle("Offer it at public addresses", size.public, (isPublic) => ({ public: isPublic }))}
+        {size.public && (
+          <p className="text-small text-ink-soft sm:col-span-2" data-size-address={size.address}>
+            Items with a public address are had in it under <span className="text-plum">…/{size.address}</span>, which stays when it is
+            renamed.
+          </p>
+        )}
         <h3 className="font-display text-base sm:col-span-2">Clips</h3>
+        <div className="sm:col-span-2">
+          <Choice
+            label="Become"
+            value={size.clipFormat || "mp4"}
+            options={[
+              { value: "mp4", label: "a film (MP4)" },
+              { value: "webp", label: "an animation (WebP), up to 30 seconds" },
+              { value: "gif", label: "an animation (GIF), up to 30 seconds" },
+            ]}
+            onChange={(clipFormat) => now({ clipFormat })}
+          />
+        </div>
         {number("Longer side in pixels", size.clipSide ?? 0, (clipSide) => ({ clipSide }), "Empty takes the box above")}
         {number("Pictures a second at most", size.clipRate ?? 0, (clipRate) => ({ clipRate }), "Empty keeps what a clip has")}
-        {toggle("Without sound", size.quiet, (quiet) => ({ quiet }))}
+        {(size.clipFormat || "mp4") === "mp4" && toggle("Without sound", size.quiet, (quiet) => ({ quiet }))}
         {problem && (
           <p role="alert" className="text-tomato sm:col-span-2">
             {problem}

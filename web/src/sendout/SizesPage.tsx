@@ -8,7 +8,7 @@ import { Dialog } from "~/kit/Dialog";
 import { Menu } from "~/kit/Menu";
 import { bytes, plural } from "~/kit/words";
 import { describeSize } from "~/sheet/FilesWanted";
-import { addSize, defaultSizes, duplicateSize, orderSizes, retireSize } from "./acts";
+import { addSize, clearMade, defaultSizes, duplicateSize, orderSizes, retireSize } from "./acts";
 import { SizeCard, valuesOf } from "./SizeCard";
 import { SizeExample } from "./SizeExample";
 
@@ -31,6 +31,13 @@ export function SizesPage({ brand }: { brand: string }) {
   const [chosen, setChosen] = useState<number>();
   const [retiring, setRetiring] = useState<OutputSize>();
   const size = sizes?.find((s) => s.id === chosen) ?? sizes?.[0];
+  const costs = useSizeCosts(brand).data;
+  const made = (id: number) => costs?.find((c) => c.id === id && c.files > 0);
+  const removal = (id: number) => {
+    const cost = made(id);
+    if (!cost) return [];
+    return [{ label: `Remove ${plural(cost.files, "file")} made by it, ${bytes(cost.bytes)}`, onSelect: () => void clearMade(brand, id) }];
+  };
   const move = (from: number, to: number) => {
     const ids = sizes!.map((s) => s.id);
     ids.splice(to, 0, ...ids.splice(from, 1));
@@ -94,6 +101,7 @@ export function SizesPage({ brand }: { brand: string }) {
                   trigger={<IconButton label={`More about ${s.name}`} className="size-7" icon={<MoreHorizontal size={16} />} />}
                   items={[
                     { label: "Duplicate", onSelect: () => void duplicateSize(brand, s.id).then((d) => d?.id && setChosen(d.id)) },
+                    ...removal(s.id),
                     null,
                     { label: "Retire…", danger: true, onSelect: () => setRetiring(s) },
                   ]}
@@ -104,6 +112,15 @@ export function SizesPage({ brand }: { brand: string }) {
               <li className="text-ink-soft">There is none, so nothing can be taken along. Make one, or put the first ones back.</li>
             )}
           </ol>
+          {made(0) && (
+            <div className="mt-4 flex flex-wrap items-center gap-2 border-t border-line pt-3" data-made-for-pages={made(0)!.files}>
+              <p className="min-w-40 flex-1 text-small text-ink-soft">
+                For web pages and players, by no output size: {plural(made(0)!.files, "file")}, {bytes(made(0)!.bytes)}. They are made again
+                when they are asked for.
+              </p>
+              <Button onClick={() => void clearMade(brand, 0)}>Remove {plural(made(0)!.files, "file")}</Button>
+            </div>
+          )}
         </div>
         {size && (
           <div className="space-y-5">

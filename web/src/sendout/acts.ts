@@ -1,4 +1,4 @@
-import { act, ask, client, messageOf, type Schema } from "~/api/client";
+import { act, ask, client, messageOf, type Schema, type Selection } from "~/api/client";
 import { queries } from "~/api/queries";
 import { warn } from "~/kit/notes";
 
@@ -33,6 +33,14 @@ export const orderSizes = (brand: string, ids: number[]) =>
 /** retireSize does not offer a size any more; with clear what was made by it is removed. */
 export const retireSize = (brand: string, id: number, clear: boolean) =>
   act(brand, client.DELETE("/api/brands/{brand}/output-sizes/{id}", { params: { path: { brand, id }, query: { clear } } }));
+
+/** setLogos makes items logos of the brand, or ends that. */
+export const setLogos = (brand: string, selection: Selection, logo: boolean) =>
+  act(brand, client.POST("/api/brands/{brand}/logos", { ...at(brand), body: { selection, logo } }));
+
+/** clearMade removes what was made by a size, which stays; 0 is what was made by none. */
+export const clearMade = (brand: string, id: number) =>
+  act(brand, client.POST("/api/brands/{brand}/output-sizes/clear", { ...at(brand), body: { id } }));
 
 /** defaultSizes puts the sizes that a brand begins with back. */
 export const defaultSizes = (brand: string) => act(brand, client.POST("/api/brands/{brand}/output-sizes/defaults", at(brand)));

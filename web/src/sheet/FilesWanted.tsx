@@ -8,7 +8,7 @@ import { bytes } from "~/kit/words";
 /** What files are to be made, without of which items. */
 export type FilesWanted = Omit<Schema["NewDownload"], "selection" | "after">;
 
-const formatNames = { jpeg: "JPEG", webp: "WebP", avif: "AVIF", png: "PNG" };
+const formatNames = { jpeg: "JPEG", webp: "WebP", avif: "AVIF", png: "PNG", best: "the best that the browser takes" };
 
 /** describeSize says what an output size makes. */
 export function describeSize(s: Schema["OutputSize"]) {
@@ -25,7 +25,7 @@ export function describeSize(s: Schema["OutputSize"]) {
   const open = s.width === 0 && s.height === 0;
   return [
     open ? "as large as it is" : box,
-    s.format === "png" ? formatNames.png : `${formatNames[s.format]}, quality ${s.quality}`,
+    s.format === "png" || s.format === "best" ? formatNames[s.format] : `${formatNames[s.format]}, quality ${s.quality}`,
     s.budget ? `at most ${bytes(s.budget)}` : "",
     keeps,
     s.enlarge ? "enlarged where it is smaller" : "never enlarged",

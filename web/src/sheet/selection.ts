@@ -71,6 +71,9 @@ export const useTileState = (id: number) => useChosen((s) => (s.selected.has(id)
 /** useCount is how many items are selected. */
 export const useCount = () => useChosen(counted);
 
+/** useOnlySelected is the one item that is selected, if it is one. */
+export const useOnlySelected = () => useChosen((s) => (!s.wholly && counted(s) === 1 ? [...s.selected][0] : undefined));
+
 /** What a sheet shows, whatever the order. */
 const contents = (query: SheetQuery) =>
   JSON.stringify({ ...query, sort: undefined, descending: undefined, piled: undefined, unfolded: undefined });
