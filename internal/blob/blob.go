@@ -57,6 +57,12 @@ func Picture(sum []byte, size, recipeHash string) string {
 	return "shown/" + name[:2] + "/" + name + "/" + size + ".webp"
 }
 
+// OwnCover is the key of what is shown, at a size, of a file that is no original.
+func OwnCover(sum []byte, size string) string {
+	name := hex.EncodeToString(sum)
+	return "covers/" + name[:2] + "/" + name + "/" + size + ".webp"
+}
+
 // Rendition is the key of what a recipe makes of an original.
 func Rendition(sum []byte, recipe, extension string) string {
 	name := hex.EncodeToString(sum)

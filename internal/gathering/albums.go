@@ -113,7 +113,7 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 		begin = s.inTree
 	}
 	return begin(ctx, v, id, "change_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
-		name, description, cover := a.Name, a.Description, a.Chosen.Int64
+		name, description := a.Name, a.Description
 		if c.Name != nil {
 			name = outputs.CleanName(*c.Name)
 		}
@@ -121,10 +121,12 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 			description = *c.Description
 		}
 		if c.Cover != nil {
-			cover = *c.Cover
-		}
-		if cover != 0 {
-			if err := store.Reachable(ctx, tx, v, access.Look, []int64{cover}); err != nil {
+			if *c.Cover != 0 {
+				if err := store.Reachable(ctx, tx, v, access.Look, []int64{*c.Cover}); err != nil {
+					return store.Done{}, err
+				}
+			}
+			if err := tx.SetAlbumCover(ctx, id, *c.Cover, 0); err != nil {
 				return store.Done{}, err
 			}
 		}
@@ -160,7 +162,7 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 				said = fmt.Sprintf("Parked the album “%s”", name)
 			}
 		}
-		return store.Done{Said: said, Changed: 1}, tx.ChangeAlbum(ctx, id, name, description, cover)
+		return store.Done{Said: said, Changed: 1}, tx.ChangeAlbum(ctx, id, name, description)
 	})
 }
 

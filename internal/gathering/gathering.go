@@ -4,16 +4,20 @@ package gathering
 import (
 	"context"
 
+	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/media"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 )
 
 // Service gathers items.
 type Service struct {
-	DB   *store.DB
-	acts acts
+	DB    *store.DB
+	Blobs *blob.Store
+	Media *media.Engine
+	acts  acts
 }
 
 // acts are what is done to selections of items here.
@@ -26,8 +30,8 @@ type acts struct {
 }
 
 // New returns the service, with its acts made known.
-func New(db *store.DB, many *pieces.Service) *Service {
-	return &Service{DB: db, acts: acts{
+func New(db *store.DB, blobs *blob.Store, engine *media.Engine, many *pieces.Service) *Service {
+	return &Service{DB: db, Blobs: blobs, Media: engine, acts: acts{
 		fill: pieces.Register(many, fillAct), add: pieces.Register(many, addAct), takeOut: pieces.Register(many, takeOutAct),
 		move: pieces.Register(many, moveAct), sort: pieces.Register(many, byFolderAct),
 		carry: pieces.Register(many, carryAct), putDown: pieces.Register(many, putDownAct),

@@ -23,7 +23,7 @@ func started(t *testing.T) (*gathering.Service, *access.Viewer, []int64) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "gather")[access.Coordinator]
 	many, _ := piecestest.New(t, db)
-	return gathering.New(db, many), v, storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg", "d.jpg")
+	return gathering.New(db, nil, nil, many), v, storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg", "d.jpg")
 }
 
 func TestAnAlbumOfASelection(t *testing.T) {

@@ -125,7 +125,7 @@ func (h *House) build(uploads string) {
 	h.Describing = describing.New(h.DB, h.Pieces, h.Mail, h.Queue)
 	h.Choosing = choosing.New(h.DB, h.Pieces)
 	h.Preparing = preparing.New(h.DB, h.Queue, h.Renditions, h.Pieces)
-	h.Gathering = gathering.New(h.DB, h.Pieces)
+	h.Gathering = gathering.New(h.DB, h.Blobs, h.Media, h.Pieces)
 	h.Finding = &finding.Service{Finder: h.DB.Find(), DB: h.DB}
 	h.SendOut = &sendout.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions, Outlets: connections, Passwords: guard,
 		Mailer: h.Mail, Origin: h.Config.Origin}

@@ -44,6 +44,12 @@ type Album struct {
 const coverColumns = `ca.id as cover_id, ca.code as cover_code, picture_version(cv.code, ca.recipe_hash) as cover_version,
 	ca.alt as cover_alt`
 
+// albumCoverColumns are coverColumns of an album, of which the cover can be a file of its own: that has no id.
+const albumCoverColumns = `case when own.code is null then ca.id end as cover_id, coalesce('` + OwnCoverPrefix + `' || own.code, ca.code)
+	as cover_code, coalesce(own.code, picture_version(cv.code, ca.recipe_hash)) as cover_version, coalesce(ca.alt, '') as cover_alt`
+
+const albumCoverJoin = coverJoin + ` left join own_cover own on own.id = al.own_cover_id`
+
 const coverJoin = ` left join lateral (select a.id, a.code, a.alt, a.version_id, a.recipe_hash from asset a where a.binned_at is null
 	and a.id = coalesce(
 		(select c.id from asset c where c.id = CHOSEN and c.binned_at is null),
@@ -68,8 +74,8 @@ func (f SQL) Albums(ctx context.Context, v *access.Viewer) ([]Album, error) {
 // AllAlbums lists the albums of a brand in natural order of their names, without counting their items.
 func AllAlbums(ctx context.Context, r Reader, brand int64) ([]Album, error) {
 	return list[Album](ctx, r, `select al.id, al.code, al.parent_id, al.name, al.description, al.rule, al.pick, al.parked,
-		al.chosen_by, al.chosen_whole, al.cover_id as chosen, `+coverColumns+`
-		from album al`+replaceChosen("al.cover_id")+` where al.brand_id = $1 order by al.name collate natural_name, al.id`, brand)
+		al.chosen_by, al.chosen_whole, al.cover_id as chosen, `+albumCoverColumns+`
+		from album al`+strings.ReplaceAll(albumCoverJoin, "CHOSEN", "al.cover_id")+` where al.brand_id = $1 order by al.name collate natural_name, al.id`, brand)
 }
 
 // SeenAlbums are those of all albums that the viewer may look at, with how many items of each they see. Of what is above
@@ -90,7 +96,8 @@ func SeenAlbums(v *access.Viewer, all []Album, items map[int64]int) []Album {
 
 // AlbumCovers looks up the covers of some albums.
 func AlbumCovers(ctx context.Context, r Reader, ids []int64) (map[int64]Cover, error) {
-	albums, err := list[Album](ctx, r, `select al.id, `+coverColumns+` from album al`+replaceChosen("al.cover_id")+`
+	albums, err := list[Album](ctx, r, `select al.id, `+albumCoverColumns+` from album al`+
+		strings.ReplaceAll(albumCoverJoin, "CHOSEN", "al.cover_id")+`
 		where al.id = any($1)`, ids)
 	covers := make(map[int64]Cover, len(albums))
 	for _, a := range albums {
@@ -144,11 +151,17 @@ func albumNameTaken(err error, name string) error {
 	return err
 }
 
-// ChangeAlbum writes name, description and cover (0 is none) of an album.
-func (tx *Tx) ChangeAlbum(ctx context.Context, id int64, name, description string, cover int64) error {
-	_, err := tx.ExecContext(ctx, `update album set name = $2, description = $3, cover_id = nullif($4::bigint, 0) where id = $1`, id,
-		name, description, cover)
+// ChangeAlbum writes name and description of an album.
+func (tx *Tx) ChangeAlbum(ctx context.Context, id int64, name, description string) error {
+	_, err := tx.ExecContext(ctx, `update album set name = $2, description = $3 where id = $1`, id, name, description)
 	return albumNameTaken(err, name)
+}
+
+// SetAlbumCover gives an album one of its items as its cover, or a file of its own; 0 and 0 let it be found.
+func (tx *Tx) SetAlbumCover(ctx context.Context, id, asset, own int64) error {
+	_, err := tx.ExecContext(ctx, `update album set cover_id = nullif($2::bigint, 0), own_cover_id = nullif($3::bigint, 0) where id = $1`, id,
+		asset, own)
+	return err
 }
 
 // RemoveAlbums removes an album, or with all that are in it; the items stay in the library. Albums inside of one that is removed alone
@@ -237,7 +250,7 @@ func (tx *Tx) CopyAlbum(ctx context.Context, brand int64, of Album, parent int64
 	if err != nil {
 		return 0, err
 	}
-	if _, err := tx.ExecContext(ctx, `update album a set description = o.description, rule = o.rule, pick = o.pick, cover_id = o.cover_id
+	if _, err := tx.ExecContext(ctx, `update album a set description = o.description, rule = o.rule, pick = o.pick, cover_id = o.cover_id, own_cover_id = o.own_cover_id
 		from album o where a.id = $1 and o.id = $2`, id, of.ID); err != nil {
 		return 0, err
 	}

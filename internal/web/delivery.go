@@ -140,6 +140,9 @@ func (s *Server) personOf(r *http.Request) (int64, error) {
 // browsers may keep it for good.
 func (s *Server) deliver(c *gin.Context) error {
 	v := viewerOf(c)
+	if code, own := strings.CutPrefix(c.Param("code"), store.OwnCoverPrefix); own {
+		return s.sendOwnCover(c, v, code, c.Param("size"))
+	}
 	asset, err := store.AssetByCode(c, s.house.DB, v, c.Param("code"))
 	if err != nil {
 		return err

@@ -125,7 +125,7 @@ func (h *handler) OrderSatchel(ctx context.Context, r api.OrderSatchelRequestObj
 }
 
 func cover(c store.Cover) *api.Cover {
-	if !c.CoverID.Valid {
+	if !c.CoverCode.Valid {
 		return nil
 	}
 	return &api.Cover{ID: c.CoverID.Int64, Code: c.CoverCode.String, Version: c.CoverVersion.String, Alt: c.CoverAlt.String}

@@ -80,6 +80,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	s.addDelivery()
 	s.addFrames()
 	s.addTables()
+	s.addCovers()
 	s.addOutletPictures()
 	s.addGuests()
 	s.addContributions()

@@ -245,7 +245,11 @@ func change(rt *rapid.T, db *store.DB, v *access.Viewer, ids, folders, albums, t
 				_, err = tx.OrderAlbum(ctx, album, inside[len(inside)-1:], inside[0])
 			}
 		case 12:
-			err = tx.ChangeAlbum(ctx, one(albums), "Album "+rapid.StringMatching(`[0-9]{3,5}x?`).Draw(rt, "name"), "", some[0])
+			album := one(albums)
+			err = tx.ChangeAlbum(ctx, album, "Album "+rapid.StringMatching(`[0-9]{3,5}x?`).Draw(rt, "name"), "")
+			if err == nil {
+				err = tx.SetAlbumCover(ctx, album, some[0], 0)
+			}
 		case 13:
 			_, err = tx.Exec(`update asset set alt = alt || '!', recipe_hash = $2 where id = any($1)`, some,
 				rapid.SampledFrom([]string{"", "aaa"}).Draw(rt, "hash"))

@@ -75,6 +75,13 @@ export async function act(
   }
 }
 
+/** sendFile sends a file as it is to an address that takes one; its name goes along. */
+export const sendFile = <T>(address: string, file: File): Promise<{ data?: T; error?: Schema["Problem"]; response: Response }> =>
+  fetch(`${address}?name=${encodeURIComponent(file.name)}`, { method: "POST", body: file }).then(async (response) => {
+    const said: unknown = await response.json();
+    return response.ok ? { data: said as T, response } : { error: said as Schema["Problem"], response };
+  });
+
 /** told says what was done, with a way to undo it. */
 export function told(brand: string, done: Done) {
   tell(done.said, done.trail ? { label: "Undo", run: () => void undo(brand, done.trail!) } : undefined);

@@ -1,4 +1,4 @@
-import { act, ask, client, told, type Schema, type Selection, type SheetQuery } from "~/api/client";
+import { act, ask, client, sendFile, told, type Schema, type Selection, type SheetQuery } from "~/api/client";
 import { queries } from "~/api/queries";
 import { withCondition } from "~/sheet/filters";
 import type { FieldName } from "./fields";
@@ -111,12 +111,7 @@ export async function takeTable(brand: string, selection: Selection, form: Schem
 
 /** bringBack sends a table that was edited, and says what it would change. It throws what is against it. */
 export const bringBack = (brand: string, file: File): Promise<Schema["WordsTable"]> =>
-  ask(
-    fetch(`/api/brands/${brand}/tables?name=${encodeURIComponent(file.name)}`, { method: "POST", body: file }).then(async (response) => {
-      const said: unknown = await response.json();
-      return response.ok ? { data: said as Schema["WordsTable"], response } : { error: said as Schema["Problem"], response };
-    }),
-  );
+  ask(sendFile<Schema["WordsTable"]>(`/api/brands/${brand}/tables`, file));
 
 export const tableRows = (brand: string, id: number, state: Schema["TableRowState"], after: number) =>
   ask(client.GET("/api/brands/{brand}/tables/{id}/rows", { params: { path: { brand, id }, query: { state, after } } }));

@@ -12,7 +12,7 @@ import type { AlbumTree } from "./tree";
 type Album = Schema["Album"];
 
 /** What is asked about an album in a dialog. */
-export type Asked = { what: "new"; parent?: number } | { what: "rename" | "remove" | "rule" | "freeze" | "put"; album: Album };
+export type Asked = { what: "new"; parent?: number } | { what: "rename" | "cover" | "remove" | "rule" | "freeze" | "put"; album: Album };
 
 interface Row {
   album: Album;
@@ -123,6 +123,7 @@ function menuOf(brand: string, album: Album, tree: AlbumTree, quick: boolean, as
         ]),
     null,
     { label: "New album in it", onSelect: () => ask({ what: "new", parent: album.id }) },
+    { label: "Its cover…", onSelect: () => ask({ what: "cover", album }) },
     { label: "Put into another album…", onSelect: () => ask({ what: "put", album }) },
     { label: "Duplicate", onSelect: () => void duplicateAlbum(brand, album.id, false) },
     ...(nested ? [{ label: "Duplicate with the albums in it", onSelect: () => void duplicateAlbum(brand, album.id, true) }] : []),

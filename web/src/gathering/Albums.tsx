@@ -11,6 +11,7 @@ import { Builder } from "~/sheet/builder/Builder";
 import { AddToAlbumDialog } from "./AddToAlbumDialog";
 import { AlbumNameDialog } from "./AlbumNameDialog";
 import { AlbumBranch, AlbumRow, type Asked } from "./AlbumRow";
+import { CoverDialog } from "./CoverDialog";
 import { PutAlbumDialog } from "./PutAlbumDialog";
 import { albumTree } from "./tree";
 
@@ -91,6 +92,7 @@ export function Albums({ me }: { me: Me }) {
       )}
       {asked?.what === "new" && <AlbumNameDialog brand={brand} parent={asked.parent} onClose={close} />}
       {asked?.what === "rename" && <AlbumNameDialog brand={brand} album={asked.album} onClose={close} />}
+      {asked?.what === "cover" && <CoverDialog brand={brand} album={asked.album} onClose={close} />}
       {asked?.what === "put" && <PutAlbumDialog brand={brand} album={asked.album} tree={tree} onClose={close} />}
       {asked?.what === "rule" && <Builder from={asked.album.rule} album={asked.album} mayKeep onClose={close} />}
       {asked?.what === "freeze" && (

@@ -1,4 +1,4 @@
-import { act, ask, client, type Schema, type Selection } from "~/api/client";
+import { act, ask, client, sendFile, told, type Schema, type Selection } from "~/api/client";
 import { actingOn, inOrder } from "~/sheet/selection";
 
 const at = (brand: string) => ({ params: { path: { brand } } });
@@ -14,6 +14,10 @@ export const renameAlbum = (brand: string, id: number, name: string) =>
 
 export const coverAlbum = (brand: string, id: number, cover: number | undefined) =>
   act(brand, client.PATCH("/api/brands/{brand}/albums/{id}", { ...on(brand, id), body: { cover } }));
+
+/** ownCover gives an album the picture in a file as its cover; it throws what is against it. */
+export const ownCover = async (brand: string, id: number, file: File) =>
+  told(brand, await ask(sendFile<Schema["Done"]>(`/api/brands/${brand}/albums/${id}/cover`, file)));
 
 /** describeAlbum throws what is against it. */
 export const describeAlbum = (brand: string, id: number, description: string) =>

@@ -1,17 +1,20 @@
 import { BookImage, Folder as FolderIcon, MoreHorizontal } from "lucide-react";
 import { useState } from "react";
-import type { Schema } from "~/api/client";
+import { messageOf, type Schema } from "~/api/client";
+import { useSatchel } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
 import { Switch } from "~/kit/Field";
 import { Menu } from "~/kit/Menu";
+import { warn } from "~/kit/notes";
 import { SavedField } from "~/kit/SavedField";
-import { changeGallery, setGallery } from "./acts";
+import { addSatchel, changeGallery, setGallery } from "./acts";
 import { SourcesDialog } from "./SourcesDialog";
 
 type Chapter = Schema["GalleryChapter"];
 
 /** GalleryChapters are what a gallery shows, one after the other: each a folder or an album, with words of its own. */
 export function GalleryChapters({ brand, gallery: g }: { brand: string; gallery: Schema["Gallery"] }) {
+  const carried = useSatchel(brand).data?.map((i) => i.id) ?? [];
   const [choosing, setChoosing] = useState(false);
   const plain = ({ id, title, words, folder, album, below }: Chapter) => ({ id, title, words, folder, album, below });
   const set = (chapters: Chapter[]) => changeGallery(brand, g.id, { chapters: chapters.map(plain) });
@@ -63,7 +66,14 @@ export function GalleryChapters({ brand, gallery: g }: { brand: string; gallery:
           </li>
         ))}
       </ol>
-      <Button onClick={() => setChoosing(true)}>Add chapters…</Button>
+      <span className="flex flex-wrap gap-2">
+        <Button onClick={() => setChoosing(true)}>Add chapters…</Button>
+        {carried.length > 0 && (
+          <Button onClick={() => void addSatchel(brand, g, carried).catch((error: unknown) => warn(messageOf(error)))}>
+            Add the {carried.length.toLocaleString("en-GB")} in the satchel
+          </Button>
+        )}
+      </span>
       {choosing && (
         <SourcesDialog
           brand={brand}

@@ -71,6 +71,22 @@ export async function galleryOfSelection(brand: string, kind: Schema["GalleryKin
   return newGallery(brand, { kind, title, chapters: [{ album: album.id, below: false }] });
 }
 
+/** addSatchel keeps what is carried as an album, in its order, and shows it as one more chapter; it throws what is against it. */
+export async function addSatchel(brand: string, g: Schema["Gallery"], ids: number[]) {
+  const now = new Date().toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", second: "2-digit" });
+  const name = `From the satchel, ${now}`;
+  const album = await ask(client.POST("/api/brands/{brand}/albums", { ...at(brand), body: { name, selection: { ids } } }));
+  const chapters = g.chapters.map(({ id, title, words, folder, album: shown, below }) => ({
+    id,
+    title,
+    words,
+    folder,
+    album: shown,
+    below,
+  }));
+  return setGallery(brand, g.id, { chapters: [...chapters, { album: album.id, below: false }] });
+}
+
 export const setLists = async (brand: string, id: number, lists: Schema["GuestList"][]) => {
   await ask(client.PUT("/api/brands/{brand}/galleries/{id}/lists", { ...on(brand, id), body: { lists } }));
   await queries.invalidateQueries({ queryKey: ["gallery-inside"] });

@@ -51,7 +51,7 @@ export const ruleOf = (places: Shown[]): Rule => ({
 export function useCovers(brand: string): number[] {
   const albums = useAlbums(brand).data ?? [];
   const galleries = useGalleries(brand).data ?? [];
-  return [...new Set([...albums, ...galleries].flatMap((a) => (a.cover ? [a.cover.id] : [])))];
+  return [...new Set([...albums, ...galleries].flatMap((a) => (a.cover && a.cover.id !== 0 ? [a.cover.id] : [])))];
 }
 
 /** useAbove are a folder and all above it. */
