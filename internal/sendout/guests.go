@@ -101,7 +101,8 @@ type Given struct {
 
 // Give makes the files of pictures that a guest takes along in an output size; 0 is the original. It hands them to each, one after the
 // other as they are made. Accept is what media types somebody takes, as their browser says it.
-func (s *Service) Give(ctx context.Context, view *GuestView, pictures []store.Asset, size int64, accept string, each func(Given) error) error {
+func (s *Service) Give(ctx context.Context, view *GuestView, pictures []store.Asset, size int64, accept string,
+	each func(Given) error) error {
 	if view.State != galleries.Open || !view.Settings.MayTake(size) {
 		return fault.Forbiddenf("This gallery does not hand that out.")
 	}

@@ -75,7 +75,8 @@ func (f SQL) Albums(ctx context.Context, v *access.Viewer) ([]Album, error) {
 func AllAlbums(ctx context.Context, r Reader, brand int64) ([]Album, error) {
 	return list[Album](ctx, r, `select al.id, al.code, al.parent_id, al.name, al.description, al.rule, al.pick, al.parked,
 		al.chosen_by, al.chosen_whole, al.cover_id as chosen, `+albumCoverColumns+`
-		from album al`+strings.ReplaceAll(albumCoverJoin, "CHOSEN", "al.cover_id")+` where al.brand_id = $1 order by al.name collate natural_name, al.id`, brand)
+		from album al`+strings.ReplaceAll(albumCoverJoin, "CHOSEN", "al.cover_id")+` where al.brand_id = $1
+		order by al.name collate natural_name, al.id`, brand)
 }
 
 // SeenAlbums are those of all albums that the viewer may look at, with how many items of each they see. Of what is above
@@ -250,7 +251,8 @@ func (tx *Tx) CopyAlbum(ctx context.Context, brand int64, of Album, parent int64
 	if err != nil {
 		return 0, err
 	}
-	if _, err := tx.ExecContext(ctx, `update album a set description = o.description, rule = o.rule, pick = o.pick, cover_id = o.cover_id, own_cover_id = o.own_cover_id
+	if _, err := tx.ExecContext(ctx, `update album a set description = o.description, rule = o.rule, pick = o.pick, cover_id = o.cover_id,
+		own_cover_id = o.own_cover_id
 		from album o where a.id = $1 and o.id = $2`, id, of.ID); err != nil {
 		return 0, err
 	}

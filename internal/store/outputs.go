@@ -69,7 +69,8 @@ func (tx *Tx) AddOutputSize(ctx context.Context, brand int64, s outputs.Size) (i
 	var id int64
 	err = tx.GetContext(ctx, &id, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern, colour,
 		enlarge, budget, sharpen, clip_side, clip_rate, quiet, clip_format, address, position) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10,
-		$11, $12, $13, $14, $15, $16, $17, $18, (select coalesce(max(position), 0) + 1 from output_size where brand_id = $1)) returning id`, brand, s.Name, s.Width, s.Height,
+		$11, $12, $13, $14, $15, $16, $17, $18, (select coalesce(max(position), 0) + 1 from output_size where brand_id = $1)) returning id`,
+		brand, s.Name, s.Width, s.Height,
 		string(s.Fit), s.Format, s.Quality, string(s.Metadata), s.Pattern, s.Colour, s.Enlarge, s.Budget, s.Sharpen, s.ClipSide, s.ClipRate,
 		s.Quiet, s.ClipFormat, address)
 	return id, sizeNameTaken(err, s.Name)
@@ -83,7 +84,8 @@ func (tx *Tx) ChangeOutputSize(ctx context.Context, brand int64, s OutputSize) e
 	_, err := tx.ExecContext(ctx, `update output_size set name = $3, width = $4, height = $5, fit = $6, format = $7, quality = $8,
 		metadata = $9,
 		pattern = $10, colour = $11, enlarge = $12, budget = $13, sharpen = $14, clip_side = $15, clip_rate = $16, quiet = $17, on_arrival = $18,
-		clip_format = $19, public = $20 where brand_id = $1 and id = $2`, brand, s.ID, s.Name, s.Width, s.Height, string(s.Fit), s.Format, s.Quality, string(s.Metadata),
+		clip_format = $19, public = $20 where brand_id = $1 and id = $2`,
+		brand, s.ID, s.Name, s.Width, s.Height, string(s.Fit), s.Format, s.Quality, string(s.Metadata),
 		s.Pattern, s.Colour, s.Enlarge, s.Budget, s.Sharpen, s.ClipSide, s.ClipRate, s.Quiet, s.OnArrival,
 		s.ClipFormat, s.Public)
 	return sizeNameTaken(err, s.Name)
@@ -118,7 +120,8 @@ func (tx *Tx) RetireOutputSize(ctx context.Context, brand, id int64) error {
 	return err
 }
 
-// SizeCost is what was made by an output size, or with the id 0 by none, for pages and players: files, their bytes, and how many seconds it took to make them.
+// SizeCost is what was made by an output size, or with the id 0 by none, for pages and players: files, their bytes, and how many
+// seconds it took to make them.
 type SizeCost struct {
 	ID      int64   `db:"id"`
 	Files   int     `db:"files"`
@@ -133,7 +136,8 @@ func SizeCosts(ctx context.Context, r Reader, brand int64) ([]SizeCost, error) {
 		from rendition where brand_id = $1 group by 1`, brand)
 }
 
-// ForgetMade forgets what was made by an output size, or with 0 by none, and returns the keys of the files in the storage. What a download still holds is made
+// ForgetMade forgets what was made by an output size, or with 0 by none, and returns the keys of the files in the storage.
+// What a download still holds is made
 // again when it is asked for.
 func (tx *Tx) ForgetMade(ctx context.Context, brand, size int64) ([]string, error) {
 	return list[string](ctx, tx, `delete from rendition where brand_id = $1 and output_size_id is not distinct from

@@ -226,8 +226,8 @@ func TestAPublicAddressOverHTTP(t *testing.T) {
 	}, 20*time.Second, 50*time.Millisecond)
 }
 
-// TestAPublicAddressInASizeOfOnesOwn is there once that size is offered, in the best format that the asker takes, and stays when the size is
-// renamed or retired.
+// TestAPublicAddressInASizeOfOnesOwn is there once that size is offered, in the best format that the asker takes, and stays when the
+// size is renamed or retired.
 func TestAPublicAddressInASizeOfOnesOwn(t *testing.T) {
 	h, v, o, ids, _ := published(t, "own_sizes")
 	ctx := context.Background()

@@ -86,8 +86,8 @@ export function BySource() {
 }
 
 /**
- * ByUse opens what is shown outside now, by where, the newest or the oldest first, on which websites it was seen, and what stands for albums
- * and galleries or is a logo.
+ * ByUse opens what is shown outside now, by where, the newest or the oldest first, on which websites it was seen, and what stands for
+ * albums and galleries or is a logo.
  */
 export function ByUse() {
   const brand = useBrand();

@@ -25,7 +25,10 @@ export function CoverDialog({ brand, album, onClose }: { brand: string; album: S
   return (
     <Dialog
       title={`The cover of “${album.name}”`}
-      about="A picture file of its own stands for the album and is not brought into the library. To choose one of its items, open the album, select the item, and choose “Make it the cover”."
+      about={
+        "A picture file of its own stands for the album and is not brought into the library. To choose one of its items, " +
+        "open the album, select the item, and choose “Make it the cover”."
+      }
       onClose={onClose}
     >
       {album.cover && (
