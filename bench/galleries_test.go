@@ -19,8 +19,10 @@ import (
 
 // hosted is a client gallery of 2,000 pictures with 500 guests, 20,000 marks and 5,000 remarks.
 type hosted struct {
-	id   int64
-	code string
+	id    int64
+	code  string
+	large int64   // an album of 10,000
+	moved []int64 // three of it
 }
 
 type object = map[string]any
@@ -46,7 +48,19 @@ func (d *desk) hostGallery() hosted {
 		d.ask("", http.MethodPost, brand+"/galleries", object{"kind": "client", "chapters": chapters}, &made)
 		d.ask("", http.MethodPatch, fmt.Sprintf("%s/galleries/%d", brand, made.ID), object{"open": true, "audience": "everyone"}, nil)
 	}
+	for from := range 5 {
+		d.ask("", http.MethodPost, fmt.Sprintf("%s/sheet?most=2000&from=%d", brand, 2000*from), object{"place": "everything"}, &page)
+		g.moved = append(g.moved, page.IDs...)
+	}
+	d.ask("", http.MethodPost, brand+"/albums", object{"name": "Ten thousand", "selection": object{"ids": g.moved}}, &made)
+	d.untilDone("", time.Now())
+	g.large, g.moved = made.ID, g.moved[9000:9003]
+	d.ask("", http.MethodPost, brand+"/embeds", object{"sources": []any{object{"album": g.large, "below": false}}}, nil)
 	for _, statement := range []string{
+		`update embed set live = true where $1 > 0`,
+		`insert into sighting (brand_id, embed_id, page) select e.brand_id, e.id, 'https://www.site' || n % 150 || '.example/page' || n
+			from (select * from embed order by id desc limit 1) e, generate_series(1, 500) n where $1 > 0`,
+		`insert into logo (asset_id, brand_id) select id, brand_id from asset where $1 > 0 order by id limit 20`,
 		`insert into guest (brand_id, gallery_id, name, email, invited_at) select brand_id, id, 'Guest ' || n, 'guest' || n || '@example.org',
 			now() from gallery, generate_series(1, 500) n where id = $1`,
 		`insert into letter (brand_id, kind, guest_id, to_email, subject, body_text, body_html, state) select brand_id, 'invitation', id, email,
@@ -108,6 +122,10 @@ func (d *desk) host(name func(string) string, i int, g hosted) {
 	d.ask(name("21 galleries"), http.MethodGet, "/api/brands/bench/galleries", nil, nil)
 	d.ask(name("what goes on in a gallery of 500 guests"), http.MethodGet, at+"/inside", nil, nil)
 	d.ask(name("what is against a gallery of 2,000"), http.MethodGet, at+"/check", nil, nil)
+	d.ask(name("logos"), http.MethodGet, "/api/brands/bench/logos", nil, nil)
+	d.ask(name("websites that show something"), http.MethodGet, "/api/brands/bench/websites", nil, nil)
+	d.ask(name("3 moved by hand among 10,000"), http.MethodPost, fmt.Sprintf("/api/brands/bench/albums/%d/order", g.large),
+		object{"ids": g.moved, "place": 1 + 700*i}, nil)
 	d.ask(name("pictures from guests"), http.MethodGet, at+"/contributions", nil, nil)
 	d.ask(name("who would get a letter of 500"), http.MethodPost, at+"/letters/plan", object{"kind": "new_pictures"}, nil)
 	d.bytesFor(name("a page of galleries for everyone"), "/l/bench")

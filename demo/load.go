@@ -424,6 +424,10 @@ func (l *loader) gallery(ctx context.Context) error {
 	}
 	title, password, open := "Press kit, spring 2026", GuestPassword, true
 	message := "Dear press, everything you need and one kite you do not. Please mention the wind."
+	logo := query.Selection{IDs: []int64{l.assets["media/brand/tansyloft-word-mark.svg"]}}
+	if _, err := l.h.SendOut.SetLogos(ctx, l.viewer, logo, true); err != nil {
+		return err
+	}
 	cover := l.assets["media/spring-meet-hallow-down/OST_0412.JPG"]
 	done, err := l.h.SendOut.CreateGallery(ctx, l.viewer, galleries.Client, sendout.GalleryChange{Title: &title, Password: &password,
 		Message: &message, Cover: &cover, Chapters: []store.Chapter{{Place: store.Place{Album: press}}}})

@@ -9,6 +9,8 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/media/mediatest"
 )
 
 // card is a button on the card of the album that is open.
@@ -72,6 +74,30 @@ func TestAChoiceBecomesAnAlbum(t *testing.T) {
 	p.see(`[data-choice="0 0"]`)
 	p.clickAt(p.middle(card("Stop comparing")))
 	p.gone("[data-choice]")
+}
+
+// TestAnAlbumGetsACoverOfItsOwn from a file, which is not brought in; what is no picture is refused by its name, and the cover goes back.
+func TestAnAlbumGetsACoverOfItsOwn(t *testing.T) {
+	p := signIn(t, coordinator)
+	items := p.number(`select count(*) from asset`)
+	p.open("/b/tansyloft/gather")
+	p.see(`[data-album="Press kit"] img`)
+	p.menu("Press kit", "Its cover…")
+	p.see("[role=dialog] img")
+	p.accessible("the cover of an album")
+	words := filepath.Join(t.TempDir(), "notes.jpg")
+	require.NoError(t, os.WriteFile(words, []byte("no picture at all"), 0o600))
+	sign := filepath.Join(t.TempDir(), "sign.jpg")
+	require.NoError(t, os.WriteFile(sign, mediatest.JPEG(t, 640, 480, 9), 0o600))
+	p.choose("Picture file for the cover", words)
+	p.seeText("“notes.jpg”")
+	p.see("[role=dialog] [role=alert]")
+	p.choose("Picture file for the cover", sign)
+	p.gone("[role=dialog]")
+	p.until(`(() => { const i = document.querySelector('[data-album="Press kit"] img'); return i.src.includes("/own-") && i.naturalWidth > 0 })()`)
+	assert.Equal(t, items, p.number(`select count(*) from asset`), "nothing was brought in")
+	p.undo("a cover of its own")
+	p.until(`!document.querySelector('[data-album="Press kit"] img').src.includes("/own-")`)
 }
 
 // TestAlbumsInEachOther are made, filled by dragging, by one key and several at once, moved, parked, duplicated and removed.

@@ -3,7 +3,9 @@ package e2e
 import (
 	"context"
 	"fmt"
+	"slices"
 	"testing"
+	"time"
 
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/input"
@@ -52,6 +54,31 @@ func TestPreparingWithAFinger(t *testing.T) {
 	p.untilRecipe(clip, `recipe #>> '{film,to}' is not null`)
 	p.until(`document.documentElement.scrollWidth <= 390`)
 	p.accessible("preparing a clip on a phone")
+}
+
+// TestOrderingWithAFinger takes hold of a picture of an album by a long press, carries it behind another one and lets go.
+func TestOrderingWithAFinger(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.do(chromedp.EmulateViewport(390, 844))
+	album := p.number(`select id from album where name = 'Press kit'`)
+	p.open(fmt.Sprintf("/b/tansyloft/gather?place=album&id=%d", album))
+	p.see("[data-sheet] [data-id] img")
+	before := p.inAlbum("Press kit")
+	from, to := p.atRest(item(before[0])), p.atRest(item(before[2]))
+	width := read[float64](p, item(before[2])+`.getBoundingClientRect().width`)
+	at := func(x, y float64) *input.TouchPoint { return &input.TouchPoint{X: x, Y: y} }
+	p.touch(input.DispatchTouchEventTypeTouchStart, at(from.X, from.Y))
+	p.see(`[data-selected="1"]`)
+	for part := range 6 {
+		share := float64(part+1) / 6
+		p.touch(input.DispatchTouchEventTypeTouchMove, at(from.X+(to.X+width/4-from.X)*share, from.Y+(to.Y-from.Y)*share))
+	}
+	p.see("[data-insertion]")
+	p.touch(input.DispatchTouchEventTypeTouchEnd)
+	p.gone("[data-insertion]")
+	wanted := slices.Insert(slices.Clone(before[1:]), 2, before[0])
+	assert.Eventually(t, func() bool { return slices.Equal(wanted, p.inAlbum("Press kit")) }, patience, 50*time.Millisecond)
+	p.undo("")
 }
 
 // TestAReviewerIsNotOfferedToPrepare, and is refused when asking all the same.

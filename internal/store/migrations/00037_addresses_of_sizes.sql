@@ -4,6 +4,10 @@ alter table output_size
   add clip_format text not null default '',
   add public boolean not null default false,
   add address text not null default '';
+update output_size set address = trim(both '-' from left(regexp_replace(lower(unaccent(name)), '[^a-z0-9]+', '-', 'g'), 40));
+update output_size s set address = trim(both '-' from 'size-' || address || '-' || id) where address ~ '^[0-9-]*$'
+  or address in ('small', 'medium', 'large')
+  or exists (select from output_size o where o.brand_id = s.brand_id and o.address = s.address and o.id < s.id);
 create unique index output_size_address on output_size (brand_id, address) where address <> '';
 -- The logos of a brand: they can be drawn across what guests see.
 create table logo (

@@ -39,8 +39,10 @@ export const setLogos = (brand: string, selection: Selection, logo: boolean) =>
   act(brand, client.POST("/api/brands/{brand}/logos", { ...at(brand), body: { selection, logo } }));
 
 /** clearMade removes what was made by a size, which stays; 0 is what was made by none. */
-export const clearMade = (brand: string, id: number) =>
-  act(brand, client.POST("/api/brands/{brand}/output-sizes/clear", { ...at(brand), body: { id } }));
+export const clearMade = async (brand: string, id: number) => {
+  await act(brand, client.POST("/api/brands/{brand}/output-sizes/clear", { ...at(brand), body: { id } }));
+  await queries.invalidateQueries({ queryKey: ["size-costs"] });
+};
 
 /** defaultSizes puts the sizes that a brand begins with back. */
 export const defaultSizes = (brand: string) => act(brand, client.POST("/api/brands/{brand}/output-sizes/defaults", at(brand)));

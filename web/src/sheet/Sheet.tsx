@@ -10,6 +10,7 @@ import { useAnchor } from "./anchor";
 import { useDropTarget } from "./drag";
 import type { Target } from "./dropped";
 import { useLasso } from "./lasso";
+import { useTouchOrder, type Insertion } from "./touchOrder";
 import { gap, layOut, layOutNames, layOutRows, rowOf, strip, upOrDown, visible, type Layout } from "~/kit/layout";
 import { ListHead, listWidth, useColumns } from "./ListHead";
 import { ListRow } from "./ListRow";
@@ -87,6 +88,7 @@ export function Sheet({ brand, sheet, of, view, onView, empty, filesGoTo, dragLa
     },
     [onOrder],
   );
+  const insertion = useTouchOrder(scroller, view === "pictures" ? "across" : "down", onOrder ? reorder : undefined);
   const nothing = sheet !== undefined && ids.length === 0;
   const tiles = [];
   let row = range[0] < ids.length ? rowOf(layout, range[0]) : 0;
@@ -131,6 +133,7 @@ export function Sheet({ brand, sheet, of, view, onView, empty, filesGoTo, dragLa
           )}
           {...lasso.handlers}
         >
+          {insertion && <InsertionMark {...insertion} />}
           {nothing ? (
             <div className="grid h-full place-items-center text-[var(--on-backdrop)]">{empty}</div>
           ) : (
@@ -143,6 +146,22 @@ export function Sheet({ brand, sheet, of, view, onView, empty, filesGoTo, dragLa
           )}
         </div>
       </div>
+    </div>
+  );
+}
+
+/** InsertionMark shows where the items go that a finger carries, and how many. */
+function InsertionMark({ left, top, width, height, moved }: Insertion) {
+  return (
+    <div
+      aria-hidden="true"
+      data-insertion
+      className="pointer-events-none fixed z-20 rounded bg-saffron"
+      style={{ left, top, width, height }}
+    >
+      <span className="absolute -top-3 left-2 rounded-full bg-saffron px-2 text-small font-semibold whitespace-nowrap text-on-saffron">
+        Move {moved}
+      </span>
     </div>
   );
 }

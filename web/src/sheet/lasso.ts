@@ -3,7 +3,7 @@ import { inside, type Layout } from "~/kit/layout";
 import { extendTo, openBig, selectMode, selectNothing, selectOnly, selectThese, toggle, useChosen } from "./selection";
 
 /** How long one presses on a phone until items are selected by a tap. */
-const longPress = 450;
+export const longPress = 450;
 /** Pixels from the edge within which a lasso scrolls, and how many in a frame at most. */
 const edgeZone = 40;
 const fastest = 28;
