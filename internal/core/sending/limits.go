@@ -1,0 +1,98 @@
+package sending
+
+import (
+	"strings"
+	"unicode/utf16"
+	"unicode/utf8"
+
+	"github.com/clipperhouse/uax29/v2/graphemes"
+)
+
+// Unit is in what a page counts the length of words.
+type Unit string
+
+// A sign is what a reader takes for one (an extended grapheme cluster, UAX #29); the others are of Unicode and its encodings.
+const (
+	Signs      Unit = "signs"
+	CodePoints Unit = "code_points"
+	UTF16      Unit = "utf16"
+	Bytes      Unit = "bytes"
+)
+
+// Of is how long a text is in the unit.
+func (u Unit) Of(text string) (n int) {
+	switch u {
+	case Bytes:
+		return len(text)
+	case CodePoints:
+		return utf8.RuneCountInString(text)
+	case UTF16:
+		for _, r := range text {
+			n += max(1, utf16.RuneLen(r))
+		}
+		return n
+	}
+	for all := graphemes.FromString(text); all.Next(); {
+		n++
+	}
+	return n
+}
+
+// Shorten is a text of at most so many of the unit: as it is, or up to the end of a word with an ellipsis behind it. No sign is cut in two.
+func Shorten(text string, most int, u Unit) string {
+	if u.Of(text) <= most {
+		return text
+	}
+	const ellipsis = "…"
+	room := most - u.Of(ellipsis)
+	cut, word := 0, 0
+	used := 0
+	for all := graphemes.FromString(text); all.Next(); {
+		sign := all.Value()
+		if used += u.Of(sign); used > room {
+			break
+		}
+		if strings.TrimSpace(sign) == "" {
+			word = cut
+		}
+		cut += len(sign)
+	}
+	if room < 0 {
+		return ""
+	}
+	if word > cut/2 { // a long word at the end is cut rather than most of the text
+		cut = word
+	}
+	return strings.TrimSpace(text[:cut]) + ellipsis
+}
+
+// Limits are what a page takes. They are data of the page; 0 sets no bound.
+type Limits struct {
+	Formats      []string `json:"formats"` // of pictures (jpeg, png, webp); what is of another one becomes the first
+	Clips        bool     `json:"clips"`   // clips as well
+	Mixed        bool     `json:"mixed"`   // clips and pictures in one post
+	MostPictures int      `json:"mostPictures"`
+	MostBytes    int64    `json:"mostBytes"` // of a picture
+	LeastSide    int      `json:"leastSide"` // of the shorter side, in pixels
+	MostSide     int      `json:"mostSide"`  // of the longer side, in pixels
+	Narrowest    float64  `json:"narrowest"` // width by height
+	Widest       float64  `json:"widest"`
+	LeastSeconds float64  `json:"leastSeconds"` // of a clip
+	MostSeconds  float64  `json:"mostSeconds"`
+	Caption      int      `json:"caption"`
+	CaptionIn    Unit     `json:"captionIn"`
+	Hashtags     int      `json:"hashtags"`
+	Alt          int      `json:"alt"` // how long alternative texts are, or -1 where none are taken
+	AltIn        Unit     `json:"altIn"`
+	Withdraws    bool     `json:"withdraws"` // what is out can be taken back
+}
+
+// Hashtags counts the words of a caption that begin with a number sign.
+func Hashtags(caption string) (n int) {
+	for word := range strings.FieldsSeq(caption) {
+		if len(word) > 1 && word[0] == '#' {
+			n++
+		}
+	}
+	return n
+}
