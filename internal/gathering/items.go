@@ -138,13 +138,9 @@ func (s *Service) Order(ctx context.Context, v *access.Viewer, id int64, ids []i
 	return s.with(ctx, v, id, "order_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
 		said := fmt.Sprintf("Moved %s within %s", wording.Items(len(ids)), a.Name)
 		if place > 0 {
-			all, err := store.AlbumItemIDs(ctx, tx, id)
-			if err != nil {
+			var err error
+			if before, err = store.AlbumItemAt(ctx, tx, v.Brand, id, ids, place); err != nil {
 				return store.Done{}, err
-			}
-			before = 0
-			if others := without(all, ids); place <= len(others) {
-				before = others[place-1]
 			}
 			said = fmt.Sprintf("Moved %s to place %d in %s", wording.Items(len(ids)), place, a.Name)
 		}

@@ -283,6 +283,19 @@ func AlbumItemIDs(ctx context.Context, r Reader, album int64) ([]int64, error) {
 		where i.album_id = $1 order by i.position, i.asset_id`, album)
 }
 
+// AlbumItemAt is the item at a place of an album, counted from 1 among those that are not left out and not in the bin; 0 behind the end.
+func AlbumItemAt(ctx context.Context, r Reader, brand, album int64, without []int64, place int) (int64, error) {
+	// what is in the bin is looked up first: it is far less than what an album may hold
+	found, err := list[int64](ctx, r, `with gone as materialized (select id from asset where brand_id = $1 and binned_at is not null)
+		select i.asset_id from album_item i where i.album_id = $2 and not i.asset_id = any($3)
+		and not exists (select from gone g where g.id = i.asset_id) order by i.position, i.asset_id offset $4 limit 1`, brand, album, without,
+		place-1)
+	if err != nil || len(found) == 0 {
+		return 0, err
+	}
+	return found[0], nil
+}
+
 // AddToAlbum puts items at the end of an album, in the order given; those that are in it stay where they are. It returns
 // how many are new in it.
 func (tx *Tx) AddToAlbum(ctx context.Context, brand, album int64, ids []int64) (int, error) {
