@@ -94,7 +94,8 @@ func TestAnAlbumGetsACoverOfItsOwn(t *testing.T) {
 	p.see("[role=dialog] [role=alert]")
 	p.choose("Picture file for the cover", sign)
 	p.gone("[role=dialog]")
-	p.until(`(() => { const i = document.querySelector('[data-album="Press kit"] img'); return i.src.includes("/own-") && i.naturalWidth > 0 })()`)
+	p.until(`(() => { const i = document.querySelector('[data-album="Press kit"] img');
+		return i.src.includes("/own-") && i.naturalWidth > 0 })()`)
 	assert.Equal(t, items, p.number(`select count(*) from asset`), "nothing was brought in")
 	p.undo("a cover of its own")
 	p.until(`!document.querySelector('[data-album="Press kit"] img').src.includes("/own-")`)

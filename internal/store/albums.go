@@ -113,10 +113,6 @@ func CoverOf(ctx context.Context, r Reader, asset int64) (Cover, error) {
 		where ca.id = $1`, asset)
 }
 
-func replaceChosen(column string) string {
-	return strings.ReplaceAll(coverJoin, "CHOSEN", column)
-}
-
 // AlbumByID reads an album that the viewer may look at, and keeps it as it is until the transaction ends. Who reads several so does it in
 // the order of their ids, or two would wait for each other for ever.
 func AlbumByID(ctx context.Context, r Reader, v *access.Viewer, id int64) (Album, error) {

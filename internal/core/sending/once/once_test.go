@@ -244,7 +244,8 @@ var services = map[string]once.Ways{
 }
 
 func newWorld(t *rapid.T, is once.Ways) *world {
-	return &world{t: t, is: is, believe: is, code: "code", posts: map[string]time.Time{}, keys: map[string]keyed{}, containers: map[string]string{}}
+	return &world{t: t, is: is, believe: is, code: "code", posts: map[string]time.Time{}, keys: map[string]keyed{},
+		containers: map[string]string{}}
 }
 
 func TestEveryPostGoesOutOnce(t *testing.T) {

@@ -1,5 +1,5 @@
-// Package once sends a post to a page exactly once. All steps of that but one are invisible and can be repeated; the visible call is written
-// down before it is made, and what became of it is found out, not guessed.
+// Package once sends a post to a page exactly once. All steps of that but one are invisible and can be repeated; the visible call is
+// written down before it is made, and what became of it is found out, not guessed.
 //
 // Next says what is to be done now, Began writes down that somebody does it, Took what came of it. All three are pure: whoever carries them
 // out commits what Began gives before the call, and what Took gives after it.
