@@ -2139,8 +2139,10 @@ type CountedText struct {
 
 // Cover defines model for Cover.
 type Cover struct {
-	Alt     string `json:"alt"`
-	Code    string `json:"code"`
+	Alt  string `json:"alt"`
+	Code string `json:"code"`
+
+	// ID 0 is a file of its own
 	ID      int64  `json:"id"`
 	Version string `json:"version"`
 }

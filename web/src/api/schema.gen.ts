@@ -4720,7 +4720,10 @@ export interface components {
             cover?: components["schemas"]["Cover"];
         };
         Cover: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description 0 is a file of its own
+             */
             id: number;
             code: string;
             version: string;

@@ -1,0 +1,108 @@
+package sending_test
+
+import (
+	"strings"
+	"testing"
+	"unicode/utf8"
+
+	"github.com/stretchr/testify/assert"
+	"pgregory.net/rapid"
+
+	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/sending"
+)
+
+func TestWordsAreCountedAsEachPageDoes(t *testing.T) {
+	for text, want := range map[string][4]int{ // signs, code points, UTF-16 units, bytes
+		"":              {0, 0, 0, 0},
+		"kite":          {4, 4, 4, 4},
+		"Zoë":           {3, 3, 3, 4},
+		"Zoe\u0308":     {3, 4, 4, 5},
+		"🪁":             {1, 1, 2, 4},
+		"👩‍👩‍👧":         {1, 5, 8, 18},
+		"🇳🇱🇧🇪":          {2, 4, 8, 16},
+		"क्षि":          {1, 4, 4, 12},
+		"한국":            {2, 2, 2, 6},
+		"مرحبا":         {5, 5, 5, 10},
+		"a\r\nb":        {3, 4, 4, 4},
+		"e\u0301\u20dd": {1, 3, 3, 6},
+	} {
+		got := [4]int{sending.Signs.Of(text), sending.CodePoints.Of(text), sending.UTF16.Of(text), sending.Bytes.Of(text)}
+		assert.Equal(t, want, got, text)
+	}
+}
+
+func TestAShortenedCaptionFitsAndCutsNoSign(t *testing.T) {
+	assert.Equal(t, "Wind from the…", sending.Shortened("Wind from the sea, and everybody came.", 15, sending.Signs))
+	assert.Equal(t, "Drachenfes…", sending.Shortened("Drachenfestivaleröffnung", 11, sending.Signs), "a long word is cut")
+	rapid.Check(t, func(t *rapid.T) {
+		text := rapid.StringOf(rapid.RuneFrom([]rune("ab ë🪁\u0308\u200d👩한 क्\n"))).Draw(t, "text")
+		unit := rapid.SampledFrom([]sending.Unit{sending.Signs, sending.CodePoints, sending.UTF16, sending.Bytes}).Draw(t, "unit")
+		most := rapid.IntRange(0, 40).Draw(t, "most")
+		short := sending.Shortened(text, most, unit)
+		assert.LessOrEqual(t, unit.Of(short), most)
+		assert.True(t, utf8.ValidString(short))
+		if unit.Of(text) <= most {
+			assert.Equal(t, text, short)
+		}
+	})
+}
+
+// taken says whether a size in pixels is within the proportions that are taken.
+func taken(size geometry.Size, l sending.Limits) bool {
+	ratio := float64(size.Width) / float64(size.Height)
+	return (l.Narrowest == 0 || ratio >= l.Narrowest-1e-9) && (l.Widest == 0 || ratio <= l.Widest+1e-9)
+}
+
+func TestWhatIsMendedFits(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		l := sending.Limits{Narrowest: rapid.SampledFrom([]float64{0, 0.5625, 0.8, 1}).Draw(t, "narrowest"),
+			Widest: rapid.SampledFrom([]float64{0, 1, 1.91, 2}).Draw(t, "widest"), MostSide: rapid.SampledFrom([]int{0, 1080, 2048}).Draw(t, "most"),
+			MostPictures: 4}
+		p := sending.Piece{Kind: "picture", Size: geometry.Size{Width: rapid.IntRange(400, 9000).Draw(t, "width"),
+			Height: rapid.IntRange(400, 9000).Draw(t, "height")}}
+		mend := rapid.SampledFrom([]string{sending.Crop, sending.Pad}).Draw(t, "mend")
+		made := l.Made(p, mend).Size
+		assert.True(t, taken(made, l), "%v of %v by %s", made, p.Size, mend)
+		if l.MostSide > 0 {
+			assert.LessOrEqual(t, max(made.Width, made.Height), l.MostSide)
+		}
+		for _, f := range sending.Fits([]sending.Piece{p}, "", l, map[int]string{0: mend}) {
+			assert.False(t, f.Hinders, f.Said)
+		}
+		if taken(p.Size, l) && (l.MostSide == 0 || max(p.Size.Width, p.Size.Height) <= l.MostSide) {
+			assert.InDelta(t, p.Size.Width, made.Width, 1, "what fits stays as it is")
+			assert.InDelta(t, p.Size.Height, made.Height, 1)
+		}
+	})
+}
+
+func TestWhatAPageDoesNotTakeIsSaidWithItsMend(t *testing.T) {
+	l := sending.Limits{Formats: []string{"jpeg"}, MostPictures: 2, LeastSide: 320, MostSide: 1440, Narrowest: 0.8, Widest: 1.91, Caption: 20,
+		CaptionIn: sending.Signs, Hashtags: 2, Alt: 10, AltIn: sending.Signs}
+	tall := sending.Piece{Kind: "picture", Size: geometry.Size{Width: 1000, Height: 3000}, Alt: "A very tall kite"}
+	flat := sending.Piece{Kind: "picture", Size: geometry.Size{Width: 3000, Height: 1000}}
+	small := sending.Piece{Kind: "picture", Size: geometry.Size{Width: 200, Height: 200}}
+	clip := sending.Piece{Kind: "clip", Size: geometry.Size{Width: 1280, Height: 720}, Seconds: 9}
+	said := func(mends map[int]string, caption string, pieces ...sending.Piece) (out []string) {
+		for _, f := range sending.Fits(pieces, caption, l, mends) {
+			out = append(out, f.What)
+			if f.Hinders && f.Piece >= 0 {
+				assert.NotEmpty(t, f.Mends, f.Said)
+			}
+		}
+		return out
+	}
+	assert.Equal(t, []string{sending.TooNarrow, sending.Shrunk, sending.AltLong}, said(nil, "", tall))
+	assert.Equal(t, []string{sending.Shrunk, sending.AltLong}, said(map[int]string{0: sending.Crop}, "", tall))
+	assert.Equal(t, []string{sending.TooWide, sending.Shrunk}, said(nil, "", flat))
+	assert.Equal(t, []string{sending.TooSmall}, said(nil, "", small))
+	assert.Equal(t, []string{sending.NotTaken}, said(nil, "", clip))
+	assert.Equal(t, []string{sending.NothingToSend}, said(map[int]string{0: sending.LeaveOut}, "", clip))
+	assert.Contains(t, said(nil, "", flat, flat, flat), sending.TooMany)
+	assert.Contains(t, said(nil, strings.Repeat("x", 21), flat), sending.CaptionLong)
+	assert.NotContains(t, said(map[int]string{-1: sending.Shorten}, strings.Repeat("x", 21), flat), sending.CaptionLong)
+	assert.Contains(t, said(nil, "#a #b #c", flat), sending.ManyHashtags)
+	assert.Equal(t, "The caption is 1 too long: at most 20 there, counted in signs.",
+		sending.Fits([]sending.Piece{flat}, strings.Repeat("x", 21), l, nil)[2].Said)
+}
