@@ -79,8 +79,8 @@ func Fits(pieces []Piece, caption string, l Limits, mends map[int]string) (out [
 		say(-1, Mixed, "Clips and pictures do not go into one post there.", true)
 	}
 	if n := l.CaptionIn.Of(caption); l.Caption > 0 && n > l.Caption && mends[-1] != Shorten {
-		say(-1, CaptionLong, fmt.Sprintf("The caption is %d too long: at most %d there, counted in %s.", n-l.Caption, l.Caption, l.CaptionIn.said()),
-			true, Shorten)
+		said := fmt.Sprintf("The caption is %d too long: at most %d there, counted in %s.", n-l.Caption, l.Caption, l.CaptionIn.said())
+		say(-1, CaptionLong, said, true, Shorten)
 	}
 	if n := Hashtags(caption); l.Hashtags > 0 && n > l.Hashtags {
 		say(-1, ManyHashtags, fmt.Sprintf("At most %d hashtags there; these are %d.", l.Hashtags, n), true)

@@ -38,7 +38,8 @@ func (u Unit) Of(text string) (n int) {
 	return n
 }
 
-// Shortened is a text of at most so many of the unit: as it is, or up to the end of a word with an ellipsis behind it. No sign is cut in two.
+// Shortened is a text of at most so many of the unit: as it is, or up to the end of a word with an ellipsis behind it. No sign is cut in
+// two.
 func Shortened(text string, most int, u Unit) string {
 	if u.Of(text) <= most {
 		return text
