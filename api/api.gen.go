@@ -179,6 +179,66 @@ func (e Consent) Valid() bool {
 	}
 }
 
+// Defines values for DispatchFindingMends.
+const (
+	DispatchFindingMendsCrop     DispatchFindingMends = "crop"
+	DispatchFindingMendsLeaveOut DispatchFindingMends = "leave_out"
+	DispatchFindingMendsPad      DispatchFindingMends = "pad"
+	DispatchFindingMendsShorten  DispatchFindingMends = "shorten"
+)
+
+// Valid indicates whether the value is a known member of the DispatchFindingMends enum.
+func (e DispatchFindingMends) Valid() bool {
+	switch e {
+	case DispatchFindingMendsCrop:
+		return true
+	case DispatchFindingMendsLeaveOut:
+		return true
+	case DispatchFindingMendsPad:
+		return true
+	case DispatchFindingMendsShorten:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DispatchPostPhase.
+const (
+	DispatchPostPhaseCancelled DispatchPostPhase = "cancelled"
+	DispatchPostPhaseOut       DispatchPostPhase = "out"
+	DispatchPostPhasePlacing   DispatchPostPhase = "placing"
+	DispatchPostPhasePlanned   DispatchPostPhase = "planned"
+	DispatchPostPhasePreparing DispatchPostPhase = "preparing"
+	DispatchPostPhaseRefused   DispatchPostPhase = "refused"
+	DispatchPostPhaseSettling  DispatchPostPhase = "settling"
+	DispatchPostPhaseUnsure    DispatchPostPhase = "unsure"
+)
+
+// Valid indicates whether the value is a known member of the DispatchPostPhase enum.
+func (e DispatchPostPhase) Valid() bool {
+	switch e {
+	case DispatchPostPhaseCancelled:
+		return true
+	case DispatchPostPhaseOut:
+		return true
+	case DispatchPostPhasePlacing:
+		return true
+	case DispatchPostPhasePlanned:
+		return true
+	case DispatchPostPhasePreparing:
+		return true
+	case DispatchPostPhaseRefused:
+		return true
+	case DispatchPostPhaseSettling:
+		return true
+	case DispatchPostPhaseUnsure:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DownloadFileState.
 const (
 	DownloadFileStateFailed  DownloadFileState = "failed"
@@ -650,6 +710,30 @@ func (e MailingKind) Valid() bool {
 	}
 }
 
+// Defines values for MendMend.
+const (
+	MendMendCrop     MendMend = "crop"
+	MendMendLeaveOut MendMend = "leave_out"
+	MendMendPad      MendMend = "pad"
+	MendMendShorten  MendMend = "shorten"
+)
+
+// Valid indicates whether the value is a known member of the MendMend enum.
+func (e MendMend) Valid() bool {
+	switch e {
+	case MendMendCrop:
+		return true
+	case MendMendLeaveOut:
+		return true
+	case MendMendPad:
+		return true
+	case MendMendShorten:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Need.
 const (
 	NeedAlt         Need = "alt"
@@ -899,6 +983,33 @@ func (e OutputSizeValuesMetadata) Valid() bool {
 	case OutputSizeValuesMetadataStripAll:
 		return true
 	case OutputSizeValuesMetadataStripPrivate:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PageCaptionIn.
+const (
+	PageCaptionInBytes      PageCaptionIn = "bytes"
+	PageCaptionInCodePoints PageCaptionIn = "code_points"
+	PageCaptionInEmpty      PageCaptionIn = ""
+	PageCaptionInSigns      PageCaptionIn = "signs"
+	PageCaptionInUtf16      PageCaptionIn = "utf16"
+)
+
+// Valid indicates whether the value is a known member of the PageCaptionIn enum.
+func (e PageCaptionIn) Valid() bool {
+	switch e {
+	case PageCaptionInBytes:
+		return true
+	case PageCaptionInCodePoints:
+		return true
+	case PageCaptionInEmpty:
+		return true
+	case PageCaptionInSigns:
+		return true
+	case PageCaptionInUtf16:
 		return true
 	default:
 		return false
@@ -1348,6 +1459,7 @@ const (
 	ShownAtKindAddress ShownAtKind = "address"
 	ShownAtKindEmbed   ShownAtKind = "embed"
 	ShownAtKindGallery ShownAtKind = "gallery"
+	ShownAtKindPage    ShownAtKind = "page"
 )
 
 // Valid indicates whether the value is a known member of the ShownAtKind enum.
@@ -1358,6 +1470,8 @@ func (e ShownAtKind) Valid() bool {
 	case ShownAtKindEmbed:
 		return true
 	case ShownAtKindGallery:
+		return true
+	case ShownAtKindPage:
 		return true
 	default:
 		return false
@@ -1628,6 +1742,33 @@ func (e WritingHow) Valid() bool {
 	case WritingHowFill:
 		return true
 	case WritingHowReplace:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ChangeDispatchPostJSONBodyWhat.
+const (
+	Again    ChangeDispatchPostJSONBodyWhat = "again"
+	Cancel   ChangeDispatchPostJSONBodyWhat = "cancel"
+	NotThere ChangeDispatchPostJSONBodyWhat = "not_there"
+	There    ChangeDispatchPostJSONBodyWhat = "there"
+	Withdraw ChangeDispatchPostJSONBodyWhat = "withdraw"
+)
+
+// Valid indicates whether the value is a known member of the ChangeDispatchPostJSONBodyWhat enum.
+func (e ChangeDispatchPostJSONBodyWhat) Valid() bool {
+	switch e {
+	case Again:
+		return true
+	case Cancel:
+		return true
+	case NotThere:
+		return true
+	case There:
+		return true
+	case Withdraw:
 		return true
 	default:
 		return false
@@ -2185,6 +2326,58 @@ type Description struct {
 	Title      *string `json:"title,omitempty"`
 	UsageTerms *string `json:"usageTerms,omitempty"`
 }
+
+// Dispatch defines model for Dispatch.
+type Dispatch struct {
+	By      *string        `json:"by,omitempty"`
+	Created time.Time      `json:"created"`
+	Due     time.Time      `json:"due"`
+	ID      int64          `json:"id"`
+	Items   int            `json:"items"`
+	Posts   []DispatchPost `json:"posts"`
+}
+
+// DispatchCheck defines model for DispatchCheck.
+type DispatchCheck struct {
+	Against SendingCheck `json:"against"`
+	Pages   []PageCheck  `json:"pages"`
+}
+
+// DispatchFinding defines model for DispatchFinding.
+type DispatchFinding struct {
+	Hinders bool `json:"hinders"`
+
+	// Item 0 is the whole post
+	Item  int64                  `json:"item"`
+	Mends []DispatchFindingMends `json:"mends"`
+	Said  string                 `json:"said"`
+	What  string                 `json:"what"`
+}
+
+// DispatchFindingMends defines model for DispatchFinding.Mends.
+type DispatchFindingMends string
+
+// DispatchPost defines model for DispatchPost.
+type DispatchPost struct {
+	// Address Where it is out there
+	Address string `json:"address"`
+
+	// Brought How many of its pictures are at the service
+	Brought int               `json:"brought"`
+	Caption string            `json:"caption"`
+	ID      int64             `json:"id"`
+	Items   []int64           `json:"items"`
+	Page    string            `json:"page"`
+	Phase   DispatchPostPhase `json:"phase"`
+	Why     string            `json:"why"`
+
+	// Withdraw It is taken back as soon as it is known to be out
+	Withdraw  bool `json:"withdraw"`
+	Withdrawn bool `json:"withdrawn"`
+}
+
+// DispatchPostPhase defines model for DispatchPost.Phase.
+type DispatchPostPhase string
 
 // Done defines model for Done.
 type Done struct {
@@ -3234,6 +3427,16 @@ type Member struct {
 	Role     Role       `json:"role"`
 }
 
+// Mend defines model for Mend.
+type Mend struct {
+	// Item 0 is the caption
+	Item int64    `json:"item"`
+	Mend MendMend `json:"mend"`
+}
+
+// MendMend defines model for Mend.Mend.
+type MendMend string
+
 // Miss defines model for Miss.
 type Miss struct {
 	// Certain Nothing was left out of what was meant
@@ -3297,6 +3500,27 @@ type NewAlbum struct {
 
 	// Selection Some items by id or everything that a sheet shows except some
 	Selection *Selection `json:"selection,omitempty"`
+}
+
+// NewDispatch defines model for NewDispatch.
+type NewDispatch struct {
+	Caption string `json:"caption"`
+
+	// Due Absent is now
+	Due   *time.Time        `json:"due,omitempty"`
+	Pages []NewDispatchPost `json:"pages"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+	Zone      *string   `json:"zone,omitempty"`
+}
+
+// NewDispatchPost defines model for NewDispatchPost.
+type NewDispatchPost struct {
+	// Caption Where it differs
+	Caption *string `json:"caption,omitempty"`
+	Mends   *[]Mend `json:"mends,omitempty"`
+	Page    int64   `json:"page"`
 }
 
 // NewDownload defines model for NewDownload.
@@ -3619,6 +3843,36 @@ type Overview struct {
 // OwnName defines model for OwnName.
 type OwnName struct {
 	Name string `json:"name"`
+}
+
+// Page defines model for Page.
+type Page struct {
+	// Address Where a visitor sees it
+	Address string `json:"address"`
+
+	// Audience Who sees it
+	Audience string `json:"audience"`
+
+	// Caption How long a caption is at most, or 0
+	Caption      int           `json:"caption"`
+	CaptionIn    PageCaptionIn `json:"captionIn"`
+	ID           int64         `json:"id"`
+	MostPictures int           `json:"mostPictures"`
+	Name         string        `json:"name"`
+
+	// Outlet What the outlet is called here
+	Outlet string `json:"outlet"`
+}
+
+// PageCaptionIn defines model for Page.CaptionIn.
+type PageCaptionIn string
+
+// PageCheck defines model for PageCheck.
+type PageCheck struct {
+	// Count How long the caption is, as the page counts it
+	Count    int               `json:"count"`
+	Findings []DispatchFinding `json:"findings"`
+	Page     int64             `json:"page"`
 }
 
 // PasswordChange defines model for PasswordChange.
@@ -4281,7 +4535,7 @@ type ShownAt struct {
 	// Pages How many pages of others were seen to show it
 	Pages int `json:"pages"`
 
-	// Path Below the address of this server
+	// Path Below the address of this server, or of a page the whole address; empty where it is not known
 	Path  string     `json:"path"`
 	Since *time.Time `json:"since,omitempty"`
 }
@@ -4729,6 +4983,19 @@ type CreateBrandJSONBody struct {
 	Name string `json:"name"`
 }
 
+// ChangeDispatchPostJSONBody defines parameters for ChangeDispatchPost.
+type ChangeDispatchPostJSONBody struct {
+	What ChangeDispatchPostJSONBodyWhat `json:"what"`
+}
+
+// ChangeDispatchPostJSONBodyWhat defines parameters for ChangeDispatchPost.
+type ChangeDispatchPostJSONBodyWhat string
+
+// ListDispatchesParams defines parameters for ListDispatches.
+type ListDispatchesParams struct {
+	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
+}
+
 // NextFaceParams defines parameters for NextFace.
 type NextFaceParams struct {
 	After *int64 `form:"after,omitempty" json:"after,omitempty"`
@@ -5005,6 +5272,15 @@ type CopyAssetsJSONRequestBody = Move
 
 // ListDaysJSONRequestBody defines body for ListDays for application/json ContentType.
 type ListDaysJSONRequestBody = SheetQuery
+
+// ChangeDispatchPostJSONRequestBody defines body for ChangeDispatchPost for application/json ContentType.
+type ChangeDispatchPostJSONRequestBody ChangeDispatchPostJSONBody
+
+// SendDispatchJSONRequestBody defines body for SendDispatch for application/json ContentType.
+type SendDispatchJSONRequestBody = NewDispatch
+
+// CheckDispatchJSONRequestBody defines body for CheckDispatch for application/json ContentType.
+type CheckDispatchJSONRequestBody = NewDispatch
 
 // CreateDownloadJSONRequestBody defines body for CreateDownload for application/json ContentType.
 type CreateDownloadJSONRequestBody = NewDownload
@@ -5456,6 +5732,18 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/days)
 	ListDays(c *gin.Context, brand Brand)
 
+	// (POST /api/brands/{brand}/dispatch-posts/{id})
+	ChangeDispatchPost(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/dispatches)
+	ListDispatches(c *gin.Context, brand Brand, params ListDispatchesParams)
+
+	// (POST /api/brands/{brand}/dispatches)
+	SendDispatch(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/dispatches/check)
+	CheckDispatch(c *gin.Context, brand Brand)
+
 	// (GET /api/brands/{brand}/downloads)
 	ListDownloads(c *gin.Context, brand Brand)
 
@@ -5692,6 +5980,12 @@ type ServerInterface interface {
 
 	// (GET /api/brands/{brand}/overview)
 	GetOverview(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/pages)
+	ListPages(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/pages)
+	RefreshPages(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/people)
 	Invite(c *gin.Context, brand Brand)
@@ -7515,6 +7809,126 @@ func (siw *ServerInterfaceWrapper) ListDays(c *gin.Context) {
 	}
 
 	siw.Handler.ListDays(c, brand)
+}
+
+// ChangeDispatchPost operation middleware
+func (siw *ServerInterfaceWrapper) ChangeDispatchPost(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeDispatchPost(c, brand, id)
+}
+
+// ListDispatches operation middleware
+func (siw *ServerInterfaceWrapper) ListDispatches(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListDispatchesParams
+
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", c.Request.URL.Query(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter before: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListDispatches(c, brand, params)
+}
+
+// SendDispatch operation middleware
+func (siw *ServerInterfaceWrapper) SendDispatch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SendDispatch(c, brand)
+}
+
+// CheckDispatch operation middleware
+func (siw *ServerInterfaceWrapper) CheckDispatch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CheckDispatch(c, brand)
 }
 
 // ListDownloads operation middleware
@@ -9916,6 +10330,56 @@ func (siw *ServerInterfaceWrapper) GetOverview(c *gin.Context) {
 	}
 
 	siw.Handler.GetOverview(c, brand)
+}
+
+// ListPages operation middleware
+func (siw *ServerInterfaceWrapper) ListPages(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPages(c, brand)
+}
+
+// RefreshPages operation middleware
+func (siw *ServerInterfaceWrapper) RefreshPages(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RefreshPages(c, brand)
 }
 
 // Invite operation middleware
@@ -13142,6 +13606,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/output-sizes/order", wrapper.OrderOutputSizes)
 	router.POST(options.BaseURL+"/api/brands/:brand/output-sizes/defaults", wrapper.DefaultOutputSizes)
 	router.GET(options.BaseURL+"/api/brands/:brand/output-sizes/costs", wrapper.ListSizeCosts)
+	router.GET(options.BaseURL+"/api/brands/:brand/pages", wrapper.ListPages)
+	router.POST(options.BaseURL+"/api/brands/:brand/pages", wrapper.RefreshPages)
+	router.GET(options.BaseURL+"/api/brands/:brand/dispatches", wrapper.ListDispatches)
+	router.POST(options.BaseURL+"/api/brands/:brand/dispatches", wrapper.SendDispatch)
+	router.POST(options.BaseURL+"/api/brands/:brand/dispatches/check", wrapper.CheckDispatch)
+	router.POST(options.BaseURL+"/api/brands/:brand/dispatch-posts/:id", wrapper.ChangeDispatchPost)
 	router.GET(options.BaseURL+"/api/brands/:brand/logos", wrapper.ListLogos)
 	router.POST(options.BaseURL+"/api/brands/:brand/logos", wrapper.SetLogos)
 	router.GET(options.BaseURL+"/api/brands/:brand/websites", wrapper.ListWebsites)
@@ -15086,6 +15556,167 @@ type ListDaysdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListDaysdefaultApplicationProblemPlusJSONResponse) VisitListDaysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeDispatchPostRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeDispatchPostJSONRequestBody
+}
+
+type ChangeDispatchPostResponseObject interface {
+	VisitChangeDispatchPostResponse(w http.ResponseWriter) error
+}
+
+type ChangeDispatchPost200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeDispatchPost200JSONResponse) VisitChangeDispatchPostResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeDispatchPostdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeDispatchPostdefaultApplicationProblemPlusJSONResponse) VisitChangeDispatchPostResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDispatchesRequestObject struct {
+	Brand  Brand `json:"brand"`
+	Params ListDispatchesParams
+}
+
+type ListDispatchesResponseObject interface {
+	VisitListDispatchesResponse(w http.ResponseWriter) error
+}
+
+type ListDispatches200JSONResponse []Dispatch
+
+func (response ListDispatches200JSONResponse) VisitListDispatchesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDispatchesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDispatchesdefaultApplicationProblemPlusJSONResponse) VisitListDispatchesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SendDispatchRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *SendDispatchJSONRequestBody
+}
+
+type SendDispatchResponseObject interface {
+	VisitSendDispatchResponse(w http.ResponseWriter) error
+}
+
+type SendDispatch200JSONResponse struct{ DoneJSONResponse }
+
+func (response SendDispatch200JSONResponse) VisitSendDispatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SendDispatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SendDispatchdefaultApplicationProblemPlusJSONResponse) VisitSendDispatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckDispatchRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *CheckDispatchJSONRequestBody
+}
+
+type CheckDispatchResponseObject interface {
+	VisitCheckDispatchResponse(w http.ResponseWriter) error
+}
+
+type CheckDispatch200JSONResponse DispatchCheck
+
+func (response CheckDispatch200JSONResponse) VisitCheckDispatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckDispatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckDispatchdefaultApplicationProblemPlusJSONResponse) VisitCheckDispatchResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -18231,6 +18862,84 @@ type GetOverviewdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetOverviewdefaultApplicationProblemPlusJSONResponse) VisitGetOverviewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPagesRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListPagesResponseObject interface {
+	VisitListPagesResponse(w http.ResponseWriter) error
+}
+
+type ListPages200JSONResponse []Page
+
+func (response ListPages200JSONResponse) VisitListPagesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPagesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPagesdefaultApplicationProblemPlusJSONResponse) VisitListPagesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RefreshPagesRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type RefreshPagesResponseObject interface {
+	VisitRefreshPagesResponse(w http.ResponseWriter) error
+}
+
+type RefreshPages200JSONResponse []Page
+
+func (response RefreshPages200JSONResponse) VisitRefreshPagesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RefreshPagesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RefreshPagesdefaultApplicationProblemPlusJSONResponse) VisitRefreshPagesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -22677,6 +23386,18 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/days)
 	ListDays(ctx context.Context, request ListDaysRequestObject) (ListDaysResponseObject, error)
 
+	// (POST /api/brands/{brand}/dispatch-posts/{id})
+	ChangeDispatchPost(ctx context.Context, request ChangeDispatchPostRequestObject) (ChangeDispatchPostResponseObject, error)
+
+	// (GET /api/brands/{brand}/dispatches)
+	ListDispatches(ctx context.Context, request ListDispatchesRequestObject) (ListDispatchesResponseObject, error)
+
+	// (POST /api/brands/{brand}/dispatches)
+	SendDispatch(ctx context.Context, request SendDispatchRequestObject) (SendDispatchResponseObject, error)
+
+	// (POST /api/brands/{brand}/dispatches/check)
+	CheckDispatch(ctx context.Context, request CheckDispatchRequestObject) (CheckDispatchResponseObject, error)
+
 	// (GET /api/brands/{brand}/downloads)
 	ListDownloads(ctx context.Context, request ListDownloadsRequestObject) (ListDownloadsResponseObject, error)
 
@@ -22913,6 +23634,12 @@ type StrictServerInterface interface {
 
 	// (GET /api/brands/{brand}/overview)
 	GetOverview(ctx context.Context, request GetOverviewRequestObject) (GetOverviewResponseObject, error)
+
+	// (GET /api/brands/{brand}/pages)
+	ListPages(ctx context.Context, request ListPagesRequestObject) (ListPagesResponseObject, error)
+
+	// (POST /api/brands/{brand}/pages)
+	RefreshPages(ctx context.Context, request RefreshPagesRequestObject) (RefreshPagesResponseObject, error)
 
 	// (POST /api/brands/{brand}/people)
 	Invite(ctx context.Context, request InviteRequestObject) (InviteResponseObject, error)
@@ -24975,6 +25702,166 @@ func (sh *strictHandler) ListDays(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListDaysResponseObject); ok {
 		if err := validResponse.VisitListDaysResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeDispatchPost operation middleware
+func (sh *strictHandler) ChangeDispatchPost(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeDispatchPostRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeDispatchPostJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeDispatchPost(ctx, request.(ChangeDispatchPostRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeDispatchPost")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeDispatchPostResponseObject); ok {
+		if err := validResponse.VisitChangeDispatchPostResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListDispatches operation middleware
+func (sh *strictHandler) ListDispatches(ctx *gin.Context, brand Brand, params ListDispatchesParams) {
+	var request ListDispatchesRequestObject
+
+	request.Brand = brand
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDispatches(ctx, request.(ListDispatchesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDispatches")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListDispatchesResponseObject); ok {
+		if err := validResponse.VisitListDispatchesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SendDispatch operation middleware
+func (sh *strictHandler) SendDispatch(ctx *gin.Context, brand Brand) {
+	var request SendDispatchRequestObject
+
+	request.Brand = brand
+
+	var body SendDispatchJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SendDispatch(ctx, request.(SendDispatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SendDispatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SendDispatchResponseObject); ok {
+		if err := validResponse.VisitSendDispatchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CheckDispatch operation middleware
+func (sh *strictHandler) CheckDispatch(ctx *gin.Context, brand Brand) {
+	var request CheckDispatchRequestObject
+
+	request.Brand = brand
+
+	var body CheckDispatchJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckDispatch(ctx, request.(CheckDispatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckDispatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CheckDispatchResponseObject); ok {
+		if err := validResponse.VisitCheckDispatchResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -27795,6 +28682,58 @@ func (sh *strictHandler) GetOverview(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetOverviewResponseObject); ok {
 		if err := validResponse.VisitGetOverviewResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListPages operation middleware
+func (sh *strictHandler) ListPages(ctx *gin.Context, brand Brand) {
+	var request ListPagesRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPages(ctx, request.(ListPagesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPages")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPagesResponseObject); ok {
+		if err := validResponse.VisitListPagesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RefreshPages operation middleware
+func (sh *strictHandler) RefreshPages(ctx *gin.Context, brand Brand) {
+	var request RefreshPagesRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RefreshPages(ctx, request.(RefreshPagesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RefreshPages")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RefreshPagesResponseObject); ok {
+		if err := validResponse.VisitRefreshPagesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

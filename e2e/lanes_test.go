@@ -95,7 +95,7 @@ func openLanes(ctx context.Context) (end func(), err error) {
 	mailServer := letterBox.Server("")
 	go func() { _ = mailServer.Serve(smtp) }()
 	later(func() { _ = mailServer.Close() })
-	outside := httptest.NewServer(http.StripPrefix("/social", social.New()))
+	outside := httptest.NewServer(http.StripPrefix("/social", social.New("/social")))
 	later(outside.Close)
 	_ = os.Setenv("SATCHEL_STANDINS", outside.Listener.Addr().String())
 	if os.Getenv("SATCHEL_DEMO") == "" {

@@ -194,7 +194,7 @@ func standIn(ctx context.Context) error {
 	context.AfterFunc(ctx, func() { _ = letters.Close() })
 	go func() { failed <- letters.ListenAndServe() }()
 	services := http.NewServeMux()
-	services.Handle("/social/", http.StripPrefix("/social", social.New()))
+	services.Handle("/social/", http.StripPrefix("/social", social.New("/social")))
 	services.Handle("/postbox/", http.StripPrefix("/postbox", box))
 	for address, handler := range map[string]http.Handler{
 		env("SATCHEL_STANDINS", "127.0.0.1:8470"): services,

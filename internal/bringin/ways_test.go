@@ -187,7 +187,7 @@ func TestTakingOverFromAnOutlet(t *testing.T) {
 	people := storetest.Brand(t, h.DB, "outlet")
 	v := people[access.Coordinator]
 	require.NoError(t, h.Work(ctx))
-	service := social.New()
+	service := social.New("")
 	site := httptest.NewServer(service)
 	t.Cleanup(site.Close)
 	private := store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: social.Token}

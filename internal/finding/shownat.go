@@ -46,5 +46,9 @@ func (s *Service) shownAt(ctx context.Context, v *access.Viewer, id int64) ([]st
 		}
 	}
 	addresses, err := store.AddressShowing(ctx, s.DB, id)
-	return append(out, addresses...), err
+	if err != nil {
+		return nil, err
+	}
+	placed, err := store.PlacedAt(ctx, s.DB, id)
+	return append(append(out, addresses...), placed...), err
 }

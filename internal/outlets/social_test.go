@@ -26,7 +26,7 @@ func connect(t *testing.T, service http.Handler, token string) Outlet {
 }
 
 func TestASocialPageIsReadWhole(t *testing.T) {
-	to := connect(t, http.StripPrefix("/page", standin.New()), standin.Token)
+	to := connect(t, http.StripPrefix("/page", standin.New("")), standin.Token)
 	albums, err := to.Albums(ctx)
 	require.NoError(t, err)
 	require.Len(t, albums, 3)
@@ -54,7 +54,7 @@ func TestASocialPageIsReadWhole(t *testing.T) {
 }
 
 func TestWhatAnOutletCanAnswerWrongly(t *testing.T) {
-	down := standin.New()
+	down := standin.New("")
 	down.SetDown(true)
 	cases := []struct {
 		name    string
@@ -62,9 +62,9 @@ func TestWhatAnOutletCanAnswerWrongly(t *testing.T) {
 		token   string
 		want    error
 	}{
-		{"a token that is not accepted", http.StripPrefix("/page", standin.New()), "wrong", ErrRefused},
+		{"a token that is not accepted", http.StripPrefix("/page", standin.New("")), "wrong", ErrRefused},
 		{"a service that is away", down, standin.Token, ErrAway},
-		{"no page at the address", standin.New(), standin.Token, ErrGone},
+		{"no page at the address", standin.New(""), standin.Token, ErrGone},
 		{"something else than a list", http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 			_,
 				_ = io.WriteString(w, "<html>hello</html>")
@@ -80,7 +80,7 @@ func TestWhatAnOutletCanAnswerWrongly(t *testing.T) {
 			require.ErrorIs(t, err, c.want, c.name)
 		}
 	}
-	to := connect(t, http.StripPrefix("/page", standin.New()), standin.Token)
+	to := connect(t, http.StripPrefix("/page", standin.New("")), standin.Token)
 	_, err := to.Media(ctx, "no such album")
 	require.ErrorIs(t, err, ErrGone)
 	_, err = to.Fetch(ctx, "../albums")

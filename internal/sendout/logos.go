@@ -1,7 +1,6 @@
 package sendout
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 
@@ -71,7 +70,7 @@ func (s *Service) SetLogos(ctx context.Context, v *access.Viewer, sel query.Sele
 		}
 		said := fmt.Sprintf("%d items are logos of the brand now", len(ids))
 		if len(ids) == 1 {
-			said = fmt.Sprintf("“%s” is a logo of the brand now", cmp.Or(items[0].Title, items[0].FileName))
+			said = fmt.Sprintf("“%s” is a logo of the brand now", items[0].Called())
 		}
 		return store.Done{Said: said, Changed: n}, err
 	})

@@ -26,6 +26,7 @@ func (makeFiles) Kind() string { return "make_download" }
 // AddJobs makes the job known. It makes what is not made yet; after a crash that is what was left.
 func (s *Service) AddJobs() {
 	s.addEndings()
+	s.addDispatches()
 	queue.Add(s.Queue, queue.Kind[makeFiles]{
 		Do:     func(ctx context.Context, job makeFiles) error { return s.makeDownload(ctx, job.Download) },
 		GaveUp: s.couldNotMake, Tries: queue.Soon, Queue: queue.Waited,

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"slices"
@@ -408,3 +409,6 @@ func (tx *Tx) AddAsset(ctx context.Context, n NewAsset) (int64, error) {
 	_, err = tx.ExecContext(ctx, `update asset set version_id = $2 where id = $1`, id, version)
 	return id, err
 }
+
+// Called is what an item is called: its title, or the name of its file.
+func (a *Asset) Called() string { return cmp.Or(a.Title, a.FileName) }

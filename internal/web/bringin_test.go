@@ -98,7 +98,7 @@ func TestBringingInOverHTTP(t *testing.T) {
 	reviewer.ask("PATCH", fmt.Sprintf("intakes/%d", intake.ID), api.IntakeChange{Paused: &paused}, 403, nil)
 
 	// an outlet
-	page := httptest.NewServer(social.New())
+	page := httptest.NewServer(social.New(""))
 	h.BringIn.Outlets.Allowed = []string{page.Listener.Addr().String()}
 	t.Cleanup(page.Close)
 	token := social.Token

@@ -85,6 +85,8 @@ var operations = map[string]rule{
 	"ListEmbeds": may(access.Galleries), "CreateEmbed": may(access.Galleries), "ChangeEmbed": may(access.Galleries),
 	"RemoveEmbed": may(access.Galleries), "CheckEmbed": may(access.Galleries), "ShowEmbed": may(access.Galleries),
 	"ListEmbedSightings": may(access.Galleries), "ViewEmbed": public,
+	"ListPages": may(access.Galleries), "RefreshPages": may(access.Galleries), "ListDispatches": may(access.Galleries),
+	"SendDispatch": may(access.Galleries), "CheckDispatch": may(access.Galleries), "ChangeDispatchPost": may(access.Galleries),
 	"ListLogos": signedIn, "SetLogos": may(access.Galleries), "ListWebsites": may(access.Galleries),
 	"ListSites": may(access.Galleries), "AddSite": may(access.Settings), "RemoveSite": may(access.Settings), "OpenPicker": self,
 	"ListPublicAddresses": may(access.Galleries), "MakePublic": may(access.Galleries), "EndPublic": may(access.Galleries),

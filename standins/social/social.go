@@ -37,16 +37,22 @@ type Media struct {
 type Service struct {
 	albums []string
 	media  map[string][]*Media
+	under  string // the path under which it is reached
 	mu     sync.Mutex
 	down   bool
+
+	posts   []*Post
+	uploads map[string]*Posted
+	n       int
+	weather Weather
 }
 
 // pageSize is how many entries a list answers at a time.
 const pageSize = 3
 
-// New fills the page with made-up pictures.
-func New() *Service {
-	s := &Service{albums: []string{"Harbour open day", "Kites of the week", "Posted by visitors"}, media: map[string][]*Media{}}
+// New fills the page with made-up pictures. Under is the path under which it is reached, such as /social.
+func New(under string) *Service {
+	s := &Service{under: under, uploads: map[string]*Posted{}, albums: []string{"Harbour open day", "Kites of the week", "Posted by visitors"}, media: map[string][]*Media{}}
 	captions := []string{"Wind from the sea, and everybody came.", "The long tail", "Before the rain", "Two of a kind", "Up, and up"}
 	for a, album := range s.albums {
 		for n := range 5 {
@@ -112,11 +118,17 @@ func (s *Service) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		http.Error(w, "away for a while", http.StatusServiceUnavailable)
 		return
 	}
+	parts := strings.Split(strings.Trim(r.URL.Path, "/"), "/")
+	if s.outside(w, r, parts) {
+		return
+	}
 	if r.Header.Get("Authorization") != "Bearer "+Token {
 		http.Error(w, "who are you?", http.StatusUnauthorized)
 		return
 	}
-	parts := strings.Split(strings.Trim(r.URL.Path, "/"), "/")
+	if s.posting(w, r, parts) {
+		return
+	}
 	switch {
 	case len(parts) == 1 && parts[0] == "albums":
 		list := []any{}

@@ -2112,6 +2112,79 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listPages"];
+        put?: never;
+        post: operations["refreshPages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/dispatches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listDispatches"];
+        put?: never;
+        post: operations["sendDispatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/dispatches/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["checkDispatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/dispatch-posts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["changeDispatchPost"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/logos": {
         parameters: {
             query?: never;
@@ -4882,6 +4955,99 @@ export interface components {
             /** @description Its name in public addresses */
             address: string;
         };
+        Page: {
+            /** Format: int64 */
+            id: number;
+            /** @description What the outlet is called here */
+            outlet: string;
+            name: string;
+            /** @description Where a visitor sees it */
+            address: string;
+            /** @description Who sees it */
+            audience: string;
+            /** @description How long a caption is at most, or 0 */
+            caption: number;
+            /** @enum {string} */
+            captionIn: "signs" | "code_points" | "utf16" | "bytes" | "";
+            mostPictures: number;
+        };
+        NewDispatch: {
+            selection: components["schemas"]["Selection"];
+            caption: string;
+            /**
+             * Format: date-time
+             * @description Absent is now
+             */
+            due?: string;
+            zone?: string;
+            pages: components["schemas"]["NewDispatchPost"][];
+        };
+        NewDispatchPost: {
+            /** Format: int64 */
+            page: number;
+            /** @description Where it differs */
+            caption?: string;
+            mends?: components["schemas"]["Mend"][];
+        };
+        Mend: {
+            /**
+             * Format: int64
+             * @description 0 is the caption
+             */
+            item: number;
+            /** @enum {string} */
+            mend: "crop" | "pad" | "leave_out" | "shorten";
+        };
+        DispatchCheck: {
+            against: components["schemas"]["SendingCheck"];
+            pages: components["schemas"]["PageCheck"][];
+        };
+        PageCheck: {
+            /** Format: int64 */
+            page: number;
+            /** @description How long the caption is, as the page counts it */
+            count: number;
+            findings: components["schemas"]["DispatchFinding"][];
+        };
+        DispatchFinding: {
+            /**
+             * Format: int64
+             * @description 0 is the whole post
+             */
+            item: number;
+            what: string;
+            said: string;
+            hinders: boolean;
+            mends: ("crop" | "pad" | "leave_out" | "shorten")[];
+        };
+        Dispatch: {
+            /** Format: int64 */
+            id: number;
+            by?: string;
+            items: number;
+            /** Format: date-time */
+            due: string;
+            /** Format: date-time */
+            created: string;
+            posts: components["schemas"]["DispatchPost"][];
+        };
+        DispatchPost: {
+            /** Format: int64 */
+            id: number;
+            page: string;
+            caption: string;
+            /** @enum {string} */
+            phase: "planned" | "preparing" | "placing" | "settling" | "unsure" | "out" | "refused" | "cancelled";
+            why: string;
+            /** @description Where it is out there */
+            address: string;
+            items: number[];
+            /** @description How many of its pictures are at the service */
+            brought: number;
+            withdrawn: boolean;
+            /** @description It is taken back as soon as it is known to be out */
+            withdraw: boolean;
+        };
         LogoChange: {
             selection: components["schemas"]["Selection"];
             logo: boolean;
@@ -5268,9 +5434,9 @@ export interface components {
         };
         ShownAt: {
             /** @enum {string} */
-            kind: "gallery" | "embed" | "address";
+            kind: "gallery" | "embed" | "address" | "page";
             name: string;
-            /** @description Below the address of this server */
+            /** @description Below the address of this server, or of a page the whole address; empty where it is not known */
             path: string;
             /** Format: date-time */
             since?: string;
@@ -9047,6 +9213,146 @@ export interface operations {
                     "application/json": components["schemas"]["SizeCost"][];
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The pages that posts can be sent to, as they said last what they are */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    refreshPages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The same, asked again */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDispatches: {
+        parameters: {
+            query?: {
+                before?: number;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was sent and what is planned, the newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dispatch"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sendDispatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDispatch"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkDispatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDispatch"];
+            };
+        };
+        responses: {
+            /** @description What is against it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DispatchCheck"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeDispatchPost: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @enum {string} */
+                    what: "cancel" | "again" | "there" | "not_there" | "withdraw";
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
             default: components["responses"]["Problem"];
         };
     };

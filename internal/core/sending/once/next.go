@@ -49,7 +49,7 @@ func Next(p Post, w Ways, now time.Time) Step {
 	case Preparing:
 		return prepare(p, w, now)
 	}
-	if now.Before(p.Deadline) { // whoever makes the call is still at it
+	if p.Phase == Placing && now.Before(p.Deadline) { // whoever makes the call is still at it
 		return Step{Do: Wait, At: p.Deadline}
 	}
 	return settle(p, w, now)

@@ -1,0 +1,62 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+
+	"brightsatchel/internal/core/sending"
+	"brightsatchel/internal/core/sending/once"
+)
+
+// Page is a page of an outlet where posts go, as it said last what it is.
+type Page struct {
+	ID         int64      `db:"id"`
+	Brand      int64      `db:"brand_id"`
+	Outlet     int64      `db:"outlet_id"`
+	OutletName string     `db:"outlet_name"`
+	Remote     string     `db:"remote_id"`
+	Name       string     `db:"name"`
+	Address    string     `db:"address"`
+	Audience   string     `db:"audience"`
+	Limits     pageLimits `db:"limits"`
+	Ways       pageWays   `db:"ways"`
+}
+
+type pageLimits struct{ sending.Limits }
+
+// Scan implements sql.Scanner.
+func (l *pageLimits) Scan(value any) error { return scanJSON(value, &l.Limits) }
+
+type pageWays struct{ once.Ways }
+
+// Scan implements sql.Scanner.
+func (w *pageWays) Scan(value any) error { return scanJSON(value, &w.Ways) }
+
+const pageColumns = `select p.id, p.brand_id, p.outlet_id, o.name as outlet_name, p.remote_id, p.name, p.address, p.audience, p.limits, p.ways
+	from page p join outlet o on o.id = p.outlet_id`
+
+// Pages lists the pages of a brand by name.
+func Pages(ctx context.Context, r Reader, brand int64) ([]Page, error) {
+	return list[Page](ctx, r, pageColumns+` where p.brand_id = $1 order by p.name collate natural_name, p.id`, brand)
+}
+
+// PageByID reads a page of a brand.
+func PageByID(ctx context.Context, r Reader, brand, id int64) (Page, error) {
+	return get[Page](ctx, r, "That page is not connected any more.", pageColumns+` where p.brand_id = $1 and p.id = $2`, brand, id)
+}
+
+// SavePage writes down what a page says of itself, and returns its id.
+func (tx *Tx) SavePage(ctx context.Context, p Page) (int64, error) {
+	limits, err := json.Marshal(p.Limits.Limits)
+	if err != nil {
+		return 0, err
+	}
+	ways, err := json.Marshal(p.Ways.Ways)
+	if err != nil {
+		return 0, err
+	}
+	return get[int64](ctx, tx, "", `insert into page (brand_id, outlet_id, remote_id, name, address, audience, limits, ways)
+		values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict (outlet_id, remote_id) do update set name = excluded.name,
+		address = excluded.address, audience = excluded.audience, limits = excluded.limits, ways = excluded.ways, seen_at = now() returning id`,
+		p.Brand, p.Outlet, p.Remote, p.Name, p.Address, p.Audience, limits, ways)
+}
