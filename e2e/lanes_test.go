@@ -24,7 +24,6 @@ import (
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/internal/web"
 	"brightsatchel/standins/postbox"
-	"brightsatchel/standins/social"
 )
 
 // A lane is a server with the demo brand, its database and a browser. Tests run side by side, each in a lane that it has for
@@ -95,7 +94,7 @@ func openLanes(ctx context.Context) (end func(), err error) {
 	mailServer := letterBox.Server("")
 	go func() { _ = mailServer.Serve(smtp) }()
 	later(func() { _ = mailServer.Close() })
-	outside := httptest.NewServer(http.StripPrefix("/social", social.New("/social")))
+	outside := httptest.NewServer(http.StripPrefix("/social", windward))
 	later(outside.Close)
 	_ = os.Setenv("SATCHEL_STANDINS", outside.Listener.Addr().String())
 	if os.Getenv("SATCHEL_DEMO") == "" {

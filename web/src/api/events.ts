@@ -50,6 +50,10 @@ const shownBy: Record<string, string[]> = {
   sighting: ["embeds", "websites", "embed-seen", "public-addresses", "address-seen"],
   site: ["sites"],
   logo: ["logos"],
+  page: ["pages"],
+  dispatch: ["dispatches"],
+  dispatch_post: ["dispatches"],
+  placement: ["asset"],
   public_address: ["public-addresses", "asset"],
   intake: ["intakes", "trail"], // it can be undone from its first file on
   intake_file: ["intakes", "contributions"],

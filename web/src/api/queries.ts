@@ -174,6 +174,24 @@ export const useEmbedSeen = (brand: string, id: number) =>
 /** useSites lists the websites whose editors may pick. */
 export const useSites = (brand: string) =>
   useQuery({ queryKey: ["sites"], queryFn: () => ask(client.GET("/api/brands/{brand}/sites", at(brand))) });
+/** usePages lists the pages that posts can be sent to. */
+export const usePages = (brand: string) =>
+  useQuery({ queryKey: ["pages"], queryFn: () => ask(client.GET("/api/brands/{brand}/pages", at(brand))) });
+/** useDispatchCheck says what is against a dispatch. */
+export const useDispatchCheck = (brand: string, wanted: Schema["NewDispatch"], on: boolean) =>
+  useQuery({
+    queryKey: ["dispatch-check", wanted],
+    enabled: on && wanted.pages.length > 0,
+    placeholderData: (before) => before,
+    queryFn: () => ask(client.POST("/api/brands/{brand}/dispatches/check", { ...at(brand), body: wanted })),
+  });
+/** useDispatches lists what was sent to pages and what is planned, before an id, the newest first. */
+export const useDispatches = (brand: string, before?: number) =>
+  useQuery({
+    queryKey: ["dispatches", before],
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/dispatches", { params: { path: { brand }, query: { before } } })),
+  });
 /** useLogos lists the logos of the brand, the newest first. */
 export const useLogos = (brand: string) =>
   useQuery({ queryKey: ["logos"], queryFn: () => ask(client.GET("/api/brands/{brand}/logos", at(brand))) });

@@ -1,4 +1,4 @@
-import { Images, Link2, Stamp } from "lucide-react";
+import { Images, Link2, Megaphone, Stamp } from "lucide-react";
 import { useState } from "react";
 import { messageOf, type Me, type Selection } from "~/api/client";
 import { useLogos, useSendingCheck } from "~/api/queries";
@@ -11,13 +11,14 @@ import { useOffer } from "~/sheet/offers";
 import { useBrand } from "~/sheet/place";
 import { asSelection, useCount, useOnlySelected } from "~/sheet/selection";
 import { makePublic, setLogos } from "./acts";
+import { DispatchDialog } from "./DispatchDialog";
 import { SelectionGalleryDialog } from "./GalleryDialogs";
 
 /** SendOutActs offers, on every step, to give items addresses that anybody can open. */
 export function SendOutActs({ me }: { me: Me }) {
   const brand = useBrand();
   const count = useCount();
-  const [asked, setAsked] = useState<{ selection: Selection; count: number; what: "addresses" | "gallery" }>();
+  const [asked, setAsked] = useState<{ selection: Selection; count: number; what: "addresses" | "gallery" | "pages" }>();
   const one = useOnlySelected();
   const logos = useLogos(brand).data ?? [];
   const isLogo = one !== undefined && logos.some((l) => l.id === one);
@@ -41,6 +42,11 @@ export function SendOutActs({ me }: { me: Me }) {
             run: () => setAsked({ selection: asSelection(), count, what: "addresses" }),
           },
           {
+            label: count === 1 ? "Send it to pages…" : `Send ${count.toLocaleString("en-GB")} to pages…`,
+            icon: <Megaphone size={16} />,
+            run: () => setAsked({ selection: asSelection(), count, what: "pages" }),
+          },
+          {
             label: count === 1 ? "Show it in a gallery…" : `Show ${count.toLocaleString("en-GB")} in a gallery…`,
             icon: <Images size={16} />,
             run: () => setAsked({ selection: asSelection(), count, what: "gallery" }),
@@ -50,7 +56,7 @@ export function SendOutActs({ me }: { me: Me }) {
       : [],
   );
   if (!asked) return null;
-  const About = asked.what === "gallery" ? SelectionGalleryDialog : MakePublicDialog;
+  const About = { gallery: SelectionGalleryDialog, addresses: MakePublicDialog, pages: DispatchDialog }[asked.what];
   return <About brand={brand} selection={asked.selection} count={asked.count} onClose={() => setAsked(undefined)} />;
 }
 

@@ -1,8 +1,8 @@
 import { Link } from "@tanstack/react-router";
-import { Globe, Images, Link2, ListChecks, Plus, Ruler } from "lucide-react";
+import { Globe, Images, Link2, ListChecks, Megaphone, Plus, Ruler } from "lucide-react";
 import { useState } from "react";
 import type { Me } from "~/api/client";
-import { useEmbeds, useGalleries, useOverview } from "~/api/queries";
+import { useDispatches, useEmbeds, useGalleries, useOverview } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { FirstStep } from "~/sheet/FirstStep";
 import { useBrand, usePlace, type Place } from "~/sheet/place";
@@ -38,6 +38,7 @@ export function SendOutBoard({ me }: { me: Me }) {
           </Link>
         )}
       </section>
+      {me.can.includes("galleries") && <Pages brand={brand} />}
       {me.can.includes("galleries") && <Galleries brand={brand} />}
       {me.can.includes("galleries") && <OnSites brand={brand} />}
     </div>
@@ -48,6 +49,31 @@ export function SendOutBoard({ me }: { me: Me }) {
 function placeOf(place: Place) {
   if (place.place === "album" && place.id) return { album: place.id, below: false };
   return place.place === "folder" && place.id ? { folder: place.id, below: !!place.below } : undefined;
+}
+
+/** Pages leads to what was sent to pages, and says what needs somebody. */
+function Pages({ brand }: { brand: string }) {
+  const posts = useDispatches(brand).data?.flatMap((d) => d.posts) ?? [];
+  const open = posts.filter((p) => p.phase === "unsure" || p.phase === "refused").length;
+  const planned = posts.filter((p) => p.phase === "planned").length;
+  return (
+    <section>
+      <h2 className="mb-2 text-lg">Pages</h2>
+      <Link to="/b/$brand/dispatches" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
+        <Megaphone size={18} className="shrink-0 text-ink-soft" />
+        <span className="min-w-0 flex-1">
+          <span className="block">Dispatches</span>
+          <span className={`block text-small ${open ? "text-tomato" : "text-ink-soft"}`}>
+            {open
+              ? `${plural(open, "post")} to decide about`
+              : planned
+                ? `${plural(planned, "post")} planned`
+                : "What was sent to social pages, and what is planned"}
+          </span>
+        </span>
+      </Link>
+    </section>
+  );
 }
 
 function Galleries({ brand }: { brand: string }) {

@@ -1,6 +1,6 @@
 import { act, ask, client, messageOf, type Schema, type Selection } from "~/api/client";
 import { queries } from "~/api/queries";
-import { warn } from "~/kit/notes";
+import { tell, warn } from "~/kit/notes";
 
 const at = (brand: string) => ({ params: { path: { brand } } });
 const on = (brand: string, id: number) => ({ params: { path: { brand, id } } });
@@ -33,6 +33,32 @@ export const orderSizes = (brand: string, ids: number[]) =>
 /** retireSize does not offer a size any more; with clear what was made by it is removed. */
 export const retireSize = (brand: string, id: number, clear: boolean) =>
   act(brand, client.DELETE("/api/brands/{brand}/output-sizes/{id}", { params: { path: { brand, id }, query: { clear } } }));
+
+/** refreshPages asks the connected outlets again what their pages are. */
+export async function refreshPages(brand: string) {
+  try {
+    await ask(client.POST("/api/brands/{brand}/pages", at(brand)));
+    await queries.invalidateQueries({ queryKey: ["pages"] });
+  } catch (error) {
+    warn(messageOf(error));
+  }
+}
+
+/** sendDispatch sends a dispatch, or plans it; it throws what is against it. */
+export const sendDispatch = async (brand: string, wanted: Schema["NewDispatch"]) => {
+  const done = await ask(client.POST("/api/brands/{brand}/dispatches", { ...at(brand), body: wanted }));
+  tell(done.said);
+};
+
+/** changePost cancels, retries, decides about or takes back a post. */
+export const changePost = async (brand: string, id: number, what: "cancel" | "again" | "there" | "not_there" | "withdraw") => {
+  try {
+    const done = await ask(client.POST("/api/brands/{brand}/dispatch-posts/{id}", { ...on(brand, id), body: { what } }));
+    tell(done.said);
+  } catch (error) {
+    warn(messageOf(error));
+  }
+};
 
 /** setLogos makes items logos of the brand, or ends that. */
 export const setLogos = (brand: string, selection: Selection, logo: boolean) =>

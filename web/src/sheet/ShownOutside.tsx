@@ -7,6 +7,7 @@ const named: Record<Shown["kind"], (name: string) => string> = {
   gallery: (name) => `the gallery “${name}”`,
   embed: (name) => `the embed “${name}”`,
   address: () => "its public address",
+  page: (name) => `the page “${name}”`,
 };
 
 /** ShownOutside lists where an item is shown outside now, with a way there. */

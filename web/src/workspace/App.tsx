@@ -14,6 +14,7 @@ import { TagsPage } from "~/describing/TagsPage";
 import { EmbedsPage } from "~/sendout/EmbedsPage";
 import { GalleriesPage } from "~/sendout/GalleriesPage";
 import { PickerPage } from "~/sendout/PickerPage";
+import { DispatchesPage } from "~/sendout/DispatchesPage";
 import { PublicPage } from "~/sendout/PublicPage";
 import { SizesPage } from "~/sendout/SizesPage";
 import { TakenAlongPage } from "~/sendout/TakenAlongPage";
@@ -59,6 +60,11 @@ const embeds = createRoute({
   getParentRoute: () => brand,
   path: "embeds",
   component: () => <ForMe>{(me) => <EmbedsPage brand={me.brand} />}</ForMe>,
+});
+const dispatches = createRoute({
+  getParentRoute: () => brand,
+  path: "dispatches",
+  component: () => <ForMe>{(me) => <DispatchesPage brand={me.brand} />}</ForMe>,
 });
 const addresses = createRoute({
   getParentRoute: () => brand,
@@ -131,6 +137,7 @@ export const router = createRouter({
       galleries,
       embeds,
       addresses,
+      dispatches,
       sizes,
       takenAlong,
       tags,

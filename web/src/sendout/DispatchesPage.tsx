@@ -1,0 +1,137 @@
+import { ExternalLink } from "lucide-react";
+import { useState } from "react";
+import { mediaAddress, type Schema } from "~/api/client";
+import { useDispatches } from "~/api/queries";
+import { rows, useRow } from "~/api/rows";
+import { Button } from "~/kit/Button";
+import { exactly, items, plural, when } from "~/kit/words";
+import { changePost } from "./acts";
+
+type Dispatch = Schema["Dispatch"];
+type Post = Schema["DispatchPost"];
+
+/** DispatchesPage lists what was sent to pages and what is planned, the newest first, with what came of each. */
+export function DispatchesPage({ brand }: { brand: string }) {
+  const [before, setBefore] = useState<number>();
+  const { data: all, error } = useDispatches(brand, before);
+  return (
+    <div className="min-h-0 flex-1 overflow-y-auto" data-page="dispatches">
+      <div className="stitch-b flex items-center gap-3 px-4 py-2">
+        <h1 className="flex-1 text-lg">Dispatches</h1>
+      </div>
+      <div className="mx-auto max-w-4xl space-y-4 p-4">
+        {error && <p className="text-tomato">{error.message}</p>}
+        {!all && !error && <p className="text-ink-soft">Loading…</p>}
+        {all?.length === 0 && before === undefined && (
+          <p className="text-ink-soft">
+            Nothing was sent to a page yet. Select items in the library and choose “Send to pages…”, under More.
+          </p>
+        )}
+        {all?.map((d) => (
+          <OneDispatch key={d.id} brand={brand} dispatch={d} />
+        ))}
+        <div className="flex gap-2">
+          {before !== undefined && <Button onClick={() => setBefore(undefined)}>The newest</Button>}
+          {all?.length === 50 && <Button onClick={() => setBefore(all.at(-1)!.id)}>Older ones</Button>}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function OneDispatch({ brand, dispatch: d }: { brand: string; dispatch: Dispatch }) {
+  const planned = new Date(d.due) > new Date();
+  return (
+    <section aria-label={`Dispatch of ${exactly(d.created)}`} className="rounded-xl border border-line bg-card p-4" data-dispatch={d.id}>
+      <h2 className="text-base">
+        {items(d.items)} to {plural(d.posts.length, "page")}
+      </h2>
+      <p className="text-small text-ink-soft">
+        {planned ? `planned for ${exactly(d.due)}` : when(d.due)}
+        {d.by && `, by ${d.by}`}
+      </p>
+      <ul className="mt-2 space-y-2">
+        {d.posts.map((p) => (
+          <PostRow key={p.id} brand={brand} post={p} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+const underWay = new Set<Post["phase"]>(["preparing", "placing", "settling"]);
+
+/** standing says how a post stands. */
+export function standing(p: Post): string {
+  if (p.withdrawn) return "Taken back";
+  switch (p.phase) {
+    case "planned":
+      return "Planned";
+    case "preparing":
+      return `Being brought there: ${p.brought} of ${p.items.length}`;
+    case "placing":
+      return "Being posted";
+    case "settling":
+      return "Looking whether it is out there";
+    case "unsure":
+      return "Nobody can tell whether it is out there. Look at the page, and say.";
+    case "out":
+      return "Out there";
+    case "refused":
+      return `Not sent. ${p.why}`;
+    case "cancelled":
+      return "Cancelled";
+  }
+}
+
+function PostRow({ brand, post: p }: { brand: string; post: Post }) {
+  const act = (what: Parameters<typeof changePost>[2]) => void changePost(brand, p.id, what);
+  return (
+    <li className="flex flex-wrap items-center gap-2 border-t border-line pt-2" data-post={p.phase}>
+      <span className="flex gap-1">
+        {p.items.slice(0, 4).map((id) => (
+          <Thumb key={id} brand={brand} id={id} />
+        ))}
+      </span>
+      <span className="min-w-48 flex-1">
+        <span className="block font-medium">{p.page}</span>
+        <span
+          aria-live="polite"
+          className={`block text-small ${p.phase === "refused" || p.phase === "unsure" ? "text-tomato" : p.phase === "out" && !p.withdrawn ? "text-plum" : "text-ink-soft"}`}
+        >
+          {standing(p)}
+        </span>
+        {p.caption && <span className="block truncate text-small text-ink-soft">{p.caption}</span>}
+      </span>
+      {p.phase === "out" && p.address && !p.withdrawn && (
+        <a href={p.address} target="_blank" rel="noreferrer" className="inline-flex items-center gap-1 text-plum underline">
+          <ExternalLink size={16} aria-hidden="true" /> See it there
+        </a>
+      )}
+      {(p.phase === "planned" || p.phase === "preparing") && <Button onClick={() => act("cancel")}>Cancel</Button>}
+      {p.phase === "refused" && <Button onClick={() => act("again")}>Try again</Button>}
+      {p.phase === "unsure" && (
+        <>
+          <Button onClick={() => act("there")}>It is there</Button>
+          <Button onClick={() => act("not_there")}>It is not, send again</Button>
+        </>
+      )}
+      {p.phase === "out" && !p.withdrawn && (
+        <Button tone="quiet" onClick={() => act("withdraw")}>
+          Take it back
+        </Button>
+      )}
+      {underWay.has(p.phase) && <span className="sr-only">under way</span>}
+    </li>
+  );
+}
+
+function Thumb({ brand, id }: { brand: string; id: number }) {
+  const row = useRow(id);
+  if (!row) rows.want([id]);
+  return row ? (
+    <img src={mediaAddress(brand, row, "small")} alt="" className="h-10 w-14 rounded object-cover" />
+  ) : (
+    <span className="h-10 w-14" />
+  );
+}
