@@ -4538,6 +4538,9 @@ type ShownAt struct {
 	// Path Below the address of this server, or of a page the whole address; empty where it is not known
 	Path  string     `json:"path"`
 	Since *time.Time `json:"since,omitempty"`
+
+	// Size How large it is had there, in words
+	Size *string `json:"size,omitempty"`
 }
 
 // ShownAtKind defines model for ShownAt.Kind.

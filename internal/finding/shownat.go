@@ -2,8 +2,12 @@ package finding
 
 import (
 	"context"
+	"fmt"
+	"slices"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/embeds"
+	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/store"
 )
@@ -15,12 +19,16 @@ func (s *Service) shownAt(ctx context.Context, v *access.Viewer, id int64) ([]st
 			Filter: query.Both(query.Rule{Field: "item", IDs: []int64{id}}, store.RuleOfPlaces(places))})
 		return n > 0, err
 	}
-	galleries, err := store.Galleries(ctx, s.DB, v.Brand)
+	sizes, err := store.OutputSizes(ctx, s.DB, v.Brand)
+	if err != nil {
+		return nil, err
+	}
+	open, err := store.Galleries(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
 	var out []store.ShownAt
-	for _, g := range galleries {
+	for _, g := range open {
 		places := g.Places()
 		if !g.Open || g.Ended() || len(places) == 0 {
 			continue
@@ -28,21 +36,22 @@ func (s *Service) shownAt(ctx context.Context, v *access.Viewer, id int64) ([]st
 		if shown, err := showing(places); err != nil {
 			return nil, err
 		} else if shown {
-			out = append(out, store.ShownAt{Kind: "gallery", Name: g.Title, Path: g.At(), Since: g.OpenedAt})
+			out = append(out, store.ShownAt{Kind: "gallery", Name: g.Title, Path: g.At(), Since: g.OpenedAt, Size: largestIn(&g, sizes)})
 		}
 	}
-	embeds, err := store.Embeds(ctx, s.DB, v.Brand)
+	live, err := store.Embeds(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
-	for _, e := range embeds {
+	for _, e := range live {
 		if !e.Live || len(e.Sources) == 0 {
 			continue
 		}
 		if shown, err := showing(e.Sources); err != nil {
 			return nil, err
 		} else if shown {
-			out = append(out, store.ShownAt{Kind: "embed", Name: e.Name, Path: "/e/" + e.Code, Pages: e.Pages})
+			out = append(out, store.ShownAt{Kind: "embed", Name: e.Name, Path: "/e/" + e.Code, Pages: e.Pages,
+				Size: fmt.Sprintf("up to %d pixels wide", slices.Max(embeds.Widths))})
 		}
 	}
 	addresses, err := store.AddressShowing(ctx, s.DB, id)
@@ -51,4 +60,22 @@ func (s *Service) shownAt(ctx context.Context, v *access.Viewer, id int64) ([]st
 	}
 	placed, err := store.PlacedAt(ctx, s.DB, id)
 	return append(append(out, addresses...), placed...), err
+}
+
+// previewSide is the longer side of what guests see who take nothing along, in pixels.
+const previewSide = 1600
+
+// largestIn says how large guests of a gallery have what it shows.
+func largestIn(g *store.Gallery, sizes []store.OutputSize) string {
+	var sides []galleries.Side
+	for _, size := range sizes {
+		if slices.Contains(g.Settings.Sizes, size.ID) {
+			sides = append(sides, galleries.Side{Size: size.ID, Longest: max(size.Width, size.Height)})
+		}
+	}
+	may := g.Settings.Allowance(sides, previewSide)
+	if may.Original || may.Largest == 0 {
+		return "as large as it is"
+	}
+	return fmt.Sprintf("up to %d pixels", may.Largest)
 }

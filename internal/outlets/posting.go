@@ -221,8 +221,8 @@ func (s social) Withdraw(ctx context.Context, remote string) error {
 
 // send makes a call that changes something, once: the client would repeat one on a connection that was closed meanwhile, so it is given
 // nothing to repeat it with.
-func (s social) send(ctx context.Context, method string, at *url.URL, body io.Reader, bytes int64, headers map[string]string) (*http.Response,
-	error) {
+func (s social) send(ctx context.Context, method string, at *url.URL, body io.Reader, bytes int64, headers map[string]string) (
+	*http.Response, error) {
 	request, err := http.NewRequestWithContext(ctx, method, at.String(), body)
 	if err != nil {
 		return nil, err

@@ -36,7 +36,8 @@ type Dispatching struct {
 	Pages     []WantedPost
 }
 
-// WantedPost is what differs for a page: its caption, where it has one of its own, and the mends that were chosen by item; 0 is the caption.
+// WantedPost is what differs for a page: its caption, where it has one of its own, and the mends that were chosen by item; 0 is the
+// caption.
 type WantedPost struct {
 	Page    int64
 	Caption string
@@ -142,7 +143,8 @@ func (s *Service) Go(ctx context.Context, v *access.Viewer, w Dispatching) (stor
 				query.Items(len(a.IDs)), hindrance[a.Reason])
 		}
 	}
-	d := store.Dispatch{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: v.Person != 0}, Items: len(items), Due: w.Due, Zone: w.Zone}
+	d := store.Dispatch{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: v.Person != 0}, Items: len(items),
+		Due: w.Due, Zone: w.Zone}
 	for i, c := range checks {
 		if at := slices.IndexFunc(c.Findings, func(f sending.Finding) bool { return f.Hinders }); at >= 0 {
 			return store.Done{}, fault.Invalidf("pages", "“%s” does not take it like this: %s", c.Page.Name, c.Findings[at].Said)

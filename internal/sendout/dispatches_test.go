@@ -74,8 +74,8 @@ func settled(t *testing.T, h *house.House, v *access.Viewer) (all []store.Dispat
 	return all
 }
 
-// TestADispatchGoesOut as it was checked: what does not fit is mended, alternative texts go along, and where it is shown is known; then it is
-// taken back.
+// TestADispatchGoesOut as it was checked: what does not fit is mended, alternative texts go along, and where it is shown is known; then
+// it is taken back.
 func TestADispatchGoesOut(t *testing.T) {
 	h, people, ids, service, page := paged(t, "dispatch")
 	v := people[access.Coordinator]

@@ -132,6 +132,12 @@ func together(sources []store.Place, by *embeds.Settings) query.Query {
 	return query.Query{Place: "everything", Filter: &rule, Sort: by.Sort, Descending: by.Descending}
 }
 
+// Shows says whether the embed shows an item, by its code, as it is in a version.
+func (e *Embedded) Shows(code, version string) bool {
+	i, shown := e.byCode[code]
+	return shown && e.Pictures[i].Version == version
+}
+
 // Picture is an item that the embed shows, by its code.
 func (e *Embedded) Picture(code string) (store.Asset, bool) {
 	i, shown := e.byCode[code]

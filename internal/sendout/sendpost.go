@@ -190,9 +190,8 @@ func (s *Service) do(ctx context.Context, b *begun) once.Outcome {
 	if ctx.Err() != nil {
 		return once.Outcome{Kind: once.Lost}
 	}
-	content := outlets.Content{Page: b.page.Remote, Caption: b.row.Caption, Open: func(ctx context.Context, picture int) (outlets.File, error) {
-		return s.fileFor(ctx, b, picture)
-	}}
+	content := outlets.Content{Page: b.page.Remote, Caption: b.row.Caption,
+		Open: func(ctx context.Context, picture int) (outlets.File, error) { return s.fileFor(ctx, b, picture) }}
 	for _, item := range b.row.Items {
 		content.Alts = append(content.Alts, item.Alt)
 	}

@@ -65,7 +65,8 @@ func (tx *Tx) AddDispatch(ctx context.Context, d Dispatch) (id int64, posts []in
 			return 0, nil, err
 		}
 		post, err := get[int64](ctx, tx, "", `insert into dispatch_post (brand_id, dispatch_id, page_id, page_name, caption, phase, post, wake_at)
-			values ($1, $2, $3, $4, $5, $6, $7, $8) returning id`, d.Brand, id, p.Page, p.PageName, p.Caption, string(p.Post.Phase), text, time.Now())
+			values ($1, $2, $3, $4, $5, $6, $7, $8) returning id`, d.Brand, id, p.Page, p.PageName, p.Caption, string(p.Post.Phase), text,
+			time.Now())
 		if err != nil {
 			return 0, nil, err
 		}
@@ -124,7 +125,8 @@ func withItems(ctx context.Context, r Reader, posts []DispatchPost) error {
 
 // PostOfBrand reads a post of a brand with its items, and keeps it as it is until the transaction ends.
 func (tx *Tx) PostOfBrand(ctx context.Context, brand, id int64) (DispatchPost, error) {
-	p, err := get[DispatchPost](ctx, tx, "That post is not there any more.", postColumns+` where id = $1 and brand_id = $2 for update`, id, brand)
+	p, err := get[DispatchPost](ctx, tx, "That post is not there any more.", postColumns+` where id = $1 and brand_id = $2
+		for update`, id, brand)
 	if err != nil {
 		return p, err
 	}

@@ -32,7 +32,8 @@ type pageWays struct{ once.Ways }
 // Scan implements sql.Scanner.
 func (w *pageWays) Scan(value any) error { return scanJSON(value, &w.Ways) }
 
-const pageColumns = `select p.id, p.brand_id, p.outlet_id, o.name as outlet_name, p.remote_id, p.name, p.address, p.audience, p.limits, p.ways
+const pageColumns = `select p.id, p.brand_id, p.outlet_id, o.name as outlet_name, p.remote_id, p.name, p.address, p.audience, p.limits,
+	p.ways
 	from page p join outlet o on o.id = p.outlet_id`
 
 // Pages lists the pages of a brand by name.

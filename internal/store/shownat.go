@@ -13,12 +13,14 @@ type ShownAt struct {
 	Path  string       `db:"path"`
 	Since sql.NullTime `db:"since"`
 	Pages int          `db:"pages"`
+	Size  string       `db:"size"` // how large it is had there, in words, where that is known
 }
 
 // AddressShowing is the live public address of an item, if it has one.
 func AddressShowing(ctx context.Context, r Reader, asset int64) ([]ShownAt, error) {
 	return list[ShownAt](ctx, r, `select 'address' as kind, '' as name, '/p/' || p.code || '/medium.' ||
 		case a.kind when 'clip' then 'webp' else 'jpg' end as path, p.since,
-		(select count(*) from sighting s where s.address_id = p.id) as pages
+		(select count(*) from sighting s where s.address_id = p.id) as pages,
+		'up to ' || least(a.width, 1920) || ' pixels wide by name, or in a size of your own' as size
 		from public_address p join asset a on a.id = p.asset_id where p.asset_id = $1 and p.live and a.binned_at is null`, asset)
 }

@@ -85,7 +85,8 @@ func dispatchPost(p store.DispatchPost) api.DispatchPost {
 	return out
 }
 
-func (h *handler) ChangeDispatchPost(ctx context.Context, r api.ChangeDispatchPostRequestObject) (api.ChangeDispatchPostResponseObject, error) {
+func (h *handler) ChangeDispatchPost(ctx context.Context, r api.ChangeDispatchPostRequestObject) (
+	api.ChangeDispatchPostResponseObject, error) {
 	d, err := h.house.SendOut.ChangePost(ctx, viewerOf(ctx), r.ID, string(r.Body.What))
 	return api.ChangeDispatchPost200JSONResponse{DoneJSONResponse: done(d)}, err
 }

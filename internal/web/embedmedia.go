@@ -107,7 +107,7 @@ func (s *Server) quickEmbedKey(r *http.Request, embed, asset, version, name stri
 	if err != nil {
 		return "", false
 	}
-	if a, shown := e.Picture(asset); !shown || a.Version != version {
+	if !e.Shows(asset, version) {
 		return "", false
 	}
 	return s.known.forPages.have(asset + " " + version + " " + name)

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"io"
 	"mime"
 	"net/http"
@@ -106,8 +107,27 @@ func takenSize(c *gin.Context) (int64, error) {
 	return size, nil
 }
 
-// quickGuestKey is the key of a preview for a guest of an open gallery, if it is one that guests may have.
+// guestAsks is a preview that somebody asks for who has a session, or none.
+type guestAsks struct{ session, gallery, code, version, size string }
+
+var errNotQuickly = errors.New("a guest may not have that, or not without asking further")
+
+// quickGuestKey is the key of a preview for a guest of an open gallery, if it is one that guests may have; believed for a moment.
 func (s *Server) quickGuestKey(r *http.Request, gallery, code, version, size string) (string, bool) {
+	asks := guestAsks{gallery: gallery, code: code, version: version, size: size}
+	if cookie, err := r.Cookie(s.sessions.Cookie.Name); err == nil {
+		asks.session = cookie.Value
+	}
+	key, err := s.known.forGuests.get(asks, holdFor, func() (string, error) {
+		if key, may := s.findGuestKey(r, gallery, code, version, size); may {
+			return key, nil
+		}
+		return "", errNotQuickly
+	})
+	return key, err == nil
+}
+
+func (s *Server) findGuestKey(r *http.Request, gallery, code, version, size string) (string, bool) {
 	view, err := s.ifLetIn(r.Context(), gallery)
 	if err != nil || view.State != galleries.Open {
 		return "", false

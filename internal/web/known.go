@@ -26,6 +26,7 @@ type known struct {
 	unlocked  remembered[string, galleries.Caller] // of session token, gallery and the stored form of its password
 	delivered remembered[string, store.Delivered]  // of codes and versions: they never change
 	galleries remembered[string, *sendout.Shown]
+	forGuests remembered[guestAsks, string] // the key of a preview that a guest may have
 	embeds    remembered[string, *sendout.Embedded]
 	addresses remembered[string, addressed]
 	sizes     remembered[string, outputs.Size] // of brand and name in public addresses
@@ -58,9 +59,11 @@ func (k *known) forget(_ int64, table string) {
 	if table == "gallery" || table == "gallery_chapter" || table == "everything" {
 		k.visits.clear()
 		k.galleries.clear()
+		k.forGuests.clear()
 	}
 	if table == "guest" || table == "everything" {
 		k.unlocked.clear()
+		k.forGuests.clear()
 	}
 	if table == "embed" || table == "embed_source" || table == "everything" {
 		k.embeds.clear()

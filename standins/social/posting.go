@@ -46,8 +46,9 @@ const (
 	keysLive     = time.Hour
 )
 
-// Weather is how the service is for so many of the calls that change something: "fine"; "lost" takes effect and never answers; "error" takes
-// effect and answers 500; "away" answers 503 and does nothing; "busy" answers 429; "html" answers with a page; "token" does not know the
+// Weather is how the service is for so many of the calls that change something: "fine"; "lost" takes effect and never answers; "error"
+// takes effect and answers 500; "away" answers 503 and does nothing; "busy" answers
+// 429; "html" answers with a page; "token" does not know the
 // token; "no" refuses.
 type Weather struct {
 	Mode  string

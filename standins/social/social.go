@@ -52,7 +52,8 @@ const pageSize = 3
 
 // New fills the page with made-up pictures. Under is the path under which it is reached, such as /social.
 func New(under string) *Service {
-	s := &Service{under: under, uploads: map[string]*Posted{}, albums: []string{"Harbour open day", "Kites of the week", "Posted by visitors"}, media: map[string][]*Media{}}
+	s := &Service{under: under, uploads: map[string]*Posted{},
+		albums: []string{"Harbour open day", "Kites of the week", "Posted by visitors"}, media: map[string][]*Media{}}
 	captions := []string{"Wind from the sea, and everybody came.", "The long tail", "Before the rain", "Two of a kind", "Up, and up"}
 	for a, album := range s.albums {
 		for n := range 5 {

@@ -5442,6 +5442,8 @@ export interface components {
             since?: string;
             /** @description How many pages of others were seen to show it */
             pages: number;
+            /** @description How large it is had there, in words */
+            size?: string;
         };
         Site: {
             /** Format: int64 */

@@ -13,6 +13,7 @@ import { type Offer, useOffer } from "~/sheet/offers";
 import { mayAll, useMay } from "~/sheet/rights";
 import { type Step, useBrand, useGo, usePlace } from "~/sheet/place";
 import { asSelection, cut, inOrder, useChosen, useCount } from "~/sheet/selection";
+import { StopsShowing } from "~/sheet/StopsShowing";
 import { ByDateDialog } from "./ByDateDialog";
 import { MoveDialog } from "./MoveDialog";
 import { fromBin, moveAnyway, moveTo, toBin, useWidening } from "./moving";
@@ -113,6 +114,7 @@ export function FilingActs({ me }: { me: Me }) {
           } can be put back. Albums and galleries stop showing ${count === 1 ? "it" : "them"} meanwhile.`}
           onClose={() => setAsked(undefined)}
         >
+          <StopsShowing brand={brand} selection={asSelection()} />
           <Button
             tone="danger"
             autoFocus

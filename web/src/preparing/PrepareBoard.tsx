@@ -5,10 +5,11 @@ import { useRow } from "~/api/rows";
 import { Button, IconButton } from "~/kit/Button";
 import { Switch } from "~/kit/Field";
 import { useKeys } from "~/kit/keys";
-import { titleOf } from "~/kit/words";
+import { plural, titleOf } from "~/kit/words";
 import { FirstStep } from "~/sheet/FirstStep";
 import { useBrand } from "~/sheet/place";
 import { useMay } from "~/sheet/rights";
+import { ShownOutside } from "~/sheet/ShownOutside";
 import { openBig, useChosen, useCount } from "~/sheet/selection";
 import { propose } from "./acts";
 import { ClipGroup } from "./ClipGroup";
@@ -125,6 +126,14 @@ function One({ brand, id }: { brand: string; id: number }) {
       <p className="h-5 truncate text-small text-ink-soft" aria-live="polite" data-last-done="">
         {last ? `Last: ${last}` : neutral(work.settled) ? "As it came." : "Prepared before."}
       </p>
+      {asset.shown.length > 0 && (
+        <details className="text-small" data-changes-outside={asset.shown.length}>
+          <summary className="cursor-pointer text-plum">
+            People outside see what you change here: in {plural(asset.shown.length, "place")}
+          </summary>
+          <ShownOutside shown={asset.shown} />
+        </details>
+      )}
       {asset.raw && (
         <Switch
           label="From the sensor, and not the picture that the camera put in"

@@ -84,6 +84,11 @@ export function standing(p: Post): string {
   }
 }
 
+function tone(p: Post) {
+  if (p.phase === "refused" || p.phase === "unsure") return "text-tomato";
+  return p.phase === "out" && !p.withdrawn ? "text-plum" : "text-ink-soft";
+}
+
 function PostRow({ brand, post: p }: { brand: string; post: Post }) {
   const act = (what: Parameters<typeof changePost>[2]) => void changePost(brand, p.id, what);
   return (
@@ -95,10 +100,7 @@ function PostRow({ brand, post: p }: { brand: string; post: Post }) {
       </span>
       <span className="min-w-48 flex-1">
         <span className="block font-medium">{p.page}</span>
-        <span
-          aria-live="polite"
-          className={`block text-small ${p.phase === "refused" || p.phase === "unsure" ? "text-tomato" : p.phase === "out" && !p.withdrawn ? "text-plum" : "text-ink-soft"}`}
-        >
+        <span aria-live="polite" className={`block text-small ${tone(p)}`}>
           {standing(p)}
         </span>
         {p.caption && <span className="block truncate text-small text-ink-soft">{p.caption}</span>}

@@ -21,6 +21,7 @@ export function ShownOutside({ shown }: { shown: Shown[] }) {
           </a>
           <span className="text-small text-ink-soft">
             {s.since && `, since ${dayName(s.since.slice(0, 10))}`}
+            {s.size && `, ${s.size}`}
             {s.pages > 0 && `, seen on ${plural(s.pages, "page")}`}
           </span>
         </li>

@@ -1,0 +1,38 @@
+import { useAsset, useRuleCounts } from "~/api/queries";
+import type { Selection } from "~/api/client";
+import { items } from "~/kit/words";
+import { ruleOf, useOutside } from "./outside";
+import { ShownOutside } from "./ShownOutside";
+
+/** StopsShowing says, before items are removed, where people outside see them now. */
+export function StopsShowing({ brand, selection }: { brand: string; selection: Selection }) {
+  const ids = selection.ids ?? [];
+  const one = useAsset(brand, ids.length === 1 ? ids[0] : undefined).data;
+  const open = useOutside(brand).filter((o) => o.open && o.places.some((p) => p.album || p.folder));
+  const counts = useRuleCounts(
+    brand,
+    { place: "everything" },
+    ids.length > 1 ? open.map((o) => ({ match: "all" as const, rules: [{ field: "item" as const, ids }, ruleOf(o.places)] })) : [],
+  ).data;
+  if (one && one.shown.length > 0)
+    return (
+      <div className="mb-3 text-dense" data-stops-showing={one.shown.length}>
+        <p>People outside see it now, and will not:</p>
+        <ShownOutside shown={one.shown} />
+      </div>
+    );
+  const seen = open.map((o, i) => ({ o, n: counts?.items[i] ?? 0 })).filter(({ n }) => n > 0);
+  if (ids.length < 2 || seen.length === 0) return null;
+  return (
+    <div className="mb-3 text-dense" data-stops-showing={seen.length}>
+      <p>People outside see some of them now, and will not:</p>
+      <ul>
+        {seen.map(({ o, n }) => (
+          <li key={o.key} className="text-plum">
+            {items(n)} in the {o.what} “{o.name}”
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
