@@ -101,16 +101,20 @@ func (s *Server) pictureForPage(ctx context.Context, brand int64, a store.Asset,
 	return key, err
 }
 
-// quickEmbedKey is the key of a picture that a live embed shows and that was made before.
+// quickEmbedKey is the key of a picture that a live embed shows and that was made before; believed for a moment.
 func (s *Server) quickEmbedKey(r *http.Request, embed, asset, version, name string) (string, bool) {
-	e, err := s.liveEmbed(r.Context(), embed)
-	if err != nil {
-		return "", false
-	}
-	if !e.Shows(asset, version) {
-		return "", false
-	}
-	return s.known.forPages.have(asset + " " + version + " " + name)
+	key, err := s.known.onPages.get(r.URL.Path, holdFor, func() (string, error) {
+		e, err := s.liveEmbed(r.Context(), embed)
+		if err != nil {
+			return "", err
+		}
+		key, made := s.known.forPages.have(asset + " " + version + " " + name)
+		if !made || !e.Shows(asset, version) {
+			return "", errNotQuickly
+		}
+		return key, nil
+	})
+	return key, err == nil
 }
 
 // forAnyPage lets pages of any origin have what is public anyway.

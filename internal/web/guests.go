@@ -110,7 +110,7 @@ func takenSize(c *gin.Context) (int64, error) {
 // guestAsks is a preview that somebody asks for who has a session, or none.
 type guestAsks struct{ session, gallery, code, version, size string }
 
-var errNotQuickly = errors.New("a guest may not have that, or not without asking further")
+var errNotQuickly = errors.New("that is not had, or not without asking further")
 
 // quickGuestKey is the key of a preview for a guest of an open gallery, if it is one that guests may have; believed for a moment.
 func (s *Server) quickGuestKey(r *http.Request, gallery, code, version, size string) (string, bool) {
