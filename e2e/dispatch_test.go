@@ -55,7 +55,7 @@ func TestSendingToAPage(t *testing.T) {
 	text := fmt.Sprint("A long one, ", time.Now().UnixNano())
 	p.fill(`[data-dispatch] textarea`, text)
 	p.seeText(fmt.Sprintf("%d of 280 on Tansyloft Kites on Windward", len(text)))
-	p.seeText("Seen by everyone; 4180 follow it")
+	p.seeText("Seen by everyone; 4180 people follow it")
 	p.click("Send 1 to 1 page")
 	p.gone("[data-dispatch]")
 	p.seeText("Sending 1 item to 1 page")

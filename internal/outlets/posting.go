@@ -14,6 +14,7 @@ import (
 
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/core/sending/once"
+	"brightsatchel/internal/core/wording"
 )
 
 // Page is where posts go at an outlet, with who sees them and what it takes.
@@ -125,9 +126,9 @@ func (s social) Pages(ctx context.Context) ([]Page, error) {
 	if err := json.NewDecoder(io.LimitReader(answer.Body, said)).Decode(&page); err != nil || page.ID == "" {
 		return nil, fmt.Errorf("%w: %w", ErrAway, errors.Join(err, errors.New("its page is not understood")))
 	}
-	audience := fmt.Sprintf("%d members", page.Followers)
+	audience := wording.Count(page.Followers, "member", "members")
 	if page.Public {
-		audience = fmt.Sprintf("everyone; %d follow it", page.Followers)
+		audience = "everyone; " + wording.Count(page.Followers, "person follows it", "people follow it")
 	}
 	return []Page{{ID: page.ID, Name: shortened(page.Name), Address: page.URL, Audience: audience, Limits: page.Limits, Ways: once.Ways{
 		Keys: time.Duration(page.Keys) * time.Second, LooksUp: true, Lag: time.Duration(page.Lag) * time.Second, Timeout: 20 * time.Second,

@@ -169,7 +169,7 @@ export function DispatchDialog({
             {when === "now" ? "Send" : "Plan"} {count.toLocaleString("en-GB")} to {plural(Math.max(1, chosen.length), "page")}
           </Button>
           <p className="min-w-48 flex-1 text-small text-plum">
-            {to.length > 0 ? `Seen by ${to.map((p) => p.audience).join("; ")}` : "Choose at least one page."}
+            {to.length > 0 ? `Seen by ${to.map((p) => p.audience).join("; ")}.` : "Choose at least one page."}
             {open.length > 0 && ` ${plural(open.length, "thing")} to mend first.`}
           </p>
         </div>
