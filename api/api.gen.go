@@ -2363,17 +2363,14 @@ type DispatchPost struct {
 	Address string `json:"address"`
 
 	// Brought How many of its pictures are at the service
-	Brought int               `json:"brought"`
-	Caption string            `json:"caption"`
-	ID      int64             `json:"id"`
-	Items   []int64           `json:"items"`
-	Page    string            `json:"page"`
-	Phase   DispatchPostPhase `json:"phase"`
-	Why     string            `json:"why"`
-
-	// Withdraw It is taken back as soon as it is known to be out
-	Withdraw  bool `json:"withdraw"`
-	Withdrawn bool `json:"withdrawn"`
+	Brought   int               `json:"brought"`
+	Caption   string            `json:"caption"`
+	ID        int64             `json:"id"`
+	Items     []int64           `json:"items"`
+	Page      string            `json:"page"`
+	Phase     DispatchPostPhase `json:"phase"`
+	Why       string            `json:"why"`
+	Withdrawn bool              `json:"withdrawn"`
 }
 
 // DispatchPostPhase defines model for DispatchPost.Phase.

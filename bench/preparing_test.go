@@ -3,7 +3,6 @@ package bench
 import (
 	"context"
 	"fmt"
-	"os"
 	"path/filepath"
 	"sync"
 	"testing"
@@ -11,16 +10,11 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/geometry"
-	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/recipe"
-	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
-	"brightsatchel/internal/store/storetest"
 )
 
 // TestPreparedPicturesPerSecond makes 1200-pixel JPEGs of 24-megapixel ones as they are, with all of tone and sharpening, and with noise
@@ -100,23 +94,8 @@ const round = 521
 func TestShootRound(t *testing.T) {
 	measured(t)
 	ctx := context.Background()
-	data, err := os.ReadFile(largePictures(t)[0])
-	require.NoError(t, err)
-	paths := noted(t, t.TempDir(), data, round)
-	h := housetest.New(t, "bench_round")
-	v := storetest.Brand(t, h.DB, "bench")[access.Coordinator]
-	require.NoError(t, h.Work(ctx))
-	takeIn(t, h, v, paths)
-	ids, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "everything"})
-	require.NoError(t, err)
-	require.Len(t, ids, round)
 	look := recipe.Recipe{Adjustments: recipe.Adjustments{Exposure: 0.3, Contrast: 10, Shadows: 20, Warmth: 5, Vibrance: 15, Sharpen: 30}}
-	var size int64
-	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		size, err = tx.AddOutputSize(ctx, v.Brand, outputs.Size{Name: "Web 1200", Width: 1200, Height: 1200, Fit: outputs.Inside,
-			Format: "jpeg", Quality: 82, Metadata: outputs.StripPrivate, Pattern: "{name} {n}"})
-		return err
-	}))
+	h, v, paths, ids, size := shot(t, "bench_round", round)
 	alone := prepared(t, h.Media.Pictures, paths, look)
 	began := time.Now()
 	done, err := h.Preparing.Change(ctx, v, query.Selection{IDs: ids}, recipe.Change{Parts: []string{"brightness", "colour", "texture"},

@@ -233,7 +233,7 @@ func (s *Service) ChangePost(ctx context.Context, v *access.Viewer, id int64, wh
 		default:
 			return store.Done{}, fault.Invalidf("what", "%q is nothing that can be done to a post.", what)
 		}
-		if next.Phase == before && next.Withdraw == p.Post.Withdraw {
+		if next.Phase == before {
 			return store.Done{}, fault.Invalidf("what", "The post for “%s” is %s by now, so that cannot be done.", p.PageName, phases[before])
 		}
 		if what == "there" {

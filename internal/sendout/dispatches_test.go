@@ -92,9 +92,7 @@ func TestADispatchGoesOut(t *testing.T) {
 	require.ErrorContains(t, err, "“Tansyloft Kites on Windward” does not take it like this")
 	assert.Empty(t, service.Posts())
 
-	bring(t, h, v, 1600, 600)
-	var wide int64
-	require.NoError(t, h.DB.Get(&wide, `select max(id) from asset`))
+	wide := bring(t, h, v, 1600, 600)
 	require.NoError(t, exec(h, `update asset set alt = 'A very wide kite' where id = $1`, wide))
 	wanted = to(page, "Wind from the sea 🪁", wide)
 	wanted.Pages[0].Mends[wide] = sending.Crop
@@ -133,9 +131,7 @@ func exec(h *house.House, statement string, args ...any) error {
 func TestBadDaysOfAService(t *testing.T) {
 	h, people, _, service, page := paged(t, "bad_days")
 	v := people[access.Coordinator]
-	bring(t, h, v, 800, 800)
-	var id int64
-	require.NoError(t, h.DB.Get(&id, `select max(id) from asset`))
+	id := bring(t, h, v, 800, 800)
 	for _, day := range []struct {
 		mode  string
 		calls int
@@ -170,9 +166,7 @@ func TestBadDaysOfAService(t *testing.T) {
 func TestManyWorkersSendEachPostOnce(t *testing.T) {
 	h, people, _, service, page := paged(t, "many_workers")
 	v := people[access.Coordinator]
-	bring(t, h, v, 800, 800)
-	var id int64
-	require.NoError(t, h.DB.Get(&id, `select max(id) from asset`))
+	id := bring(t, h, v, 800, 800)
 	const many = 12
 	service.SetWeather(social.Weather{Mode: "away", Calls: 3})
 	for n := range many {
@@ -219,9 +213,7 @@ func TestManyWorkersSendEachPostOnce(t *testing.T) {
 func TestWhatIsPlannedCanBeCancelled(t *testing.T) {
 	h, people, _, service, page := paged(t, "planned")
 	v := people[access.Coordinator]
-	bring(t, h, v, 800, 800)
-	var id int64
-	require.NoError(t, h.DB.Get(&id, `select max(id) from asset`))
+	id := bring(t, h, v, 800, 800)
 	wanted := to(page, "Tomorrow", id)
 	wanted.Due = time.Now().Add(24 * time.Hour)
 	_, err := h.SendOut.Go(ctx, v, wanted)
@@ -255,9 +247,7 @@ func TestWhatIsPlannedCanBeCancelled(t *testing.T) {
 func TestPicturesForAPageAreNoLargerThanItTakes(t *testing.T) {
 	h, people, _, service, page := paged(t, "sizes_of_pages")
 	v := people[access.Coordinator]
-	bring(t, h, v, 3000, 2600)
-	var id int64
-	require.NoError(t, h.DB.Get(&id, `select max(id) from asset`))
+	id := bring(t, h, v, 3000, 2600)
 	_, err := h.SendOut.Go(ctx, v, to(page, "", id))
 	require.NoError(t, err)
 	require.Equal(t, once.Out, settled(t, h, v)[0].Post.Phase)
@@ -271,8 +261,8 @@ func TestPicturesForAPageAreNoLargerThanItTakes(t *testing.T) {
 	assert.LessOrEqual(t, answer.Body.Len(), 1_000_000)
 }
 
-// bring brings in one picture of a size.
-func bring(t *testing.T, h *house.House, v *access.Viewer, width, height int) {
+// bring brings in one picture of a size, and gives its id.
+func bring(t *testing.T, h *house.House, v *access.Viewer, width, height int) int64 {
 	t.Helper()
 	picture := mediatest.JPEG(t, width, height, uint8(width%200))
 	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, []bringin.Dropped{{Name: "wide.jpg", Bytes: int64(len(picture))}}, 0)
@@ -280,4 +270,5 @@ func bring(t *testing.T, h *house.House, v *access.Viewer, width, height int) {
 	require.NoError(t, h.BringIn.Receive(ctx, batch.Files[0].Code, bytes.NewReader(picture)))
 	batch = housetest.Settled(t, h, v, batch.ID)
 	require.Equal(t, "added", batch.Files[0].State, batch.Files[0].Why)
+	return batch.Files[0].Asset.Int64
 }

@@ -71,7 +71,7 @@ func (h *handler) ListDispatches(ctx context.Context, r api.ListDispatchesReques
 
 func dispatchPost(p store.DispatchPost) api.DispatchPost {
 	out := api.DispatchPost{ID: p.ID, Page: p.PageName, Caption: p.Caption, Phase: api.DispatchPostPhase(p.Post.Phase), Why: p.Post.Why,
-		Address: p.Address, Items: []int64{}, Withdrawn: p.Withdrawn.Valid, Withdraw: p.Post.Withdraw}
+		Address: p.Address, Items: []int64{}, Withdrawn: p.Withdrawn.Valid}
 	for _, item := range p.Items {
 		if item.Asset.Valid {
 			out.Items = append(out.Items, item.Asset.Int64)

@@ -5045,8 +5045,6 @@ export interface components {
             /** @description How many of its pictures are at the service */
             brought: number;
             withdrawn: boolean;
-            /** @description It is taken back as soon as it is known to be out */
-            withdraw: boolean;
         };
         LogoChange: {
             selection: components["schemas"]["Selection"];

@@ -118,6 +118,11 @@ export function SizeCard({ brand, size }: { brand: string; size: OutputSize }) {
         )}
         {toggle("Make it of everything that comes in", size.onArrival, (onArrival) => ({ onArrival }))}
         {toggle("Offer it at public addresses", size.public, (isPublic) => ({ public: isPublic }))}
+        {size.public && size.metadata === "keep" && (
+          <p className="text-tomato sm:col-span-2">
+            Whoever opens an item at its public address gets all that its file says, also where it was taken.
+          </p>
+        )}
         {size.public && (
           <p className="text-small text-ink-soft sm:col-span-2" data-size-address={size.address}>
             Items with a public address are had in it under <span className="text-plum">…/{size.address}</span>, which stays when it is

@@ -51,8 +51,6 @@ type Post struct {
 	KeySpent, Blind bool
 	// Remote is the id of the post out there, Why what is said of one that is not.
 	Remote, Why string
-	// Withdraw says that somebody wants it taken back, or not sent at all.
-	Withdraw bool
 }
 
 // New is a post with so many pictures for a moment.

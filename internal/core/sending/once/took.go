@@ -180,9 +180,6 @@ func anew(p Post) Post {
 	p.FirstTry, p.Deadline, p.NotBefore = time.Time{}, time.Time{}, time.Time{}
 	p.Failures, p.KeySpent, p.Blind = 0, false, false
 	p.Container, p.Ready = "", false // one that was asked to be published is not published again
-	if p.Withdraw {
-		p.Phase = Cancelled
-	}
 	return p
 }
 
@@ -193,14 +190,11 @@ func orElse(text, other string) string {
 	return text
 }
 
-// Cancel takes a post back that is not under way; one that is, is taken back once it is known what became of it.
+// Cancel ends a post of which nothing visible was tried; any other stays as it is.
 func Cancel(p Post) Post {
-	switch p.Phase {
-	case Planned, Preparing:
+	if p.Phase == Planned || p.Phase == Preparing {
 		p.Phase = Cancelled
 		p.Attempt++ // whatever is being brought there does not come back to life
-	case Placing, Settling, Unsure:
-		p.Withdraw = true
 	}
 	return p
 }
