@@ -35,7 +35,7 @@ func Slips(a, b []rune, most int) int {
 		}
 		before, last, now = last, now, before
 	}
-	return last[len(a)]
+	return min(last[len(a)], most+1)
 }
 
 // Forgiven is how many slips a word of so many letters may have and still be meant: none in short ones, where every other word is near.

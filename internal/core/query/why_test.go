@@ -15,7 +15,8 @@ func TestSlips(t *testing.T) {
 		a, b string
 		n    int
 	}{{"kite", "kite", 0}, {"kyte", "kite", 1}, {"kiet", "kite", 1}, {"kites", "kite", 1}, {"ite", "kite", 1}, {"kytes", "kite", 2},
-		{"harbuor", "harbour", 1}, {"sail", "kite", 3}, {"", "kite", 3}} {
+		{"harbuor", "harbour", 1}, {"sail", "kite", 3}, {"", "kite", 3},
+		{"ébca", "aéab", 3}} {
 		assert.Equal(t, test.n, Slips([]rune(test.a), []rune(test.b), 2), "%s %s", test.a, test.b)
 	}
 	assert.Equal(t, []int{0, 0, 1, 1, 2, 2}, []int{Forgiven(0), Forgiven(3), Forgiven(4), Forgiven(7), Forgiven(8), Forgiven(30)})
