@@ -773,30 +773,18 @@ func (e Need) Valid() bool {
 	}
 }
 
-// Defines values for NewOutletKind.
+// Defines values for OutletStanding.
 const (
-	NewOutletKindSocial NewOutletKind = "social"
+	OutletStandingAgain     OutletStanding = "again"
+	OutletStandingConnected OutletStanding = "connected"
 )
 
-// Valid indicates whether the value is a known member of the NewOutletKind enum.
-func (e NewOutletKind) Valid() bool {
+// Valid indicates whether the value is a known member of the OutletStanding enum.
+func (e OutletStanding) Valid() bool {
 	switch e {
-	case NewOutletKindSocial:
+	case OutletStandingAgain:
 		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for OutletKind.
-const (
-	OutletKindSocial OutletKind = "social"
-)
-
-// Valid indicates whether the value is a known member of the OutletKind enum.
-func (e OutletKind) Valid() bool {
-	switch e {
-	case OutletKindSocial:
+	case OutletStandingConnected:
 		return true
 	default:
 		return false
@@ -1010,6 +998,27 @@ func (e PageCaptionIn) Valid() bool {
 	case PageCaptionInSigns:
 		return true
 	case PageCaptionInUtf16:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PageReach.
+const (
+	PageReachEveryone PageReach = "everyone"
+	PageReachMembers  PageReach = "members"
+	PageReachNobody   PageReach = "nobody"
+)
+
+// Valid indicates whether the value is a known member of the PageReach enum.
+func (e PageReach) Valid() bool {
+	switch e {
+	case PageReachEveryone:
+		return true
+	case PageReachMembers:
+		return true
+	case PageReachNobody:
 		return true
 	default:
 		return false
@@ -1750,25 +1759,25 @@ func (e WritingHow) Valid() bool {
 
 // Defines values for ChangeDispatchPostJSONBodyWhat.
 const (
-	Again    ChangeDispatchPostJSONBodyWhat = "again"
-	Cancel   ChangeDispatchPostJSONBodyWhat = "cancel"
-	NotThere ChangeDispatchPostJSONBodyWhat = "not_there"
-	There    ChangeDispatchPostJSONBodyWhat = "there"
-	Withdraw ChangeDispatchPostJSONBodyWhat = "withdraw"
+	ChangeDispatchPostJSONBodyWhatAgain    ChangeDispatchPostJSONBodyWhat = "again"
+	ChangeDispatchPostJSONBodyWhatCancel   ChangeDispatchPostJSONBodyWhat = "cancel"
+	ChangeDispatchPostJSONBodyWhatNotThere ChangeDispatchPostJSONBodyWhat = "not_there"
+	ChangeDispatchPostJSONBodyWhatThere    ChangeDispatchPostJSONBodyWhat = "there"
+	ChangeDispatchPostJSONBodyWhatWithdraw ChangeDispatchPostJSONBodyWhat = "withdraw"
 )
 
 // Valid indicates whether the value is a known member of the ChangeDispatchPostJSONBodyWhat enum.
 func (e ChangeDispatchPostJSONBodyWhat) Valid() bool {
 	switch e {
-	case Again:
+	case ChangeDispatchPostJSONBodyWhatAgain:
 		return true
-	case Cancel:
+	case ChangeDispatchPostJSONBodyWhatCancel:
 		return true
-	case NotThere:
+	case ChangeDispatchPostJSONBodyWhatNotThere:
 		return true
-	case There:
+	case ChangeDispatchPostJSONBodyWhatThere:
 		return true
-	case Withdraw:
+	case ChangeDispatchPostJSONBodyWhatWithdraw:
 		return true
 	default:
 		return false
@@ -3596,14 +3605,11 @@ type NewMember struct {
 
 // NewOutlet defines model for NewOutlet.
 type NewOutlet struct {
-	Address string        `json:"address"`
-	Kind    NewOutletKind `json:"kind"`
-	Name    string        `json:"name"`
-	Token   *string       `json:"token,omitempty"`
+	Address string  `json:"address"`
+	Kind    string  `json:"kind"`
+	Name    string  `json:"name"`
+	Token   *string `json:"token,omitempty"`
 }
-
-// NewOutletKind defines model for NewOutlet.Kind.
-type NewOutletKind string
 
 // NewOutletIntake defines model for NewOutletIntake.
 type NewOutletIntake struct {
@@ -3675,22 +3681,37 @@ type Origin struct {
 // Outlet defines model for Outlet.
 type Outlet struct {
 	Address string `json:"address"`
-	Code    string `json:"code"`
-	ID      int64  `json:"id"`
+
+	// Asked When it was asked last
+	Asked *time.Time `json:"asked,omitempty"`
+	Code  string     `json:"code"`
+	ID    int64      `json:"id"`
 
 	// Items How many items came from it
-	Items int        `json:"items"`
-	Kind  OutletKind `json:"kind"`
-	Name  string     `json:"name"`
+	Items int    `json:"items"`
+	Kind  string `json:"kind"`
+	Name  string `json:"name"`
+
+	// Service What people call the service
+	Service string `json:"service"`
+
+	// Standing Again: it has to be connected again
+	Standing OutletStanding `json:"standing"`
+
+	// Trouble What went wrong when it was asked last
+	Trouble string `json:"trouble"`
 }
 
-// OutletKind defines model for Outlet.Kind.
-type OutletKind string
+// OutletStanding Again: it has to be connected again
+type OutletStanding string
 
 // OutletAlbum defines model for OutletAlbum.
 type OutletAlbum struct {
 	Count int    `json:"count"`
 	ID    string `json:"id"`
+
+	// Page The id of its page there
+	Page  string `json:"page"`
 	Title string `json:"title"`
 }
 
@@ -3708,6 +3729,12 @@ type OutletMedia struct {
 	Own      bool      `json:"own"`
 	Posted   time.Time `json:"posted"`
 	PostedBy string    `json:"postedBy"`
+}
+
+// OutletService defines model for OutletService.
+type OutletService struct {
+	Kind string `json:"kind"`
+	Name string `json:"name"`
 }
 
 // OutputSize defines model for OutputSize.
@@ -3847,22 +3874,42 @@ type Page struct {
 	// Address Where a visitor sees it
 	Address string `json:"address"`
 
+	// Albums Posts go into albums there
+	Albums bool `json:"albums"`
+
 	// Audience Who sees it
 	Audience string `json:"audience"`
 
 	// Caption How long a caption is at most, or 0
-	Caption      int           `json:"caption"`
-	CaptionIn    PageCaptionIn `json:"captionIn"`
-	ID           int64         `json:"id"`
-	MostPictures int           `json:"mostPictures"`
-	Name         string        `json:"name"`
+	Caption   int           `json:"caption"`
+	CaptionIn PageCaptionIn `json:"captionIn"`
+	ID        int64         `json:"id"`
+
+	// Limits What it takes in words
+	Limits       []string `json:"limits"`
+	MostPictures int      `json:"mostPictures"`
+	Name         string   `json:"name"`
 
 	// Outlet What the outlet is called here
-	Outlet string `json:"outlet"`
+	Outlet   string `json:"outlet"`
+	OutletID int64  `json:"outletId"`
+
+	// People Who follow it or are its members
+	People int       `json:"people"`
+	Reach  PageReach `json:"reach"`
+
+	// Remote Its id there
+	Remote string `json:"remote"`
+
+	// Zone The time zone of those who see it (IANA), or empty
+	Zone string `json:"zone"`
 }
 
 // PageCaptionIn defines model for Page.CaptionIn.
 type PageCaptionIn string
+
+// PageReach defines model for Page.Reach.
+type PageReach string
 
 // PageCheck defines model for PageCheck.
 type PageCheck struct {
@@ -5051,6 +5098,11 @@ type LookAgainJSONBody struct {
 // LookAgainJSONBodyWhat defines parameters for LookAgain.
 type LookAgainJSONBodyWhat string
 
+// BeginConnectingJSONBody defines parameters for BeginConnecting.
+type BeginConnectingJSONBody struct {
+	Kind string `json:"kind"`
+}
+
 // ClearMadeJSONBody defines parameters for ClearMade.
 type ClearMadeJSONBody struct {
 	ID int64 `json:"id"`
@@ -5380,6 +5432,9 @@ type GetAudienceJSONRequestBody = Move
 
 // TellAudienceJSONRequestBody defines body for TellAudience for application/json ContentType.
 type TellAudienceJSONRequestBody = Move
+
+// BeginConnectingJSONRequestBody defines body for BeginConnecting for application/json ContentType.
+type BeginConnectingJSONRequestBody BeginConnectingJSONBody
 
 // ConnectOutletJSONRequestBody defines body for ConnectOutlet for application/json ContentType.
 type ConnectOutletJSONRequestBody = NewOutlet
@@ -5929,6 +5984,12 @@ type ServerInterface interface {
 
 	// (PUT /api/brands/{brand}/move/audience)
 	TellAudience(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/outlet-services)
+	ListOutletServices(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/outlet-services)
+	BeginConnecting(c *gin.Context, brand Brand)
 
 	// (GET /api/brands/{brand}/outlets)
 	ListOutlets(c *gin.Context, brand Brand)
@@ -9824,6 +9885,56 @@ func (siw *ServerInterfaceWrapper) TellAudience(c *gin.Context) {
 	siw.Handler.TellAudience(c, brand)
 }
 
+// ListOutletServices operation middleware
+func (siw *ServerInterfaceWrapper) ListOutletServices(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListOutletServices(c, brand)
+}
+
+// BeginConnecting operation middleware
+func (siw *ServerInterfaceWrapper) BeginConnecting(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BeginConnecting(c, brand)
+}
+
 // ListOutlets operation middleware
 func (siw *ServerInterfaceWrapper) ListOutlets(c *gin.Context) {
 
@@ -13678,6 +13789,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/api/brands/:brand/watched-folders/:id", wrapper.StopWatching)
 	router.GET(options.BaseURL+"/api/brands/:brand/outlets", wrapper.ListOutlets)
 	router.POST(options.BaseURL+"/api/brands/:brand/outlets", wrapper.ConnectOutlet)
+	router.GET(options.BaseURL+"/api/brands/:brand/outlet-services", wrapper.ListOutletServices)
+	router.POST(options.BaseURL+"/api/brands/:brand/outlet-services", wrapper.BeginConnecting)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/outlets/:id", wrapper.DisconnectOutlet)
 	router.GET(options.BaseURL+"/api/brands/:brand/outlets/:id/albums", wrapper.ListOutletAlbums)
 	router.GET(options.BaseURL+"/api/brands/:brand/outlets/:id/albums/:album/media", wrapper.ListOutletMedia)
@@ -18183,6 +18296,87 @@ type TellAudiencedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response TellAudiencedefaultApplicationProblemPlusJSONResponse) VisitTellAudienceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOutletServicesRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListOutletServicesResponseObject interface {
+	VisitListOutletServicesResponse(w http.ResponseWriter) error
+}
+
+type ListOutletServices200JSONResponse []OutletService
+
+func (response ListOutletServices200JSONResponse) VisitListOutletServicesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOutletServicesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListOutletServicesdefaultApplicationProblemPlusJSONResponse) VisitListOutletServicesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginConnectingRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *BeginConnectingJSONRequestBody
+}
+
+type BeginConnectingResponseObject interface {
+	VisitBeginConnectingResponse(w http.ResponseWriter) error
+}
+
+type BeginConnecting200JSONResponse struct {
+	Address string `json:"address"`
+}
+
+func (response BeginConnecting200JSONResponse) VisitBeginConnectingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginConnectingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BeginConnectingdefaultApplicationProblemPlusJSONResponse) VisitBeginConnectingResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -23584,6 +23778,12 @@ type StrictServerInterface interface {
 	// (PUT /api/brands/{brand}/move/audience)
 	TellAudience(ctx context.Context, request TellAudienceRequestObject) (TellAudienceResponseObject, error)
 
+	// (GET /api/brands/{brand}/outlet-services)
+	ListOutletServices(ctx context.Context, request ListOutletServicesRequestObject) (ListOutletServicesResponseObject, error)
+
+	// (POST /api/brands/{brand}/outlet-services)
+	BeginConnecting(ctx context.Context, request BeginConnectingRequestObject) (BeginConnectingResponseObject, error)
+
 	// (GET /api/brands/{brand}/outlets)
 	ListOutlets(ctx context.Context, request ListOutletsRequestObject) (ListOutletsResponseObject, error)
 
@@ -28105,6 +28305,76 @@ func (sh *strictHandler) TellAudience(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(TellAudienceResponseObject); ok {
 		if err := validResponse.VisitTellAudienceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListOutletServices operation middleware
+func (sh *strictHandler) ListOutletServices(ctx *gin.Context, brand Brand) {
+	var request ListOutletServicesRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListOutletServices(ctx, request.(ListOutletServicesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListOutletServices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListOutletServicesResponseObject); ok {
+		if err := validResponse.VisitListOutletServicesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// BeginConnecting operation middleware
+func (sh *strictHandler) BeginConnecting(ctx *gin.Context, brand Brand) {
+	var request BeginConnectingRequestObject
+
+	request.Brand = brand
+
+	var body BeginConnectingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BeginConnecting(ctx, request.(BeginConnectingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BeginConnecting")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BeginConnectingResponseObject); ok {
+		if err := validResponse.VisitBeginConnectingResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

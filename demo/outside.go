@@ -6,8 +6,12 @@ import (
 	"os"
 	"path/filepath"
 
+	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/store"
-	"brightsatchel/standins/social"
+	"brightsatchel/standins/beanpole"
+	"brightsatchel/standins/drawn"
+	"brightsatchel/standins/longtable"
+	"brightsatchel/standins/windward"
 )
 
 // shelves are folders on the server's disk with pictures that are not in the library yet.
@@ -16,16 +20,30 @@ var shelves = []struct {
 	pictures int
 }{{"Autumn proofs/Day 1", 4}, {"Autumn proofs/Day 2", 3}, {"Scans", 2}}
 
-// outside gives the brand something to bring in from, a folder on the server and a page of the simulated social service, and a website
+// outside gives the brand something to bring in from, a folder on the server and accounts at the simulated social services, and a website
 // whose editors may pick.
 func (l *loader) outside(ctx context.Context, tx *store.Tx, brand int64) error {
 	address := os.Getenv("SATCHEL_STANDINS")
 	if address == "" {
 		address = "127.0.0.1:8470"
 	}
-	page := store.Outlet{Brand: brand, Kind: "social", Name: "Windward page", Address: "http://" + address + "/social", Token: social.Token}
-	if _, err := tx.AddOutlet(ctx, page); err != nil {
-		return err
+	for _, o := range []struct{ kind, name, account, token string }{
+		{"windward", "Tansyloft Kites on Windward", "a1", windward.Token},
+		{"longtable", "Tansyloft Kites on Longtable", "kites", longtable.Token},
+		{"beanpole", "Tansyloft Kites on Beanpole", "7001", beanpole.Token},
+	} {
+		id, err := tx.AddOutlet(ctx, store.Outlet{Brand: brand, Kind: o.kind, Name: o.name, Address: "http://" + address + "/" + o.kind,
+			Account: o.account})
+		if err != nil {
+			return err
+		}
+		sealed, err := l.h.SendOut.Outlets.Seal(id, outlets.Secret{Access: o.token})
+		if err != nil {
+			return err
+		}
+		if err := tx.SaveSecret(ctx, id, sealed); err != nil {
+			return err
+		}
 	}
 	website := os.Getenv("SATCHEL_WEBSITE")
 	if website == "" {
@@ -49,7 +67,7 @@ func (l *loader) outside(ctx context.Context, tx *store.Tx, brand int64) error {
 		}
 		for i := range shelf.pictures {
 			number++
-			if err := os.WriteFile(filepath.Join(dir, fmt.Sprintf("proof %d.jpg", i+1)), social.Draw(number), 0o644); err != nil {
+			if err := os.WriteFile(filepath.Join(dir, fmt.Sprintf("proof %d.jpg", i+1)), drawn.Kite(number), 0o644); err != nil {
 				return err
 			}
 		}

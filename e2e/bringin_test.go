@@ -226,6 +226,8 @@ func TestFromTheServerAndAnOutlet(t *testing.T) {
 	p.strap("7 files, all added")
 	watching(p)
 	p.click("From an outlet…")
+	p.choice("Outlet", "Tansyloft Kites on Windward")
+	p.seeText("Also the one that somebody else posted there")
 	p.see("[data-media] img")
 	p.until(`[...document.images].every(i => i.complete && i.naturalWidth > 0)`)
 	p.accessible("an outlet")
@@ -233,6 +235,7 @@ func TestFromTheServerAndAnOutlet(t *testing.T) {
 	p.click("Bring in 5 pictures")
 	p.strap("5 files, all added")
 	p.click("From an outlet…")
+	p.choice("Outlet", "Tansyloft Kites on Windward")
 	p.until(`[...document.querySelectorAll("[data-media]")].length === 5
 		&& [...document.querySelectorAll("[data-media]")].every(m => m.innerText.includes("here already"))`)
 	p.press("Escape")

@@ -9,19 +9,19 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 
-	"brightsatchel/standins/social"
+	"brightsatchel/standins/windward"
 )
 
-// windward is the simulated social service, one for all lanes. Whoever posts there has it for themselves meanwhile: its weather is the same
-// for all.
+// short is the simulated service for short posts, one for all lanes. Whoever posts there has it for themselves meanwhile: its weather is
+// the same for all.
 var (
-	windward = social.New("/social")
-	posting  sync.Mutex
+	short   = windward.New("/windward")
+	posting sync.Mutex
 )
 
 // posted counts what is out there under a text.
 func posted(text string) (n int) {
-	for _, p := range windward.Posts() {
+	for _, p := range short.Posts("") {
 		if p.Text == text {
 			n++
 		}
@@ -46,7 +46,7 @@ func TestSendingToAPage(t *testing.T) {
 	p.see("[data-dispatch]")
 	p.until(`[...document.querySelectorAll("[data-dispatch] label")].some(l => l.innerText.includes("on Windward"))`)
 	p.until(`[...document.querySelectorAll("[data-dispatch] button")].find(b => b.innerText.startsWith("Send 1")).disabled`)
-	p.clickOn(`[data-dispatch] input[type=checkbox]`)
+	p.clickOn(`[data-dispatch] [data-page-choice="windward"] input`)
 	p.see(`[data-finding=too_wide]`)
 	p.accessible("sending to pages")
 	p.until(`[...document.querySelectorAll("[data-dispatch] button")].find(b => b.innerText.startsWith("Send 1")).disabled`)
@@ -84,10 +84,10 @@ func TestABadDayOfAPage(t *testing.T) {
 	p.click("More")
 	p.click("Send it to pages…")
 	p.until(`[...document.querySelectorAll("[data-dispatch] label")].some(l => l.innerText.includes("on Windward"))`)
-	p.clickOn(`[data-dispatch] input[type=checkbox]`)
+	p.clickOn(`[data-dispatch] [data-page-choice="windward"] input`)
 	text := fmt.Sprint("On a bad day, ", time.Now().UnixNano())
 	p.fill(`[data-dispatch] textarea`, text)
-	windward.SetWeather(social.Weather{Mode: "token", Calls: 1})
+	short.Weather.Set("token", 1)
 	p.click("Send 1 to 1 page")
 	p.gone("[data-dispatch]")
 	p.open("/b/tansyloft/dispatches")

@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"context"
+	"encoding/base64"
 	"fmt"
 	"net"
 	"net/http"
@@ -20,10 +21,14 @@ import (
 	"brightsatchel/demo"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/mail"
+	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/internal/web"
+	"brightsatchel/standins/beanpole"
+	"brightsatchel/standins/longtable"
 	"brightsatchel/standins/postbox"
+	"brightsatchel/standins/signin"
 )
 
 // A lane is a server with the demo brand, its database and a browser. Tests run side by side, each in a lane that it has for
@@ -94,7 +99,11 @@ func openLanes(ctx context.Context) (end func(), err error) {
 	mailServer := letterBox.Server("")
 	go func() { _ = mailServer.Serve(smtp) }()
 	later(func() { _ = mailServer.Close() })
-	outside := httptest.NewServer(http.StripPrefix("/social", windward))
+	services := http.NewServeMux()
+	services.Handle("/windward/", http.StripPrefix("/windward", short))
+	services.Handle("/longtable/", http.StripPrefix("/longtable", longtable.New("/longtable")))
+	services.Handle("/beanpole/", http.StripPrefix("/beanpole", beanpole.New("/beanpole")))
+	outside := httptest.NewServer(services)
 	later(outside.Close)
 	_ = os.Setenv("SATCHEL_STANDINS", outside.Listener.Addr().String())
 	if os.Getenv("SATCHEL_DEMO") == "" {
@@ -107,6 +116,7 @@ func openLanes(ctx context.Context) (end func(), err error) {
 	later(remove)
 	loaded = house.Config{Database: address, Data: filepath.Join(data, "demo"), Workers: 2,
 		ServerFolders: []string{filepath.Join(data, "server-folders")}, Outlets: []string{outside.Listener.Addr().String()},
+		Keys: base64.StdEncoding.EncodeToString([]byte("the key of the lanes, 32 bytes..")), Services: servicesAt(outside.URL),
 		Mail: mail.Config{Server: smtp.Addr().String(), From: "Bright Satchel <satchel@tansyloft.example>"}}
 	if err := loadDemo(ctx, loaded); err != nil {
 		return end, err
@@ -121,6 +131,14 @@ func openLanes(ctx context.Context) (end func(), err error) {
 		free <- l
 	}
 	return end, nil
+}
+
+// servicesAt are the simulated services at an address, as they are registered.
+func servicesAt(address string) (out []outlets.Registered) {
+	for _, kind := range []string{"windward", "longtable", "beanpole"} {
+		out = append(out, outlets.Registered{Kind: kind, Address: address + "/" + kind, Client: signin.Client})
+	}
+	return out
 }
 
 // loadDemo loads the demo brand and waits until all is found out about its items: that draws tiles anew, and people drag when
@@ -161,7 +179,7 @@ func (l *lane) serve(ctx context.Context, config house.Config) (func(), error) {
 		return nil, err
 	}
 	l.site = (&url.URL{Scheme: "http", Host: listener.Addr().String()}).String()
-	h.SendOut.Origin, h.People.Origin = l.site, l.site
+	h.SendOut.Origin, h.People.Origin, h.SendOut.Outlets.Origin = l.site, l.site, l.site
 	serving := web.NewHTTPServer(server.Handler())
 	go func() { _ = serving.Serve(listener) }()
 	return func() {

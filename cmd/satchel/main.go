@@ -3,6 +3,7 @@ package main
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -22,10 +23,13 @@ import (
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/mail"
 	"brightsatchel/internal/media/pictures"
+	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/web"
+	"brightsatchel/standins/beanpole"
+	"brightsatchel/standins/longtable"
 	"brightsatchel/standins/postbox"
-	"brightsatchel/standins/social"
 	"brightsatchel/standins/website"
+	"brightsatchel/standins/windward"
 )
 
 const usage = `usage: satchel serve | work | demo | standins
@@ -33,7 +37,7 @@ const usage = `usage: satchel serve | work | demo | standins
   serve   the web application, with background work unless SATCHEL_WORK=no
   work    background work only, beside one or more servers
   demo    load the demo brand, unless it is there
-  standins  the simulated outside world: a social service, and a website with an editor
+  standins  the simulated outside world: three social services, a mail server, and a website with an editor
 
 SATCHEL_DATABASE  PostgreSQL address            (required)
 SATCHEL_DATA      folder for media and uploads  (.data/satchel)
@@ -46,6 +50,10 @@ SATCHEL_PROXIES   addresses or networks (CIDR), with commas between them, of pro
                   whose forwarded address of a caller is believed
 SATCHEL_OUTLETS   addresses (host:port), with commas between them, on this machine or in private networks
                   where outlets may be
+SATCHEL_SERVICES  file that says at which services the server is registered: a list in JSON of kind, address,
+                  client and secret
+SATCHEL_KEYS      keys, each 32 bytes in base64, with commas between them, that seal the tokens of accounts;
+                  the first one seals, all open (the file keys in SATCHEL_DATA)
 SATCHEL_ORIGIN    how people reach this server, for links in letters (http:// and SATCHEL_ADDRESS)
 SATCHEL_SMTP      mail server (host:port) that takes letters; without one none are sent
 SATCHEL_SMTP_USER, SATCHEL_SMTP_PASSWORD  where it asks for them
@@ -91,7 +99,12 @@ func run(ctx context.Context, command func(context.Context, *house.House) error)
 	if database == "" {
 		return errors.New("SATCHEL_DATABASE is not set; ./start sets it")
 	}
+	services, err := registered()
+	if err != nil {
+		return err
+	}
 	h, err := house.Open(ctx, house.Config{
+		Services: services, Keys: os.Getenv("SATCHEL_KEYS"),
 		Database: database, Data: data, Workers: runtime.NumCPU(),
 		ServerFolders: filepath.SplitList(os.Getenv("SATCHEL_SERVER_FOLDERS")), Outlets: listed("SATCHEL_OUTLETS"),
 		Origin: strings.TrimSuffix(env("SATCHEL_ORIGIN", "http://"+env("SATCHEL_ADDRESS", "127.0.0.1:8460")), "/"),
@@ -114,6 +127,22 @@ func env(name, otherwise string) string {
 		return v
 	}
 	return otherwise
+}
+
+// registered reads at which services the server is registered.
+func registered() (out []outlets.Registered, err error) {
+	file := os.Getenv("SATCHEL_SERVICES")
+	if file == "" {
+		return nil, nil
+	}
+	text, err := os.ReadFile(file)
+	if err == nil {
+		err = json.Unmarshal(text, &out)
+	}
+	if err != nil {
+		return nil, fmt.Errorf("SATCHEL_SERVICES: %w", err)
+	}
+	return out, nil
 }
 
 // listed is an environment variable that holds a list with commas.
@@ -194,7 +223,9 @@ func standIn(ctx context.Context) error {
 	context.AfterFunc(ctx, func() { _ = letters.Close() })
 	go func() { failed <- letters.ListenAndServe() }()
 	services := http.NewServeMux()
-	services.Handle("/social/", http.StripPrefix("/social", social.New("/social")))
+	services.Handle("/windward/", http.StripPrefix("/windward", windward.New("/windward")))
+	services.Handle("/longtable/", http.StripPrefix("/longtable", longtable.New("/longtable")))
+	services.Handle("/beanpole/", http.StripPrefix("/beanpole", beanpole.New("/beanpole")))
 	services.Handle("/postbox/", http.StripPrefix("/postbox", box))
 	for address, handler := range map[string]http.Handler{
 		env("SATCHEL_STANDINS", "127.0.0.1:8470"): services,

@@ -24,7 +24,7 @@ import (
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
-	"brightsatchel/standins/social"
+	"brightsatchel/standins/windward"
 )
 
 func readFile(t *testing.T, path string) []byte {
@@ -187,18 +187,17 @@ func TestTakingOverFromAnOutlet(t *testing.T) {
 	people := storetest.Brand(t, h.DB, "outlet")
 	v := people[access.Coordinator]
 	require.NoError(t, h.Work(ctx))
-	service := social.New("")
+	service := windward.New("")
 	site := httptest.NewServer(service)
 	t.Cleanup(site.Close)
-	private := store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: social.Token}
-	_, err := (&sendout.Service{DB: h.DB, Outlets: &outlets.Connections{DB: h.DB}}).ConnectOutlet(ctx, people[access.Steward], private)
+	account := store.Outlet{Kind: "windward", Name: "Page", Address: site.URL}
+	_, err := (&sendout.Service{DB: h.DB, Outlets: &outlets.Connections{DB: h.DB}}).ConnectOutlet(ctx, people[access.Steward], account,
+		windward.Token)
 	require.ErrorContains(t, err, "private network", "unless whoever runs the server allowed it")
 	h.BringIn.Outlets.Allowed = []string{site.Listener.Addr().String()}
-	_, err = h.SendOut.ConnectOutlet(ctx, people[access.Steward],
-		store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: "wrong"})
-	require.ErrorContains(t, err, "does not accept the access token")
-	done, err := h.SendOut.ConnectOutlet(ctx, people[access.Steward],
-		store.Outlet{Kind: "social", Name: "Page", Address: site.URL, Token: social.Token})
+	_, err = h.SendOut.ConnectOutlet(ctx, people[access.Steward], account, "wrong")
+	require.ErrorContains(t, err, "does not accept our access")
+	done, err := h.SendOut.ConnectOutlet(ctx, people[access.Steward], account, windward.Token)
 	require.NoError(t, err)
 	albums, err := h.BringIn.OutletAlbums(ctx, v, done.ID)
 	require.NoError(t, err)

@@ -27,6 +27,7 @@ import (
 	"brightsatchel/internal/preparing"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/renditions"
+	"brightsatchel/internal/sealing"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/upkeep"
@@ -41,6 +42,10 @@ type Config struct {
 	ServerFolders []string
 	// Outlets are addresses (host:port) on this machine or in private networks where outlets may be.
 	Outlets []string
+	// Services are those at which the server is registered, so that people can let it into their accounts.
+	Services []outlets.Registered
+	// Keys seal the tokens of accounts, as sealing.Read takes them; without them they are kept in a file in the data folder.
+	Keys string
 	// Origin is how people reach the server, for links in letters, as https://satchel.example.org.
 	Origin string
 	Mail   mail.Config
@@ -71,6 +76,7 @@ type House struct {
 	People     *people.Service
 
 	identity *queue.Identity
+	keys     sealing.Keys
 }
 
 // Open connects to everything and brings the database to its present form.
@@ -99,14 +105,36 @@ func Open(ctx context.Context, c Config) (*House, error) {
 	}
 	h := &House{Config: c, DB: db, Blobs: blobs, Queue: jobs, Media: media.NewEngine(c.Workers), Index: index.New(db)}
 	db.Finder = h.Index
+	if err := h.readKeys(); err != nil {
+		db.Close()
+		return nil, err
+	}
 	h.build(uploads)
+	if err := h.SendOut.Outlets.SealAnew(ctx); err != nil {
+		db.Close()
+		return nil, err
+	}
 	return h, nil
+}
+
+// readKeys reads the keys that seal the tokens of accounts.
+func (h *House) readKeys() (err error) {
+	if h.Config.Keys != "" {
+		h.keys, err = sealing.Read(h.Config.Keys)
+	} else {
+		h.keys, err = sealing.FromFile(filepath.Join(h.Config.Data, "keys"))
+	}
+	if err != nil {
+		return fmt.Errorf("the keys that seal the tokens of accounts: %w", err)
+	}
+	return nil
 }
 
 // build makes the steps of the work on their foundation. Each makes its acts and jobs known.
 func (h *House) build(uploads string) {
 	guard := passwords.NewGuard(h.DB)
-	connections := &outlets.Connections{DB: h.DB, Allowed: h.Config.Outlets}
+	connections := &outlets.Connections{DB: h.DB, Allowed: h.Config.Outlets, Services: h.Config.Services, Keys: h.keys,
+		Origin: h.Config.Origin}
 	h.Pieces = pieces.New(h.DB, h.Queue)
 	h.Renditions = renditions.New(h.DB, h.Blobs, h.Media, h.Queue, h.Config.Workers)
 	h.Mail = &mail.Service{Config: h.Config.Mail, DB: h.DB, Blobs: h.Blobs, Queue: h.Queue}

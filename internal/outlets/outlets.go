@@ -1,4 +1,5 @@
-// Package outlets talks to the places outside where media is shown: one interface, one file for each kind of outlet.
+// Package outlets talks to the places outside where media is shown: one interface, one file for each service. What a service takes is data
+// (limits/), or what it says of itself.
 package outlets
 
 import (
@@ -7,12 +8,20 @@ import (
 	"fmt"
 	"io"
 	"net/url"
+	"slices"
 	"time"
 )
 
-// Album is a collection of media at an outlet, under the outlet's own id.
+// Account is who one is at a service.
+type Account struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// Album is a collection of media at an outlet, under the outlet's own id. Page is the id of the page that it is on.
 type Album struct {
 	ID    string
+	Page  string
 	Title string
 	Count int
 }
@@ -31,8 +40,10 @@ type Media struct {
 	Own       bool
 }
 
-// Outlet is a connection to one account or page of an outlet.
+// Outlet is a connection to one account at a service.
 type Outlet interface {
+	// Who says whose account it is.
+	Who(ctx context.Context) (Account, error)
 	// Albums lists the albums in the outlet's own order.
 	Albums(ctx context.Context) ([]Album, error)
 	// Media lists everything in an album.
@@ -49,18 +60,39 @@ var (
 	ErrAway    = errors.New("the outlet does not answer")
 )
 
-// Kinds are the kinds of outlets that can be connected.
-var Kinds = []string{"social"}
+// service is a kind of outlet: its name as people say it, where it lets an application in and gives tokens (paths under its address), and
+// how one is connected to it.
+type service struct {
+	kind, name       string
+	authorize, token string
+	connect          func(l link) Outlet
+}
 
-// Connect returns the outlet of a kind at an address. It does not ask the outlet anything yet.
-func (c *Connections) Connect(kind, address, token string) (Outlet, error) {
+// services are the kinds of outlets that can be connected, each from its own file.
+var services = []service{windwardService, longtableService, beanpoleService}
+
+func serviceOf(kind string) (service, error) {
+	at := slices.IndexFunc(services, func(s service) bool { return s.kind == kind })
+	if at < 0 {
+		return service{}, fmt.Errorf("%q is not a kind of outlet", kind)
+	}
+	return services[at], nil
+}
+
+// connect is the outlet of a kind at an address, with tokens from a source.
+func (c *Connections) connect(kind, address string, tokens tokens) (Outlet, error) {
 	at, err := url.Parse(address)
 	if err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https" {
 		return nil, fmt.Errorf("%q is not a web address", address)
 	}
-	switch kind {
-	case "social":
-		return social{at, token, c.client()}, nil
+	of, err := serviceOf(kind)
+	if err != nil {
+		return nil, err
 	}
-	return nil, fmt.Errorf("%q is not a kind of outlet", kind)
+	return of.connect(link{at, tokens, c.client()}), nil
+}
+
+// Connect returns the outlet of a kind at an address, with an access token that was given by hand. It does not ask the outlet anything yet.
+func (c *Connections) Connect(kind, address, token string) (Outlet, error) {
+	return c.connect(kind, address, fixed(token))
 }

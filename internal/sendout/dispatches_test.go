@@ -25,27 +25,27 @@ import (
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
-	"brightsatchel/standins/social"
+	"brightsatchel/standins/windward"
 )
 
 // paged is a house that is connected to a page of the simulated social service.
-func paged(t *testing.T, name string) (*house.House, map[access.Role]*access.Viewer, []int64, *social.Service, store.Page) {
+func paged(t *testing.T, name string) (*house.House, map[access.Role]*access.Viewer, []int64, *windward.Service, store.Page) {
 	t.Helper()
 	h, people, ids, _ := stocked(t, name)
-	service := social.New("")
+	service := windward.New("")
 	server := httptest.NewServer(service)
 	t.Cleanup(server.Close)
 	at, err := url.Parse(server.URL)
 	require.NoError(t, err)
 	h.SendOut.Outlets.Allowed = []string{at.Host}
 	v := people[access.Coordinator]
-	_, err = h.SendOut.ConnectOutlet(ctx, people[access.Steward], store.Outlet{Kind: "social", Name: "Windward", Address: server.URL,
-		Token: social.Token})
+	_, err = h.SendOut.ConnectOutlet(ctx, people[access.Steward], store.Outlet{Kind: "windward", Name: "Windward", Address: server.URL},
+		windward.Token)
 	require.NoError(t, err)
 	pages, err := h.SendOut.RefreshPages(ctx, v)
 	require.NoError(t, err)
-	require.Len(t, pages, 1)
-	return h, people, ids, service, pages[0]
+	require.Len(t, pages, 2)
+	return h, people, ids, service, pages[1]
 }
 
 // to is a dispatch of items to one page.
@@ -90,7 +90,7 @@ func TestADispatchGoesOut(t *testing.T) {
 	assert.Equal(t, []string{"0 too_wide", "0 too_small", "1 too_small", "2 too_narrow", "2 too_small"}, said)
 	_, err = h.SendOut.Go(ctx, v, wanted)
 	require.ErrorContains(t, err, "“Tansyloft Kites on Windward” does not take it like this")
-	assert.Empty(t, service.Posts())
+	assert.Empty(t, service.Posts(""))
 
 	wide := bring(t, h, v, 1600, 600)
 	require.NoError(t, exec(h, `update asset set alt = 'A very wide kite' where id = $1`, wide))
@@ -100,13 +100,13 @@ func TestADispatchGoesOut(t *testing.T) {
 	require.NoError(t, err)
 	posts := settled(t, h, v)
 	require.Equal(t, once.Out, posts[0].Post.Phase, posts[0].Post.Why)
-	out := service.Posts()
+	out := service.Posts("")
 	require.Len(t, out, 1)
 	assert.Equal(t, "Wind from the sea 🪁", out[0].Text)
 	require.Len(t, out[0].Pictures, 1)
 	assert.Equal(t, "A very wide kite", out[0].Pictures[0].Alt)
 	assert.Equal(t, []int{1146, 600}, []int{out[0].Pictures[0].Width, out[0].Pictures[0].Height}, "cut to 1.91:1")
-	assert.Contains(t, posts[0].Address, "/feed#"+out[0].ID)
+	assert.Contains(t, posts[0].Address, "/feed/windward#"+out[0].ID)
 	shown, err := store.PlacedAt(ctx, h.DB, wide)
 	require.NoError(t, err)
 	require.Len(t, shown, 1)
@@ -114,7 +114,7 @@ func TestADispatchGoesOut(t *testing.T) {
 
 	_, err = h.SendOut.ChangePost(ctx, v, posts[0].ID, "withdraw")
 	require.NoError(t, err)
-	assert.Empty(t, service.Posts())
+	assert.Empty(t, service.Posts(""))
 	shown, err = store.PlacedAt(ctx, h.DB, wide)
 	require.NoError(t, err)
 	assert.Empty(t, shown)
@@ -141,8 +141,8 @@ func TestBadDaysOfAService(t *testing.T) {
 		{"lost", 1, once.Out, ""}, {"lost", 2, once.Out, ""}, {"error", 2, once.Out, ""}, {"away", 2, once.Out, ""}, {"busy", 2, once.Out, ""},
 		{"html", 1, once.Out, ""}, {"no", 1, once.Refused, "It says: We do not want that."}, {"token", 1, once.Refused, "Connect it again"},
 	} {
-		before := len(service.Posts())
-		service.SetWeather(social.Weather{Mode: day.mode, Calls: day.calls})
+		before := len(service.Posts(""))
+		service.Weather.Set(day.mode, day.calls)
 		_, err := h.SendOut.Go(ctx, v, to(page, fmt.Sprint("On a day of ", day.mode), id))
 		require.NoError(t, err)
 		p := settled(t, h, v)[0]
@@ -152,12 +152,12 @@ func TestBadDaysOfAService(t *testing.T) {
 		if day.phase == once.Out {
 			want++
 		}
-		assert.Len(t, service.Posts(), want, day.mode)
+		assert.Len(t, service.Posts(""), want, day.mode)
 		if day.phase == once.Refused { // and once more, when the day is better
 			_, err = h.SendOut.ChangePost(ctx, v, p.ID, "again")
 			require.NoError(t, err)
 			assert.Equal(t, once.Out, settled(t, h, v)[0].Post.Phase)
-			assert.Len(t, service.Posts(), want+1)
+			assert.Len(t, service.Posts(""), want+1)
 		}
 	}
 }
@@ -168,7 +168,7 @@ func TestManyWorkersSendEachPostOnce(t *testing.T) {
 	v := people[access.Coordinator]
 	id := bring(t, h, v, 800, 800)
 	const many = 12
-	service.SetWeather(social.Weather{Mode: "away", Calls: 3})
+	service.Weather.Set("away", 3)
 	for n := range many {
 		_, err := h.SendOut.Go(ctx, v, to(page, fmt.Sprint("Number ", n), id))
 		require.NoError(t, err)
@@ -191,16 +191,16 @@ func TestManyWorkersSendEachPostOnce(t *testing.T) {
 		})
 	}
 	for range 25 {
-		service.SetWeather(social.Weather{Mode: social.Weathers[1+rand.IntN(5)], Calls: 2}) // none that refuses
+		service.Weather.Set([]string{"lost", "error", "away", "busy", "html"}[rand.IntN(5)], 2) // none that refuses
 		time.Sleep(100 * time.Millisecond)
 	}
-	service.SetWeather(social.Weather{})
+	service.Weather.Set("fine", 0)
 	all := settled(t, h, v)
 	close(stop)
 	group.Wait()
 	require.Len(t, all, many)
 	times := map[string]int{}
-	for _, p := range service.Posts() {
+	for _, p := range service.Posts("") {
 		times[p.Text]++
 	}
 	for _, p := range all {
@@ -225,7 +225,7 @@ func TestWhatIsPlannedCanBeCancelled(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, found, 1)
 	require.NoError(t, h.SendOut.CarryOn(ctx, found[0].Posts[0].ID))
-	assert.Empty(t, service.Posts())
+	assert.Empty(t, service.Posts(""))
 	_, err = h.SendOut.ChangePost(ctx, v, found[0].Posts[0].ID, "cancel")
 	require.NoError(t, err)
 	_, err = h.SendOut.ChangePost(ctx, v, found[0].Posts[0].ID, "again")
@@ -251,7 +251,7 @@ func TestPicturesForAPageAreNoLargerThanItTakes(t *testing.T) {
 	_, err := h.SendOut.Go(ctx, v, to(page, "", id))
 	require.NoError(t, err)
 	require.Equal(t, once.Out, settled(t, h, v)[0].Post.Phase)
-	request := httptest.NewRequest(http.MethodGet, "/feed/"+service.Posts()[0].Pictures[0].ID, nil)
+	request := httptest.NewRequest(http.MethodGet, "/pictures/"+service.Posts("")[0].Pictures[0].ID, nil)
 	answer := httptest.NewRecorder()
 	service.ServeHTTP(answer, request)
 	config, format, err := image.DecodeConfig(bytes.NewReader(answer.Body.Bytes()))

@@ -3,6 +3,9 @@ package sendout
 import (
 	"context"
 	"net/url"
+	"time"
+
+	"golang.org/x/sync/errgroup"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -15,48 +18,74 @@ func (s *Service) Pages(ctx context.Context, v *access.Viewer) ([]store.Page, er
 	return store.Pages(ctx, s.DB, v.Brand)
 }
 
-// RefreshPages asks the connected outlets again what their pages are and take. An outlet that is away is left as it was.
+// RefreshPages asks the connected outlets again what their pages are and take. One that is away is left as it was, and what went wrong is
+// written down.
 func (s *Service) RefreshPages(ctx context.Context, v *access.Viewer) ([]store.Page, error) {
 	all, err := store.Outlets(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
+	together, ctx2 := errgroup.WithContext(ctx)
+	together.SetLimit(4)
 	for _, o := range all {
-		if err := s.learnPages(ctx, o); err != nil && ctx.Err() != nil {
-			return nil, err
-		}
+		together.Go(func() error { return s.learnPages(ctx2, o) })
+	}
+	if err := together.Wait(); err != nil {
+		return nil, err
 	}
 	return s.Pages(ctx, v)
 }
 
-// learnPages writes down what the pages of an outlet say of themselves.
+// askingLasts is how long an outlet is asked for its pages.
+const askingLasts = 15 * time.Second
+
+// learnPages writes down what the pages of an outlet say of themselves, or what went wrong when it was asked.
 func (s *Service) learnPages(ctx context.Context, o store.Outlet) error {
 	to, err := s.poster(o)
-	if err != nil {
-		return err
+	var pages []outlets.Page
+	if err == nil {
+		asking, cancel := context.WithTimeout(ctx, askingLasts)
+		pages, err = to.Pages(asking)
+		cancel()
 	}
-	pages, err := to.Pages(ctx)
-	if err != nil {
-		return outlets.Fault(o.Name, err)
+	if ctx.Err() != nil {
+		return ctx.Err()
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		if err != nil {
+			return tx.NoteAsked(ctx, o.ID, outlets.Fault(o.Name, err).Error())
+		}
+		var ids []int64
 		for _, p := range pages {
-			saved := store.Page{Brand: o.Brand, Outlet: o.ID, Remote: p.ID, Name: p.Name, Audience: p.Audience}
-			if at, err := url.Parse(p.Address); err == nil && (at.Scheme == "https" || at.Scheme == "http") {
-				saved.Address = at.String() // it is a link here, so nothing else is taken
-			}
-			saved.Limits.Limits, saved.Ways.Ways = p.Limits, p.Ways
-			if _, err := tx.SavePage(ctx, saved); err != nil {
+			id, err := tx.SavePage(ctx, savedPage(o, p))
+			if err != nil {
 				return err
 			}
+			ids = append(ids, id)
 		}
-		return nil
+		if err := tx.KeepPages(ctx, o.ID, ids); err != nil {
+			return err
+		}
+		return tx.NoteAsked(ctx, o.ID, "")
 	})
+}
+
+func savedPage(o store.Outlet, p outlets.Page) store.Page {
+	out := store.Page{Brand: o.Brand, Outlet: o.ID, Remote: p.ID, Name: p.Name, Audience: p.Audience(), Reach: string(p.Reach),
+		People: max(0, p.People), Albums: p.Albums}
+	if at, err := url.Parse(p.Address); err == nil && (at.Scheme == "https" || at.Scheme == "http") {
+		out.Address = at.String() // it is a link here, so nothing else is taken
+	}
+	if _, err := time.LoadLocation(p.Zone); err == nil && p.Zone != "" && p.Zone != "Local" {
+		out.Zone = p.Zone
+	}
+	out.Limits.Limits, out.Ways.Ways = p.Limits, p.Ways
+	return out
 }
 
 // poster is the connection to an outlet that posts are sent to.
 func (s *Service) poster(o store.Outlet) (outlets.Poster, error) {
-	to, err := s.Outlets.Connect(o.Kind, o.Address, o.Token)
+	to, err := s.Outlets.To(o)
 	if err != nil {
 		return nil, err
 	}

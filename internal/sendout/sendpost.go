@@ -154,7 +154,7 @@ func (s *Service) end(ctx context.Context, tx *store.Tx, b *begun, o once.Outcom
 	before := row.Post.Phase
 	p := once.Took(row.Post.Post, b.step, b.row.Post.Attempt, o, ways, now)
 	if p.Phase == once.Out && before != once.Out {
-		if err := tx.NotePlaced(ctx, row, b.to.Address(outlets.Page{ID: b.page.Remote, Address: b.page.Address}, p.Remote)); err != nil {
+		if err := tx.NotePlaced(ctx, row, b.to.Address(b.page.Address, p.Remote)); err != nil {
 			return err
 		}
 	}
@@ -234,7 +234,7 @@ func (s *Service) fileFor(ctx context.Context, b *begun, picture int) (outlets.F
 	if err != nil {
 		return outlets.File{}, fmt.Errorf("“%s” could not be read here", a.Called())
 	}
-	return outlets.File{Body: file, Bytes: made.Bytes, MediaType: mime.TypeByExtension(path.Ext(made.Blob))}, nil
+	return outlets.File{Name: path.Base(made.Blob), Body: file, Bytes: made.Bytes, MediaType: mime.TypeByExtension(path.Ext(made.Blob))}, nil
 }
 
 // withdraw takes a post back that is out.

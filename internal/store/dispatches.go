@@ -184,6 +184,13 @@ func PostsToWake(ctx context.Context, r Reader, most int) ([]int64, error) {
 	return list[int64](ctx, r, `select id from dispatch_post where wake_at <= now() order by wake_at limit $1`, most)
 }
 
+// WakeContainer has the posts of an outlet looked at that wait for a container, and lists them.
+func (tx *Tx) WakeContainer(ctx context.Context, outlet int64, container string) ([]int64, error) {
+	return list[int64](ctx, tx, `update dispatch_post d set wake_at = now(), post = jsonb_set(post, '{NotBefore}', to_jsonb(now()))
+		from page p where p.id = d.page_id and p.outlet_id = $1 and d.phase = 'preparing' and d.post->>'Container' = $2
+		and d.wake_at is not null returning d.id`, outlet, container)
+}
+
 // PlacedAt lists where an item is shown on pages now.
 func PlacedAt(ctx context.Context, r Reader, asset int64) ([]ShownAt, error) {
 	return list[ShownAt](ctx, r, `select 'page' as kind, p.page_name as name, p.address as path, l.since, 0 as pages from placement l

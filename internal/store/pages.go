@@ -17,6 +17,11 @@ type Page struct {
 	Remote     string     `db:"remote_id"`
 	Name       string     `db:"name"`
 	Address    string     `db:"address"`
+	Zone       string     `db:"zone"` // of those who see it (IANA)
+	Reach      string     `db:"reach"`
+	People     int        `db:"people"`
+	Albums     bool       `db:"albums"`
+	Gone       bool       `db:"gone"`
 	Audience   string     `db:"audience"`
 	Limits     pageLimits `db:"limits"`
 	Ways       pageWays   `db:"ways"`
@@ -32,13 +37,14 @@ type pageWays struct{ once.Ways }
 // Scan implements sql.Scanner.
 func (w *pageWays) Scan(value any) error { return scanJSON(value, &w.Ways) }
 
-const pageColumns = `select p.id, p.brand_id, p.outlet_id, o.name as outlet_name, p.remote_id, p.name, p.address, p.audience, p.limits,
-	p.ways
+const pageColumns = `select p.id, p.brand_id, p.outlet_id, o.name as outlet_name, p.remote_id,
+	 p.name, p.address, p.zone, p.reach, p.people, p.albums,
+	p.gone_at is not null as gone, p.audience, p.limits, p.ways
 	from page p join outlet o on o.id = p.outlet_id`
 
-// Pages lists the pages of a brand by name.
+// Pages lists the pages of a brand by name, without those that are gone.
 func Pages(ctx context.Context, r Reader, brand int64) ([]Page, error) {
-	return list[Page](ctx, r, pageColumns+` where p.brand_id = $1 order by p.name collate natural_name, p.id`, brand)
+	return list[Page](ctx, r, pageColumns+` where p.brand_id = $1 and p.gone_at is null order by p.name collate natural_name, p.id`, brand)
 }
 
 // PageByID reads a page of a brand.
@@ -56,8 +62,15 @@ func (tx *Tx) SavePage(ctx context.Context, p Page) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	return get[int64](ctx, tx, "", `insert into page (brand_id, outlet_id, remote_id, name, address, audience, limits, ways)
-		values ($1, $2, $3, $4, $5, $6, $7, $8) on conflict (outlet_id, remote_id) do update set name = excluded.name,
-		address = excluded.address, audience = excluded.audience, limits = excluded.limits, ways = excluded.ways, seen_at = now() returning id`,
-		p.Brand, p.Outlet, p.Remote, p.Name, p.Address, p.Audience, limits, ways)
+	return get[int64](ctx, tx, "", `insert into page (brand_id, outlet_id, remote_id, name, address, zone, reach, people, albums, audience,
+		limits, ways) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) on conflict (outlet_id, remote_id) do update set
+		name = excluded.name, address = excluded.address, zone = excluded.zone, reach = excluded.reach, people = excluded.people,
+		albums = excluded.albums, audience = excluded.audience, limits = excluded.limits, ways = excluded.ways, seen_at = now(), gone_at = null
+		returning id`, p.Brand, p.Outlet, p.Remote, p.Name, p.Address, p.Zone, p.Reach, p.People, p.Albums, p.Audience, limits, ways)
+}
+
+// KeepPages marks the pages of an outlet that are not among those of some ids as gone.
+func (tx *Tx) KeepPages(ctx context.Context, outlet int64, ids []int64) error {
+	_, err := tx.ExecContext(ctx, `update page set gone_at = now() where outlet_id = $1 and id <> all($2) and gone_at is null`, outlet, ids)
+	return err
 }

@@ -20,7 +20,7 @@ import (
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/store/storetest"
-	"brightsatchel/standins/social"
+	"brightsatchel/standins/windward"
 )
 
 // caller asks routes of one brand as one person.
@@ -98,12 +98,12 @@ func TestBringingInOverHTTP(t *testing.T) {
 	reviewer.ask("PATCH", fmt.Sprintf("intakes/%d", intake.ID), api.IntakeChange{Paused: &paused}, 403, nil)
 
 	// an outlet
-	page := httptest.NewServer(social.New(""))
+	page := httptest.NewServer(windward.New(""))
 	h.BringIn.Outlets.Allowed = []string{page.Listener.Addr().String()}
 	t.Cleanup(page.Close)
-	token := social.Token
+	token := windward.Token
 	var outlet api.Done
-	steward.ask("POST", "outlets", api.NewOutlet{Kind: "social", Name: "Page", Address: page.URL, Token: &token}, 200, &outlet)
+	steward.ask("POST", "outlets", api.NewOutlet{Kind: "windward", Name: "Page", Address: page.URL, Token: &token}, 200, &outlet)
 	listed := coordinator.ask("GET", "outlets", nil, 200, nil)
 	assert.NotContains(t, listed, token, "a token is told to nobody")
 	var media []api.OutletMedia

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"io"
+	"log/slog"
 	"mime"
 	"net/http"
 	"strconv"
@@ -13,6 +14,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/outlets"
+	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 
 	"github.com/gin-gonic/gin"
@@ -21,14 +23,63 @@ import (
 func (h *handler) ListOutlets(ctx context.Context, _ api.ListOutletsRequestObject) (api.ListOutletsResponseObject, error) {
 	found, err := h.house.SendOut.ConnectedOutlets(ctx, viewerOf(ctx))
 	return api.ListOutlets200JSONResponse(each(found, func(o store.Outlet) api.Outlet {
-		return api.Outlet{ID: o.ID, Code: o.Code, Kind: api.OutletKind(o.Kind), Name: o.Name, Address: o.Address, Items: o.Items}
+		return api.Outlet{ID: o.ID, Code: o.Code, Kind: o.Kind, Service: outlets.Name(o.Kind), Name: o.Name, Address: o.Address, Items: o.Items,
+			Standing: api.OutletStanding(o.Standing), Trouble: o.Trouble, Asked: moment(o.Asked)}
 	})), err
+}
+
+func (h *handler) ListOutletServices(_ context.Context, _ api.ListOutletServicesRequestObject) (
+	api.ListOutletServicesResponseObject, error) {
+	return api.ListOutletServices200JSONResponse(each(h.house.SendOut.Outlets.Connectable(), func(c outlets.Connectable) api.OutletService {
+		return api.OutletService(c)
+	})), nil
+}
+
+func (h *handler) BeginConnecting(ctx context.Context, r api.BeginConnectingRequestObject) (api.BeginConnectingResponseObject, error) {
+	address, err := h.house.SendOut.BeginConnecting(ctx, viewerOf(ctx), r.Body.Kind)
+	return api.BeginConnecting200JSONResponse{Address: address}, err
 }
 
 func (h *handler) ConnectOutlet(ctx context.Context, r api.ConnectOutletRequestObject) (api.ConnectOutletResponseObject, error) {
 	d, err := h.house.SendOut.ConnectOutlet(ctx, viewerOf(ctx),
-		store.Outlet{Kind: string(r.Body.Kind), Name: r.Body.Name, Address: r.Body.Address, Token: value(r.Body.Token)})
+		store.Outlet{Kind: r.Body.Kind, Name: r.Body.Name, Address: r.Body.Address}, value(r.Body.Token))
 	return api.ConnectOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+// addConnecting takes people back who let the server into an account, and calls of outlets that something is ready there.
+func (s *Server) addConnecting() {
+	s.route(http.MethodGet, outlets.BackPath, self, func(c *gin.Context) error {
+		person := s.sessions.GetInt64(c.Request.Context(), "person")
+		slug := ""
+		_, done, err := s.house.SendOut.FinishConnecting(c, person,
+			sendout.Back{State: c.Query("state"), Code: c.Query("code"), Refusal: c.Query("error")}, func(brand int64) (err error) {
+				if slug, err = store.BrandCode(c, s.house.DB, brand); err != nil {
+					return err
+				}
+				viewer, err := s.house.People.Viewer(c, person, slug)
+				if err == nil && !viewer.Can(access.Settings) {
+					err = fault.Forbiddenf("You may not do that here. Ask a steward if you need to.")
+				}
+				return err
+			})
+		if slug == "" && err != nil {
+			return err
+		}
+		said := "connected=" + strconv.FormatInt(done.ID, 10)
+		if err != nil {
+			slog.Warn("an account was not connected", "error", err)
+			said = "problem=" + value(problemOf(err).Field) // the page has the words: an address is no place for them
+		}
+		c.Redirect(http.StatusSeeOther, "/b/"+slug+"/outlets?"+said)
+		return nil
+	})
+	s.route(http.MethodPost, "/heard/:code", public, func(c *gin.Context) error {
+		if err := s.house.SendOut.Heard(c, c.Param("code"), c.Request.Header, c.Request.Body); err != nil {
+			return err
+		}
+		c.Status(http.StatusNoContent)
+		return nil
+	})
 }
 
 func (h *handler) DisconnectOutlet(ctx context.Context, r api.DisconnectOutletRequestObject) (api.DisconnectOutletResponseObject, error) {
@@ -39,7 +90,7 @@ func (h *handler) DisconnectOutlet(ctx context.Context, r api.DisconnectOutletRe
 func (h *handler) ListOutletAlbums(ctx context.Context, r api.ListOutletAlbumsRequestObject) (api.ListOutletAlbumsResponseObject, error) {
 	albums, err := h.house.BringIn.OutletAlbums(ctx, viewerOf(ctx), r.ID)
 	return api.ListOutletAlbums200JSONResponse(each(albums, func(a outlets.Album) api.OutletAlbum {
-		return api.OutletAlbum{ID: a.ID, Title: a.Title, Count: a.Count}
+		return api.OutletAlbum{ID: a.ID, Page: a.Page, Title: a.Title, Count: a.Count}
 	})), err
 }
 

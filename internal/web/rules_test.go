@@ -70,7 +70,7 @@ func TestEveryRouteStatesWhatItNeeds(t *testing.T) {
 		}
 		rule, known := s.rules[key]
 		assert.True(t, known, "%s does not say what it needs", key)
-		assert.True(t, rule.public || rule.signedIn || rule.needs != "", "%s needs nothing at all", key)
+		assert.True(t, rule.public || rule.self || rule.signedIn || rule.needs != "", "%s needs nothing at all", key)
 	}
 	assert.Empty(t, byRoute, "operations of the contract without a route")
 }

@@ -86,6 +86,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	s.addContributions()
 	s.addPlainPages()
 	s.addStopLetters()
+	s.addConnecting()
 	s.addEmbedMedia()
 	s.addEmbedPages()
 	s.addPublicMedia()

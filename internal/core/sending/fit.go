@@ -108,7 +108,7 @@ func fitsPiece(i int, p Piece, l Limits, mend string, say func(piece int, what, 
 	if short := min(made.Width, made.Height); l.LeastSide > 0 && short < l.LeastSide {
 		say(i, TooSmall, fmt.Sprintf("Its shorter side has %d pixels, and %d are needed.", short, l.LeastSide), true, LeaveOut)
 	}
-	if long := max(p.Size.Width, p.Size.Height); l.MostSide > 0 && long > l.MostSide {
+	if long := max(p.Size.Width, p.Size.Height); l.MostSide > 0 && long > l.MostSide || l.MostWidth > 0 && p.Size.Width > l.MostWidth {
 		say(i, Shrunk, fmt.Sprintf("It is made smaller: %d × %d.", made.Width, made.Height), false)
 	}
 	if p.Kind == "clip" && l.MostSeconds > 0 && p.Seconds > l.MostSeconds {
@@ -140,6 +140,9 @@ func proportion(ratio float64) string {
 func (l Limits) Size(p Piece, mend string) outputs.Size {
 	out := outputs.Size{Name: "for a page", Fit: outputs.Inside, Format: "jpeg", Quality: 88, Metadata: outputs.StripPrivate,
 		Width: l.MostSide, Height: l.MostSide, Budget: l.MostBytes, ClipSide: l.MostSide}
+	if l.MostWidth > 0 {
+		out.Width = l.MostWidth
+	}
 	if len(l.Formats) > 0 && !slices.Contains(l.Formats, "jpeg") {
 		out.Format = l.Formats[0]
 	}
@@ -175,6 +178,9 @@ func (l Limits) box(size geometry.Size, pad bool) geometry.Size {
 	}
 	if long := max(w, h); l.MostSide > 0 && long > float64(l.MostSide) {
 		w, h = w*float64(l.MostSide)/long, h*float64(l.MostSide)/long
+	}
+	if l.MostWidth > 0 && w > float64(l.MostWidth) {
+		w, h = float64(l.MostWidth), h*float64(l.MostWidth)/w
 	}
 	out := geometry.Size{Width: max(1, int(math.Round(w))), Height: max(1, int(math.Round(h)))}
 	for l.Widest > 0 && float64(out.Width) > float64(out.Height)*l.Widest && out.Width > 1 { // rounding goes to the side that is taken

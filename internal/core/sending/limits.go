@@ -1,11 +1,14 @@
 package sending
 
 import (
+	"fmt"
 	"strings"
 	"unicode/utf16"
 	"unicode/utf8"
 
 	"github.com/clipperhouse/uax29/v2/graphemes"
+
+	"brightsatchel/internal/core/arrival"
 )
 
 // Unit is in what a page counts the length of words.
@@ -76,6 +79,7 @@ type Limits struct {
 	MostBytes    int64    `json:"mostBytes"` // of a picture
 	LeastSide    int      `json:"leastSide"` // of the shorter side, in pixels
 	MostSide     int      `json:"mostSide"`  // of the longer side, in pixels
+	MostWidth    int      `json:"mostWidth"` // in pixels
 	Narrowest    float64  `json:"narrowest"` // width by height
 	Widest       float64  `json:"widest"`
 	LeastSeconds float64  `json:"leastSeconds"` // of a clip
@@ -96,4 +100,30 @@ func Hashtags(caption string) (n int) {
 		}
 	}
 	return n
+}
+
+// Said says in words what a page takes.
+func (l Limits) Said() (out []string) {
+	say := func(when bool, format string, args ...any) {
+		if when {
+			out = append(out, fmt.Sprintf(format, args...))
+		}
+	}
+	what := "pictures"
+	if l.Clips {
+		what = "pictures and clips"
+	}
+	say(l.MostPictures > 0, "up to %d %s in a post", l.MostPictures, what)
+	say(l.Narrowest > 0 && l.Widest > 0, "proportions from %s to %s", proportion(l.Narrowest), proportion(l.Widest))
+	say(l.MostWidth > 0 && l.MostSide > 0, "at most %d × %d pixels", l.MostWidth, l.MostSide)
+	say(l.MostWidth == 0 && l.MostSide > 0, "at most %d pixels on a side", l.MostSide)
+	say(l.LeastSide > 0, "at least %d pixels on a side", l.LeastSide)
+	say(l.MostBytes > 0, "pictures of at most %s", arrival.Bytes(l.MostBytes))
+	say(l.Clips && l.MostSeconds > 0, "clips of at most %.0f seconds", l.MostSeconds)
+	say(l.Caption > 0, "a caption of at most %d %s", l.Caption, l.CaptionIn.said())
+	say(l.Hashtags > 0, "at most %d hashtags", l.Hashtags)
+	say(l.Alt > 0, "alternative texts of at most %d %s", l.Alt, l.AltIn.said())
+	say(l.Alt < 0, "no alternative texts")
+	say(!l.Withdraws, "nothing can be taken back from here")
+	return out
 }

@@ -59,7 +59,7 @@ const shownBy: Record<string, string[]> = {
   intake_file: ["intakes", "contributions"],
   server_folder: ["server-folders"],
   watched_folder: ["watched-folders"],
-  outlet: ["outlets"],
+  outlet: ["outlets", "outlet-albums", "outlet-media"],
   twin: ["twins", "intakes"],
   face: ["asset", "people-shown", "next-face"],
   person_shown: ["people-shown", "asset", "sheet", "sending-check"],

@@ -174,6 +174,9 @@ export const useEmbedSeen = (brand: string, id: number) =>
 /** useSites lists the websites whose editors may pick. */
 export const useSites = (brand: string) =>
   useQuery({ queryKey: ["sites"], queryFn: () => ask(client.GET("/api/brands/{brand}/sites", at(brand))) });
+/** useOutletServices lists the services in whose accounts people can let the server. */
+export const useOutletServices = (brand: string) =>
+  useQuery({ queryKey: ["outlet-services"], queryFn: () => ask(client.GET("/api/brands/{brand}/outlet-services", at(brand))) });
 /** usePages lists the pages that posts can be sent to. */
 export const usePages = (brand: string) =>
   useQuery({ queryKey: ["pages"], queryFn: () => ask(client.GET("/api/brands/{brand}/pages", at(brand))) });

@@ -3141,6 +3141,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/outlet-services": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listOutletServices"];
+        put?: never;
+        post: operations["beginConnecting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/outlets/{id}": {
         parameters: {
             query?: never;
@@ -4960,11 +4978,25 @@ export interface components {
             id: number;
             /** @description What the outlet is called here */
             outlet: string;
+            /** Format: int64 */
+            outletId: number;
+            /** @description Its id there */
+            remote: string;
             name: string;
             /** @description Where a visitor sees it */
             address: string;
+            /** @description The time zone of those who see it (IANA), or empty */
+            zone: string;
+            /** @enum {string} */
+            reach: "everyone" | "members" | "nobody";
+            /** @description Who follow it or are its members */
+            people: number;
+            /** @description Posts go into albums there */
+            albums: boolean;
             /** @description Who sees it */
             audience: string;
+            /** @description What it takes in words */
+            limits: string[];
             /** @description How long a caption is at most, or 0 */
             caption: number;
             /** @enum {string} */
@@ -5672,26 +5704,44 @@ export interface components {
             /** @description Bring in what is there already too */
             existing: boolean;
         };
+        OutletService: {
+            kind: string;
+            name: string;
+        };
         Outlet: {
             /** Format: int64 */
             id: number;
             code: string;
-            /** @enum {string} */
-            kind: "social";
+            kind: string;
+            /** @description What people call the service */
+            service: string;
             name: string;
             address: string;
             /** @description How many items came from it */
             items: number;
+            /**
+             * @description Again: it has to be connected again
+             * @enum {string}
+             */
+            standing: "connected" | "again";
+            /** @description What went wrong when it was asked last */
+            trouble: string;
+            /**
+             * Format: date-time
+             * @description When it was asked last
+             */
+            asked?: string;
         };
         NewOutlet: {
-            /** @enum {string} */
-            kind: "social";
+            kind: string;
             name: string;
             address: string;
             token?: string;
         };
         OutletAlbum: {
             id: string;
+            /** @description The id of its page there */
+            page: string;
             title: string;
             count: number;
         };
@@ -10849,6 +10899,60 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listOutletServices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The services in whose accounts people can let the server */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutletService"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    beginConnecting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    kind: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The address at the service where one lets the server in, which leads back here */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        address: string;
+                    };
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

@@ -1,19 +1,11 @@
+import { Link } from "@tanstack/react-router";
 import { useState, type FormEvent, type ReactNode } from "react";
 import { messageOf, type Me, type Schema } from "~/api/client";
 import { useLimits, useLooking, useOutlets, useServerFolders, useWatchedFolders } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Switch, TextField } from "~/kit/Field";
 import { bytes } from "~/kit/words";
-import {
-  allowServerFolder,
-  connectOutlet,
-  disconnectOutlet,
-  letServerFolderTake,
-  lookAgain,
-  removeServerFolder,
-  setLimits,
-  stopWatching,
-} from "./acts";
+import { allowServerFolder, letServerFolderTake, lookAgain, removeServerFolder, setLimits, stopWatching } from "./acts";
 
 const kinds: { kind: Schema["Kind"]; label: string }[] = [
   { kind: "picture", label: "Pictures and camera raw" },
@@ -46,7 +38,7 @@ export function ArrivalsPage({ brand, me }: { brand: string; me: Me }) {
         <LimitsForm brand={brand} may={may} />
         <ServerFolders brand={brand} may={may} />
         <Watched brand={brand} />
-        <Outlets brand={brand} may={may} />
+        <Outlets brand={brand} />
         <Looking brand={brand} may={may} />
       </div>
     </div>
@@ -200,46 +192,24 @@ function Watched({ brand }: { brand: string }) {
   );
 }
 
-function Outlets({ brand, may }: { brand: string; may: boolean }) {
+function Outlets({ brand }: { brand: string }) {
   const outlets = useOutlets(brand).data;
-  const [form, setForm] = useState({ name: "", address: "", token: "" });
-  const connect = async (event: FormEvent) => {
-    event.preventDefault();
-    const done = await connectOutlet(brand, form);
-    if (done) setForm({ name: "", address: "", token: "" });
-  };
   return (
     <section aria-label="Outlets">
       <h2 className="mb-2 text-lg">Outlets</h2>
       {outlets?.length === 0 && (
         <p className="text-ink-soft">None is connected. What the brand has posted to its pages can be taken over from there.</p>
       )}
-      <List
-        entries={outlets?.map((o) => ({ id: o.id, name: o.name, about: `${o.address}, ${o.items} taken over` }))}
-        verb="Disconnect"
-        onRemove={may ? (id) => void disconnectOutlet(brand, id) : undefined}
-      />
-      {may && (
-        <form className="mt-2 grid grid-cols-[1fr_1fr_1fr_auto] items-end gap-2 max-md:grid-cols-1" onSubmit={(e) => void connect(e)}>
-          <TextField label="Name of the page" value={form.name} onChange={(e) => setForm({ ...form, name: e.target.value })} />
-          <TextField
-            label="Address"
-            value={form.address}
-            placeholder="https://"
-            onChange={(e) => setForm({ ...form, address: e.target.value })}
-          />
-          <TextField
-            label="Access token"
-            type="password"
-            autoComplete="off"
-            value={form.token}
-            onChange={(e) => setForm({ ...form, token: e.target.value })}
-          />
-          <Button type="submit" disabled={!form.name.trim() || !form.address.trim()}>
-            Connect
-          </Button>
-        </form>
-      )}
+      <ul className="mb-2">
+        {outlets?.map((o) => (
+          <li key={o.id}>
+            {o.name}: {o.items} taken over
+          </li>
+        ))}
+      </ul>
+      <Link to="/b/$brand/outlets" params={{ brand }} className="text-sea underline">
+        Connect outlets, and see what is there
+      </Link>
     </section>
   );
 }

@@ -63,11 +63,6 @@ export const removeServerFolder = (brand: string, id: number) =>
 export const bringInFromOutlet = (brand: string, outlet: number, what: Schema["NewOutletIntake"]) =>
   begin(ask(client.POST("/api/brands/{brand}/outlets/{id}/intakes", { ...on(brand, outlet), body: what })));
 
-export const connectOutlet = (brand: string, outlet: { name: string; address: string; token: string }) =>
-  act(brand, client.POST("/api/brands/{brand}/outlets", { ...at(brand), body: { kind: "social", ...outlet } }));
-
-export const disconnectOutlet = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/outlets/{id}", on(brand, id)));
-
 /** setLimits throws what is against it. */
 export async function setLimits(brand: string, limits: Schema["Limits"]) {
   queries.setQueryData(["limits"], await ask(client.PUT("/api/brands/{brand}/limits", { ...at(brand), body: limits })));

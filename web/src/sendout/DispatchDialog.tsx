@@ -89,11 +89,11 @@ export function DispatchDialog({
             </Button>
           </header>
           {pages?.length === 0 && (
-            <p className="text-ink-soft">No page is connected. A steward connects an outlet on Bring in, under “From an outlet”.</p>
+            <p className="text-ink-soft">No page is connected. A steward connects an account under Outlets, on Send out.</p>
           )}
           <ul className="space-y-1">
             {pages?.map((p) => (
-              <li key={p.id}>
+              <li key={p.id} data-page-choice={p.remote}>
                 <label className="flex gap-2 rounded-patch border border-line p-2 has-checked:border-saffron has-checked:bg-saffron-wash">
                   <input type="checkbox" className="mt-1 accent-sea" checked={chosen.includes(p.id)} onChange={() => toggle(p.id)} />
                   <span>

@@ -1,5 +1,5 @@
 import { Link } from "@tanstack/react-router";
-import { Globe, Images, Link2, ListChecks, Megaphone, Plus, Ruler } from "lucide-react";
+import { Globe, Images, Link2, ListChecks, Megaphone, Plug, Plus, Ruler } from "lucide-react";
 import { useState } from "react";
 import type { Me } from "~/api/client";
 import { useDispatches, useEmbeds, useGalleries, useOverview } from "~/api/queries";
@@ -59,6 +59,9 @@ function Pages({ brand }: { brand: string }) {
   return (
     <section>
       <h2 className="mb-2 text-lg">Pages</h2>
+      <Link to="/b/$brand/outlets" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
+        <Plug size={18} className="shrink-0 text-ink-soft" /> Outlets, and what is there
+      </Link>
       <Link to="/b/$brand/dispatches" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
         <Megaphone size={18} className="shrink-0 text-ink-soft" />
         <span className="min-w-0 flex-1">

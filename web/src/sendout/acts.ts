@@ -44,6 +44,28 @@ export async function refreshPages(brand: string) {
   }
 }
 
+/** connectOutlet goes to a service, where one lets the server into an account; it leads back to the page of outlets. */
+export const connectOutlet = async (brand: string, kind: string) => {
+  try {
+    const to = await ask(client.POST("/api/brands/{brand}/outlet-services", { ...at(brand), body: { kind } }));
+    window.location.assign(to.address);
+  } catch (error) {
+    warn(messageOf(error));
+  }
+};
+
+/** connectByToken connects an account by a token that was given by hand; it returns what is against it. */
+export const connectByToken = async (brand: string, outlet: Schema["NewOutlet"]) => {
+  try {
+    tell((await ask(client.POST("/api/brands/{brand}/outlets", { ...at(brand), body: outlet }))).said);
+    await queries.invalidateQueries({ queryKey: ["outlets"] });
+  } catch (error) {
+    return messageOf(error);
+  }
+};
+
+export const disconnectOutlet = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/outlets/{id}", on(brand, id)));
+
 /** sendDispatch sends a dispatch, or plans it; it throws what is against it. */
 export const sendDispatch = async (brand: string, wanted: Schema["NewDispatch"]) => {
   const done = await ask(client.POST("/api/brands/{brand}/dispatches", { ...at(brand), body: wanted }));

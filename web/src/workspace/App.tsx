@@ -15,6 +15,7 @@ import { EmbedsPage } from "~/sendout/EmbedsPage";
 import { GalleriesPage } from "~/sendout/GalleriesPage";
 import { PickerPage } from "~/sendout/PickerPage";
 import { DispatchesPage } from "~/sendout/DispatchesPage";
+import { OutletsPage } from "~/sendout/OutletsPage";
 import { PublicPage } from "~/sendout/PublicPage";
 import { SizesPage } from "~/sendout/SizesPage";
 import { TakenAlongPage } from "~/sendout/TakenAlongPage";
@@ -65,6 +66,15 @@ const dispatches = createRoute({
   getParentRoute: () => brand,
   path: "dispatches",
   component: () => <ForMe>{(me) => <DispatchesPage brand={me.brand} />}</ForMe>,
+});
+const outlets = createRoute({
+  getParentRoute: () => brand,
+  path: "outlets",
+  validateSearch: (search: Record<string, unknown>): { connected?: number | undefined; problem?: string | undefined } => ({
+    connected: Number(search.connected) || undefined,
+    problem: typeof search.problem === "string" ? search.problem : undefined,
+  }),
+  component: OfOutlets,
 });
 const addresses = createRoute({
   getParentRoute: () => brand,
@@ -138,6 +148,7 @@ export const router = createRouter({
       embeds,
       addresses,
       dispatches,
+      outlets,
       sizes,
       takenAlong,
       tags,
@@ -201,6 +212,11 @@ function Pick() {
   if (isPending) return null;
   if (!me) return <SignIn onIn={welcome} />;
   return <PickerPage code={site} state={state} />;
+}
+
+function OfOutlets() {
+  const { connected, problem } = outlets.useSearch();
+  return <ForMe>{(me) => <OutletsPage me={me} connected={connected} problem={problem} />}</ForMe>;
 }
 
 function TrailOfBrand() {

@@ -1,19 +1,20 @@
-// Package social is a simulated social service: a page with albums, some of them with pictures that others posted. It is
-// reached over HTTP like a real one, and knows nothing of the application.
-package social
+// Package windward is a simulated social service for short posts: few pictures in strict proportions, texts counted in UTF-16 units, posts
+// that can be sent again with the same key. Its first page has albums, some of them with pictures that others posted. It is reached over
+// HTTP like a real one, and knows nothing of the application.
+package windward
 
 import (
-	"bytes"
 	"encoding/json"
 	"fmt"
-	"image"
-	"image/color"
-	"image/jpeg"
 	"net/http"
 	"strconv"
 	"strings"
 	"sync"
 	"time"
+
+	"brightsatchel/standins/drawn"
+	"brightsatchel/standins/signin"
+	"brightsatchel/standins/weather"
 )
 
 // Token is what the service asks for.
@@ -33,8 +34,11 @@ type Media struct {
 	content   []byte
 }
 
-// Service is the page. Down makes it answer 503 to everything, as a service that is away.
+// Service is the service. Down makes it answer 503 to everything, as one that is away.
 type Service struct {
+	SignIn  signin.Server
+	Weather weather.Weather
+
 	albums []string
 	media  map[string][]*Media
 	under  string // the path under which it is reached
@@ -44,7 +48,7 @@ type Service struct {
 	posts   []*Post
 	uploads map[string]*Posted
 	n       int
-	weather Weather
+	text    int // most units of a text, where that was changed
 }
 
 // pageSize is how many entries a list answers at a time.
@@ -52,7 +56,8 @@ const pageSize = 3
 
 // New fills the page with made-up pictures. Under is the path under which it is reached, such as /social.
 func New(under string) *Service {
-	s := &Service{under: under, uploads: map[string]*Posted{},
+	s := &Service{under: under, uploads: map[string]*Posted{}, SignIn: signin.Server{Name: "Windward", Fixed: Token,
+		Accounts: []signin.Account{{ID: "a1", Name: "Tansyloft Kites"}, {ID: "a2", Name: "Tansyloft Workshop"}}},
 		albums: []string{"Harbour open day", "Kites of the week", "Posted by visitors"}, media: map[string][]*Media{}}
 	captions := []string{"Wind from the sea, and everybody came.", "The long tail", "Before the rain", "Two of a kind", "Up, and up"}
 	for a, album := range s.albums {
@@ -61,7 +66,7 @@ func New(under string) *Service {
 			if a == 2 || n == 4 {
 				by, own = []string{"Marla P.", "kite.otto", "Brenn & sons"}[(a+n)%3], false
 			}
-			content := Draw(a*5 + n)
+			content := drawn.Kite(a*5 + n)
 			s.media[album] = append(s.media[album], &Media{
 				ID: fmt.Sprintf("m%d-%d", a, n), Album: album, FileName: fmt.Sprintf("post_%d%02d.jpg", 410+a, n),
 				Caption:   captions[(a+n)%len(captions)],
@@ -80,36 +85,6 @@ func (s *Service) SetDown(down bool) {
 	s.down = down
 }
 
-// Draw makes a JPEG of a kite in the sky; every number makes another one.
-func Draw(n int) []byte {
-	const width, height = 1080, 720
-	m := image.NewRGBA(image.Rect(0, 0, width, height))
-	cx, cy, size := 260+n*139%560, 180+n*97%300, 90+n*23%120
-	sail := color.RGBA{R: uint8(120 + n*53%130), G: uint8(40 + n*31%150), B: uint8(30 + n*71%190), A: 255}
-	for y := range height {
-		for x := range width {
-			c := color.RGBA{R: uint8(150 + y*90/height - n*3), G: uint8(190 + y*50/height), B: uint8(225 - n*4), A: 255}
-			if hill := height - 90 - (x*x/(4000+n*300))%60; y > hill {
-				c = color.RGBA{R: uint8(60 + n*5), G: 100, B: 70, A: 255}
-			}
-			if dx, dy := abs(x-cx), y-cy; dx*3/2+abs(dy) < size {
-				c = sail
-				if (x-cx)*dy > 0 {
-					c.R, c.G = c.R/2+100, c.G/2+90
-				}
-			}
-			m.SetRGBA(x, y, c)
-		}
-	}
-	var out bytes.Buffer
-	if err := jpeg.Encode(&out, m, &jpeg.Options{Quality: 84}); err != nil {
-		panic(err) // of a picture that was just made
-	}
-	return out.Bytes()
-}
-
-func abs(n int) int { return max(n, -n) }
-
 // ServeHTTP answers as the service does: lists in pages of three, files as they are.
 func (s *Service) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	s.mu.Lock()
@@ -123,14 +98,19 @@ func (s *Service) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	if s.outside(w, r, parts) {
 		return
 	}
-	if r.Header.Get("Authorization") != "Bearer "+Token {
+	account, known := s.SignIn.Account(r)
+	if !known {
 		http.Error(w, "who are you?", http.StatusUnauthorized)
 		return
 	}
-	if s.posting(w, r, parts) {
+	if s.posting(w, r, account, parts) {
 		return
 	}
 	switch {
+	case len(parts) == 1 && parts[0] == "me":
+		answer(w, http.StatusOK, account)
+	case account.ID != "a1":
+		page(w, r, []any{})
 	case len(parts) == 1 && parts[0] == "albums":
 		list := []any{}
 		for i, title := range s.albums {
@@ -149,6 +129,11 @@ func (s *Service) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		}
 		page(w, r, list)
 	case len(parts) == 3 && parts[0] == "media" && parts[2] == "content":
+		if p := s.picture(parts[1]); p != nil {
+			w.Header().Set("Content-Type", http.DetectContentType(p.content))
+			_, _ = w.Write(p.content)
+			return
+		}
 		for _, album := range s.media {
 			for _, m := range album {
 				if m.ID == parts[1] {

@@ -1,16 +1,21 @@
 package outlets
 
 import (
+	"bytes"
 	"context"
+	"fmt"
 	"io"
 	"net/http"
 	"net/http/httptest"
+	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	standin "brightsatchel/standins/social"
+	"brightsatchel/internal/core/sending/once"
+	standin "brightsatchel/standins/windward"
 )
 
 var ctx = context.Background()
@@ -20,7 +25,7 @@ func connect(t *testing.T, service http.Handler, token string) Outlet {
 	t.Helper()
 	site := httptest.NewServer(service)
 	t.Cleanup(site.Close)
-	to, err := (&Connections{Allowed: []string{site.Listener.Addr().String()}}).Connect("social", site.URL+"/page", token)
+	to, err := (&Connections{Allowed: []string{site.Listener.Addr().String()}}).Connect("windward", site.URL+"/page", token)
 	require.NoError(t, err)
 	return to
 }
@@ -91,17 +96,51 @@ func TestAListThatNeverEndsEnds(t *testing.T) {
 	asked := 0
 	to := connect(t, http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		asked++
-		_, _ = io.WriteString(w, `{"items":[{"id":"a"}],"next":"again"}`)
+		_, _ = fmt.Fprintf(w, `{"items":[{"id":"a"}],"next":"%d"}`, asked)
 	}), "")
-	albums, err := to.Albums(ctx)
+	media, err := to.Media(ctx, "a")
 	require.NoError(t, err)
-	assert.Len(t, albums, pageLimit)
+	assert.Len(t, media, pageLimit)
 	assert.Equal(t, pageLimit, asked)
+}
+
+func TestAnAnswerThatDoesNotEndIsNotRead(t *testing.T) {
+	to := connect(t, http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		block := bytes.Repeat([]byte(" "), 1<<20)
+		for range 64 {
+			if _, err := w.Write(block); err != nil {
+				return
+			}
+		}
+	}), "")
+	_, err := to.Who(ctx)
+	require.ErrorIs(t, err, ErrAway)
+}
+
+// TestAFileGoesNowhereElse, wherever the service says that it is to be put: the token goes to the service alone.
+func TestAFileGoesNowhereElse(t *testing.T) {
+	reached := false
+	elsewhere := httptest.NewServer(http.HandlerFunc(func(http.ResponseWriter, *http.Request) { reached = true }))
+	t.Cleanup(elsewhere.Close)
+	site := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		_, _ = fmt.Fprintf(w, `{"data":{"id":"up1","put":"%s/bytes"}}`, elsewhere.URL)
+	}))
+	t.Cleanup(site.Close)
+	c := Connections{Allowed: []string{site.Listener.Addr().String(), elsewhere.Listener.Addr().String()}}
+	to, err := c.Connect("beanpole", site.URL, "secret")
+	require.NoError(t, err)
+	picture := func(context.Context, int) (File, error) {
+		return File{Body: io.NopCloser(strings.NewReader("picture")), Bytes: 7, MediaType: "image/jpeg"}, nil
+	}
+	o := to.(Poster).Do(ctx, once.Step{Do: once.Upload}, once.New(1, time.Now()), "key", Content{Open: picture})
+	assert.Equal(t, once.No, o.Kind)
+	assert.Contains(t, o.Why, "at another address")
+	assert.False(t, reached)
 }
 
 func TestAddressesAndKinds(t *testing.T) {
 	for _, wrong := range []string{"", "page", "ftp://page.example", "file:///etc/passwd", "http://", "://"} {
-		_, err := (&Connections{}).Connect("social", wrong, "")
+		_, err := (&Connections{}).Connect("windward", wrong, "")
 		require.Error(t, err, wrong)
 	}
 	_, err := (&Connections{}).Connect("pigeon", "https://page.example", "")
