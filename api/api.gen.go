@@ -155,6 +155,42 @@ func (e AssetRowSent) Valid() bool {
 	}
 }
 
+// Defines values for CalendarPostPhase.
+const (
+	CalendarPostPhaseCancelled CalendarPostPhase = "cancelled"
+	CalendarPostPhaseOut       CalendarPostPhase = "out"
+	CalendarPostPhasePlacing   CalendarPostPhase = "placing"
+	CalendarPostPhasePlanned   CalendarPostPhase = "planned"
+	CalendarPostPhasePreparing CalendarPostPhase = "preparing"
+	CalendarPostPhaseRefused   CalendarPostPhase = "refused"
+	CalendarPostPhaseSettling  CalendarPostPhase = "settling"
+	CalendarPostPhaseUnsure    CalendarPostPhase = "unsure"
+)
+
+// Valid indicates whether the value is a known member of the CalendarPostPhase enum.
+func (e CalendarPostPhase) Valid() bool {
+	switch e {
+	case CalendarPostPhaseCancelled:
+		return true
+	case CalendarPostPhaseOut:
+		return true
+	case CalendarPostPhasePlacing:
+		return true
+	case CalendarPostPhasePlanned:
+		return true
+	case CalendarPostPhasePreparing:
+		return true
+	case CalendarPostPhaseRefused:
+		return true
+	case CalendarPostPhaseSettling:
+		return true
+	case CalendarPostPhaseUnsure:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Consent.
 const (
 	ConsentEnded   Consent = "ended"
@@ -185,6 +221,7 @@ const (
 	DispatchFindingMendsLeaveOut DispatchFindingMends = "leave_out"
 	DispatchFindingMendsPad      DispatchFindingMends = "pad"
 	DispatchFindingMendsShorten  DispatchFindingMends = "shorten"
+	DispatchFindingMendsSplit    DispatchFindingMends = "split"
 )
 
 // Valid indicates whether the value is a known member of the DispatchFindingMends enum.
@@ -197,6 +234,8 @@ func (e DispatchFindingMends) Valid() bool {
 	case DispatchFindingMendsPad:
 		return true
 	case DispatchFindingMendsShorten:
+		return true
+	case DispatchFindingMendsSplit:
 		return true
 	default:
 		return false
@@ -716,6 +755,7 @@ const (
 	MendMendLeaveOut MendMend = "leave_out"
 	MendMendPad      MendMend = "pad"
 	MendMendShorten  MendMend = "shorten"
+	MendMendSplit    MendMend = "split"
 )
 
 // Valid indicates whether the value is a known member of the MendMend enum.
@@ -728,6 +768,8 @@ func (e MendMend) Valid() bool {
 	case MendMendPad:
 		return true
 	case MendMendShorten:
+		return true
+	case MendMendSplit:
 		return true
 	default:
 		return false
@@ -1761,6 +1803,7 @@ func (e WritingHow) Valid() bool {
 const (
 	ChangeDispatchPostJSONBodyWhatAgain    ChangeDispatchPostJSONBodyWhat = "again"
 	ChangeDispatchPostJSONBodyWhatCancel   ChangeDispatchPostJSONBodyWhat = "cancel"
+	ChangeDispatchPostJSONBodyWhatLook     ChangeDispatchPostJSONBodyWhat = "look"
 	ChangeDispatchPostJSONBodyWhatNotThere ChangeDispatchPostJSONBodyWhat = "not_there"
 	ChangeDispatchPostJSONBodyWhatThere    ChangeDispatchPostJSONBodyWhat = "there"
 	ChangeDispatchPostJSONBodyWhatWithdraw ChangeDispatchPostJSONBodyWhat = "withdraw"
@@ -1773,11 +1816,40 @@ func (e ChangeDispatchPostJSONBodyWhat) Valid() bool {
 		return true
 	case ChangeDispatchPostJSONBodyWhatCancel:
 		return true
+	case ChangeDispatchPostJSONBodyWhatLook:
+		return true
 	case ChangeDispatchPostJSONBodyWhatNotThere:
 		return true
 	case ChangeDispatchPostJSONBodyWhatThere:
 		return true
 	case ChangeDispatchPostJSONBodyWhatWithdraw:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ChangeDispatchJSONBodyWhat.
+const (
+	ChangeDispatchJSONBodyWhatCancel   ChangeDispatchJSONBodyWhat = "cancel"
+	ChangeDispatchJSONBodyWhatCarryOn  ChangeDispatchJSONBodyWhat = "carry_on"
+	ChangeDispatchJSONBodyWhatGo       ChangeDispatchJSONBodyWhat = "go"
+	ChangeDispatchJSONBodyWhatHold     ChangeDispatchJSONBodyWhat = "hold"
+	ChangeDispatchJSONBodyWhatWithdraw ChangeDispatchJSONBodyWhat = "withdraw"
+)
+
+// Valid indicates whether the value is a known member of the ChangeDispatchJSONBodyWhat enum.
+func (e ChangeDispatchJSONBodyWhat) Valid() bool {
+	switch e {
+	case ChangeDispatchJSONBodyWhatCancel:
+		return true
+	case ChangeDispatchJSONBodyWhatCarryOn:
+		return true
+	case ChangeDispatchJSONBodyWhatGo:
+		return true
+	case ChangeDispatchJSONBodyWhatHold:
+		return true
+	case ChangeDispatchJSONBodyWhatWithdraw:
 		return true
 	default:
 		return false
@@ -1808,6 +1880,27 @@ func (e LookAgainJSONBodyWhat) Valid() bool {
 	case Sharpness:
 		return true
 	case Tint:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ChangePageFeedJSONBodyWhat.
+const (
+	ChangePageFeedJSONBodyWhatGo     ChangePageFeedJSONBodyWhat = "go"
+	ChangePageFeedJSONBodyWhatRemove ChangePageFeedJSONBodyWhat = "remove"
+	ChangePageFeedJSONBodyWhatStop   ChangePageFeedJSONBodyWhat = "stop"
+)
+
+// Valid indicates whether the value is a known member of the ChangePageFeedJSONBodyWhat enum.
+func (e ChangePageFeedJSONBodyWhat) Valid() bool {
+	switch e {
+	case ChangePageFeedJSONBodyWhatGo:
+		return true
+	case ChangePageFeedJSONBodyWhatRemove:
+		return true
+	case ChangePageFeedJSONBodyWhatStop:
 		return true
 	default:
 		return false
@@ -2174,6 +2267,15 @@ type Audience struct {
 	Told bool `json:"told"`
 }
 
+// Beat defines model for Beat.
+type Beat struct {
+	// Minute Since midnight
+	Minute int `json:"minute"`
+
+	// Weekday 0 is Sunday
+	Weekday int `json:"weekday"`
+}
+
 // BesideStars defines model for BesideStars.
 type BesideStars struct {
 	Mine  bool   `json:"mine"`
@@ -2186,6 +2288,7 @@ type BrandChange struct {
 	Name           *string `json:"name,omitempty"`
 	Needs          *[]Need `json:"needs,omitempty"`
 	ReviewersCount *bool   `json:"reviewersCount,omitempty"`
+	SecondGo       *bool   `json:"secondGo,omitempty"`
 }
 
 // BrandColour defines model for BrandColour.
@@ -2210,7 +2313,42 @@ type BrandSettings struct {
 
 	// ReviewersCount The stars of reviewers are the team's; else they are shown beside
 	ReviewersCount bool `json:"reviewersCount"`
+
+	// SecondGo A dispatch waits for the go of a second person
+	SecondGo bool `json:"secondGo"`
 }
+
+// CalendarPost defines model for CalendarPost.
+type CalendarPost struct {
+	Caption string `json:"caption"`
+
+	// Crowded Another post goes to the page within the hour
+	Crowded  bool      `json:"crowded"`
+	Dispatch int64     `json:"dispatch"`
+	Due      time.Time `json:"due"`
+
+	// Ends The rights in one of its items end before
+	Ends bool  `json:"ends"`
+	ID   int64 `json:"id"`
+
+	// Item The first of them
+	Item  *int64 `json:"item,omitempty"`
+	Items int    `json:"items"`
+
+	// Page 0 is one that is not connected any more
+	Page     int64             `json:"page"`
+	PageName string            `json:"pageName"`
+	Phase    CalendarPostPhase `json:"phase"`
+
+	// Still It waits for a go or is held
+	Still     bool   `json:"still"`
+	Wall      string `json:"wall"`
+	Withdrawn bool   `json:"withdrawn"`
+	Zone      string `json:"zone"`
+}
+
+// CalendarPostPhase defines model for CalendarPost.Phase.
+type CalendarPostPhase string
 
 // CellChange defines model for CellChange.
 type CellChange struct {
@@ -2305,6 +2443,15 @@ type Crop struct {
 	Y      float64 `json:"y"`
 }
 
+// Cut defines model for Cut.
+type Cut struct {
+	Height float32 `json:"height"`
+	Item   int64   `json:"item"`
+	Width  float32 `json:"width"`
+	X      float32 `json:"x"`
+	Y      float32 `json:"y"`
+}
+
 // Day defines model for Day.
 type Day struct {
 	// Date YYYY-MM-DD or nothing for undated
@@ -2338,12 +2485,25 @@ type Description struct {
 
 // Dispatch defines model for Dispatch.
 type Dispatch struct {
-	By      *string        `json:"by,omitempty"`
-	Created time.Time      `json:"created"`
-	Due     time.Time      `json:"due"`
-	ID      int64          `json:"id"`
-	Items   int            `json:"items"`
-	Posts   []DispatchPost `json:"posts"`
+	By      *string   `json:"by,omitempty"`
+	Created time.Time `json:"created"`
+	Due     time.Time `json:"due"`
+
+	// GoBy Who said go
+	GoBy  *string `json:"goBy,omitempty"`
+	Held  bool    `json:"held"`
+	ID    int64   `json:"id"`
+	Items int     `json:"items"`
+
+	// Mine I prepared it
+	Mine bool `json:"mine"`
+
+	// Origin What made it, where that was nobody
+	Origin string         `json:"origin"`
+	Posts  []DispatchPost `json:"posts"`
+
+	// Waits For somebody else's go
+	Waits bool `json:"waits"`
 }
 
 // DispatchCheck defines model for DispatchCheck.
@@ -2371,15 +2531,27 @@ type DispatchPost struct {
 	// Address Where it is out there
 	Address string `json:"address"`
 
+	// Album The album there
+	Album string `json:"album"`
+
 	// Brought How many of its pictures are at the service
-	Brought   int               `json:"brought"`
-	Caption   string            `json:"caption"`
-	ID        int64             `json:"id"`
-	Items     []int64           `json:"items"`
-	Page      string            `json:"page"`
-	Phase     DispatchPostPhase `json:"phase"`
-	Why       string            `json:"why"`
-	Withdrawn bool              `json:"withdrawn"`
+	Brought int               `json:"brought"`
+	Caption string            `json:"caption"`
+	Due     time.Time         `json:"due"`
+	ID      int64             `json:"id"`
+	Items   []int64           `json:"items"`
+	Page    string            `json:"page"`
+	Phase   DispatchPostPhase `json:"phase"`
+	Seen    *SeenPost         `json:"seen,omitempty"`
+
+	// TakesBack It can be taken back from here
+	TakesBack bool `json:"takesBack"`
+
+	// Wall What clocks of its page show when it is due
+	Wall      string `json:"wall"`
+	Why       string `json:"why"`
+	Withdrawn bool   `json:"withdrawn"`
+	Zone      string `json:"zone"`
 }
 
 // DispatchPostPhase defines model for DispatchPost.Phase.
@@ -3438,6 +3610,10 @@ type Mend struct {
 	// Item 0 is the caption
 	Item int64    `json:"item"`
 	Mend MendMend `json:"mend"`
+
+	// X What stays in sight when it is cut, where that is not the focal point
+	X *float32 `json:"x,omitempty"`
+	Y *float32 `json:"y,omitempty"`
 }
 
 // MendMend defines model for Mend.Mend.
@@ -3510,19 +3686,23 @@ type NewAlbum struct {
 
 // NewDispatch defines model for NewDispatch.
 type NewDispatch struct {
-	Caption string `json:"caption"`
-
-	// Due Absent is now
-	Due   *time.Time        `json:"due,omitempty"`
-	Pages []NewDispatchPost `json:"pages"`
+	// At What clocks of each page show when it is due, as 2026-11-28T09:00; absent is now
+	At      *string           `json:"at,omitempty"`
+	Caption string            `json:"caption"`
+	Pages   []NewDispatchPost `json:"pages"`
 
 	// Selection Some items by id or everything that a sheet shows except some
 	Selection Selection `json:"selection"`
-	Zone      *string   `json:"zone,omitempty"`
+
+	// Slot The next free moment of the rhythm of each page
+	Slot *bool `json:"slot,omitempty"`
 }
 
 // NewDispatchPost defines model for NewDispatchPost.
 type NewDispatchPost struct {
+	// Album The title of an album there
+	Album *string `json:"album,omitempty"`
+
 	// Caption Where it differs
 	Caption *string `json:"caption,omitempty"`
 	Mends   *[]Mend `json:"mends,omitempty"`
@@ -3623,6 +3803,13 @@ type NewOutletIntake struct {
 
 	// Policy What is done with a file whose content is here already
 	Policy *Policy `json:"policy,omitempty"`
+}
+
+// NewPageFeed defines model for NewPageFeed.
+type NewPageFeed struct {
+	Album   int64  `json:"album"`
+	Caption string `json:"caption"`
+	Page    int64  `json:"page"`
 }
 
 // NewServerFolder defines model for NewServerFolder.
@@ -3900,6 +4087,7 @@ type Page struct {
 
 	// Remote Its id there
 	Remote string `json:"remote"`
+	Rhythm []Beat `json:"rhythm"`
 
 	// Zone The time zone of those who see it (IANA), or empty
 	Zone string `json:"zone"`
@@ -3913,10 +4101,43 @@ type PageReach string
 
 // PageCheck defines model for PageCheck.
 type PageCheck struct {
+	// Caption As it goes there
+	Caption string `json:"caption"`
+
 	// Count How long the caption is, as the page counts it
-	Count    int               `json:"count"`
+	Count int `json:"count"`
+
+	// Cuts What is left of items that are cut
+	Cuts     []Cut             `json:"cuts"`
+	Due      time.Time         `json:"due"`
 	Findings []DispatchFinding `json:"findings"`
 	Page     int64             `json:"page"`
+
+	// Posts How many posts it becomes there
+	Posts int `json:"posts"`
+
+	// Wall What clocks of the page show then
+	Wall string `json:"wall"`
+	Zone string `json:"zone"`
+}
+
+// PageFeed defines model for PageFeed.
+type PageFeed struct {
+	Album      int64  `json:"album"`
+	AlbumTitle string `json:"albumTitle"`
+	Caption    string `json:"caption"`
+	ID         int64  `json:"id"`
+
+	// Item What comes next
+	Item *int64 `json:"item,omitempty"`
+
+	// Left How many of the album were not shown there
+	Left     int        `json:"left"`
+	Next     *time.Time `json:"next,omitempty"`
+	Page     int64      `json:"page"`
+	PageName string     `json:"pageName"`
+	Running  bool       `json:"running"`
+	Trouble  string     `json:"trouble"`
 }
 
 // PasswordChange defines model for PasswordChange.
@@ -4351,6 +4572,22 @@ type RulesCounted struct {
 
 	// Said Each rule in words
 	Said []string `json:"said"`
+}
+
+// SeenPost defines model for SeenPost.
+type SeenPost struct {
+	At time.Time `json:"at"`
+
+	// Gone When it was missed first
+	Gone *time.Time `json:"gone,omitempty"`
+
+	// Media Its pictures there, by their ids
+	Media  []string `json:"media"`
+	Outlet int64    `json:"outlet"`
+
+	// Said How it differs from what was sent
+	Said    []string `json:"said"`
+	Trouble string   `json:"trouble"`
 }
 
 // Sees defines model for Sees.
@@ -5030,6 +5267,12 @@ type CreateBrandJSONBody struct {
 	Name string `json:"name"`
 }
 
+// GetCalendarParams defines parameters for GetCalendar.
+type GetCalendarParams struct {
+	From time.Time `form:"from" json:"from"`
+	To   time.Time `form:"to" json:"to"`
+}
+
 // ChangeDispatchPostJSONBody defines parameters for ChangeDispatchPost.
 type ChangeDispatchPostJSONBody struct {
 	What ChangeDispatchPostJSONBodyWhat `json:"what"`
@@ -5038,10 +5281,24 @@ type ChangeDispatchPostJSONBody struct {
 // ChangeDispatchPostJSONBodyWhat defines parameters for ChangeDispatchPost.
 type ChangeDispatchPostJSONBodyWhat string
 
+// MoveDispatchPostJSONBody defines parameters for MoveDispatchPost.
+type MoveDispatchPostJSONBody struct {
+	// Wall What clocks of its page show
+	Wall string `json:"wall"`
+}
+
 // ListDispatchesParams defines parameters for ListDispatches.
 type ListDispatchesParams struct {
 	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
 }
+
+// ChangeDispatchJSONBody defines parameters for ChangeDispatch.
+type ChangeDispatchJSONBody struct {
+	What ChangeDispatchJSONBodyWhat `json:"what"`
+}
+
+// ChangeDispatchJSONBodyWhat defines parameters for ChangeDispatch.
+type ChangeDispatchJSONBodyWhat string
 
 // NextFaceParams defines parameters for NextFace.
 type NextFaceParams struct {
@@ -5116,6 +5373,19 @@ type OrderOutputSizesJSONBody struct {
 // RetireOutputSizeParams defines parameters for RetireOutputSize.
 type RetireOutputSizeParams struct {
 	Clear *bool `form:"clear,omitempty" json:"clear,omitempty"`
+}
+
+// ChangePageFeedJSONBody defines parameters for ChangePageFeed.
+type ChangePageFeedJSONBody struct {
+	What ChangePageFeedJSONBodyWhat `json:"what"`
+}
+
+// ChangePageFeedJSONBodyWhat defines parameters for ChangePageFeed.
+type ChangePageFeedJSONBodyWhat string
+
+// SetRhythmJSONBody defines parameters for SetRhythm.
+type SetRhythmJSONBody struct {
+	Beats []Beat `json:"beats"`
 }
 
 // SetRoleJSONBody defines parameters for SetRole.
@@ -5328,11 +5598,17 @@ type ListDaysJSONRequestBody = SheetQuery
 // ChangeDispatchPostJSONRequestBody defines body for ChangeDispatchPost for application/json ContentType.
 type ChangeDispatchPostJSONRequestBody ChangeDispatchPostJSONBody
 
+// MoveDispatchPostJSONRequestBody defines body for MoveDispatchPost for application/json ContentType.
+type MoveDispatchPostJSONRequestBody MoveDispatchPostJSONBody
+
 // SendDispatchJSONRequestBody defines body for SendDispatch for application/json ContentType.
 type SendDispatchJSONRequestBody = NewDispatch
 
 // CheckDispatchJSONRequestBody defines body for CheckDispatch for application/json ContentType.
 type CheckDispatchJSONRequestBody = NewDispatch
+
+// ChangeDispatchJSONRequestBody defines body for ChangeDispatch for application/json ContentType.
+type ChangeDispatchJSONRequestBody ChangeDispatchJSONBody
 
 // CreateDownloadJSONRequestBody defines body for CreateDownload for application/json ContentType.
 type CreateDownloadJSONRequestBody = NewDownload
@@ -5456,6 +5732,15 @@ type TryOutputSizeJSONRequestBody = SizeTrial
 
 // ChangeOutputSizeJSONRequestBody defines body for ChangeOutputSize for application/json ContentType.
 type ChangeOutputSizeJSONRequestBody = OutputSizeValues
+
+// AddPageFeedJSONRequestBody defines body for AddPageFeed for application/json ContentType.
+type AddPageFeedJSONRequestBody = NewPageFeed
+
+// ChangePageFeedJSONRequestBody defines body for ChangePageFeed for application/json ContentType.
+type ChangePageFeedJSONRequestBody ChangePageFeedJSONBody
+
+// SetRhythmJSONRequestBody defines body for SetRhythm for application/json ContentType.
+type SetRhythmJSONRequestBody SetRhythmJSONBody
 
 // InviteJSONRequestBody defines body for Invite for application/json ContentType.
 type InviteJSONRequestBody = NewMember
@@ -5760,6 +6045,15 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/brands)
 	CreateBrand(c *gin.Context, brand Brand)
 
+	// (GET /api/brands/{brand}/calendar)
+	GetCalendar(c *gin.Context, brand Brand, params GetCalendarParams)
+
+	// (DELETE /api/brands/{brand}/calendar-feed)
+	EndCalendarFeed(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/calendar-feed)
+	MakeCalendarFeed(c *gin.Context, brand Brand)
+
 	// (POST /api/brands/{brand}/check)
 	CheckSelection(c *gin.Context, brand Brand)
 
@@ -5790,6 +6084,9 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/dispatch-posts/{id})
 	ChangeDispatchPost(c *gin.Context, brand Brand, id ID)
 
+	// (PUT /api/brands/{brand}/dispatch-posts/{id}/moment)
+	MoveDispatchPost(c *gin.Context, brand Brand, id ID)
+
 	// (GET /api/brands/{brand}/dispatches)
 	ListDispatches(c *gin.Context, brand Brand, params ListDispatchesParams)
 
@@ -5798,6 +6095,9 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/dispatches/check)
 	CheckDispatch(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/dispatches/{id})
+	ChangeDispatch(c *gin.Context, brand Brand, id ID)
 
 	// (GET /api/brands/{brand}/downloads)
 	ListDownloads(c *gin.Context, brand Brand)
@@ -6042,11 +6342,23 @@ type ServerInterface interface {
 	// (GET /api/brands/{brand}/overview)
 	GetOverview(c *gin.Context, brand Brand)
 
+	// (GET /api/brands/{brand}/page-feeds)
+	ListPageFeeds(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/page-feeds)
+	AddPageFeed(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/page-feeds/{id})
+	ChangePageFeed(c *gin.Context, brand Brand, id ID)
+
 	// (GET /api/brands/{brand}/pages)
 	ListPages(c *gin.Context, brand Brand)
 
 	// (POST /api/brands/{brand}/pages)
 	RefreshPages(c *gin.Context, brand Brand)
+
+	// (PUT /api/brands/{brand}/pages/{id}/rhythm)
+	SetRhythm(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/people)
 	Invite(c *gin.Context, brand Brand)
@@ -7629,6 +7941,100 @@ func (siw *ServerInterfaceWrapper) CreateBrand(c *gin.Context) {
 	siw.Handler.CreateBrand(c, brand)
 }
 
+// GetCalendar operation middleware
+func (siw *ServerInterfaceWrapper) GetCalendar(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetCalendarParams
+
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetCalendar(c, brand, params)
+}
+
+// EndCalendarFeed operation middleware
+func (siw *ServerInterfaceWrapper) EndCalendarFeed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndCalendarFeed(c, brand)
+}
+
+// MakeCalendarFeed operation middleware
+func (siw *ServerInterfaceWrapper) MakeCalendarFeed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeCalendarFeed(c, brand)
+}
+
 // CheckSelection operation middleware
 func (siw *ServerInterfaceWrapper) CheckSelection(c *gin.Context) {
 
@@ -7906,6 +8312,40 @@ func (siw *ServerInterfaceWrapper) ChangeDispatchPost(c *gin.Context) {
 	siw.Handler.ChangeDispatchPost(c, brand, id)
 }
 
+// MoveDispatchPost operation middleware
+func (siw *ServerInterfaceWrapper) MoveDispatchPost(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MoveDispatchPost(c, brand, id)
+}
+
 // ListDispatches operation middleware
 func (siw *ServerInterfaceWrapper) ListDispatches(c *gin.Context) {
 
@@ -7990,6 +8430,40 @@ func (siw *ServerInterfaceWrapper) CheckDispatch(c *gin.Context) {
 	}
 
 	siw.Handler.CheckDispatch(c, brand)
+}
+
+// ChangeDispatch operation middleware
+func (siw *ServerInterfaceWrapper) ChangeDispatch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeDispatch(c, brand, id)
 }
 
 // ListDownloads operation middleware
@@ -10443,6 +10917,90 @@ func (siw *ServerInterfaceWrapper) GetOverview(c *gin.Context) {
 	siw.Handler.GetOverview(c, brand)
 }
 
+// ListPageFeeds operation middleware
+func (siw *ServerInterfaceWrapper) ListPageFeeds(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPageFeeds(c, brand)
+}
+
+// AddPageFeed operation middleware
+func (siw *ServerInterfaceWrapper) AddPageFeed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddPageFeed(c, brand)
+}
+
+// ChangePageFeed operation middleware
+func (siw *ServerInterfaceWrapper) ChangePageFeed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangePageFeed(c, brand, id)
+}
+
 // ListPages operation middleware
 func (siw *ServerInterfaceWrapper) ListPages(c *gin.Context) {
 
@@ -10491,6 +11049,40 @@ func (siw *ServerInterfaceWrapper) RefreshPages(c *gin.Context) {
 	}
 
 	siw.Handler.RefreshPages(c, brand)
+}
+
+// SetRhythm operation middleware
+func (siw *ServerInterfaceWrapper) SetRhythm(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetRhythm(c, brand, id)
 }
 
 // Invite operation middleware
@@ -13722,6 +14314,15 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/dispatches", wrapper.ListDispatches)
 	router.POST(options.BaseURL+"/api/brands/:brand/dispatches", wrapper.SendDispatch)
 	router.POST(options.BaseURL+"/api/brands/:brand/dispatches/check", wrapper.CheckDispatch)
+	router.POST(options.BaseURL+"/api/brands/:brand/dispatches/:id", wrapper.ChangeDispatch)
+	router.GET(options.BaseURL+"/api/brands/:brand/calendar", wrapper.GetCalendar)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/calendar-feed", wrapper.EndCalendarFeed)
+	router.POST(options.BaseURL+"/api/brands/:brand/calendar-feed", wrapper.MakeCalendarFeed)
+	router.PUT(options.BaseURL+"/api/brands/:brand/pages/:id/rhythm", wrapper.SetRhythm)
+	router.GET(options.BaseURL+"/api/brands/:brand/page-feeds", wrapper.ListPageFeeds)
+	router.POST(options.BaseURL+"/api/brands/:brand/page-feeds", wrapper.AddPageFeed)
+	router.POST(options.BaseURL+"/api/brands/:brand/page-feeds/:id", wrapper.ChangePageFeed)
+	router.PUT(options.BaseURL+"/api/brands/:brand/dispatch-posts/:id/moment", wrapper.MoveDispatchPost)
 	router.POST(options.BaseURL+"/api/brands/:brand/dispatch-posts/:id", wrapper.ChangeDispatchPost)
 	router.GET(options.BaseURL+"/api/brands/:brand/logos", wrapper.ListLogos)
 	router.POST(options.BaseURL+"/api/brands/:brand/logos", wrapper.SetLogos)
@@ -15321,6 +15922,126 @@ func (response CreateBranddefaultApplicationProblemPlusJSONResponse) VisitCreate
 	return err
 }
 
+type GetCalendarRequestObject struct {
+	Brand  Brand `json:"brand"`
+	Params GetCalendarParams
+}
+
+type GetCalendarResponseObject interface {
+	VisitGetCalendarResponse(w http.ResponseWriter) error
+}
+
+type GetCalendar200JSONResponse []CalendarPost
+
+func (response GetCalendar200JSONResponse) VisitGetCalendarResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCalendardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCalendardefaultApplicationProblemPlusJSONResponse) VisitGetCalendarResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndCalendarFeedRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type EndCalendarFeedResponseObject interface {
+	VisitEndCalendarFeedResponse(w http.ResponseWriter) error
+}
+
+type EndCalendarFeed200JSONResponse struct{ DoneJSONResponse }
+
+func (response EndCalendarFeed200JSONResponse) VisitEndCalendarFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndCalendarFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EndCalendarFeeddefaultApplicationProblemPlusJSONResponse) VisitEndCalendarFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeCalendarFeedRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type MakeCalendarFeedResponseObject interface {
+	VisitMakeCalendarFeedResponse(w http.ResponseWriter) error
+}
+
+type MakeCalendarFeed200JSONResponse struct {
+	Address string `json:"address"`
+}
+
+func (response MakeCalendarFeed200JSONResponse) VisitMakeCalendarFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeCalendarFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeCalendarFeeddefaultApplicationProblemPlusJSONResponse) VisitMakeCalendarFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CheckSelectionRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *CheckSelectionJSONRequestBody
@@ -15721,6 +16442,47 @@ func (response ChangeDispatchPostdefaultApplicationProblemPlusJSONResponse) Visi
 	return err
 }
 
+type MoveDispatchPostRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *MoveDispatchPostJSONRequestBody
+}
+
+type MoveDispatchPostResponseObject interface {
+	VisitMoveDispatchPostResponse(w http.ResponseWriter) error
+}
+
+type MoveDispatchPost200JSONResponse struct{ DoneJSONResponse }
+
+func (response MoveDispatchPost200JSONResponse) VisitMoveDispatchPostResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MoveDispatchPostdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MoveDispatchPostdefaultApplicationProblemPlusJSONResponse) VisitMoveDispatchPostResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListDispatchesRequestObject struct {
 	Brand  Brand `json:"brand"`
 	Params ListDispatchesParams
@@ -15830,6 +16592,47 @@ type CheckDispatchdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CheckDispatchdefaultApplicationProblemPlusJSONResponse) VisitCheckDispatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeDispatchRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeDispatchJSONRequestBody
+}
+
+type ChangeDispatchResponseObject interface {
+	VisitChangeDispatchResponse(w http.ResponseWriter) error
+}
+
+type ChangeDispatch200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeDispatch200JSONResponse) VisitChangeDispatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeDispatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeDispatchdefaultApplicationProblemPlusJSONResponse) VisitChangeDispatchResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -19067,6 +19870,126 @@ func (response GetOverviewdefaultApplicationProblemPlusJSONResponse) VisitGetOve
 	return err
 }
 
+type ListPageFeedsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListPageFeedsResponseObject interface {
+	VisitListPageFeedsResponse(w http.ResponseWriter) error
+}
+
+type ListPageFeeds200JSONResponse []PageFeed
+
+func (response ListPageFeeds200JSONResponse) VisitListPageFeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPageFeedsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPageFeedsdefaultApplicationProblemPlusJSONResponse) VisitListPageFeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPageFeedRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *AddPageFeedJSONRequestBody
+}
+
+type AddPageFeedResponseObject interface {
+	VisitAddPageFeedResponse(w http.ResponseWriter) error
+}
+
+type AddPageFeed200JSONResponse struct{ DoneJSONResponse }
+
+func (response AddPageFeed200JSONResponse) VisitAddPageFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPageFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddPageFeeddefaultApplicationProblemPlusJSONResponse) VisitAddPageFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePageFeedRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangePageFeedJSONRequestBody
+}
+
+type ChangePageFeedResponseObject interface {
+	VisitChangePageFeedResponse(w http.ResponseWriter) error
+}
+
+type ChangePageFeed200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangePageFeed200JSONResponse) VisitChangePageFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePageFeeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangePageFeeddefaultApplicationProblemPlusJSONResponse) VisitChangePageFeedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListPagesRequestObject struct {
 	Brand Brand `json:"brand"`
 }
@@ -19134,6 +20057,47 @@ type RefreshPagesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RefreshPagesdefaultApplicationProblemPlusJSONResponse) VisitRefreshPagesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetRhythmRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *SetRhythmJSONRequestBody
+}
+
+type SetRhythmResponseObject interface {
+	VisitSetRhythmResponse(w http.ResponseWriter) error
+}
+
+type SetRhythm200JSONResponse struct{ DoneJSONResponse }
+
+func (response SetRhythm200JSONResponse) VisitSetRhythmResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetRhythmdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetRhythmdefaultApplicationProblemPlusJSONResponse) VisitSetRhythmResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -23553,6 +24517,15 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/brands)
 	CreateBrand(ctx context.Context, request CreateBrandRequestObject) (CreateBrandResponseObject, error)
 
+	// (GET /api/brands/{brand}/calendar)
+	GetCalendar(ctx context.Context, request GetCalendarRequestObject) (GetCalendarResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/calendar-feed)
+	EndCalendarFeed(ctx context.Context, request EndCalendarFeedRequestObject) (EndCalendarFeedResponseObject, error)
+
+	// (POST /api/brands/{brand}/calendar-feed)
+	MakeCalendarFeed(ctx context.Context, request MakeCalendarFeedRequestObject) (MakeCalendarFeedResponseObject, error)
+
 	// (POST /api/brands/{brand}/check)
 	CheckSelection(ctx context.Context, request CheckSelectionRequestObject) (CheckSelectionResponseObject, error)
 
@@ -23583,6 +24556,9 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/dispatch-posts/{id})
 	ChangeDispatchPost(ctx context.Context, request ChangeDispatchPostRequestObject) (ChangeDispatchPostResponseObject, error)
 
+	// (PUT /api/brands/{brand}/dispatch-posts/{id}/moment)
+	MoveDispatchPost(ctx context.Context, request MoveDispatchPostRequestObject) (MoveDispatchPostResponseObject, error)
+
 	// (GET /api/brands/{brand}/dispatches)
 	ListDispatches(ctx context.Context, request ListDispatchesRequestObject) (ListDispatchesResponseObject, error)
 
@@ -23591,6 +24567,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/dispatches/check)
 	CheckDispatch(ctx context.Context, request CheckDispatchRequestObject) (CheckDispatchResponseObject, error)
+
+	// (POST /api/brands/{brand}/dispatches/{id})
+	ChangeDispatch(ctx context.Context, request ChangeDispatchRequestObject) (ChangeDispatchResponseObject, error)
 
 	// (GET /api/brands/{brand}/downloads)
 	ListDownloads(ctx context.Context, request ListDownloadsRequestObject) (ListDownloadsResponseObject, error)
@@ -23835,11 +24814,23 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/overview)
 	GetOverview(ctx context.Context, request GetOverviewRequestObject) (GetOverviewResponseObject, error)
 
+	// (GET /api/brands/{brand}/page-feeds)
+	ListPageFeeds(ctx context.Context, request ListPageFeedsRequestObject) (ListPageFeedsResponseObject, error)
+
+	// (POST /api/brands/{brand}/page-feeds)
+	AddPageFeed(ctx context.Context, request AddPageFeedRequestObject) (AddPageFeedResponseObject, error)
+
+	// (POST /api/brands/{brand}/page-feeds/{id})
+	ChangePageFeed(ctx context.Context, request ChangePageFeedRequestObject) (ChangePageFeedResponseObject, error)
+
 	// (GET /api/brands/{brand}/pages)
 	ListPages(ctx context.Context, request ListPagesRequestObject) (ListPagesResponseObject, error)
 
 	// (POST /api/brands/{brand}/pages)
 	RefreshPages(ctx context.Context, request RefreshPagesRequestObject) (RefreshPagesResponseObject, error)
+
+	// (PUT /api/brands/{brand}/pages/{id}/rhythm)
+	SetRhythm(ctx context.Context, request SetRhythmRequestObject) (SetRhythmResponseObject, error)
 
 	// (POST /api/brands/{brand}/people)
 	Invite(ctx context.Context, request InviteRequestObject) (InviteResponseObject, error)
@@ -25565,6 +26556,85 @@ func (sh *strictHandler) CreateBrand(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// GetCalendar operation middleware
+func (sh *strictHandler) GetCalendar(ctx *gin.Context, brand Brand, params GetCalendarParams) {
+	var request GetCalendarRequestObject
+
+	request.Brand = brand
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCalendar(ctx, request.(GetCalendarRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCalendar")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetCalendarResponseObject); ok {
+		if err := validResponse.VisitGetCalendarResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndCalendarFeed operation middleware
+func (sh *strictHandler) EndCalendarFeed(ctx *gin.Context, brand Brand) {
+	var request EndCalendarFeedRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndCalendarFeed(ctx, request.(EndCalendarFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndCalendarFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndCalendarFeedResponseObject); ok {
+		if err := validResponse.VisitEndCalendarFeedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeCalendarFeed operation middleware
+func (sh *strictHandler) MakeCalendarFeed(ctx *gin.Context, brand Brand) {
+	var request MakeCalendarFeedRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeCalendarFeed(ctx, request.(MakeCalendarFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeCalendarFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeCalendarFeedResponseObject); ok {
+		if err := validResponse.VisitMakeCalendarFeedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // CheckSelection operation middleware
 func (sh *strictHandler) CheckSelection(ctx *gin.Context, brand Brand) {
 	var request CheckSelectionRequestObject
@@ -25954,6 +27024,51 @@ func (sh *strictHandler) ChangeDispatchPost(ctx *gin.Context, brand Brand, id ID
 	}
 }
 
+// MoveDispatchPost operation middleware
+func (sh *strictHandler) MoveDispatchPost(ctx *gin.Context, brand Brand, id ID) {
+	var request MoveDispatchPostRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body MoveDispatchPostJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MoveDispatchPost(ctx, request.(MoveDispatchPostRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MoveDispatchPost")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MoveDispatchPostResponseObject); ok {
+		if err := validResponse.VisitMoveDispatchPostResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListDispatches operation middleware
 func (sh *strictHandler) ListDispatches(ctx *gin.Context, brand Brand, params ListDispatchesParams) {
 	var request ListDispatchesRequestObject
@@ -26062,6 +27177,51 @@ func (sh *strictHandler) CheckDispatch(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CheckDispatchResponseObject); ok {
 		if err := validResponse.VisitCheckDispatchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeDispatch operation middleware
+func (sh *strictHandler) ChangeDispatch(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeDispatchRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeDispatchJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeDispatch(ctx, request.(ChangeDispatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeDispatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeDispatchResponseObject); ok {
+		if err := validResponse.VisitChangeDispatchResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -28959,6 +30119,121 @@ func (sh *strictHandler) GetOverview(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// ListPageFeeds operation middleware
+func (sh *strictHandler) ListPageFeeds(ctx *gin.Context, brand Brand) {
+	var request ListPageFeedsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPageFeeds(ctx, request.(ListPageFeedsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPageFeeds")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPageFeedsResponseObject); ok {
+		if err := validResponse.VisitListPageFeedsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddPageFeed operation middleware
+func (sh *strictHandler) AddPageFeed(ctx *gin.Context, brand Brand) {
+	var request AddPageFeedRequestObject
+
+	request.Brand = brand
+
+	var body AddPageFeedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddPageFeed(ctx, request.(AddPageFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddPageFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddPageFeedResponseObject); ok {
+		if err := validResponse.VisitAddPageFeedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangePageFeed operation middleware
+func (sh *strictHandler) ChangePageFeed(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangePageFeedRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangePageFeedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePageFeed(ctx, request.(ChangePageFeedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePageFeed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangePageFeedResponseObject); ok {
+		if err := validResponse.VisitChangePageFeedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListPages operation middleware
 func (sh *strictHandler) ListPages(ctx *gin.Context, brand Brand) {
 	var request ListPagesRequestObject
@@ -29004,6 +30279,51 @@ func (sh *strictHandler) RefreshPages(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RefreshPagesResponseObject); ok {
 		if err := validResponse.VisitRefreshPagesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetRhythm operation middleware
+func (sh *strictHandler) SetRhythm(ctx *gin.Context, brand Brand, id ID) {
+	var request SetRhythmRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body SetRhythmJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetRhythm(ctx, request.(SetRhythmRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetRhythm")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetRhythmResponseObject); ok {
+		if err := validResponse.VisitSetRhythmResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -12,6 +12,8 @@ import (
 	"strings"
 	"syscall"
 
+	"github.com/gabriel-vasile/mimetype"
+
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/recipe"
@@ -225,6 +227,24 @@ func (e *Engine) Look(ctx context.Context, preview string) (pictures.Seen, int, 
 		return pictures.Seen{}, 0, refuse(err, "")
 	}
 	return *answer.Seen, answer.Tint, nil
+}
+
+// LookAt looks into a picture of any kind, of which nothing is known: what it looks like, and its size in pixels. What is no picture that
+// can be looked into is Refused.
+func (e *Engine) LookAt(ctx context.Context, path string) (pictures.Seen, geometry.Size, error) {
+	found, err := mimetype.DetectFile(path)
+	if err != nil {
+		return pictures.Seen{}, geometry.Size{}, err
+	}
+	if of := kinds[found.String()]; of != "picture" {
+		return pictures.Seen{}, geometry.Size{}, &Refused{Why: "It is no picture."}
+	}
+	answer, err := e.Pictures.Do(ctx, pictures.Request{Path: path, MediaType: found.String(), Look: true})
+	if err != nil {
+		return pictures.Seen{}, geometry.Size{}, refuse(err, "")
+	}
+	size := geometry.Size{Width: answer.Facts.Width, Height: answer.Facts.Height}
+	return *answer.Seen, geometry.Orientation(answer.Facts.Orientation).Size(size), nil
 }
 
 // refuse words an error of the picture itself as the reason why it is not taken. What could not be written into dir because

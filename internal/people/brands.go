@@ -61,6 +61,7 @@ func (s *Service) Brand(ctx context.Context, v *access.Viewer) (store.Brand, err
 type BrandChange struct {
 	Name           *string
 	ReviewersCount *bool     // whether the stars of reviewers are the team's
+	SecondGo       *bool     // whether a dispatch waits for the go of a second person
 	Needs          *[]string // what an item must have to be called described, of describing.Needs
 }
 
@@ -79,6 +80,9 @@ func (s *Service) ChangeBrand(ctx context.Context, v *access.Viewer, change Bran
 		}
 		if change.ReviewersCount != nil {
 			b.ReviewersCount = *change.ReviewersCount
+		}
+		if change.SecondGo != nil {
+			b.SecondGo = *change.SecondGo
 		}
 		if change.Needs != nil {
 			if b.Needs, err = describing.CheckNeeds(*change.Needs); err != nil {

@@ -14,6 +14,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/core/sending/once"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/outlets"
@@ -204,9 +205,9 @@ func TestADispatchToThreeServices(t *testing.T) {
 	tall, broad := bring(t, h, v, 1600, 2000), bring(t, h, v, 1700, 2300)
 	all := sendout.Dispatching{Selection: query.Selection{IDs: []int64{tall, broad}}, Caption: "Up, and up"}
 	for _, remote := range []string{"windward", "lt-1", "c1"} {
-		all.Pages = append(all.Pages, sendout.WantedPost{Page: pages[remote].ID, Mends: map[int64]string{}})
+		all.Pages = append(all.Pages, sendout.WantedPost{Page: pages[remote].ID, Mends: map[int64]sending.Mend{}})
 	}
-	all.Pages[0].Mends[broad] = "crop" // 1700 × 2300 is taller than 4:5
+	all.Pages[0].Mends[broad] = sending.Mend{Way: sending.Crop} // 1700 × 2300 is taller than 4:5
 	for day, mode := range []string{"fine", "lost", "error", "half", "late", "token"} {
 		w.short.Weather.Set(mode, 2)
 		w.albums.Weather.Set(mode, 2)
@@ -224,7 +225,7 @@ func TestADispatchToThreeServices(t *testing.T) {
 	require.Len(t, shown.Media, 2)
 	assert.Equal(t, 1080, shown.Media[0].Width, "as wide as is taken there")
 	_, err := h.SendOut.Go(ctx, v, sendout.Dispatching{Selection: query.Selection{IDs: []int64{tall}},
-		Pages: []sendout.WantedPost{{Page: pages["ad1"].ID, Mends: map[int64]string{}}}})
+		Pages: []sendout.WantedPost{{Page: pages["ad1"].ID, Mends: map[int64]sending.Mend{}}}})
 	require.NoError(t, err)
 	require.Equal(t, once.Out, settled(t, h, v)[0].Post.Phase)
 	assert.Len(t, w.tall.Posts("ad1"), 2)
@@ -238,7 +239,7 @@ func TestCallsOfAnOutlet(t *testing.T) {
 	pages := connected(t, h, people)
 	v := people[access.Coordinator]
 	_, err := h.SendOut.Go(ctx, v, sendout.Dispatching{Selection: query.Selection{IDs: []int64{bring(t, h, v, 1600, 2000)}},
-		Pages: []sendout.WantedPost{{Page: pages["c1"].ID, Mends: map[int64]string{}}}})
+		Pages: []sendout.WantedPost{{Page: pages["c1"].ID, Mends: map[int64]sending.Mend{}}}})
 	require.NoError(t, err)
 	require.Equal(t, once.Out, settled(t, h, v)[0].Post.Phase)
 	var code string

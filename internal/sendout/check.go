@@ -64,8 +64,13 @@ func (s *Service) givesAllThatFilesSay(ctx context.Context, g *store.Gallery) (b
 
 // check says what is against some items; whole says that files go out with all that is written in them.
 func (s *Service) check(ctx context.Context, brand int64, ids []int64, whole bool) (Checked, error) {
+	return s.checkFor(ctx, brand, ids, whole, time.Now())
+}
+
+// checkFor is check for what goes out at a moment.
+func (s *Service) checkFor(ctx context.Context, brand int64, ids []int64, whole bool, at time.Time) (Checked, error) {
 	out := Checked{Items: len(ids)}
-	now, against := time.Now(), map[string][]int64{}
+	against := map[string][]int64{}
 	for some := range slices.Chunk(ids, 5000) {
 		known, err := store.Leaving(ctx, s.DB, brand, some)
 		if err != nil {
@@ -74,7 +79,7 @@ func (s *Service) check(ctx context.Context, brand int64, ids []int64, whole boo
 		for _, id := range some { // in their order
 			leaving := known[id]
 			leaving.SaysWhere = leaving.SaysWhere && whole
-			reasons := sending.Check(leaving, now)
+			reasons := sending.Check(leaving, at)
 			if len(reasons) == 0 {
 				out.Fine++
 			}

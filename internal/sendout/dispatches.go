@@ -2,19 +2,17 @@ package sendout
 
 import (
 	"context"
-	"database/sql"
 	"fmt"
 	"slices"
 	"time"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/calendar"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
-	"brightsatchel/internal/core/sending/once"
-	"brightsatchel/internal/core/wording"
-	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
 
@@ -23,32 +21,43 @@ const (
 	mostDispatched  = 500    // items
 	mostPagesAtOnce = 20     // pages
 	longestCaption  = 10_000 // characters
+	longestAlbum    = 200    // characters
 	mostAhead       = 366 * 24 * time.Hour
 	shownDispatches = 50
 )
 
-// Dispatching is a dispatch as somebody wants it: items in their order, to pages, with a caption, at a moment (the zero time is now).
+// Dispatching is a dispatch as somebody wants it: items in their order, to pages, with a caption, at a moment.
 type Dispatching struct {
 	Selection query.Selection
 	Caption   string
-	Due       time.Time
-	Zone      string
-	Pages     []WantedPost
+	// At is what the clocks of each page show when it is due, as calendar.WallForm; "" is now. Slot is the next free moment of the rhythm of
+	// each page instead.
+	At    string
+	Slot  bool
+	Pages []WantedPost
+	// Origin says what made it, where that was nobody.
+	Origin string
 }
 
-// WantedPost is what differs for a page: its caption, where it has one of its own, and the mends that were chosen by item; 0 is the
-// caption.
+// WantedPost is what differs for a page: its caption, where it has one of its own, how it is mended, and the album there that it goes into.
 type WantedPost struct {
-	Page    int64
-	Caption string
-	Mends   map[int64]string
+	Page           int64
+	Caption        string
+	Album          string
+	Mends          map[int64]sending.Mend // by item
+	Shorten, Split bool
 }
 
-// PageCheck is what a page would not take, and what is against the items whatever the page.
+// PageCheck is what a page would not take, and how it is posted there: when, in how many posts, with which words.
 type PageCheck struct {
 	Page     store.Page
 	Caption  string
+	Due      time.Time
+	Wall     string
 	Findings []sending.Finding
+	Posts    [][]int // the items of each post, by their numbers
+	Pieces   []sending.Piece
+	chosen   sending.Chosen
 }
 
 // CheckDispatch says what is against a dispatch: for each page what it does not take, with its mends, and what is against items at all.
@@ -58,34 +67,183 @@ func (s *Service) CheckDispatch(ctx context.Context, v *access.Viewer, w Dispatc
 		return nil, Checked{}, nil, err
 	}
 	ids := make([]int64, len(items))
-	pieces := make([]sending.Piece, len(items))
 	for i, a := range items {
 		ids[i] = a.ID
-		pieces[i] = sending.Piece{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height}, Seconds: a.Seconds.Float64, Alt: a.Alt}
 	}
-	against, err := s.check(ctx, v.Brand, ids, false)
+	pages, last, err := s.whenOnPages(ctx, v, w)
+	if err != nil {
+		return nil, Checked{}, nil, err
+	}
+	against, err := s.checkFor(ctx, v.Brand, ids, false, last)
 	if err != nil {
 		return nil, against, nil, err
 	}
-	var out []PageCheck
+	known, err := s.knownOf(ctx, v.Brand, w, items, ids)
+	if err != nil {
+		return nil, against, nil, err
+	}
+	for i := range pages {
+		s.checkPage(&pages[i], w.Pages[i], w, items, known)
+	}
+	return pages, against, items, nil
+}
+
+// PieceCut is what is left of an item that is cut, by its number, as parts of the whole.
+type PieceCut struct {
+	Piece               int
+	X, Y, Width, Height float64
+}
+
+// Cuts says what is left of the items that are cut for the page.
+func (c PageCheck) Cuts() (out []PieceCut) {
+	for i, p := range c.Pieces {
+		if mend := c.chosen.Pieces[i]; mend.Way == sending.Crop {
+			x, y, w, h := c.Page.Limits.Cut(p, mend.At)
+			out = append(out, PieceCut{i, x, y, w, h})
+		}
+	}
+	return out
+}
+
+// known is what is known of the items of a dispatch besides what they are.
+type known struct {
+	facts map[int64]store.PieceFacts
+	shown map[int64]map[int64]time.Time
+	tags  map[int64][]string
+}
+
+func (s *Service) knownOf(ctx context.Context, brand int64, w Dispatching, items []store.Asset, ids []int64) (k known, err error) {
+	if k.facts, err = store.PieceFactsOf(ctx, s.DB, brand, ids); err != nil {
+		return k, err
+	}
+	pages := make([]int64, len(w.Pages))
+	for i, p := range w.Pages {
+		pages[i] = p.Page
+	}
+	if k.shown, err = store.OnPages(ctx, s.DB, pages, ids); err != nil {
+		return k, err
+	}
+	k.tags, err = store.TagNamesOf(ctx, s.DB, ids)
+	return k, err
+}
+
+// checkPage says what a page would not take of the items.
+func (s *Service) checkPage(c *PageCheck, p WantedPost, w Dispatching, items []store.Asset, k known) {
+	limits := c.Page.Limits.Limits
+	c.chosen = sending.Chosen{Pieces: map[int]sending.Mend{}, Shorten: p.Shorten, Split: p.Split}
+	var said []sending.Described
+	for i, a := range items {
+		facts := k.facts[a.ID]
+		piece := sending.Piece{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height}, Seconds: a.Seconds.Float64, Alt: a.Alt,
+			Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}, Unready: facts.Unready, Missing: facts.Missing}
+		if since, there := k.shown[c.Page.ID][a.ID]; there {
+			piece.Shown = since.Format(time.DateOnly)
+		}
+		if facts.Likeness.Valid {
+			hash := likeness.Hash(facts.Likeness.Int64)
+			piece.Likeness = &hash
+		}
+		c.Pieces = append(c.Pieces, piece)
+		if mend, set := p.Mends[a.ID]; set {
+			c.chosen.Pieces[i] = mend
+		}
+		if c.chosen.Pieces[i].Way != sending.LeaveOut {
+			said = append(said, sending.Described{Title: a.Title, Credit: a.Credit, Tags: k.tags[a.ID]})
+		}
+	}
+	c.Caption = sending.Fill(captionFor(w, p), said, limits.Hashtags)
+	c.Findings = append(c.Findings, sending.Fits(c.Pieces, c.Caption, limits, c.chosen)...)
+	c.Posts = limits.Posts(len(items), c.chosen)
+	if c.Page.Gone {
+		c.Findings = append(c.Findings, sending.Finding{Piece: -1, What: "page_gone", Said: "That page is not there any more.", Hinders: true})
+	}
+	if p.Shorten && limits.Caption > 0 {
+		c.Caption = sending.Shortened(c.Caption, limits.Caption, limits.CaptionIn)
+	}
+}
+
+// whenOnPages reads the pages of a dispatch, and says when it is due on each, and what is to be said of that; last is the latest moment.
+func (s *Service) whenOnPages(ctx context.Context, v *access.Viewer, w Dispatching) (out []PageCheck, last time.Time, err error) {
+	now := time.Now()
+	last = now
+	ids := make([]int64, len(w.Pages))
+	for i, p := range w.Pages {
+		ids[i] = p.Page
+	}
+	var others map[int64][]time.Time
 	for _, p := range w.Pages {
 		page, err := store.PageByID(ctx, s.DB, v.Brand, p.Page)
 		if err != nil {
-			return nil, against, nil, err
+			return nil, last, err
 		}
-		mends := map[int]string{}
-		for i, id := range ids {
-			if m := p.Mends[id]; m != "" {
-				mends[i] = m
+		if others == nil {
+			due, err := store.DueOn(ctx, s.DB, ids, now.Add(-time.Hour), now.Add(mostAhead))
+			if err != nil {
+				return nil, last, err
+			}
+			others = map[int64][]time.Time{}
+			for _, d := range due {
+				others[d.Page] = append(others[d.Page], d.Due)
 			}
 		}
-		if m := p.Mends[0]; m != "" {
-			mends[-1] = m
+		c := PageCheck{Page: page}
+		if err := c.when(w, now, others[page.ID]); err != nil {
+			return nil, last, err
 		}
-		caption := captionFor(w, p)
-		out = append(out, PageCheck{page, caption, sending.Fits(pieces, caption, page.Limits.Limits, mends)})
+		if c.Due.After(last) {
+			last = c.Due
+		}
+		out = append(out, c)
 	}
-	return out, against, items, nil
+	return out, last, nil
+}
+
+// zoneOf is the time zone of a page, or UTC where it says none.
+func zoneOf(p store.Page) string {
+	if p.Zone == "" {
+		return "UTC"
+	}
+	return p.Zone
+}
+
+// when says when a post is due on the page.
+func (c *PageCheck) when(w Dispatching, now time.Time, others []time.Time) error {
+	zone := zoneOf(c.Page)
+	in, err := calendar.Zone(zone)
+	if err != nil {
+		return err
+	}
+	note := func(what, said string, hinders bool) {
+		c.Findings = append(c.Findings, sending.Finding{Piece: -1, What: what, Said: said, Hinders: hinders})
+	}
+	c.Due = now
+	switch {
+	case w.Slot:
+		if c.Due = c.Page.Rhythm.Rhythm.Next(now, in, others); c.Due.IsZero() {
+			c.Due = now
+			note("no_rhythm", "It has no rhythm, or no free moment in it within a year. Give it one under Outlets.", true)
+		}
+	case w.At != "":
+		at, twice, err := calendar.Wall(w.At, zone)
+		switch {
+		case err != nil:
+			note("no_such_time", fault.Words(err), true)
+		case at.Before(now.Add(-5 * time.Minute)):
+			note("past", fmt.Sprintf("%s is over in %s. Choose a later time, or send it now.", w.At[len("2006-01-02T"):], zone), true)
+		case at.After(now.Add(mostAhead)):
+			note("too_far", "At most a year ahead.", true)
+		default:
+			c.Due = at
+			if twice {
+				note("twice", fmt.Sprintf("Clocks in %s show that time twice on that day: it goes out at the first.", zone), false)
+			}
+		}
+	}
+	c.Wall = c.Due.In(in).Format(calendar.WallForm)
+	if sending.Crowds(c.Due, others) {
+		note("crowded", "Another post goes there within the hour.", false)
+	}
+	return nil
 }
 
 func captionFor(w Dispatching, p WantedPost) string {
@@ -114,6 +272,9 @@ func (s *Service) dispatched(ctx context.Context, v *access.Viewer, w Dispatchin
 		if len([]rune(captionFor(w, p))) > longestCaption {
 			return nil, fault.Invalidf("caption", "A caption has at most %d characters.", longestCaption)
 		}
+		if len([]rune(p.Album)) > longestAlbum {
+			return nil, fault.Invalidf("album", "The title of an album has at most %d characters.", longestAlbum)
+		}
 		if slices.ContainsFunc(w.Pages[:i], func(o WantedPost) bool { return o.Page == p.Page }) {
 			return nil, fault.Invalidf("pages", "Each page is chosen once.")
 		}
@@ -121,135 +282,7 @@ func (s *Service) dispatched(ctx context.Context, v *access.Viewer, w Dispatchin
 	return store.AssetsIn(ctx, s.DB, v.Brand, ids)
 }
 
-// Go sends a dispatch: at once, or at its moment. What hinders is refused, all of it, with nothing sent.
-func (s *Service) Go(ctx context.Context, v *access.Viewer, w Dispatching) (store.Done, error) {
-	now := time.Now()
-	if w.Due.IsZero() {
-		w.Due = now
-	}
-	if w.Due.Before(now.Add(-5 * time.Minute)) {
-		return store.Done{}, fault.Invalidf("due", "That moment is over. Choose a later one, or send it now.")
-	}
-	if w.Due.After(now.Add(mostAhead)) {
-		return store.Done{}, fault.Invalidf("due", "At most a year ahead.")
-	}
-	checks, against, items, err := s.CheckDispatch(ctx, v, w)
-	if err != nil {
-		return store.Done{}, err
-	}
-	for _, a := range against.Against {
-		if sending.Hinders(a.Reason) {
-			return store.Done{}, fault.Invalidf("selection", "%s should not go out: %s. Leave them out, or see to it first.",
-				query.Items(len(a.IDs)), hindrance[a.Reason])
-		}
-	}
-	d := store.Dispatch{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: v.Person != 0}, Items: len(items),
-		Due: w.Due, Zone: w.Zone}
-	for i, c := range checks {
-		if at := slices.IndexFunc(c.Findings, func(f sending.Finding) bool { return f.Hinders }); at >= 0 {
-			return store.Done{}, fault.Invalidf("pages", "“%s” does not take it like this: %s", c.Page.Name, c.Findings[at].Said)
-		}
-		d.Posts = append(d.Posts, postFor(c, w.Pages[i], items, w.Due))
-	}
-	return s.DB.Act(ctx, v, "dispatch", func(tx *store.Tx) (store.Done, error) {
-		ids := make([]int64, len(items))
-		for i, a := range items {
-			ids[i] = a.ID
-		}
-		if err := store.Reachable(ctx, tx, v, access.Look, ids); err != nil {
-			return store.Done{}, err
-		}
-		id, posts, err := tx.AddDispatch(ctx, d)
-		if err != nil {
-			return store.Done{}, err
-		}
-		jobs := make([]queue.Args, len(posts))
-		for i, post := range posts {
-			jobs[i] = sendPost{post}
-		}
-		said := fmt.Sprintf("%s to %s", query.Items(len(items)), wording.Count(len(posts), "page", "pages"))
-		if w.Due.After(now) {
-			said = "Planned: " + said
-		} else {
-			said = "Sending " + said
-		}
-		return store.Done{Said: said, Changed: len(posts), ID: id}, s.Queue.EnqueueAll(ctx, tx, jobs)
-	})
-}
-
-// postFor is a post on a page with the items that go there.
-func postFor(c PageCheck, w WantedPost, items []store.Asset, due time.Time) store.DispatchPost {
-	limits := c.Page.Limits.Limits
-	p := store.DispatchPost{Page: sql.NullInt64{Int64: c.Page.ID, Valid: true}, PageName: c.Page.Name, Caption: c.Caption}
-	if w.Mends[0] == sending.Shorten && limits.Caption > 0 {
-		p.Caption = sending.Shortened(c.Caption, limits.Caption, limits.CaptionIn)
-	}
-	for _, a := range items {
-		if w.Mends[a.ID] == sending.LeaveOut {
-			continue
-		}
-		item := store.DispatchItem{Asset: sql.NullInt64{Int64: a.ID, Valid: true}, Version: sql.NullInt64{Int64: a.VersionID, Valid: true},
-			Mend: w.Mends[a.ID]}
-		switch {
-		case limits.Alt > 0:
-			item.Alt = sending.Shortened(a.Alt, limits.Alt, limits.AltIn)
-		case limits.Alt == 0:
-			item.Alt = a.Alt
-		}
-		p.Items = append(p.Items, item)
-	}
-	p.Post.Post = once.New(len(p.Items), due)
-	return p
-}
-
 // Dispatches lists what was sent and what is planned, the newest first, before an id.
 func (s *Service) Dispatches(ctx context.Context, v *access.Viewer, before int64) ([]store.Dispatch, error) {
 	return store.Dispatches(ctx, s.DB, v.Brand, before, shownDispatches)
 }
-
-// ChangePost does to a post what somebody asks: "cancel" what has not left, "again" what was refused, "there" and "not_there" about one of
-// which nobody knows, "withdraw" what is out.
-func (s *Service) ChangePost(ctx context.Context, v *access.Viewer, id int64, what string) (store.Done, error) {
-	if what == "withdraw" {
-		return s.withdraw(ctx, v, id)
-	}
-	return s.DB.Act(ctx, v, "dispatch", func(tx *store.Tx) (store.Done, error) {
-		p, err := tx.PostOfBrand(ctx, v.Brand, id)
-		if err != nil {
-			return store.Done{}, err
-		}
-		before := p.Post.Phase
-		var next once.Post
-		var said string
-		switch what {
-		case "cancel":
-			next, said = once.Cancel(p.Post.Post), fmt.Sprintf("The post for “%s” is not sent", p.PageName)
-		case "again":
-			next, said = once.Again(p.Post.Post), fmt.Sprintf("Sending the post to “%s” again", p.PageName)
-		case "there":
-			next, said = once.Decide(p.Post.Post, true, p.Post.Remote), fmt.Sprintf("The post is on “%s”", p.PageName)
-		case "not_there":
-			next, said = once.Decide(p.Post.Post, false, ""), fmt.Sprintf("The post is not on “%s”, and is sent again", p.PageName)
-		default:
-			return store.Done{}, fault.Invalidf("what", "%q is nothing that can be done to a post.", what)
-		}
-		if next.Phase == before {
-			return store.Done{}, fault.Invalidf("what", "The post for “%s” is %s by now, so that cannot be done.", p.PageName, phases[before])
-		}
-		if what == "there" {
-			if err := tx.NotePlaced(ctx, p, ""); err != nil {
-				return store.Done{}, err
-			}
-		}
-		wake := time.Now()
-		if next.Phase.Over() {
-			wake = time.Time{}
-		} else if err := s.Queue.Enqueue(ctx, tx, sendPost{id}); err != nil {
-			return store.Done{}, err
-		}
-		return store.Done{Said: said, Changed: 1}, tx.SavePost(ctx, id, next, wake)
-	})
-}
-
-var phases = map[once.Phase]string{once.Planned: "planned", once.Preparing: "being prepared", once.Placing: "being sent",
-	once.Settling: "being looked for", once.Unsure: "unsure", once.Out: "out", once.Refused: "refused", once.Cancelled: "cancelled"}

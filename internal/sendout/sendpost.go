@@ -12,6 +12,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/core/sending/once"
 	"brightsatchel/internal/media"
@@ -48,10 +49,15 @@ func (s *Service) addDispatches() {
 	queue.Add(s.Queue, queue.Kind[wakePosts]{Do: func(ctx context.Context, _ wakePosts) error { return s.WakePosts(ctx) },
 		GaveUp: queue.Nothing[wakePosts], Tries: queue.Once, Queue: queue.Waited, Priority: 2, Alone: true})
 	s.Queue.Regularly(wakeEvery, true, wakePosts{})
+	s.addSeeing()
+	s.addFeeds()
 }
 
 // WakePosts has all posts carried on whose moment has come.
 func (s *Service) WakePosts(ctx context.Context) error {
+	if err := s.seeDue(ctx); err != nil {
+		return err
+	}
 	due, err := store.PostsToWake(ctx, s.DB, mostAwake)
 	if err != nil || len(due) == 0 {
 		return err
@@ -110,6 +116,9 @@ func (s *Service) begin(ctx context.Context, tx *store.Tx, post int64) (*begun, 
 	row, free, err := tx.TakePost(ctx, post)
 	if err != nil || !free || row.Post.Phase.Over() {
 		return nil, err
+	}
+	if row.Still && (row.Post.Phase == once.Planned || row.Post.Phase == once.Preparing) { // what is under way is brought to an end
+		return nil, tx.SavePost(ctx, post, row.Post.Post, time.Time{})
 	}
 	b := &begun{row: row}
 	b.page, b.to, err = s.pageOf(ctx, tx, row)
@@ -190,51 +199,93 @@ func (s *Service) do(ctx context.Context, b *begun) once.Outcome {
 	if ctx.Err() != nil {
 		return once.Outcome{Kind: once.Lost}
 	}
-	content := outlets.Content{Page: b.page.Remote, Caption: b.row.Caption,
-		Open: func(ctx context.Context, picture int) (outlets.File, error) { return s.fileFor(ctx, b, picture) }}
+	if b.step.Do == once.Upload && b.row.Album != "" && b.row.AlbumID == "" {
+		if failed := s.albumThere(ctx, b); failed != nil {
+			return *failed
+		}
+	}
+	content := outlets.Content{Page: b.page.Remote, Album: b.row.AlbumID, Caption: b.row.Caption,
+		Open: func(ctx context.Context, picture int) (outlets.File, error) {
+			return s.fileFor(ctx, b.row, b.page.Limits.Limits, picture)
+		}}
 	for _, item := range b.row.Items {
 		content.Alts = append(content.Alts, item.Alt)
 	}
 	return b.to.Do(ctx, b.step, b.row.Post.Post, once.Key(b.row.Code, b.row.Post.Post), content)
 }
 
-// fileFor opens what a page takes of an item, making it if it is not there.
-func (s *Service) fileFor(ctx context.Context, b *begun, picture int) (outlets.File, error) {
-	item := b.row.Items[picture]
-	found, err := store.AssetsIn(ctx, s.DB, b.row.Brand, []int64{item.Asset.Int64})
+// albumThere finds or makes the album that a post goes into, before anything is brought there. It says what came of it where it failed.
+func (s *Service) albumThere(ctx context.Context, b *begun) *once.Outcome {
+	shelves, can := b.to.(outlets.Shelver)
+	if !can {
+		return nil
+	}
+	id, err := shelves.MakeAlbum(ctx, b.page.Remote, b.row.Album)
 	switch {
+	case errors.Is(err, outlets.ErrRefused):
+		return &once.Outcome{Kind: once.No, Why: fmt.Sprintf("There is no album “%s” there, and none could be made.", b.row.Album)}
 	case err != nil:
-		return outlets.File{}, fmt.Errorf("picture %d could not be read here", picture+1)
-	case len(found) == 0 || found[0].Binned.Valid:
-		return outlets.File{}, fmt.Errorf("picture %d was removed here", picture+1)
-	case found[0].VersionID != item.Version.Int64:
-		return outlets.File{}, fmt.Errorf("picture %d has another version since; look at it, and send it anew", picture+1)
+		return &once.Outcome{Kind: once.Lost, Why: "The album there could not be made."}
 	}
-	a := found[0]
-	leaving, err := store.Leaving(ctx, s.DB, b.row.Brand, []int64{a.ID})
+	b.row.AlbumID = id
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.NoteAlbum(ctx, b.row.ID, id) }); err != nil {
+		return &once.Outcome{Kind: once.Lost, Why: "The album there could not be written down."}
+	}
+	return nil
+}
+
+// fileFor opens what a page takes of an item, making it if it is not there.
+func (s *Service) fileFor(ctx context.Context, row store.DispatchPost, limits sending.Limits, picture int) (outlets.File, error) {
+	made, a, err := s.madeFor(ctx, row, limits, picture)
 	if err != nil {
-		return outlets.File{}, fmt.Errorf("picture %d could not be read here", picture+1)
-	}
-	for _, reason := range sending.Check(leaving[a.ID], time.Now()) {
-		if sending.Hinders(reason) { // since somebody said "go"
-			return outlets.File{}, fmt.Errorf("“%s” should not go out any more: %s", a.Called(), hindrance[reason])
-		}
-	}
-	piece := sending.Piece{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height}, Seconds: a.Seconds.Float64}
-	made, err := s.Renditions.Ensure(ctx, b.row.Brand, a, b.page.Limits.Size(piece, item.Mend))
-	var refused *media.Refused
-	if errors.As(err, &refused) {
-		return outlets.File{}, fmt.Errorf("“%s”: %s", a.Called(), refused.Why)
-	}
-	if err != nil {
-		slog.Error("making a picture for a page", "post", b.row.ID, "error", err)
-		return outlets.File{}, fmt.Errorf("“%s” could not be made here", a.Called())
+		return outlets.File{}, err
 	}
 	file, err := s.Blobs.Open(ctx, made.Blob)
 	if err != nil {
 		return outlets.File{}, fmt.Errorf("“%s” could not be read here", a.Called())
 	}
 	return outlets.File{Name: path.Base(made.Blob), Body: file, Bytes: made.Bytes, MediaType: mime.TypeByExtension(path.Ext(made.Blob))}, nil
+}
+
+// madeFor is what a page takes of an item.
+func (s *Service) madeFor(ctx context.Context, row store.DispatchPost, limits sending.Limits, picture int) (made store.Rendition,
+	a store.Asset, err error) {
+	item := row.Items[picture]
+	found, err := store.AssetsIn(ctx, s.DB, row.Brand, []int64{item.Asset.Int64})
+	switch {
+	case err != nil:
+		return made, a, fmt.Errorf("picture %d could not be read here", picture+1)
+	case len(found) == 0 || found[0].Binned.Valid:
+		return made, a, fmt.Errorf("picture %d was removed here", picture+1)
+	case found[0].VersionID != item.Version.Int64:
+		return made, a, fmt.Errorf("picture %d has another version since; look at it, and send it anew", picture+1)
+	}
+	a = found[0]
+	leaving, err := store.Leaving(ctx, s.DB, row.Brand, []int64{a.ID})
+	if err != nil {
+		return made, a, fmt.Errorf("picture %d could not be read here", picture+1)
+	}
+	for _, reason := range sending.Check(leaving[a.ID], time.Now()) {
+		if sending.Hinders(reason) { // since somebody said "go"
+			return made, a, fmt.Errorf("“%s” should not go out any more: %s", a.Called(), hindrance[reason])
+		}
+	}
+	piece := sending.Piece{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height}, Seconds: a.Seconds.Float64}
+	size := limits.Size(piece, item.Mend)
+	if item.AtX.Valid && item.Mend == sending.Crop {
+		box := geometry.Size{Width: size.Width, Height: size.Height}
+		a.Focals = map[string]geometry.Point{outputs.Proportion(box): {X: item.AtX.Float64, Y: item.AtY.Float64}}
+	}
+	made, err = s.Renditions.Ensure(ctx, row.Brand, a, size)
+	var refused *media.Refused
+	if errors.As(err, &refused) {
+		return made, a, fmt.Errorf("“%s”: %s", a.Called(), refused.Why)
+	}
+	if err != nil {
+		slog.Error("making a picture for a page", "post", row.ID, "error", err)
+		return made, a, fmt.Errorf("“%s” could not be made here", a.Called())
+	}
+	return made, a, nil
 }
 
 // withdraw takes a post back that is out.

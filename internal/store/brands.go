@@ -16,6 +16,7 @@ type Brand struct {
 
 	Needs          pq.StringArray `db:"described_needs"` // what an item must have to be called described, of describing.Needs
 	ReviewersCount bool           `db:"reviewers_count"` // the stars of reviewers are the team's; else they are shown beside
+	SecondGo       bool           `db:"second_go"`       // a dispatch waits for the go of a second person
 }
 
 // BrandsOf lists the brands that a person belongs to, by name.
@@ -26,14 +27,14 @@ func BrandsOf(ctx context.Context, r Reader, person int64) ([]Brand, error) {
 
 // BrandByID reads a brand.
 func BrandByID(ctx context.Context, r Reader, id int64) (Brand, error) {
-	return get[Brand](ctx, r, "There is no such brand.", `select id, code, name, reviewers_count, described_needs
+	return get[Brand](ctx, r, "There is no such brand.", `select id, code, name, reviewers_count, second_go, described_needs
 		from brand where id = $1`, id)
 }
 
 // ChangeBrand writes the name of a brand and how its people work together, and tells the index and the open screens.
 func (tx *Tx) ChangeBrand(ctx context.Context, b Brand) error {
-	_, err := tx.ExecContext(ctx, `update brand set name = $2, reviewers_count = $3, described_needs = $4 where id = $1`, b.ID, b.Name,
-		b.ReviewersCount, b.Needs)
+	_, err := tx.ExecContext(ctx, `update brand set name = $2, reviewers_count = $3, described_needs = $4, second_go = $5 where id = $1`, b.ID,
+		b.Name, b.ReviewersCount, b.Needs, b.SecondGo)
 	if err != nil {
 		return err
 	}

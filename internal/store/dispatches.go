@@ -6,6 +6,8 @@ import (
 	"encoding/json"
 	"time"
 
+	"github.com/lib/pq"
+
 	"brightsatchel/internal/core/sending/once"
 )
 
@@ -19,6 +21,10 @@ type Dispatch struct {
 	Due     time.Time      `db:"due_at"`
 	Zone    string         `db:"zone"`
 	Created time.Time      `db:"created_at"`
+	Waits   bool           `db:"waits"` // for somebody else's go
+	GoBy    sql.NullString `db:"go_by_name"`
+	Held    bool           `db:"held"`
+	Origin  string         `db:"origin"` // what fed it, or ""
 	Posts   []DispatchPost `db:"-"`
 }
 
@@ -34,8 +40,32 @@ type DispatchPost struct {
 	Post      sentPost      `db:"post"`
 	Address   string        `db:"address"`
 	Withdrawn sql.NullTime  `db:"withdrawn_at"`
+	Due       time.Time     `db:"due_at"`
+	Wall      string        `db:"wall"` // what clocks of the page show then, as calendar.WallForm
+	Zone      string        `db:"zone"`
+	Album     string        `db:"album"`        // there, by its title
+	AlbumID   string        `db:"album_remote"` // there, once it is known
+	Still     bool          `db:"still"`        // it waits for somebody's go, or is held
+	Seen      *seenPost     `db:"seen"`
+	Outlet    sql.NullInt64 `db:"outlet_id"`  // of its page
+	TakesBack bool          `db:"takes_back"` // its page lets posts be taken back from here
 	Items     []DispatchItem
 }
+
+// SeenPost is what a post looked like out there when it was looked at last.
+type SeenPost struct {
+	At      time.Time `json:"at"`
+	Gone    time.Time `json:"gone,omitzero"` // when it was missed first
+	Said    []string  `json:"said"`          // how it differs from what was sent
+	Caption string    `json:"caption"`
+	Media   []string  `json:"media"` // its pictures, by their ids there
+	Trouble string    `json:"trouble,omitempty"`
+}
+
+type seenPost struct{ SeenPost }
+
+// Scan implements sql.Scanner.
+func (p *seenPost) Scan(value any) error { return scanJSON(value, &p.SeenPost) }
 
 type sentPost struct{ once.Post }
 
@@ -50,12 +80,15 @@ type DispatchItem struct {
 	Version  sql.NullInt64 `db:"version_id"`
 	Alt      string        `db:"alt"`
 	Mend     string        `db:"mend"`
+	// AtX and AtY are the point that stays in sight when it is cut, in fractions of its sides, where it is not the focal point.
+	AtX sql.NullFloat64 `db:"at_x"`
+	AtY sql.NullFloat64 `db:"at_y"`
 }
 
 // AddDispatch writes a dispatch down with its posts and their items, and returns its id and those of the posts.
 func (tx *Tx) AddDispatch(ctx context.Context, d Dispatch) (id int64, posts []int64, err error) {
-	id, err = get[int64](ctx, tx, "", `insert into dispatch (brand_id, person_id, items, due_at, zone) values ($1, $2, $3, $4, $5)
-		returning id`, d.Brand, d.Person, d.Items, d.Due, d.Zone)
+	id, err = get[int64](ctx, tx, "", `insert into dispatch (brand_id, person_id, items, due_at, zone, waits, origin)
+		values ($1, $2, $3, $4, $5, $6, $7) returning id`, d.Brand, d.Person, d.Items, d.Due, d.Zone, d.Waits, d.Origin)
 	if err != nil {
 		return 0, nil, err
 	}
@@ -64,27 +97,44 @@ func (tx *Tx) AddDispatch(ctx context.Context, d Dispatch) (id int64, posts []in
 		if err != nil {
 			return 0, nil, err
 		}
-		post, err := get[int64](ctx, tx, "", `insert into dispatch_post (brand_id, dispatch_id, page_id, page_name, caption, phase, post, wake_at)
-			values ($1, $2, $3, $4, $5, $6, $7, $8) returning id`, d.Brand, id, p.Page, p.PageName, p.Caption, string(p.Post.Phase), text,
-			time.Now())
+		wake := sql.NullTime{Time: time.Now(), Valid: !d.Waits}
+		post, err := get[int64](ctx, tx, "", `insert into dispatch_post (brand_id, dispatch_id, page_id, page_name, caption, phase, post, wake_at,
+			due_at, wall, zone, album) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) returning id`, d.Brand, id, p.Page, p.PageName,
+			p.Caption, string(p.Post.Phase), text, wake, p.Due, p.Wall, p.Zone, p.Album)
 		if err != nil {
 			return 0, nil, err
 		}
-		for i, item := range p.Items {
-			if _, err := tx.ExecContext(ctx, `insert into dispatch_item (post_id, brand_id, position, asset_id, version_id, alt, mend)
-				values ($1, $2, $3, $4, $5, $6, $7)`, post, d.Brand, i, item.Asset, item.Version, item.Alt, item.Mend); err != nil {
-				return 0, nil, err
-			}
+		if err := tx.addDispatchItems(ctx, d.Brand, post, p.Items); err != nil {
+			return 0, nil, err
 		}
 		posts = append(posts, post)
 	}
 	return id, posts, nil
 }
 
+// addDispatchItems writes down what a post shows.
+func (tx *Tx) addDispatchItems(ctx context.Context, brand, post int64, items []DispatchItem) error {
+	var assets, versions []sql.NullInt64
+	var alts, mends []string
+	var xs, ys []sql.NullFloat64
+	for _, i := range items {
+		assets, versions, alts, mends = append(assets, i.Asset), append(versions, i.Version), append(alts, i.Alt), append(mends, i.Mend)
+		xs, ys = append(xs, i.AtX), append(ys, i.AtY)
+	}
+	_, err := tx.ExecContext(ctx, `insert into dispatch_item (post_id, brand_id, position, asset_id, version_id, alt, mend, at_x, at_y)
+		select $1, $2, place - 1, a, v, alt, mend, x, y from unnest($3::bigint[], $4::bigint[], $5::text[], $6::text[], $7::float8[],
+			$8::float8[])
+		with ordinality i (a, v, alt, mend, x, y, place)`, post, brand, pq.Array(assets), pq.Array(versions), pq.Array(alts), pq.Array(mends),
+		pq.Array(xs), pq.Array(ys))
+	return err
+}
+
 // Dispatches lists the dispatches of a brand before an id (0 is none), the newest first, with their posts and items.
 func Dispatches(ctx context.Context, r Reader, brand, before int64, most int) ([]Dispatch, error) {
-	all, err := list[Dispatch](ctx, r, `select d.id, d.brand_id, d.person_id, p.name as by_name, d.items, d.due_at, d.zone, d.created_at
-		from dispatch d left join person p on p.id = d.person_id where d.brand_id = $1 and ($2 = 0 or d.id < $2) order by d.id desc limit $3`,
+	all, err := list[Dispatch](ctx, r, `select d.id, d.brand_id, d.person_id, p.name as by_name, d.items, d.due_at, d.zone, d.created_at,
+		d.waits, d.held, d.origin, g.name as go_by_name
+		from dispatch d left join person p on p.id = d.person_id left join person g on g.id = d.go_by where d.brand_id = $1 and ($2 = 0 or d.id
+			< $2) order by d.id desc limit $3`,
 		brand, before, most)
 	if err != nil {
 		return nil, err
@@ -107,14 +157,18 @@ func Dispatches(ctx context.Context, r Reader, brand, before int64, most int) ([
 	return all, nil
 }
 
-const postColumns = `select id, brand_id, dispatch_id, page_id, page_name, code, caption, post, address, withdrawn_at from dispatch_post`
+const postColumns = `select id, brand_id, dispatch_id, page_id, page_name, code, caption, post, address, withdrawn_at, due_at, wall, zone,
+	album,
+	album_remote, seen, (select g.outlet_id from page g where g.id = page_id) as outlet_id,
+	coalesce((select (g.limits->>'withdraws')::boolean from page g where g.id = page_id), false) as takes_back, (select d.waits or d.held
+		from dispatch d where d.id = dispatch_id) as still from dispatch_post`
 
 func withItems(ctx context.Context, r Reader, posts []DispatchPost) error {
 	ids, at := make([]int64, len(posts)), map[int64]int{}
 	for i, p := range posts {
 		ids[i], at[p.ID] = p.ID, i
 	}
-	items, err := list[DispatchItem](ctx, r, `select post_id, position, asset_id, version_id, alt, mend from dispatch_item
+	items, err := list[DispatchItem](ctx, r, `select post_id, position, asset_id, version_id, alt, mend, at_x, at_y from dispatch_item
 		where post_id = any($1) order by post_id, position`, ids)
 	for _, item := range items {
 		p := &posts[at[item.Post]]
@@ -158,7 +212,7 @@ func (tx *Tx) SavePost(ctx context.Context, id int64, p once.Post, wake time.Tim
 
 // NotePlaced writes down where a post is out there and what it shows.
 func (tx *Tx) NotePlaced(ctx context.Context, p DispatchPost, address string) error {
-	if _, err := tx.ExecContext(ctx, `update dispatch_post set address = $2 where id = $1`, p.ID, address); err != nil {
+	if _, err := tx.ExecContext(ctx, `update dispatch_post set address = $2, look_at = now() where id = $1`, p.ID, address); err != nil {
 		return err
 	}
 	if _, err := tx.ExecContext(ctx, `insert into placement (brand_id, asset_id, post_id) select brand_id, asset_id, post_id from dispatch_item
@@ -177,6 +231,152 @@ func (tx *Tx) NoteWithdrawn(ctx context.Context, id int64) error {
 	}
 	_, err := tx.ExecContext(ctx, `update placement set gone_at = now() where post_id = $1 and gone_at is null`, id)
 	return err
+}
+
+// DispatchOfBrand reads a dispatch of a brand without its posts, and keeps it as it is until the transaction ends.
+func (tx *Tx) DispatchOfBrand(ctx context.Context, brand, id int64) (Dispatch, error) {
+	return get[Dispatch](ctx, tx, "That dispatch is not there any more.", `select id, brand_id, person_id, items, due_at, zone, created_at,
+		waits,
+		held, origin from dispatch where id = $1 and brand_id = $2 for update`, id, brand)
+}
+
+// PostsOf lists the posts of a dispatch with their items.
+func PostsOf(ctx context.Context, r Reader, dispatch int64) ([]DispatchPost, error) {
+	posts, err := list[DispatchPost](ctx, r, postColumns+` where dispatch_id = $1 order by id`, dispatch)
+	if err != nil {
+		return nil, err
+	}
+	return posts, withItems(ctx, r, posts)
+}
+
+// SayGo writes down that somebody said "go" to a dispatch that waited for it.
+func (tx *Tx) SayGo(ctx context.Context, id, person int64) error {
+	_, err := tx.ExecContext(ctx, `update dispatch set waits = false, go_by = $2, go_at = now() where id = $1`, id,
+		sql.NullInt64{Int64: person,
+			Valid: person != 0})
+	return err
+}
+
+// Hold keeps what of a dispatch has not left from leaving, or lets it go on.
+func (tx *Tx) Hold(ctx context.Context, id int64, held bool) error {
+	_, err := tx.ExecContext(ctx, `update dispatch set held = $2 where id = $1`, id, held)
+	return err
+}
+
+// WakeDispatch has the posts of a dispatch looked at that are not over, and lists them.
+func (tx *Tx) WakeDispatch(ctx context.Context, id int64) ([]int64, error) {
+	return list[int64](ctx, tx, `update dispatch_post set wake_at = now() where dispatch_id = $1
+		and phase not in ('out', 'refused', 'cancelled', 'unsure') returning id`, id)
+}
+
+// MovePost writes down another moment for a post.
+func (tx *Tx) MovePost(ctx context.Context, id int64, due time.Time, wall, zone string) error {
+	_, err := tx.ExecContext(ctx, `update dispatch_post set due_at = $2, wall = $3, zone = $4 where id = $1`, id, due, wall, zone)
+	return err
+}
+
+// NoteAlbum writes down which album there a post goes into.
+func (tx *Tx) NoteAlbum(ctx context.Context, id int64, album string) error {
+	_, err := tx.ExecContext(ctx, `update dispatch_post set album_remote = $2 where id = $1`, id, album)
+	return err
+}
+
+// NoteSeen writes down what a post looks like out there, and when it is looked at next; the zero time is never.
+func (tx *Tx) NoteSeen(ctx context.Context, id int64, seen SeenPost, next time.Time) error {
+	text, err := json.Marshal(seen)
+	if err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `update dispatch_post set seen = $2, look_at = $3 where id = $1`, id, text,
+		sql.NullTime{Time: next, Valid: !next.IsZero()})
+	if err == nil && !seen.Gone.IsZero() {
+		_, err = tx.ExecContext(ctx, `update placement set gone_at = $2 where post_id = $1 and gone_at is null`, id, seen.Gone)
+	}
+	if err == nil && seen.Gone.IsZero() && seen.Trouble == "" {
+		_, err = tx.ExecContext(ctx, `update placement p set gone_at = null from dispatch_post d where p.post_id = $1 and d.id = p.post_id
+			and d.withdrawn_at is null and p.gone_at is not null`, id)
+	}
+	return err
+}
+
+// PostsToSee lists the posts that are to be looked at out there by now, at most so many.
+func PostsToSee(ctx context.Context, r Reader, most int) ([]int64, error) {
+	return list[int64](ctx, r, `select id from dispatch_post where look_at <= now() and withdrawn_at is null order by look_at limit $1`, most)
+}
+
+// PostByID reads a post with its items.
+func PostByID(ctx context.Context, r Reader, id int64) (DispatchPost, error) {
+	p, err := get[DispatchPost](ctx, r, "That post is not there any more.", postColumns+` where id = $1`, id)
+	if err != nil {
+		return p, err
+	}
+	one := []DispatchPost{p}
+	err = withItems(ctx, r, one)
+	return one[0], err
+}
+
+// DueOn lists when posts on some pages are due that are not over or are out, between two moments.
+func DueOn(ctx context.Context, r Reader, pages []int64, from, to time.Time) ([]struct {
+	Page int64     `db:"page_id"`
+	Due  time.Time `db:"due_at"`
+}, error) {
+	return list[struct {
+		Page int64     `db:"page_id"`
+		Due  time.Time `db:"due_at"`
+	}](ctx, r, `select page_id, due_at from dispatch_post where page_id = any($1) and due_at between $2 and $3
+		and phase not in ('refused', 'cancelled') and withdrawn_at is null order by due_at`, pages, from, to)
+}
+
+// PieceFacts is what is known of an item that is to go to pages, besides what it shows.
+type PieceFacts struct {
+	Asset    int64         `db:"asset_id"`
+	Likeness sql.NullInt64 `db:"likeness"`
+	Unready  bool          `db:"unready"`
+	Missing  bool          `db:"missing"`
+}
+
+// PieceFactsOf reads it for items of a brand.
+func PieceFactsOf(ctx context.Context, r Reader, brand int64, ids []int64) (map[int64]PieceFacts, error) {
+	found, err := list[PieceFacts](ctx, r, `select a.id as asset_id, a.likeness, a.looked_into is null as unready,
+		v.left_state = 'missing' as missing from asset a join version v on v.id = a.version_id where a.brand_id = $1 and a.id = any($2)`, brand,
+		ids)
+	out := make(map[int64]PieceFacts, len(found))
+	for _, f := range found {
+		out[f.Asset] = f
+	}
+	return out, err
+}
+
+// OnPages says since when items are shown on pages now: by page, then by item.
+func OnPages(ctx context.Context, r Reader, pages, ids []int64) (map[int64]map[int64]time.Time, error) {
+	found, err := list[struct {
+		Page  int64     `db:"page_id"`
+		Asset int64     `db:"asset_id"`
+		Since time.Time `db:"since"`
+	}](ctx, r, `select p.page_id, l.asset_id, min(l.since) as since from placement l join dispatch_post p on p.id = l.post_id
+		where l.asset_id = any($2) and l.gone_at is null and p.page_id = any($1) group by 1, 2`, pages, ids)
+	out := map[int64]map[int64]time.Time{}
+	for _, f := range found {
+		if out[f.Page] == nil {
+			out[f.Page] = map[int64]time.Time{}
+		}
+		out[f.Page][f.Asset] = f.Since
+	}
+	return out, err
+}
+
+// TagNamesOf are the names of the tags of items, by item.
+func TagNamesOf(ctx context.Context, r Reader, ids []int64) (map[int64][]string, error) {
+	found, err := list[struct {
+		Asset int64  `db:"asset_id"`
+		Name  string `db:"name"`
+	}](ctx, r, `select x.asset_id, t.name from asset_tag x join tag t on t.id = x.tag_id where x.asset_id = any($1)
+		order by x.asset_id, t.name collate natural_name`, ids)
+	out := map[int64][]string{}
+	for _, f := range found {
+		out[f.Asset] = append(out[f.Asset], f.Name)
+	}
+	return out, err
 }
 
 // PostsToWake lists the posts that are to be looked at by now, at most so many.

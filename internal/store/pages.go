@@ -25,12 +25,18 @@ type Page struct {
 	Audience   string     `db:"audience"`
 	Limits     pageLimits `db:"limits"`
 	Ways       pageWays   `db:"ways"`
+	Rhythm     pageRhythm `db:"rhythm"` // when it is posted to by itself
 }
 
 type pageLimits struct{ sending.Limits }
 
 // Scan implements sql.Scanner.
 func (l *pageLimits) Scan(value any) error { return scanJSON(value, &l.Limits) }
+
+type pageRhythm struct{ sending.Rhythm }
+
+// Scan implements sql.Scanner.
+func (p *pageRhythm) Scan(value any) error { return scanJSON(value, &p.Rhythm) }
 
 type pageWays struct{ once.Ways }
 
@@ -39,7 +45,7 @@ func (w *pageWays) Scan(value any) error { return scanJSON(value, &w.Ways) }
 
 const pageColumns = `select p.id, p.brand_id, p.outlet_id, o.name as outlet_name, p.remote_id,
 	 p.name, p.address, p.zone, p.reach, p.people, p.albums,
-	p.gone_at is not null as gone, p.audience, p.limits, p.ways
+	p.gone_at is not null as gone, p.audience, p.limits, p.ways, p.rhythm
 	from page p join outlet o on o.id = p.outlet_id`
 
 // Pages lists the pages of a brand by name, without those that are gone.
@@ -72,5 +78,15 @@ func (tx *Tx) SavePage(ctx context.Context, p Page) (int64, error) {
 // KeepPages marks the pages of an outlet that are not among those of some ids as gone.
 func (tx *Tx) KeepPages(ctx context.Context, outlet int64, ids []int64) error {
 	_, err := tx.ExecContext(ctx, `update page set gone_at = now() where outlet_id = $1 and id <> all($2) and gone_at is null`, outlet, ids)
+	return err
+}
+
+// SetRhythm says when a page is posted to.
+func (tx *Tx) SetRhythm(ctx context.Context, brand, id int64, r sending.Rhythm) error {
+	text, err := json.Marshal(r)
+	if err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `update page set rhythm = $3 where brand_id = $1 and id = $2`, brand, id, text)
 	return err
 }

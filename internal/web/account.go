@@ -118,9 +118,10 @@ func (h *handler) ListKnown(ctx context.Context, _ api.ListKnownRequestObject) (
 }
 
 func brandSettings(b store.Brand) api.BrandSettings {
-	return api.BrandSettings{Name: b.Name, ReviewersCount: b.ReviewersCount, Needs: each(b.Needs, func(n string) api.Need {
-		return api.Need(n)
-	})}
+	return api.BrandSettings{Name: b.Name, ReviewersCount: b.ReviewersCount, SecondGo: b.SecondGo, Needs: each(b.Needs,
+		func(n string) api.Need {
+			return api.Need(n)
+		})}
 }
 
 func (h *handler) GetBrand(ctx context.Context, _ api.GetBrandRequestObject) (api.GetBrandResponseObject, error) {
@@ -129,7 +130,7 @@ func (h *handler) GetBrand(ctx context.Context, _ api.GetBrandRequestObject) (ap
 }
 
 func (h *handler) ChangeBrand(ctx context.Context, r api.ChangeBrandRequestObject) (api.ChangeBrandResponseObject, error) {
-	change := people.BrandChange{Name: r.Body.Name, ReviewersCount: r.Body.ReviewersCount}
+	change := people.BrandChange{Name: r.Body.Name, ReviewersCount: r.Body.ReviewersCount, SecondGo: r.Body.SecondGo}
 	if r.Body.Needs != nil {
 		needs := each(*r.Body.Needs, func(n api.Need) string { return string(n) })
 		change.Needs = &needs

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"brightsatchel/api"
+	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
@@ -23,15 +24,24 @@ func page(p store.Page) api.Page {
 	l := p.Limits.Limits
 	return api.Page{ID: p.ID, Outlet: p.OutletName, OutletID: p.Outlet, Remote: p.Remote, Name: p.Name, Address: p.Address, Zone: p.Zone,
 		Reach: api.PageReach(p.Reach), People: p.People, Albums: p.Albums, Audience: p.Audience, Limits: l.Said(), Caption: l.Caption,
-		CaptionIn: api.PageCaptionIn(l.CaptionIn), MostPictures: l.MostPictures}
+		CaptionIn: api.PageCaptionIn(l.CaptionIn), MostPictures: l.MostPictures, Rhythm: each(p.Rhythm.Rhythm, beat)}
 }
 
 func dispatching(b *api.NewDispatch) sendout.Dispatching {
-	out := sendout.Dispatching{Selection: selectionOf(b.Selection), Caption: b.Caption, Zone: value(b.Zone), Due: value(b.Due)}
+	out := sendout.Dispatching{Selection: selectionOf(b.Selection), Caption: b.Caption, At: value(b.At), Slot: value(b.Slot)}
 	for _, p := range b.Pages {
-		one := sendout.WantedPost{Page: p.Page, Caption: value(p.Caption), Mends: map[int64]string{}}
+		one := sendout.WantedPost{Page: p.Page, Caption: value(p.Caption), Album: value(p.Album), Mends: map[int64]sending.Mend{}}
 		for _, m := range value(p.Mends) {
-			one.Mends[m.Item] = string(m.Mend)
+			switch {
+			case m.Mend == api.MendMendShorten:
+				one.Shorten = true
+			case m.Mend == api.MendMendSplit:
+				one.Split = true
+			case m.X != nil && m.Y != nil:
+				one.Mends[m.Item] = sending.Mend{Way: string(m.Mend), At: &geometry.Point{X: float64(*m.X), Y: float64(*m.Y)}}
+			default:
+				one.Mends[m.Item] = sending.Mend{Way: string(m.Mend)}
+			}
 		}
 		out.Pages = append(out.Pages, one)
 	}
@@ -44,9 +54,19 @@ func (h *handler) CheckDispatch(ctx context.Context, r api.CheckDispatchRequestO
 		return nil, err
 	}
 	return api.CheckDispatch200JSONResponse{Against: sendingCheck(against), Pages: each(checks, func(c sendout.PageCheck) api.PageCheck {
-		return api.PageCheck{Page: c.Page.ID, Count: c.Page.Limits.CaptionIn.Of(c.Caption), Findings: each(c.Findings,
-			func(f sending.Finding) api.DispatchFinding { return dispatchFinding(f, items) })}
+		return pageCheck(c, items)
 	})}, nil
+}
+
+func pageCheck(c sendout.PageCheck, items []store.Asset) api.PageCheck {
+	out := api.PageCheck{Page: c.Page.ID, Count: c.Page.Limits.CaptionIn.Of(c.Caption), Caption: c.Caption, Due: c.Due, Wall: c.Wall,
+		Zone: c.Page.Zone, Posts: len(c.Posts), Cuts: []api.Cut{},
+		Findings: each(c.Findings, func(f sending.Finding) api.DispatchFinding { return dispatchFinding(f, items) })}
+	for _, cut := range c.Cuts() {
+		out.Cuts = append(out.Cuts, api.Cut{Item: items[cut.Piece].ID, X: float32(cut.X), Y: float32(cut.Y), Width: float32(cut.Width),
+			Height: float32(cut.Height)})
+	}
+	return out
 }
 
 func dispatchFinding(f sending.Finding, items []store.Asset) api.DispatchFinding {
@@ -64,15 +84,18 @@ func (h *handler) SendDispatch(ctx context.Context, r api.SendDispatchRequestObj
 }
 
 func (h *handler) ListDispatches(ctx context.Context, r api.ListDispatchesRequestObject) (api.ListDispatchesResponseObject, error) {
-	all, err := h.house.SendOut.Dispatches(ctx, viewerOf(ctx), value(r.Params.Before))
+	v := viewerOf(ctx)
+	all, err := h.house.SendOut.Dispatches(ctx, v, value(r.Params.Before))
 	return api.ListDispatches200JSONResponse(each(all, func(d store.Dispatch) api.Dispatch {
-		return api.Dispatch{ID: d.ID, By: nullString(d.By), Items: d.Items, Due: d.Due, Created: d.Created, Posts: each(d.Posts, dispatchPost)}
+		return api.Dispatch{ID: d.ID, By: nullString(d.By), Items: d.Items, Due: d.Due, Created: d.Created, Posts: each(d.Posts, dispatchPost),
+			Waits: d.Waits, Mine: d.Person.Int64 == v.Person, GoBy: nullString(d.GoBy), Held: d.Held, Origin: d.Origin}
 	})), err
 }
 
 func dispatchPost(p store.DispatchPost) api.DispatchPost {
 	out := api.DispatchPost{ID: p.ID, Page: p.PageName, Caption: p.Caption, Phase: api.DispatchPostPhase(p.Post.Phase), Why: p.Post.Why,
-		Address: p.Address, Items: []int64{}, Withdrawn: p.Withdrawn.Valid}
+		Address: p.Address, Items: []int64{}, Withdrawn: p.Withdrawn.Valid, Due: p.Due, Wall: p.Wall, Zone: p.Zone, Album: p.Album,
+		TakesBack: p.TakesBack && p.Post.Remote != ""}
 	for _, item := range p.Items {
 		if item.Asset.Valid {
 			out.Items = append(out.Items, item.Asset.Int64)
@@ -83,11 +106,32 @@ func dispatchPost(p store.DispatchPost) api.DispatchPost {
 			out.Brought++
 		}
 	}
+	if p.Seen != nil {
+		out.Seen = &api.SeenPost{At: p.Seen.At, Said: append([]string{}, p.Seen.Said...), Media: append([]string{}, p.Seen.Media...),
+			Trouble: p.Seen.Trouble, Outlet: p.Outlet.Int64}
+		if !p.Seen.Gone.IsZero() {
+			out.Seen.Gone = &p.Seen.Gone
+		}
+	}
 	return out
+}
+
+func (h *handler) ChangeDispatch(ctx context.Context, r api.ChangeDispatchRequestObject) (api.ChangeDispatchResponseObject, error) {
+	d, err := h.house.SendOut.ChangeDispatch(ctx, viewerOf(ctx), r.ID, string(r.Body.What))
+	return api.ChangeDispatch200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ChangeDispatchPost(ctx context.Context, r api.ChangeDispatchPostRequestObject) (
 	api.ChangeDispatchPostResponseObject, error) {
+	if r.Body.What == api.ChangeDispatchPostJSONBodyWhatLook {
+		err := h.house.SendOut.LookNow(ctx, viewerOf(ctx), r.ID)
+		return api.ChangeDispatchPost200JSONResponse{DoneJSONResponse: done(store.Done{Said: "Looked at it there"})}, err
+	}
 	d, err := h.house.SendOut.ChangePost(ctx, viewerOf(ctx), r.ID, string(r.Body.What))
 	return api.ChangeDispatchPost200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) MoveDispatchPost(ctx context.Context, r api.MoveDispatchPostRequestObject) (api.MoveDispatchPostResponseObject, error) {
+	d, err := h.house.SendOut.MovePost(ctx, viewerOf(ctx), r.ID, r.Body.Wall)
+	return api.MoveDispatchPost200JSONResponse{DoneJSONResponse: done(d)}, err
 }

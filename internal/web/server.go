@@ -87,6 +87,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	s.addPlainPages()
 	s.addStopLetters()
 	s.addConnecting()
+	s.addCalendar()
 	s.addEmbedMedia()
 	s.addEmbedPages()
 	s.addPublicMedia()

@@ -88,7 +88,8 @@ type Service struct {
 // New makes the service with made-up pictures. Under is the path under which it is reached.
 func New(under string) *Service {
 	s := &Service{under: under, Takes: 1200 * time.Millisecond, uploads: map[string]*Media{},
-		SignIn: signin.Server{Name: "Beanpole", Fixed: Token, Lives: 2 * time.Minute, Accounts: []signin.Account{{ID: "7001", Name: "Tansyloft Kites"},
+		SignIn: signin.Server{Name: "Beanpole", Fixed: Token, Lives: 2 * time.Minute, Accounts: []signin.Account{{ID: "7001",
+			Name: "Tansyloft Kites"},
 			{ID: "7002", Name: "Tansyloft agency"}}},
 		channels: []Channel{{"c1", "Tansyloft on Beanpole", "7001", "America/New_York", false, 9300},
 			{"ad1", "Advertising: Tansyloft spring", "7001", "Europe/London", true, 0},

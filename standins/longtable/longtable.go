@@ -87,7 +87,8 @@ type Service struct {
 
 // New makes the service with made-up pictures. Under is the path under which it is reached.
 func New(under string) *Service {
-	s := &Service{under: under, Calls: 60, pictures: map[string]*Picture{}, SignIn: signin.Server{Name: "Longtable", Fixed: Token, Lives: 10 * time.Minute,
+	s := &Service{under: under, Calls: 60, pictures: map[string]*Picture{}, SignIn: signin.Server{Name: "Longtable", Fixed: Token,
+		Lives:    10 * time.Minute,
 		Accounts: []signin.Account{{ID: "kites", Name: "Tansyloft Kites"}, {ID: "fieldfare", Name: "Fieldfare Studio"}}}}
 	s.places = []Place{{"lt-1", "Tansyloft Kites on Longtable", "kites", "Europe/Berlin", false, true, 1260},
 		{"lt-2", "Kite builders", "kites", "Europe/Berlin", true, false, 87},

@@ -3,6 +3,7 @@
 package fault
 
 import (
+	"errors"
 	"fmt"
 	"time"
 )
@@ -49,4 +50,18 @@ func NotFoundf(format string, args ...any) error {
 // Forbiddenf returns a Forbidden.
 func Forbiddenf(format string, args ...any) error {
 	return &Forbidden{Text: fmt.Sprintf(format, args...)}
+}
+
+// Words are the words of an error that somebody is to read; of one that is nobody's to read they say no more than that.
+func Words(err error) string {
+	var invalid *Invalid
+	var missing *NotFound
+	var forbidden *Forbidden
+	var conflict *Conflict
+	var many *TooMany
+	if errors.As(err, &invalid) || errors.As(err, &missing) || errors.As(err, &forbidden) || errors.As(err, &conflict) || errors.As(err,
+		&many) {
+		return err.Error()
+	}
+	return "Something went wrong here."
 }

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/outputs"
 )
 
@@ -15,6 +16,13 @@ type Piece struct {
 	Size    geometry.Size // pixels
 	Seconds float64       // of a clip
 	Alt     string
+	Focal   geometry.Point
+	// Shown is the day since which it is on the page already, YYYY-MM-DD, or "".
+	Shown string
+	// Likeness tells near copies among the pieces of one post, where it is known.
+	Likeness *likeness.Hash
+	// Unready says that nothing is known of the file yet, or that it is not there.
+	Unready, Missing bool
 }
 
 // What can be said of a post against the limits of a page.
@@ -33,6 +41,10 @@ const (
 	AltNotTaken   = "alt_not_taken" // the page takes none, so they are not told there
 	Shrunk        = "shrunk"        // it is made smaller, which needs nobody
 	NothingToSend = "nothing_to_send"
+	ShownThere    = "shown_there" // it is on the page already
+	NearCopy      = "near_copy"   // of another piece of the post
+	NotReady      = "not_ready"   // its file is still being looked into, so that not all is known
+	FileMissing   = "file_missing"
 )
 
 // The mends of what does not fit.
@@ -41,7 +53,23 @@ const (
 	Pad      = "pad"       // with a border in its own tint
 	LeaveOut = "leave_out" // of this page
 	Shorten  = "shorten"   // the caption
+	Split    = "split"     // into several posts
 )
+
+// Mend is what was chosen for a piece: the way, and for a crop the point that stays in sight, where it is not the focal point.
+type Mend struct {
+	Way string
+	At  *geometry.Point
+}
+
+// Chosen is how a post is mended: its pieces by their numbers, its caption, and how many posts it becomes.
+type Chosen struct {
+	Pieces         map[int]Mend
+	Shorten, Split bool
+}
+
+// nearCopy is the most bits in which the likeness of near copies differs.
+const nearCopy = 6
 
 // Finding is something about a post: of the piece of a number from 0, or of the whole with -1. What hinders has to be mended.
 type Finding struct {
@@ -52,33 +80,43 @@ type Finding struct {
 	Mends   []string // the usual one first
 }
 
-// Fits says what a page would not take of a post as it is, and how that is mended. Mends are those that were chosen, by piece, -1 for the
-// caption.
-func Fits(pieces []Piece, caption string, l Limits, mends map[int]string) (out []Finding) {
+// Fits says what a page would not take of a post as it is, and how that is mended; with what was chosen before.
+func Fits(pieces []Piece, caption string, l Limits, chosen Chosen) (out []Finding) {
 	say := func(piece int, what, said string, hinders bool, mends ...string) {
 		out = append(out, Finding{piece, what, said, hinders, mends})
 	}
 	left, clips := 0, 0
+	var before []int
 	for i, p := range pieces {
-		if mends[i] == LeaveOut {
+		if chosen.Pieces[i].Way == LeaveOut {
 			continue
 		}
 		left++
 		if p.Kind == "clip" {
 			clips++
 		}
-		fitsPiece(i, p, l, mends[i], say)
+		fitsPiece(i, p, l, chosen.Pieces[i].Way, say)
+		for _, other := range before {
+			if alike(p.Likeness, pieces[other].Likeness) {
+				say(i, NearCopy, fmt.Sprintf("It is nearly the same picture as number %d.", other+1), false, LeaveOut)
+				break
+			}
+		}
+		before = append(before, i)
 	}
 	if left == 0 {
 		say(-1, NothingToSend, "Nothing is left to send there.", true)
 	}
-	if l.MostPictures > 0 && left > l.MostPictures {
-		say(-1, TooMany, fmt.Sprintf("A post there has at most %d; these are %d.", l.MostPictures, left), true)
+	if l.MostPictures > 0 && left > l.MostPictures && !chosen.Split {
+		posts := (left + l.MostPictures - 1) / l.MostPictures
+		say(-1, TooMany, fmt.Sprintf("A post there has at most %d; these are %d, so that %d posts are needed.", l.MostPictures, left, posts),
+			true,
+			Split)
 	}
 	if clips > 0 && clips < left && !l.Mixed {
 		say(-1, Mixed, "Clips and pictures do not go into one post there.", true)
 	}
-	if n := l.CaptionIn.Of(caption); l.Caption > 0 && n > l.Caption && mends[-1] != Shorten {
+	if n := l.CaptionIn.Of(caption); l.Caption > 0 && n > l.Caption && !chosen.Shorten {
 		said := fmt.Sprintf("The caption is %d too long: at most %d there, counted in %s.", n-l.Caption, l.Caption, l.CaptionIn.said())
 		say(-1, CaptionLong, said, true, Shorten)
 	}
@@ -91,7 +129,22 @@ func Fits(pieces []Piece, caption string, l Limits, mends map[int]string) (out [
 	return out
 }
 
+// alike says whether two pieces are near copies; of flat pictures that cannot be told.
+func alike(a, b *likeness.Hash) bool {
+	return a != nil && b != nil && a.Tells() && b.Tells() && likeness.Distance(*a, *b) <= nearCopy
+}
+
 func fitsPiece(i int, p Piece, l Limits, mend string, say func(piece int, what, said string, hinders bool, mends ...string)) {
+	if p.Missing {
+		say(i, FileMissing, "Its file is not there.", true, LeaveOut)
+		return
+	}
+	if p.Unready {
+		say(i, NotReady, "It is new, and still being looked into: whom it shows is not known yet.", false)
+	}
+	if p.Shown != "" {
+		say(i, ShownThere, "It is on that page already, since "+p.Shown+".", false, LeaveOut)
+	}
 	if p.Kind == "file" || p.Size.Empty() || p.Kind == "clip" && !l.Clips {
 		say(i, NotTaken, map[bool]string{true: "Clips are not taken there.", false: "It is no picture."}[p.Kind == "clip"], true, LeaveOut)
 		return
@@ -194,9 +247,41 @@ func (l Limits) box(size geometry.Size, pad bool) geometry.Size {
 
 // Made is what the output size for a page makes of a piece.
 func (l Limits) Made(p Piece, mend string) outputs.Plan {
-	plan, err := outputs.Make(outputs.Source{Kind: p.Kind, Size: p.Size, Focal: geometry.Point{X: 0.5, Y: 0.5}}, l.Size(p, mend))
+	plan, err := outputs.Make(outputs.Source{Kind: p.Kind, Size: p.Size, Focal: p.Focal}, l.Size(p, mend))
 	if err != nil {
 		return outputs.Plan{}
 	}
 	return plan
+}
+
+// Cut is what is left of a piece when it is cut for the page, as a part of the whole (0 to 1), around a point that stays in sight.
+func (l Limits) Cut(p Piece, at *geometry.Point) (x, y, width, height float64) {
+	if at != nil {
+		p.Focal = *at
+	}
+	plan := l.Made(p, Crop)
+	if plan.Crop == nil || p.Size.Empty() {
+		return 0, 0, 1, 1
+	}
+	w, h := float64(p.Size.Width), float64(p.Size.Height)
+	return float64(plan.Crop.X) / w, float64(plan.Crop.Y) / h, float64(plan.Crop.Width) / w, float64(plan.Crop.Height) / h
+}
+
+// Posts are the pieces of each post that a page gets, by their numbers, without those that are left out: one post, or as many as are
+// needed.
+func (l Limits) Posts(pieces int, chosen Chosen) (out [][]int) {
+	var one []int
+	for i := range pieces {
+		if chosen.Pieces[i].Way == LeaveOut {
+			continue
+		}
+		if chosen.Split && l.MostPictures > 0 && len(one) == l.MostPictures {
+			out, one = append(out, one), nil
+		}
+		one = append(one, i)
+	}
+	if len(one) > 0 {
+		out = append(out, one)
+	}
+	return out
 }

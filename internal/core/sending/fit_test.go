@@ -9,6 +9,7 @@ import (
 	"pgregory.net/rapid"
 
 	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/sending"
 )
 
@@ -67,7 +68,7 @@ func TestWhatIsMendedFits(t *testing.T) {
 		if l.MostSide > 0 {
 			assert.LessOrEqual(t, max(made.Width, made.Height), l.MostSide)
 		}
-		for _, f := range sending.Fits([]sending.Piece{p}, "", l, map[int]string{0: mend}) {
+		for _, f := range sending.Fits([]sending.Piece{p}, "", l, sending.Chosen{Pieces: map[int]sending.Mend{0: {Way: mend}}}) {
 			assert.False(t, f.Hinders, f.Said)
 		}
 		if taken(p.Size, l) && (l.MostSide == 0 || max(p.Size.Width, p.Size.Height) <= l.MostSide) {
@@ -84,8 +85,9 @@ func TestWhatAPageDoesNotTakeIsSaidWithItsMend(t *testing.T) {
 	flat := sending.Piece{Kind: "picture", Size: geometry.Size{Width: 3000, Height: 1000}}
 	small := sending.Piece{Kind: "picture", Size: geometry.Size{Width: 200, Height: 200}}
 	clip := sending.Piece{Kind: "clip", Size: geometry.Size{Width: 1280, Height: 720}, Seconds: 9}
-	said := func(mends map[int]string, caption string, pieces ...sending.Piece) (out []string) {
-		for _, f := range sending.Fits(pieces, caption, l, mends) {
+	said := func(first, caption string, pieces ...sending.Piece) (out []string) {
+		chosen := sending.Chosen{Pieces: map[int]sending.Mend{0: {Way: first}}, Shorten: first == sending.Shorten, Split: first == sending.Split}
+		for _, f := range sending.Fits(pieces, caption, l, chosen) {
 			out = append(out, f.What)
 			if f.Hinders && f.Piece >= 0 {
 				assert.NotEmpty(t, f.Mends, f.Said)
@@ -93,16 +95,68 @@ func TestWhatAPageDoesNotTakeIsSaidWithItsMend(t *testing.T) {
 		}
 		return out
 	}
-	assert.Equal(t, []string{sending.TooNarrow, sending.Shrunk, sending.AltLong}, said(nil, "", tall))
-	assert.Equal(t, []string{sending.Shrunk, sending.AltLong}, said(map[int]string{0: sending.Crop}, "", tall))
-	assert.Equal(t, []string{sending.TooWide, sending.Shrunk}, said(nil, "", flat))
-	assert.Equal(t, []string{sending.TooSmall}, said(nil, "", small))
-	assert.Equal(t, []string{sending.NotTaken}, said(nil, "", clip))
-	assert.Equal(t, []string{sending.NothingToSend}, said(map[int]string{0: sending.LeaveOut}, "", clip))
-	assert.Contains(t, said(nil, "", flat, flat, flat), sending.TooMany)
-	assert.Contains(t, said(nil, strings.Repeat("x", 21), flat), sending.CaptionLong)
-	assert.NotContains(t, said(map[int]string{-1: sending.Shorten}, strings.Repeat("x", 21), flat), sending.CaptionLong)
-	assert.Contains(t, said(nil, "#a #b #c", flat), sending.ManyHashtags)
+	assert.Equal(t, []string{sending.TooNarrow, sending.Shrunk, sending.AltLong}, said("", "", tall))
+	assert.Equal(t, []string{sending.Shrunk, sending.AltLong}, said(sending.Crop, "", tall))
+	assert.Equal(t, []string{sending.TooWide, sending.Shrunk}, said("", "", flat))
+	assert.Equal(t, []string{sending.TooSmall}, said("", "", small))
+	assert.Equal(t, []string{sending.NotTaken}, said("", "", clip))
+	assert.Equal(t, []string{sending.NothingToSend}, said(sending.LeaveOut, "", clip))
+	assert.Contains(t, said("", "", flat, flat, flat), sending.TooMany)
+	assert.NotContains(t, said(sending.Split, "", flat, flat, flat), sending.TooMany)
+	assert.Equal(t, []string{sending.FileMissing}, said("", "", sending.Piece{Kind: "picture", Missing: true}))
+	assert.Equal(t, []string{sending.NotReady}, said("", "", sending.Piece{Kind: "picture", Size: geometry.Size{Width: 500, Height: 500},
+		Unready: true}))
+	shown := sending.Piece{Kind: "picture", Size: geometry.Size{Width: 500, Height: 500}, Shown: "2026-11-03"}
+	assert.Equal(t, []string{sending.ShownThere}, said("", "", shown))
+	hash, near, far := likeness.Hash(0x0f0f_3c3c_5a5a_9696), likeness.Hash(0x0f0f_3c3c_5a5a_9690), likeness.Hash(0xf0f0_3c3c_a5a5_6969)
+	like := func(h *likeness.Hash) sending.Piece {
+		return sending.Piece{Kind: "picture", Size: geometry.Size{Width: 500, Height: 500}, Likeness: h}
+	}
+	assert.Equal(t, []string{sending.NearCopy}, said("", "", like(&hash), like(&near)))
+	assert.Empty(t, said("", "", like(&hash), like(&far)))
+	assert.Empty(t, said("", "", like(nil), like(nil)))
+	assert.Contains(t, said("", strings.Repeat("x", 21), flat), sending.CaptionLong)
+	assert.NotContains(t, said(sending.Shorten, strings.Repeat("x", 21), flat), sending.CaptionLong)
+	assert.Contains(t, said("", "#a #b #c", flat), sending.ManyHashtags)
 	assert.Equal(t, "The caption is 1 too long: at most 20 there, counted in signs.",
-		sending.Fits([]sending.Piece{flat}, strings.Repeat("x", 21), l, nil)[2].Said)
+		sending.Fits([]sending.Piece{flat}, strings.Repeat("x", 21), l, sending.Chosen{})[2].Said)
+}
+
+// TestPostsHaveEachPieceOnce, in their order, and none has more than is taken.
+func TestPostsHaveEachPieceOnce(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		l := sending.Limits{MostPictures: rapid.IntRange(1, 6).Draw(t, "most")}
+		n := rapid.IntRange(0, 20).Draw(t, "pieces")
+		chosen := sending.Chosen{Split: true, Pieces: map[int]sending.Mend{}}
+		var want, got []int
+		for i := range n {
+			if rapid.Bool().Draw(t, "left out") {
+				chosen.Pieces[i] = sending.Mend{Way: sending.LeaveOut}
+			} else {
+				want = append(want, i)
+			}
+		}
+		for _, post := range l.Posts(n, chosen) {
+			assert.NotEmpty(t, post)
+			assert.LessOrEqual(t, len(post), l.MostPictures)
+			got = append(got, post...)
+		}
+		assert.Equal(t, want, got)
+	})
+}
+
+// TestACutIsWhereThePointIs, as far as the picture goes, and always in it.
+func TestACutIsWhereThePointIs(t *testing.T) {
+	l := sending.Limits{Narrowest: 0.8, Widest: 1.25, MostSide: 1080, MostWidth: 800}
+	rapid.Check(t, func(t *rapid.T) {
+		p := sending.Piece{Kind: "picture", Size: geometry.Size{Width: rapid.IntRange(400, 9000).Draw(t, "width"),
+			Height: rapid.IntRange(400, 9000).Draw(t, "height")}}
+		at := geometry.Point{X: rapid.Float64Range(0, 1).Draw(t, "x"), Y: rapid.Float64Range(0, 1).Draw(t, "y")}
+		x, y, w, h := l.Cut(p, &at)
+		assert.GreaterOrEqual(t, min(x, y), 0.0)
+		assert.LessOrEqual(t, max(x+w, y+h), 1.0001)
+		assert.True(t, at.X >= x-0.01 && at.X <= x+w+0.01 && at.Y >= y-0.01 && at.Y <= y+h+0.01, "%v is in %v %v %v %v", at, x, y, w, h)
+		made := l.Made(p, sending.Crop).Size
+		assert.LessOrEqual(t, made.Width, 800)
+	})
 }

@@ -51,8 +51,9 @@ const shownBy: Record<string, string[]> = {
   site: ["sites"],
   logo: ["logos"],
   page: ["pages"],
-  dispatch: ["dispatches"],
-  dispatch_post: ["dispatches"],
+  page_feed: ["page-feeds"],
+  dispatch: ["dispatches", "calendar", "page-feeds"],
+  dispatch_post: ["dispatches", "calendar"],
   placement: ["asset"],
   public_address: ["public-addresses", "asset"],
   intake: ["intakes", "trail"], // it can be undone from its first file on

@@ -195,6 +195,16 @@ export const useDispatches = (brand: string, before?: number) =>
     placeholderData: keepPreviousData,
     queryFn: () => ask(client.GET("/api/brands/{brand}/dispatches", { params: { path: { brand }, query: { before } } })),
   });
+/** useCalendar lists what goes out and went out from a moment until before another one. */
+export const useCalendar = (brand: string, from: string, to: string) =>
+  useQuery({
+    queryKey: ["calendar", from, to],
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/calendar", { params: { path: { brand }, query: { from, to } } })),
+  });
+/** usePageFeeds lists what feeds pages by itself. */
+export const usePageFeeds = (brand: string) =>
+  useQuery({ queryKey: ["page-feeds"], queryFn: () => ask(client.GET("/api/brands/{brand}/page-feeds", at(brand))) });
 /** useLogos lists the logos of the brand, the newest first. */
 export const useLogos = (brand: string) =>
   useQuery({ queryKey: ["logos"], queryFn: () => ask(client.GET("/api/brands/{brand}/logos", at(brand))) });

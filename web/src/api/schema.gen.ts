@@ -2166,6 +2166,136 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/dispatches/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["changeDispatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["getCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/calendar-feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeCalendarFeed"];
+        delete: operations["endCalendarFeed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/pages/{id}/rhythm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setRhythm"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/page-feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listPageFeeds"];
+        put?: never;
+        post: operations["addPageFeed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/page-feeds/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["changePageFeed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/dispatch-posts/{id}/moment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["moveDispatchPost"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/dispatch-posts/{id}": {
         parameters: {
             query?: never;
@@ -3639,6 +3769,8 @@ export interface components {
             name: string;
             /** @description The stars of reviewers are the team's; else they are shown beside */
             reviewersCount: boolean;
+            /** @description A dispatch waits for the go of a second person */
+            secondGo: boolean;
             /** @description What an item must have to be called described */
             needs: components["schemas"]["Need"][];
         };
@@ -3652,6 +3784,7 @@ export interface components {
         BrandChange: {
             name?: string;
             reviewersCount?: boolean;
+            secondGo?: boolean;
             needs?: components["schemas"]["Need"][];
         };
         NewMember: {
@@ -5002,16 +5135,15 @@ export interface components {
             /** @enum {string} */
             captionIn: "signs" | "code_points" | "utf16" | "bytes" | "";
             mostPictures: number;
+            rhythm: components["schemas"]["Beat"][];
         };
         NewDispatch: {
             selection: components["schemas"]["Selection"];
             caption: string;
-            /**
-             * Format: date-time
-             * @description Absent is now
-             */
-            due?: string;
-            zone?: string;
+            /** @description What clocks of each page show when it is due, as 2026-11-28T09:00; absent is now */
+            at?: string;
+            /** @description The next free moment of the rhythm of each page */
+            slot?: boolean;
             pages: components["schemas"]["NewDispatchPost"][];
         };
         NewDispatchPost: {
@@ -5019,6 +5151,8 @@ export interface components {
             page: number;
             /** @description Where it differs */
             caption?: string;
+            /** @description The title of an album there */
+            album?: string;
             mends?: components["schemas"]["Mend"][];
         };
         Mend: {
@@ -5028,7 +5162,10 @@ export interface components {
              */
             item: number;
             /** @enum {string} */
-            mend: "crop" | "pad" | "leave_out" | "shorten";
+            mend: "crop" | "pad" | "leave_out" | "shorten" | "split";
+            /** @description What stays in sight when it is cut, where that is not the focal point */
+            x?: number;
+            y?: number;
         };
         DispatchCheck: {
             against: components["schemas"]["SendingCheck"];
@@ -5037,9 +5174,95 @@ export interface components {
         PageCheck: {
             /** Format: int64 */
             page: number;
+            /** @description As it goes there */
+            caption: string;
+            /** Format: date-time */
+            due: string;
+            /** @description What clocks of the page show then */
+            wall: string;
+            zone: string;
+            /** @description How many posts it becomes there */
+            posts: number;
+            /** @description What is left of items that are cut */
+            cuts: components["schemas"]["Cut"][];
             /** @description How long the caption is, as the page counts it */
             count: number;
             findings: components["schemas"]["DispatchFinding"][];
+        };
+        Cut: {
+            /** Format: int64 */
+            item: number;
+            x: number;
+            y: number;
+            width: number;
+            height: number;
+        };
+        CalendarPost: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            dispatch: number;
+            /**
+             * Format: int64
+             * @description 0 is one that is not connected any more
+             */
+            page: number;
+            pageName: string;
+            /** @enum {string} */
+            phase: "planned" | "preparing" | "placing" | "settling" | "unsure" | "out" | "refused" | "cancelled";
+            /** Format: date-time */
+            due: string;
+            wall: string;
+            zone: string;
+            items: number;
+            /**
+             * Format: int64
+             * @description The first of them
+             */
+            item?: number;
+            caption: string;
+            withdrawn: boolean;
+            /** @description It waits for a go or is held */
+            still: boolean;
+            /** @description Another post goes to the page within the hour */
+            crowded: boolean;
+            /** @description The rights in one of its items end before */
+            ends: boolean;
+        };
+        Beat: {
+            /** @description 0 is Sunday */
+            weekday: number;
+            /** @description Since midnight */
+            minute: number;
+        };
+        PageFeed: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            page: number;
+            pageName: string;
+            /** Format: int64 */
+            album: number;
+            albumTitle: string;
+            caption: string;
+            running: boolean;
+            /** Format: date-time */
+            next?: string;
+            /**
+             * Format: int64
+             * @description What comes next
+             */
+            item?: number;
+            /** @description How many of the album were not shown there */
+            left: number;
+            trouble: string;
+        };
+        NewPageFeed: {
+            /** Format: int64 */
+            page: number;
+            /** Format: int64 */
+            album: number;
+            caption: string;
         };
         DispatchFinding: {
             /**
@@ -5050,7 +5273,7 @@ export interface components {
             what: string;
             said: string;
             hinders: boolean;
-            mends: ("crop" | "pad" | "leave_out" | "shorten")[];
+            mends: ("crop" | "pad" | "leave_out" | "shorten" | "split")[];
         };
         Dispatch: {
             /** Format: int64 */
@@ -5061,6 +5284,15 @@ export interface components {
             due: string;
             /** Format: date-time */
             created: string;
+            /** @description For somebody else's go */
+            waits: boolean;
+            /** @description I prepared it */
+            mine: boolean;
+            /** @description Who said go */
+            goBy?: string;
+            held: boolean;
+            /** @description What made it, where that was nobody */
+            origin: string;
             posts: components["schemas"]["DispatchPost"][];
         };
         DispatchPost: {
@@ -5077,6 +5309,32 @@ export interface components {
             /** @description How many of its pictures are at the service */
             brought: number;
             withdrawn: boolean;
+            /** Format: date-time */
+            due: string;
+            /** @description What clocks of its page show when it is due */
+            wall: string;
+            zone: string;
+            /** @description The album there */
+            album: string;
+            /** @description It can be taken back from here */
+            takesBack: boolean;
+            seen?: components["schemas"]["SeenPost"];
+        };
+        SeenPost: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: date-time
+             * @description When it was missed first
+             */
+            gone?: string;
+            /** @description How it differs from what was sent */
+            said: string[];
+            /** Format: int64 */
+            outlet: number;
+            /** @description Its pictures there, by their ids */
+            media: string[];
+            trouble: string;
         };
         LogoChange: {
             selection: components["schemas"]["Selection"];
@@ -9383,6 +9641,205 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    changeDispatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @enum {string} */
+                    what: "go" | "hold" | "carry_on" | "cancel" | "withdraw";
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCalendar: {
+        parameters: {
+            query: {
+                from: string;
+                to: string;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What goes out and went out between two moments, by its moment */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarPost"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeCalendarFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A new address of one's own to subscribe to; an earlier one ends */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        address: string;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endCalendarFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    setRhythm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    beats: components["schemas"]["Beat"][];
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPageFeeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What feeds pages by itself, with what comes next */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageFeed"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addPageFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPageFeed"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePageFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @enum {string} */
+                    what: "go" | "stop" | "remove";
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    moveDispatchPost: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description What clocks of its page show */
+                    wall: string;
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
     changeDispatchPost: {
         parameters: {
             query?: never;
@@ -9397,7 +9854,7 @@ export interface operations {
             content: {
                 "application/json": {
                     /** @enum {string} */
-                    what: "cancel" | "again" | "there" | "not_there" | "withdraw";
+                    what: "cancel" | "again" | "there" | "not_there" | "withdraw" | "look";
                 };
             };
         };

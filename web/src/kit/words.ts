@@ -62,6 +62,10 @@ export function when(at: string) {
 /** exactly is a moment in full, for a tooltip. */
 export const exactly = (at: string) => new Date(at).toLocaleString("en-GB", { dateStyle: "full", timeStyle: "medium" });
 
+/** clockOf is what clocks show somewhere, such as 2026-11-28T09:00, as people write it. */
+export const clockOf = (wall: string) =>
+  new Date(`${wall}Z`).toLocaleString("en-GB", { dateStyle: "long", timeStyle: "short", timeZone: "UTC" });
+
 /** dayOf is the day of a moment here, as people say it. */
 export function dayOf(at: string, now = new Date()) {
   const date = new Date(at);

@@ -35,7 +35,7 @@ export function Path({
     : me.everywhere.includes("bring_in")
       ? "/b/$brand/arrivals"
       : undefined;
-  const present = ["galleries", "sizes", "taken-along", "embeds", "addresses", "dispatches", "outlets"].includes(page ?? "")
+  const present = ["galleries", "sizes", "taken-along", "embeds", "addresses", "dispatches", "outlets", "calendar"].includes(page ?? "")
     ? "send-out"
     : page === "tags"
       ? "describe"

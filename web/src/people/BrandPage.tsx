@@ -57,6 +57,15 @@ export function BrandPage({ me }: { me: Me }) {
             </p>
           </section>
           <section>
+            <h2 className="mb-1 text-base">Sending to pages</h2>
+            <Switch label="A second person says “go”" checked={settings.secondGo} onChange={(on) => void save({ secondGo: on })} />
+            <p className="text-dense text-ink-soft">
+              {settings.secondGo
+                ? "Nothing leaves for a social page before somebody else than the one who prepared it has looked at it."
+                : "Who prepares a dispatch sends it."}
+            </p>
+          </section>
+          <section>
             <h2 className="mb-1 text-base">A described item has</h2>
             <p className="mb-2 text-dense text-ink-soft">The number at Describe counts what lacks any of these.</p>
             <div className="grid grid-cols-2 gap-x-4 max-md:grid-cols-1">

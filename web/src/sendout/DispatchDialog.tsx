@@ -1,86 +1,76 @@
-import { CircleAlert, Info, RefreshCw } from "lucide-react";
+import { RefreshCw } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
-import { mediaAddress, messageOf, type Schema, type Selection } from "~/api/client";
-import { useDispatchCheck, usePages } from "~/api/queries";
-import { rows, useRow } from "~/api/rows";
+import { messageOf, type Selection } from "~/api/client";
+import { useBrandSettings, useDispatchCheck, usePages } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { Choice, TextArea, TextField } from "~/kit/Field";
-import { items, plural, titleOf } from "~/kit/words";
-import { LeavingCheck } from "~/sheet/LeavingCheck";
+import { items, plural } from "~/kit/words";
 import { refreshPages, sendDispatch } from "./acts";
-
-type Page = Schema["Page"];
-type Finding = Schema["DispatchFinding"];
-type Mend = Schema["Mend"];
-
-const mendNames: Record<Mend["mend"], string> = {
-  crop: "Cut it to fit",
-  pad: "Add a border",
-  leave_out: "Leave it out",
-  shorten: "Shorten it",
-};
+import { DispatchCheck } from "./DispatchCheck";
+import { audience, emptyDraft, mended, wanted, type Draft, type Mend, type OnPage, type PageCheck } from "./dispatching";
+import { PageChoice } from "./PageChoice";
 
 /** DispatchDialog sends items to pages: where, with which words, when; what a page does not take is mended before "go". */
 export function DispatchDialog({
   brand,
   selection,
   count,
+  caption = "",
   onClose,
 }: {
   brand: string;
   selection: Selection;
   count: number;
+  caption?: string;
   onClose: () => void;
 }) {
   const pages = usePages(brand).data;
-  const [chosen, setChosen] = useState<number[]>([]);
-  const [caption, setCaption] = useState("");
-  const [mends, setMends] = useState<Record<number, Mend[]>>({});
-  const [when, setWhen] = useState<"now" | "at">("now");
-  const [moment, setMoment] = useState("");
+  const second = useBrandSettings(brand).data?.secondGo;
+  const [draft, setDraft] = useState<Draft>({ ...emptyDraft, caption });
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
-  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   useEffect(() => void refreshPages(brand), [brand]);
-  const wanted = useMemo<Schema["NewDispatch"]>(
-    () => ({ selection, caption, pages: chosen.map((page) => ({ page, mends: mends[page] ?? [] })) }),
-    [selection, caption, chosen, mends],
-  );
-  const checked = useDispatchCheck(brand, useLater(wanted, 250), chosen.length > 0);
-  const check = checked.data;
-  const toggle = (page: number) => setChosen(chosen.includes(page) ? chosen.filter((p) => p !== page) : [...chosen, page]);
-  const mend = (page: number, all: Mend[]) =>
-    setMends((before) => {
-      const kept = (before[page] ?? []).filter((m) => !all.some((n) => n.item === m.item));
-      return { ...before, [page]: [...kept, ...all] };
-    });
-  const open = check?.pages.flatMap((p) => p.findings.filter((f) => f.hinders)) ?? [];
-  const mendable = open.filter((f) => f.mends.length > 0);
-  const mendAll = () => {
-    for (const p of check!.pages)
-      mend(
-        p.page,
-        p.findings.filter((f) => f.hinders && f.mends[0]).map((f) => ({ item: f.item, mend: f.mends[0]! })),
-      );
+  const asked = useMemo(() => wanted(selection, draft), [selection, draft]);
+  const to = pages?.filter((p) => p.id in draft.pages) ?? [];
+  const checked = useDispatchCheck(brand, useLater(asked, 250), to.length > 0 && (draft.when !== "at" || !!draft.at));
+  const check = to.length > 0 ? checked.data : undefined;
+  const ofPage = (page: number) => check?.pages.find((p) => p.page === page);
+  const change = (page: number, on: OnPage | undefined) => {
+    const next = { ...draft.pages };
+    if (on) next[page] = on;
+    else delete next[page];
+    setDraft({ ...draft, pages: next });
   };
+  const mend = (mends: { page: number; mend: Mend }[]) => {
+    const next = { ...draft.pages };
+    for (const m of mends) if (next[m.page]) next[m.page] = { ...next[m.page]!, mends: mended(next[m.page]!.mends, [m.mend]) };
+    setDraft({ ...draft, pages: next });
+  };
+  const open = check?.pages.flatMap((p) => p.findings.filter((f) => f.hinders)).length ?? 0;
+  const ready = to.length > 0 && open === 0 && (draft.when !== "at" || !!draft.at);
   const go = async () => {
     setBusy(true);
     setProblem(undefined);
     try {
-      const due = when === "at" ? new Date(moment) : undefined;
-      if (due && Number.isNaN(due.getTime())) throw new Error("Choose the day and the time.");
-      await sendDispatch(brand, { ...wanted, zone, ...(due ? { due: due.toISOString() } : {}) });
+      await sendDispatch(brand, asked);
       onClose();
     } catch (error) {
       setProblem(messageOf(error));
       setBusy(false);
     }
   };
-  const to = pages?.filter((p) => chosen.includes(p.id)) ?? [];
+  const what = `${count.toLocaleString("en-GB")} to ${plural(Math.max(1, to.length), "page")}`;
   return (
     <Dialog wide title={`Send ${items(count)} to pages`} about="Nothing leaves before you press the last button." onClose={onClose}>
       <div className="space-y-4" data-dispatch>
+        <TextArea
+          label="Caption"
+          rows={3}
+          value={draft.caption}
+          hint="{title}, {credit} and {tags} are filled with what the items say."
+          onChange={(e) => setDraft({ ...draft, caption: e.target.value })}
+        />
         <section aria-label="Where">
           <header className="mb-1 flex items-center gap-2">
             <h3 className="flex-1 text-base">Where</h3>
@@ -93,84 +83,70 @@ export function DispatchDialog({
           )}
           <ul className="space-y-1">
             {pages?.map((p) => (
-              <li key={p.id} data-page-choice={p.remote}>
-                <label className="flex gap-2 rounded-patch border border-line p-2 has-checked:border-saffron has-checked:bg-saffron-wash">
-                  <input type="checkbox" className="mt-1 accent-sea" checked={chosen.includes(p.id)} onChange={() => toggle(p.id)} />
-                  <span>
-                    <span className="block font-medium">{p.name}</span>
-                    <span className="block text-small text-plum">Seen by {p.audience}</span>
-                  </span>
-                </label>
-              </li>
+              <PageChoice
+                key={p.id}
+                brand={brand}
+                page={p}
+                on={draft.pages[p.id]}
+                shared={draft.caption}
+                check={ofPage(p.id)}
+                later={draft.when !== "now"}
+                onChange={(on) => change(p.id, on)}
+              />
             ))}
           </ul>
         </section>
-        <div>
-          <TextArea label="Caption" rows={3} value={caption} onChange={(e) => setCaption(e.target.value)} />
-          {check && <p className="text-small text-ink-soft">{check.pages.map((p) => said(pages, p.page, p.count)).join(" · ")}</p>}
-        </div>
-        {chosen.length > 0 && (
-          <section aria-label="The check">
-            <header className="mb-1 flex items-center gap-2">
-              <h3 className="flex-1 text-base">The check</h3>
-              {mendable.length > 1 && <Button onClick={mendAll}>Mend all {mendable.length}</Button>}
-            </header>
-            {checked.error && (
-              <p role="alert" className="text-tomato">
-                {checked.error.message}
-              </p>
-            )}
-            <LeavingCheck check={check?.against} />
-            <ul className="mt-1 space-y-1">
-              {check?.pages.flatMap((p) =>
-                p.findings.map((f) => (
-                  <FindingRow
-                    key={`${p.page} ${f.item} ${f.what}`}
-                    brand={brand}
-                    finding={f}
-                    page={to.length > 1 ? to.find((t) => t.id === p.page)?.name : undefined}
-                    onMend={(m) => mend(p.page, [{ item: f.item, mend: m }])}
-                  />
-                )),
-              )}
-            </ul>
-          </section>
-        )}
         <div className="flex flex-wrap items-end gap-3">
-          <div className="w-48">
+          <div className="w-56">
             <Choice
               label="When"
-              value={when}
+              value={draft.when}
               options={[
                 { value: "now", label: "now" },
-                { value: "at", label: "at a moment" },
+                { value: "at", label: "at a time" },
+                { value: "slot", label: "at the next free moment" },
               ]}
-              onChange={setWhen}
+              onChange={(when) => setDraft({ ...draft, when })}
             />
           </div>
-          {when === "at" && (
+          {draft.when === "at" && (
             <div className="w-64">
               <TextField
-                label={`Day and time (${zone})`}
+                label="Day and time, on each page’s clock"
                 type="datetime-local"
-                value={moment}
-                onChange={(e) => setMoment(e.target.value)}
+                value={draft.at}
+                onChange={(e) => setDraft({ ...draft, at: e.target.value })}
               />
             </div>
           )}
+          {draft.when === "slot" && (
+            <p className="flex-1 text-small text-ink-soft">By the rhythm of each page, which is set under Outlets.</p>
+          )}
         </div>
+        {to.length > 0 && (
+          <DispatchCheck
+            brand={brand}
+            pages={to}
+            check={check}
+            error={checked.error}
+            mendsOf={(page) => draft.pages[page]?.mends ?? []}
+            onMend={mend}
+          />
+        )}
         {problem && (
           <p role="alert" className="text-tomato">
             {problem}
           </p>
         )}
         <div className="flex flex-wrap items-center gap-3 border-t border-line pt-3">
-          <Button tone="strap" disabled={busy || chosen.length === 0 || open.length > 0} onClick={() => void go()}>
-            {when === "now" ? "Send" : "Plan"} {count.toLocaleString("en-GB")} to {plural(Math.max(1, chosen.length), "page")}
+          <Button tone="strap" disabled={busy || !ready} onClick={() => void go()}>
+            {second ? `Ask for “go”: ${what}` : `${draft.when === "now" ? "Send" : "Plan"} ${what}`}
           </Button>
           <p className="min-w-48 flex-1 text-small text-plum">
-            {to.length > 0 ? `Seen by ${to.map((p) => p.audience).join("; ")}.` : "Choose at least one page."}
-            {open.length > 0 && ` ${plural(open.length, "thing")} to mend first.`}
+            {to.length > 0 ? audience(to) : "Choose at least one page."}
+            {posts(check?.pages) > to.length && ` ${posts(check?.pages)} posts.`}
+            {open > 0 && ` ${plural(open, "thing")} to mend first.`}
+            {second && ready && " Somebody else says “go”."}
           </p>
         </div>
       </div>
@@ -178,48 +154,7 @@ export function DispatchDialog({
   );
 }
 
-/** said tells how long a caption is for a page. */
-function said(pages: Page[] | undefined, id: number, count: number) {
-  const page = pages?.find((p) => p.id === id);
-  return page?.caption ? `${count} of ${page.caption} on ${page.name}` : `${count} on ${page?.name ?? ""}`;
-}
-
-/** FindingRow is one thing that a page does not take, with its mends. */
-function FindingRow({
-  brand,
-  finding: f,
-  page,
-  onMend,
-}: {
-  brand: string;
-  finding: Finding;
-  page: string | undefined;
-  onMend: (mend: Mend["mend"]) => void;
-}) {
-  const row = useRow(f.item);
-  if (f.item && !row) rows.want([f.item]);
-  return (
-    <li className="flex flex-wrap items-center gap-2 rounded-patch border border-line p-1.5" data-finding={f.what}>
-      {row ? (
-        <img src={mediaAddress(brand, row, "small")} alt="" className="h-9 w-12 rounded object-cover" />
-      ) : f.hinders ? (
-        <CircleAlert size={18} className="shrink-0 text-tomato" aria-hidden="true" />
-      ) : (
-        <Info size={18} className="shrink-0 text-ink-soft" aria-hidden="true" />
-      )}
-      <span className={`min-w-40 flex-1 text-dense ${f.hinders ? "" : "text-ink-soft"}`}>
-        {row && <span className="font-medium">{titleOf(row)}: </span>}
-        {page && `${page}: `}
-        {f.said}
-      </span>
-      {f.mends.map((m) => (
-        <Button key={m} onClick={() => onMend(m)}>
-          {mendNames[m]}
-        </Button>
-      ))}
-    </li>
-  );
-}
+const posts = (pages: PageCheck[] | undefined) => pages?.reduce((n, p) => n + p.posts, 0) ?? 0;
 
 /** useLater is a value once it has not changed for some milliseconds. */
 function useLater<T>(value: T, ms: number): T {

@@ -1,11 +1,15 @@
+import { Link } from "@tanstack/react-router";
 import { ExternalLink } from "lucide-react";
 import { useState } from "react";
 import { mediaAddress, type Schema } from "~/api/client";
-import { useDispatches } from "~/api/queries";
+import { useDispatches, usePages } from "~/api/queries";
 import { rows, useRow } from "~/api/rows";
 import { Button } from "~/kit/Button";
-import { exactly, items, plural, when } from "~/kit/words";
-import { changePost } from "./acts";
+import { clockOf, exactly, items, plural, when } from "~/kit/words";
+import { changeDispatch, changePost } from "./acts";
+import { DispatchDialog } from "./DispatchDialog";
+import { audience, type Page } from "./dispatching";
+import { SeenThere } from "./SeenThere";
 
 type Dispatch = Schema["Dispatch"];
 type Post = Schema["DispatchPost"];
@@ -14,10 +18,17 @@ type Post = Schema["DispatchPost"];
 export function DispatchesPage({ brand }: { brand: string }) {
   const [before, setBefore] = useState<number>();
   const { data: all, error } = useDispatches(brand, before);
+  const pages = usePages(brand).data ?? [];
   return (
     <div className="min-h-0 flex-1 overflow-y-auto" data-page="dispatches">
       <div className="stitch-b flex items-center gap-3 px-4 py-2">
         <h1 className="flex-1 text-lg">Dispatches</h1>
+        <Link to="/b/$brand/calendar" params={{ brand }} className="text-sea underline">
+          Calendar
+        </Link>
+        <Link to="/b/$brand/outlets" params={{ brand }} search={{}} className="text-sea underline">
+          Outlets
+        </Link>
       </div>
       <div className="mx-auto max-w-4xl space-y-4 p-4">
         {error && <p className="text-tomato">{error.message}</p>}
@@ -28,7 +39,7 @@ export function DispatchesPage({ brand }: { brand: string }) {
           </p>
         )}
         {all?.map((d) => (
-          <OneDispatch key={d.id} brand={brand} dispatch={d} />
+          <OneDispatch key={d.id} brand={brand} dispatch={d} pages={pages} />
         ))}
         <div className="flex gap-2">
           {before !== undefined && <Button onClick={() => setBefore(undefined)}>The newest</Button>}
@@ -39,17 +50,55 @@ export function DispatchesPage({ brand }: { brand: string }) {
   );
 }
 
-function OneDispatch({ brand, dispatch: d }: { brand: string; dispatch: Dispatch }) {
+/** seenBy says who will see the posts of a dispatch. */
+const seenBy = (posts: Post[], pages: Page[]) => audience(pages.filter((g) => posts.some((p) => p.page === g.name)));
+
+function OneDispatch({ brand, dispatch: d, pages }: { brand: string; dispatch: Dispatch; pages: Page[] }) {
   const planned = new Date(d.due) > new Date();
+  const act = (what: Parameters<typeof changeDispatch>[2]) => void changeDispatch(brand, d.id, what);
+  const waiting = d.posts.filter((p) => p.phase === "planned" || p.phase === "preparing").length;
+  const out = d.posts.filter((p) => p.phase === "out" && !p.withdrawn && p.takesBack).length;
   return (
     <section aria-label={`Dispatch of ${exactly(d.created)}`} className="rounded-xl border border-line bg-card p-4" data-dispatch={d.id}>
-      <h2 className="text-base">
-        {items(d.items)} to {plural(d.posts.length, "page")}
-      </h2>
-      <p className="text-small text-ink-soft">
-        {planned ? `planned for ${exactly(d.due)}` : when(d.due)}
-        {d.by && `, by ${d.by}`}
-      </p>
+      <header className="flex flex-wrap items-start gap-2">
+        <div className="min-w-56 flex-1">
+          <h2 className="text-base">
+            {items(d.items)} {d.posts.length === 1 ? `to ${d.posts[0]!.page}` : `in ${plural(d.posts.length, "post")}`}
+          </h2>
+          <p className="text-small text-ink-soft">
+            {planned ? `planned for ${exactly(d.due)}` : when(d.due)}
+            {d.origin ? `, fed by ${d.origin}` : d.by && `, by ${d.by}`}
+            {d.goBy && `; ${d.goBy} said “go”`}
+          </p>
+        </div>
+        {d.held && waiting > 0 && <Button onClick={() => act("carry_on")}>Carry on</Button>}
+        {!d.held && !d.waits && waiting > 0 && (
+          <Button tone="quiet" onClick={() => act("hold")}>
+            Hold
+          </Button>
+        )}
+        {waiting > 1 && <Button onClick={() => act("cancel")}>Cancel all {waiting}</Button>}
+        {out > 1 && (
+          <Button tone="quiet" onClick={() => act("withdraw")}>
+            Take all {out} back
+          </Button>
+        )}
+      </header>
+      {d.waits && (
+        <div className="mt-2 flex flex-wrap items-center gap-3 rounded-patch bg-saffron-wash p-2" data-waits>
+          <p className="min-w-56 flex-1">
+            {d.mine
+              ? "It waits until somebody else has looked at it and says “go”."
+              : `${d.by ?? "Somebody"} asks you to look at it and say “go”. ${seenBy(d.posts, pages)}`}
+          </p>
+          {!d.mine && (
+            <Button tone="strap" onClick={() => act("go")}>
+              Go: {d.items} to {plural(new Set(d.posts.map((p) => p.page)).size, "page")}
+            </Button>
+          )}
+        </div>
+      )}
+      {d.held && waiting > 0 && <p className="mt-1 text-small text-tomato">Held: nothing of it leaves until somebody lets it carry on.</p>}
       <ul className="mt-2 space-y-2">
         {d.posts.map((p) => (
           <PostRow key={p.id} brand={brand} post={p} />
@@ -66,7 +115,7 @@ export function standing(p: Post): string {
   if (p.withdrawn) return "Taken back";
   switch (p.phase) {
     case "planned":
-      return "Planned";
+      return `Planned for ${clockOf(p.wall)} in ${p.zone}`;
     case "preparing":
       return `Being brought there: ${p.brought} of ${p.items.length}`;
     case "placing":
@@ -91,6 +140,7 @@ function tone(p: Post) {
 
 function PostRow({ brand, post: p }: { brand: string; post: Post }) {
   const act = (what: Parameters<typeof changePost>[2]) => void changePost(brand, p.id, what);
+  const [onward, setOnward] = useState(false);
   return (
     <li className="flex flex-wrap items-center gap-2 border-t border-line pt-2" data-post={p.phase}>
       <span className="flex gap-1">
@@ -104,6 +154,7 @@ function PostRow({ brand, post: p }: { brand: string; post: Post }) {
           {standing(p)}
         </span>
         {p.caption && <span className="block truncate text-small text-ink-soft">{p.caption}</span>}
+        {p.album && <span className="block truncate text-small text-ink-soft">Album there: {p.album}</span>}
       </span>
       {p.phase === "out" && p.address && !p.withdrawn && (
         <a href={p.address} target="_blank" rel="noreferrer" className="inline-flex items-center gap-1 text-plum underline">
@@ -118,10 +169,25 @@ function PostRow({ brand, post: p }: { brand: string; post: Post }) {
           <Button onClick={() => act("not_there")}>It is not, send again</Button>
         </>
       )}
-      {p.phase === "out" && !p.withdrawn && (
+      {p.phase === "out" && !p.withdrawn && p.takesBack && (
         <Button tone="quiet" onClick={() => act("withdraw")}>
           Take it back
         </Button>
+      )}
+      {p.items.length > 0 && (
+        <Button tone="quiet" onClick={() => setOnward(true)}>
+          Send to other pages…
+        </Button>
+      )}
+      {p.seen && p.phase === "out" && !p.withdrawn && <SeenThere brand={brand} seen={p.seen} onLook={() => act("look")} />}
+      {onward && (
+        <DispatchDialog
+          brand={brand}
+          selection={{ ids: p.items }}
+          count={p.items.length}
+          caption={p.caption}
+          onClose={() => setOnward(false)}
+        />
       )}
       {underWay.has(p.phase) && <span className="sr-only">under way</span>}
     </li>

@@ -8,6 +8,7 @@ import { Choice, TextField } from "~/kit/Field";
 import { when } from "~/kit/words";
 import { connectByToken, connectOutlet, disconnectOutlet, refreshPages } from "./acts";
 import { PageContent } from "./PageContent";
+import { PageRhythm } from "./PageRhythm";
 
 type Account = Schema["Outlet"];
 type Page = Schema["Page"];
@@ -115,7 +116,8 @@ function OneAccount({ brand, account: a, pages, may }: { brand: string; account:
 }
 
 function OnePage({ brand, page: p }: { brand: string; page: Page }) {
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useState<"content" | "rhythm">();
+  const toggle = (what: "content" | "rhythm") => setOpen(open === what ? undefined : what);
   return (
     <li className="rounded-xl border border-line bg-card p-3" data-of={p.remote}>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
@@ -128,14 +130,18 @@ function OnePage({ brand, page: p }: { brand: string; page: Page }) {
             <ExternalLink size={16} aria-hidden="true" /> Look at it
           </a>
         )}
-        <Button aria-expanded={open} onClick={() => setOpen(!open)}>
-          {open ? "Fold away" : "What is there"}
+        <Button aria-expanded={open === "rhythm"} onClick={() => toggle("rhythm")}>
+          Rhythm
+        </Button>
+        <Button aria-expanded={open === "content"} onClick={() => toggle("content")}>
+          {open === "content" ? "Fold away" : "What is there"}
         </Button>
       </div>
       <p className="mt-1 text-small text-ink-soft">
         Takes {p.limits.join(", ")}.{p.zone && ` Its times are those of ${p.zone.replaceAll("_", " ")}.`}
       </p>
-      {open && <PageContent brand={brand} page={p} />}
+      {open === "content" && <PageContent brand={brand} page={p} />}
+      {open === "rhythm" && <PageRhythm brand={brand} page={p} />}
     </li>
   );
 }

@@ -7,6 +7,7 @@ import { Dialog } from "~/kit/Dialog";
 import { copyText, tell } from "~/kit/notes";
 import { items } from "~/kit/words";
 import { LeavingCheck } from "~/sheet/LeavingCheck";
+import { useCarrying } from "~/satchel/carrying";
 import { useOffer } from "~/sheet/offers";
 import { useBrand } from "~/sheet/place";
 import { asSelection, useCount, useOnlySelected } from "~/sheet/selection";
@@ -55,6 +56,16 @@ export function SendOutActs({ me }: { me: Me }) {
         ]
       : [],
   );
+  const carried = useCarrying((s) => s.toPages);
+  if (carried)
+    return (
+      <DispatchDialog
+        brand={brand}
+        selection={{ ids: carried }}
+        count={carried.length}
+        onClose={() => useCarrying.setState({ toPages: undefined })}
+      />
+    );
   if (!asked) return null;
   const About = { gallery: SelectionGalleryDialog, addresses: MakePublicDialog, pages: DispatchDialog }[asked.what];
   return <About brand={brand} selection={asked.selection} count={asked.count} onClose={() => setAsked(undefined)} />;

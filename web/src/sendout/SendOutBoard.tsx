@@ -1,5 +1,5 @@
 import { Link } from "@tanstack/react-router";
-import { Globe, Images, Link2, ListChecks, Megaphone, Plug, Plus, Ruler } from "lucide-react";
+import { CalendarDays, Globe, Images, Link2, ListChecks, Megaphone, Plug, Plus, Ruler } from "lucide-react";
 import { useState } from "react";
 import type { Me } from "~/api/client";
 import { useDispatches, useEmbeds, useGalleries, useOverview } from "~/api/queries";
@@ -59,8 +59,16 @@ function Pages({ brand }: { brand: string }) {
   return (
     <section>
       <h2 className="mb-2 text-lg">Pages</h2>
-      <Link to="/b/$brand/outlets" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
+      <Link
+        to="/b/$brand/outlets"
+        params={{ brand }}
+        search={{}}
+        className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk"
+      >
         <Plug size={18} className="shrink-0 text-ink-soft" /> Outlets, and what is there
+      </Link>
+      <Link to="/b/$brand/calendar" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
+        <CalendarDays size={18} className="shrink-0 text-ink-soft" /> Calendar
       </Link>
       <Link to="/b/$brand/dispatches" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
         <Megaphone size={18} className="shrink-0 text-ink-soft" />

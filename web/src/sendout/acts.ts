@@ -72,8 +72,43 @@ export const sendDispatch = async (brand: string, wanted: Schema["NewDispatch"])
   tell(done.said);
 };
 
-/** changePost cancels, retries, decides about or takes back a post. */
-export const changePost = async (brand: string, id: number, what: "cancel" | "again" | "there" | "not_there" | "withdraw") => {
+/** changeDispatch says "go", holds, lets carry on, cancels or takes back a dispatch as a whole. */
+export const changeDispatch = async (brand: string, id: number, what: "go" | "hold" | "carry_on" | "cancel" | "withdraw") => {
+  try {
+    tell((await ask(client.POST("/api/brands/{brand}/dispatches/{id}", { ...on(brand, id), body: { what } }))).said);
+  } catch (error) {
+    warn(messageOf(error));
+  }
+};
+
+/** movePost gives a post another moment, as clocks of its page show it; it says whether it did. */
+export const movePost = async (brand: string, id: number, wall: string) => {
+  try {
+    tell((await ask(client.PUT("/api/brands/{brand}/dispatch-posts/{id}/moment", { ...on(brand, id), body: { wall } }))).said);
+    return true;
+  } catch (error) {
+    warn(messageOf(error));
+    return false;
+  }
+};
+
+/** setRhythm says when a page is posted to. */
+export const setRhythm = (brand: string, page: number, beats: Schema["Beat"][]) =>
+  act(brand, client.PUT("/api/brands/{brand}/pages/{id}/rhythm", { ...on(brand, page), body: { beats } }));
+
+export const addPageFeed = (brand: string, feed: Schema["NewPageFeed"]) =>
+  act(brand, client.POST("/api/brands/{brand}/page-feeds", { ...at(brand), body: feed }));
+
+export const changePageFeed = (brand: string, id: number, what: "go" | "stop" | "remove") =>
+  act(brand, client.POST("/api/brands/{brand}/page-feeds/{id}", { ...on(brand, id), body: { what } }));
+
+/** makeCalendarFeed gives one's own address of the calendar; an earlier one ends. */
+export const makeCalendarFeed = async (brand: string) => (await ask(client.POST("/api/brands/{brand}/calendar-feed", at(brand)))).address;
+
+export const endCalendarFeed = (brand: string) => act(brand, client.DELETE("/api/brands/{brand}/calendar-feed", at(brand)));
+
+/** changePost cancels, retries, decides about, takes back or looks at a post. */
+export const changePost = async (brand: string, id: number, what: "cancel" | "again" | "there" | "not_there" | "withdraw" | "look") => {
   try {
     const done = await ask(client.POST("/api/brands/{brand}/dispatch-posts/{id}", { ...on(brand, id), body: { what } }));
     tell(done.said);

@@ -14,6 +14,7 @@ import { TagsPage } from "~/describing/TagsPage";
 import { EmbedsPage } from "~/sendout/EmbedsPage";
 import { GalleriesPage } from "~/sendout/GalleriesPage";
 import { PickerPage } from "~/sendout/PickerPage";
+import { CalendarPage } from "~/sendout/CalendarPage";
 import { DispatchesPage } from "~/sendout/DispatchesPage";
 import { OutletsPage } from "~/sendout/OutletsPage";
 import { PublicPage } from "~/sendout/PublicPage";
@@ -66,6 +67,11 @@ const dispatches = createRoute({
   getParentRoute: () => brand,
   path: "dispatches",
   component: () => <ForMe>{(me) => <DispatchesPage brand={me.brand} />}</ForMe>,
+});
+const calendar = createRoute({
+  getParentRoute: () => brand,
+  path: "calendar",
+  component: () => <ForMe>{(me) => <CalendarPage brand={me.brand} />}</ForMe>,
 });
 const outlets = createRoute({
   getParentRoute: () => brand,
@@ -149,6 +155,7 @@ export const router = createRouter({
       addresses,
       dispatches,
       outlets,
+      calendar,
       sizes,
       takenAlong,
       tags,

@@ -199,6 +199,14 @@ func Cancel(p Post) Post {
 	return p
 }
 
+// Move gives a post another moment, as long as nothing visible of it was tried; any other stays as it is.
+func Move(p Post, due time.Time) Post {
+	if p.Phase == Planned || p.Phase == Preparing {
+		p.Due, p.NotBefore = due, time.Time{}
+	}
+	return p
+}
+
 // Decide is what a person says of a post that nobody could find out about: it is out there, under an id if they know one; or it is not,
 // and is sent again.
 func Decide(p Post, there bool, id string) Post {

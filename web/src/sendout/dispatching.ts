@@ -1,0 +1,66 @@
+import type { Schema, Selection } from "~/api/client";
+import { plural } from "~/kit/words";
+
+export type Page = Schema["Page"];
+export type Mend = Schema["Mend"];
+export type PageCheck = Schema["PageCheck"];
+
+/** OnPage is what differs for a page: its caption, where it has one of its own, the album there, and how what does not fit is mended. */
+export interface OnPage {
+  caption?: string;
+  album: string;
+  mends: Mend[];
+}
+
+/** Draft is a dispatch that is being put together. */
+export interface Draft {
+  caption: string;
+  when: "now" | "at" | "slot";
+  at: string;
+  pages: Record<number, OnPage>;
+}
+
+export const emptyDraft: Draft = { caption: "", when: "now", at: "", pages: {} };
+
+/** wanted is a draft as the server takes it. */
+export function wanted(selection: Selection, draft: Draft): Schema["NewDispatch"] {
+  return {
+    selection,
+    caption: draft.caption,
+    ...(draft.when === "at" && draft.at ? { at: draft.at } : {}),
+    ...(draft.when === "slot" ? { slot: true } : {}),
+    pages: Object.entries(draft.pages).map(([page, on]) => ({
+      page: Number(page),
+      mends: on.mends,
+      ...(on.caption === undefined ? {} : { caption: on.caption }),
+      ...(on.album.trim() ? { album: on.album.trim() } : {}),
+    })),
+  };
+}
+
+/** mended puts mends in place of those of the same items before; that of a caption and that of the number of posts stand side by side. */
+export function mended(before: Mend[], more: Mend[]): Mend[] {
+  const same = (a: Mend, b: Mend) => a.item === b.item && (a.item !== 0 || a.mend === b.mend);
+  return [...before.filter((m) => !more.some((n) => same(m, n))), ...more];
+}
+
+/** audience says who will see it, in one sentence: how many pages are for everyone, and how many members the others have. */
+export function audience(pages: Page[]): string {
+  const parts: string[] = [];
+  const open = pages.filter((p) => p.reach === "everyone");
+  const closed = pages.filter((p) => p.reach === "members");
+  const hidden = pages.filter((p) => p.reach === "nobody");
+  const only = pages.length === 1;
+  if (open.length > 0) parts.push(only ? "It is public" : open.length === pages.length ? "All are public" : `${is(open.length)} public`);
+  for (const p of closed) parts.push(`${only ? "it" : closed.length === 1 ? "one" : p.name} has ${plural(p.people, "member")}`);
+  if (hidden.length > 0)
+    parts.push(
+      only
+        ? "nobody sees it but those who work with it"
+        : `${is(hidden.length)} seen by nobody but those who work with ${hidden.length === 1 ? "it" : "them"}`,
+    );
+  const text = parts.join(", ");
+  return text ? text[0]!.toUpperCase() + text.slice(1) + "." : "";
+}
+
+const is = (n: number) => (n === 1 ? "one is" : `${n.toLocaleString("en-GB")} are`);
