@@ -22,7 +22,7 @@ func TestAnAccountIsConnected(t *testing.T) {
 	p.seeText("Tansyloft Workshop on Windward is connected.")
 	p.seeText("Seen by everyone; 96 people follow it")
 
-	p.clickOn(`[data-of="lt-2"] button`)
+	p.clickOn(`[data-of="lt-2"] button:last-of-type`)
 	p.see(`[data-of="lt-2"] [data-content] img`)
 	p.seeText("What we built 3, 2 of them by others")
 	p.until(`[...document.images].every(i => i.complete && i.naturalWidth > 0)`)

@@ -83,8 +83,8 @@ const (
 	Password = "correct horse"
 )
 
-// New builds the program, starts it on a free port, and signs in.
-func New(t *testing.T) *Process {
+// New builds the program, starts it on a free port with some more of an environment, and signs in.
+func New(t *testing.T, more ...string) *Process {
 	t.Helper()
 	ctx := context.Background()
 	program := filepath.Join(t.TempDir(), "satchel")
@@ -110,6 +110,7 @@ func New(t *testing.T) *Process {
 	require.NoError(t, err)
 	s := &Process{t: t, program: program, Address: at, Client: &http.Client{Jar: jar}, DB: db,
 		env: append(os.Environ(), "SATCHEL_DATABASE="+address, "SATCHEL_DATA="+t.TempDir(), "SATCHEL_ADDRESS="+at, "SATCHEL_MEASURES=no")}
+	s.env = append(s.env, more...)
 	s.Start()
 	t.Cleanup(func() { _ = s.command.Process.Kill() })
 	asJSON := map[string]string{"Content-Type": "application/json"}

@@ -50,7 +50,7 @@ export function CalendarPage({ brand }: { brand: string }) {
         </Button>
         {day !== today && <Button onClick={() => setDay(today)}>Today</Button>}
         <span className="flex-1" />
-        <div className="flex items-end gap-2 max-md:w-full">
+        <div className="flex flex-wrap items-end gap-2 max-md:w-full [&_select]:max-w-44">
           <Choice
             label="Show"
             value={view}
@@ -96,7 +96,7 @@ export function CalendarPage({ brand }: { brand: string }) {
         </div>
       ) : (
         <div className="min-h-0 flex-1 overflow-auto">
-          <div className="grid min-h-full min-w-[640px] grid-cols-7 auto-rows-fr" role="grid" aria-label={title}>
+          <div className="grid min-h-full min-w-[640px] grid-cols-7 auto-rows-fr" role="group" aria-label={title}>
             {days.map((d) => (
               <Day
                 key={d}
@@ -165,11 +165,15 @@ function Day({
       }),
     [day],
   );
+  useEffect(() => {
+    if (today) ref.current?.scrollIntoView({ block: "nearest" });
+  }, [today]);
   const date = fromKey(day);
   return (
     <div
       ref={ref}
-      role="gridcell"
+      role="group"
+      aria-label={fromKey(day).toLocaleDateString("en-GB", { dateStyle: "full" })}
       data-day={day}
       className={clsx(
         "min-h-24 border-r border-b border-line p-1",
@@ -178,7 +182,6 @@ function Day({
       )}
     >
       <p className={`mb-1 text-small ${today ? "font-bold text-sea" : "text-ink-soft"}`}>
-        <span className="sr-only">{date.toLocaleDateString("en-GB", { dateStyle: "full" })}</span>
         <span aria-hidden="true">
           {date.toLocaleDateString("en-GB", { weekday: "short" })} {date.getDate()}
           {today && ", today"}
@@ -208,23 +211,24 @@ function Entry({ post: p, wide, onOpen }: { post: CalendarPost; wide?: boolean; 
   }, [can, p]);
   const live = p.phase === "out" && !p.withdrawn;
   const bad = p.phase === "refused" || p.phase === "unsure" || p.ends;
-  const side = bad ? "border-l-tomato" : live ? "border-l-plum" : can ? "border-l-saffron" : "border-l-line-strong";
+  // Stitched is what is still to come, as everywhere; the dot says that it is live outside.
+  const edge = bad ? "border-tomato" : can ? "border-dashed border-saffron" : "border-line";
   return (
     <li>
       <button
         ref={ref}
         type="button"
         data-entry={p.id}
-        className={clsx(
-          "block w-full truncate rounded border border-l-4 border-line bg-card px-1.5 py-0.5 text-left text-small hover:bg-sunk",
-          side,
-        )}
+        className={clsx("block w-full truncate rounded-patch border bg-card px-1.5 py-0.5 text-left text-small hover:bg-sunk", edge)}
         title={`${clockOf(p.wall)} in ${p.zone}: ${items(p.items)} on ${p.pageName}. ${standingInBrief(p)}`}
         onClick={onOpen}
       >
+        {live && <span className="mr-1 inline-block size-2 rounded-full bg-plum" />}
         <span className="tabular-nums">{p.wall.slice(11)}</span> {wide ? `${p.pageName}: ${items(p.items)}` : p.pageName}
         {wide && ` · ${standingInBrief(p)}`}
-        {(p.crowded || p.ends) && <span className="text-tomato"> !</span>}
+        {wide && p.crowded && " · another within the hour"}
+        {p.ends && <span className="text-tomato">{wide ? " · rights end before" : " !"}</span>}
+        {!wide && p.crowded && <span className="text-tomato"> !</span>}
         <span className="sr-only">, {standingInBrief(p)}</span>
       </button>
     </li>
