@@ -2350,6 +2350,17 @@ type CalendarPost struct {
 // CalendarPostPhase defines model for CalendarPost.Phase.
 type CalendarPostPhase string
 
+// CameFrom defines model for CameFrom.
+type CameFrom struct {
+	Album string `json:"album"`
+
+	// Ids At most 500 of them
+	Ids    []int64 `json:"ids"`
+	Items  int     `json:"items"`
+	Name   string  `json:"name"`
+	Outlet int64   `json:"outlet"`
+}
+
 // CellChange defines model for CellChange.
 type CellChange struct {
 	Becomes string `json:"becomes"`
@@ -4214,6 +4225,21 @@ type PileWanted struct {
 	Sheet SheetQuery `json:"sheet"`
 }
 
+// Placed defines model for Placed.
+type Placed struct {
+	Origins []CameFrom `json:"origins"`
+	Pages   []PlacedOn `json:"pages"`
+}
+
+// PlacedOn defines model for PlacedOn.
+type PlacedOn struct {
+	// Ids At most 500 of them
+	Ids   *[]int64 `json:"ids,omitempty"`
+	Items int      `json:"items"`
+	Name  string   `json:"name"`
+	Page  int64    `json:"page"`
+}
+
 // PlannedMailing defines model for PlannedMailing.
 type PlannedMailing struct {
 	// Had They have had it already
@@ -5754,6 +5780,9 @@ type SetRoleJSONRequestBody SetRoleJSONBody
 // FindPileJSONRequestBody defines body for FindPile for application/json ContentType.
 type FindPileJSONRequestBody = PileWanted
 
+// CountPlacedJSONRequestBody defines body for CountPlaced for application/json ContentType.
+type CountPlacedJSONRequestBody = Selection
+
 // SetPreferencesJSONRequestBody defines body for SetPreferences for application/json ContentType.
 type SetPreferencesJSONRequestBody SetPreferencesJSONBody
 
@@ -6389,6 +6418,12 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/piles)
 	FindPile(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/placements)
+	ListPlaced(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/placements)
+	CountPlaced(c *gin.Context, brand Brand)
 
 	// (GET /api/brands/{brand}/preferences)
 	GetPreferences(c *gin.Context, brand Brand)
@@ -11380,6 +11415,56 @@ func (siw *ServerInterfaceWrapper) FindPile(c *gin.Context) {
 	siw.Handler.FindPile(c, brand)
 }
 
+// ListPlaced operation middleware
+func (siw *ServerInterfaceWrapper) ListPlaced(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPlaced(c, brand)
+}
+
+// CountPlaced operation middleware
+func (siw *ServerInterfaceWrapper) CountPlaced(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CountPlaced(c, brand)
+}
+
 // GetPreferences operation middleware
 func (siw *ServerInterfaceWrapper) GetPreferences(c *gin.Context) {
 
@@ -14315,6 +14400,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/dispatches", wrapper.SendDispatch)
 	router.POST(options.BaseURL+"/api/brands/:brand/dispatches/check", wrapper.CheckDispatch)
 	router.POST(options.BaseURL+"/api/brands/:brand/dispatches/:id", wrapper.ChangeDispatch)
+	router.GET(options.BaseURL+"/api/brands/:brand/placements", wrapper.ListPlaced)
+	router.POST(options.BaseURL+"/api/brands/:brand/placements", wrapper.CountPlaced)
 	router.GET(options.BaseURL+"/api/brands/:brand/calendar", wrapper.GetCalendar)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/calendar-feed", wrapper.EndCalendarFeed)
 	router.POST(options.BaseURL+"/api/brands/:brand/calendar-feed", wrapper.MakeCalendarFeed)
@@ -20502,6 +20589,88 @@ func (response FindPiledefaultApplicationProblemPlusJSONResponse) VisitFindPileR
 	return err
 }
 
+type ListPlacedRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListPlacedResponseObject interface {
+	VisitListPlacedResponse(w http.ResponseWriter) error
+}
+
+type ListPlaced200JSONResponse Placed
+
+func (response ListPlaced200JSONResponse) VisitListPlacedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPlaceddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPlaceddefaultApplicationProblemPlusJSONResponse) VisitListPlacedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CountPlacedRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *CountPlacedJSONRequestBody
+}
+
+type CountPlacedResponseObject interface {
+	VisitCountPlacedResponse(w http.ResponseWriter) error
+}
+
+type CountPlaced200JSONResponse struct {
+	Addresses int        `json:"addresses"`
+	Pages     []PlacedOn `json:"pages"`
+}
+
+func (response CountPlaced200JSONResponse) VisitCountPlacedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CountPlaceddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CountPlaceddefaultApplicationProblemPlusJSONResponse) VisitCountPlacedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPreferencesRequestObject struct {
 	Brand Brand `json:"brand"`
 }
@@ -24861,6 +25030,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/piles)
 	FindPile(ctx context.Context, request FindPileRequestObject) (FindPileResponseObject, error)
+
+	// (GET /api/brands/{brand}/placements)
+	ListPlaced(ctx context.Context, request ListPlacedRequestObject) (ListPlacedResponseObject, error)
+
+	// (POST /api/brands/{brand}/placements)
+	CountPlaced(ctx context.Context, request CountPlacedRequestObject) (CountPlacedResponseObject, error)
 
 	// (GET /api/brands/{brand}/preferences)
 	GetPreferences(ctx context.Context, request GetPreferencesRequestObject) (GetPreferencesResponseObject, error)
@@ -30661,6 +30836,76 @@ func (sh *strictHandler) FindPile(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(FindPileResponseObject); ok {
 		if err := validResponse.VisitFindPileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListPlaced operation middleware
+func (sh *strictHandler) ListPlaced(ctx *gin.Context, brand Brand) {
+	var request ListPlacedRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPlaced(ctx, request.(ListPlacedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPlaced")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPlacedResponseObject); ok {
+		if err := validResponse.VisitListPlacedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CountPlaced operation middleware
+func (sh *strictHandler) CountPlaced(ctx *gin.Context, brand Brand) {
+	var request CountPlacedRequestObject
+
+	request.Brand = brand
+
+	var body CountPlacedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CountPlaced(ctx, request.(CountPlacedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CountPlaced")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CountPlacedResponseObject); ok {
+		if err := validResponse.VisitCountPlacedResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

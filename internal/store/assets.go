@@ -63,6 +63,7 @@ const rowColumns = ownColumns + `,
 	and s.binned_at is null) end as stacked,
 	exists (select from keeper k where k.asset_id = a.id and k.person_id = $1) as keeper,
 	(` + inGallery + ` or exists (select from public_address p where p.asset_id = a.id and p.live)
+	or exists (select from placement l where l.asset_id = a.id and l.gone_at is null)
 	or exists (select from embed e join embed_source s on s.embed_id = e.id where e.brand_id = a.brand_id and e.live
 	and ` + placeShows + `)) as live, (select name from person
 	where id = a.added_by) as added_by_name, (select name from stage where id = a.stage_id) as stage,

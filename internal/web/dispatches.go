@@ -135,3 +135,20 @@ func (h *handler) MoveDispatchPost(ctx context.Context, r api.MoveDispatchPostRe
 	d, err := h.house.SendOut.MovePost(ctx, viewerOf(ctx), r.ID, r.Body.Wall)
 	return api.MoveDispatchPost200JSONResponse{DoneJSONResponse: done(d)}, err
 }
+
+func placedOn(p store.PlacedOn) api.PlacedOn {
+	ids := append([]int64{}, p.IDs...)
+	return api.PlacedOn{Page: p.Page, Name: p.Name, Items: p.Items, Ids: &ids}
+}
+
+func (h *handler) ListPlaced(ctx context.Context, _ api.ListPlacedRequestObject) (api.ListPlacedResponseObject, error) {
+	pages, origins, err := h.house.SendOut.Placed(ctx, viewerOf(ctx))
+	return api.ListPlaced200JSONResponse{Pages: each(pages, placedOn), Origins: each(origins, func(o store.CameFrom) api.CameFrom {
+		return api.CameFrom{Outlet: o.Outlet, Name: o.Name, Album: o.Album, Items: o.Items, Ids: append([]int64{}, o.IDs...)}
+	})}, err
+}
+
+func (h *handler) CountPlaced(ctx context.Context, r api.CountPlacedRequestObject) (api.CountPlacedResponseObject, error) {
+	pages, addresses, err := h.house.SendOut.CountPlaced(ctx, viewerOf(ctx), selectionOf(*r.Body))
+	return api.CountPlaced200JSONResponse{Pages: each(pages, placedOn), Addresses: addresses}, err
+}

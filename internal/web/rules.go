@@ -87,7 +87,7 @@ var operations = map[string]rule{
 	"ListEmbedSightings": may(access.Galleries), "ViewEmbed": public,
 	"ListPages": may(access.Galleries), "RefreshPages": may(access.Galleries), "ListDispatches": may(access.Galleries),
 	"SendDispatch": may(access.Galleries), "CheckDispatch": may(access.Galleries), "ChangeDispatchPost": may(access.Galleries),
-	"ChangeDispatch": may(access.Galleries), "MoveDispatchPost": may(access.Galleries), "GetCalendar": may(access.Galleries),
+	"ChangeDispatch": may(access.Galleries), "MoveDispatchPost": may(access.Galleries), "GetCalendar": may(access.Galleries), "ListPlaced": signedIn, "CountPlaced": signedIn,
 	"MakeCalendarFeed": may(access.Galleries), "EndCalendarFeed": may(access.Galleries), "SetRhythm": may(access.Galleries),
 	"ListPageFeeds": may(access.Galleries), "AddPageFeed": may(access.Galleries), "ChangePageFeed": may(access.Galleries),
 	"ListLogos": signedIn, "SetLogos": may(access.Galleries), "ListWebsites": may(access.Galleries),

@@ -54,8 +54,8 @@ const shownBy: Record<string, string[]> = {
   page_feed: ["page-feeds"],
   dispatch: ["dispatches", "calendar", "page-feeds"],
   dispatch_post: ["dispatches", "calendar"],
-  placement: ["asset"],
-  public_address: ["public-addresses", "asset"],
+  placement: ["asset", "placed"],
+  public_address: ["public-addresses", "asset", "placed"],
   intake: ["intakes", "trail"], // it can be undone from its first file on
   intake_file: ["intakes", "contributions"],
   server_folder: ["server-folders"],

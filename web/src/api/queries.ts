@@ -205,6 +205,16 @@ export const useCalendar = (brand: string, from: string, to: string) =>
 /** usePageFeeds lists what feeds pages by itself. */
 export const usePageFeeds = (brand: string) =>
   useQuery({ queryKey: ["page-feeds"], queryFn: () => ask(client.GET("/api/brands/{brand}/page-feeds", at(brand))) });
+/** usePlaced lists which pages show items now, and from which albums of outlets items came. */
+export const usePlaced = (brand: string) =>
+  useQuery({ queryKey: ["placed"], queryFn: () => ask(client.GET("/api/brands/{brand}/placements", at(brand))) });
+/** usePlacedOf says how many of a selection are on pages now, and at addresses of their own. */
+export const usePlacedOf = (brand: string, selection: Selection, on: boolean) =>
+  useQuery({
+    queryKey: ["placed", selection],
+    enabled: on,
+    queryFn: () => ask(client.POST("/api/brands/{brand}/placements", { ...at(brand), body: selection })),
+  });
 /** useLogos lists the logos of the brand, the newest first. */
 export const useLogos = (brand: string) =>
   useQuery({ queryKey: ["logos"], queryFn: () => ask(client.GET("/api/brands/{brand}/logos", at(brand))) });

@@ -2185,6 +2185,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/placements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listPlaced"];
+        put?: never;
+        post: operations["countPlaced"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/calendar": {
         parameters: {
             query?: never;
@@ -5188,6 +5206,27 @@ export interface components {
             /** @description How long the caption is, as the page counts it */
             count: number;
             findings: components["schemas"]["DispatchFinding"][];
+        };
+        PlacedOn: {
+            /** Format: int64 */
+            page: number;
+            name: string;
+            items: number;
+            /** @description At most 500 of them */
+            ids?: number[];
+        };
+        Placed: {
+            pages: components["schemas"]["PlacedOn"][];
+            origins: components["schemas"]["CameFrom"][];
+        };
+        CameFrom: {
+            /** Format: int64 */
+            outlet: number;
+            name: string;
+            album: string;
+            items: number;
+            /** @description At most 500 of them */
+            ids: number[];
         };
         Cut: {
             /** Format: int64 */
@@ -9661,6 +9700,59 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPlaced: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Which pages show items now, and from which albums of outlets items came */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Placed"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    countPlaced: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Selection"];
+            };
+        };
+        responses: {
+            /** @description How many of a selection are on pages now, and at addresses of their own */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        pages: components["schemas"]["PlacedOn"][];
+                        addresses: number;
+                    };
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

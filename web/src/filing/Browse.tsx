@@ -2,7 +2,7 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import { prefer, usePreferences } from "~/api/preferences";
 import type { Schema } from "~/api/client";
-import { useDays, useEmbeds, useFacets, useLogos, useRuleCounts, useWebsites } from "~/api/queries";
+import { useDays, useEmbeds, useFacets, useLogos, usePlaced, useRuleCounts, useWebsites } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
 import { tell } from "~/kit/notes";
 import { facetsOf, periodName, sourceNames, withFacets } from "~/sheet/filters";
@@ -68,6 +68,20 @@ export function BySource() {
   const place = usePlace();
   const { goTo } = useGo();
   const found = useFacets(brand, { place: "everything" }, true).data;
+  const origins = usePlaced(brand).data?.origins ?? [];
+  const fromAlbums = new Map<number, typeof origins>();
+  for (const o of origins) fromAlbums.set(o.outlet, [...(fromAlbums.get(o.outlet) ?? []), o]);
+  const isHere = (rule: Schema["Rule"]) => place.place === "everything" && JSON.stringify(place.filter) === JSON.stringify(rule);
+  const row = (key: string, name: string, count: number, indent: number, rule: Schema["Rule"]) => (
+    <CabinetRow
+      key={key}
+      name={name}
+      count={count}
+      indent={indent}
+      here={isHere(rule)}
+      onOpen={() => goTo({ place: "everything", filter: rule })}
+    />
+  );
   if (!found) return <p className="pl-8 text-dense text-ink-soft">Counting…</p>;
   return (
     <>
@@ -81,6 +95,16 @@ export function BySource() {
           onOpen={() => goTo({ place: "everything", filter: withFacets(undefined, { source: { how: "any", values: [s.name] } }) })}
         />
       ))}
+      {[...fromAlbums].flatMap(([outlet, albums]) => [
+        row(
+          `outlet-${outlet}`,
+          albums[0]!.name,
+          albums.reduce((n, a) => n + a.items, 0),
+          2,
+          { field: "outlet", ids: [outlet] },
+        ),
+        ...albums.map((a) => row(`outlet-${outlet}-${a.album}`, a.album, a.items, 3, { field: "item", ids: a.ids })),
+      ])}
     </>
   );
 }
@@ -96,6 +120,7 @@ export function ByUse() {
   const covers = useCovers(brand);
   const [oldest, setOldest] = useState(false);
   const logos = (useLogos(brand).data ?? []).map((l) => l.id);
+  const pages = usePlaced(brand).data?.pages ?? [];
   const sites = useWebsites(brand, true).data ?? [];
   const embeds = useEmbeds(brand).data ?? [];
   const onSite = (w: Schema["Website"]): Schema["Rule"] => ({
@@ -116,6 +141,7 @@ export function ByUse() {
     ...inOrder(sites)
       .filter((w) => onSite(w).rules!.length > 0)
       .map((w) => ({ key: `site-${w.host}`, name: `On ${w.host}`, rule: onSite(w) })),
+    ...pages.map((p) => ({ key: `page-${p.page}`, name: `On ${p.name}`, rule: { field: "item" as const, ids: p.ids ?? [] } })),
     ...(covers.length ? [{ key: "covers", name: "Covers of albums and galleries", rule: { field: "item" as const, ids: covers } }] : []),
     ...(logos.length ? [{ key: "logos", name: "Logos", rule: { field: "item" as const, ids: logos } }] : []),
   ];

@@ -1,4 +1,4 @@
-import { useAsset, useRuleCounts } from "~/api/queries";
+import { useAsset, usePlacedOf, useRuleCounts } from "~/api/queries";
 import type { Selection } from "~/api/client";
 import { items } from "~/kit/words";
 import { ruleOf, useOutside } from "./outside";
@@ -7,6 +7,7 @@ import { ShownOutside } from "./ShownOutside";
 /** StopsShowing says, before items are removed, where people outside see them now. */
 export function StopsShowing({ brand, selection }: { brand: string; selection: Selection }) {
   const ids = selection.ids ?? [];
+  const placed = usePlacedOf(brand, selection, ids.length > 1).data;
   const one = useAsset(brand, ids.length === 1 ? ids[0] : undefined).data;
   const open = useOutside(brand).filter((o) => o.open && o.places.some((p) => p.album || p.folder));
   const counts = useRuleCounts(
@@ -22,9 +23,10 @@ export function StopsShowing({ brand, selection }: { brand: string; selection: S
       </div>
     );
   const seen = open.map((o, i) => ({ o, n: counts?.items[i] ?? 0 })).filter(({ n }) => n > 0);
-  if (ids.length < 2 || seen.length === 0) return null;
+  const places = seen.length + (placed?.pages.length ?? 0) + (placed?.addresses ? 1 : 0);
+  if (ids.length < 2 || places === 0) return null;
   return (
-    <div className="mb-3 text-dense" data-stops-showing={seen.length}>
+    <div className="mb-3 text-dense" data-stops-showing={places}>
       <p>People outside see some of them now, and will not:</p>
       <ul>
         {seen.map(({ o, n }) => (
@@ -32,6 +34,12 @@ export function StopsShowing({ brand, selection }: { brand: string; selection: S
             {items(n)} in the {o.what} “{o.name}”
           </li>
         ))}
+        {placed?.pages.map((p) => (
+          <li key={p.page} className="text-plum">
+            {items(p.items)} on “{p.name}”, where {p.items === 1 ? "it stays" : "they stay"} until taken back there
+          </li>
+        ))}
+        {!!placed?.addresses && <li className="text-plum">{items(placed.addresses)} at a public address</li>}
       </ul>
     </div>
   );

@@ -1,0 +1,221 @@
+package bench
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+	"golang.org/x/sync/errgroup"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/sending"
+	"brightsatchel/internal/core/sending/once"
+	"brightsatchel/internal/house"
+	"brightsatchel/internal/outlets"
+	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/store"
+	"brightsatchel/standins/longtable"
+)
+
+// connectTo gives a house accounts at a simulated service for albums that takes any number of calls, and gives their pages.
+func connectTo(t *testing.T, h *house.House, v *access.Viewer, accounts int) (service *longtable.Service, pages []store.Page) {
+	t.Helper()
+	ctx := context.Background()
+	service = longtable.New("")
+	service.Calls = 1 << 30
+	site := httptest.NewServer(service)
+	t.Cleanup(site.Close)
+	h.SendOut.Outlets.Allowed = []string{site.Listener.Addr().String()}
+	var err error
+	for n := range accounts {
+		require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
+			id, err := tx.AddOutlet(ctx, store.Outlet{Brand: v.Brand, Kind: "longtable", Name: fmt.Sprint("Account ", n), Address: site.URL,
+				Account: fmt.Sprint(n)})
+			if err != nil {
+				return err
+			}
+			sealed, err := h.SendOut.Outlets.Seal(id, outlets.Secret{Access: longtable.Token})
+			if err != nil {
+				return err
+			}
+			return tx.SaveSecret(ctx, id, sealed)
+		}))
+	}
+	pages, err = h.SendOut.RefreshPages(ctx, v)
+	require.NoError(t, err)
+	require.Len(t, pages, 2*accounts)
+	return service, pages
+}
+
+// dispatched are the posts that were sent in the course of years: so many dispatches of a year to three pages each, and so many placements.
+const (
+	dispatchesInYear = 5000
+	placements       = 200_000
+)
+
+// sentBefore fills in what was sent and is planned: 5,000 dispatches of a year with three posts each, and 200,000 placements.
+func (d *desk) sentBefore(pages []store.Page) {
+	for _, statement := range []string{
+		`insert into dispatch (brand_id, items, due_at, created_at) select $1, 13, now() + make_interval(mins => (n - $2 / 2) * 105), now()
+			from generate_series(1, $2) n where $3 = $3 and $4 = $4`,
+		`insert into dispatch_post (brand_id, dispatch_id, page_id, page_name, caption, phase, post, due_at, wall, zone, address)
+			select $1, x.id, p.id, p.name, 'Number ' || x.id, case when x.due_at < now() then 'out' else 'planned' end,
+			jsonb_build_object('Phase', case when x.due_at < now() then 'out' else 'planned' end, 'Media', array_fill(''::text, array[13]),
+				'Remote', x.id::text, 'Due', x.due_at), x.due_at, to_char(x.due_at, 'YYYY-MM-DD"T"HH24:MI'), 'Europe/Berlin', 'https://x.example'
+			from dispatch x join page p on p.id = any($3) where x.brand_id = $1 and $2 = $2 and $4 = $4`,
+		`insert into dispatch_item (post_id, brand_id, position, asset_id) select p.id, $1, k - 1, 1 + (p.id * 13 + k * 7919) % $4
+			from dispatch_post p, generate_series(1, 13) k where p.brand_id = $1 and $2 = $2 and $3 = $3`,
+		`insert into placement (brand_id, asset_id, post_id) select distinct $1::bigint, i.asset_id, i.post_id from dispatch_item i
+			where $2 = $2 and $3 = $3 and $4 = $4`,
+		`analyze dispatch`, `analyze dispatch_post`, `analyze dispatch_item`, `analyze placement`,
+	} {
+		ids := []int64{pages[0].ID, pages[1].ID, pages[2].ID}
+		args := []any{1, dispatchesInYear, ids, d.items}
+		if statement[:7] == "analyze" {
+			args = nil
+		}
+		_, err := d.h.DB.Exec(statement, args...)
+		require.NoError(d.t, err, statement)
+	}
+	var n int
+	require.NoError(d.t, d.h.DB.Get(&n, `select count(*) from placement`))
+	require.Greater(d.t, n, placements*9/10)
+}
+
+// TestDispatches asks for what sending to pages asks for, in a small library and a large one, in which 200,000 placements are known.
+func TestDispatches(t *testing.T) {
+	measured(t)
+	took := map[int]map[string][]float64{}
+	for _, items := range []int{smallLibrary, largeLibrary} {
+		d := deskIn(t, fmt.Sprint("bench_dispatches_", items), items)
+		v, err := store.LoadViewer(context.Background(), d.h.DB, d.person, "bench")
+		require.NoError(t, err)
+		_, pages := connectTo(t, d.h, v, 2)
+		d.sentBefore(pages)
+		for i := range 20 + warm {
+			d.dispatch(warmed(i), i, pages)
+		}
+		took[items] = d.took
+	}
+	compared(t, took[smallLibrary], took[largeLibrary])
+}
+
+// dispatch asks for what the screens of dispatches ask for.
+func (d *desk) dispatch(name func(string) string, i int, pages []store.Page) {
+	const brand = "/api/brands/bench"
+	var page sheetPage
+	d.ask("", http.MethodPost, fmt.Sprintf("%s/sheet?most=1000&from=%d", brand, 300*i), object{"place": "everything"}, &page)
+	wanted := func(n int) object {
+		var to []any
+		for _, p := range pages[:3] {
+			to = append(to, object{"page": p.ID, "mends": []any{object{"item": 0, "mend": "split"}}})
+		}
+		return object{"selection": object{"ids": page.IDs[:n]}, "caption": "{title} {tags}", "pages": to}
+	}
+	d.ask(name("the check of 500 items for 3 pages"), http.MethodPost, brand+"/dispatches/check", wanted(500), nil)
+	d.ask(name("the check of 5 items for 3 pages"), http.MethodPost, brand+"/dispatches/check", wanted(5), nil)
+	d.ask(name("pages"), http.MethodGet, brand+"/pages", nil, nil)
+	d.ask(name("outlets"), http.MethodGet, brand+"/outlets", nil, nil)
+	d.ask(name("50 dispatches"), http.MethodGet, brand+"/dispatches", nil, nil)
+	now := time.Now().UTC()
+	span := func(back, ahead int) string {
+		return fmt.Sprintf("%s/calendar?from=%s&to=%s", brand, now.AddDate(0, 0, -back).Format(time.RFC3339),
+			now.AddDate(0, 0, ahead).Format(time.RFC3339))
+	}
+	d.ask(name("a month of the calendar"), http.MethodGet, span(15, 15), nil, nil)
+	d.ask(name("a year of the calendar, 5,000 dispatches"), http.MethodGet, span(182, 183), nil, nil)
+	d.ask(name("the card of an item that is on pages"), http.MethodGet, fmt.Sprintf("%s/assets/%d", brand, page.IDs[i]), nil, nil)
+	d.ask(name("how many of 1,000 items are on pages"), http.MethodPost, brand+"/placements", object{"ids": page.IDs}, nil)
+	d.ask(name("what is on pages, and where items came from"), http.MethodGet, brand+"/placements", nil, nil)
+	d.ask(name("what feeds pages"), http.MethodGet, brand+"/page-feeds", nil, nil)
+	d.placed(name("where 1,000 items are on pages"), page.IDs)
+	d.placed(name("where one item is on pages"), page.IDs[:1])
+}
+
+// placed asks where items are shown on pages, as the card and the bin do.
+func (d *desk) placed(name string, ids []int64) {
+	began := time.Now()
+	_, err := store.PlacementsOf(context.Background(), d.h.DB, ids)
+	require.NoError(d.t, err)
+	if name != "" {
+		d.took[name] = append(d.took[name], time.Since(began).Seconds()*1000)
+	}
+}
+
+// TestSendingFiveHundred sends 500 pictures of 24 megapixels to three pages, against making the same files and bringing them to the same
+// service one after the other, with as many at once.
+func TestSendingFiveHundred(t *testing.T) {
+	measured(t)
+	ctx := context.Background()
+	h, v, _, ids, _ := shot(t, "bench_sending", alongs)
+	_, pages := connectTo(t, h, v, 2)
+	wanted := sendout.Dispatching{Selection: query.Selection{IDs: ids}, Caption: "Five hundred"}
+	for _, p := range pages[:3] {
+		wanted.Pages = append(wanted.Pages, sendout.WantedPost{Page: p.ID, Split: true})
+	}
+	began := time.Now()
+	_, err := h.SendOut.Go(ctx, v, wanted)
+	require.NoError(t, err)
+	require.Eventually(t, func() bool {
+		var open int
+		require.NoError(t, h.DB.Get(&open, `select count(*) from dispatch_post where phase not in ('out', 'refused', 'unsure', 'cancelled')`))
+		return open == 0
+	}, 30*time.Minute, 100*time.Millisecond)
+	sent := time.Since(began)
+	var out int
+	require.NoError(t, h.DB.Get(&out, `select count(*) from dispatch_post where phase = 'out'`))
+	require.Equal(t, 3*((len(ids)+29)/30), out)
+
+	alone := sendAlone(t, h, v, pages[0], ids)
+	t.Logf("500 pictures to 3 pages: %.1f s; making and bringing them alone: %.1f s; ratio %.2f", sent.Seconds(), alone.Seconds(),
+		alone.Seconds()/sent.Seconds())
+}
+
+// sendAlone makes the files of items for a page anew, and brings each to the service three times, and says how long both took.
+func sendAlone(t *testing.T, h *house.House, v *access.Viewer, page store.Page, ids []int64) time.Duration {
+	t.Helper()
+	ctx := context.Background()
+	_, err := h.DB.Exec(`delete from rendition`)
+	require.NoError(t, err)
+	assets, err := store.AssetsIn(ctx, h.DB, v.Brand, ids)
+	require.NoError(t, err)
+	_, to, err := h.SendOut.Outlets.Open(ctx, v.Brand, page.Outlet)
+	require.NoError(t, err)
+	began := time.Now()
+	together, all := errgroup.WithContext(ctx)
+	together.SetLimit(h.Config.Workers)
+	for _, a := range assets {
+		together.Go(func() error {
+			limits := page.Limits.Limits
+			limits.MostBytes-- // another file than the one that is there
+			made, err := h.Renditions.Ensure(all, v.Brand, a, limits.Size(sending.Piece{Kind: a.Kind}, ""))
+			for range 3 {
+				if err == nil {
+					err = bringTo(all, h, to.(outlets.Poster), made)
+				}
+			}
+			return err
+		})
+	}
+	require.NoError(t, together.Wait())
+	return time.Since(began)
+}
+
+// bringTo brings a file to a service, and does nothing else.
+func bringTo(ctx context.Context, h *house.House, to outlets.Poster, made store.Rendition) error {
+	open := func(ctx context.Context, _ int) (outlets.File, error) {
+		file, err := h.Blobs.Open(ctx, made.Blob)
+		return outlets.File{Name: "kite.jpg", Body: file, Bytes: made.Bytes, MediaType: "image/jpeg"}, err
+	}
+	o := to.Do(ctx, once.Step{Do: once.Upload}, once.New(1, time.Now()), "", outlets.Content{Open: open})
+	if o.Kind != once.Done {
+		return errors.New(o.Why)
+	}
+	return nil
+}

@@ -1,0 +1,50 @@
+package store
+
+import (
+	"context"
+
+	"github.com/lib/pq"
+)
+
+// PlacedOn is a page with the items that it shows now: how many, and at most 500 of them.
+type PlacedOn struct {
+	Page  int64         `db:"page_id"`
+	Name  string        `db:"page_name"`
+	Items int           `db:"items"`
+	IDs   pq.Int64Array `db:"ids"`
+}
+
+// PlacedPages lists the pages of a brand that show something now, by name.
+func PlacedPages(ctx context.Context, r Reader, brand int64) ([]PlacedOn, error) {
+	return list[PlacedOn](ctx, r, `select p.page_id, max(p.page_name) as page_name, count(distinct l.asset_id)::int as items,
+		(array_agg(distinct l.asset_id))[:500] as ids from placement l join dispatch_post p on p.id = l.post_id join asset a on a.id = l.asset_id
+		where l.brand_id = $1 and l.gone_at is null and p.page_id is not null and a.binned_at is null group by 1 order by 2`, brand)
+}
+
+// PlacementsOf says which pages show some of these items now, with how many of them.
+func PlacementsOf(ctx context.Context, r Reader, ids []int64) ([]PlacedOn, error) {
+	return list[PlacedOn](ctx, r, `select coalesce(p.page_id, 0) as page_id, max(p.page_name) as page_name,
+		count(distinct l.asset_id)::int as items, '{}'::bigint[] as ids from placement l join dispatch_post p on p.id = l.post_id
+		where l.asset_id = any($1) and l.gone_at is null group by 1 order by 2`, ids)
+}
+
+// CountAddresses says how many of these items have a public address now.
+func CountAddresses(ctx context.Context, r Reader, ids []int64) (int, error) {
+	return get[int](ctx, r, "", `select count(*)::int from public_address where asset_id = any($1) and live`, ids)
+}
+
+// CameFrom is an album of an outlet with the items that came from it: how many, and at most 500 of them.
+type CameFrom struct {
+	Outlet int64         `db:"outlet_id"`
+	Name   string        `db:"name"`
+	Album  string        `db:"album"`
+	Items  int           `db:"items"`
+	IDs    pq.Int64Array `db:"ids"`
+}
+
+// Origins lists from which albums of which outlets the items of a brand came.
+func Origins(ctx context.Context, r Reader, brand int64) ([]CameFrom, error) {
+	return list[CameFrom](ctx, r, `select o.id as outlet_id, o.name, x.album, count(*)::int as items, (array_agg(x.asset_id))[:500] as ids
+		from asset_origin x join outlet o on o.id = x.outlet_id join asset a on a.id = x.asset_id
+		where o.brand_id = $1 and a.binned_at is null group by 1, 2, 3 order by 2, 3 limit 500`, brand)
+}
