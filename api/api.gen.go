@@ -3883,7 +3883,10 @@ type Outlet struct {
 	// Asked When it was asked last
 	Asked *time.Time `json:"asked,omitempty"`
 	Code  string     `json:"code"`
-	ID    int64      `json:"id"`
+
+	// Copied What is the brand's own there is copied here as it appears
+	Copied bool  `json:"copied"`
+	ID     int64 `json:"id"`
 
 	// Items How many items came from it
 	Items int    `json:"items"`
@@ -5386,6 +5389,11 @@ type BeginConnectingJSONBody struct {
 	Kind string `json:"kind"`
 }
 
+// CopyOutletJSONBody defines parameters for CopyOutlet.
+type CopyOutletJSONBody struct {
+	On bool `json:"on"`
+}
+
 // ClearMadeJSONBody defines parameters for ClearMade.
 type ClearMadeJSONBody struct {
 	ID int64 `json:"id"`
@@ -5740,6 +5748,9 @@ type BeginConnectingJSONRequestBody BeginConnectingJSONBody
 
 // ConnectOutletJSONRequestBody defines body for ConnectOutlet for application/json ContentType.
 type ConnectOutletJSONRequestBody = NewOutlet
+
+// CopyOutletJSONRequestBody defines body for CopyOutlet for application/json ContentType.
+type CopyOutletJSONRequestBody CopyOutletJSONBody
 
 // BringInFromOutletJSONRequestBody defines body for BringInFromOutlet for application/json ContentType.
 type BringInFromOutletJSONRequestBody = NewOutletIntake
@@ -6334,6 +6345,9 @@ type ServerInterface interface {
 
 	// (GET /api/brands/{brand}/outlets/{id}/albums/{album}/media)
 	ListOutletMedia(c *gin.Context, brand Brand, id ID, album string)
+
+	// (PUT /api/brands/{brand}/outlets/{id}/copy)
+	CopyOutlet(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/outlets/{id}/intakes)
 	BringInFromOutlet(c *gin.Context, brand Brand, id ID)
@@ -10605,6 +10619,40 @@ func (siw *ServerInterfaceWrapper) ListOutletMedia(c *gin.Context) {
 	siw.Handler.ListOutletMedia(c, brand, id, album)
 }
 
+// CopyOutlet operation middleware
+func (siw *ServerInterfaceWrapper) CopyOutlet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CopyOutlet(c, brand, id)
+}
+
 // BringInFromOutlet operation middleware
 func (siw *ServerInterfaceWrapper) BringInFromOutlet(c *gin.Context) {
 
@@ -14480,6 +14528,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/outlet-services", wrapper.ListOutletServices)
 	router.POST(options.BaseURL+"/api/brands/:brand/outlet-services", wrapper.BeginConnecting)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/outlets/:id", wrapper.DisconnectOutlet)
+	router.PUT(options.BaseURL+"/api/brands/:brand/outlets/:id/copy", wrapper.CopyOutlet)
 	router.GET(options.BaseURL+"/api/brands/:brand/outlets/:id/albums", wrapper.ListOutletAlbums)
 	router.GET(options.BaseURL+"/api/brands/:brand/outlets/:id/albums/:album/media", wrapper.ListOutletMedia)
 	router.POST(options.BaseURL+"/api/brands/:brand/outlets/:id/intakes", wrapper.BringInFromOutlet)
@@ -19467,6 +19516,47 @@ type ListOutletMediadefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListOutletMediadefaultApplicationProblemPlusJSONResponse) VisitListOutletMediaResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CopyOutletRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *CopyOutletJSONRequestBody
+}
+
+type CopyOutletResponseObject interface {
+	VisitCopyOutletResponse(w http.ResponseWriter) error
+}
+
+type CopyOutlet200JSONResponse struct{ DoneJSONResponse }
+
+func (response CopyOutlet200JSONResponse) VisitCopyOutletResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CopyOutletdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CopyOutletdefaultApplicationProblemPlusJSONResponse) VisitCopyOutletResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -24947,6 +25037,9 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/outlets/{id}/albums/{album}/media)
 	ListOutletMedia(ctx context.Context, request ListOutletMediaRequestObject) (ListOutletMediaResponseObject, error)
 
+	// (PUT /api/brands/{brand}/outlets/{id}/copy)
+	CopyOutlet(ctx context.Context, request CopyOutletRequestObject) (CopyOutletResponseObject, error)
+
 	// (POST /api/brands/{brand}/outlets/{id}/intakes)
 	BringInFromOutlet(ctx context.Context, request BringInFromOutletRequestObject) (BringInFromOutletResponseObject, error)
 
@@ -29862,6 +29955,51 @@ func (sh *strictHandler) ListOutletMedia(ctx *gin.Context, brand Brand, id ID, a
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListOutletMediaResponseObject); ok {
 		if err := validResponse.VisitListOutletMediaResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CopyOutlet operation middleware
+func (sh *strictHandler) CopyOutlet(ctx *gin.Context, brand Brand, id ID) {
+	var request CopyOutletRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body CopyOutletJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CopyOutlet(ctx, request.(CopyOutletRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CopyOutlet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CopyOutletResponseObject); ok {
+		if err := validResponse.VisitCopyOutletResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -45,7 +45,8 @@ func (p *page) broad(from, to float64, n int) (ids []int64) {
 	return ids
 }
 
-// TestADispatchToThreePages with other words on one, an album on another, and pictures that are cut to where somebody says; all of it is taken
+// TestADispatchToThreePages with other words on one, an album on another, and pictures that are cut to where somebody says; all of it is
+// taken
 // back at once.
 func TestADispatchToThreePages(t *testing.T) {
 	p := signIn(t, coordinator)

@@ -43,6 +43,7 @@ func (s *Service) addLeftovers() {
 		GaveUp: queue.Nothing[clearLeftovers], Tries: queue.Once, Queue: queue.Background, Alone: true,
 	})
 	s.Queue.Regularly(leftoverLook, true, clearLeftovers{})
+	s.addCopies()
 }
 
 // ClearLeftovers removes the bytes of uploads that have their outcome or belong to nothing, unfinished files in the storage,

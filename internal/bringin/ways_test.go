@@ -24,6 +24,7 @@ import (
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/standins/longtable"
 	"brightsatchel/standins/windward"
 )
 
@@ -422,4 +423,47 @@ func TestLookingAgainIntoEverything(t *testing.T) {
 	assert.InDelta(t, 0.25, a.FocalX, 0.001, "what a person set stays")
 	_, err = h.Looking.Again(ctx, v, "beauty")
 	require.Error(t, err)
+}
+
+// TestACopyOfAnOutletIsKept: what is the brand's own, arranged as it is there, once; what was sent from here is here already.
+func TestACopyOfAnOutletIsKept(t *testing.T) {
+	h := housetest.New(t, "copies")
+	people := storetest.Brand(t, h.DB, "copies")
+	v := people[access.Coordinator]
+	require.NoError(t, h.Work(ctx))
+	site := httptest.NewServer(longtable.New(""))
+	t.Cleanup(site.Close)
+	h.BringIn.Outlets.Allowed = []string{site.Listener.Addr().String()}
+	done, err := h.SendOut.ConnectOutlet(ctx, people[access.Steward], store.Outlet{Kind: "longtable", Name: "Kites/Longtable",
+		Address: site.URL}, longtable.Token)
+	require.NoError(t, err)
+	_, err = h.BringIn.KeepCopy(ctx, people[access.Reviewer], done.ID, true)
+	require.ErrorContains(t, err, "Only coordinators and stewards")
+	_, err = h.BringIn.KeepCopy(ctx, v, done.ID, true)
+	require.NoError(t, err)
+	for range 3 { // the hour begins when it was copied last
+		require.NoError(t, h.BringIn.CopyOutlets(ctx))
+	}
+	batches, err := h.BringIn.List(ctx, v)
+	require.NoError(t, err)
+	require.Len(t, batches, 1)
+	batch := housetest.Settled(t, h, v, batches[0].ID)
+	assert.Equal(t, 8, batch.Sums.Added, "4 and 3 of the page, and 1 in the group that is not by others")
+	var folders []string
+	require.NoError(t, h.DB.Select(&folders, `select name from folder where brand_id = $1 order by id`, v.Brand))
+	assert.Subset(t, folders, []string{"Kites-Longtable", "Tansyloft Kites on Longtable", "Beach days", "Kite builders"})
+	_, err = h.DB.Exec(`update outlet set copied_at = now() - interval '2 hours'`)
+	require.NoError(t, err)
+	require.NoError(t, h.BringIn.CopyOutlets(ctx))
+	batches, err = h.BringIn.List(ctx, v)
+	require.NoError(t, err)
+	assert.Len(t, batches, 1, "nothing twice")
+	_, err = h.DB.Exec(`update membership set role = 'reviewer' where person_id = $1`, v.Person)
+	require.NoError(t, err)
+	_, err = h.DB.Exec(`update outlet set copied_at = null`)
+	require.NoError(t, err)
+	require.NoError(t, h.BringIn.CopyOutlets(ctx))
+	o, err := store.OutletByID(ctx, h.DB, v.Brand, done.ID)
+	require.NoError(t, err)
+	assert.False(t, o.Copied, "whoever asked for it may not bring in any more")
 }

@@ -35,5 +35,16 @@ func TakenOver(ctx context.Context, r Reader, outlet int64) (map[string]int64, e
 	for _, o := range rows {
 		out[o.Remote] = o.Asset
 	}
+	if err != nil {
+		return out, err
+	}
+	sent, err := list[Origin](ctx, r, `select 0::bigint as outlet_id, '' as outlet_name, m.id as remote_id, i.asset_id, '' as album,
+		'' as posted_by, true as own from dispatch_post p join page g on g.id = p.page_id
+		cross join lateral jsonb_array_elements_text(p.post->'Media') with ordinality m (id, place)
+		join dispatch_item i on i.post_id = p.id and i.position = m.place - 1
+		where g.outlet_id = $1 and p.phase = 'out' and m.id <> '' and i.asset_id is not null`, outlet)
+	for _, o := range sent { // what was sent from here is here already
+		out[o.Remote] = o.Asset
+	}
 	return out, err
 }

@@ -20,6 +20,8 @@ type Outlet struct {
 	Trouble  string       `db:"trouble"`  // what went wrong when it was asked last
 	Asked    sql.NullTime `db:"asked_at"` // when it was asked last
 	Items    int          `db:"items"`    // how many items came from it
+	Copied   bool         `db:"copied"`   // what is the brand's own there is copied here as it appears
+	CopiedBy int64        `db:"copied_by"`
 }
 
 // How a connection stands: it is used, or it has to be connected again.
@@ -28,7 +30,8 @@ const (
 	ConnectAgain = "again"
 )
 
-const outletColumns = `select o.id, o.brand_id, o.code, o.kind, o.name, o.address, o.account, o.standing, o.trouble, o.asked_at,
+const outletColumns = `select o.id, o.brand_id, o.code, o.kind, o.name, o.address, o.account, o.standing, o.trouble, o.asked_at, o.copied,
+	coalesce(o.copied_by, 0) as copied_by,
 	(select count(*) from asset_origin x join asset a on a.id = x.asset_id where x.outlet_id = o.id
 	and a.binned_at is null)::int as items from outlet o`
 
@@ -40,6 +43,34 @@ func Outlets(ctx context.Context, r Reader, brand int64) ([]Outlet, error) {
 // OutletByID reads one outlet of a brand.
 func OutletByID(ctx context.Context, r Reader, brand, id int64) (Outlet, error) {
 	return get[Outlet](ctx, r, "That outlet is not connected any more.", outletColumns+` where o.brand_id = $1 and o.id = $2`, brand, id)
+}
+
+// CopyOutlet has what is the brand's own at an outlet copied here as it appears, in the name of somebody, or ends that.
+func (tx *Tx) CopyOutlet(ctx context.Context, brand, id, person int64, on bool) error {
+	n, err := tx.change(ctx, `update outlet set copied = $4, copied_by = nullif($3::bigint, 0), copied_at = null where brand_id = $1 and id =
+		$2`,
+		brand, id, person, on)
+	if err == nil && n == 0 {
+		return fault.NotFoundf("That outlet is not connected any more.")
+	}
+	return err
+}
+
+// OutletsToCopy lists the outlets that were not copied for so many seconds, and notes that they are now.
+func (tx *Tx) OutletsToCopy(ctx context.Context, seconds float64) ([]int64, error) {
+	return list[int64](ctx, tx, `update outlet set copied_at = now() where copied and standing = 'connected'
+		and (copied_at is null or copied_at < now() - make_interval(secs => $1)) returning id`, seconds)
+}
+
+// OnTheWay are the ids of media of an outlet that are being fetched.
+func OnTheWay(ctx context.Context, r Reader, outlet int64) ([]string, error) {
+	return list[string](ctx, r, `select f.remote::jsonb->>'id' from intake_file f join intake i on i.id = f.intake_id
+		where i.outlet_id = $1 and f.state = 'waiting' and f.remote <> ''`, outlet)
+}
+
+// AnyOutlet reads an outlet of any brand.
+func AnyOutlet(ctx context.Context, r Reader, id int64) (Outlet, error) {
+	return get[Outlet](ctx, r, "That outlet is not connected any more.", outletColumns+` where o.id = $1`, id)
 }
 
 // OutletByCode reads an outlet by its code.

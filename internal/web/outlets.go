@@ -24,7 +24,7 @@ func (h *handler) ListOutlets(ctx context.Context, _ api.ListOutletsRequestObjec
 	found, err := h.house.SendOut.ConnectedOutlets(ctx, viewerOf(ctx))
 	return api.ListOutlets200JSONResponse(each(found, func(o store.Outlet) api.Outlet {
 		return api.Outlet{ID: o.ID, Code: o.Code, Kind: o.Kind, Service: outlets.Name(o.Kind), Name: o.Name, Address: o.Address, Items: o.Items,
-			Standing: api.OutletStanding(o.Standing), Trouble: o.Trouble, Asked: moment(o.Asked)}
+			Standing: api.OutletStanding(o.Standing), Trouble: o.Trouble, Copied: o.Copied, Asked: moment(o.Asked)}
 	})), err
 }
 
@@ -85,6 +85,11 @@ func (s *Server) addConnecting() {
 func (h *handler) DisconnectOutlet(ctx context.Context, r api.DisconnectOutletRequestObject) (api.DisconnectOutletResponseObject, error) {
 	d, err := h.house.SendOut.DisconnectOutlet(ctx, viewerOf(ctx), r.ID)
 	return api.DisconnectOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
+}
+
+func (h *handler) CopyOutlet(ctx context.Context, r api.CopyOutletRequestObject) (api.CopyOutletResponseObject, error) {
+	d, err := h.house.BringIn.KeepCopy(ctx, viewerOf(ctx), r.ID, r.Body.On)
+	return api.CopyOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ListOutletAlbums(ctx context.Context, r api.ListOutletAlbumsRequestObject) (api.ListOutletAlbumsResponseObject, error) {

@@ -40,6 +40,7 @@ func everyCall(t *testing.T, brand string, id func(field string) int64) []call {
 	require.NoError(t, err)
 	var out []call
 	for path, item := range document.Paths.Map() {
+		query := 0
 		if !strings.Contains(path, "{brand}") {
 			continue
 		}
@@ -47,7 +48,9 @@ func everyCall(t *testing.T, brand string, id func(field string) int64) []call {
 			c := call{operation: operation.OperationID, method: method, path: strings.ReplaceAll(path, "{brand}", brand)}
 			for _, p := range append(slices.Clone(item.Parameters), operation.Parameters...) {
 				if p.Value.In == "query" && p.Value.Required {
-					c.path += fmt.Sprintf("?%s=%v", p.Value.Name, sample(p.Value.Name, p.Value.Schema.Value, id))
+					query++
+					c.path += fmt.Sprintf("%s%s=%v", map[bool]string{true: "?", false: "&"}[query == 1], p.Value.Name, sample(p.Value.Name,
+						p.Value.Schema.Value, id))
 				}
 				if p.Value.In == "path" && p.Value.Name != "brand" {
 					c.path = strings.ReplaceAll(c.path, "{"+p.Value.Name+"}", fmt.Sprint(sample(p.Value.Name, p.Value.Schema.Value, id)))
@@ -93,6 +96,8 @@ func sample(field string, s *openapi3.Schema, id func(string) int64) any {
 		return true
 	}
 	switch {
+	case s.Format == "date-time":
+		return "2026-05-17T10:00:00Z"
 	case s.Format == "date", field == "since", field == "until":
 		return "2026-05-17"
 	case field == "place":

@@ -3326,6 +3326,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/outlets/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["copyOutlet"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/outlets/{id}/albums": {
         parameters: {
             query?: never;
@@ -6028,6 +6047,8 @@ export interface components {
              * @description When it was asked last
              */
             asked?: string;
+            /** @description What is the brand's own there is copied here as it appears */
+            copied: boolean;
         };
         NewOutlet: {
             kind: string;
@@ -11516,6 +11537,28 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    copyOutlet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    on: boolean;
+                };
+            };
+        };
         responses: {
             200: components["responses"]["Done"];
             default: components["responses"]["Problem"];

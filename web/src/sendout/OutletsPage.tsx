@@ -4,9 +4,9 @@ import { useEffect, useState, type FormEvent } from "react";
 import type { Me, Schema } from "~/api/client";
 import { useOutlets, useOutletServices, usePages } from "~/api/queries";
 import { Button } from "~/kit/Button";
-import { Choice, TextField } from "~/kit/Field";
+import { Choice, Switch, TextField } from "~/kit/Field";
 import { when } from "~/kit/words";
-import { connectByToken, connectOutlet, disconnectOutlet, refreshPages } from "./acts";
+import { connectByToken, connectOutlet, copyOutlet, disconnectOutlet, refreshPages } from "./acts";
 import { PageContent } from "./PageContent";
 import { PageRhythm } from "./PageRhythm";
 
@@ -106,6 +106,14 @@ function OneAccount({ brand, account: a, pages, may }: { brand: string; account:
       ) : (
         a.asked && <p className="mb-2 text-small text-ink-soft">Asked {when(a.asked)}.</p>
       )}
+      <div className="mb-2">
+        <Switch label="Keep a copy of everything of our own there" checked={a.copied} onChange={(on) => void copyOutlet(brand, a.id, on)} />
+        {a.copied && (
+          <p className="text-small text-ink-soft">
+            Within the hour what is new there is in the folder “{a.name}”, arranged as it is there. What others posted stays there.
+          </p>
+        )}
+      </div>
       <ul className="space-y-2">
         {pages.map((p) => (
           <OnePage key={p.id} brand={brand} page={p} />

@@ -66,6 +66,10 @@ export const connectByToken = async (brand: string, outlet: Schema["NewOutlet"])
 
 export const disconnectOutlet = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/outlets/{id}", on(brand, id)));
 
+/** copyOutlet has what is one's own at an outlet copied here as it appears, or ends that. */
+export const copyOutlet = (brand: string, id: number, on: boolean) =>
+  act(brand, client.PUT("/api/brands/{brand}/outlets/{id}/copy", { params: { path: { brand, id } }, body: { on } }));
+
 /** sendDispatch sends a dispatch, or plans it; it throws what is against it. */
 export const sendDispatch = async (brand: string, wanted: Schema["NewDispatch"]) => {
   const done = await ask(client.POST("/api/brands/{brand}/dispatches", { ...at(brand), body: wanted }));
