@@ -62,17 +62,17 @@ const (
 // sentBefore fills in what was sent and is planned: 5,000 dispatches of a year with three posts each, and 200,000 placements.
 func (d *desk) sentBefore(pages []store.Page) {
 	for _, statement := range []string{
-		`insert into dispatch (brand_id, items, due_at, created_at) select $1, 13, now() + make_interval(mins => (n - $2 / 2) * 105), now()
-			from generate_series(1, $2) n where $3 = $3 and $4 = $4`,
+		`insert into dispatch (brand_id, items, due_at, created_at) select $1, 13, now() + make_interval(mins => (n - $2::int / 2) * 105), now()
+			from generate_series(1, $2::int) n where $3::bigint[] is not null and $4::int > 0`,
 		`insert into dispatch_post (brand_id, dispatch_id, page_id, page_name, caption, phase, post, due_at, wall, zone, address)
 			select $1, x.id, p.id, p.name, 'Number ' || x.id, case when x.due_at < now() then 'out' else 'planned' end,
 			jsonb_build_object('Phase', case when x.due_at < now() then 'out' else 'planned' end, 'Media', array_fill(''::text, array[13]),
 				'Remote', x.id::text, 'Due', x.due_at), x.due_at, to_char(x.due_at, 'YYYY-MM-DD"T"HH24:MI'), 'Europe/Berlin', 'https://x.example'
-			from dispatch x join page p on p.id = any($3) where x.brand_id = $1 and $2 = $2 and $4 = $4`,
-		`insert into dispatch_item (post_id, brand_id, position, asset_id) select p.id, $1, k - 1, 1 + (p.id * 13 + k * 7919) % $4
-			from dispatch_post p, generate_series(1, 13) k where p.brand_id = $1 and $2 = $2 and $3 = $3`,
+			from dispatch x join page p on p.id = any($3::bigint[]) where x.brand_id = $1 and $2::int > 0 and $4::int > 0`,
+		`insert into dispatch_item (post_id, brand_id, position, asset_id) select p.id, $1, k - 1, 1 + (p.id * 13 + k * 7919) % $4::int
+			from dispatch_post p, generate_series(1, 13) k where p.brand_id = $1 and $2::int > 0 and $3::bigint[] is not null`,
 		`insert into placement (brand_id, asset_id, post_id) select distinct $1::bigint, i.asset_id, i.post_id from dispatch_item i
-			where $2 = $2 and $3 = $3 and $4 = $4`,
+			where $2::int > 0 and $3::bigint[] is not null and $4::int > 0`,
 		`analyze dispatch`, `analyze dispatch_post`, `analyze dispatch_item`, `analyze placement`,
 	} {
 		ids := []int64{pages[0].ID, pages[1].ID, pages[2].ID}

@@ -2,8 +2,10 @@ import { clsx } from "clsx";
 import { BookImage, ChevronDown, ChevronRight, ListFilter, MoreHorizontal, Zap } from "lucide-react";
 import { mediaAddress, type Schema } from "~/api/client";
 import { prefer, usePreferences } from "~/api/preferences";
+import { useMe } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
 import { Menu, type MenuItem } from "~/kit/Menu";
+import { useCarrying } from "~/satchel/carrying";
 import { useDropTarget } from "~/sheet/drag";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { addTo, duplicateAlbum, parkAlbum } from "./acts";
@@ -45,6 +47,7 @@ export function AlbumRow({ album, tree, level, may, filesToo, ask, fold }: Row &
   const place = usePlace();
   const { goTo } = useGo();
   const quick = usePreferences(brand).quickAlbum === album.id;
+  const sends = useMe().data?.can.includes("galleries") ?? false;
   const here = place.place === "album" && place.id === album.id;
   const { ref, over, carrying } = useDropTarget<HTMLLIElement>(
     may && !album.rule ? (ids) => void addTo(brand, album.id, { ids }) : undefined,
@@ -99,14 +102,21 @@ export function AlbumRow({ album, tree, level, may, filesToo, ask, fold }: Row &
       {may && (
         <Menu
           trigger={<IconButton label={`More about ${album.name}`} className="size-7" icon={<MoreHorizontal size={16} />} />}
-          items={menuOf(brand, album, tree, quick, ask)}
+          items={menuOf(brand, album, tree, quick, sends, ask)}
         />
       )}
     </li>
   );
 }
 
-function menuOf(brand: string, album: Album, tree: AlbumTree, quick: boolean, ask: (asked: Asked) => void): (MenuItem | null)[] {
+function menuOf(
+  brand: string,
+  album: Album,
+  tree: AlbumTree,
+  quick: boolean,
+  sends: boolean,
+  ask: (asked: Asked) => void,
+): (MenuItem | null)[] {
   const nested = tree.in(album.id).length > 0;
   return [
     { label: "Rename", onSelect: () => ask({ what: "rename", album }) },
@@ -127,6 +137,17 @@ function menuOf(brand: string, album: Album, tree: AlbumTree, quick: boolean, as
     { label: "Put into another album…", onSelect: () => ask({ what: "put", album }) },
     { label: "Duplicate", onSelect: () => void duplicateAlbum(brand, album.id, false) },
     ...(nested ? [{ label: "Duplicate with the albums in it", onSelect: () => void duplicateAlbum(brand, album.id, true) }] : []),
+    ...(sends && album.items > 0
+      ? [
+          {
+            label: "Send it to pages…",
+            onSelect: () =>
+              useCarrying.setState({
+                toPages: { selection: { everything: { place: "album", id: album.id } }, count: album.items },
+              }),
+          },
+        ]
+      : []),
     { label: album.parked ? "Take out of parking" : "Park", onSelect: () => void parkAlbum(brand, album.id, !album.parked) },
     null,
     { label: "Remove", danger: true, onSelect: () => ask({ what: "remove", album }) },

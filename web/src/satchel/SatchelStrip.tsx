@@ -61,7 +61,11 @@ export function SatchelStrip({ brand, me, carried }: { brand: string; me: Me; ca
             {me.can.includes("gather") && albums && (
               <Button onClick={() => useCarrying.setState({ toAlbum: those })}>Add {n} to an album…</Button>
             )}
-            {me.can.includes("galleries") && <Button onClick={() => useCarrying.setState({ toPages: those })}>Send {n} to pages…</Button>}
+            {me.can.includes("galleries") && (
+              <Button onClick={() => useCarrying.setState({ toPages: { selection: { ids: those }, count: those.length } })}>
+                Send {n} to pages…
+              </Button>
+            )}
             {me.can.includes("download") && <Button onClick={() => goToStep("send-out")}>Send out or download…</Button>}
             {chosen.length > 0 ? (
               <Button tone="quiet" onClick={() => lay(chosen)}>

@@ -61,8 +61,8 @@ export function SendOutActs({ me }: { me: Me }) {
     return (
       <DispatchDialog
         brand={brand}
-        selection={{ ids: carried }}
-        count={carried.length}
+        selection={carried.selection}
+        count={carried.count}
         onClose={() => useCarrying.setState({ toPages: undefined })}
       />
     );
