@@ -2318,6 +2318,18 @@ type BrandSettings struct {
 	SecondGo bool `json:"secondGo"`
 }
 
+// CalendarDay defines model for CalendarDay.
+type CalendarDay struct {
+	Day string `json:"day"`
+
+	// Planned Still to come
+	Planned int `json:"planned"`
+	Posts   int `json:"posts"`
+
+	// Wrong Not sent
+	Wrong int `json:"wrong"`
+}
+
 // CalendarPost defines model for CalendarPost.
 type CalendarPost struct {
 	Caption string `json:"caption"`
@@ -4096,8 +4108,11 @@ type Page struct {
 	OutletID int64  `json:"outletId"`
 
 	// People Who follow it or are its members
-	People int       `json:"people"`
-	Reach  PageReach `json:"reach"`
+	People int `json:"people"`
+
+	// Picture The id of a media there that shows it, or empty
+	Picture string    `json:"picture"`
+	Reach   PageReach `json:"reach"`
 
 	// Remote Its id there
 	Remote string `json:"remote"`
@@ -5302,6 +5317,12 @@ type GetCalendarParams struct {
 	To   time.Time `form:"to" json:"to"`
 }
 
+// GetCalendarDaysParams defines parameters for GetCalendarDays.
+type GetCalendarDaysParams struct {
+	From time.Time `form:"from" json:"from"`
+	To   time.Time `form:"to" json:"to"`
+}
+
 // ChangeDispatchPostJSONBody defines parameters for ChangeDispatchPost.
 type ChangeDispatchPostJSONBody struct {
 	What ChangeDispatchPostJSONBodyWhat `json:"what"`
@@ -6087,6 +6108,9 @@ type ServerInterface interface {
 
 	// (GET /api/brands/{brand}/calendar)
 	GetCalendar(c *gin.Context, brand Brand, params GetCalendarParams)
+
+	// (GET /api/brands/{brand}/calendar-days)
+	GetCalendarDays(c *gin.Context, brand Brand, params GetCalendarDaysParams)
 
 	// (DELETE /api/brands/{brand}/calendar-feed)
 	EndCalendarFeed(c *gin.Context, brand Brand)
@@ -8032,6 +8056,50 @@ func (siw *ServerInterfaceWrapper) GetCalendar(c *gin.Context) {
 	}
 
 	siw.Handler.GetCalendar(c, brand, params)
+}
+
+// GetCalendarDays operation middleware
+func (siw *ServerInterfaceWrapper) GetCalendarDays(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetCalendarDaysParams
+
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetCalendarDays(c, brand, params)
 }
 
 // EndCalendarFeed operation middleware
@@ -14451,6 +14519,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/placements", wrapper.ListPlaced)
 	router.POST(options.BaseURL+"/api/brands/:brand/placements", wrapper.CountPlaced)
 	router.GET(options.BaseURL+"/api/brands/:brand/calendar", wrapper.GetCalendar)
+	router.GET(options.BaseURL+"/api/brands/:brand/calendar-days", wrapper.GetCalendarDays)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/calendar-feed", wrapper.EndCalendarFeed)
 	router.POST(options.BaseURL+"/api/brands/:brand/calendar-feed", wrapper.MakeCalendarFeed)
 	router.PUT(options.BaseURL+"/api/brands/:brand/pages/:id/rhythm", wrapper.SetRhythm)
@@ -16087,6 +16156,46 @@ type GetCalendardefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetCalendardefaultApplicationProblemPlusJSONResponse) VisitGetCalendarResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCalendarDaysRequestObject struct {
+	Brand  Brand `json:"brand"`
+	Params GetCalendarDaysParams
+}
+
+type GetCalendarDaysResponseObject interface {
+	VisitGetCalendarDaysResponse(w http.ResponseWriter) error
+}
+
+type GetCalendarDays200JSONResponse []CalendarDay
+
+func (response GetCalendarDays200JSONResponse) VisitGetCalendarDaysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCalendarDaysdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCalendarDaysdefaultApplicationProblemPlusJSONResponse) VisitGetCalendarDaysResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -24779,6 +24888,9 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/calendar)
 	GetCalendar(ctx context.Context, request GetCalendarRequestObject) (GetCalendarResponseObject, error)
 
+	// (GET /api/brands/{brand}/calendar-days)
+	GetCalendarDays(ctx context.Context, request GetCalendarDaysRequestObject) (GetCalendarDaysResponseObject, error)
+
 	// (DELETE /api/brands/{brand}/calendar-feed)
 	EndCalendarFeed(ctx context.Context, request EndCalendarFeedRequestObject) (EndCalendarFeedResponseObject, error)
 
@@ -26844,6 +26956,33 @@ func (sh *strictHandler) GetCalendar(ctx *gin.Context, brand Brand, params GetCa
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetCalendarResponseObject); ok {
 		if err := validResponse.VisitGetCalendarResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetCalendarDays operation middleware
+func (sh *strictHandler) GetCalendarDays(ctx *gin.Context, brand Brand, params GetCalendarDaysParams) {
+	var request GetCalendarDaysRequestObject
+
+	request.Brand = brand
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCalendarDays(ctx, request.(GetCalendarDaysRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCalendarDays")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetCalendarDaysResponseObject); ok {
+		if err := validResponse.VisitGetCalendarDaysResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"net/http"
 	"net/http/httptest"
+	"strings"
 	"testing"
 	"time"
 
@@ -71,8 +72,8 @@ func (d *desk) sentBefore(pages []store.Page) {
 			from dispatch x join page p on p.id = any($3::bigint[]) where x.brand_id = $1 and $2::int > 0 and $4::int > 0`,
 		`insert into dispatch_item (post_id, brand_id, position, asset_id) select p.id, $1, k - 1, 1 + (p.id * 13 + k * 7919) % $4::int
 			from dispatch_post p, generate_series(1, 13) k where p.brand_id = $1 and $2::int > 0 and $3::bigint[] is not null`,
-		`insert into placement (brand_id, asset_id, post_id) select distinct $1::bigint, i.asset_id, i.post_id from dispatch_item i
-			where $2::int > 0 and $3::bigint[] is not null and $4::int > 0`,
+		`insert into placement (brand_id, asset_id, post_id, page_id) select distinct $1::bigint, i.asset_id, i.post_id, p.page_id
+			from dispatch_item i join dispatch_post p on p.id = i.post_id where $2::int > 0 and $3::bigint[] is not null and $4::int > 0`,
 		`analyze dispatch`, `analyze dispatch_post`, `analyze dispatch_item`, `analyze placement`,
 	} {
 		ids := []int64{pages[0].ID, pages[1].ID, pages[2].ID}
@@ -129,7 +130,8 @@ func (d *desk) dispatch(name func(string) string, i int, pages []store.Page) {
 			now.AddDate(0, 0, ahead).Format(time.RFC3339))
 	}
 	d.ask(name("a month of the calendar"), http.MethodGet, span(15, 15), nil, nil)
-	d.ask(name("a year of the calendar, 5,000 dispatches"), http.MethodGet, span(182, 183), nil, nil)
+	year := strings.Replace(span(182, 183), "/calendar?", "/calendar-days?", 1)
+	d.ask(name("a year of the calendar, 5,000 dispatches"), http.MethodGet, year, nil, nil)
 	d.ask(name("the card of an item that is on pages"), http.MethodGet, fmt.Sprintf("%s/assets/%d", brand, page.IDs[i]), nil, nil)
 	d.ask(name("how many of 1,000 items are on pages"), http.MethodPost, brand+"/placements", object{"ids": page.IDs}, nil)
 	d.ask(name("what is on pages, and where items came from"), http.MethodGet, brand+"/placements", nil, nil)

@@ -44,6 +44,7 @@ type beanpoleChannel struct {
 	ID          string `json:"id"`
 	Title       string `json:"title"`
 	Web         string `json:"web"`
+	Picture     string `json:"picture"`
 	Zone        string `json:"time_zone"`
 	Advertising bool   `json:"advertising"`
 	Subscribers int    `json:"subscribers"`
@@ -53,7 +54,8 @@ func (b beanpole) Pages(ctx context.Context) ([]Page, error) {
 	found, err := told[[]beanpoleChannel](ctx, b, b.v2("channels"))
 	out := make([]Page, len(found))
 	for i, c := range found {
-		out[i] = Page{ID: c.ID, Name: shortened(c.Title), Address: c.Web, Zone: c.Zone, Reach: ForEveryone, People: c.Subscribers,
+		out[i] = Page{ID: c.ID, Name: shortened(c.Title), Address: c.Web, Picture: c.Picture, Zone: c.Zone, Reach: ForEveryone,
+			People: c.Subscribers,
 			Limits: beanpoleTerms.Limits, Ways: beanpoleTerms.ways()}
 		if c.Advertising {
 			out[i].Reach = ForNobody

@@ -35,6 +35,7 @@ type longtableAnswer struct {
 		ID       string `json:"id"`
 		Name     string `json:"name"`
 		See      string `json:"see"`
+		Picture  string `json:"picture"`
 		Everyone bool   `json:"everyone"`
 		Members  int    `json:"members"`
 		Zone     string `json:"zone"`
@@ -110,7 +111,8 @@ func (l longtable) Pages(ctx context.Context) ([]Page, error) {
 	a, err := l.asked(ctx, "places.list", nil)
 	out := make([]Page, len(a.Places))
 	for i, p := range a.Places {
-		out[i] = Page{ID: p.ID, Name: shortened(p.Name), Address: p.See, Zone: p.Zone, Reach: ForMembers, People: p.Members, Albums: true,
+		out[i] = Page{ID: p.ID, Name: shortened(p.Name), Address: p.See, Picture: p.Picture, Zone: p.Zone, Reach: ForMembers, People: p.Members,
+			Albums: true,
 			Limits: longtableTerms.Limits, Ways: longtableTerms.ways()}
 		if p.Everyone {
 			out[i].Reach = ForEveryone
@@ -187,9 +189,9 @@ func longtableForm(id func(a longtableAnswer) string) form {
 			}
 			return ""
 		},
-		signedOut: func(_ int, body []byte) bool {
+		signedOut: func(status int, body []byte) bool {
 			a, well := readLongtable(body)
-			return well && a.Code == "sign_in"
+			return well && a.Code == "sign_in" || signedOut(status, body)
 		},
 		unknown: func(_ int, body []byte) bool {
 			a, well := readLongtable(body)

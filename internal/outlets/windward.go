@@ -153,6 +153,7 @@ func (w windward) Pages(ctx context.Context) ([]Page, error) {
 		ID        string         `json:"id"`
 		Name      string         `json:"name"`
 		URL       string         `json:"url"`
+		Picture   string         `json:"picture"`
 		Zone      string         `json:"zone"`
 		Public    bool           `json:"public"`
 		Followers int            `json:"followers"`
@@ -163,7 +164,8 @@ func (w windward) Pages(ctx context.Context) ([]Page, error) {
 	found, err := listed[page](ctx, w, "", "pages")
 	out := make([]Page, len(found))
 	for i, p := range found {
-		out[i] = Page{ID: p.ID, Name: shortened(p.Name), Address: p.URL, Zone: p.Zone, Reach: ForMembers, People: p.Followers, Limits: p.Limits,
+		out[i] = Page{ID: p.ID, Name: shortened(p.Name), Address: p.URL, Picture: p.Picture, Zone: p.Zone, Reach: ForMembers,
+			People: p.Followers, Limits: p.Limits,
 			Ways: once.Ways{Keys: time.Duration(p.Keys) * time.Second, LooksUp: true, Lag: time.Duration(p.Lag) * time.Second,
 				Timeout: 20 * time.Second, Late: time.Minute}}
 		if p.Public {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"brightsatchel/internal/core/access"
@@ -58,6 +59,7 @@ type PageCheck struct {
 	Posts    [][]int // the items of each post, by their numbers
 	Pieces   []sending.Piece
 	chosen   sending.Chosen
+	day      int // how many other posts go there on that day
 }
 
 // CheckDispatch says what is against a dispatch: for each page what it does not take, with its mends, and what is against items at all.
@@ -78,7 +80,7 @@ func (s *Service) CheckDispatch(ctx context.Context, v *access.Viewer, w Dispatc
 	if err != nil {
 		return nil, against, nil, err
 	}
-	known, err := s.knownOf(ctx, v.Brand, w, items, ids)
+	known, err := s.knownOf(ctx, w, ids)
 	if err != nil {
 		return nil, against, nil, err
 	}
@@ -107,15 +109,11 @@ func (c PageCheck) Cuts() (out []PieceCut) {
 
 // known is what is known of the items of a dispatch besides what they are.
 type known struct {
-	facts map[int64]store.PieceFacts
 	shown map[int64]map[int64]time.Time
 	tags  map[int64][]string
 }
 
-func (s *Service) knownOf(ctx context.Context, brand int64, w Dispatching, items []store.Asset, ids []int64) (k known, err error) {
-	if k.facts, err = store.PieceFactsOf(ctx, s.DB, brand, ids); err != nil {
-		return k, err
-	}
+func (s *Service) knownOf(ctx context.Context, w Dispatching, ids []int64) (k known, err error) {
 	pages := make([]int64, len(w.Pages))
 	for i, p := range w.Pages {
 		pages[i] = p.Page
@@ -123,7 +121,9 @@ func (s *Service) knownOf(ctx context.Context, brand int64, w Dispatching, items
 	if k.shown, err = store.OnPages(ctx, s.DB, pages, ids); err != nil {
 		return k, err
 	}
-	k.tags, err = store.TagNamesOf(ctx, s.DB, ids)
+	if slices.ContainsFunc(w.Pages, func(p WantedPost) bool { return strings.Contains(captionFor(w, p), "{tags}") }) {
+		k.tags, err = store.TagNamesOf(ctx, s.DB, ids)
+	}
 	return k, err
 }
 
@@ -133,14 +133,13 @@ func (s *Service) checkPage(c *PageCheck, p WantedPost, w Dispatching, items []s
 	c.chosen = sending.Chosen{Pieces: map[int]sending.Mend{}, Shorten: p.Shorten, Split: p.Split}
 	var said []sending.Described
 	for i, a := range items {
-		facts := k.facts[a.ID]
 		piece := sending.Piece{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height}, Seconds: a.Seconds.Float64, Alt: a.Alt,
-			Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}, Unready: facts.Unready, Missing: facts.Missing}
+			Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}, Unready: !a.Looked, Missing: a.LeftOver == "missing"}
 		if since, there := k.shown[c.Page.ID][a.ID]; there {
 			piece.Shown = since.Format(time.DateOnly)
 		}
-		if facts.Likeness.Valid {
-			hash := likeness.Hash(facts.Likeness.Int64)
+		if a.Likeness.Valid {
+			hash := likeness.Hash(a.Likeness.Int64)
 			piece.Likeness = &hash
 		}
 		c.Pieces = append(c.Pieces, piece)
@@ -154,6 +153,10 @@ func (s *Service) checkPage(c *PageCheck, p WantedPost, w Dispatching, items []s
 	c.Caption = sending.Fill(captionFor(w, p), said, limits.Hashtags)
 	c.Findings = append(c.Findings, sending.Fits(c.Pieces, c.Caption, limits, c.chosen)...)
 	c.Posts = limits.Posts(len(items), c.chosen)
+	if most := limits.PerDay; most > 0 && c.day+len(c.Posts) > most {
+		said := fmt.Sprintf("At most %d posts a day there; with these it would be %d on that day.", most, c.day+len(c.Posts))
+		c.Findings = append(c.Findings, sending.Finding{Piece: -1, What: "full_day", Said: said, Hinders: true})
+	}
 	if c.Page.Gone {
 		c.Findings = append(c.Findings, sending.Finding{Piece: -1, What: "page_gone", Said: "That page is not there any more.", Hinders: true})
 	}
@@ -240,6 +243,7 @@ func (c *PageCheck) when(w Dispatching, now time.Time, others []time.Time) error
 		}
 	}
 	c.Wall = c.Due.In(in).Format(calendar.WallForm)
+	c.day = sending.OnDay(c.Due, in, others)
 	if sending.Crowds(c.Due, others) {
 		note("crowded", "Another post goes there within the hour.", false)
 	}

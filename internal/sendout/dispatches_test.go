@@ -140,7 +140,9 @@ func TestBadDaysOfAService(t *testing.T) {
 		why   string
 	}{
 		{"lost", 1, once.Out, ""}, {"lost", 2, once.Out, ""}, {"error", 2, once.Out, ""}, {"away", 2, once.Out, ""}, {"busy", 2, once.Out, ""},
-		{"html", 1, once.Out, ""}, {"no", 1, once.Refused, "It says: We do not want that."}, {"token", 1, once.Refused, "Connect it again"},
+		{"html", 1, once.Out, ""}, {"half", 2, once.Out, ""}, {"empty", 2, once.Out, ""},
+		{"elsewhere", 2, once.Out, ""}, {"huge", 2, once.Out, ""}, {"no", 1, once.Refused, "It says: We do not want that."}, {"token", 1,
+			once.Refused, "Connect it again"},
 	} {
 		before := len(service.Posts(""))
 		service.Weather.Set(day.mode, day.calls)

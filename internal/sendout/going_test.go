@@ -205,6 +205,17 @@ func TestTheCalendar(t *testing.T) {
 	require.Len(t, all, 3)
 	assert.Equal(t, []bool{true, true, false}, []bool{all[0].Crowded, all[1].Crowded, all[2].Crowded})
 	_, err = h.SendOut.Calendar(ctx, v, from, from.Add(-time.Hour))
+	require.ErrorContains(t, err, "at most 45 days")
+
+	days, err := h.SendOut.CalendarDays(ctx, v, from, from.Add(300*24*time.Hour))
+	require.NoError(t, err)
+	posts := 0
+	for _, d := range days {
+		posts += d.Posts
+		assert.Equal(t, d.Posts, d.Planned)
+	}
+	assert.Equal(t, 3, posts)
+	_, err = h.SendOut.CalendarDays(ctx, v, from, from.Add(500*24*time.Hour))
 	require.ErrorContains(t, err, "at most 400 days")
 
 	to := atWall(t, page, 96*time.Hour)

@@ -72,7 +72,7 @@ func (s *Service) learnPages(ctx context.Context, o store.Outlet) error {
 
 func savedPage(o store.Outlet, p outlets.Page) store.Page {
 	out := store.Page{Brand: o.Brand, Outlet: o.ID, Remote: p.ID, Name: p.Name, Audience: p.Audience(), Reach: string(p.Reach),
-		People: max(0, p.People), Albums: p.Albums}
+		People: max(0, p.People), Albums: p.Albums, Picture: p.Picture}
 	if at, err := url.Parse(p.Address); err == nil && (at.Scheme == "https" || at.Scheme == "http") {
 		out.Address = at.String() // it is a link here, so nothing else is taken
 	}

@@ -19,7 +19,8 @@ import (
 
 // Bounds of the calendar.
 const (
-	longestSpan = 400 * 24 * time.Hour
+	longestSpan = 45 * 24 * time.Hour  // post by post
+	longestYear = 400 * 24 * time.Hour // day by day
 	mostPlanned = 20_000
 )
 
@@ -58,6 +59,14 @@ func counts(p store.PlannedPost) bool {
 	return p.Phase != string(once.Refused) && p.Phase != string(once.Cancelled) && !p.Withdrawn
 }
 
+// CalendarDays counts what is due on each day, from a moment until before another one.
+func (s *Service) CalendarDays(ctx context.Context, v *access.Viewer, from, to time.Time) ([]store.PlannedDay, error) {
+	if !to.After(from) || to.Sub(from) > longestYear {
+		return nil, fault.Invalidf("to", "Ask for at most %d days, the first one first.", longestYear/(24*time.Hour))
+	}
+	return store.PlannedDays(ctx, s.DB, v.Brand, from, to)
+}
+
 // MakeCalendarFeed is a new address at which somebody subscribes to the calendar; an earlier one ends.
 func (s *Service) MakeCalendarFeed(ctx context.Context, v *access.Viewer) (string, error) {
 	code := rand.Text()
@@ -73,9 +82,10 @@ func (s *Service) EndCalendarFeed(ctx context.Context, v *access.Viewer) (store.
 
 // How far the calendar of a feed goes back and ahead.
 const (
-	feedBack  = 60 * 24 * time.Hour
-	feedAhead = 300 * 24 * time.Hour
-	slotLasts = 15 * time.Minute // as long as an event is drawn
+	feedBack   = 60 * 24 * time.Hour
+	feedAhead  = 300 * 24 * time.Hour
+	mostInFeed = 5000
+	slotLasts  = 15 * time.Minute // as long as an event is drawn
 )
 
 // CalendarFeed writes the calendar for somebody who subscribes to it (iCalendar, RFC 5545). Whose address it is must be allowed to see it
@@ -93,7 +103,7 @@ func (s *Service) CalendarFeed(ctx context.Context, code string) (string, error)
 		return "", fault.NotFoundf("There is no such calendar any more.")
 	}
 	now := time.Now()
-	all, err := s.Calendar(ctx, v, now.Add(-feedBack), now.Add(feedAhead))
+	all, err := store.PlannedPosts(ctx, s.DB, v.Brand, now.Add(-feedBack), now.Add(feedAhead), mostInFeed)
 	if err != nil {
 		return "", err
 	}
@@ -102,7 +112,7 @@ func (s *Service) CalendarFeed(ctx context.Context, code string) (string, error)
 	calendar.SetXWRCalName("Dispatches")
 	calendar.SetRefreshInterval("PT1H")
 	for _, p := range all {
-		if !counts(p.PlannedPost) {
+		if !counts(p) {
 			continue
 		}
 		event := calendar.AddEvent(p.Code + "@bright-satchel")

@@ -167,6 +167,7 @@ type Asset struct {
 	FileSeconds sql.NullFloat64 `db:"file_seconds"` // of the file of a clip, before its recipe
 	FileHeight  int             `db:"file_height"`
 	Looked      bool            `db:"looked"` // the machine has looked into it as it is
+	Likeness    sql.NullInt64   `db:"likeness"`
 
 	Source    string          `db:"source"`
 	Exposure  string          `db:"exposure"`
@@ -188,7 +189,7 @@ const ownWords = `, a.revision, a.description, a.credit, a.copyright, a.captured
 	a.usage_terms, coalesce(a.rights_until::text, '') as rights_until, a.file_captured_at, a.file_captured_zone,
 	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y, a.focal_for, v.width as file_width, v.height as file_height,
 	v.seconds as file_seconds,
-	a.looked_into is not null as looked,
+	a.looked_into is not null as looked, a.likeness,
 	a.source, a.exposure, a.latitude, a.longitude, a.codec, a.sharpness, a.focal_by, a.stack_id, sf.path as left_root,
 	sf.name as left_folder, v.left_at`
 

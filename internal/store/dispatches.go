@@ -215,8 +215,8 @@ func (tx *Tx) NotePlaced(ctx context.Context, p DispatchPost, address string) er
 	if _, err := tx.ExecContext(ctx, `update dispatch_post set address = $2, look_at = now() where id = $1`, p.ID, address); err != nil {
 		return err
 	}
-	if _, err := tx.ExecContext(ctx, `insert into placement (brand_id, asset_id, post_id) select brand_id, asset_id, post_id from dispatch_item
-		where post_id = $1 and asset_id is not null on conflict do nothing`, p.ID); err != nil {
+	if _, err := tx.ExecContext(ctx, `insert into placement (brand_id, asset_id, post_id, page_id) select brand_id, asset_id, post_id, $2
+		from dispatch_item where post_id = $1 and asset_id is not null on conflict do nothing`, p.ID, p.Page); err != nil {
 		return err
 	}
 	_, err := tx.ExecContext(ctx, `update asset a set sent_at = now(), sent_version = a.version_id, sent_recipe = a.recipe_hash
@@ -327,34 +327,14 @@ func DueOn(ctx context.Context, r Reader, pages []int64, from, to time.Time) ([]
 		and phase not in ('refused', 'cancelled') and withdrawn_at is null order by due_at`, pages, from, to)
 }
 
-// PieceFacts is what is known of an item that is to go to pages, besides what it shows.
-type PieceFacts struct {
-	Asset    int64         `db:"asset_id"`
-	Likeness sql.NullInt64 `db:"likeness"`
-	Unready  bool          `db:"unready"`
-	Missing  bool          `db:"missing"`
-}
-
-// PieceFactsOf reads it for items of a brand.
-func PieceFactsOf(ctx context.Context, r Reader, brand int64, ids []int64) (map[int64]PieceFacts, error) {
-	found, err := list[PieceFacts](ctx, r, `select a.id as asset_id, a.likeness, a.looked_into is null as unready,
-		v.left_state = 'missing' as missing from asset a join version v on v.id = a.version_id where a.brand_id = $1 and a.id = any($2)`, brand,
-		ids)
-	out := make(map[int64]PieceFacts, len(found))
-	for _, f := range found {
-		out[f.Asset] = f
-	}
-	return out, err
-}
-
 // OnPages says since when items are shown on pages now: by page, then by item.
 func OnPages(ctx context.Context, r Reader, pages, ids []int64) (map[int64]map[int64]time.Time, error) {
 	found, err := list[struct {
 		Page  int64     `db:"page_id"`
 		Asset int64     `db:"asset_id"`
 		Since time.Time `db:"since"`
-	}](ctx, r, `select p.page_id, l.asset_id, min(l.since) as since from placement l join dispatch_post p on p.id = l.post_id
-		where l.asset_id = any($2) and l.gone_at is null and p.page_id = any($1) group by 1, 2`, pages, ids)
+	}](ctx, r, `select l.page_id, l.asset_id, min(l.since) as since from unnest($2::bigint[]) i (id)
+		join placement l on l.asset_id = i.id and l.gone_at is null where l.page_id = any($1) group by 1, 2`, pages, ids)
 	out := map[int64]map[int64]time.Time{}
 	for _, f := range found {
 		if out[f.Page] == nil {

@@ -17,7 +17,8 @@ type Page struct {
 	Remote     string     `db:"remote_id"`
 	Name       string     `db:"name"`
 	Address    string     `db:"address"`
-	Zone       string     `db:"zone"` // of those who see it (IANA)
+	Picture    string     `db:"picture"` // a media of the outlet that shows it, or ""
+	Zone       string     `db:"zone"`    // of those who see it (IANA)
 	Reach      string     `db:"reach"`
 	People     int        `db:"people"`
 	Albums     bool       `db:"albums"`
@@ -44,7 +45,7 @@ type pageWays struct{ once.Ways }
 func (w *pageWays) Scan(value any) error { return scanJSON(value, &w.Ways) }
 
 const pageColumns = `select p.id, p.brand_id, p.outlet_id, o.name as outlet_name, p.remote_id,
-	 p.name, p.address, p.zone, p.reach, p.people, p.albums,
+	 p.name, p.address, p.picture, p.zone, p.reach, p.people, p.albums,
 	p.gone_at is not null as gone, p.audience, p.limits, p.ways, p.rhythm
 	from page p join outlet o on o.id = p.outlet_id`
 
@@ -69,10 +70,11 @@ func (tx *Tx) SavePage(ctx context.Context, p Page) (int64, error) {
 		return 0, err
 	}
 	return get[int64](ctx, tx, "", `insert into page (brand_id, outlet_id, remote_id, name, address, zone, reach, people, albums, audience,
-		limits, ways) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) on conflict (outlet_id, remote_id) do update set
+		limits, ways, picture) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13) on conflict (outlet_id, remote_id) do update set
 		name = excluded.name, address = excluded.address, zone = excluded.zone, reach = excluded.reach, people = excluded.people,
-		albums = excluded.albums, audience = excluded.audience, limits = excluded.limits, ways = excluded.ways, seen_at = now(), gone_at = null
-		returning id`, p.Brand, p.Outlet, p.Remote, p.Name, p.Address, p.Zone, p.Reach, p.People, p.Albums, p.Audience, limits, ways)
+		albums = excluded.albums, audience = excluded.audience, limits = excluded.limits, ways = excluded.ways, picture = excluded.picture,
+			seen_at = now(), gone_at = null
+		returning id`, p.Brand, p.Outlet, p.Remote, p.Name, p.Address, p.Zone, p.Reach, p.People, p.Albums, p.Audience, limits, ways, p.Picture)
 }
 
 // KeepPages marks the pages of an outlet that are not among those of some ids as gone.

@@ -14,18 +14,21 @@ type PlacedOn struct {
 	IDs   pq.Int64Array `db:"ids"`
 }
 
-// PlacedPages lists the pages of a brand that show something now, by name.
+// PlacedPages lists the pages of a brand that show something now, by name. What was removed here and is still there counts.
 func PlacedPages(ctx context.Context, r Reader, brand int64) ([]PlacedOn, error) {
-	return list[PlacedOn](ctx, r, `select p.page_id, max(p.page_name) as page_name, count(distinct l.asset_id)::int as items,
-		(array_agg(distinct l.asset_id))[:500] as ids from placement l join dispatch_post p on p.id = l.post_id join asset a on a.id = l.asset_id
-		where l.brand_id = $1 and l.gone_at is null and p.page_id is not null and a.binned_at is null group by 1 order by 2`, brand)
+	return list[PlacedOn](ctx, r, `select g.id as page_id, g.name as page_name, n.items,
+		array(select distinct asset_id from placement where page_id = g.id and gone_at is null order by 1 limit 500) as ids
+		from page g cross join lateral (select count(*)::int as items from (select distinct asset_id from placement
+			where page_id = g.id and gone_at is null) x) n
+		where g.brand_id = $1 and n.items > 0 order by g.name collate natural_name, g.id`, brand)
 }
 
 // PlacementsOf says which pages show some of these items now, with how many of them.
 func PlacementsOf(ctx context.Context, r Reader, ids []int64) ([]PlacedOn, error) {
-	return list[PlacedOn](ctx, r, `select coalesce(p.page_id, 0) as page_id, max(p.page_name) as page_name,
-		count(distinct l.asset_id)::int as items, '{}'::bigint[] as ids from placement l join dispatch_post p on p.id = l.post_id
-		where l.asset_id = any($1) and l.gone_at is null group by 1 order by 2`, ids)
+	return list[PlacedOn](ctx, r, `select n.page_id, g.name as page_name, n.items, '{}'::bigint[] as ids
+		from (select l.page_id, count(distinct l.asset_id)::int as items from unnest($1::bigint[]) i (id)
+			join placement l on l.asset_id = i.id and l.gone_at is null where l.page_id is not null group by 1) n
+		join page g on g.id = n.page_id order by 2`, ids)
 }
 
 // CountAddresses says how many of these items have a public address now.

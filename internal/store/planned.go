@@ -37,6 +37,23 @@ func PlannedPosts(ctx context.Context, r Reader, brand int64, from, to time.Time
 		where d.brand_id = $1 and d.due_at >= $2 and d.due_at < $3 order by d.due_at, d.id limit $4`, brand, from, to, most)
 }
 
+// PlannedDay is a day with how many posts are due on it by the clocks of their pages, how many of them are still to come, and how many went
+// wrong.
+type PlannedDay struct {
+	Day     string `db:"day"`
+	Posts   int    `db:"posts"`
+	Planned int    `db:"planned"`
+	Wrong   int    `db:"wrong"`
+}
+
+// PlannedDays lists the days of a brand on which something is due, from a moment until before another one.
+func PlannedDays(ctx context.Context, r Reader, brand int64, from, to time.Time) ([]PlannedDay, error) {
+	return list[PlannedDay](ctx, r, `select left(wall, 10) as day, count(*)::int as posts,
+		count(*) filter (where phase in ('planned', 'preparing', 'placing', 'settling'))::int as planned,
+		count(*) filter (where phase in ('refused', 'unsure'))::int as wrong from dispatch_post
+		where brand_id = $1 and due_at >= $2 and due_at < $3 and phase <> 'cancelled' group by 1 order by 1`, brand, from, to)
+}
+
 // MakeCalendarFeed gives somebody a new address for the calendar; the sum of its code is kept.
 func (tx *Tx) MakeCalendarFeed(ctx context.Context, brand, person int64, code string) error {
 	_, err := tx.ExecContext(ctx, `insert into calendar_feed (code, brand_id, person_id) values ($1, $2, $3)

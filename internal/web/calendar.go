@@ -26,6 +26,13 @@ func (h *handler) GetCalendar(ctx context.Context, r api.GetCalendarRequestObjec
 	})), err
 }
 
+func (h *handler) GetCalendarDays(ctx context.Context, r api.GetCalendarDaysRequestObject) (api.GetCalendarDaysResponseObject, error) {
+	all, err := h.house.SendOut.CalendarDays(ctx, viewerOf(ctx), r.Params.From, r.Params.To)
+	return api.GetCalendarDays200JSONResponse(each(all, func(d store.PlannedDay) api.CalendarDay {
+		return api.CalendarDay{Day: d.Day, Posts: d.Posts, Planned: d.Planned, Wrong: d.Wrong}
+	})), err
+}
+
 func (h *handler) MakeCalendarFeed(ctx context.Context, _ api.MakeCalendarFeedRequestObject) (api.MakeCalendarFeedResponseObject, error) {
 	address, err := h.house.SendOut.MakeCalendarFeed(ctx, viewerOf(ctx))
 	return api.MakeCalendarFeed200JSONResponse{Address: address}, err

@@ -22,7 +22,8 @@ func (h *handler) RefreshPages(ctx context.Context, _ api.RefreshPagesRequestObj
 
 func page(p store.Page) api.Page {
 	l := p.Limits.Limits
-	return api.Page{ID: p.ID, Outlet: p.OutletName, OutletID: p.Outlet, Remote: p.Remote, Name: p.Name, Address: p.Address, Zone: p.Zone,
+	return api.Page{ID: p.ID, Outlet: p.OutletName, OutletID: p.Outlet, Remote: p.Remote, Name: p.Name, Picture: p.Picture,
+		Address: p.Address, Zone: p.Zone,
 		Reach: api.PageReach(p.Reach), People: p.People, Albums: p.Albums, Audience: p.Audience, Limits: l.Said(), Caption: l.Caption,
 		CaptionIn: api.PageCaptionIn(l.CaptionIn), MostPictures: l.MostPictures, Rhythm: each(p.Rhythm.Rhythm, beat)}
 }

@@ -229,7 +229,7 @@ func (s *Service) listChannels(r *http.Request, account signin.Account) any {
 	for _, c := range s.channels {
 		if c.Account == account.ID {
 			list = append(list, map[string]any{"id": c.ID, "title": c.Title, "advertising": c.Advertising, "subscribers": c.Subscribers,
-				"time_zone": c.Zone, "web": scheme + "://" + r.Host + s.under + "/watch/" + c.ID})
+				"time_zone": c.Zone, "picture": "om0-0", "web": scheme + "://" + r.Host + s.under + "/watch/" + c.ID})
 		}
 	}
 	return list

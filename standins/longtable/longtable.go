@@ -247,7 +247,7 @@ func (s *Service) listPlaces(r *http.Request, account signin.Account) []byte {
 		if p.Account == account.ID {
 			kind := map[bool]string{true: "group", false: "page"}[p.Group]
 			list = append(list, map[string]any{"id": p.ID, "name": p.Name, "kind": kind, "everyone": p.Everyone, "members": p.Members,
-				"zone": p.Zone, "see": scheme + "://" + r.Host + s.under + "/see/" + p.ID})
+				"zone": p.Zone, "picture": "o0-0", "see": scheme + "://" + r.Host + s.under + "/see/" + p.ID})
 		}
 	}
 	return well("places", list)

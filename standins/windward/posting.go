@@ -113,7 +113,8 @@ func (s *Service) list(w http.ResponseWriter, r *http.Request, account signin.Ac
 			continue
 		}
 		list = append(list, map[string]any{"id": p.ID, "name": p.Name, "public": p.Public, "followers": p.Followers, "zone": p.Zone,
-			"url": scheme + "://" + r.Host + s.under + "/feed/" + p.ID, "keysLiveSeconds": int(keysLive.Seconds()), "listLagSeconds": 0,
+			"picture": "m0-0", "url": scheme + "://" + r.Host + s.under + "/feed/" + p.ID, "keysLiveSeconds": int(keysLive.Seconds()),
+			"listLagSeconds": 0,
 			"limits": map[string]any{"formats": []string{"jpeg", "png"}, "mostPictures": mostPictures, "mostBytes": mostBytes, "leastSide": 320,
 				"mostSide": mostSide, "narrowest": narrowest, "widest": widest, "caption": s.mostText(), "captionIn": "utf16", "hashtags": 10,
 				"alt": mostAlt, "altIn": "utf16", "withdraws": true}})

@@ -87,7 +87,8 @@ type Limits struct {
 	Caption      int      `json:"caption"`
 	CaptionIn    Unit     `json:"captionIn"`
 	Hashtags     int      `json:"hashtags"`
-	Alt          int      `json:"alt"` // how long alternative texts are, or -1 where none are taken
+	PerDay       int      `json:"perDay"` // posts, in the zone of the page
+	Alt          int      `json:"alt"`    // how long alternative texts are, or -1 where none are taken
 	AltIn        Unit     `json:"altIn"`
 	Withdraws    bool     `json:"withdraws"` // what is out can be taken back
 }
@@ -121,6 +122,7 @@ func (l Limits) Said() (out []string) {
 	say(l.MostBytes > 0, "pictures of at most %s", arrival.Bytes(l.MostBytes))
 	say(l.Clips && l.MostSeconds > 0, "clips of at most %.0f seconds", l.MostSeconds)
 	say(l.Caption > 0, "a caption of at most %d %s", l.Caption, l.CaptionIn.said())
+	say(l.PerDay > 0, "at most %d posts a day", l.PerDay)
 	say(l.Hashtags > 0, "at most %d hashtags", l.Hashtags)
 	say(l.Alt > 0, "alternative texts of at most %d %s", l.Alt, l.AltIn.said())
 	say(l.Alt < 0, "no alternative texts")

@@ -42,6 +42,17 @@ func (r Rhythm) Next(after time.Time, zone *time.Location, taken []time.Time) ti
 	return time.Time{}
 }
 
+// OnDay counts the moments that are on the same day as one, where clocks are of a zone.
+func OnDay(at time.Time, zone *time.Location, others []time.Time) (n int) {
+	day := at.In(zone).Format(time.DateOnly)
+	for _, o := range others {
+		if o.In(zone).Format(time.DateOnly) == day {
+			n++
+		}
+	}
+	return n
+}
+
 // crowded is how near two posts on one page are to be told.
 const crowded = time.Hour
 

@@ -37,6 +37,8 @@ func TestTheNextFreeMomentOfARhythm(t *testing.T) {
 		assert.Equal(t, test.want, r.Next(at(test.after), berlin, taken).Format("2006-01-02 15:04"), test.after)
 	}
 	assert.True(t, sending.Rhythm{}.Next(time.Now(), berlin, nil).IsZero())
+	assert.Equal(t, 2, sending.OnDay(at("2026-11-27 00:10"), berlin, []time.Time{at("2026-11-27 23:50"), at("2026-11-26 23:59"),
+		at("2026-11-27 00:00")}))
 	assert.True(t, sending.Crowds(at("2026-11-27 09:59"), []time.Time{at("2026-11-27 09:00")}))
 	assert.False(t, sending.Crowds(at("2026-11-27 10:00"), []time.Time{at("2026-11-27 09:00")}))
 }

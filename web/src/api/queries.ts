@@ -202,6 +202,13 @@ export const useCalendar = (brand: string, from: string, to: string) =>
     placeholderData: keepPreviousData,
     queryFn: () => ask(client.GET("/api/brands/{brand}/calendar", { params: { path: { brand }, query: { from, to } } })),
   });
+/** useCalendarDays says how many posts are due on each day from a moment until before another one. */
+export const useCalendarDays = (brand: string, from: string, to: string) =>
+  useQuery({
+    queryKey: ["calendar", "days", from, to],
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(client.GET("/api/brands/{brand}/calendar-days", { params: { path: { brand }, query: { from, to } } })),
+  });
 /** usePageFeeds lists what feeds pages by itself. */
 export const usePageFeeds = (brand: string) =>
   useQuery({ queryKey: ["page-feeds"], queryFn: () => ask(client.GET("/api/brands/{brand}/page-feeds", at(brand))) });

@@ -2221,6 +2221,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/calendar-days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["getCalendarDays"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/calendar-feed": {
         parameters: {
             query?: never;
@@ -5152,6 +5170,8 @@ export interface components {
             outletId: number;
             /** @description Its id there */
             remote: string;
+            /** @description The id of a media there that shows it, or empty */
+            picture: string;
             name: string;
             /** @description Where a visitor sees it */
             address: string;
@@ -5286,6 +5306,14 @@ export interface components {
             crowded: boolean;
             /** @description The rights in one of its items end before */
             ends: boolean;
+        };
+        CalendarDay: {
+            day: string;
+            posts: number;
+            /** @description Still to come */
+            planned: number;
+            /** @description Not sent */
+            wrong: number;
         };
         Beat: {
             /** @description 0 is Sunday */
@@ -9798,6 +9826,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CalendarPost"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCalendarDays: {
+        parameters: {
+            query: {
+                from: string;
+                to: string;
+            };
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How many posts are due on each day, by the clocks of their pages */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarDay"][];
                 };
             };
             default: components["responses"]["Problem"];

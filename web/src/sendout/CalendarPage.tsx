@@ -10,9 +10,10 @@ import { clockOf, items } from "~/kit/words";
 import { movePost } from "./acts";
 import { addDays, byDay, dayKey, daysOf, fromKey, otherMonth, type CalendarPost } from "./calendar";
 import { CalendarFeed } from "./CalendarFeed";
+import { CalendarYear } from "./CalendarYear";
 import { PostDialog, standingInBrief } from "./PostDialog";
 
-type View = "month" | "week" | "list";
+type View = "year" | "month" | "week" | "list";
 
 /** CalendarPage shows what goes out and went out: by month, by week or as a list, on the days that clocks of each page show. */
 export function CalendarPage({ brand }: { brand: string }) {
@@ -28,12 +29,14 @@ export function CalendarPage({ brand }: { brand: string }) {
   const pages = usePages(brand).data ?? [];
   const shown = useMemo(() => data?.filter((p) => page === 0 || p.page === page) ?? [], [data, page]);
   const laid = useMemo(() => byDay(shown), [shown]);
-  const go = (by: number) => setDay(view === "week" ? addDays(day, by * 7) : otherMonth(day, by));
+  const go = (by: number) => setDay(view === "week" ? addDays(day, by * 7) : otherMonth(day, view === "year" ? by * 12 : by));
   const opened = data?.find((p) => p.id === open);
   const title =
-    view === "week"
-      ? `Week of ${fromKey(days[0]!).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}`
-      : fromKey(day).toLocaleDateString("en-GB", { month: "long", year: "numeric" });
+    view === "year"
+      ? day.slice(0, 4)
+      : view === "week"
+        ? `Week of ${fromKey(days[0]!).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}`
+        : fromKey(day).toLocaleDateString("en-GB", { month: "long", year: "numeric" });
   const inMonth = days.filter((d) => d.slice(0, 7) === day.slice(0, 7) && laid.has(d));
   return (
     <div className="flex min-h-0 flex-1 flex-col" data-page="calendar">
@@ -55,18 +58,21 @@ export function CalendarPage({ brand }: { brand: string }) {
             label="Show"
             value={view}
             options={[
+              { value: "year", label: "a year" },
               { value: "month", label: "a month" },
               { value: "week", label: "a week" },
               { value: "list", label: "a list" },
             ]}
             onChange={setView}
           />
-          <Choice
-            label="Page"
-            value={page}
-            options={[{ value: 0, label: "all pages" }, ...pages.map((p) => ({ value: p.id, label: p.name }))]}
-            onChange={setPage}
-          />
+          {view !== "year" && (
+            <Choice
+              label="Page"
+              value={page}
+              options={[{ value: 0, label: "all pages" }, ...pages.map((p) => ({ value: p.id, label: p.name }))]}
+              onChange={setPage}
+            />
+          )}
           <Button icon={<CalendarPlus size={18} />} onClick={() => setFeed(true)}>
             Subscribe…
           </Button>
@@ -76,7 +82,16 @@ export function CalendarPage({ brand }: { brand: string }) {
         </Link>
       </div>
       {error && <p className="p-4 text-tomato">{error.message}</p>}
-      {view === "list" ? (
+      {view === "year" ? (
+        <CalendarYear
+          brand={brand}
+          day={day}
+          onDay={(d) => {
+            setDay(d);
+            setView("week");
+          }}
+        />
+      ) : view === "list" ? (
         <div className="min-h-0 flex-1 overflow-y-auto p-4">
           {data && inMonth.length === 0 && <p className="text-ink-soft">Nothing goes out, and nothing went out, in this month.</p>}
           <ol className="mx-auto max-w-3xl space-y-4">

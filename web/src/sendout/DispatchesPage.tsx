@@ -6,7 +6,7 @@ import { useDispatches, usePages } from "~/api/queries";
 import { rows, useRow } from "~/api/rows";
 import { Button } from "~/kit/Button";
 import { clockOf, exactly, items, plural, when } from "~/kit/words";
-import { changeDispatch, changePost } from "./acts";
+import { albumOf, changeDispatch, changePost } from "./acts";
 import { DispatchDialog } from "./DispatchDialog";
 import { audience, type Page } from "./dispatching";
 import { SeenThere } from "./SeenThere";
@@ -177,6 +177,11 @@ function PostRow({ brand, post: p }: { brand: string; post: Post }) {
       {p.items.length > 0 && (
         <Button tone="quiet" onClick={() => setOnward(true)}>
           Send to other pages…
+        </Button>
+      )}
+      {p.items.length > 1 && (
+        <Button tone="quiet" onClick={() => void albumOf(brand, p)}>
+          Make an album of it
         </Button>
       )}
       {p.seen && p.phase === "out" && !p.withdrawn && <SeenThere brand={brand} seen={p.seen} onLook={() => act("look")} />}

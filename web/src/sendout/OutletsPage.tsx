@@ -129,6 +129,14 @@ function OnePage({ brand, page: p }: { brand: string; page: Page }) {
   return (
     <li className="rounded-xl border border-line bg-card p-3" data-of={p.remote}>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        {p.picture && (
+          <img
+            src={`/api/brands/${brand}/outlets/${p.outletId}/media/${encodeURIComponent(p.picture)}/picture`}
+            alt=""
+            loading="lazy"
+            className="size-10 rounded-full object-cover"
+          />
+        )}
         <p className="min-w-48 flex-1">
           <span className="block font-medium">{p.name}</span>
           <span className="block text-small text-plum">Seen by {p.audience}</span>

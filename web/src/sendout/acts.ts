@@ -111,6 +111,16 @@ export const makeCalendarFeed = async (brand: string) => (await ask(client.POST(
 
 export const endCalendarFeed = (brand: string) => act(brand, client.DELETE("/api/brands/{brand}/calendar-feed", at(brand)));
 
+/** albumOf makes an album of what a post shows, in its order and with its words. */
+export const albumOf = (brand: string, p: Schema["DispatchPost"]) =>
+  act(
+    brand,
+    client.POST("/api/brands/{brand}/albums", {
+      ...at(brand),
+      body: { name: `${p.page}, ${p.wall.slice(0, 10)}`, selection: { ids: p.items } },
+    }),
+  );
+
 /** changePost cancels, retries, decides about, takes back or looks at a post. */
 export const changePost = async (brand: string, id: number, what: "cancel" | "again" | "there" | "not_there" | "withdraw" | "look") => {
   try {
