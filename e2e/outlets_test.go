@@ -25,7 +25,7 @@ func TestAnAccountIsConnected(t *testing.T) {
 	p.clickOn(`[data-of="lt-2"] button:last-of-type`)
 	p.see(`[data-of="lt-2"] [data-content] img`)
 	p.seeText("What we built 3, 2 of them by others")
-	p.until(`[...document.images].every(i => i.complete && i.naturalWidth > 0)`)
+	p.until(`[...document.querySelectorAll("[data-content] img")].every(i => i.complete && i.naturalWidth > 0)`)
 	p.accessible("what is on a page")
 	p.do(chromedp.EmulateViewport(390, 800))
 	p.until(`document.documentElement.scrollWidth <= 390`)

@@ -39,7 +39,7 @@ export function CalendarPage({ brand }: { brand: string }) {
         : fromKey(day).toLocaleDateString("en-GB", { month: "long", year: "numeric" });
   const inMonth = days.filter((d) => d.slice(0, 7) === day.slice(0, 7) && laid.has(d));
   return (
-    <div className="flex min-h-0 flex-1 flex-col" data-page="calendar">
+    <div className="flex min-h-0 min-w-0 flex-1 flex-col" data-page="calendar">
       <div className="stitch-b flex flex-wrap items-center gap-2 px-4 py-2">
         <h1 className="text-lg">Calendar</h1>
         <Button tone="quiet" icon={<ChevronLeft size={18} />} onClick={() => go(-1)}>
@@ -110,7 +110,7 @@ export function CalendarPage({ brand }: { brand: string }) {
           </ol>
         </div>
       ) : (
-        <div className="min-h-0 flex-1 overflow-auto">
+        <div className="relative min-h-0 min-w-0 flex-1 overflow-auto">
           <div className="grid min-h-full min-w-[640px] grid-cols-7 auto-rows-fr" role="group" aria-label={title}>
             {days.map((d) => (
               <Day
