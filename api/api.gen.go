@@ -222,6 +222,7 @@ const (
 	DispatchFindingMendsPad      DispatchFindingMends = "pad"
 	DispatchFindingMendsShorten  DispatchFindingMends = "shorten"
 	DispatchFindingMendsSplit    DispatchFindingMends = "split"
+	DispatchFindingMendsTrim     DispatchFindingMends = "trim"
 )
 
 // Valid indicates whether the value is a known member of the DispatchFindingMends enum.
@@ -236,6 +237,8 @@ func (e DispatchFindingMends) Valid() bool {
 	case DispatchFindingMendsShorten:
 		return true
 	case DispatchFindingMendsSplit:
+		return true
+	case DispatchFindingMendsTrim:
 		return true
 	default:
 		return false
@@ -756,6 +759,7 @@ const (
 	MendMendPad      MendMend = "pad"
 	MendMendShorten  MendMend = "shorten"
 	MendMendSplit    MendMend = "split"
+	MendMendTrim     MendMend = "trim"
 )
 
 // Valid indicates whether the value is a known member of the MendMend enum.
@@ -770,6 +774,8 @@ func (e MendMend) Valid() bool {
 	case MendMendShorten:
 		return true
 	case MendMendSplit:
+		return true
+	case MendMendTrim:
 		return true
 	default:
 		return false
@@ -3710,9 +3716,12 @@ type NewAlbum struct {
 // NewDispatch defines model for NewDispatch.
 type NewDispatch struct {
 	// At What clocks of each page show when it is due, as 2026-11-28T09:00; absent is now
-	At      *string           `json:"at,omitempty"`
-	Caption string            `json:"caption"`
-	Pages   []NewDispatchPost `json:"pages"`
+	At      *string `json:"at,omitempty"`
+	Caption string  `json:"caption"`
+
+	// Moves A post that is taken back once all of this is out
+	Moves *int64            `json:"moves,omitempty"`
+	Pages []NewDispatchPost `json:"pages"`
 
 	// Selection Some items by id or everything that a sheet shows except some
 	Selection Selection `json:"selection"`

@@ -59,7 +59,7 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 	none := func() string { return "" }
 	for _, kind := range []string{"watch_folders", "clear_leftovers", "check_left_files", "clear_away", "look_again", "turn",
 		"make_on_arrival", "remind_endings", "tell_people", "send_post", "wake_posts",
-		"see_post", "feed_pages", "copy_outlets"} {
+		"see_post", "feed_pages", "copy_outlets", "end_move"} {
 		scenarios[kind] = killed{args: map[string]any{"brand": v.Brand, "asset": ids[0]},
 			ended: none} // they come round again, or leave things as they are
 	}

@@ -76,7 +76,7 @@ func key(plan outputs.Plan, size outputs.Size, says outputs.Says, by recipe.Reci
 	if moving {
 		size.Mark = outputs.Mark{}
 	} else {
-		size.ClipSide, size.ClipRate, size.Quiet, size.ClipFormat = 0, 0, false, ""
+		size.ClipSide, size.ClipRate, size.ClipSeconds, size.Quiet, size.ClipFormat = 0, 0, 0, false, ""
 	}
 	text, err := json.Marshal(struct {
 		Plan   outputs.Plan
@@ -118,7 +118,7 @@ func (s *Service) want(ctx context.Context, a store.Asset, size outputs.Size) (w
 		return w, err
 	}
 	if w.by = a.Recipe.Recipe; w.moving() {
-		w.by = w.by.Moving()
+		w.by = w.by.Moving().Beginning(a.FileSeconds.Float64, size.ClipSeconds)
 		if long := w.by.Long(a.FileSeconds.Float64); size.Animated() && long > outputs.MostAnimated {
 			return w, &media.Refused{Why: fmt.Sprintf("It is %.0f seconds long, and an animation has at most %d. Trim it first.", long,
 				outputs.MostAnimated)}

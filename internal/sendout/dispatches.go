@@ -36,6 +36,8 @@ type Dispatching struct {
 	At    string
 	Slot  bool
 	Pages []WantedPost
+	// Moves is a post that is taken back once all of this is out, or 0.
+	Moves int64
 	// Origin says what made it, where that was nobody.
 	Origin string
 }

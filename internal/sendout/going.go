@@ -44,9 +44,13 @@ func (s *Service) send(ctx context.Context, v *access.Viewer, w Dispatching, che
 	if err != nil {
 		return store.Done{}, err
 	}
+	moves, err := s.moved(ctx, v, w.Moves)
+	if err != nil {
+		return store.Done{}, err
+	}
 	now := time.Now()
 	d := store.Dispatch{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: v.Person != 0}, Items: len(items), Due: now,
-		Waits: brand.SecondGo, Origin: w.Origin}
+		Waits: brand.SecondGo, Origin: w.Origin, Moves: moves}
 	for i, c := range checks {
 		for _, pieces := range c.Posts {
 			d.Posts = append(d.Posts, postFor(c, w.Pages[i], items, pieces))

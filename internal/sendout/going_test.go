@@ -1,6 +1,8 @@
 package sendout_test
 
 import (
+	"bytes"
+	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -10,12 +12,15 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/calendar"
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/core/sending/once"
+	"brightsatchel/internal/house/housetest"
+	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 )
@@ -322,4 +327,64 @@ func TestAnAlbumThere(t *testing.T) {
 	posts := w.albums.Posts("lt-1")
 	assert.Equal(t, posts[0].Album, posts[1].Album)
 	assert.NotEqual(t, posts[0].Album, posts[2].Album)
+}
+
+// TestAPostIsMoved: it is taken back from where it was once it is out where it goes, and not before.
+func TestAPostIsMoved(t *testing.T) {
+	h, people, _, _ := stocked(t, "moved")
+	w := around(t, h)
+	pages := connected(t, h, people)
+	v := people[access.Coordinator]
+	id := bring(t, h, v, 800, 900)
+	_, err := h.SendOut.Go(ctx, v, to(pages["windward"], "From here", id))
+	require.NoError(t, err)
+	first := settled(t, h, v)[0]
+	w.albums.Weather.Set("no", 1)
+	there := to(pages["lt-1"], "From here", id)
+	there.Moves = first.ID
+	_, err = h.SendOut.Go(ctx, v, there)
+	require.NoError(t, err)
+	refused := settled(t, h, v)[0]
+	require.Equal(t, once.Refused, refused.Post.Phase)
+	assert.Len(t, w.short.Posts("windward"), 1, "it stays where it is until it is out there")
+	_, err = h.SendOut.ChangePost(ctx, v, refused.ID, "again")
+	require.NoError(t, err)
+	require.Equal(t, once.Out, settled(t, h, v)[0].Post.Phase)
+	require.Eventually(t, func() bool { return len(w.short.Posts("windward")) == 0 }, time.Minute, 50*time.Millisecond)
+	there.Moves = first.ID
+	_, err = h.SendOut.Go(ctx, v, there)
+	require.ErrorContains(t, err, "is not out there")
+	there.Moves = 999_999
+	_, err = h.SendOut.Go(ctx, v, there)
+	require.ErrorContains(t, err, "not there any more")
+}
+
+// TestAClipIsTakenFromItsBeginning where it is longer than a page takes.
+func TestAClipIsTakenFromItsBeginning(t *testing.T) {
+	h, people, _, _ := stocked(t, "clip_trimmed")
+	around(t, h)
+	page := connected(t, h, people)["c1"]
+	v := people[access.Coordinator]
+	require.NoError(t, exec(h, `update page set limits = limits || '{"mostSeconds": 1}' where id = $1`, page.ID))
+	page, err := store.PageByID(ctx, h.DB, v.Brand, page.ID)
+	require.NoError(t, err)
+	film := mediatest.Clip(t, 360, 480)
+	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, []bringin.Dropped{{Name: "kite.mp4", Bytes: int64(len(film))}}, 0)
+	require.NoError(t, err)
+	require.NoError(t, h.BringIn.Receive(ctx, batch.Files[0].Code, bytes.NewReader(film)))
+	id := housetest.Settled(t, h, v, batch.ID).Files[0].Asset.Int64
+	wanted := to(page, "Higher", id)
+	checks, _, _, err := h.SendOut.CheckDispatch(ctx, v, wanted)
+	require.NoError(t, err)
+	at := slices.IndexFunc(checks[0].Findings, func(f sending.Finding) bool { return f.What == sending.TooLong })
+	require.GreaterOrEqual(t, at, 0, "%v", checks[0].Findings)
+	assert.Equal(t, []string{sending.Trim, sending.LeaveOut}, checks[0].Findings[at].Mends)
+	found, err := store.AssetsIn(ctx, h.DB, v.Brand, []int64{id})
+	require.NoError(t, err)
+	piece := sending.Piece{Kind: "clip", Size: geometry.Size{Width: 360, Height: 480}}
+	short, err := h.Renditions.Ensure(ctx, v.Brand, found[0], page.Limits.Size(piece, sending.Trim))
+	require.NoError(t, err)
+	long, err := h.Renditions.Ensure(ctx, v.Brand, found[0], page.Limits.Size(piece, ""))
+	require.NoError(t, err)
+	assert.Less(t, short.Bytes, long.Bytes)
 }

@@ -51,6 +51,7 @@ func (s *Service) addDispatches() {
 	s.Queue.Regularly(wakeEvery, true, wakePosts{})
 	s.addSeeing()
 	s.addFeeds()
+	s.addMoves()
 }
 
 // WakePosts has all posts carried on whose moment has come.
@@ -171,7 +172,10 @@ func (s *Service) end(ctx context.Context, tx *store.Tx, b *begun, o once.Outcom
 	if p.Phase.Over() {
 		wake = time.Time{}
 	}
-	return tx.SavePost(ctx, row.ID, p, wake)
+	if err := tx.SavePost(ctx, row.ID, p, wake); err != nil || p.Phase != once.Out || before == once.Out {
+		return err
+	}
+	return s.Queue.Enqueue(ctx, tx, endMove{row.Dispatch})
 }
 
 // pageOf is the page of a post, and the connection to it.

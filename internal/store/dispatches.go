@@ -25,6 +25,7 @@ type Dispatch struct {
 	GoBy    sql.NullString `db:"go_by_name"`
 	Held    bool           `db:"held"`
 	Origin  string         `db:"origin"` // what fed it, or ""
+	Moves   sql.NullInt64  `db:"moves"`  // the post that is taken back once all of it is out
 	Posts   []DispatchPost `db:"-"`
 }
 
@@ -87,8 +88,8 @@ type DispatchItem struct {
 
 // AddDispatch writes a dispatch down with its posts and their items, and returns its id and those of the posts.
 func (tx *Tx) AddDispatch(ctx context.Context, d Dispatch) (id int64, posts []int64, err error) {
-	id, err = get[int64](ctx, tx, "", `insert into dispatch (brand_id, person_id, items, due_at, zone, waits, origin)
-		values ($1, $2, $3, $4, $5, $6, $7) returning id`, d.Brand, d.Person, d.Items, d.Due, d.Zone, d.Waits, d.Origin)
+	id, err = get[int64](ctx, tx, "", `insert into dispatch (brand_id, person_id, items, due_at, zone, waits, origin, moves)
+		values ($1, $2, $3, $4, $5, $6, $7, $8) returning id`, d.Brand, d.Person, d.Items, d.Due, d.Zone, d.Waits, d.Origin, d.Moves)
 	if err != nil {
 		return 0, nil, err
 	}
@@ -247,6 +248,25 @@ func PostsOf(ctx context.Context, r Reader, dispatch int64) ([]DispatchPost, err
 		return nil, err
 	}
 	return posts, withItems(ctx, r, posts)
+}
+
+// Moved is the post that a dispatch moves, with who does, once all of the dispatch is out and as long as that post is; else found is false.
+func Moved(ctx context.Context, r Reader, dispatch int64) (m struct {
+	Post   int64         `db:"moves"`
+	Brand  int64         `db:"brand_id"`
+	Person sql.NullInt64 `db:"person_id"`
+}, found bool, err error) {
+	all, err := list[struct {
+		Post   int64         `db:"moves"`
+		Brand  int64         `db:"brand_id"`
+		Person sql.NullInt64 `db:"person_id"`
+	}](ctx, r, `select d.moves, d.brand_id, d.person_id from dispatch d join dispatch_post m on m.id = d.moves
+		where d.id = $1 and m.phase = 'out' and m.withdrawn_at is null
+		and not exists (select from dispatch_post p where p.dispatch_id = d.id and p.phase <> 'out')`, dispatch)
+	if err != nil || len(all) == 0 {
+		return m, false, err
+	}
+	return all[0], true, nil
 }
 
 // SayGo writes down that somebody said "go" to a dispatch that waited for it.

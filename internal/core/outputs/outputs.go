@@ -55,6 +55,8 @@ type Size struct {
 	ClipSide int     `json:",omitempty"`
 	ClipRate float64 `json:",omitempty"`
 	Quiet    bool    `json:",omitempty"`
+	// ClipSeconds is how long a clip is at most; of a longer one its beginning is taken. 0 is as long as it is.
+	ClipSeconds float64 `json:",omitempty"`
 	// ClipFormat is what becomes of clips: a film ("" or mp4), or an animation (gif or webp) without sound.
 	ClipFormat string `json:",omitempty"`
 	// Mark is what is drawn across pictures.

@@ -95,6 +95,18 @@ func (r Recipe) Moving() Recipe {
 	return r
 }
 
+// Beginning takes the first seconds of what remains of a clip that is so long, where that is longer; 0 is all of it.
+func (r Recipe) Beginning(long, seconds float64) Recipe {
+	if seconds <= 0 || r.Long(long) <= seconds {
+		return r
+	}
+	f := r.FilmOf()
+	f.From, _ = r.Span(long)
+	f.To = f.From + max(seconds, ShortestClip)
+	r.Film = f.normal()
+	return r
+}
+
 // OnFilm says whether a control can be set for clips: what depends on a pixel's own colour, and on nothing around it.
 func (c Control) OnFilm() bool {
 	return c.Group == "colour" || c.Group == "brightness" && c.Name != "shadows" && c.Name != "highlights"

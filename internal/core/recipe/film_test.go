@@ -64,3 +64,20 @@ func TestARecipeForAKindSuitsIt(t *testing.T) {
 		assert.True(t, from >= 0 && to > from)
 	})
 }
+
+func TestTheBeginningOfAClip(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		long := rapid.Float64Range(1, 600).Draw(t, "long")
+		r := recipe.Recipe{Film: &recipe.Film{From: rapid.Float64Range(0, 300).Draw(t, "from")}}.Normal()
+		most := rapid.Float64Range(0.5, 120).Draw(t, "most")
+		cut := r.Beginning(long, most)
+		assert.LessOrEqual(t, cut.Long(long), max(most, recipe.ShortestClip)+0.02)
+		from, _ := r.Span(long)
+		begins, _ := cut.Span(long)
+		assert.InDelta(t, from, begins, 0.02, "it begins where it began")
+		if r.Long(long) <= most {
+			assert.Equal(t, r, cut, "what is short enough stays as it is")
+		}
+		assert.Equal(t, r, r.Beginning(long, 0))
+	})
+}

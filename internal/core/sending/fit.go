@@ -54,6 +54,7 @@ const (
 	LeaveOut = "leave_out" // of this page
 	Shorten  = "shorten"   // the caption
 	Split    = "split"     // into several posts
+	Trim     = "trim"      // a clip, to its beginning
 )
 
 // Mend is what was chosen for a piece: the way, and for a crop the point that stays in sight, where it is not the focal point.
@@ -150,12 +151,16 @@ func fitsPiece(i int, p Piece, l Limits, mend string, say func(piece int, what, 
 		return
 	}
 	ratio := float64(p.Size.Width) / float64(p.Size.Height)
-	mended := mend == Crop || mend == Pad
+	mended := p.Kind != "clip" && (mend == Crop || mend == Pad)
+	ways, hint := []string{Crop, Pad, LeaveOut}, ""
+	if p.Kind == "clip" { // which are cut where one sees what moves
+		ways, hint = []string{LeaveOut}, " Cut it on Prepare first."
+	}
 	if l.Narrowest > 0 && ratio < l.Narrowest && !mended {
-		say(i, TooNarrow, fmt.Sprintf("It is taller than is taken there (%s at most).", proportion(l.Narrowest)), true, Crop, Pad, LeaveOut)
+		say(i, TooNarrow, fmt.Sprintf("It is taller than is taken there (%s at most).%s", proportion(l.Narrowest), hint), true, ways...)
 	}
 	if l.Widest > 0 && ratio > l.Widest && !mended {
-		say(i, TooWide, fmt.Sprintf("It is wider than is taken there (%s at most).", proportion(l.Widest)), true, Crop, Pad, LeaveOut)
+		say(i, TooWide, fmt.Sprintf("It is wider than is taken there (%s at most).%s", proportion(l.Widest), hint), true, ways...)
 	}
 	made := l.Made(p, mend).Size
 	if short := min(made.Width, made.Height); l.LeastSide > 0 && short < l.LeastSide {
@@ -164,8 +169,8 @@ func fitsPiece(i int, p Piece, l Limits, mend string, say func(piece int, what, 
 	if long := max(p.Size.Width, p.Size.Height); l.MostSide > 0 && long > l.MostSide || l.MostWidth > 0 && p.Size.Width > l.MostWidth {
 		say(i, Shrunk, fmt.Sprintf("It is made smaller: %d × %d.", made.Width, made.Height), false)
 	}
-	if p.Kind == "clip" && l.MostSeconds > 0 && p.Seconds > l.MostSeconds {
-		say(i, TooLong, fmt.Sprintf("It is %.0f seconds long, and %.0f are taken. Trim it on Prepare.", p.Seconds, l.MostSeconds), true, LeaveOut)
+	if p.Kind == "clip" && l.MostSeconds > 0 && p.Seconds > l.MostSeconds && mend != Trim {
+		say(i, TooLong, fmt.Sprintf("It is %.0f seconds long, and %.0f are taken.", p.Seconds, l.MostSeconds), true, Trim, LeaveOut)
 	}
 	if p.Kind == "clip" && p.Seconds < l.LeastSeconds {
 		say(i, TooShort, fmt.Sprintf("It is %.0f seconds long, and %.0f are needed.", p.Seconds, l.LeastSeconds), true, LeaveOut)
@@ -201,6 +206,9 @@ func (l Limits) Size(p Piece, mend string) outputs.Size {
 	}
 	if out.Format == "png" {
 		out.Budget = 0
+	}
+	if mend == Trim {
+		out.ClipSeconds = l.MostSeconds
 	}
 	if p.Kind == "clip" || mend != Crop && mend != Pad {
 		return out

@@ -1,6 +1,7 @@
 package sending_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 	"unicode/utf8"
@@ -100,6 +101,17 @@ func TestWhatAPageDoesNotTakeIsSaidWithItsMend(t *testing.T) {
 	assert.Equal(t, []string{sending.TooWide, sending.Shrunk}, said("", "", flat))
 	assert.Equal(t, []string{sending.TooSmall}, said("", "", small))
 	assert.Equal(t, []string{sending.NotTaken}, said("", "", clip))
+	clips := l
+	clips.Clips, clips.MostSeconds = true, 5
+	for mend, want := range map[string]bool{"": true, sending.Trim: false, sending.Crop: true} {
+		found := sending.Fits([]sending.Piece{clip}, "", clips, sending.Chosen{Pieces: map[int]sending.Mend{0: {Way: mend}}})
+		assert.Equal(t, want, slices.ContainsFunc(found, func(f sending.Finding) bool { return f.What == sending.TooLong }), mend)
+	}
+	assert.InDelta(t, 5, clips.Size(clip, sending.Trim).ClipSeconds, 0)
+	tallest := clips
+	tallest.Widest = 1
+	found := sending.Fits([]sending.Piece{clip}, "", tallest, sending.Chosen{Pieces: map[int]sending.Mend{0: {Way: sending.Crop}}})
+	assert.Equal(t, []string{sending.LeaveOut}, found[0].Mends, "a clip is cut on Prepare")
 	assert.Equal(t, []string{sending.NothingToSend}, said(sending.LeaveOut, "", clip))
 	assert.Contains(t, said("", "", flat, flat, flat), sending.TooMany)
 	assert.NotContains(t, said(sending.Split, "", flat, flat, flat), sending.TooMany)

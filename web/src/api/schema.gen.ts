@@ -5201,6 +5201,11 @@ export interface components {
             at?: string;
             /** @description The next free moment of the rhythm of each page */
             slot?: boolean;
+            /**
+             * Format: int64
+             * @description A post that is taken back once all of this is out
+             */
+            moves?: number;
             pages: components["schemas"]["NewDispatchPost"][];
         };
         NewDispatchPost: {
@@ -5219,7 +5224,7 @@ export interface components {
              */
             item: number;
             /** @enum {string} */
-            mend: "crop" | "pad" | "leave_out" | "shorten" | "split";
+            mend: "crop" | "pad" | "leave_out" | "shorten" | "split" | "trim";
             /** @description What stays in sight when it is cut, where that is not the focal point */
             x?: number;
             y?: number;
@@ -5359,7 +5364,7 @@ export interface components {
             what: string;
             said: string;
             hinders: boolean;
-            mends: ("crop" | "pad" | "leave_out" | "shorten" | "split")[];
+            mends: ("crop" | "pad" | "leave_out" | "shorten" | "split" | "trim")[];
         };
         Dispatch: {
             /** Format: int64 */

@@ -15,6 +15,7 @@ const mendNames: Record<Mend["mend"], string> = {
   leave_out: "Leave it out",
   shorten: "Shorten it",
   split: "Make several posts",
+  trim: "Take its beginning",
 };
 
 /** mostSaid is how many findings are listed; of more it is said how many there are. */

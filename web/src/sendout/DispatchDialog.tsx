@@ -4,7 +4,7 @@ import { messageOf, type Selection } from "~/api/client";
 import { useBrandSettings, useDispatchCheck, usePages } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
-import { Choice, TextArea, TextField } from "~/kit/Field";
+import { Choice, Switch, TextArea, TextField } from "~/kit/Field";
 import { items, plural } from "~/kit/words";
 import { refreshPages, sendDispatch } from "./acts";
 import { DispatchCheck } from "./DispatchCheck";
@@ -17,12 +17,15 @@ export function DispatchDialog({
   selection,
   count,
   caption = "",
+  from,
   onClose,
 }: {
   brand: string;
   selection: Selection;
   count: number;
   caption?: string;
+  /** A post that is out and can be taken back, where these items are to be sent on from. */
+  from?: { id: number; page: string } | undefined;
   onClose: () => void;
 }) {
   const pages = usePages(brand).data;
@@ -123,6 +126,13 @@ export function DispatchDialog({
             <p className="flex-1 text-small text-ink-soft">By the rhythm of each page, which is set under Outlets.</p>
           )}
         </div>
+        {from && (
+          <Switch
+            label={`Move it: take it back from ${from.page} once it is out here`}
+            checked={draft.moves !== undefined}
+            onChange={(move) => setDraft({ ...draft, moves: move ? from.id : undefined })}
+          />
+        )}
         {to.length > 0 && (
           <DispatchCheck
             brand={brand}

@@ -191,6 +191,7 @@ function PostRow({ brand, post: p }: { brand: string; post: Post }) {
           selection={{ ids: p.items }}
           count={p.items.length}
           caption={p.caption}
+          from={p.phase === "out" && p.takesBack && !p.withdrawn ? { id: p.id, page: p.page } : undefined}
           onClose={() => setOnward(false)}
         />
       )}

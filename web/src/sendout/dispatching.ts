@@ -17,6 +17,8 @@ export interface Draft {
   caption: string;
   when: "now" | "at" | "slot";
   at: string;
+  /** A post that is taken back once all of this is out. */
+  moves?: number | undefined;
   pages: Record<number, OnPage>;
 }
 
@@ -29,6 +31,7 @@ export function wanted(selection: Selection, draft: Draft): Schema["NewDispatch"
     caption: draft.caption,
     ...(draft.when === "at" && draft.at ? { at: draft.at } : {}),
     ...(draft.when === "slot" ? { slot: true } : {}),
+    ...(draft.moves ? { moves: draft.moves } : {}),
     pages: Object.entries(draft.pages).map(([page, on]) => ({
       page: Number(page),
       mends: on.mends,
