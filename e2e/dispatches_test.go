@@ -35,6 +35,15 @@ func (p *page) pick(remote string) {
 	p.clickOn(fmt.Sprintf(`[data-dispatch] [data-page-choice=%q] > label > input`, remote))
 }
 
+// dayAndTime fills in when a dispatch is due: what is typed there depends on the language of the browser.
+func (p *page) dayAndTime(wall string) {
+	p.t.Helper()
+	field := `document.querySelector("[data-dispatch] input[type=datetime-local]")`
+	p.until(field)
+	read[any](p, fmt.Sprintf(`(i => { Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(i, %q);
+		i.dispatchEvent(new Event("input", { bubbles: true })) })(%s)`, wall, field))
+}
+
 // broad are pictures that may go out and are between so many heights wide.
 func (p *page) broad(from, to float64, n int) (ids []int64) {
 	for i := range n {
@@ -127,9 +136,7 @@ func TestTheCalendarIsMoved(t *testing.T) {
 	// the middle of a month, so that the next day is on the same sheet
 	day := time.Now().AddDate(0, 1, 0)
 	day = time.Date(day.Year(), day.Month(), 12, 9, 30, 0, 0, time.UTC)
-	read[any](p, fmt.Sprintf(`(i => { Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(i, %q);
-		i.dispatchEvent(new Event("input", { bubbles: true })) })(document.querySelector("[data-dispatch] input[type=datetime-local]"))`,
-		day.Format("2006-01-02T15:04")))
+	p.dayAndTime(day.Format("2006-01-02T15:04"))
 	p.seeText("at 09:30 in London")
 	p.click("Ask for “go”: 1 to 1 page")
 	p.gone("[data-dispatch]")

@@ -6,9 +6,9 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
-	"github.com/stretchr/testify/require"
 )
 
 // TestScreenshots makes the pictures in docs/screenshots when SATCHEL_SHOTS names the folder: see scripts/screenshots.
@@ -82,16 +82,24 @@ func TestScreenshots(t *testing.T) {
 	g.click("Make an embed of 1 place")
 	g.until(`[...document.querySelector("satchel-pictures").shadowRoot.querySelectorAll("img")].slice(0, 6).every(i => i.naturalWidth > 0)`)
 	shot(g, "embeds")
-	p.open("/b/tansyloft/bring-in?place=everything")
-	p.see("[data-sheet] [data-id] img")
-	demo, err := filepath.Abs("../demo")
-	require.NoError(t, err)
-	p.dropFiles(css("[data-sheet]"), filepath.Join(demo, "media/team-portraits/OST_1241.JPG"), filepath.Join(demo, "manifest.json"))
-	p.strap("2 files: 0 added, 1 skipped, 1 refused")
-	p.clickOn("[data-intake]")
-	p.see("[data-file] img")
-	shot(p, "intake")
-	p.press("Escape")
+	for n, days := range []int{0, 1, 3, 8} { // what is out and what is planned
+		ids := p.broad(1.2, 1.9, 1+n%3)
+		p.toPages(ids...)
+		p.pick("windward-club")
+		p.pick("lt-1")
+		p.fill("[data-dispatch] textarea", "Wind from the sea {tags}")
+		verb := "Send"
+		if days > 0 {
+			p.choice("When", "at a time")
+			p.dayAndTime(time.Now().AddDate(0, 0, days).Format("2006-01-02") + "T09:30")
+			verb = "Plan"
+		}
+		p.click(fmt.Sprintf("%s %d to 2 pages", verb, len(ids)))
+		p.gone("[data-dispatch]")
+	}
+	p.open("/b/tansyloft/calendar")
+	p.see("[data-entry]")
+	shot(p, "calendar")
 	p.open("/b/tansyloft/people-shown")
 	p.clickOn(`[data-person="Emiko Fennimoor"]`)
 	p.see("[data-person-card]")

@@ -307,9 +307,12 @@ func (tx *Tx) NoteSeen(ctx context.Context, id int64, seen SeenPost, next time.T
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, `update dispatch_post set seen = $2, look_at = $3 where id = $1`, id, text,
-		sql.NullTime{Time: next, Valid: !next.IsZero()})
-	if err == nil && !seen.Gone.IsZero() {
+	n, err := tx.change(ctx, `update dispatch_post set seen = $2, look_at = $3 where id = $1
+		and (seen is null or (seen->>'at')::timestamptz <= $4)`, id, text, sql.NullTime{Time: next, Valid: !next.IsZero()}, seen.At)
+	if err != nil || n == 0 { // somebody looked later
+		return err
+	}
+	if !seen.Gone.IsZero() {
 		_, err = tx.ExecContext(ctx, `update placement set gone_at = $2 where post_id = $1 and gone_at is null`, id, seen.Gone)
 	}
 	if err == nil && seen.Gone.IsZero() && seen.Trouble == "" {
