@@ -74,11 +74,11 @@ func (d *desk) sentBefore(pages []store.Page) {
 			from dispatch_post p, generate_series(1, 13) k where p.brand_id = $1 and $2::int > 0 and $3::bigint[] is not null`,
 		`insert into placement (brand_id, asset_id, post_id, page_id) select distinct $1::bigint, i.asset_id, i.post_id, p.page_id
 			from dispatch_item i join dispatch_post p on p.id = i.post_id where $2::int > 0 and $3::bigint[] is not null and $4::int > 0`,
-		`analyze dispatch`, `analyze dispatch_post`, `analyze dispatch_item`, `analyze placement`,
+		`analyze dispatch`, `analyze dispatch_post`, `analyze dispatch_item`, `vacuum analyze placement`,
 	} {
 		ids := []int64{pages[0].ID, pages[1].ID, pages[2].ID}
 		args := []any{1, dispatchesInYear, ids, d.items}
-		if statement[:7] == "analyze" {
+		if strings.Contains(statement, "analyze") {
 			args = nil
 		}
 		_, err := d.h.DB.Exec(statement, args...)
