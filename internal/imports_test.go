@@ -20,9 +20,10 @@ var steps = []string{"bringin", "filing", "describing", "choosing", "preparing",
 var foundation = map[string][]string{
 	"store": {}, "blob": {}, "media": {"media"}, "media/children": {},
 	"media/pictures": {"media/children"}, "media/clips": {"media/children"}, "media/metadata": {"media/children"},
-	"queue": {"store"}, "finding/index": {"store"}, "passwords": {"store"}, "sealing": {}, "outlets": {"store", "sealing"}, "store/storetest": {"store"},
-	"mail":   {"store", "blob", "queue"},
-	"pieces": {"store", "queue"}, "pieces/piecestest": {"store", "queue", "pieces"}, "looking": {"store", "blob", "media", "queue"},
+	"queue": {"store"}, "finding/index": {"store"}, "passwords": {"store"}, "sealing": {}, "outlets": {"store", "sealing"},
+	"store/storetest": {"store"},
+	"mail":            {"store", "blob", "queue"},
+	"pieces":          {"store", "queue"}, "pieces/piecestest": {"store", "queue", "pieces"}, "looking": {"store", "blob", "media", "queue"},
 	"renditions": {"store", "blob", "media", "queue", "looking"}, "inplace": {"store", "blob", "media", "queue", "looking", "renditions"},
 }
 

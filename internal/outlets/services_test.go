@@ -92,7 +92,8 @@ func brought(t *testing.T, s at, c Content) once.Post {
 	return p
 }
 
-// TestEachServiceTakesAPost from the first step to the last: it is seen as it was sent, under its address, and taken back where that can be.
+// TestEachServiceTakesAPost from the first step to the last: it is seen as it was sent, under its address, and taken back where that can
+// be.
 func TestEachServiceTakesAPost(t *testing.T) {
 	for _, s := range everyService(t) {
 		who, err := s.to.Who(ctx)

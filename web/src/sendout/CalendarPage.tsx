@@ -235,7 +235,7 @@ function Entry({ post: p, wide, onOpen }: { post: CalendarPost; wide?: boolean; 
         type="button"
         data-entry={p.id}
         className={clsx("block w-full truncate rounded-patch border bg-card px-1.5 py-0.5 text-left text-small hover:bg-sunk", edge)}
-        title={`${clockOf(p.wall)} in ${p.zone}: ${items(p.items)} on ${p.pageName}. ${standingInBrief(p)}`}
+        title={`${clockOf(p.wall)} in ${p.zone.replaceAll("_", " ")}: ${items(p.items)} on ${p.pageName}. ${standingInBrief(p)}`}
         onClick={onOpen}
       >
         {live && <span className="mr-1 inline-block size-2 rounded-full bg-plum" />}

@@ -115,7 +115,7 @@ export function standing(p: Post): string {
   if (p.withdrawn) return "Taken back";
   switch (p.phase) {
     case "planned":
-      return `Planned for ${clockOf(p.wall)} in ${p.zone}`;
+      return `Planned for ${clockOf(p.wall)} in ${p.zone.replaceAll("_", " ")}`;
     case "preparing":
       return `Being brought there: ${p.brought} of ${p.items.length}`;
     case "placing":

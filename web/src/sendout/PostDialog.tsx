@@ -31,14 +31,23 @@ export function PostDialog({ brand, post: p, onClose }: { brand: string; post: C
     if (await movePost(brand, p.id, wall)) onClose();
   };
   return (
-    <Dialog title={`${items(p.items)} on ${p.pageName}`} about={`${clockOf(p.wall)} in ${p.zone}: ${standingInBrief(p)}`} onClose={onClose}>
+    <Dialog
+      title={`${items(p.items)} on ${p.pageName}`}
+      about={`${clockOf(p.wall)} in ${p.zone.replaceAll("_", " ")}: ${standingInBrief(p)}`}
+      onClose={onClose}
+    >
       <div className="space-y-3" data-post-dialog>
         {p.caption && <p className="whitespace-pre-line">{p.caption}</p>}
         {p.crowded && <p className="text-tomato">Another post goes to this page within the hour.</p>}
         {p.ends && <p className="text-tomato">The rights in one of its items end before that.</p>}
         {can && (
           <div className="flex flex-wrap items-end gap-2">
-            <TextField label={`Day and time in ${p.zone}`} type="datetime-local" value={wall} onChange={(e) => setWall(e.target.value)} />
+            <TextField
+              label={`Day and time in ${p.zone.replaceAll("_", " ")}`}
+              type="datetime-local"
+              value={wall}
+              onChange={(e) => setWall(e.target.value)}
+            />
             <Button tone="strap" disabled={!wall || wall === p.wall} onClick={() => void move()}>
               Move it
             </Button>
