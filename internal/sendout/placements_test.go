@@ -1,0 +1,61 @@
+package sendout_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/sending/once"
+	"brightsatchel/internal/store"
+)
+
+// TestWhatIsOnPages is counted by page and by item, each item once, as long as it is out there.
+func TestWhatIsOnPages(t *testing.T) {
+	h, people, _, _ := stocked(t, "on_pages")
+	around(t, h)
+	pages := connected(t, h, people)
+	v := people[access.Coordinator]
+	first, second := bring(t, h, v, 800, 800), bring(t, h, v, 900, 800)
+	for _, ids := range [][]int64{{first, second}, {first}} { // the first one twice on the same page
+		_, err := h.SendOut.Go(ctx, v, to(pages["lt-1"], "Here", ids...))
+		require.NoError(t, err)
+		settled(t, h, v)
+	}
+	_, err := h.SendOut.Go(ctx, v, to(pages["windward"], "There", second))
+	require.NoError(t, err)
+	last := settled(t, h, v)[0]
+	require.Equal(t, once.Out, last.Post.Phase)
+
+	shown, _, err := h.SendOut.Placed(ctx, v)
+	require.NoError(t, err)
+	counts := map[string]int{}
+	for _, p := range shown {
+		counts[p.Name] = p.Items
+		assert.Len(t, p.IDs, p.Items)
+	}
+	assert.Equal(t, map[string]int{pages["lt-1"].Name: 2, pages["windward"].Name: 1}, counts)
+	some, addresses, err := h.SendOut.CountPlaced(ctx, v, query.Selection{IDs: []int64{first}})
+	require.NoError(t, err)
+	require.Len(t, some, 1)
+	assert.Equal(t, 1, some[0].Items)
+	assert.Zero(t, addresses)
+	on, err := store.OnPages(ctx, h.DB, []int64{pages["lt-1"].ID, pages["windward"].ID}, []int64{first, second})
+	require.NoError(t, err)
+	assert.Len(t, on[pages["lt-1"].ID], 2)
+	assert.Len(t, on[pages["windward"].ID], 1)
+
+	_, err = h.SendOut.ChangePost(ctx, v, last.ID, "withdraw")
+	require.NoError(t, err)
+	shown, _, err = h.SendOut.Placed(ctx, v)
+	require.NoError(t, err)
+	assert.Len(t, shown, 1)
+	stranger := *v
+	stranger.Brand++
+	shown, origins, err := h.SendOut.Placed(ctx, &stranger)
+	require.NoError(t, err)
+	assert.Empty(t, shown)
+	assert.Empty(t, origins)
+}
