@@ -118,6 +118,7 @@ func TestADraftIsPublishedOnceItIsReady(t *testing.T) {
 	assert.Equal(t, http.StatusConflict, status)
 	assert.Equal(t, "already", said.Error["code"])
 	assert.Len(t, s.Posts("c1"), 3)
-	status, _ = call(t, "POST", server.URL+"/v2/channels/c2/drafts", map[string]any{"text": "", "media": []any{map[string]string{"upload": upload}}})
+	status, _ = call(t, "POST", server.URL+"/v2/channels/c2/drafts", map[string]any{"text": "",
+		"media": []any{map[string]string{"upload": upload}}})
 	assert.Equal(t, http.StatusNotFound, status, "a channel of another account")
 }

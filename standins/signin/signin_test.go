@@ -95,7 +95,8 @@ func calls(t *testing.T, at, token string) int {
 }
 
 func newServer() *signin.Server {
-	return &signin.Server{Name: "Somewhere", Fixed: "always", Accounts: []signin.Account{{ID: "a1", Name: "First"}, {ID: "a2", Name: "Second"}}}
+	return &signin.Server{Name: "Somewhere", Fixed: "always", Accounts: []signin.Account{{ID: "a1", Name: "First"}, {ID: "a2",
+		Name: "Second"}}}
 }
 
 func TestAnApplicationIsLetIn(t *testing.T) {
