@@ -23,7 +23,7 @@ export function SizeExample({ brand, size }: { brand: string; size: Schema["Outp
           </li>
         ))}
       </ul>
-      <div className={busy ? "opacity-60" : ""} aria-busy={busy}>
+      <div className={busy ? "[&_img]:opacity-60" : ""} aria-busy={busy}>
         {problem && <p className="text-tomato">{problem}</p>}
         {example?.why && <p className="text-tomato">{example.why}</p>}
         {example && !example.why && (
