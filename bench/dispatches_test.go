@@ -175,7 +175,7 @@ func TestSendingFiveHundred(t *testing.T) {
 	require.Equal(t, 3*((len(ids)+29)/30), out)
 
 	alone := sendAlone(t, h, v, pages[0], ids)
-	t.Logf("500 pictures to 3 pages: %.1f s; making and bringing them alone: %.1f s; ratio %.2f", sent.Seconds(), alone.Seconds(),
+	t.Logf("%d pictures to 3 pages: %.1f s; making and bringing them alone: %.1f s; ratio %.2f", len(ids), sent.Seconds(), alone.Seconds(),
 		alone.Seconds()/sent.Seconds())
 }
 
