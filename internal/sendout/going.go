@@ -17,7 +17,6 @@ import (
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/core/sending/once"
 	"brightsatchel/internal/core/wording"
-	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 )
 
@@ -84,14 +83,6 @@ func (s *Service) send(ctx context.Context, v *access.Viewer, w Dispatching, che
 		}
 		return store.Done{Said: said, Changed: len(posts), ID: id}, s.wake(ctx, tx, posts)
 	})
-}
-
-func (s *Service) wake(ctx context.Context, tx *store.Tx, posts []int64) error {
-	jobs := make([]queue.Args, len(posts))
-	for i, post := range posts {
-		jobs[i] = sendPost{post}
-	}
-	return s.Queue.EnqueueAll(ctx, tx, jobs)
 }
 
 // askAgain asks the outlets of pages what these take now. One that is away is believed what it said last.

@@ -176,11 +176,9 @@ func (s *Service) Heard(ctx context.Context, code string, h http.Header, body io
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
 		posts, err := tx.WakeContainer(ctx, o.ID, container)
-		for _, post := range posts {
-			if err == nil {
-				err = s.Queue.Enqueue(ctx, tx, sendPost{post})
-			}
+		if err != nil {
+			return err
 		}
-		return err
+		return s.wake(ctx, tx, posts)
 	})
 }

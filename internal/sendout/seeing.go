@@ -63,11 +63,9 @@ func (s *Service) seeDue(ctx context.Context) error {
 	if err != nil || len(due) == 0 {
 		return err
 	}
-	jobs := make([]queue.Args, len(due))
-	for i, id := range due {
-		jobs[i] = seePost{id}
-	}
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return s.Queue.EnqueueAll(ctx, tx, jobs) })
+	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		return s.enqueueEach(ctx, tx, due, func(id int64) queue.Args { return seePost{id} })
+	})
 }
 
 // SeePost looks at a post as it is out there, compares it with what was sent, and writes down in words how it differs. A service that does

@@ -63,11 +63,21 @@ func (s *Service) WakePosts(ctx context.Context) error {
 	if err != nil || len(due) == 0 {
 		return err
 	}
-	jobs := make([]queue.Args, len(due))
-	for i, id := range due {
-		jobs[i] = sendPost{id}
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return s.wake(ctx, tx, due) })
+}
+
+// wake has posts carried on once the transaction ends.
+func (s *Service) wake(ctx context.Context, tx *store.Tx, posts []int64) error {
+	return s.enqueueEach(ctx, tx, posts, func(id int64) queue.Args { return sendPost{id} })
+}
+
+// enqueueEach enqueues a job for each of some posts.
+func (s *Service) enqueueEach(ctx context.Context, tx *store.Tx, posts []int64, job func(post int64) queue.Args) error {
+	jobs := make([]queue.Args, len(posts))
+	for i, id := range posts {
+		jobs[i] = job(id)
 	}
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return s.Queue.EnqueueAll(ctx, tx, jobs) })
+	return s.Queue.EnqueueAll(ctx, tx, jobs)
 }
 
 // CarryOn takes a post as far as it goes now. What is to be waited for only a moment is waited for here.
