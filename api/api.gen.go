@@ -2538,7 +2538,10 @@ type Dispatch struct {
 // DispatchCheck defines model for DispatchCheck.
 type DispatchCheck struct {
 	Against SendingCheck `json:"against"`
-	Pages   []PageCheck  `json:"pages"`
+
+	// Order The items, in the order in which they are sent
+	Order []int64     `json:"order"`
+	Pages []PageCheck `json:"pages"`
 }
 
 // DispatchFinding defines model for DispatchFinding.
@@ -4866,6 +4869,9 @@ type ShownAt struct {
 	Kind ShownAtKind `json:"kind"`
 	Name string      `json:"name"`
 
+	// Older A page shows the file that the item had before
+	Older *bool `json:"older,omitempty"`
+
 	// Pages How many pages of others were seen to show it
 	Pages int `json:"pages"`
 
@@ -5824,6 +5830,9 @@ type FindPileJSONRequestBody = PileWanted
 // CountPlacedJSONRequestBody defines body for CountPlaced for application/json ContentType.
 type CountPlacedJSONRequestBody = Selection
 
+// TakeBackEverywhereJSONRequestBody defines body for TakeBackEverywhere for application/json ContentType.
+type TakeBackEverywhereJSONRequestBody = Selection
+
 // SetPreferencesJSONRequestBody defines body for SetPreferences for application/json ContentType.
 type SetPreferencesJSONRequestBody SetPreferencesJSONBody
 
@@ -6471,6 +6480,9 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/placements)
 	CountPlaced(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/placements/withdraw)
+	TakeBackEverywhere(c *gin.Context, brand Brand)
 
 	// (GET /api/brands/{brand}/preferences)
 	GetPreferences(c *gin.Context, brand Brand)
@@ -11590,6 +11602,31 @@ func (siw *ServerInterfaceWrapper) CountPlaced(c *gin.Context) {
 	siw.Handler.CountPlaced(c, brand)
 }
 
+// TakeBackEverywhere operation middleware
+func (siw *ServerInterfaceWrapper) TakeBackEverywhere(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeBackEverywhere(c, brand)
+}
+
 // GetPreferences operation middleware
 func (siw *ServerInterfaceWrapper) GetPreferences(c *gin.Context) {
 
@@ -14527,6 +14564,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/dispatches/:id", wrapper.ChangeDispatch)
 	router.GET(options.BaseURL+"/api/brands/:brand/placements", wrapper.ListPlaced)
 	router.POST(options.BaseURL+"/api/brands/:brand/placements", wrapper.CountPlaced)
+	router.POST(options.BaseURL+"/api/brands/:brand/placements/withdraw", wrapper.TakeBackEverywhere)
 	router.GET(options.BaseURL+"/api/brands/:brand/calendar", wrapper.GetCalendar)
 	router.GET(options.BaseURL+"/api/brands/:brand/calendar-days", wrapper.GetCalendarDays)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/calendar-feed", wrapper.EndCalendarFeed)
@@ -20846,8 +20884,17 @@ type CountPlacedResponseObject interface {
 }
 
 type CountPlaced200JSONResponse struct {
-	Addresses int        `json:"addresses"`
-	Pages     []PlacedOn `json:"pages"`
+	Addresses int `json:"addresses"`
+
+	// Others How many other items these posts show
+	Others int        `json:"others"`
+	Pages  []PlacedOn `json:"pages"`
+
+	// Posts How many posts show them
+	Posts int `json:"posts"`
+
+	// Stay How many of these are on pages that let nothing be taken back
+	Stay int `json:"stay"`
 }
 
 func (response CountPlaced200JSONResponse) VisitCountPlacedResponse(w http.ResponseWriter) error {
@@ -20868,6 +20915,46 @@ type CountPlaceddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CountPlaceddefaultApplicationProblemPlusJSONResponse) VisitCountPlacedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackEverywhereRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *TakeBackEverywhereJSONRequestBody
+}
+
+type TakeBackEverywhereResponseObject interface {
+	VisitTakeBackEverywhereResponse(w http.ResponseWriter) error
+}
+
+type TakeBackEverywhere200JSONResponse struct{ DoneJSONResponse }
+
+func (response TakeBackEverywhere200JSONResponse) VisitTakeBackEverywhereResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackEverywheredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeBackEverywheredefaultApplicationProblemPlusJSONResponse) VisitTakeBackEverywhereResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -25250,6 +25337,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/placements)
 	CountPlaced(ctx context.Context, request CountPlacedRequestObject) (CountPlacedResponseObject, error)
+
+	// (POST /api/brands/{brand}/placements/withdraw)
+	TakeBackEverywhere(ctx context.Context, request TakeBackEverywhereRequestObject) (TakeBackEverywhereResponseObject, error)
 
 	// (GET /api/brands/{brand}/preferences)
 	GetPreferences(ctx context.Context, request GetPreferencesRequestObject) (GetPreferencesResponseObject, error)
@@ -31192,6 +31282,50 @@ func (sh *strictHandler) CountPlaced(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CountPlacedResponseObject); ok {
 		if err := validResponse.VisitCountPlacedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeBackEverywhere operation middleware
+func (sh *strictHandler) TakeBackEverywhere(ctx *gin.Context, brand Brand) {
+	var request TakeBackEverywhereRequestObject
+
+	request.Brand = brand
+
+	var body TakeBackEverywhereJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeBackEverywhere(ctx, request.(TakeBackEverywhereRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeBackEverywhere")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeBackEverywhereResponseObject); ok {
+		if err := validResponse.VisitTakeBackEverywhereResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -12,6 +12,15 @@ import (
 // toPages opens the dialog for the items of some ids.
 func (p *page) toPages(ids ...int64) {
 	p.t.Helper()
+	p.only(ids...)
+	p.click("More")
+	p.click(map[bool]string{true: "Send it to pages…", false: fmt.Sprintf("Send %d to pages…", len(ids))}[len(ids) == 1])
+	p.see(`[data-dispatch] [data-page-choice="windward"]`)
+}
+
+// only shows the items of some ids on Send out, all selected.
+func (p *page) only(ids ...int64) {
+	p.t.Helper()
 	list := ""
 	for i, id := range ids {
 		if i > 0 {
@@ -24,9 +33,6 @@ func (p *page) toPages(ids ...int64) {
 	p.clickAt(p.middle(item(ids[0])))
 	p.press("a", ctrl)
 	p.see(fmt.Sprintf(`[data-selected="%d"]`, len(ids)))
-	p.click("More")
-	p.click(map[bool]string{true: "Send it to pages…", false: fmt.Sprintf("Send %d to pages…", len(ids))}[len(ids) == 1])
-	p.see(`[data-dispatch] [data-page-choice="windward"]`)
 }
 
 // pick chooses a page of the dialog by its id there.
@@ -55,16 +61,23 @@ func (p *page) broad(from, to float64, n int) (ids []int64) {
 }
 
 // TestADispatchToThreePages with other words on one, an album on another, and pictures that are cut to where somebody says; all of it is
-// taken
-// back at once.
+// taken back
+// at once.
 func TestADispatchToThreePages(t *testing.T) {
 	p := signIn(t, coordinator)
 	posting.Lock()
 	defer posting.Unlock()
-	p.toPages(p.broad(1.2, 1.9, 2)...)
+	both := p.broad(1.2, 1.9, 2)
+	p.toPages(both...)
 	text := fmt.Sprint("Three at once ", time.Now().UnixNano())
 	p.fill(`[data-dispatch] textarea`, text)
 	p.pick("windward")
+	first := `document.querySelector("[data-dispatch-order] > li:first-child")`
+	p.see("[data-dispatch-order] > li:nth-child(2)")
+	was := read[string](p, first+`.dataset.ordered`)
+	read[any](p, first+`.querySelector("button").focus()`)
+	p.press("ArrowRight")
+	p.until(first + `.dataset.ordered !== ` + quote(was))
 	p.pick("lt-2")
 	p.pick("ad1")
 	p.seeText("One is public, one has 87 members, one is seen by nobody but those who work with it. 2 things to mend first.")
@@ -89,9 +102,18 @@ func TestADispatchToThreePages(t *testing.T) {
 	p.until(`document.querySelectorAll("[data-dispatch]:first-of-type [data-seen='0'] img").length >= 3`) // fetched from there, as it was sent
 	p.accessible("what is out there")
 	assert.Equal(t, 1, posted(text+" there"))
-	p.click("Take all 2 back") // the third service takes nothing back
+	p.until(`document.querySelector("[data-dispatch]:first-of-type [data-post] [data-thumb]:nth-child(2)").dataset.thumb === ` + quote(was))
+	p.only(both[0])
+	p.click("More")
+	p.click("Take it back from every page…")
+	p.see("[data-take-back] li")
+	p.accessible("taking back everywhere")
+	p.seeText("1 other item goes as well")
+	p.clickOn(`[data-take-back] button`)
+	p.gone("[data-take-back]")
+	p.open("/b/tansyloft/dispatches")
 	p.until(`[...document.querySelectorAll("[data-dispatch]:first-of-type [data-post]")].filter(r =>
-		r.innerText.includes("Taken back")).length === 2`)
+		r.innerText.includes("Taken back")).length === 2`) // the third service takes nothing back
 	assert.Equal(t, 0, posted(text+" there"))
 }
 

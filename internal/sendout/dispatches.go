@@ -136,7 +136,8 @@ func (s *Service) checkPage(c *PageCheck, p WantedPost, w Dispatching, items []s
 	var said []sending.Described
 	for i, a := range items {
 		piece := sending.Piece{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height}, Seconds: a.Seconds.Float64, Alt: a.Alt,
-			Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}, Unready: !a.Looked, Missing: a.LeftOver == "missing"}
+			Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}, Unready: !a.Looked, Missing: a.LeftOver == "missing",
+			Format: formatOf(a.MediaType), Bytes: a.Bytes}
 		if since, there := k.shown[c.Page.ID][a.ID]; there {
 			piece.Shown = since.Format(time.DateOnly)
 		}
@@ -165,6 +166,16 @@ func (s *Service) checkPage(c *PageCheck, p WantedPost, w Dispatching, items []s
 	if p.Shorten && limits.Caption > 0 {
 		c.Caption = sending.Shortened(c.Caption, limits.Caption, limits.CaptionIn)
 	}
+}
+
+// formatOf is the format of a picture's file by its media type, or "" of what is no picture.
+func formatOf(mediaType string) string {
+	format, is := strings.CutPrefix(mediaType, "image/")
+	if !is {
+		return ""
+	}
+	format, _, _ = strings.Cut(format, "+")
+	return format
 }
 
 // whenOnPages reads the pages of a dispatch, and says when it is due on each, and what is to be said of that; last is the latest moment.

@@ -161,13 +161,13 @@ func (s *Service) ChangeDispatch(ctx context.Context, v *access.Viewer, id int64
 	}
 	switch what {
 	case "cancel":
-		return s.changeAll(ctx, v, posts, what, "Cancelled %s", func(p store.DispatchPost) bool {
+		return s.changeAll(ctx, v, which(posts, v.Brand, func(p store.DispatchPost) bool {
 			return once.Cancel(p.Post.Post).Phase == once.Cancelled && p.Post.Phase != once.Cancelled
-		})
+		}), what, "Cancelled %s")
 	case "withdraw":
-		return s.changeAll(ctx, v, posts, what, "Took %s back", func(p store.DispatchPost) bool {
+		return s.changeAll(ctx, v, which(posts, v.Brand, func(p store.DispatchPost) bool {
 			return p.Post.Phase == once.Out && !p.Withdrawn.Valid
-		})
+		}), what, "Took %s back")
 	}
 	return s.DB.Act(ctx, v, "dispatch", func(tx *store.Tx) (store.Done, error) {
 		d, err := tx.DispatchOfBrand(ctx, v.Brand, id)
@@ -198,16 +198,22 @@ func (s *Service) ChangeDispatch(ctx context.Context, v *access.Viewer, id int64
 	})
 }
 
-// changeAll does the same to all posts of a dispatch of which it makes sense. It goes on where one refuses, and says how many did.
-func (s *Service) changeAll(ctx context.Context, v *access.Viewer, posts []store.DispatchPost, what, said string,
-	can func(p store.DispatchPost) bool) (store.Done, error) {
+// which lists the posts of a brand of which something makes sense.
+func which(posts []store.DispatchPost, brand int64, can func(p store.DispatchPost) bool) (ids []int64) {
+	for _, p := range posts {
+		if p.Brand == brand && can(p) {
+			ids = append(ids, p.ID)
+		}
+	}
+	return ids
+}
+
+// changeAll does the same to several posts. It goes on where one refuses, and says how many did.
+func (s *Service) changeAll(ctx context.Context, v *access.Viewer, posts []int64, what, said string) (store.Done, error) {
 	done := 0
 	var refused error
-	for _, p := range posts {
-		if p.Brand != v.Brand || !can(p) {
-			continue
-		}
-		if _, err := s.ChangePost(ctx, v, p.ID, what); err != nil {
+	for _, id := range posts {
+		if _, err := s.ChangePost(ctx, v, id, what); err != nil {
 			refused = err
 			continue
 		}

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/store"
 )
@@ -18,16 +19,47 @@ func (s *Service) Placed(ctx context.Context, v *access.Viewer) ([]store.PlacedO
 	return pages, origins, err
 }
 
+// PlacedOf is what is shown of a selection now: on which pages, at how many addresses of its own, and what would be taken back with it.
+type PlacedOf struct {
+	Pages     []store.PlacedOn
+	Addresses int
+	Beside    store.Beside
+}
+
 // CountPlaced says how many of a selection are on pages now, and at addresses of their own.
-func (s *Service) CountPlaced(ctx context.Context, v *access.Viewer, sel query.Selection) ([]store.PlacedOn, int, error) {
+func (s *Service) CountPlaced(ctx context.Context, v *access.Viewer, sel query.Selection) (out PlacedOf, err error) {
 	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
 	if err != nil {
-		return nil, 0, err
+		return out, err
 	}
-	pages, err := store.PlacementsOf(ctx, s.DB, ids)
+	if out.Pages, err = store.PlacementsOf(ctx, s.DB, ids); err != nil {
+		return out, err
+	}
+	if out.Addresses, err = store.CountAddresses(ctx, s.DB, ids); err != nil {
+		return out, err
+	}
+	out.Beside, err = store.ShowingBeside(ctx, s.DB, v.Brand, ids)
+	return out, err
+}
+
+// mostTakenBack is how many posts are taken back by one press.
+const mostTakenBack = 200
+
+// TakeBackEverywhere takes every post back that shows some of these items, from every page that allows it. It goes on where one refuses.
+func (s *Service) TakeBackEverywhere(ctx context.Context, v *access.Viewer, sel query.Selection) (store.Done, error) {
+	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
 	if err != nil {
-		return nil, 0, err
+		return store.Done{}, err
 	}
-	addresses, err := store.CountAddresses(ctx, s.DB, ids)
-	return pages, addresses, err
+	showing, err := store.PostsShowing(ctx, s.DB, v.Brand, ids)
+	switch {
+	case err != nil:
+		return store.Done{}, err
+	case len(showing) == 0:
+		return store.Done{}, fault.Invalidf("selection", "Nothing of it is on a page now.")
+	case len(showing) > mostTakenBack:
+		return store.Done{}, fault.Invalidf("selection", "%d posts show them, and at most %d are taken back at once. Select fewer.",
+			len(showing), mostTakenBack)
+	}
+	return s.changeAll(ctx, v, showing, "withdraw", "Took %s back")
 }

@@ -8,6 +8,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/core/sending/once"
 	"brightsatchel/internal/store"
 )
@@ -37,11 +38,12 @@ func TestWhatIsOnPages(t *testing.T) {
 		assert.Len(t, p.IDs, p.Items)
 	}
 	assert.Equal(t, map[string]int{pages["lt-1"].Name: 2, pages["windward"].Name: 1}, counts)
-	some, addresses, err := h.SendOut.CountPlaced(ctx, v, query.Selection{IDs: []int64{first}})
+	some, err := h.SendOut.CountPlaced(ctx, v, query.Selection{IDs: []int64{first}})
 	require.NoError(t, err)
-	require.Len(t, some, 1)
-	assert.Equal(t, 1, some[0].Items)
-	assert.Zero(t, addresses)
+	require.Len(t, some.Pages, 1)
+	assert.Equal(t, 1, some.Pages[0].Items)
+	assert.Zero(t, some.Addresses)
+	assert.Equal(t, store.Beside{Posts: 2, Others: 1}, some.Beside)
 	on, err := store.OnPages(ctx, h.DB, []int64{pages["lt-1"].ID, pages["windward"].ID}, []int64{first, second})
 	require.NoError(t, err)
 	assert.Len(t, on[pages["lt-1"].ID], 2)
@@ -58,4 +60,34 @@ func TestWhatIsOnPages(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, shown)
 	assert.Empty(t, origins)
+}
+
+// TestTakingBackEverywhere takes every post back that shows an item, on whatever page, and says what stays because a page allows nothing
+// else.
+func TestTakingBackEverywhere(t *testing.T) {
+	h, people, _, _ := stocked(t, "taking_back")
+	around(t, h)
+	pages := connected(t, h, people)
+	v := people[access.Coordinator]
+	item := bring(t, h, v, 1080, 1920)
+	for _, page := range []string{"windward", "lt-1"} {
+		want := to(pages[page], "Here", item)
+		want.Pages[0].Mends = map[int64]sending.Mend{item: {Way: sending.Crop}}
+		_, err := h.SendOut.Go(ctx, v, want)
+		require.NoError(t, err)
+		settled(t, h, v)
+	}
+	just := query.Selection{IDs: []int64{item}}
+	stranger := *v
+	stranger.Brand++
+	_, err := h.SendOut.TakeBackEverywhere(ctx, &stranger, just)
+	require.Error(t, err)
+	done, err := h.SendOut.TakeBackEverywhere(ctx, v, just)
+	require.NoError(t, err)
+	assert.Equal(t, "Took 2 posts back", done.Said)
+	some, err := h.SendOut.CountPlaced(ctx, v, just)
+	require.NoError(t, err)
+	assert.Empty(t, some.Pages)
+	_, err = h.SendOut.TakeBackEverywhere(ctx, v, just)
+	assert.ErrorContains(t, err, "Nothing of it is on a page now.")
 }

@@ -396,6 +396,8 @@ func (tx *Tx) WakeContainer(ctx context.Context, outlet int64, container string)
 
 // PlacedAt lists where an item is shown on pages now.
 func PlacedAt(ctx context.Context, r Reader, asset int64) ([]ShownAt, error) {
-	return list[ShownAt](ctx, r, `select 'page' as kind, p.page_name as name, p.address as path, l.since, 0 as pages from placement l
-		join dispatch_post p on p.id = l.post_id where l.asset_id = $1 and l.gone_at is null order by l.since desc limit 200`, asset)
+	return list[ShownAt](ctx, r, `select 'page' as kind, p.page_name as name, p.address as path, l.since, 0 as pages, i.version_id is not null
+		and i.version_id <> a.version_id as older from placement l join asset a on a.id = l.asset_id join dispatch_post p on p.id = l.post_id
+		left join lateral (select version_id from dispatch_item where post_id = p.id and asset_id = a.id limit 1) i on true
+		where l.asset_id = $1 and l.gone_at is null order by l.since desc limit 200`, asset)
 }

@@ -36,6 +36,30 @@ func CountAddresses(ctx context.Context, r Reader, ids []int64) (int, error) {
 	return get[int](ctx, r, "", `select count(*)::int from public_address where asset_id = any($1) and live`, ids)
 }
 
+// PostsShowing lists the posts that show some of these items now, on pages that let them be taken back or not, the newest first.
+func PostsShowing(ctx context.Context, r Reader, brand int64, ids []int64) ([]int64, error) {
+	return list[int64](ctx, r, `select distinct post_id from placement where brand_id = $1 and asset_id = any($2) and gone_at is null
+		order by 1 desc`, brand, ids)
+}
+
+// ShowingBeside counts the posts that show some of these items now, the other items that these posts show, and how many posts are on pages
+// that let nothing be taken back.
+func ShowingBeside(ctx context.Context, r Reader, brand int64, ids []int64) (Beside, error) {
+	return get[Beside](ctx, r, "", `with posts as (select distinct post_id from placement where brand_id = $1 and asset_id = any($2)
+			and gone_at is null)
+		select count(*)::int as posts, count(*) filter (where not coalesce((g.limits->>'withdraws')::boolean, false))::int as stay,
+			(select count(distinct l.asset_id)::int from placement l join posts p on p.post_id = l.post_id where l.gone_at is null
+				and l.asset_id <> all($2)) as others
+		from posts s join dispatch_post d on d.id = s.post_id left join page g on g.id = d.page_id`, brand, ids)
+}
+
+// Beside is what is taken back together with items: in how many posts they are, how many of these stay, and how many other items go too.
+type Beside struct {
+	Posts  int `db:"posts"`
+	Stay   int `db:"stay"`
+	Others int `db:"others"`
+}
+
 // CameFrom is an album of an outlet with the items that came from it: how many, and at most 500 of them.
 type CameFrom struct {
 	Outlet int64         `db:"outlet_id"`

@@ -14,6 +14,8 @@ type ShownAt struct {
 	Since sql.NullTime `db:"since"`
 	Pages int          `db:"pages"`
 	Size  string       `db:"size"` // how large it is had there, in words, where that is known
+	// Older says that a page shows the file that the item had before; no page takes a new one in its place.
+	Older bool `db:"older"`
 }
 
 // AddressShowing is the live public address of an item, if it has one.

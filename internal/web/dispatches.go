@@ -55,9 +55,11 @@ func (h *handler) CheckDispatch(ctx context.Context, r api.CheckDispatchRequestO
 	if err != nil {
 		return nil, err
 	}
-	return api.CheckDispatch200JSONResponse{Against: sendingCheck(against), Pages: each(checks, func(c sendout.PageCheck) api.PageCheck {
-		return pageCheck(c, items)
-	})}, nil
+	order := each(items, func(a store.Asset) int64 { return a.ID })
+	return api.CheckDispatch200JSONResponse{Order: order, Against: sendingCheck(against), Pages: each(checks,
+		func(c sendout.PageCheck) api.PageCheck {
+			return pageCheck(c, items)
+		})}, nil
 }
 
 func pageCheck(c sendout.PageCheck, items []store.Asset) api.PageCheck {
@@ -151,6 +153,13 @@ func (h *handler) ListPlaced(ctx context.Context, _ api.ListPlacedRequestObject)
 }
 
 func (h *handler) CountPlaced(ctx context.Context, r api.CountPlacedRequestObject) (api.CountPlacedResponseObject, error) {
-	pages, addresses, err := h.house.SendOut.CountPlaced(ctx, viewerOf(ctx), selectionOf(*r.Body))
-	return api.CountPlaced200JSONResponse{Pages: each(pages, placedOn), Addresses: addresses}, err
+	p, err := h.house.SendOut.CountPlaced(ctx, viewerOf(ctx), selectionOf(*r.Body))
+	return api.CountPlaced200JSONResponse{Pages: each(p.Pages, placedOn), Addresses: p.Addresses, Posts: p.Beside.Posts, Stay: p.Beside.Stay,
+		Others: p.Beside.Others}, err
+}
+
+func (h *handler) TakeBackEverywhere(ctx context.Context, r api.TakeBackEverywhereRequestObject) (api.TakeBackEverywhereResponseObject,
+	error) {
+	d, err := h.house.SendOut.TakeBackEverywhere(ctx, viewerOf(ctx), selectionOf(*r.Body))
+	return api.TakeBackEverywhere200JSONResponse{DoneJSONResponse: done(d)}, err
 }

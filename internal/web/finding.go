@@ -317,5 +317,5 @@ const localTime = "2006-01-02T15:04:05"
 
 func shownAt(s store.ShownAt) api.ShownAt {
 	return api.ShownAt{Kind: api.ShownAtKind(s.Kind), Name: s.Name, Path: s.Path, Since: moment(s.Since), Pages: s.Pages,
-		Size: some(s.Size)}
+		Size: some(s.Size), Older: some(s.Older)}
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/likeness"
@@ -23,6 +24,9 @@ type Piece struct {
 	Likeness *likeness.Hash
 	// Unready says that nothing is known of the file yet, or that it is not there.
 	Unready, Missing bool
+	// Format is that of its file (jpeg, png, heic…), where that is a picture, and Bytes how large that is.
+	Format string
+	Bytes  int64
 }
 
 // What can be said of a post against the limits of a page.
@@ -39,7 +43,7 @@ const (
 	ManyHashtags  = "many_hashtags" // in the caption
 	AltLong       = "alt_long"      // an alternative text, which is shortened
 	AltNotTaken   = "alt_not_taken" // the page takes none, so they are not told there
-	Shrunk        = "shrunk"        // it is made smaller, which needs nobody
+	MadeAnew      = "made_anew"     // it is made smaller, of another format or of fewer bytes, which needs nobody
 	NothingToSend = "nothing_to_send"
 	ShownThere    = "shown_there" // it is on the page already
 	NearCopy      = "near_copy"   // of another piece of the post
@@ -166,8 +170,8 @@ func fitsPiece(i int, p Piece, l Limits, mend string, say func(piece int, what, 
 	if short := min(made.Width, made.Height); l.LeastSide > 0 && short < l.LeastSide {
 		say(i, TooSmall, fmt.Sprintf("Its shorter side has %d pixels, and %d are needed.", short, l.LeastSide), true, LeaveOut)
 	}
-	if long := max(p.Size.Width, p.Size.Height); l.MostSide > 0 && long > l.MostSide || l.MostWidth > 0 && p.Size.Width > l.MostWidth {
-		say(i, Shrunk, fmt.Sprintf("It is made smaller: %d × %d.", made.Width, made.Height), false)
+	if said := l.anew(p, made, l.Size(p, mend)); said != "" {
+		say(i, MadeAnew, said, false)
 	}
 	if p.Kind == "clip" && l.MostSeconds > 0 && p.Seconds > l.MostSeconds && mend != Trim {
 		say(i, TooLong, fmt.Sprintf("It is %.0f seconds long, and %.0f are taken.", p.Seconds, l.MostSeconds), true, Trim, LeaveOut)
@@ -178,6 +182,32 @@ func fitsPiece(i int, p Piece, l Limits, mend string, say func(piece int, what, 
 	if l.Alt > 0 && l.AltIn.Of(p.Alt) > l.Alt {
 		say(i, AltLong, fmt.Sprintf("Its alternative text is shortened to %d.", l.Alt), false)
 	}
+}
+
+// anew says what becomes of a piece besides being cut: its pixels, its format and its bytes, or "" where all that stays.
+func (l Limits) anew(p Piece, made geometry.Size, by outputs.Size) string {
+	var said []string
+	if long := max(p.Size.Width, p.Size.Height); l.MostSide > 0 && long > l.MostSide || l.MostWidth > 0 && p.Size.Width > l.MostWidth {
+		said = append(said, fmt.Sprintf("made smaller, %d × %d", made.Width, made.Height))
+	}
+	if p.Kind != "clip" && p.Format != "" && p.Format != by.Format {
+		said = append(said, fmt.Sprintf("turned from %s into %s", strings.ToUpper(p.Format), strings.ToUpper(by.Format)))
+	}
+	if by.Budget > 0 && p.Bytes > by.Budget {
+		said = append(said, fmt.Sprintf("brought from %s under %s", megabytes(p.Bytes), megabytes(by.Budget)))
+	}
+	if len(said) == 0 {
+		return ""
+	}
+	return "It is " + strings.Join(said, ", ") + "."
+}
+
+// megabytes says bytes as a person would: 1.9 MB, or 400 kB where that is less than one.
+func megabytes(n int64) string {
+	if n < 1_000_000 {
+		return fmt.Sprintf("%d kB", (n+999)/1000)
+	}
+	return fmt.Sprintf("%.1f MB", float64(n)/1e6)
 }
 
 func (u Unit) said() string {

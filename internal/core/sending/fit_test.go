@@ -96,11 +96,16 @@ func TestWhatAPageDoesNotTakeIsSaidWithItsMend(t *testing.T) {
 		}
 		return out
 	}
-	assert.Equal(t, []string{sending.TooNarrow, sending.Shrunk, sending.AltLong}, said("", "", tall))
-	assert.Equal(t, []string{sending.Shrunk, sending.AltLong}, said(sending.Crop, "", tall))
-	assert.Equal(t, []string{sending.TooWide, sending.Shrunk}, said("", "", flat))
+	assert.Equal(t, []string{sending.TooNarrow, sending.MadeAnew, sending.AltLong}, said("", "", tall))
+	assert.Equal(t, []string{sending.MadeAnew, sending.AltLong}, said(sending.Crop, "", tall))
+	assert.Equal(t, []string{sending.TooWide, sending.MadeAnew}, said("", "", flat))
 	assert.Equal(t, []string{sending.TooSmall}, said("", "", small))
 	assert.Equal(t, []string{sending.NotTaken}, said("", "", clip))
+	large := sending.Piece{Kind: "picture", Size: geometry.Size{Width: 1000, Height: 1000}, Format: "png", Bytes: 5_400_000}
+	budget := l
+	budget.MostBytes = 900_000
+	found := sending.Fits([]sending.Piece{large}, "", budget, sending.Chosen{})
+	assert.Equal(t, "It is turned from PNG into JPEG, brought from 5.4 MB under 900 kB.", found[0].Said)
 	clips := l
 	clips.Clips, clips.MostSeconds = true, 5
 	for mend, want := range map[string]bool{"": true, sending.Trim: false, sending.Crop: true} {
@@ -110,7 +115,7 @@ func TestWhatAPageDoesNotTakeIsSaidWithItsMend(t *testing.T) {
 	assert.InDelta(t, 5, clips.Size(clip, sending.Trim).ClipSeconds, 0)
 	tallest := clips
 	tallest.Widest = 1
-	found := sending.Fits([]sending.Piece{clip}, "", tallest, sending.Chosen{Pieces: map[int]sending.Mend{0: {Way: sending.Crop}}})
+	found = sending.Fits([]sending.Piece{clip}, "", tallest, sending.Chosen{Pieces: map[int]sending.Mend{0: {Way: sending.Crop}}})
 	assert.Equal(t, []string{sending.LeaveOut}, found[0].Mends, "a clip is cut on Prepare")
 	assert.Equal(t, []string{sending.NothingToSend}, said(sending.LeaveOut, "", clip))
 	assert.Contains(t, said("", "", flat, flat, flat), sending.TooMany)

@@ -2203,6 +2203,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/placements/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Takes every post back that shows some of these items, from every page that allows it */
+        post: operations["takeBackEverywhere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/calendar": {
         parameters: {
             query?: never;
@@ -5230,6 +5249,8 @@ export interface components {
             y?: number;
         };
         DispatchCheck: {
+            /** @description The items, in the order in which they are sent */
+            order: number[];
             against: components["schemas"]["SendingCheck"];
             pages: components["schemas"]["PageCheck"][];
         };
@@ -5823,6 +5844,8 @@ export interface components {
             pages: number;
             /** @description How large it is had there, in words */
             size?: string;
+            /** @description A page shows the file that the item had before */
+            older?: boolean;
         };
         Site: {
             /** Format: int64 */
@@ -9804,9 +9827,34 @@ export interface operations {
                     "application/json": {
                         pages: components["schemas"]["PlacedOn"][];
                         addresses: number;
+                        /** @description How many posts show them */
+                        posts: number;
+                        /** @description How many of these are on pages that let nothing be taken back */
+                        stay: number;
+                        /** @description How many other items these posts show */
+                        others: number;
                     };
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBackEverywhere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Selection"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
             default: components["responses"]["Problem"];
         };
     };

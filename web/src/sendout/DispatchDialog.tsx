@@ -8,6 +8,7 @@ import { Choice, Switch, TextArea, TextField } from "~/kit/Field";
 import { items, plural } from "~/kit/words";
 import { refreshPages, sendDispatch } from "./acts";
 import { DispatchCheck } from "./DispatchCheck";
+import { DispatchOrder } from "./DispatchOrder";
 import { audience, emptyDraft, mended, wanted, type Draft, type Mend, type OnPage, type PageCheck } from "./dispatching";
 import { PageChoice } from "./PageChoice";
 
@@ -74,6 +75,9 @@ export function DispatchDialog({
           hint="{title}, {credit} and {tags} are filled with what the items say."
           onChange={(e) => setDraft({ ...draft, caption: e.target.value })}
         />
+        {check && check.order.length > 1 && (
+          <DispatchOrder brand={brand} ids={draft.order ?? check.order} onOrder={(order) => setDraft((before) => ({ ...before, order }))} />
+        )}
         <section aria-label="Where">
           <header className="mb-1 flex items-center gap-2">
             <h3 className="flex-1 text-base">Where</h3>

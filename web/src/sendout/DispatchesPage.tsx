@@ -204,8 +204,8 @@ function Thumb({ brand, id }: { brand: string; id: number }) {
   const row = useRow(id);
   if (!row) rows.want([id]);
   return row ? (
-    <img src={mediaAddress(brand, row, "small")} alt="" className="h-10 w-14 rounded object-cover" />
+    <img src={mediaAddress(brand, row, "small")} alt="" className="h-10 w-14 rounded object-cover" data-thumb={id} />
   ) : (
-    <span className="h-10 w-14" />
+    <span className="h-10 w-14" data-thumb={id} />
   );
 }

@@ -1,4 +1,4 @@
-import { Images, Link2, Megaphone, Stamp } from "lucide-react";
+import { Images, Link2, Megaphone, Stamp, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { messageOf, type Me, type Selection } from "~/api/client";
 import { useLogos, useSendingCheck } from "~/api/queries";
@@ -14,12 +14,13 @@ import { asSelection, useCount, useOnlySelected } from "~/sheet/selection";
 import { makePublic, setLogos } from "./acts";
 import { DispatchDialog } from "./DispatchDialog";
 import { SelectionGalleryDialog } from "./GalleryDialogs";
+import { TakeBackDialog } from "./TakeBackDialog";
 
 /** SendOutActs offers, on every step, to give items addresses that anybody can open. */
 export function SendOutActs({ me }: { me: Me }) {
   const brand = useBrand();
   const count = useCount();
-  const [asked, setAsked] = useState<{ selection: Selection; count: number; what: "addresses" | "gallery" | "pages" }>();
+  const [asked, setAsked] = useState<{ selection: Selection; count: number; what: "addresses" | "gallery" | "pages" | "back" }>();
   const one = useOnlySelected();
   const logos = useLogos(brand).data ?? [];
   const isLogo = one !== undefined && logos.some((l) => l.id === one);
@@ -48,6 +49,11 @@ export function SendOutActs({ me }: { me: Me }) {
             run: () => setAsked({ selection: asSelection(), count, what: "pages" }),
           },
           {
+            label: count === 1 ? "Take it back from every page…" : `Take ${count.toLocaleString("en-GB")} back from every page…`,
+            icon: <Undo2 size={16} />,
+            run: () => setAsked({ selection: asSelection(), count, what: "back" }),
+          },
+          {
             label: count === 1 ? "Show it in a gallery…" : `Show ${count.toLocaleString("en-GB")} in a gallery…`,
             icon: <Images size={16} />,
             run: () => setAsked({ selection: asSelection(), count, what: "gallery" }),
@@ -67,7 +73,7 @@ export function SendOutActs({ me }: { me: Me }) {
       />
     );
   if (!asked) return null;
-  const About = { gallery: SelectionGalleryDialog, addresses: MakePublicDialog, pages: DispatchDialog }[asked.what];
+  const About = { gallery: SelectionGalleryDialog, addresses: MakePublicDialog, pages: DispatchDialog, back: TakeBackDialog }[asked.what];
   return <About brand={brand} selection={asked.selection} count={asked.count} onClose={() => setAsked(undefined)} />;
 }
 

@@ -131,6 +131,12 @@ export const changePost = async (brand: string, id: number, what: "cancel" | "ag
   }
 };
 
+/** takeBackEverywhere takes every post back that shows some of these items; it throws what is against it. */
+export const takeBackEverywhere = async (brand: string, selection: Selection) => {
+  const done = await ask(client.POST("/api/brands/{brand}/placements/withdraw", { ...at(brand), body: selection }));
+  tell(done.said);
+};
+
 /** setLogos makes items logos of the brand, or ends that. */
 export const setLogos = (brand: string, selection: Selection, logo: boolean) =>
   act(brand, client.POST("/api/brands/{brand}/logos", { ...at(brand), body: { selection, logo } }));

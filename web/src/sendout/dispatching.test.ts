@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { audience, emptyDraft, mended, wanted, type Page } from "./dispatching";
+import { audience, emptyDraft, mended, moved, stepped, wanted, type Page } from "./dispatching";
 
 const page = (reach: Page["reach"], people: number, name = "Page") => ({ reach, people, name }) as Page;
 
@@ -38,4 +38,14 @@ test("a draft says only what differs", () => {
   });
   expect(wanted({ ids: [1] }, { ...draft, when: "at" }).at).toBe("2026-12-01T09:00");
   expect(wanted({ ids: [1] }, { ...draft, when: "slot" }).slot).toBe(true);
+});
+
+test("the order changes by dragging and by steps, and nothing is lost", () => {
+  expect(moved([1, 2, 3, 4], [4], 2)).toEqual([1, 4, 2, 3]);
+  expect(moved([1, 2, 3, 4], [1], undefined)).toEqual([2, 3, 4, 1]);
+  expect(moved([1, 2, 3], [2], 2)).toEqual([1, 2, 3]);
+  expect(moved([1, 2, 3], [9], 1)).toEqual([1, 2, 3]); // dragged from the sheet behind
+  expect(stepped([1, 2, 3], 2, 1)).toEqual([1, 3, 2]);
+  expect(stepped([1, 2, 3], 1, -1)).toEqual([1, 2, 3]);
+  expect(wanted({ ids: [1, 2] }, { ...emptyDraft, order: [2, 1] }).selection).toEqual({ ids: [2, 1] });
 });

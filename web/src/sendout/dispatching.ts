@@ -17,6 +17,8 @@ export interface Draft {
   caption: string;
   when: "now" | "at" | "slot";
   at: string;
+  /** Which items, in an order other than that of what was selected. */
+  order?: number[];
   /** A post that is taken back once all of this is out. */
   moves?: number | undefined;
   pages: Record<number, OnPage>;
@@ -27,7 +29,7 @@ export const emptyDraft: Draft = { caption: "", when: "now", at: "", pages: {} }
 /** wanted is a draft as the server takes it. */
 export function wanted(selection: Selection, draft: Draft): Schema["NewDispatch"] {
   return {
-    selection,
+    selection: draft.order ? { ids: draft.order } : selection,
     caption: draft.caption,
     ...(draft.when === "at" && draft.at ? { at: draft.at } : {}),
     ...(draft.when === "slot" ? { slot: true } : {}),
@@ -39,6 +41,21 @@ export function wanted(selection: Selection, draft: Draft): Schema["NewDispatch"
       ...(on.album.trim() ? { album: on.album.trim() } : {}),
     })),
   };
+}
+
+/** moved is an order with some put before another one, or at the end. */
+export function moved(order: number[], those: number[], before: number | undefined): number[] {
+  const rest = order.filter((id) => !those.includes(id));
+  const at = before === undefined ? rest.length : those.includes(before) ? -1 : rest.indexOf(before);
+  if (at < 0 || those.some((id) => !order.includes(id))) return order;
+  return [...rest.slice(0, at), ...order.filter((id) => those.includes(id)), ...rest.slice(at)];
+}
+
+/** stepped is an order with one moved by some places, as far as there are any. */
+export function stepped(order: number[], id: number, by: number): number[] {
+  const rest = order.filter((other) => other !== id);
+  const at = Math.max(0, Math.min(rest.length, order.indexOf(id) + by));
+  return [...rest.slice(0, at), id, ...rest.slice(at)];
 }
 
 /** mended puts mends in place of those of the same items before; that of a caption and that of the number of posts stand side by side. */

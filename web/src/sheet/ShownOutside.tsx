@@ -22,6 +22,7 @@ export function ShownOutside({ shown }: { shown: Shown[] }) {
           <span className="text-small text-ink-soft">
             {s.since && `, since ${dayName(s.since.slice(0, 10))}`}
             {s.size && `, ${s.size}`}
+            {s.older && ", with the file it had before. A page takes no new file in its place: take it back and send it again."}
             {s.pages > 0 && `, seen on ${plural(s.pages, "page")}`}
           </span>
         </li>
