@@ -1576,6 +1576,7 @@ func (e Sort) Valid() bool {
 
 // Defines values for Source.
 const (
+	SourceDrive   Source = "drive"
 	SourceGuest   Source = "guest"
 	SourceOutlet  Source = "outlet"
 	SourceServer  Source = "server"
@@ -1586,6 +1587,8 @@ const (
 // Valid indicates whether the value is a known member of the Source enum.
 func (e Source) Valid() bool {
 	switch e {
+	case SourceDrive:
+		return true
 	case SourceGuest:
 		return true
 	case SourceOutlet:
@@ -2658,6 +2661,18 @@ type DownloadPreview struct {
 
 // DownloadState defines model for DownloadState.
 type DownloadState string
+
+// DrivePassword defines model for DrivePassword.
+type DrivePassword struct {
+	Created time.Time `json:"created"`
+	ID      int64     `json:"id"`
+
+	// Name The device that it is for
+	Name string `json:"name"`
+
+	// Used When it opened the drive last
+	Used *time.Time `json:"used,omitempty"`
+}
 
 // DroppedFile defines model for DroppedFile.
 type DroppedFile struct {
@@ -5365,6 +5380,11 @@ type ChangeDispatchJSONBody struct {
 // ChangeDispatchJSONBodyWhat defines parameters for ChangeDispatch.
 type ChangeDispatchJSONBodyWhat string
 
+// MakeDrivePasswordJSONBody defines parameters for MakeDrivePassword.
+type MakeDrivePasswordJSONBody struct {
+	Name string `json:"name"`
+}
+
 // NextFaceParams defines parameters for NextFace.
 type NextFaceParams struct {
 	After *int64 `form:"after,omitempty" json:"after,omitempty"`
@@ -5685,6 +5705,9 @@ type CreateDownloadJSONRequestBody = NewDownload
 
 // PreviewDownloadJSONRequestBody defines body for PreviewDownload for application/json ContentType.
 type PreviewDownloadJSONRequestBody = NewDownload
+
+// MakeDrivePasswordJSONRequestBody defines body for MakeDrivePassword for application/json ContentType.
+type MakeDrivePasswordJSONRequestBody MakeDrivePasswordJSONBody
 
 // CreateEmbedJSONRequestBody defines body for CreateEmbed for application/json ContentType.
 type CreateEmbedJSONRequestBody = NewEmbed
@@ -6195,6 +6218,15 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/downloads/{id}/stop)
 	StopDownload(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/drive-passwords)
+	ListDrivePasswords(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/drive-passwords)
+	MakeDrivePassword(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/drive-passwords/{id})
+	EndDrivePassword(c *gin.Context, brand Brand, id ID)
 
 	// (GET /api/brands/{brand}/embeds)
 	ListEmbeds(c *gin.Context, brand Brand)
@@ -8745,6 +8777,90 @@ func (siw *ServerInterfaceWrapper) StopDownload(c *gin.Context) {
 	}
 
 	siw.Handler.StopDownload(c, brand, id)
+}
+
+// ListDrivePasswords operation middleware
+func (siw *ServerInterfaceWrapper) ListDrivePasswords(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListDrivePasswords(c, brand)
+}
+
+// MakeDrivePassword operation middleware
+func (siw *ServerInterfaceWrapper) MakeDrivePassword(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeDrivePassword(c, brand)
+}
+
+// EndDrivePassword operation middleware
+func (siw *ServerInterfaceWrapper) EndDrivePassword(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndDrivePassword(c, brand, id)
 }
 
 // ListEmbeds operation middleware
@@ -14565,6 +14681,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/placements", wrapper.ListPlaced)
 	router.POST(options.BaseURL+"/api/brands/:brand/placements", wrapper.CountPlaced)
 	router.POST(options.BaseURL+"/api/brands/:brand/placements/withdraw", wrapper.TakeBackEverywhere)
+	router.GET(options.BaseURL+"/api/brands/:brand/drive-passwords", wrapper.ListDrivePasswords)
+	router.POST(options.BaseURL+"/api/brands/:brand/drive-passwords", wrapper.MakeDrivePassword)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/drive-passwords/:id", wrapper.EndDrivePassword)
 	router.GET(options.BaseURL+"/api/brands/:brand/calendar", wrapper.GetCalendar)
 	router.GET(options.BaseURL+"/api/brands/:brand/calendar-days", wrapper.GetCalendarDays)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/calendar-feed", wrapper.EndCalendarFeed)
@@ -17124,6 +17243,127 @@ type StopDownloaddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response StopDownloaddefaultApplicationProblemPlusJSONResponse) VisitStopDownloadResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDrivePasswordsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListDrivePasswordsResponseObject interface {
+	VisitListDrivePasswordsResponse(w http.ResponseWriter) error
+}
+
+type ListDrivePasswords200JSONResponse []DrivePassword
+
+func (response ListDrivePasswords200JSONResponse) VisitListDrivePasswordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDrivePasswordsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDrivePasswordsdefaultApplicationProblemPlusJSONResponse) VisitListDrivePasswordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeDrivePasswordRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *MakeDrivePasswordJSONRequestBody
+}
+
+type MakeDrivePasswordResponseObject interface {
+	VisitMakeDrivePasswordResponse(w http.ResponseWriter) error
+}
+
+type MakeDrivePassword200JSONResponse struct {
+	Password string `json:"password"`
+}
+
+func (response MakeDrivePassword200JSONResponse) VisitMakeDrivePasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeDrivePassworddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeDrivePassworddefaultApplicationProblemPlusJSONResponse) VisitMakeDrivePasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndDrivePasswordRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type EndDrivePasswordResponseObject interface {
+	VisitEndDrivePasswordResponse(w http.ResponseWriter) error
+}
+
+type EndDrivePassword200JSONResponse struct{ DoneJSONResponse }
+
+func (response EndDrivePassword200JSONResponse) VisitEndDrivePasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndDrivePassworddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EndDrivePassworddefaultApplicationProblemPlusJSONResponse) VisitEndDrivePasswordResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -25053,6 +25293,15 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/downloads/{id}/stop)
 	StopDownload(ctx context.Context, request StopDownloadRequestObject) (StopDownloadResponseObject, error)
 
+	// (GET /api/brands/{brand}/drive-passwords)
+	ListDrivePasswords(ctx context.Context, request ListDrivePasswordsRequestObject) (ListDrivePasswordsResponseObject, error)
+
+	// (POST /api/brands/{brand}/drive-passwords)
+	MakeDrivePassword(ctx context.Context, request MakeDrivePasswordRequestObject) (MakeDrivePasswordResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/drive-passwords/{id})
+	EndDrivePassword(ctx context.Context, request EndDrivePasswordRequestObject) (EndDrivePasswordResponseObject, error)
+
 	// (GET /api/brands/{brand}/embeds)
 	ListEmbeds(ctx context.Context, request ListEmbedsRequestObject) (ListEmbedsResponseObject, error)
 
@@ -27896,6 +28145,103 @@ func (sh *strictHandler) StopDownload(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(StopDownloadResponseObject); ok {
 		if err := validResponse.VisitStopDownloadResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListDrivePasswords operation middleware
+func (sh *strictHandler) ListDrivePasswords(ctx *gin.Context, brand Brand) {
+	var request ListDrivePasswordsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDrivePasswords(ctx, request.(ListDrivePasswordsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDrivePasswords")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListDrivePasswordsResponseObject); ok {
+		if err := validResponse.VisitListDrivePasswordsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeDrivePassword operation middleware
+func (sh *strictHandler) MakeDrivePassword(ctx *gin.Context, brand Brand) {
+	var request MakeDrivePasswordRequestObject
+
+	request.Brand = brand
+
+	var body MakeDrivePasswordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeDrivePassword(ctx, request.(MakeDrivePasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeDrivePassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeDrivePasswordResponseObject); ok {
+		if err := validResponse.VisitMakeDrivePasswordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndDrivePassword operation middleware
+func (sh *strictHandler) EndDrivePassword(ctx *gin.Context, brand Brand, id ID) {
+	var request EndDrivePasswordRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndDrivePassword(ctx, request.(EndDrivePasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndDrivePassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndDrivePasswordResponseObject); ok {
+		if err := validResponse.VisitEndDrivePasswordResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -33,7 +33,7 @@ func mayImport(from, to string) bool {
 	switch {
 	case within(from, "core"):
 		return within(to, "core")
-	case within(to, "core"), within(from, "house"), from == "web":
+	case within(to, "core"), within(from, "house"), within(from, "web"):
 		return true
 	}
 	if allowed, ok := foundation[from]; ok {

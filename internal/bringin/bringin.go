@@ -49,6 +49,8 @@ type Dropped struct {
 	Bytes      int64
 	Remote     string
 	number     int
+	code       string // of its bytes, which are here already
+	replaces   int64  // the item that it becomes a version of
 }
 
 // Target is where an intake goes: a folder and an album, each 0 for none, and what is done with duplicates.
@@ -69,6 +71,8 @@ type from struct {
 	source, name         string
 	outlet, serverFolder int64
 	leave                bool
+	// also is done in the same transaction.
+	also func(ctx context.Context, tx *store.Tx) error
 }
 
 // Begin opens an intake for files that a browser will send. Files that cannot be taken are refused at once, and those that
@@ -151,8 +155,13 @@ func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where f
 		if err != nil {
 			return store.Done{}, err
 		}
-		if where.serverFolder != 0 { // the bytes are at hand
+		if where.serverFolder != 0 || where.source == "drive" { // the bytes are at hand
 			if _, err := tx.FilesArrived(ctx, id); err != nil {
+				return store.Done{}, err
+			}
+		}
+		if where.also != nil {
+			if err := where.also(ctx, tx); err != nil {
 				return store.Done{}, err
 			}
 		}
@@ -199,7 +208,7 @@ func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, f
 	rows, names := make([]store.NewIntakeFile, len(files)), make([][2]string, len(files))
 	for i, f := range files {
 		rows[i] = store.NewIntakeFile{Number: f.number, Name: outputs.CleanName(filepath.Base(f.Name)), Path: joinClean(f.Path),
-			Remote: f.Remote, Bytes: f.Bytes}
+			Remote: f.Remote, Bytes: f.Bytes, Code: f.code, Replaces: f.replaces}
 		names[i] = [2]string{rows[i].Path, rows[i].Name}
 	}
 	pairs := arrival.Sidecars(names)

@@ -46,10 +46,15 @@ func (s *Service) makeItem(ctx context.Context, f store.IntakeFile, in store.Int
 			return err
 		}
 		var outcome store.Outcome
-		switch policyOf(f, in).Outcome(same != nil) {
+		switch outcomeOf(f, in, same) {
 		case arrival.Skipped:
 			outcome, err = s.skippedFor(ctx, tx, in, *same)
 		case arrival.Version:
+			if f.Replaces.Valid {
+				if same, err = store.DuplicateOf(ctx, tx, f.Replaces.Int64); err != nil {
+					return err
+				}
+			}
 			outcome, err = s.addVersion(ctx, tx, f, in, got, facts, *same)
 		default:
 			outcome, err = s.addAsset(ctx, tx, f, in, got, facts, words)

@@ -44,6 +44,7 @@ func (s *Service) addLeftovers() {
 	})
 	s.Queue.Regularly(leftoverLook, true, clearLeftovers{})
 	s.addCopies()
+	s.addDrive()
 }
 
 // ClearLeftovers removes the bytes of uploads that have their outcome or belong to nothing, unfinished files in the storage,
@@ -104,6 +105,11 @@ func (s *Service) clearUploads(ctx context.Context, before time.Time) (n int, er
 			return n, err
 		}
 		if err == nil && !arrival.State(f.State).Settled() {
+			continue
+		}
+		if waits, err := store.OnDrive(ctx, s.DB, code); err != nil {
+			return n, err
+		} else if waits {
 			continue
 		}
 		if err := os.Remove(filepath.Join(s.Uploads, entry.Name())); err != nil && !errors.Is(err, fs.ErrNotExist) {

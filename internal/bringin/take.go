@@ -171,7 +171,7 @@ func (s *Service) takeBytes(ctx context.Context, f store.IntakeFile, in store.In
 	if err != nil {
 		return err
 	}
-	if policyOf(f, in).Outcome(same != nil) == arrival.Skipped {
+	if outcomeOf(f, in, same) == arrival.Skipped {
 		outcome, err := s.skippedFor(ctx, s.DB, in, *same)
 		if err != nil {
 			return err
@@ -234,6 +234,18 @@ func policyOf(f store.IntakeFile, in store.Intake) arrival.Policy {
 	return arrival.Policy(in.Policy)
 }
 
+// outcomeOf is what becomes of a file whose content is here already as another item, or as none: what was chosen for that; or, for one that
+// was saved over an item, a version of that unless it is its content already.
+func outcomeOf(f store.IntakeFile, in store.Intake, same *store.Duplicate) arrival.State {
+	switch {
+	case !f.Replaces.Valid:
+		return policyOf(f, in).Outcome(same != nil)
+	case same != nil && same.Asset == f.Replaces.Int64:
+		return arrival.Skipped
+	}
+	return arrival.Version
+}
+
 // skipped is the outcome of a file whose content is here already.
 func skipped(same store.Duplicate) store.Outcome {
 	why := fmt.Sprintf("It is here already as “%s”.", same.Title)
@@ -264,8 +276,8 @@ func (s *Service) keepBytes(ctx context.Context, got fileBytes, previews []media
 }
 
 func (s *Service) settle(ctx context.Context, f store.IntakeFile, o store.Outcome) error {
-	if err := s.settleAndKeep(ctx, f, o); err != nil {
-		return err
+	if err := s.settleAndKeep(ctx, f, o); err != nil || f.Remote == store.FromDrive && o.State == arrival.Refused {
+		return err // what was refused stays on the drive for a day
 	}
 	return s.clean(s.uploadPath(f.Code))
 }
@@ -273,6 +285,11 @@ func (s *Service) settle(ctx context.Context, f store.IntakeFile, o store.Outcom
 // settleAndKeep gives a file its outcome and leaves its bytes to the clearing of what is left over, in an hour.
 func (s *Service) settleAndKeep(ctx context.Context, f store.IntakeFile, o store.Outcome) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		if o.State == arrival.Skipped && o.Asset != 0 && f.Remote == store.FromDrive {
+			if err := alsoInAlbum(ctx, tx, f, o.Asset); err != nil {
+				return err
+			}
+		}
 		if o.State == arrival.Skipped && o.Asset != 0 {
 			in, err := store.IntakeFileIntake(ctx, tx, f)
 			if err != nil {

@@ -15,6 +15,13 @@ type Duplicate struct {
 	LeftAt   sql.NullString `db:"left_at"`
 }
 
+// DuplicateOf is an item as what a file is a version of.
+func DuplicateOf(ctx context.Context, r Reader, asset int64) (*Duplicate, error) {
+	d, err := get[Duplicate](ctx, r, assetMissing, `select id, coalesce(nullif(title, ''), file_name) as title, folder_id, binned_at
+		from asset where id = $1`, asset)
+	return &d, err
+}
+
 // SameContent finds the item of a brand, other than except, that has a version with these bytes, those outside of the bin
 // first; nil when there is none.
 func SameContent(ctx context.Context, r Reader, brand int64, sha256 []byte, except int64) (*Duplicate, error) {

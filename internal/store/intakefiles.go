@@ -25,6 +25,7 @@ type IntakeFile struct {
 	Remote       string         `db:"remote"`
 	Version      sql.NullInt64  `db:"version_id"`
 	SidecarOf    sql.NullInt64  `db:"sidecar_of"`
+	Replaces     sql.NullInt64  `db:"replaces"` // the item that it is to be a version of, for a file that was saved over another one
 	Asset        sql.NullInt64  `db:"asset_id"`
 	AssetCode    sql.NullString `db:"asset_code"`
 	AssetVersion sql.NullString `db:"asset_version"`
@@ -63,29 +64,36 @@ func IntakeFileByID(ctx context.Context, r Reader, id int64) (IntakeFile, error)
 }
 
 // NewIntakeFile is a file of an intake that begins. Number is its place, from 1, among everything that was dropped.
-// SidecarOf is the number of the picture that it joins, or 0.
+// SidecarOf is the number of the picture that it joins, or 0. Code is that of its bytes where these are here already; Replaces the item
+// that
+// it becomes a version of, or 0.
 type NewIntakeFile struct {
 	Number             int
 	Name, Path, Remote string
+	Code               string
 	Bytes              int64
 	SidecarOf          int
+	Replaces           int64
 }
 
 // AddIntakeFiles adds files. They wait for their bytes.
 func (tx *Tx) AddIntakeFiles(ctx context.Context, brand, intake int64, files []NewIntakeFile) error {
 	names, paths, remotes, sizes, numbers := make([]string, len(files)), make([]string, len(files)), make([]string, len(files)),
 		make([]int64, len(files)), make([]int64, len(files))
+	codes, replaces := make([]string, len(files)), make([]int64, len(files))
 	var sidecars, pictures []int64
 	for i, f := range files {
 		names[i], paths[i], remotes[i], sizes[i], numbers[i] = f.Name, f.Path, f.Remote, f.Bytes, int64(f.Number)
+		codes[i], replaces[i] = f.Code, f.Replaces
 		if f.SidecarOf > 0 {
 			sidecars, pictures = append(sidecars, int64(f.Number)), append(pictures, int64(f.SidecarOf))
 		}
 	}
-	_, err := tx.ExecContext(ctx, `insert into intake_file (brand_id, intake_id, name, path, remote, bytes, number)
-		select $1, $2, name, path, remote, bytes, number from unnest($3::text[], $4::text[], $5::text[], $6::bigint[],
-		$7::bigint[]) as f(name, path, remote, bytes, number) order by number`,
-		brand, intake, names, paths, remotes, sizes, numbers)
+	_, err := tx.ExecContext(ctx, `insert into intake_file (brand_id, intake_id, name, path, remote, bytes, number, code, replaces)
+		select $1, $2, name, path, remote, bytes, number, coalesce(nullif(code, ''), new_code()), nullif(replaces, 0)
+		from unnest($3::text[], $4::text[], $5::text[], $6::bigint[], $7::bigint[], $8::text[], $9::bigint[])
+			as f(name, path, remote, bytes, number, code, replaces) order by number`,
+		brand, intake, names, paths, remotes, sizes, numbers, codes, replaces)
 	if err != nil || len(sidecars) == 0 {
 		return err
 	}
@@ -180,8 +188,16 @@ func (tx *Tx) SettleFile(ctx context.Context, f IntakeFile, o Outcome) (bool, er
 	if err != nil || n == 0 {
 		return false, err
 	}
+	if f.Remote == FromDrive {
+		if err := tx.DriveFileSettled(ctx, f, o.Asset, o.Why); err != nil {
+			return false, err
+		}
+	}
 	return true, tx.finishIntake(ctx, f.Intake)
 }
+
+// FromDrive is where files come from that were copied onto the drive.
+const FromDrive = "drive"
 
 func (tx *Tx) finishIntake(ctx context.Context, intake int64) error {
 	// The row lock makes two last files wait for each other, so that one of them sees the other's outcome.
@@ -225,7 +241,7 @@ func PlaceInIntake(ctx context.Context, r Reader, f IntakeFile) (place, of int, 
 }
 
 const fileColumns = `select f.id, f.intake_id, f.code, f.number, f.name, f.path, f.bytes, f.state, f.why, f.sha256, f.policy, f.words,
-	f.remote, f.version_id, f.sidecar_of, f.asset_id,
+	f.remote, f.version_id, f.sidecar_of, f.replaces, f.asset_id,
 	a.code as asset_code, picture_version(v.code, a.recipe_hash) as asset_version, coalesce(nullif(a.title, ''),
 	a.file_name) as asset_title,
 	a.kind as asset_kind, a.binned_at as asset_binned,

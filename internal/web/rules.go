@@ -90,6 +90,7 @@ var operations = map[string]rule{
 	"ChangeDispatch": may(access.Galleries), "MoveDispatchPost": may(access.Galleries), "GetCalendar": may(access.Galleries),
 	"GetCalendarDays": may(access.Galleries),
 	"ListPlaced":      signedIn, "CountPlaced": signedIn, "TakeBackEverywhere": may(access.Galleries),
+	"ListDrivePasswords": signedIn, "MakeDrivePassword": signedIn, "EndDrivePassword": signedIn,
 	"MakeCalendarFeed": may(access.Galleries), "EndCalendarFeed": may(access.Galleries), "SetRhythm": may(access.Galleries),
 	"ListPageFeeds": may(access.Galleries), "AddPageFeed": may(access.Galleries), "ChangePageFeed": may(access.Galleries),
 	"ListLogos": signedIn, "SetLogos": may(access.Galleries), "ListWebsites": may(access.Galleries),

@@ -21,6 +21,7 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/house"
+	"brightsatchel/internal/web/drive"
 )
 
 // Server answers HTTP.
@@ -91,6 +92,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	s.addEmbedMedia()
 	s.addEmbedPages()
 	s.addPublicMedia()
+	s.addDrive()
 	s.addPages()
 	ctx, s.endListening = context.WithCancel(ctx)
 	go s.events.listen(ctx, h.DB, s.known.forget)
@@ -116,12 +118,12 @@ func (s *Server) Handler() http.Handler {
 
 // sessionless says whether what is under an address is the same for everybody: no session is read for it.
 func sessionless(path string) bool {
-	for _, under := range []string{"/assets/", "/e/", "/p/", "/api/public/embeds/"} {
+	for _, under := range []string{"/assets/", "/e/", "/p/", "/api/public/embeds/", drive.Prefix + "/"} {
 		if strings.HasPrefix(path, under) {
 			return true
 		}
 	}
-	return slices.Contains([]string{"/embed.js", "/oembed", "/favicon.svg", "/healthz", "/readyz"}, path)
+	return slices.Contains([]string{"/embed.js", "/oembed", "/favicon.svg", "/healthz", "/readyz", drive.Prefix}, path)
 }
 
 // Close ends open event streams, listening, and the cleaning of old sessions. Calling it again does nothing.

@@ -25,7 +25,7 @@ var Steps = []Step{BringIn, File, Describe, Choose, Prepare, Gather, SendOut, Pe
 var ofSteps = map[Step][]string{
 	BringIn: {"bring_in", "decide_duplicate", "decide_twins", "describe_intake", "find_left", "take_changed"},
 	File: {"move", "copy", "bin", "restore", "empty_bin", "file_by_date", "create_folder", "change_folder", "order_folders",
-		"order_in_folder", "duplicate_folder", "remove_folder", "stack", "unstack", "choose_front"},
+		"order_in_folder", "rename_file", "duplicate_folder", "remove_folder", "stack", "unstack", "choose_front"},
 	Describe: {"describe", "tag", "write", "name", "clock", "take_over", "table", "retag", "rename_tag", "tidy_tags", "spell_tag",
 		"group_tags", "tag_group", "face", "person_shown"},
 	Choose:  {"rate", "lower", "set_aside", "keep", "stage", "change_stage"},

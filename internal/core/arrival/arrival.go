@@ -97,6 +97,13 @@ func Stray(folder, name string) bool {
 	return false
 }
 
+// LeftBySystem says of a file on a drive whether a system or a program left it there for itself: what Stray knows, and files that programs
+// keep only while they work on another one.
+func LeftBySystem(name string) bool {
+	lower := strings.ToLower(name)
+	return Stray("", name) || strings.HasPrefix(lower, "~$") || strings.HasSuffix(lower, ".tmp") || strings.HasSuffix(lower, "~")
+}
+
 // Stem is a file name without its ending, in lower case: what a raw picture, its JPEG and their sidecar share.
 func Stem(name string) string {
 	return strings.ToLower(strings.TrimSuffix(name, path.Ext(name)))

@@ -35,7 +35,7 @@ var Sorts = []string{"taken", "added", "changed", "name", "size", "stars", "kind
 
 // Sources are how items can have come: from people's own devices, from a folder on the server once or watched, or from
 // an outlet.
-var Sources = []string{"upload", "server", "watched", "outlet", "guest"}
+var Sources = []string{"upload", "server", "watched", "outlet", "guest", "drive"}
 
 // Check fills what was left out and says what is wrong, naming the field.
 func (q *Query) Check() error {

@@ -154,7 +154,7 @@ var abouts = map[string]string{"kind": "a", "camera": "taken with", "place": "at
 // words are values of fields as one reads them.
 var words = map[string]map[string]string{
 	"source": {"upload": "people’s own devices", "server": "the server", "watched": "a watched folder", "outlet": "an outlet",
-		"guest": "guests of galleries"},
+		"guest": "guests of galleries", "drive": "the drive"},
 	"lacks":   {"alt": "alt text", "usageTerms": "usage terms", "taken": "moment of capture"},
 	"consent": {"open": "nobody has asked", "given": "who agrees", "refused": "who does not agree", "ended": "who agreed once"},
 	"state":   {"sent": "sent out", "older": "changed since it was sent out"},

@@ -2222,6 +2222,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/drive-passwords": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listDrivePasswords"];
+        put?: never;
+        post: operations["makeDrivePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/drive-passwords/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endDrivePassword"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/calendar": {
         parameters: {
             query?: never;
@@ -5847,6 +5884,19 @@ export interface components {
             /** @description A page shows the file that the item had before */
             older?: boolean;
         };
+        DrivePassword: {
+            /** Format: int64 */
+            id: number;
+            /** @description The device that it is for */
+            name: string;
+            /** Format: date-time */
+            created: string;
+            /**
+             * Format: date-time
+             * @description When it opened the drive last
+             */
+            used?: string;
+        };
         Site: {
             /** Format: int64 */
             id: number;
@@ -5898,7 +5948,7 @@ export interface components {
          */
         Policy: "skip" | "keep_both" | "version";
         /** @enum {string} */
-        Source: "upload" | "server" | "watched" | "outlet" | "guest";
+        Source: "upload" | "server" | "watched" | "outlet" | "guest" | "drive";
         IntakeFile: {
             /** @description The upload goes under this name */
             code: string;
@@ -9853,6 +9903,76 @@ export interface operations {
                 "application/json": components["schemas"]["Selection"];
             };
         };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDrivePasswords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description One's own passwords for the drive */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrivePassword"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeDrivePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The new password, which is shown this once */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        password: string;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endDrivePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             200: components["responses"]["Done"];
             default: components["responses"]["Problem"];

@@ -190,6 +190,7 @@ export const sourceNames: Record<string, string> = {
   watched: "a watched folder",
   outlet: "an outlet",
   guest: "guests of galleries",
+  drive: "the drive",
 };
 
 /** Who is shown, by whether they agree to be. */

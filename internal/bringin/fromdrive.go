@@ -1,0 +1,248 @@
+package bringin
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"database/sql"
+	"errors"
+	"io"
+	"log/slog"
+	"os"
+	"time"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/arrival"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/queue"
+	"brightsatchel/internal/store"
+)
+
+// Files that are copied onto the drive lie beside the uploads, under their codes, until nothing was written at their place for some time;
+// then they are brought in, all of a person at a place as one intake.
+const (
+	driveStill  = 3 * time.Second
+	driveEvery  = 2 * time.Second
+	mostOfDrive = 1000
+	driveKept   = 24 * time.Hour // what was refused, stayed empty, or was left behind by a system
+)
+
+// takeFromDrive is the job that brings in what was copied onto the drive.
+type takeFromDrive struct{}
+
+// Kind names the job in the queue.
+func (takeFromDrive) Kind() string { return "take_from_drive" }
+
+func (s *Service) addDrive() {
+	queue.Add(s.Queue, queue.Kind[takeFromDrive]{
+		Do:     func(ctx context.Context, _ takeFromDrive) error { return s.TakeFromDrive(ctx, driveStill) },
+		GaveUp: queue.Nothing[takeFromDrive], Tries: queue.Once, Queue: queue.Waited, Alone: true,
+	})
+	s.Queue.Regularly(driveEvery, false, takeFromDrive{})
+}
+
+// OnDrive is a file that is being copied onto the drive: where, under which name, how large it says it is (-1 for unknown), and the item
+// that
+// it is saved over, or 0.
+type OnDrive struct {
+	store.DrivePlace
+	Name     string
+	Bytes    int64
+	Replaces int64
+	// Still checks, once all of the file is here, that what it takes the place of is still what it was.
+	Still func(ctx context.Context) error
+}
+
+// errBroken is returned for a file of which not all arrived.
+var errBroken = fault.Invalidf("file", "Only a part of the file arrived. Nothing of it was kept; copy it again.")
+
+// PutOnDrive takes the bytes of a file that is copied onto the drive. All of them are here, or nothing is.
+func (s *Service) PutOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, from io.Reader) (store.DriveFile, error) {
+	f := store.DriveFile{Brand: v.Brand, Person: v.Person, Folder: to.Folder, Album: to.Album, Page: to.Page, Name: to.Name, Code: rand.Text(),
+		Stray: arrival.LeftBySystem(to.Name), Replaces: sql.NullInt64{Int64: to.Replaces, Valid: to.Replaces != 0}}
+	limits, err := store.Limits(ctx, s.DB, v.Brand)
+	if err != nil {
+		return f, err
+	}
+	if to.Bytes > 0 {
+		if why := limits.Check("", to.Bytes); why != "" {
+			return f, fault.Invalidf("file", "%s", why)
+		}
+		if err := s.checkRoom([]Dropped{{Bytes: to.Bytes}}, limits); err != nil {
+			return f, err
+		}
+	}
+	path := s.uploadPath(f.Code)
+	f.Bytes, f.Sum, err = write(path, io.LimitReader(from, limits.LargestFile+1))
+	switch {
+	case err != nil && errors.Is(err, io.ErrUnexpectedEOF), err == nil && to.Bytes >= 0 && f.Bytes != to.Bytes:
+		err = errBroken
+	case err == nil && f.Bytes > 0:
+		if why := limits.Check("", f.Bytes); why != "" {
+			err = fault.Invalidf("file", "%s", why)
+		}
+	}
+	if err == nil {
+		err = to.Still(ctx)
+	}
+	if err != nil {
+		return f, errors.Join(err, s.clean(path))
+	}
+	return f, s.keepOnDrive(ctx, f)
+}
+
+// keepOnDrive writes a file down whose bytes are here, and drops those that it takes the place of.
+func (s *Service) keepOnDrive(ctx context.Context, f store.DriveFile) error {
+	dropped := ""
+	err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
+		dropped, err = tx.PutDriveFile(ctx, f)
+		return err
+	})
+	if err != nil {
+		return errors.Join(err, s.clean(s.uploadPath(f.Code)))
+	}
+	return s.dropUnlessTaken(ctx, dropped)
+}
+
+// dropUnlessTaken removes the bytes of a file that is not on the drive any more, unless it is being brought in.
+func (s *Service) dropUnlessTaken(ctx context.Context, code string) error {
+	if code == "" {
+		return nil
+	}
+	_, err := store.IntakeFileByCode(ctx, s.DB, code)
+	var gone *fault.NotFound
+	if errors.As(err, &gone) {
+		return s.clean(s.uploadPath(code))
+	}
+	return err
+}
+
+// write writes bytes to a new file, which is on the disk when it returns, and says how many they were and their SHA-256.
+func write(path string, from io.Reader) (int64, []byte, error) {
+	file, err := os.OpenFile(path, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
+	if err != nil {
+		return 0, nil, err
+	}
+	sum := sha256.New()
+	n, err := io.CopyBuffer(struct{ io.Writer }{io.MultiWriter(file, sum)}, struct{ io.Reader }{from}, make([]byte, 256<<10))
+	return n, sum.Sum(nil), errors.Join(err, file.Close())
+}
+
+// CopyOnDrive makes a second file of one that is on the drive and no item yet.
+func (s *Service) CopyOnDrive(ctx context.Context, v *access.Viewer, f store.DriveFile, to OnDrive) error {
+	from, err := os.Open(s.uploadPath(f.Code))
+	if err != nil {
+		return fault.NotFoundf("“%s” has just been brought in. Copy it again.", f.Name)
+	}
+	defer func() { _ = from.Close() }()
+	to.Bytes = f.Bytes
+	_, err = s.PutOnDrive(ctx, v, to, from)
+	return err
+}
+
+// OpenOnDrive reads a file that is on the drive and no item yet.
+func (s *Service) OpenOnDrive(f store.DriveFile) (*os.File, error) {
+	return os.Open(s.uploadPath(f.Code))
+}
+
+// MoveOnDrive puts a file elsewhere that is no item yet, or gives it another name, or puts it in the place of an item.
+func (s *Service) MoveOnDrive(ctx context.Context, f store.DriveFile, to OnDrive) error {
+	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		return tx.MoveDriveFile(ctx, f.ID, to.DrivePlace, to.Name, sql.NullInt64{Int64: to.Replaces, Valid: to.Replaces != 0},
+			arrival.LeftBySystem(to.Name))
+	})
+}
+
+// RemoveOnDrive removes a file that is no item yet.
+func (s *Service) RemoveOnDrive(ctx context.Context, f store.DriveFile) error {
+	code := ""
+	err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
+		code, err = tx.RemoveDriveFile(ctx, f.Brand, f.ID)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	return s.dropUnlessTaken(ctx, code)
+}
+
+// TakeFromDrive brings in what was copied onto the drive, where nothing was written for so long. A place that cannot be brought in now is
+// looked at again the next time.
+func (s *Service) TakeFromDrive(ctx context.Context, still time.Duration) error {
+	groups, err := store.DriveGroupsReady(ctx, s.DB, still)
+	if err != nil {
+		return err
+	}
+	for _, g := range groups {
+		if err := s.takeGroup(ctx, g, still); err != nil {
+			slog.Warn("what was copied onto the drive could not be brought in", "brand", g.Brand, "folder", g.Folder, "error", err)
+		}
+	}
+	return s.clearDrive(ctx, time.Now().Add(-driveKept))
+}
+
+func (s *Service) clearDrive(ctx context.Context, before time.Time) error {
+	var codes []string
+	err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
+		codes, err = tx.OldDriveFiles(ctx, before)
+		return err
+	})
+	for _, code := range codes {
+		err = errors.Join(err, s.dropUnlessTaken(ctx, code))
+	}
+	return err
+}
+
+// takeGroup makes an intake of the files of a person at a place. What waits to go to a page, and is an item by now, is left to others.
+func (s *Service) takeGroup(ctx context.Context, g store.DriveGroup, still time.Duration) error {
+	v, err := store.ViewerIn(ctx, s.DB, g.Person, g.Brand)
+	if err != nil {
+		return err
+	}
+	var files []Dropped
+	var ids []int64
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error { // the list only; who takes them is decided below
+		found, err := tx.TakeDriveFiles(ctx, g, still, mostOfDrive)
+		for _, f := range found {
+			files = append(files, Dropped{Name: f.Name, Bytes: f.Bytes, Remote: store.FromDrive, code: f.Code, replaces: f.Replaces.Int64})
+			ids = append(ids, f.ID)
+		}
+		return err
+	})
+	if err != nil || len(files) == 0 {
+		return err
+	}
+	where := from{source: "drive", name: "the drive", also: func(ctx context.Context, tx *store.Tx) error {
+		return tx.DriveFilesTaken(ctx, ids)
+	}}
+	_, err = s.open(ctx, v, Target{Folder: g.Folder, Album: g.Album}, where, files, 0, takeJob)
+	var no *fault.Forbidden
+	if errors.As(err, &no) {
+		return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.DriveFilesRefused(ctx, ids, no.Text) })
+	}
+	return err
+}
+
+// alsoInAlbum puts an item into the album that a file was copied into which turned out to be that item.
+func alsoInAlbum(ctx context.Context, tx *store.Tx, f store.IntakeFile, asset int64) error {
+	in, err := store.IntakeFileIntake(ctx, tx, f)
+	if err != nil || !in.Album.Valid {
+		return err
+	}
+	_, err = tx.AddToAlbum(ctx, in.Brand, in.Album.Int64, []int64{asset})
+	return err
+}
+
+// PlanOnDrive notes that an item was copied to where it is to be sent from. It needs no bytes.
+func (s *Service) PlanOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, asset int64, sum []byte, size int64) error {
+	return s.keepOnDrive(ctx, store.DriveFile{Brand: v.Brand, Person: v.Person, Page: to.Page, Name: to.Name, Code: rand.Text(), Sum: sum,
+		Bytes: size, Asset: sql.NullInt64{Int64: asset, Valid: true}})
+}
+
+// DropOnDrive removes the bytes of files that are not on the drive any more.
+func (s *Service) DropOnDrive(ctx context.Context, codes []string) (err error) {
+	for _, code := range codes {
+		err = errors.Join(err, s.dropUnlessTaken(ctx, code))
+	}
+	return err
+}

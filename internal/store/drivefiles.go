@@ -1,0 +1,169 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"time"
+)
+
+// DrivePlace is where something is on the drive: in a folder (0 is Unfiled), or in an album or on a page.
+type DrivePlace struct{ Folder, Album, Page int64 }
+
+// DriveFile is a file that was copied onto the drive and is no item yet. Replaces is the item that it becomes a version of; Asset the item
+// that it is, on its way to a page. Stray is what systems leave behind, which is never taken.
+type DriveFile struct {
+	ID       int64         `db:"id"`
+	Brand    int64         `db:"brand_id"`
+	Person   int64         `db:"person_id"`
+	Folder   int64         `db:"folder"`
+	Album    int64         `db:"album"`
+	Page     int64         `db:"page"`
+	Name     string        `db:"name"`
+	Code     string        `db:"code"`
+	Bytes    int64         `db:"bytes"`
+	Sum      []byte        `db:"sum"`
+	Replaces sql.NullInt64 `db:"replaces"`
+	Asset    sql.NullInt64 `db:"asset_id"`
+	Stray    bool          `db:"stray"`
+	State    string        `db:"state"`
+	Why      string        `db:"why"`
+	Written  time.Time     `db:"written_at"`
+}
+
+const driveFileColumns = `select id, brand_id, person_id, coalesce(folder_id, 0) as folder, coalesce(album_id, 0) as album,
+	coalesce(page_id, 0) as page, name, code, bytes, sum, replaces, asset_id, stray, state, why, written_at from drive_file `
+
+const inDrivePlace = `brand_id = $1 and coalesce(folder_id, 0) = $2 and coalesce(album_id, 0) = $3 and coalesce(page_id, 0) = $4 `
+
+// DriveFiles lists the files at a place of the drive that are no items yet.
+func DriveFiles(ctx context.Context, r Reader, brand int64, at DrivePlace) ([]DriveFile, error) {
+	return list[DriveFile](ctx, r, driveFileColumns+`where `+inDrivePlace+`order by name`, brand, at.Folder, at.Album, at.Page)
+}
+
+// DriveFileAt finds the file of a name at a place of the drive.
+func DriveFileAt(ctx context.Context, r Reader, brand int64, at DrivePlace, name string) (DriveFile, error) {
+	return get[DriveFile](ctx, r, "There is no such file.", driveFileColumns+`where `+inDrivePlace+`and name = $5`,
+		brand, at.Folder, at.Album, at.Page, name)
+}
+
+// PutDriveFile writes a file down, in place of one of the same name there that is not being taken. It returns the code of the bytes that
+// are
+// not needed any more, or "".
+func (tx *Tx) PutDriveFile(ctx context.Context, f DriveFile) (dropped string, err error) {
+	err = tx.GetContext(ctx, &dropped, `select coalesce(max(code), '') from drive_file where `+inDrivePlace+`and name = $5`,
+		f.Brand, f.Folder, f.Album, f.Page, f.Name)
+	if err != nil {
+		return "", err
+	}
+	_, err = tx.ExecContext(ctx, `insert into drive_file (brand_id, person_id, folder_id, album_id, page_id, name, code, bytes, sum, replaces,
+			asset_id, stray)
+		values ($1, $2, nullif($3::bigint, 0), nullif($4::bigint, 0), nullif($5::bigint, 0), $6, $7, $8, $9, $10, $11, $12)
+		on conflict (brand_id, coalesce(folder_id, 0), coalesce(album_id, 0), coalesce(page_id, 0), name) do update
+		set person_id = $2, code = $7, bytes = $8, sum = $9, asset_id = $11, state = 'here', why = '', written_at = now(),
+			replaces = coalesce($10, drive_file.replaces)`,
+		f.Brand, f.Person, f.Folder, f.Album, f.Page, f.Name, f.Code, f.Bytes, f.Sum, f.Replaces, f.Asset, f.Stray)
+	return dropped, err
+}
+
+// MoveDriveFile puts a file elsewhere on the drive, or gives it another name there.
+func (tx *Tx) MoveDriveFile(ctx context.Context, id int64, to DrivePlace, name string, replaces sql.NullInt64, stray bool) error {
+	_, err := tx.ExecContext(ctx, `update drive_file set folder_id = nullif($2::bigint, 0), album_id = nullif($3::bigint, 0),
+		page_id = nullif($4::bigint, 0), name = $5, replaces = $6, stray = $7, state = 'here', why = '', written_at = now() where id = $1`, id,
+		to.Folder,
+		to.Album, to.Page, name, replaces, stray)
+	return err
+}
+
+// RemoveDriveFile removes a file, and returns the code of its bytes.
+func (tx *Tx) RemoveDriveFile(ctx context.Context, brand, id int64) (string, error) {
+	return get[string](ctx, tx, "There is no such file.", `delete from drive_file where brand_id = $1 and id = $2 returning code`, brand, id)
+}
+
+// RemoveDriveFilesIn removes the files in folders that are no items yet, and returns the codes of their bytes.
+func (tx *Tx) RemoveDriveFilesIn(ctx context.Context, brand int64, folders []int64) ([]string, error) {
+	return list[string](ctx, tx, `delete from drive_file where brand_id = $1 and folder_id = any($2) returning code`, brand, folders)
+}
+
+// HoldDriveFile keeps a file from being taken while somebody has it locked; a nil time lets it go.
+func (tx *Tx) HoldDriveFile(ctx context.Context, id int64, until *time.Time) error {
+	_, err := tx.ExecContext(ctx, `update drive_file set held_until = $2, written_at = now() where id = $1`, id, until)
+	return err
+}
+
+// DriveGroup are the files of one person at one place that wait to be taken.
+type DriveGroup struct {
+	Brand  int64 `db:"brand_id"`
+	Person int64 `db:"person_id"`
+	Folder int64 `db:"folder"`
+	Album  int64 `db:"album"`
+	Page   int64 `db:"page"`
+}
+
+// DriveGroupsReady lists where files wait of which nothing was written for so long; or which wait for a minute, though others follow.
+// Empty ones, and those that somebody has locked, wait on.
+func DriveGroupsReady(ctx context.Context, r Reader, still time.Duration) ([]DriveGroup, error) {
+	return list[DriveGroup](ctx, r, `select brand_id, person_id, coalesce(folder_id, 0) as folder, coalesce(album_id, 0) as album,
+			coalesce(page_id, 0) as page from drive_file
+		where state = 'here' and bytes > 0 and not stray and asset_id is null and coalesce(held_until, '-infinity') < now() group by 1, 2, 3, 4, 5
+		having max(written_at) < now() - make_interval(secs => $1) or min(written_at) < now() - interval '1 minute' limit 200`,
+		still.Seconds())
+}
+
+// TakeDriveFiles locks the files of a group that can be taken, at most so many.
+func (tx *Tx) TakeDriveFiles(ctx context.Context, g DriveGroup, still time.Duration, most int) ([]DriveFile, error) {
+	return list[DriveFile](ctx, tx, driveFileColumns+`where `+inDrivePlace+`and person_id = $5 and state = 'here' and bytes > 0 and not stray
+		and asset_id is null
+		and coalesce(held_until, '-infinity') < now() and written_at < now() - make_interval(secs => $6) order by id limit $7
+		for update skip locked`, g.Brand, g.Folder, g.Album, g.Page, g.Person, still.Seconds(), most)
+}
+
+// DriveFilesTaken notes that files are being brought in.
+func (tx *Tx) DriveFilesTaken(ctx context.Context, ids []int64) error {
+	_, err := tx.ExecContext(ctx, `update drive_file set state = 'taken' where id = any($1)`, ids)
+	return err
+}
+
+// DriveFilesRefused notes that files are not brought in, and why.
+func (tx *Tx) DriveFilesRefused(ctx context.Context, ids []int64, why string) error {
+	_, err := tx.ExecContext(ctx, `update drive_file set state = 'refused', why = $2 where id = any($1)`, ids, why)
+	return err
+}
+
+// DriveFileSettled writes down what came of a file that was brought in: an item, which is on its way to a page or takes its place on the
+// drive; or nothing, and why. One that was saved over it meanwhile becomes a version of that item.
+func (tx *Tx) DriveFileSettled(ctx context.Context, in IntakeFile, asset int64, why string) error {
+	rows, err := list[DriveFile](ctx, tx, driveFileColumns+`where code = $1 for update`, in.Code)
+	if err == nil && len(rows) == 0 && asset != 0 {
+		_, err = tx.ExecContext(ctx, `update drive_file d set replaces = $2 from intake i where i.id = $1 and d.brand_id = i.brand_id
+			and d.folder_id is not distinct from i.folder_id and d.album_id is not distinct from i.album_id and d.page_id is null
+			and d.name = $3 and d.replaces is null and d.state = 'here'`, in.Intake, asset, in.Name)
+	}
+	if err != nil || len(rows) == 0 {
+		return err
+	}
+	f := rows[0]
+	switch {
+	case asset != 0 && f.Page != 0:
+		_, err = tx.ExecContext(ctx, `update drive_file set state = 'here', asset_id = $2, written_at = now() where id = $1`, f.ID, asset)
+	case asset != 0:
+		if err := tx.moveDriveProperties(ctx, f.Brand, DriveNode("file", f.ID), DriveNode("item", asset)); err != nil {
+			return err
+		}
+		_, err = tx.ExecContext(ctx, `delete from drive_file where id = $1`, f.ID)
+	default:
+		_, err = tx.ExecContext(ctx, `update drive_file set state = 'refused', why = $2, written_at = now() where id = $1`, f.ID, why)
+	}
+	return err
+}
+
+// OldDriveFiles removes what systems left on the drive, what stayed empty and what was refused, if nothing was written to it since before;
+// and returns the codes of the bytes.
+func (tx *Tx) OldDriveFiles(ctx context.Context, before time.Time) ([]string, error) {
+	return list[string](ctx, tx, `delete from drive_file where written_at < $1 and coalesce(held_until, '-infinity') < now()
+		and (state = 'refused' or bytes = 0 or stray) returning code`, before)
+}
+
+// OnDrive says whether there is a file on the drive whose bytes have a code.
+func OnDrive(ctx context.Context, r Reader, code string) (bool, error) {
+	return get[bool](ctx, r, "", `select exists (select from drive_file where code = $1)`, code)
+}

@@ -1,0 +1,72 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"time"
+)
+
+// DriveItem is an item as a file on the drive. Others of the same name at the same place have their code in theirs.
+type DriveItem struct {
+	ID       int64          `db:"id"`
+	Code     string         `db:"code"`
+	Name     string         `db:"file_name"`
+	Folder   int64          `db:"folder"`
+	Bytes    int64          `db:"bytes"`
+	Sum      []byte         `db:"sha256"`
+	Written  time.Time      `db:"written"`
+	Type     string         `db:"media_type"`
+	LeftRoot sql.NullString `db:"left_root"`
+	LeftAt   sql.NullString `db:"left_at"`
+}
+
+const driveItemColumns = `select a.id, a.code, a.file_name, coalesce(a.folder_id, 0) as folder, v.bytes, v.sha256, v.created_at as written,
+	v.media_type, sf.path as left_root, v.left_at from asset a join version v on v.id = a.version_id
+	left join server_folder sf on sf.id = v.server_folder_id `
+
+// MostDriveItems is how many items one folder of the drive shows.
+const MostDriveItems = 50_000
+
+// DriveItemsIn lists the items in a folder (0 is Unfiled), by name and then by age.
+func DriveItemsIn(ctx context.Context, r Reader, brand, folder int64) ([]DriveItem, error) {
+	return list[DriveItem](ctx, r, driveItemColumns+`where a.brand_id = $1 and a.folder_id is not distinct from nullif($2::bigint, 0)
+		and a.binned_at is null order by a.file_name, a.id limit $3`, brand, folder, MostDriveItems)
+}
+
+// DriveItemsNamed lists the items of a name in a folder, the oldest first.
+func DriveItemsNamed(ctx context.Context, r Reader, brand, folder int64, name string) ([]DriveItem, error) {
+	return list[DriveItem](ctx, r, driveItemColumns+`where a.brand_id = $1 and a.folder_id is not distinct from nullif($2::bigint, 0)
+		and a.binned_at is null and a.file_name = $3 order by a.id limit 100`, brand, folder, name)
+}
+
+// DriveItemsOf lists items by their ids, by name and then by age.
+func DriveItemsOf(ctx context.Context, r Reader, brand int64, ids []int64) ([]DriveItem, error) {
+	return list[DriveItem](ctx, r, driveItemColumns+`where a.brand_id = $1 and a.id = any($2) and a.binned_at is null
+		order by a.file_name, a.id limit $3`, brand, ids, MostDriveItems)
+}
+
+// OnPage lists the items that a page shows, and those that wait to go there.
+func OnPage(ctx context.Context, r Reader, page int64) ([]int64, error) {
+	return list[int64](ctx, r, `select asset_id from placement where page_id = $1 and gone_at is null
+		union select i.asset_id from dispatch_post d join dispatch_item i on i.post_id = d.id where d.page_id = $1 and i.asset_id is not null
+			and d.phase not in ('out', 'refused', 'cancelled')
+		union select unnest(assets) from dispatch_draft where $1 = any(pages)`, page)
+}
+
+// RenameFile gives the file of an item another name; that of its versions stays.
+func (tx *Tx) RenameFile(ctx context.Context, brand, asset int64, name string) error {
+	_, err := tx.ExecContext(ctx, `update asset set file_name = $3 where brand_id = $1 and id = $2`, brand, asset, name)
+	return err
+}
+
+// ItemsInFolders lists the items in folders, at most so many.
+func ItemsInFolders(ctx context.Context, r Reader, brand int64, folders []int64, most int) ([]int64, error) {
+	return list[int64](ctx, r, `select id from asset where brand_id = $1 and folder_id = any($2) and binned_at is null limit $3`, brand,
+		folders, most)
+}
+
+// NewestItemOf finds the item that somebody added last to a folder (0 is Unfiled) under the name of a file.
+func NewestItemOf(ctx context.Context, r Reader, brand, person, folder int64, name string) (int64, error) {
+	return get[int64](ctx, r, assetMissing, `select id from asset where brand_id = $1 and added_by = $2 and binned_at is null
+		and folder_id is not distinct from nullif($3::bigint, 0) and file_name = $4 order by id desc limit 1`, brand, person, folder, name)
+}

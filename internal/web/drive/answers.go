@@ -1,0 +1,102 @@
+package drive
+
+import (
+	"encoding/xml"
+	"errors"
+	"log/slog"
+	"net/http"
+	"os"
+
+	"golang.org/x/net/webdav"
+
+	"brightsatchel/internal/core/fault"
+)
+
+// said is an answer with its status and its words.
+type said struct {
+	status int
+	words  string
+}
+
+func (s *said) Error() string { return s.words }
+
+// statusOf is the status and the words of an error.
+func statusOf(err error) (int, string) {
+	var (
+		own       *said
+		missing   *fault.NotFound
+		forbidden *fault.Forbidden
+		conflict  *fault.Conflict
+		invalid   *fault.Invalid
+		often     *fault.TooMany
+		large     *http.MaxBytesError
+	)
+	switch {
+	case errors.As(err, &own):
+		return own.status, own.words
+	case errors.As(err, &missing), errors.Is(err, os.ErrNotExist):
+		return http.StatusNotFound, fault.Words(err)
+	case errors.As(err, &forbidden):
+		return http.StatusForbidden, forbidden.Text
+	case errors.As(err, &conflict):
+		return http.StatusConflict, conflict.Text
+	case errors.As(err, &invalid):
+		return http.StatusForbidden, fault.Words(err)
+	case errors.As(err, &often):
+		return http.StatusTooManyRequests, often.Text
+	case errors.As(err, &large):
+		return http.StatusRequestEntityTooLarge, "That is too long for a request of a drive."
+	case errors.Is(err, webdav.ErrLocked), errors.Is(err, webdav.ErrConfirmationFailed):
+		return webdav.StatusLocked, "Somebody else has it open. Wait until they have closed it."
+	}
+	return http.StatusInternalServerError, "Something went wrong on the server. Nothing was changed."
+}
+
+// problem is how a drive is told what is wrong (RFC 4918, section 8.7): some show the words in it.
+type problem struct {
+	XMLName xml.Name `xml:"DAV: error"`
+	Words   string   `xml:"DAV: responsedescription"`
+}
+
+// answer answers with an error.
+func answer(w http.ResponseWriter, err error) {
+	status, words := statusOf(err)
+	if status == http.StatusInternalServerError {
+		slog.Error("the drive could not answer", "error", err)
+	}
+	if status == http.StatusUnauthorized {
+		w.Header().Set("WWW-Authenticate", `Basic realm="Bright Satchel", charset="UTF-8"`)
+	}
+	body, err := xml.Marshal(problem{Words: words})
+	if err != nil {
+		status = http.StatusInternalServerError
+	}
+	w.Header().Set("Content-Type", "application/xml; charset=utf-8")
+	w.WriteHeader(status)
+	_, _ = w.Write(append([]byte(xml.Header), body...))
+}
+
+// worded puts words and the right status to what the protocol package answers, where the tree knows what was wrong.
+type worded struct {
+	http.ResponseWriter
+	tree *tree
+	done bool
+}
+
+// WriteHeader implements http.ResponseWriter.
+func (w *worded) WriteHeader(status int) {
+	if status >= 400 && w.tree.err != nil {
+		answer(w.ResponseWriter, w.tree.err)
+		w.done = true
+		return
+	}
+	w.ResponseWriter.WriteHeader(status)
+}
+
+// Write implements http.ResponseWriter.
+func (w *worded) Write(b []byte) (int, error) {
+	if w.done {
+		return len(b), nil
+	}
+	return w.ResponseWriter.Write(b)
+}

@@ -1,0 +1,196 @@
+// Package drive shows the library as a drive on one's own computer (WebDAV class 1 and 2, RFC 4918): folders, albums and the pages of
+// outlets are folders there, items are files. What is done there are the acts of the application, with the same rights, the same trail and
+// the same bin; a file that is copied onto it is an intake.
+package drive
+
+import (
+	"context"
+	"crypto/sha256"
+	"errors"
+	"net/http"
+	"net/url"
+	"path"
+	"strings"
+	"time"
+
+	"golang.org/x/net/webdav"
+	unicode "golang.org/x/text/unicode/norm"
+
+	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/house"
+	"brightsatchel/internal/store"
+)
+
+// Prefix is the path under which the drive is.
+const Prefix = "/dav"
+
+// Handler answers what drives ask.
+type Handler struct{ House *house.House }
+
+type callerKey struct{}
+
+// From is a request with the address that it comes from, by which wrong passwords are counted.
+func From(r *http.Request, address string) *http.Request {
+	return r.WithContext(context.WithValue(r.Context(), callerKey{}, address))
+}
+
+// Methods are the methods of a drive.
+var Methods = []string{"OPTIONS", "GET", "HEAD", "PUT", "DELETE", "MKCOL", "COPY", "MOVE", "LOCK", "UNLOCK", "PROPFIND", "PROPPATCH"}
+
+// Bounds of requests that hold no file.
+const (
+	longestXML = 256 << 10 // bytes
+	stalls     = 60 * time.Second
+	wrongOften = 20 // passwords from one address within a quarter of an hour
+	usedEvery  = time.Minute
+)
+
+// ServeHTTP answers one request of a drive. A browser shows nothing of it: what is on it may be a page that means harm.
+func (h *Handler) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	w.Header().Set("Content-Security-Policy", "sandbox; default-src 'none'")
+	w.Header().Set("Content-Disposition", "attachment")
+	w.Header().Set("Cache-Control", "private, no-cache")
+	v, err := h.viewer(r)
+	if err != nil {
+		answer(w, err)
+		return
+	}
+	if err := h.serve(w, r, v); err != nil {
+		answer(w, err)
+	}
+}
+
+func (h *Handler) serve(w http.ResponseWriter, r *http.Request, v *access.Viewer) error {
+	at, err := clean(r.URL.Path)
+	if err != nil {
+		return err
+	}
+	r.URL.Path, r.URL.RawPath = Prefix+at, ""
+	t := &tree{Handler: h, v: v, ctx: r.Context(), known: map[string]*node{}, listed: map[string][]*node{}}
+	locks := &locks{db: h.House.DB, ctx: r.Context(), brand: v.Brand, tree: t, submitted: tokens(r), lasting: r.Method == "LOCK"}
+	if err := preconditions(t, r, at); err != nil {
+		return err
+	}
+	switch r.Method {
+	case "PUT":
+		r.Body = &arriving{ReadCloser: r.Body, control: http.NewResponseController(w)}
+		t.expected = expected(r)
+	case "COPY", "MOVE":
+		if err := t.toward(r); err != nil {
+			return err
+		}
+	case "PROPFIND":
+		if depth := r.Header.Get("Depth"); depth != "0" && depth != "1" {
+			return &said{http.StatusForbidden, "One folder is listed at a time, and not all that is below it (Depth: 1)."}
+		}
+	case "POST":
+		return &said{http.StatusMethodNotAllowed, "Nothing is posted to a drive."}
+	}
+	if r.Method != "PUT" {
+		r.Body = http.MaxBytesReader(w, r.Body, longestXML)
+	}
+	dav := webdav.Handler{Prefix: Prefix, FileSystem: t, LockSystem: locks}
+	dav.ServeHTTP(&worded{ResponseWriter: w, tree: t}, r)
+	return nil
+}
+
+// toward takes the host out of where a request copies or moves to, since proxies change that, and says what was meant where nothing is said
+// of overwriting (RFC 4918, section 10.6).
+func (t *tree) toward(r *http.Request) error {
+	to, err := destination(r)
+	if err != nil {
+		return err
+	}
+	r.Header.Set("Destination", (&url.URL{Path: Prefix + to}).String())
+	if r.Header.Get("Overwrite") == "" {
+		r.Header.Set("Overwrite", "T")
+	}
+	if r.Method == "MOVE" {
+		t.movesTo = to
+	}
+	return nil
+}
+
+// clean is the path of something on the drive: composed Unicode (NFC), since some systems send it taken apart.
+func clean(p string) (string, error) {
+	under, is := strings.CutPrefix(p, Prefix)
+	if !is || under != "" && under[0] != '/' {
+		return "", fault.NotFoundf("There is no drive there.")
+	}
+	if strings.ContainsRune(under, 0) || len(under) > 4000 {
+		return "", fault.Invalidf("path", "That is no path on the drive.")
+	}
+	return path.Clean("/" + unicode.NFC.String(under)), nil
+}
+
+// destination is where a request copies or moves to. Which host it names does not matter: proxies change that.
+func destination(r *http.Request) (string, error) {
+	u, err := url.Parse(r.Header.Get("Destination"))
+	if err != nil || u.Path == "" {
+		return "", &said{http.StatusBadRequest, "It is not said where to."}
+	}
+	at, err := clean(u.Path)
+	if err != nil {
+		return "", &said{http.StatusBadGateway, "That is not on this drive."}
+	}
+	return at, nil
+}
+
+// errWho asks for a password.
+var errWho = &said{http.StatusUnauthorized,
+	"The drive is opened with your e-mail address and a password for it, which you make in your account."}
+
+// viewer is whose password a request has. Wrong ones are counted for each address they come from.
+func (h *Handler) viewer(r *http.Request) (*access.Viewer, error) {
+	email, password, given := r.BasicAuth()
+	if !given || password == "" || len(password) > 100 {
+		return nil, errWho
+	}
+	ctx, db := r.Context(), h.House.DB
+	sum := sha256.Sum256([]byte(password))
+	user, err := store.DriveUserOf(ctx, db, email, sum[:])
+	var missing *fault.NotFound
+	if errors.As(err, &missing) {
+		limits := []store.AttemptLimit{{Key: "drive from " + caller(r), Most: wrongOften}}
+		if wait, err := db.CountAttempt(ctx, limits, 15*time.Minute); err != nil || wait > 0 {
+			return nil, errors.Join(err, &said{http.StatusTooManyRequests, "Too many wrong passwords. Wait a quarter of an hour."})
+		}
+		return nil, errWho
+	}
+	if err != nil {
+		return nil, err
+	}
+	if !user.Used.Valid || time.Since(user.Used.Time) > usedEvery {
+		if err := db.InTx(ctx, func(tx *store.Tx) error { return tx.DriveUsed(ctx, user.Password) }); err != nil {
+			return nil, err
+		}
+	}
+	v, err := h.House.People.Viewer(ctx, user.Person, user.BrandCode)
+	if errors.As(err, &missing) {
+		return nil, errWho
+	}
+	return v, err
+}
+
+func caller(r *http.Request) string {
+	address, _ := r.Context().Value(callerKey{}).(string)
+	return address
+}
+
+// tree is the drive as one request sees it. What was read once is not read again.
+type tree struct {
+	*Handler
+	v      *access.Viewer
+	ctx    context.Context
+	known  map[string]*node   // by path; nil is known not to be there
+	listed map[string][]*node // what is in a folder, by its path
+	props  map[string][]store.DriveProperty
+	albums []store.Album
+	pages  []store.Page
+	err    error // of what the protocol has no words for
+	// expected is how many bytes are being sent, -1 for unknown; over says that they take the place of others.
+	expected int64
+	over     bool
+	movesTo  string // where something is moved to: what is there is replaced by the move itself
+}

@@ -1,0 +1,193 @@
+package drive
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"os"
+	"path"
+	"regexp"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+	"golang.org/x/net/webdav"
+
+	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/store"
+)
+
+// Bounds of locks.
+const (
+	longestLock  = 10 * time.Minute
+	mostLocks    = 5000 // of a brand
+	longestOwner = 2000 // bytes
+)
+
+// locks are the locks on the drive of a brand, in the database: all servers see the same.
+type locks struct {
+	db    *store.DB
+	ctx   context.Context
+	brand int64
+	tree  *tree
+	// submitted are the tokens that the request names; lasting says that it asks for a lock, and not only whether there is one.
+	submitted []string
+	lasting   bool
+}
+
+var _ webdav.LockSystem = (*locks)(nil)
+
+// forNow is the token of a lock for the time of a request, which is only asked for, and not kept: the acts themselves see to it that none
+// comes between.
+const forNow = "for now"
+
+// above lists the folders that something is in.
+func above(at string) (out []string) {
+	for at != "/" {
+		at = path.Dir(at)
+		out = append(out, at)
+	}
+	return out
+}
+
+// Create implements webdav.LockSystem.
+func (l *locks) Create(now time.Time, d webdav.LockDetails) (string, error) {
+	root := path.Clean(d.Root)
+	if !l.lasting {
+		return forNow, l.free(root)
+	}
+	if n, err := l.tree.find(root); err == nil && !l.tree.mayChange(n) {
+		return "", l.tree.failed(fault.Forbiddenf("You may only look at “%s”.", n.name))
+	}
+	token := "urn:uuid:" + uuid.NewString()
+	until := now.Add(lasts(d.Duration))
+	err := l.db.InTx(l.ctx, func(tx *store.Tx) error {
+		if err := tx.HoldDriveLocks(l.ctx, l.brand); err != nil {
+			return err
+		}
+		others, err := store.DriveLocksOver(l.ctx, tx, l.brand, root, above(root), !d.ZeroDepth)
+		if err == nil && len(others) > 0 {
+			err = webdav.ErrLocked
+		}
+		if err != nil {
+			return err
+		}
+		if n, err := store.CountDriveLocks(l.ctx, tx, l.brand); err != nil || n >= mostLocks || len(d.OwnerXML) > longestOwner {
+			return errors.Join(err, webdav.ErrLocked)
+		}
+		return tx.AddDriveLock(l.ctx, store.DriveLock{Token: token, Brand: l.brand, Root: root, Alone: d.ZeroDepth, Owner: d.OwnerXML,
+			Expires: until})
+	})
+	if err != nil {
+		return "", err
+	}
+	return token, l.tree.hold(root, &until)
+}
+
+func lasts(d time.Duration) time.Duration {
+	if d < 0 || d > longestLock {
+		return longestLock
+	}
+	return d
+}
+
+// Refresh implements webdav.LockSystem.
+func (l *locks) Refresh(now time.Time, token string, d time.Duration) (webdav.LockDetails, error) {
+	found, err := store.DriveLockOf(l.ctx, l.db, l.brand, token)
+	var missing *fault.NotFound
+	if errors.As(err, &missing) {
+		return webdav.LockDetails{}, webdav.ErrNoSuchLock
+	}
+	if err != nil {
+		return webdav.LockDetails{}, err
+	}
+	until := now.Add(lasts(d))
+	if err := l.db.InTx(l.ctx, func(tx *store.Tx) error { return tx.KeepDriveLock(l.ctx, token, until) }); err != nil {
+		return webdav.LockDetails{}, err
+	}
+	return webdav.LockDetails{Root: found.Root, Duration: lasts(d), OwnerXML: found.Owner, ZeroDepth: found.Alone},
+		l.tree.hold(found.Root, &until)
+}
+
+// Unlock implements webdav.LockSystem.
+func (l *locks) Unlock(_ time.Time, token string) error {
+	if token == forNow {
+		return nil
+	}
+	found, err := store.DriveLockOf(l.ctx, l.db, l.brand, token)
+	var missing *fault.NotFound
+	if errors.As(err, &missing) {
+		return webdav.ErrNoSuchLock
+	}
+	if err != nil {
+		return err
+	}
+	if err := l.db.InTx(l.ctx, func(tx *store.Tx) error { return tx.DropDriveLock(l.ctx, token) }); err != nil {
+		return err
+	}
+	return l.tree.hold(found.Root, nil)
+}
+
+// Confirm implements webdav.LockSystem: the conditions of one list of an If header hold for the first path, and whatever is locked there or
+// at the second path was named in the header. What nobody locked needs no token.
+func (l *locks) Confirm(_ time.Time, name0, name1 string, conditions ...webdav.Condition) (func(), error) {
+	for _, c := range conditions {
+		holds, err := l.holds(path.Clean(name0), c)
+		if err != nil {
+			return nil, err
+		}
+		if holds == c.Not {
+			return nil, webdav.ErrConfirmationFailed
+		}
+	}
+	for _, p := range []string{name0, name1} {
+		if p == "" {
+			continue
+		}
+		if err := l.free(path.Clean(p)); err != nil {
+			return nil, webdav.ErrConfirmationFailed
+		}
+	}
+	return func() {}, nil
+}
+
+// holds says whether a condition is true of a path: that a lock of a token is on it, or that it has a content.
+func (l *locks) holds(at string, c webdav.Condition) (bool, error) {
+	if c.ETag != "" {
+		n, err := l.tree.find(at)
+		if errors.Is(err, os.ErrNotExist) {
+			return false, nil
+		}
+		return err == nil && !n.isDir() && n.tag() == c.ETag, err
+	}
+	found, err := store.DriveLockOf(l.ctx, l.db, l.brand, c.Token)
+	var missing *fault.NotFound
+	if errors.As(err, &missing) {
+		return false, nil
+	}
+	return err == nil && (found.Root == at || !found.Alone && slices.Contains(above(at), found.Root)), err
+}
+
+// free says whether what is at a path is locked by nobody but whoever asks.
+func (l *locks) free(at string) error {
+	over, err := store.DriveLocksOver(l.ctx, l.db, l.brand, at, above(at), true)
+	if err != nil {
+		return err
+	}
+	for _, lock := range over {
+		if !slices.Contains(l.submitted, lock.Token) {
+			return webdav.ErrLocked
+		}
+	}
+	return nil
+}
+
+var coded = regexp.MustCompile(`<(urn:uuid:[0-9a-f-]{36})>`)
+
+// tokens are the lock tokens that a request names in its If header.
+func tokens(r *http.Request) (out []string) {
+	for _, found := range coded.FindAllStringSubmatch(r.Header.Get("If"), 100) {
+		out = append(out, found[1])
+	}
+	return out
+}
