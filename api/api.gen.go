@@ -2662,6 +2662,19 @@ type DownloadPreview struct {
 // DownloadState defines model for DownloadState.
 type DownloadState string
 
+// Draft defines model for Draft.
+type Draft struct {
+	By       *string     `json:"by,omitempty"`
+	Changed  time.Time   `json:"changed"`
+	Dispatch NewDispatch `json:"dispatch"`
+	ID       int64       `json:"id"`
+	Items    int         `json:"items"`
+	Name     string      `json:"name"`
+
+	// Why Why it was not sent, where it was to be
+	Why string `json:"why"`
+}
+
 // DrivePassword defines model for DrivePassword.
 type DrivePassword struct {
 	Created time.Time `json:"created"`
@@ -3737,6 +3750,9 @@ type NewDispatch struct {
 	At      *string `json:"at,omitempty"`
 	Caption string  `json:"caption"`
 
+	// Draft The draft that it was, which is one no more
+	Draft *int64 `json:"draft,omitempty"`
+
 	// Moves A post that is taken back once all of this is out
 	Moves *int64            `json:"moves,omitempty"`
 	Pages []NewDispatchPost `json:"pages"`
@@ -3782,6 +3798,12 @@ type NewDownload struct {
 
 	// ServerFolder Where the files are put instead of into a ZIP
 	ServerFolder *int64 `json:"serverFolder,omitempty"`
+}
+
+// NewDraft defines model for NewDraft.
+type NewDraft struct {
+	Dispatch NewDispatch `json:"dispatch"`
+	Name     string      `json:"name"`
 }
 
 // NewEmbed defines model for NewEmbed.
@@ -4123,7 +4145,10 @@ type Page struct {
 	// Caption How long a caption is at most, or 0
 	Caption   int           `json:"caption"`
 	CaptionIn PageCaptionIn `json:"captionIn"`
-	ID        int64         `json:"id"`
+
+	// DriveSends What is copied into its folder on the drive is sent at once, without anybody's go
+	DriveSends bool  `json:"driveSends"`
+	ID         int64 `json:"id"`
 
 	// Limits What it takes in words
 	Limits       []string `json:"limits"`
@@ -5473,6 +5498,12 @@ type ChangePageFeedJSONBody struct {
 // ChangePageFeedJSONBodyWhat defines parameters for ChangePageFeed.
 type ChangePageFeedJSONBodyWhat string
 
+// SetDriveSendsJSONBody defines parameters for SetDriveSends.
+type SetDriveSendsJSONBody struct {
+	// Sends What is copied into its folder on the drive is sent at once, without anybody's go
+	Sends bool `json:"sends"`
+}
+
 // SetRhythmJSONBody defines parameters for SetRhythm.
 type SetRhythmJSONBody struct {
 	Beats []Beat `json:"beats"`
@@ -5685,6 +5716,12 @@ type CopyAssetsJSONRequestBody = Move
 // ListDaysJSONRequestBody defines body for ListDays for application/json ContentType.
 type ListDaysJSONRequestBody = SheetQuery
 
+// KeepDraftJSONRequestBody defines body for KeepDraft for application/json ContentType.
+type KeepDraftJSONRequestBody = NewDraft
+
+// ChangeDraftJSONRequestBody defines body for ChangeDraft for application/json ContentType.
+type ChangeDraftJSONRequestBody = NewDraft
+
 // ChangeDispatchPostJSONRequestBody defines body for ChangeDispatchPost for application/json ContentType.
 type ChangeDispatchPostJSONRequestBody ChangeDispatchPostJSONBody
 
@@ -5834,6 +5871,9 @@ type AddPageFeedJSONRequestBody = NewPageFeed
 
 // ChangePageFeedJSONRequestBody defines body for ChangePageFeed for application/json ContentType.
 type ChangePageFeedJSONRequestBody ChangePageFeedJSONBody
+
+// SetDriveSendsJSONRequestBody defines body for SetDriveSends for application/json ContentType.
+type SetDriveSendsJSONRequestBody SetDriveSendsJSONBody
 
 // SetRhythmJSONRequestBody defines body for SetRhythm for application/json ContentType.
 type SetRhythmJSONRequestBody SetRhythmJSONBody
@@ -6186,6 +6226,18 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/days)
 	ListDays(c *gin.Context, brand Brand)
 
+	// (GET /api/brands/{brand}/dispatch-drafts)
+	ListDrafts(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/dispatch-drafts)
+	KeepDraft(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/dispatch-drafts/{id})
+	RemoveDraft(c *gin.Context, brand Brand, id ID)
+
+	// (PUT /api/brands/{brand}/dispatch-drafts/{id})
+	ChangeDraft(c *gin.Context, brand Brand, id ID)
+
 	// (POST /api/brands/{brand}/dispatch-posts/{id})
 	ChangeDispatchPost(c *gin.Context, brand Brand, id ID)
 
@@ -6473,6 +6525,9 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/pages)
 	RefreshPages(c *gin.Context, brand Brand)
+
+	// (PUT /api/brands/{brand}/pages/{id}/drive)
+	SetDriveSends(c *gin.Context, brand Brand, id ID)
 
 	// (PUT /api/brands/{brand}/pages/{id}/rhythm)
 	SetRhythm(c *gin.Context, brand Brand, id ID)
@@ -8446,6 +8501,124 @@ func (siw *ServerInterfaceWrapper) ListDays(c *gin.Context) {
 	}
 
 	siw.Handler.ListDays(c, brand)
+}
+
+// ListDrafts operation middleware
+func (siw *ServerInterfaceWrapper) ListDrafts(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListDrafts(c, brand)
+}
+
+// KeepDraft operation middleware
+func (siw *ServerInterfaceWrapper) KeepDraft(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepDraft(c, brand)
+}
+
+// RemoveDraft operation middleware
+func (siw *ServerInterfaceWrapper) RemoveDraft(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveDraft(c, brand, id)
+}
+
+// ChangeDraft operation middleware
+func (siw *ServerInterfaceWrapper) ChangeDraft(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeDraft(c, brand, id)
 }
 
 // ChangeDispatchPost operation middleware
@@ -11337,6 +11510,40 @@ func (siw *ServerInterfaceWrapper) RefreshPages(c *gin.Context) {
 	}
 
 	siw.Handler.RefreshPages(c, brand)
+}
+
+// SetDriveSends operation middleware
+func (siw *ServerInterfaceWrapper) SetDriveSends(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetDriveSends(c, brand, id)
 }
 
 // SetRhythm operation middleware
@@ -14681,6 +14888,11 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/placements", wrapper.ListPlaced)
 	router.POST(options.BaseURL+"/api/brands/:brand/placements", wrapper.CountPlaced)
 	router.POST(options.BaseURL+"/api/brands/:brand/placements/withdraw", wrapper.TakeBackEverywhere)
+	router.GET(options.BaseURL+"/api/brands/:brand/dispatch-drafts", wrapper.ListDrafts)
+	router.POST(options.BaseURL+"/api/brands/:brand/dispatch-drafts", wrapper.KeepDraft)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/dispatch-drafts/:id", wrapper.RemoveDraft)
+	router.PUT(options.BaseURL+"/api/brands/:brand/dispatch-drafts/:id", wrapper.ChangeDraft)
+	router.PUT(options.BaseURL+"/api/brands/:brand/pages/:id/drive", wrapper.SetDriveSends)
 	router.GET(options.BaseURL+"/api/brands/:brand/drive-passwords", wrapper.ListDrivePasswords)
 	router.POST(options.BaseURL+"/api/brands/:brand/drive-passwords", wrapper.MakeDrivePassword)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/drive-passwords/:id", wrapper.EndDrivePassword)
@@ -16801,6 +17013,166 @@ type ListDaysdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListDaysdefaultApplicationProblemPlusJSONResponse) VisitListDaysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDraftsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListDraftsResponseObject interface {
+	VisitListDraftsResponse(w http.ResponseWriter) error
+}
+
+type ListDrafts200JSONResponse []Draft
+
+func (response ListDrafts200JSONResponse) VisitListDraftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDraftsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDraftsdefaultApplicationProblemPlusJSONResponse) VisitListDraftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepDraftRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *KeepDraftJSONRequestBody
+}
+
+type KeepDraftResponseObject interface {
+	VisitKeepDraftResponse(w http.ResponseWriter) error
+}
+
+type KeepDraft200JSONResponse struct{ DoneJSONResponse }
+
+func (response KeepDraft200JSONResponse) VisitKeepDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepDraftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepDraftdefaultApplicationProblemPlusJSONResponse) VisitKeepDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveDraftRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type RemoveDraftResponseObject interface {
+	VisitRemoveDraftResponse(w http.ResponseWriter) error
+}
+
+type RemoveDraft200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveDraft200JSONResponse) VisitRemoveDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveDraftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveDraftdefaultApplicationProblemPlusJSONResponse) VisitRemoveDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeDraftRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeDraftJSONRequestBody
+}
+
+type ChangeDraftResponseObject interface {
+	VisitChangeDraftResponse(w http.ResponseWriter) error
+}
+
+type ChangeDraft200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeDraft200JSONResponse) VisitChangeDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeDraftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeDraftdefaultApplicationProblemPlusJSONResponse) VisitChangeDraftResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -20630,6 +21002,47 @@ type RefreshPagesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RefreshPagesdefaultApplicationProblemPlusJSONResponse) VisitRefreshPagesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetDriveSendsRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *SetDriveSendsJSONRequestBody
+}
+
+type SetDriveSendsResponseObject interface {
+	VisitSetDriveSendsResponse(w http.ResponseWriter) error
+}
+
+type SetDriveSends200JSONResponse struct{ DoneJSONResponse }
+
+func (response SetDriveSends200JSONResponse) VisitSetDriveSendsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetDriveSendsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetDriveSendsdefaultApplicationProblemPlusJSONResponse) VisitSetDriveSendsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -25260,6 +25673,18 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/days)
 	ListDays(ctx context.Context, request ListDaysRequestObject) (ListDaysResponseObject, error)
 
+	// (GET /api/brands/{brand}/dispatch-drafts)
+	ListDrafts(ctx context.Context, request ListDraftsRequestObject) (ListDraftsResponseObject, error)
+
+	// (POST /api/brands/{brand}/dispatch-drafts)
+	KeepDraft(ctx context.Context, request KeepDraftRequestObject) (KeepDraftResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/dispatch-drafts/{id})
+	RemoveDraft(ctx context.Context, request RemoveDraftRequestObject) (RemoveDraftResponseObject, error)
+
+	// (PUT /api/brands/{brand}/dispatch-drafts/{id})
+	ChangeDraft(ctx context.Context, request ChangeDraftRequestObject) (ChangeDraftResponseObject, error)
+
 	// (POST /api/brands/{brand}/dispatch-posts/{id})
 	ChangeDispatchPost(ctx context.Context, request ChangeDispatchPostRequestObject) (ChangeDispatchPostResponseObject, error)
 
@@ -25547,6 +25972,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/pages)
 	RefreshPages(ctx context.Context, request RefreshPagesRequestObject) (RefreshPagesResponseObject, error)
+
+	// (PUT /api/brands/{brand}/pages/{id}/drive)
+	SetDriveSends(ctx context.Context, request SetDriveSendsRequestObject) (SetDriveSendsResponseObject, error)
 
 	// (PUT /api/brands/{brand}/pages/{id}/rhythm)
 	SetRhythm(ctx context.Context, request SetRhythmRequestObject) (SetRhythmResponseObject, error)
@@ -27727,6 +28155,148 @@ func (sh *strictHandler) ListDays(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListDaysResponseObject); ok {
 		if err := validResponse.VisitListDaysResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListDrafts operation middleware
+func (sh *strictHandler) ListDrafts(ctx *gin.Context, brand Brand) {
+	var request ListDraftsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDrafts(ctx, request.(ListDraftsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDrafts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListDraftsResponseObject); ok {
+		if err := validResponse.VisitListDraftsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepDraft operation middleware
+func (sh *strictHandler) KeepDraft(ctx *gin.Context, brand Brand) {
+	var request KeepDraftRequestObject
+
+	request.Brand = brand
+
+	var body KeepDraftJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepDraft(ctx, request.(KeepDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepDraftResponseObject); ok {
+		if err := validResponse.VisitKeepDraftResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveDraft operation middleware
+func (sh *strictHandler) RemoveDraft(ctx *gin.Context, brand Brand, id ID) {
+	var request RemoveDraftRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveDraft(ctx, request.(RemoveDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveDraftResponseObject); ok {
+		if err := validResponse.VisitRemoveDraftResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeDraft operation middleware
+func (sh *strictHandler) ChangeDraft(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeDraftRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeDraftJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeDraft(ctx, request.(ChangeDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeDraftResponseObject); ok {
+		if err := validResponse.VisitChangeDraftResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -31176,6 +31746,51 @@ func (sh *strictHandler) RefreshPages(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RefreshPagesResponseObject); ok {
 		if err := validResponse.VisitRefreshPagesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetDriveSends operation middleware
+func (sh *strictHandler) SetDriveSends(ctx *gin.Context, brand Brand, id ID) {
+	var request SetDriveSendsRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body SetDriveSendsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetDriveSends(ctx, request.(SetDriveSendsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetDriveSends")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetDriveSendsResponseObject); ok {
+		if err := validResponse.VisitSetDriveSendsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

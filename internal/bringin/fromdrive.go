@@ -54,7 +54,7 @@ type OnDrive struct {
 }
 
 // errBroken is returned for a file of which not all arrived.
-var errBroken = fault.Invalidf("file", "Only a part of the file arrived. Nothing of it was kept; copy it again.")
+var errBroken = fault.Invalidf("part", "Only a part of the file arrived. Nothing of it was kept; copy it again.")
 
 // PutOnDrive takes the bytes of a file that is copied onto the drive. All of them are here, or nothing is.
 func (s *Service) PutOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, from io.Reader) (store.DriveFile, error) {
@@ -65,11 +65,11 @@ func (s *Service) PutOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, 
 		return f, err
 	}
 	if to.Bytes > 0 {
-		if why := limits.Check("", to.Bytes); why != "" {
-			return f, fault.Invalidf("file", "%s", why)
+		if err := fitsOnDrive(limits, to.Bytes); err != nil {
+			return f, err
 		}
 		if err := s.checkRoom([]Dropped{{Bytes: to.Bytes}}, limits); err != nil {
-			return f, err
+			return f, fault.Invalidf("room", "%s", fault.Words(err))
 		}
 	}
 	path := s.uploadPath(f.Code)
@@ -78,9 +78,7 @@ func (s *Service) PutOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, 
 	case err != nil && errors.Is(err, io.ErrUnexpectedEOF), err == nil && to.Bytes >= 0 && f.Bytes != to.Bytes:
 		err = errBroken
 	case err == nil && f.Bytes > 0:
-		if why := limits.Check("", f.Bytes); why != "" {
-			err = fault.Invalidf("file", "%s", why)
-		}
+		err = fitsOnDrive(limits, f.Bytes)
 	}
 	if err == nil {
 		err = to.Still(ctx)
@@ -89,6 +87,18 @@ func (s *Service) PutOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, 
 		return f, errors.Join(err, s.clean(path))
 	}
 	return f, s.keepOnDrive(ctx, f)
+}
+
+// fitsOnDrive says what is against a file of so many bytes: its size, or that there is no room.
+func fitsOnDrive(limits arrival.Limits, bytes int64) error {
+	why := limits.Check("", bytes)
+	switch {
+	case why == "":
+		return nil
+	case bytes > limits.LargestFile:
+		return fault.Invalidf("size", "%s", why)
+	}
+	return fault.Invalidf("room", "%s", why)
 }
 
 // keepOnDrive writes a file down whose bytes are here, and drops those that it takes the place of.

@@ -57,7 +57,8 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 		return id
 	}
 	none := func() string { return "" }
-	for _, kind := range []string{"watch_folders", "take_from_drive", "clear_leftovers", "check_left_files", "clear_away", "look_again",
+	for _, kind := range []string{"watch_folders", "take_from_drive", "plan_from_drive", "clear_leftovers", "check_left_files", "clear_away",
+		"look_again",
 		"turn",
 		"make_on_arrival", "remind_endings", "tell_people", "send_post", "wake_posts",
 		"see_post", "feed_pages", "copy_outlets", "end_move"} {

@@ -23,6 +23,11 @@ import (
 // Go sends a dispatch: at once, or at its moment; or, where the brand asks for it, once a second person says "go". What hinders is refused,
 // all of it, with nothing sent. What the pages take is asked again before.
 func (s *Service) Go(ctx context.Context, v *access.Viewer, w Dispatching) (store.Done, error) {
+	return s.goWith(ctx, v, w, func(*store.Tx) error { return nil })
+}
+
+// goWith is Go, which does something else in the same transaction.
+func (s *Service) goWith(ctx context.Context, v *access.Viewer, w Dispatching, also func(tx *store.Tx) error) (store.Done, error) {
 	if err := s.askAgain(ctx, v.Brand, w.Pages); err != nil {
 		return store.Done{}, err
 	}
@@ -33,7 +38,7 @@ func (s *Service) Go(ctx context.Context, v *access.Viewer, w Dispatching) (stor
 	if err := refusal(checks, against); err != nil {
 		return store.Done{}, err
 	}
-	return s.send(ctx, v, w, checks, items, func(*store.Tx) error { return nil })
+	return s.send(ctx, v, w, checks, items, also)
 }
 
 // send writes a dispatch down that was checked, and does something else in the same transaction.

@@ -51,6 +51,7 @@ func (s *Service) addDispatches() {
 	s.Queue.Regularly(wakeEvery, true, wakePosts{})
 	s.addSeeing()
 	s.addFeeds()
+	s.addFromDrive()
 	s.addMoves()
 }
 

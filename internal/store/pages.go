@@ -27,6 +27,7 @@ type Page struct {
 	Limits     pageLimits `db:"limits"`
 	Ways       pageWays   `db:"ways"`
 	Rhythm     pageRhythm `db:"rhythm"` // when it is posted to by itself
+	DriveSends bool       `db:"drive_sends"`
 }
 
 type pageLimits struct{ sending.Limits }
@@ -46,7 +47,7 @@ func (w *pageWays) Scan(value any) error { return scanJSON(value, &w.Ways) }
 
 const pageColumns = `select p.id, p.brand_id, p.outlet_id, o.name as outlet_name, p.remote_id,
 	 p.name, p.address, p.picture, p.zone, p.reach, p.people, p.albums,
-	p.gone_at is not null as gone, p.audience, p.limits, p.ways, p.rhythm
+	p.gone_at is not null as gone, p.audience, p.limits, p.ways, p.rhythm, p.drive_sends
 	from page p join outlet o on o.id = p.outlet_id`
 
 // Pages lists the pages of a brand by name, without those that are gone.
@@ -90,5 +91,11 @@ func (tx *Tx) SetRhythm(ctx context.Context, brand, id int64, r sending.Rhythm) 
 		return err
 	}
 	_, err = tx.ExecContext(ctx, `update page set rhythm = $3 where brand_id = $1 and id = $2`, brand, id, text)
+	return err
+}
+
+// SetDriveSends says whether what is copied into the folder of a page on the drive is sent at once.
+func (tx *Tx) SetDriveSends(ctx context.Context, brand, page int64, sends bool) error {
+	_, err := tx.ExecContext(ctx, `update page set drive_sends = $3 where brand_id = $1 and id = $2`, brand, page, sends)
 	return err
 }

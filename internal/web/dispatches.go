@@ -25,7 +25,8 @@ func page(p store.Page) api.Page {
 	return api.Page{ID: p.ID, Outlet: p.OutletName, OutletID: p.Outlet, Remote: p.Remote, Name: p.Name, Picture: p.Picture,
 		Address: p.Address, Zone: p.Zone,
 		Reach: api.PageReach(p.Reach), People: p.People, Albums: p.Albums, Audience: p.Audience, Limits: l.Said(), Caption: l.Caption,
-		CaptionIn: api.PageCaptionIn(l.CaptionIn), MostPictures: l.MostPictures, Rhythm: each(p.Rhythm.Rhythm, beat)}
+		CaptionIn: api.PageCaptionIn(l.CaptionIn), MostPictures: l.MostPictures, Rhythm: each(p.Rhythm.Rhythm, beat),
+		DriveSends: p.DriveSends}
 }
 
 func dispatching(b *api.NewDispatch) sendout.Dispatching {
@@ -83,7 +84,12 @@ func dispatchFinding(f sending.Finding, items []store.Asset) api.DispatchFinding
 }
 
 func (h *handler) SendDispatch(ctx context.Context, r api.SendDispatchRequestObject) (api.SendDispatchResponseObject, error) {
-	d, err := h.house.SendOut.Go(ctx, viewerOf(ctx), dispatching(r.Body))
+	v, w := viewerOf(ctx), dispatching(r.Body)
+	if draft := value(r.Body.Draft); draft != 0 {
+		d, err := h.house.SendOut.GoDraft(ctx, v, draft, w)
+		return api.SendDispatch200JSONResponse{DoneJSONResponse: done(d)}, err
+	}
+	d, err := h.house.SendOut.Go(ctx, v, w)
 	return api.SendDispatch200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 

@@ -90,6 +90,8 @@ var operations = map[string]rule{
 	"ChangeDispatch": may(access.Galleries), "MoveDispatchPost": may(access.Galleries), "GetCalendar": may(access.Galleries),
 	"GetCalendarDays": may(access.Galleries),
 	"ListPlaced":      signedIn, "CountPlaced": signedIn, "TakeBackEverywhere": may(access.Galleries),
+	"ListDrafts": may(access.Galleries), "KeepDraft": may(access.Galleries), "ChangeDraft": may(access.Galleries),
+	"RemoveDraft": may(access.Galleries), "SetDriveSends": may(access.Settings),
 	"ListDrivePasswords": signedIn, "MakeDrivePassword": signedIn, "EndDrivePassword": signedIn,
 	"MakeCalendarFeed": may(access.Galleries), "EndCalendarFeed": may(access.Galleries), "SetRhythm": may(access.Galleries),
 	"ListPageFeeds": may(access.Galleries), "AddPageFeed": may(access.Galleries), "ChangePageFeed": may(access.Galleries),

@@ -41,15 +41,28 @@ func statusOf(err error) (int, string) {
 	case errors.As(err, &conflict):
 		return http.StatusConflict, conflict.Text
 	case errors.As(err, &invalid):
-		return http.StatusForbidden, fault.Words(err)
+		return statusOfField(invalid), fault.Words(err)
 	case errors.As(err, &often):
 		return http.StatusTooManyRequests, often.Text
 	case errors.As(err, &large):
 		return http.StatusRequestEntityTooLarge, "That is too long for a request of a drive."
 	case errors.Is(err, webdav.ErrLocked), errors.Is(err, webdav.ErrConfirmationFailed):
-		return webdav.StatusLocked, "Somebody else has it open. Wait until they have closed it."
+		return webdav.StatusLocked, wordsOf[webdav.StatusLocked]
 	}
 	return http.StatusInternalServerError, "Something went wrong on the server. Nothing was changed."
+}
+
+// statusOfField is the status of what is wrong with a file that is copied onto the drive.
+func statusOfField(f *fault.Invalid) int {
+	switch f.Field {
+	case "size":
+		return http.StatusRequestEntityTooLarge
+	case "room":
+		return http.StatusInsufficientStorage
+	case "part":
+		return http.StatusBadRequest
+	}
+	return http.StatusForbidden
 }
 
 // problem is how a drive is told what is wrong (RFC 4918, section 8.7): some show the words in it.
@@ -76,6 +89,13 @@ func answer(w http.ResponseWriter, err error) {
 	_, _ = w.Write(append([]byte(xml.Header), body...))
 }
 
+// wordsOf are the words of what the protocol package answers with a status alone.
+var wordsOf = map[int]string{
+	webdav.StatusLocked:           "Somebody else has it open. Wait until they have closed it.",
+	http.StatusConflict:           "The folder that it goes into is not there.",
+	http.StatusPreconditionFailed: "What was to be so before is not so any more. Nothing was changed.",
+}
+
 // worded puts words and the right status to what the protocol package answers, where the tree knows what was wrong.
 type worded struct {
 	http.ResponseWriter
@@ -85,12 +105,20 @@ type worded struct {
 
 // WriteHeader implements http.ResponseWriter.
 func (w *worded) WriteHeader(status int) {
-	if status >= 400 && w.tree.err != nil {
-		answer(w.ResponseWriter, w.tree.err)
-		w.done = true
-		return
+	err := w.tree.err
+	if words, known := wordsOf[status]; known && err == nil {
+		err = &said{status, words}
 	}
-	w.ResponseWriter.WriteHeader(status)
+	switch {
+	case status >= 400 && err != nil:
+		answer(w.ResponseWriter, err)
+		w.done = true
+	case status == http.StatusCreated && w.tree.over:
+		w.ResponseWriter.WriteHeader(http.StatusNoContent)
+		w.done = true
+	default:
+		w.ResponseWriter.WriteHeader(status)
+	}
 }
 
 // Write implements http.ResponseWriter.

@@ -42,7 +42,20 @@ func (w *writing) ReadFrom(from io.Reader) (int64, error) {
 	}
 	w.to.Bytes = w.expected
 	made, err := w.House.BringIn.PutOnDrive(w.ctx, w.v, w.to, from)
+	if err == nil {
+		err = w.holdWhileLocked()
+	}
 	return made.Bytes, w.failed(err)
+}
+
+// holdWhileLocked keeps the file from being taken for as long as whoever saves it has it locked.
+func (w *writing) holdWhileLocked() error {
+	over, err := store.DriveLocksOver(w.ctx, w.House.DB, w.v.Brand, w.at, above(w.at), false)
+	if err != nil || len(over) == 0 {
+		return err
+	}
+	w.forget()
+	return w.hold(w.at, &over[0].Expires)
 }
 
 // Close implements io.Closer. What nothing was written to becomes an empty file: a lock on a new name makes one.

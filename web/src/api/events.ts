@@ -54,6 +54,7 @@ const shownBy: Record<string, string[]> = {
   page_feed: ["page-feeds"],
   dispatch: ["dispatches", "calendar", "page-feeds"],
   dispatch_post: ["dispatches", "calendar"],
+  dispatch_draft: ["drafts"],
   placement: ["asset", "placed"],
   public_address: ["public-addresses", "asset", "placed"],
   intake: ["intakes", "trail"], // it can be undone from its first file on

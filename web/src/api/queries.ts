@@ -222,6 +222,12 @@ export const usePlacedOf = (brand: string, selection: Selection, on: boolean) =>
     enabled: on,
     queryFn: () => ask(client.POST("/api/brands/{brand}/placements", { ...at(brand), body: selection })),
   });
+/** useDrafts lists the dispatches that nobody has sent yet. */
+export const useDrafts = (brand: string) =>
+  useQuery({ queryKey: ["drafts"], queryFn: () => ask(client.GET("/api/brands/{brand}/dispatch-drafts", at(brand))) });
+/** useDrivePasswords lists one's own passwords for the drive. */
+export const useDrivePasswords = (brand: string) =>
+  useQuery({ queryKey: ["drive-passwords"], queryFn: () => ask(client.GET("/api/brands/{brand}/drive-passwords", at(brand))) });
 /** useLogos lists the logos of the brand, the newest first. */
 export const useLogos = (brand: string) =>
   useQuery({ queryKey: ["logos"], queryFn: () => ask(client.GET("/api/brands/{brand}/logos", at(brand))) });

@@ -2222,6 +2222,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/dispatch-drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listDrafts"];
+        put?: never;
+        post: operations["keepDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/dispatch-drafts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeDraft"];
+        post?: never;
+        delete: operations["removeDraft"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/pages/{id}/drive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setDriveSends"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/drive-passwords": {
         parameters: {
             query?: never;
@@ -5249,6 +5305,8 @@ export interface components {
             captionIn: "signs" | "code_points" | "utf16" | "bytes" | "";
             mostPictures: number;
             rhythm: components["schemas"]["Beat"][];
+            /** @description What is copied into its folder on the drive is sent at once, without anybody's go */
+            driveSends: boolean;
         };
         NewDispatch: {
             selection: components["schemas"]["Selection"];
@@ -5262,6 +5320,11 @@ export interface components {
              * @description A post that is taken back once all of this is out
              */
             moves?: number;
+            /**
+             * Format: int64
+             * @description The draft that it was, which is one no more
+             */
+            draft?: number;
             pages: components["schemas"]["NewDispatchPost"][];
         };
         NewDispatchPost: {
@@ -5883,6 +5946,22 @@ export interface components {
             size?: string;
             /** @description A page shows the file that the item had before */
             older?: boolean;
+        };
+        NewDraft: {
+            name: string;
+            dispatch: components["schemas"]["NewDispatch"];
+        };
+        Draft: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            by?: string;
+            items: number;
+            dispatch: components["schemas"]["NewDispatch"];
+            /** Format: date-time */
+            changed: string;
+            /** @description Why it was not sent, where it was to be */
+            why: string;
         };
         DrivePassword: {
             /** Format: int64 */
@@ -9901,6 +9980,107 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Selection"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDrafts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The dispatches that nobody has sent yet, the one changed last first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDraft"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDraft"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    setDriveSends: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description What is copied into its folder on the drive is sent at once, without anybody's go */
+                    sends: boolean;
+                };
             };
         };
         responses: {

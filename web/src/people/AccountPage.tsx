@@ -7,6 +7,7 @@ import { Choice, TextField } from "~/kit/Field";
 import { SavedField } from "~/kit/SavedField";
 import { useSettings, type Backdrop, type Theme } from "~/kit/settings";
 import { exactly, when } from "~/kit/words";
+import { DrivePasswords } from "./DrivePasswords";
 import { changePassword, endSession, leaveBrand, renameMe } from "./acts";
 
 const themes: Theme[] = ["as the system", "light", "dark"];
@@ -45,6 +46,7 @@ export function AccountPage({ me }: { me: Me }) {
           />
         </section>
         <Sessions />
+        <DrivePasswords brand={me.brand} email={me.email} />
         <section>
           <h2 className="mb-1 text-base">Leave {me.brandName}</h2>
           <p className="mb-2 text-ink-soft">What you brought in and made stays. Only a steward can let you in again.</p>

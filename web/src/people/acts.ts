@@ -85,3 +85,15 @@ export const removeStage = (brand: string, id: number) => act(brand, client.DELE
 
 /** forgotPassword has a link sent to choose another password; it throws what is against it. */
 export const forgotPassword = (email: string) => ask(client.POST("/api/session/forgotten", { body: { email } }));
+
+/** makeDrivePassword gives a new password for the drive, which is shown this once; it throws what is against it. */
+export async function makeDrivePassword(brand: string, name: string) {
+  const made = await ask(client.POST("/api/brands/{brand}/drive-passwords", { ...at(brand), body: { name } }));
+  void queries.invalidateQueries({ queryKey: ["drive-passwords"] });
+  return made.password;
+}
+
+export async function endDrivePassword(brand: string, id: number) {
+  await act(brand, client.DELETE("/api/brands/{brand}/drive-passwords/{id}", on(brand, id)));
+  void queries.invalidateQueries({ queryKey: ["drive-passwords"] });
+}

@@ -1,15 +1,15 @@
 import { RefreshCw } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
-import { messageOf, type Selection } from "~/api/client";
+import { messageOf, type Schema, type Selection } from "~/api/client";
 import { useBrandSettings, useDispatchCheck, usePages } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { Choice, Switch, TextArea, TextField } from "~/kit/Field";
 import { items, plural } from "~/kit/words";
-import { refreshPages, sendDispatch } from "./acts";
+import { keepDraft, refreshPages, sendDispatch } from "./acts";
 import { DispatchCheck } from "./DispatchCheck";
 import { DispatchOrder } from "./DispatchOrder";
-import { audience, emptyDraft, mended, wanted, type Draft, type Mend, type OnPage, type PageCheck } from "./dispatching";
+import { audience, draftOf, emptyDraft, mended, wanted, type Draft, type Mend, type OnPage, type PageCheck } from "./dispatching";
 import { PageChoice } from "./PageChoice";
 
 /** DispatchDialog sends items to pages: where, with which words, when; what a page does not take is mended before "go". */
@@ -19,6 +19,7 @@ export function DispatchDialog({
   count,
   caption = "",
   from,
+  draft: kept,
   onClose,
 }: {
   brand: string;
@@ -27,11 +28,13 @@ export function DispatchDialog({
   caption?: string;
   /** A post that is out and can be taken back, where these items are to be sent on from. */
   from?: { id: number; page: string } | undefined;
+  /** A draft that was kept, to be gone on with. */
+  draft?: Schema["Draft"];
   onClose: () => void;
 }) {
   const pages = usePages(brand).data;
   const second = useBrandSettings(brand).data?.secondGo;
-  const [draft, setDraft] = useState<Draft>({ ...emptyDraft, caption });
+  const [draft, setDraft] = useState<Draft>(kept ? draftOf(kept) : { ...emptyDraft, caption });
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
   useEffect(() => void refreshPages(brand), [brand]);
@@ -53,11 +56,13 @@ export function DispatchDialog({
   };
   const open = check?.pages.flatMap((p) => p.findings.filter((f) => f.hinders)).length ?? 0;
   const ready = to.length > 0 && open === 0 && (draft.when !== "at" || !!draft.at);
-  const go = async () => {
+  const go = () => attempt(() => sendDispatch(brand, asked));
+  const keep = () => attempt(() => keepDraft(brand, kept, asked, to));
+  const attempt = async (what: () => Promise<unknown>) => {
     setBusy(true);
     setProblem(undefined);
     try {
-      await sendDispatch(brand, asked);
+      await what();
       onClose();
     } catch (error) {
       setProblem(messageOf(error));
@@ -155,6 +160,9 @@ export function DispatchDialog({
         <div className="flex flex-wrap items-center gap-3 border-t border-line pt-3">
           <Button tone="strap" disabled={busy || !ready} onClick={() => void go()}>
             {second ? `Ask for “go”: ${what}` : `${draft.when === "now" ? "Send" : "Plan"} ${what}`}
+          </Button>
+          <Button disabled={busy} onClick={() => void keep()}>
+            Keep as a draft
           </Button>
           <p className="min-w-48 flex-1 text-small text-plum">
             {to.length > 0 ? audience(to) : "Choose at least one page."}

@@ -8,6 +8,7 @@ import { Button } from "~/kit/Button";
 import { clockOf, exactly, items, plural, when } from "~/kit/words";
 import { albumOf, changeDispatch, changePost } from "./acts";
 import { DispatchDialog } from "./DispatchDialog";
+import { Drafts } from "./Drafts";
 import { audience, type Page } from "./dispatching";
 import { SeenThere } from "./SeenThere";
 
@@ -38,6 +39,7 @@ export function DispatchesPage({ brand }: { brand: string }) {
             Nothing was sent to a page yet. Select items in the library and choose “Send to pages…”, under More.
           </p>
         )}
+        {before === undefined && <Drafts brand={brand} pages={pages} />}
         {all?.map((d) => (
           <OneDispatch key={d.id} brand={brand} dispatch={d} pages={pages} />
         ))}

@@ -116,14 +116,14 @@ function OneAccount({ brand, account: a, pages, may }: { brand: string; account:
       </div>
       <ul className="space-y-2">
         {pages.map((p) => (
-          <OnePage key={p.id} brand={brand} page={p} />
+          <OnePage key={p.id} brand={brand} page={p} may={may} />
         ))}
       </ul>
     </section>
   );
 }
 
-function OnePage({ brand, page: p }: { brand: string; page: Page }) {
+function OnePage({ brand, page: p, may }: { brand: string; page: Page; may: boolean }) {
   const [open, setOpen] = useState<"content" | "rhythm">();
   const toggle = (what: "content" | "rhythm") => setOpen(open === what ? undefined : what);
   return (
@@ -157,7 +157,7 @@ function OnePage({ brand, page: p }: { brand: string; page: Page }) {
         Takes {p.limits.join(", ")}.{p.zone && ` Its times are those of ${p.zone.replaceAll("_", " ")}.`}
       </p>
       {open === "content" && <PageContent brand={brand} page={p} />}
-      {open === "rhythm" && <PageRhythm brand={brand} page={p} />}
+      {open === "rhythm" && <PageRhythm brand={brand} page={p} may={may} />}
     </li>
   );
 }

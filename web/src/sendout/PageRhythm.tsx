@@ -3,9 +3,9 @@ import { useState } from "react";
 import type { Schema } from "~/api/client";
 import { useAlbums, usePageFeeds } from "~/api/queries";
 import { Button } from "~/kit/Button";
-import { Choice, TextField } from "~/kit/Field";
+import { Choice, Switch, TextField } from "~/kit/Field";
 import { exactly, items } from "~/kit/words";
-import { addPageFeed, changePageFeed, setRhythm } from "./acts";
+import { addPageFeed, changePageFeed, setDriveSends, setRhythm } from "./acts";
 
 type Page = Schema["Page"];
 type Beat = Schema["Beat"];
@@ -14,7 +14,7 @@ const weekdays = ["Sunday", "Monday", "Tuesday", "Wednesday", "Thursday", "Frida
 const clock = (minute: number) => `${String(Math.floor(minute / 60)).padStart(2, "0")}:${String(minute % 60).padStart(2, "0")}`;
 
 /** PageRhythm is when a page is posted to, and which albums feed it by themselves. */
-export function PageRhythm({ brand, page }: { brand: string; page: Page }) {
+export function PageRhythm({ brand, page, may }: { brand: string; page: Page; may: boolean }) {
   const [weekday, setWeekday] = useState(5);
   const [time, setTime] = useState("09:00");
   const add = () => {
@@ -53,6 +53,17 @@ export function PageRhythm({ brand, page }: { brand: string; page: Page }) {
         </Button>
       </div>
       <Feeds brand={brand} page={page} />
+      {may && (
+        <div>
+          <h3 className="text-dense">Its folder on the drive</h3>
+          <Switch
+            label="Send at once what is copied there, without anybody’s “go”"
+            checked={page.driveSends}
+            onChange={(on) => void setDriveSends(brand, page.id, on)}
+          />
+          {!page.driveSends && <p className="text-small text-ink-soft">Now it becomes a draft, which waits under Dispatches.</p>}
+        </div>
+      )}
     </div>
   );
 }

@@ -131,6 +131,24 @@ export const changePost = async (brand: string, id: number, what: "cancel" | "ag
   }
 };
 
+/** keepDraft keeps a dispatch to go on with it later, in place of the draft that it was; it throws what is against it. */
+export async function keepDraft(brand: string, kept: Schema["Draft"] | undefined, dispatch: Schema["NewDispatch"], to: Schema["Page"][]) {
+  const name = kept?.name ?? (to.length > 0 ? `To ${to.map((p) => p.name).join(", ")}`.slice(0, 200) : "");
+  const body = { name, dispatch };
+  const done = await ask(
+    kept
+      ? client.PUT("/api/brands/{brand}/dispatch-drafts/{id}", { ...on(brand, kept.id), body })
+      : client.POST("/api/brands/{brand}/dispatch-drafts", { ...at(brand), body }),
+  );
+  tell(`${done.said}, under Dispatches`);
+}
+
+export const removeDraft = (brand: string, id: number) =>
+  act(brand, client.DELETE("/api/brands/{brand}/dispatch-drafts/{id}", on(brand, id)));
+
+export const setDriveSends = (brand: string, page: number, sends: boolean) =>
+  act(brand, client.PUT("/api/brands/{brand}/pages/{id}/drive", { ...on(brand, page), body: { sends } }));
+
 /** takeBackEverywhere takes every post back that shows some of these items; it throws what is against it. */
 export const takeBackEverywhere = async (brand: string, selection: Selection) => {
   const done = await ask(client.POST("/api/brands/{brand}/placements/withdraw", { ...at(brand), body: selection }));

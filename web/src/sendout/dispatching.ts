@@ -19,6 +19,8 @@ export interface Draft {
   at: string;
   /** Which items, in an order other than that of what was selected. */
   order?: number[];
+  /** The draft that it was. */
+  draft?: number | undefined;
   /** A post that is taken back once all of this is out. */
   moves?: number | undefined;
   pages: Record<number, OnPage>;
@@ -33,6 +35,7 @@ export function wanted(selection: Selection, draft: Draft): Schema["NewDispatch"
     caption: draft.caption,
     ...(draft.when === "at" && draft.at ? { at: draft.at } : {}),
     ...(draft.when === "slot" ? { slot: true } : {}),
+    ...(draft.draft ? { draft: draft.draft } : {}),
     ...(draft.moves ? { moves: draft.moves } : {}),
     pages: Object.entries(draft.pages).map(([page, on]) => ({
       page: Number(page),
@@ -40,6 +43,24 @@ export function wanted(selection: Selection, draft: Draft): Schema["NewDispatch"
       ...(on.caption === undefined ? {} : { caption: on.caption }),
       ...(on.album.trim() ? { album: on.album.trim() } : {}),
     })),
+  };
+}
+
+/** draftOf is a draft that was kept, as it is put together. */
+export function draftOf(kept: Schema["Draft"]): Draft {
+  const d = kept.dispatch;
+  return {
+    caption: d.caption,
+    when: d.slot ? "slot" : d.at ? "at" : "now",
+    at: d.at ?? "",
+    draft: kept.id,
+    moves: d.moves,
+    pages: Object.fromEntries(
+      d.pages.map((p) => [
+        p.page,
+        { album: p.album ?? "", mends: p.mends ?? [], ...(p.caption === undefined ? {} : { caption: p.caption }) } satisfies OnPage,
+      ]),
+    ),
   };
 }
 
