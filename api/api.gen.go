@@ -373,25 +373,25 @@ func (e EmbedSettingsClick) Valid() bool {
 
 // Defines values for EmbedSettingsLayout.
 const (
-	Columns EmbedSettingsLayout = "columns"
-	Masonry EmbedSettingsLayout = "masonry"
-	Rows    EmbedSettingsLayout = "rows"
-	Single  EmbedSettingsLayout = "single"
-	Strip   EmbedSettingsLayout = "strip"
+	EmbedSettingsLayoutColumns EmbedSettingsLayout = "columns"
+	EmbedSettingsLayoutMasonry EmbedSettingsLayout = "masonry"
+	EmbedSettingsLayoutRows    EmbedSettingsLayout = "rows"
+	EmbedSettingsLayoutSingle  EmbedSettingsLayout = "single"
+	EmbedSettingsLayoutStrip   EmbedSettingsLayout = "strip"
 )
 
 // Valid indicates whether the value is a known member of the EmbedSettingsLayout enum.
 func (e EmbedSettingsLayout) Valid() bool {
 	switch e {
-	case Columns:
+	case EmbedSettingsLayoutColumns:
 		return true
-	case Masonry:
+	case EmbedSettingsLayoutMasonry:
 		return true
-	case Rows:
+	case EmbedSettingsLayoutRows:
 		return true
-	case Single:
+	case EmbedSettingsLayoutSingle:
 		return true
-	case Strip:
+	case EmbedSettingsLayoutStrip:
 		return true
 	default:
 		return false
@@ -1067,6 +1067,33 @@ func (e PageReach) Valid() bool {
 	case PageReachMembers:
 		return true
 	case PageReachNobody:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PlaceKind.
+const (
+	PlaceKindCard  PlaceKind = "card"
+	PlaceKindFeed  PlaceKind = "feed"
+	PlaceKindStrip PlaceKind = "strip"
+	PlaceKindTall  PlaceKind = "tall"
+	PlaceKindWide  PlaceKind = "wide"
+)
+
+// Valid indicates whether the value is a known member of the PlaceKind enum.
+func (e PlaceKind) Valid() bool {
+	switch e {
+	case PlaceKindCard:
+		return true
+	case PlaceKindFeed:
+		return true
+	case PlaceKindStrip:
+		return true
+	case PlaceKindTall:
+		return true
+	case PlaceKindWide:
 		return true
 	default:
 		return false
@@ -1802,6 +1829,33 @@ func (e WritingHow) Valid() bool {
 	case WritingHowFill:
 		return true
 	case WritingHowReplace:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Thing.
+const (
+	ThingDraft     Thing = "draft"
+	ThingEmbed     Thing = "embed"
+	ThingGallery   Thing = "gallery"
+	ThingRehearsal Thing = "rehearsal"
+	ThingScreen    Thing = "screen"
+)
+
+// Valid indicates whether the value is a known member of the Thing enum.
+func (e Thing) Valid() bool {
+	switch e {
+	case ThingDraft:
+		return true
+	case ThingEmbed:
+		return true
+	case ThingGallery:
+		return true
+	case ThingRehearsal:
+		return true
+	case ThingScreen:
 		return true
 	default:
 		return false
@@ -3757,6 +3811,9 @@ type NewDispatch struct {
 	Moves *int64            `json:"moves,omitempty"`
 	Pages []NewDispatchPost `json:"pages"`
 
+	// Rehearsal Where it was tried out before
+	Rehearsal *int64 `json:"rehearsal,omitempty"`
+
 	// Selection Some items by id or everything that a sheet shows except some
 	Selection Selection `json:"selection"`
 
@@ -4221,6 +4278,12 @@ type PageFeed struct {
 	Trouble  string     `json:"trouble"`
 }
 
+// Parking defines model for Parking.
+type Parking struct {
+	Folders []ThingFolder `json:"folders"`
+	Things  []ThingPlace  `json:"things"`
+}
+
 // PasswordChange defines model for PasswordChange.
 type PasswordChange struct {
 	Next    string `json:"next"`
@@ -4293,6 +4356,20 @@ type PileWanted struct {
 	// Next The next pile after that item instead of the one that it is in
 	Next  *bool      `json:"next,omitempty"`
 	Sheet SheetQuery `json:"sheet"`
+}
+
+// PlaceKind defines model for PlaceKind.
+type PlaceKind string
+
+// PlaceShape defines model for PlaceShape.
+type PlaceShape struct {
+	// Ad A headline and a button are shown there
+	Ad     bool      `json:"ad"`
+	Height int       `json:"height"`
+	Kind   PlaceKind `json:"kind"`
+
+	// Width Of its proportion
+	Width int `json:"width"`
 }
 
 // Placed defines model for Placed.
@@ -4529,6 +4606,48 @@ type Region struct {
 	Y      float64 `json:"y"`
 }
 
+// Rehearsal defines model for Rehearsal.
+type Rehearsal struct {
+	By *string `json:"by,omitempty"`
+	ID int64   `json:"id"`
+
+	// Kinds All kinds of places
+	Kinds []PlaceShape `json:"kinds"`
+	Name  string       `json:"name"`
+
+	// Places Where it is shown
+	Places   []PlaceKind       `json:"places"`
+	Remarks  []RehearsalRemark `json:"remarks"`
+	Sent     int               `json:"sent"`
+	Variants []Variant         `json:"variants"`
+}
+
+// RehearsalRemark defines model for RehearsalRemark.
+type RehearsalRemark struct {
+	By      *string   `json:"by,omitempty"`
+	ID      int64     `json:"id"`
+	Mine    bool      `json:"mine"`
+	Said    time.Time `json:"said"`
+	Variant *int64    `json:"variant,omitempty"`
+	Words   string    `json:"words"`
+}
+
+// RehearsalRow defines model for RehearsalRow.
+type RehearsalRow struct {
+	By      *string   `json:"by,omitempty"`
+	Changed time.Time `json:"changed"`
+
+	// Cover Its first picture
+	Cover   *int64 `json:"cover,omitempty"`
+	ID      int64  `json:"id"`
+	Name    string `json:"name"`
+	Remarks int    `json:"remarks"`
+
+	// Sent How many dispatches followed from it
+	Sent     int `json:"sent"`
+	Variants int `json:"variants"`
+}
+
 // Remark defines model for Remark.
 type Remark struct {
 	Answers *int64 `json:"answers,omitempty"`
@@ -4668,6 +4787,14 @@ type RulesCounted struct {
 
 	// Said Each rule in words
 	Said []string `json:"said"`
+}
+
+// SeenPart defines model for SeenPart.
+type SeenPart struct {
+	Kind PlaceKind `json:"kind"`
+
+	// Part Which part of its first picture is seen there, from 0 to 1
+	Part float64 `json:"part"`
 }
 
 // SeenPost defines model for SeenPost.
@@ -5159,6 +5286,20 @@ type TakenAlong struct {
 	Total   int           `json:"total"`
 }
 
+// ThingFolder defines model for ThingFolder.
+type ThingFolder struct {
+	ID     int64  `json:"id"`
+	Name   string `json:"name"`
+	Parked bool   `json:"parked"`
+}
+
+// ThingPlace defines model for ThingPlace.
+type ThingPlace struct {
+	Folder *int64 `json:"folder,omitempty"`
+	ID     int64  `json:"id"`
+	Parked bool   `json:"parked"`
+}
+
 // TitleChange defines model for TitleChange.
 type TitleChange struct {
 	Becomes string `json:"becomes"`
@@ -5240,6 +5381,33 @@ type Twins struct {
 type Typed struct {
 	Query SheetQuery `json:"query"`
 	Typed string     `json:"typed"`
+}
+
+// Variant defines model for Variant.
+type Variant struct {
+	Button  string `json:"button"`
+	Caption string `json:"caption"`
+
+	// Gone How many more there were
+	Gone     int    `json:"gone"`
+	Headline string `json:"headline"`
+	ID       int64  `json:"id"`
+
+	// Items Those that are in the library
+	Items []int64    `json:"items"`
+	Name  string     `json:"name"`
+	Seen  []SeenPart `json:"seen"`
+}
+
+// VariantChange defines model for VariantChange.
+type VariantChange struct {
+	Button   *string `json:"button,omitempty"`
+	Caption  *string `json:"caption,omitempty"`
+	Headline *string `json:"headline,omitempty"`
+
+	// Items Some items by id or everything that a sheet shows except some
+	Items *Selection `json:"items,omitempty"`
+	Name  *string    `json:"name,omitempty"`
 }
 
 // Version defines model for Version.
@@ -5350,6 +5518,9 @@ type ID = int64
 
 // Outline defines model for outline.
 type Outline = int64
+
+// Thing defines model for thing.
+type Thing string
 
 // RemoveAlbumParams defines parameters for RemoveAlbum.
 type RemoveAlbumParams struct {
@@ -5509,6 +5680,25 @@ type SetRhythmJSONBody struct {
 	Beats []Beat `json:"beats"`
 }
 
+// PlaceThingsJSONBody defines parameters for PlaceThings.
+type PlaceThingsJSONBody struct {
+	// Folder 0 is none
+	Folder *int64  `json:"folder,omitempty"`
+	Ids    []int64 `json:"ids"`
+	Parked *bool   `json:"parked,omitempty"`
+}
+
+// MakeThingFolderJSONBody defines parameters for MakeThingFolder.
+type MakeThingFolderJSONBody struct {
+	Name string `json:"name"`
+}
+
+// ChangeThingFolderJSONBody defines parameters for ChangeThingFolder.
+type ChangeThingFolderJSONBody struct {
+	Name   *string `json:"name,omitempty"`
+	Parked *bool   `json:"parked,omitempty"`
+}
+
 // SetRoleJSONBody defines parameters for SetRole.
 type SetRoleJSONBody struct {
 	Role Role `json:"role"`
@@ -5521,6 +5711,32 @@ type SetPreferencesJSONBody map[string]interface{}
 type ListPublicAddressesParams struct {
 	// Before Those before this id; without, the newest
 	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
+}
+
+// RehearseJSONBody defines parameters for Rehearse.
+type RehearseJSONBody struct {
+	Name string `json:"name"`
+
+	// Selection Some items by id or everything that a sheet shows except some
+	Selection Selection `json:"selection"`
+}
+
+// ChangeRehearsalJSONBody defines parameters for ChangeRehearsal.
+type ChangeRehearsalJSONBody struct {
+	Name   *string      `json:"name,omitempty"`
+	Places *[]PlaceKind `json:"places,omitempty"`
+}
+
+// RemarkOnRehearsalJSONBody defines parameters for RemarkOnRehearsal.
+type RemarkOnRehearsalJSONBody struct {
+	Variant *int64 `json:"variant,omitempty"`
+	Words   string `json:"words"`
+}
+
+// AddVariantJSONBody defines parameters for AddVariant.
+type AddVariantJSONBody struct {
+	// Like Which one it begins like; the last one else
+	Like *int64 `json:"like,omitempty"`
 }
 
 // BrowseServerFolderParams defines parameters for BrowseServerFolder.
@@ -5878,6 +6094,15 @@ type SetDriveSendsJSONRequestBody SetDriveSendsJSONBody
 // SetRhythmJSONRequestBody defines body for SetRhythm for application/json ContentType.
 type SetRhythmJSONRequestBody SetRhythmJSONBody
 
+// PlaceThingsJSONRequestBody defines body for PlaceThings for application/json ContentType.
+type PlaceThingsJSONRequestBody PlaceThingsJSONBody
+
+// MakeThingFolderJSONRequestBody defines body for MakeThingFolder for application/json ContentType.
+type MakeThingFolderJSONRequestBody MakeThingFolderJSONBody
+
+// ChangeThingFolderJSONRequestBody defines body for ChangeThingFolder for application/json ContentType.
+type ChangeThingFolderJSONRequestBody ChangeThingFolderJSONBody
+
 // InviteJSONRequestBody defines body for Invite for application/json ContentType.
 type InviteJSONRequestBody = NewMember
 
@@ -5913,6 +6138,21 @@ type MakeAlikeJSONRequestBody = AlikeWanted
 
 // PreviewAlikeJSONRequestBody defines body for PreviewAlike for application/json ContentType.
 type PreviewAlikeJSONRequestBody = AlikeWanted
+
+// RehearseJSONRequestBody defines body for Rehearse for application/json ContentType.
+type RehearseJSONRequestBody RehearseJSONBody
+
+// ChangeRehearsalJSONRequestBody defines body for ChangeRehearsal for application/json ContentType.
+type ChangeRehearsalJSONRequestBody ChangeRehearsalJSONBody
+
+// RemarkOnRehearsalJSONRequestBody defines body for RemarkOnRehearsal for application/json ContentType.
+type RemarkOnRehearsalJSONRequestBody RemarkOnRehearsalJSONBody
+
+// AddVariantJSONRequestBody defines body for AddVariant for application/json ContentType.
+type AddVariantJSONRequestBody AddVariantJSONBody
+
+// ChangeVariantJSONRequestBody defines body for ChangeVariant for application/json ContentType.
+type ChangeVariantJSONRequestBody = VariantChange
 
 // ReplaceAssetsJSONRequestBody defines body for ReplaceAssets for application/json ContentType.
 type ReplaceAssetsJSONRequestBody = Replacing
@@ -6532,6 +6772,21 @@ type ServerInterface interface {
 	// (PUT /api/brands/{brand}/pages/{id}/rhythm)
 	SetRhythm(c *gin.Context, brand Brand, id ID)
 
+	// (GET /api/brands/{brand}/parking/{kind})
+	ListParking(c *gin.Context, brand Brand, kind Thing)
+
+	// (POST /api/brands/{brand}/parking/{kind})
+	PlaceThings(c *gin.Context, brand Brand, kind Thing)
+
+	// (POST /api/brands/{brand}/parking/{kind}/folders)
+	MakeThingFolder(c *gin.Context, brand Brand, kind Thing)
+
+	// (DELETE /api/brands/{brand}/parking/{kind}/folders/{id})
+	RemoveThingFolder(c *gin.Context, brand Brand, kind Thing, id ID)
+
+	// (PATCH /api/brands/{brand}/parking/{kind}/folders/{id})
+	ChangeThingFolder(c *gin.Context, brand Brand, kind Thing, id ID)
+
 	// (POST /api/brands/{brand}/people)
 	Invite(c *gin.Context, brand Brand)
 
@@ -6597,6 +6852,36 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/recipes/alike/preview)
 	PreviewAlike(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/rehearsals)
+	ListRehearsals(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/rehearsals)
+	Rehearse(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/rehearsals/{id})
+	RemoveRehearsal(c *gin.Context, brand Brand, id ID)
+
+	// (GET /api/brands/{brand}/rehearsals/{id})
+	GetRehearsal(c *gin.Context, brand Brand, id ID)
+
+	// (PATCH /api/brands/{brand}/rehearsals/{id})
+	ChangeRehearsal(c *gin.Context, brand Brand, id ID)
+
+	// (POST /api/brands/{brand}/rehearsals/{id}/remarks)
+	RemarkOnRehearsal(c *gin.Context, brand Brand, id ID)
+
+	// (DELETE /api/brands/{brand}/rehearsals/{id}/remarks/{remark})
+	RemoveRehearsalRemark(c *gin.Context, brand Brand, id ID, remark int64)
+
+	// (POST /api/brands/{brand}/rehearsals/{id}/variants)
+	AddVariant(c *gin.Context, brand Brand, id ID)
+
+	// (DELETE /api/brands/{brand}/rehearsals/{id}/variants/{variant})
+	RemoveVariant(c *gin.Context, brand Brand, id ID, variant int64)
+
+	// (PATCH /api/brands/{brand}/rehearsals/{id}/variants/{variant})
+	ChangeVariant(c *gin.Context, brand Brand, id ID, variant int64)
 
 	// (POST /api/brands/{brand}/replacements)
 	ReplaceAssets(c *gin.Context, brand Brand)
@@ -11580,6 +11865,194 @@ func (siw *ServerInterfaceWrapper) SetRhythm(c *gin.Context) {
 	siw.Handler.SetRhythm(c, brand, id)
 }
 
+// ListParking operation middleware
+func (siw *ServerInterfaceWrapper) ListParking(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "kind" -------------
+	var kind Thing
+
+	err = runtime.BindStyledParameterWithOptions("simple", "kind", c.Param("kind"), &kind, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListParking(c, brand, kind)
+}
+
+// PlaceThings operation middleware
+func (siw *ServerInterfaceWrapper) PlaceThings(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "kind" -------------
+	var kind Thing
+
+	err = runtime.BindStyledParameterWithOptions("simple", "kind", c.Param("kind"), &kind, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PlaceThings(c, brand, kind)
+}
+
+// MakeThingFolder operation middleware
+func (siw *ServerInterfaceWrapper) MakeThingFolder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "kind" -------------
+	var kind Thing
+
+	err = runtime.BindStyledParameterWithOptions("simple", "kind", c.Param("kind"), &kind, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeThingFolder(c, brand, kind)
+}
+
+// RemoveThingFolder operation middleware
+func (siw *ServerInterfaceWrapper) RemoveThingFolder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "kind" -------------
+	var kind Thing
+
+	err = runtime.BindStyledParameterWithOptions("simple", "kind", c.Param("kind"), &kind, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveThingFolder(c, brand, kind, id)
+}
+
+// ChangeThingFolder operation middleware
+func (siw *ServerInterfaceWrapper) ChangeThingFolder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "kind" -------------
+	var kind Thing
+
+	err = runtime.BindStyledParameterWithOptions("simple", "kind", c.Param("kind"), &kind, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeThingFolder(c, brand, kind, id)
+}
+
 // Invite operation middleware
 func (siw *ServerInterfaceWrapper) Invite(c *gin.Context) {
 
@@ -12193,6 +12666,355 @@ func (siw *ServerInterfaceWrapper) PreviewAlike(c *gin.Context) {
 	}
 
 	siw.Handler.PreviewAlike(c, brand)
+}
+
+// ListRehearsals operation middleware
+func (siw *ServerInterfaceWrapper) ListRehearsals(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListRehearsals(c, brand)
+}
+
+// Rehearse operation middleware
+func (siw *ServerInterfaceWrapper) Rehearse(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Rehearse(c, brand)
+}
+
+// RemoveRehearsal operation middleware
+func (siw *ServerInterfaceWrapper) RemoveRehearsal(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveRehearsal(c, brand, id)
+}
+
+// GetRehearsal operation middleware
+func (siw *ServerInterfaceWrapper) GetRehearsal(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetRehearsal(c, brand, id)
+}
+
+// ChangeRehearsal operation middleware
+func (siw *ServerInterfaceWrapper) ChangeRehearsal(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeRehearsal(c, brand, id)
+}
+
+// RemarkOnRehearsal operation middleware
+func (siw *ServerInterfaceWrapper) RemarkOnRehearsal(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemarkOnRehearsal(c, brand, id)
+}
+
+// RemoveRehearsalRemark operation middleware
+func (siw *ServerInterfaceWrapper) RemoveRehearsalRemark(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "remark" -------------
+	var remark int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "remark", c.Param("remark"), &remark, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter remark: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveRehearsalRemark(c, brand, id, remark)
+}
+
+// AddVariant operation middleware
+func (siw *ServerInterfaceWrapper) AddVariant(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddVariant(c, brand, id)
+}
+
+// RemoveVariant operation middleware
+func (siw *ServerInterfaceWrapper) RemoveVariant(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "variant" -------------
+	var variant int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "variant", c.Param("variant"), &variant, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter variant: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveVariant(c, brand, id, variant)
+}
+
+// ChangeVariant operation middleware
+func (siw *ServerInterfaceWrapper) ChangeVariant(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "variant" -------------
+	var variant int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "variant", c.Param("variant"), &variant, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter variant: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeVariant(c, brand, id, variant)
 }
 
 // ReplaceAssets operation middleware
@@ -14893,6 +15715,21 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/api/brands/:brand/dispatch-drafts/:id", wrapper.RemoveDraft)
 	router.PUT(options.BaseURL+"/api/brands/:brand/dispatch-drafts/:id", wrapper.ChangeDraft)
 	router.PUT(options.BaseURL+"/api/brands/:brand/pages/:id/drive", wrapper.SetDriveSends)
+	router.GET(options.BaseURL+"/api/brands/:brand/rehearsals", wrapper.ListRehearsals)
+	router.POST(options.BaseURL+"/api/brands/:brand/rehearsals", wrapper.Rehearse)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/rehearsals/:id", wrapper.RemoveRehearsal)
+	router.GET(options.BaseURL+"/api/brands/:brand/rehearsals/:id", wrapper.GetRehearsal)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/rehearsals/:id", wrapper.ChangeRehearsal)
+	router.POST(options.BaseURL+"/api/brands/:brand/rehearsals/:id/variants", wrapper.AddVariant)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/rehearsals/:id/variants/:variant", wrapper.RemoveVariant)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/rehearsals/:id/variants/:variant", wrapper.ChangeVariant)
+	router.POST(options.BaseURL+"/api/brands/:brand/rehearsals/:id/remarks", wrapper.RemarkOnRehearsal)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/rehearsals/:id/remarks/:remark", wrapper.RemoveRehearsalRemark)
+	router.GET(options.BaseURL+"/api/brands/:brand/parking/:kind", wrapper.ListParking)
+	router.POST(options.BaseURL+"/api/brands/:brand/parking/:kind", wrapper.PlaceThings)
+	router.POST(options.BaseURL+"/api/brands/:brand/parking/:kind/folders", wrapper.MakeThingFolder)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/parking/:kind/folders/:id", wrapper.RemoveThingFolder)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/parking/:kind/folders/:id", wrapper.ChangeThingFolder)
 	router.GET(options.BaseURL+"/api/brands/:brand/drive-passwords", wrapper.ListDrivePasswords)
 	router.POST(options.BaseURL+"/api/brands/:brand/drive-passwords", wrapper.MakeDrivePassword)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/drive-passwords/:id", wrapper.EndDrivePassword)
@@ -21095,6 +21932,211 @@ func (response SetRhythmdefaultApplicationProblemPlusJSONResponse) VisitSetRhyth
 	return err
 }
 
+type ListParkingRequestObject struct {
+	Brand Brand `json:"brand"`
+	Kind  Thing `json:"kind"`
+}
+
+type ListParkingResponseObject interface {
+	VisitListParkingResponse(w http.ResponseWriter) error
+}
+
+type ListParking200JSONResponse Parking
+
+func (response ListParking200JSONResponse) VisitListParkingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListParkingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListParkingdefaultApplicationProblemPlusJSONResponse) VisitListParkingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlaceThingsRequestObject struct {
+	Brand Brand `json:"brand"`
+	Kind  Thing `json:"kind"`
+	Body  *PlaceThingsJSONRequestBody
+}
+
+type PlaceThingsResponseObject interface {
+	VisitPlaceThingsResponse(w http.ResponseWriter) error
+}
+
+type PlaceThings200JSONResponse struct{ DoneJSONResponse }
+
+func (response PlaceThings200JSONResponse) VisitPlaceThingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlaceThingsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlaceThingsdefaultApplicationProblemPlusJSONResponse) VisitPlaceThingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeThingFolderRequestObject struct {
+	Brand Brand `json:"brand"`
+	Kind  Thing `json:"kind"`
+	Body  *MakeThingFolderJSONRequestBody
+}
+
+type MakeThingFolderResponseObject interface {
+	VisitMakeThingFolderResponse(w http.ResponseWriter) error
+}
+
+type MakeThingFolder200JSONResponse struct{ DoneJSONResponse }
+
+func (response MakeThingFolder200JSONResponse) VisitMakeThingFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeThingFolderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeThingFolderdefaultApplicationProblemPlusJSONResponse) VisitMakeThingFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveThingFolderRequestObject struct {
+	Brand Brand `json:"brand"`
+	Kind  Thing `json:"kind"`
+	ID    ID    `json:"id"`
+}
+
+type RemoveThingFolderResponseObject interface {
+	VisitRemoveThingFolderResponse(w http.ResponseWriter) error
+}
+
+type RemoveThingFolder200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveThingFolder200JSONResponse) VisitRemoveThingFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveThingFolderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveThingFolderdefaultApplicationProblemPlusJSONResponse) VisitRemoveThingFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeThingFolderRequestObject struct {
+	Brand Brand `json:"brand"`
+	Kind  Thing `json:"kind"`
+	ID    ID    `json:"id"`
+	Body  *ChangeThingFolderJSONRequestBody
+}
+
+type ChangeThingFolderResponseObject interface {
+	VisitChangeThingFolderResponse(w http.ResponseWriter) error
+}
+
+type ChangeThingFolder200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeThingFolder200JSONResponse) VisitChangeThingFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeThingFolderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeThingFolderdefaultApplicationProblemPlusJSONResponse) VisitChangeThingFolderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type InviteRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *InviteJSONRequestBody
@@ -21967,6 +23009,412 @@ type PreviewAlikedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PreviewAlikedefaultApplicationProblemPlusJSONResponse) VisitPreviewAlikeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListRehearsalsRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListRehearsalsResponseObject interface {
+	VisitListRehearsalsResponse(w http.ResponseWriter) error
+}
+
+type ListRehearsals200JSONResponse []RehearsalRow
+
+func (response ListRehearsals200JSONResponse) VisitListRehearsalsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListRehearsalsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListRehearsalsdefaultApplicationProblemPlusJSONResponse) VisitListRehearsalsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RehearseRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *RehearseJSONRequestBody
+}
+
+type RehearseResponseObject interface {
+	VisitRehearseResponse(w http.ResponseWriter) error
+}
+
+type Rehearse200JSONResponse struct{ DoneJSONResponse }
+
+func (response Rehearse200JSONResponse) VisitRehearseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RehearsedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RehearsedefaultApplicationProblemPlusJSONResponse) VisitRehearseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveRehearsalRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type RemoveRehearsalResponseObject interface {
+	VisitRemoveRehearsalResponse(w http.ResponseWriter) error
+}
+
+type RemoveRehearsal200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveRehearsal200JSONResponse) VisitRemoveRehearsalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveRehearsaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveRehearsaldefaultApplicationProblemPlusJSONResponse) VisitRemoveRehearsalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRehearsalRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type GetRehearsalResponseObject interface {
+	VisitGetRehearsalResponse(w http.ResponseWriter) error
+}
+
+type GetRehearsal200JSONResponse Rehearsal
+
+func (response GetRehearsal200JSONResponse) VisitGetRehearsalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRehearsaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRehearsaldefaultApplicationProblemPlusJSONResponse) VisitGetRehearsalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeRehearsalRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeRehearsalJSONRequestBody
+}
+
+type ChangeRehearsalResponseObject interface {
+	VisitChangeRehearsalResponse(w http.ResponseWriter) error
+}
+
+type ChangeRehearsal200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeRehearsal200JSONResponse) VisitChangeRehearsalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeRehearsaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeRehearsaldefaultApplicationProblemPlusJSONResponse) VisitChangeRehearsalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemarkOnRehearsalRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *RemarkOnRehearsalJSONRequestBody
+}
+
+type RemarkOnRehearsalResponseObject interface {
+	VisitRemarkOnRehearsalResponse(w http.ResponseWriter) error
+}
+
+type RemarkOnRehearsal200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemarkOnRehearsal200JSONResponse) VisitRemarkOnRehearsalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemarkOnRehearsaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemarkOnRehearsaldefaultApplicationProblemPlusJSONResponse) VisitRemarkOnRehearsalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveRehearsalRemarkRequestObject struct {
+	Brand  Brand `json:"brand"`
+	ID     ID    `json:"id"`
+	Remark int64 `json:"remark"`
+}
+
+type RemoveRehearsalRemarkResponseObject interface {
+	VisitRemoveRehearsalRemarkResponse(w http.ResponseWriter) error
+}
+
+type RemoveRehearsalRemark200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveRehearsalRemark200JSONResponse) VisitRemoveRehearsalRemarkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveRehearsalRemarkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveRehearsalRemarkdefaultApplicationProblemPlusJSONResponse) VisitRemoveRehearsalRemarkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddVariantRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *AddVariantJSONRequestBody
+}
+
+type AddVariantResponseObject interface {
+	VisitAddVariantResponse(w http.ResponseWriter) error
+}
+
+type AddVariant200JSONResponse struct{ DoneJSONResponse }
+
+func (response AddVariant200JSONResponse) VisitAddVariantResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddVariantdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddVariantdefaultApplicationProblemPlusJSONResponse) VisitAddVariantResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveVariantRequestObject struct {
+	Brand   Brand `json:"brand"`
+	ID      ID    `json:"id"`
+	Variant int64 `json:"variant"`
+}
+
+type RemoveVariantResponseObject interface {
+	VisitRemoveVariantResponse(w http.ResponseWriter) error
+}
+
+type RemoveVariant200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveVariant200JSONResponse) VisitRemoveVariantResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveVariantdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveVariantdefaultApplicationProblemPlusJSONResponse) VisitRemoveVariantResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeVariantRequestObject struct {
+	Brand   Brand `json:"brand"`
+	ID      ID    `json:"id"`
+	Variant int64 `json:"variant"`
+	Body    *ChangeVariantJSONRequestBody
+}
+
+type ChangeVariantResponseObject interface {
+	VisitChangeVariantResponse(w http.ResponseWriter) error
+}
+
+type ChangeVariant200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeVariant200JSONResponse) VisitChangeVariantResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeVariantdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeVariantdefaultApplicationProblemPlusJSONResponse) VisitChangeVariantResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -25979,6 +27427,21 @@ type StrictServerInterface interface {
 	// (PUT /api/brands/{brand}/pages/{id}/rhythm)
 	SetRhythm(ctx context.Context, request SetRhythmRequestObject) (SetRhythmResponseObject, error)
 
+	// (GET /api/brands/{brand}/parking/{kind})
+	ListParking(ctx context.Context, request ListParkingRequestObject) (ListParkingResponseObject, error)
+
+	// (POST /api/brands/{brand}/parking/{kind})
+	PlaceThings(ctx context.Context, request PlaceThingsRequestObject) (PlaceThingsResponseObject, error)
+
+	// (POST /api/brands/{brand}/parking/{kind}/folders)
+	MakeThingFolder(ctx context.Context, request MakeThingFolderRequestObject) (MakeThingFolderResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/parking/{kind}/folders/{id})
+	RemoveThingFolder(ctx context.Context, request RemoveThingFolderRequestObject) (RemoveThingFolderResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/parking/{kind}/folders/{id})
+	ChangeThingFolder(ctx context.Context, request ChangeThingFolderRequestObject) (ChangeThingFolderResponseObject, error)
+
 	// (POST /api/brands/{brand}/people)
 	Invite(ctx context.Context, request InviteRequestObject) (InviteResponseObject, error)
 
@@ -26044,6 +27507,36 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/recipes/alike/preview)
 	PreviewAlike(ctx context.Context, request PreviewAlikeRequestObject) (PreviewAlikeResponseObject, error)
+
+	// (GET /api/brands/{brand}/rehearsals)
+	ListRehearsals(ctx context.Context, request ListRehearsalsRequestObject) (ListRehearsalsResponseObject, error)
+
+	// (POST /api/brands/{brand}/rehearsals)
+	Rehearse(ctx context.Context, request RehearseRequestObject) (RehearseResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/rehearsals/{id})
+	RemoveRehearsal(ctx context.Context, request RemoveRehearsalRequestObject) (RemoveRehearsalResponseObject, error)
+
+	// (GET /api/brands/{brand}/rehearsals/{id})
+	GetRehearsal(ctx context.Context, request GetRehearsalRequestObject) (GetRehearsalResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/rehearsals/{id})
+	ChangeRehearsal(ctx context.Context, request ChangeRehearsalRequestObject) (ChangeRehearsalResponseObject, error)
+
+	// (POST /api/brands/{brand}/rehearsals/{id}/remarks)
+	RemarkOnRehearsal(ctx context.Context, request RemarkOnRehearsalRequestObject) (RemarkOnRehearsalResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/rehearsals/{id}/remarks/{remark})
+	RemoveRehearsalRemark(ctx context.Context, request RemoveRehearsalRemarkRequestObject) (RemoveRehearsalRemarkResponseObject, error)
+
+	// (POST /api/brands/{brand}/rehearsals/{id}/variants)
+	AddVariant(ctx context.Context, request AddVariantRequestObject) (AddVariantResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/rehearsals/{id}/variants/{variant})
+	RemoveVariant(ctx context.Context, request RemoveVariantRequestObject) (RemoveVariantResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/rehearsals/{id}/variants/{variant})
+	ChangeVariant(ctx context.Context, request ChangeVariantRequestObject) (ChangeVariantResponseObject, error)
 
 	// (POST /api/brands/{brand}/replacements)
 	ReplaceAssets(ctx context.Context, request ReplaceAssetsRequestObject) (ReplaceAssetsResponseObject, error)
@@ -31843,6 +33336,197 @@ func (sh *strictHandler) SetRhythm(ctx *gin.Context, brand Brand, id ID) {
 	}
 }
 
+// ListParking operation middleware
+func (sh *strictHandler) ListParking(ctx *gin.Context, brand Brand, kind Thing) {
+	var request ListParkingRequestObject
+
+	request.Brand = brand
+	request.Kind = kind
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListParking(ctx, request.(ListParkingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListParking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListParkingResponseObject); ok {
+		if err := validResponse.VisitListParkingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PlaceThings operation middleware
+func (sh *strictHandler) PlaceThings(ctx *gin.Context, brand Brand, kind Thing) {
+	var request PlaceThingsRequestObject
+
+	request.Brand = brand
+	request.Kind = kind
+
+	var body PlaceThingsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlaceThings(ctx, request.(PlaceThingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlaceThings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PlaceThingsResponseObject); ok {
+		if err := validResponse.VisitPlaceThingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeThingFolder operation middleware
+func (sh *strictHandler) MakeThingFolder(ctx *gin.Context, brand Brand, kind Thing) {
+	var request MakeThingFolderRequestObject
+
+	request.Brand = brand
+	request.Kind = kind
+
+	var body MakeThingFolderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeThingFolder(ctx, request.(MakeThingFolderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeThingFolder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeThingFolderResponseObject); ok {
+		if err := validResponse.VisitMakeThingFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveThingFolder operation middleware
+func (sh *strictHandler) RemoveThingFolder(ctx *gin.Context, brand Brand, kind Thing, id ID) {
+	var request RemoveThingFolderRequestObject
+
+	request.Brand = brand
+	request.Kind = kind
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveThingFolder(ctx, request.(RemoveThingFolderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveThingFolder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveThingFolderResponseObject); ok {
+		if err := validResponse.VisitRemoveThingFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeThingFolder operation middleware
+func (sh *strictHandler) ChangeThingFolder(ctx *gin.Context, brand Brand, kind Thing, id ID) {
+	var request ChangeThingFolderRequestObject
+
+	request.Brand = brand
+	request.Kind = kind
+	request.ID = id
+
+	var body ChangeThingFolderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeThingFolder(ctx, request.(ChangeThingFolderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeThingFolder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeThingFolderResponseObject); ok {
+		if err := validResponse.VisitChangeThingFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Invite operation middleware
 func (sh *strictHandler) Invite(ctx *gin.Context, brand Brand) {
 	var request InviteRequestObject
@@ -32631,6 +34315,367 @@ func (sh *strictHandler) PreviewAlike(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PreviewAlikeResponseObject); ok {
 		if err := validResponse.VisitPreviewAlikeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListRehearsals operation middleware
+func (sh *strictHandler) ListRehearsals(ctx *gin.Context, brand Brand) {
+	var request ListRehearsalsRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListRehearsals(ctx, request.(ListRehearsalsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListRehearsals")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListRehearsalsResponseObject); ok {
+		if err := validResponse.VisitListRehearsalsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Rehearse operation middleware
+func (sh *strictHandler) Rehearse(ctx *gin.Context, brand Brand) {
+	var request RehearseRequestObject
+
+	request.Brand = brand
+
+	var body RehearseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Rehearse(ctx, request.(RehearseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Rehearse")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RehearseResponseObject); ok {
+		if err := validResponse.VisitRehearseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveRehearsal operation middleware
+func (sh *strictHandler) RemoveRehearsal(ctx *gin.Context, brand Brand, id ID) {
+	var request RemoveRehearsalRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveRehearsal(ctx, request.(RemoveRehearsalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveRehearsal")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveRehearsalResponseObject); ok {
+		if err := validResponse.VisitRemoveRehearsalResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetRehearsal operation middleware
+func (sh *strictHandler) GetRehearsal(ctx *gin.Context, brand Brand, id ID) {
+	var request GetRehearsalRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRehearsal(ctx, request.(GetRehearsalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRehearsal")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetRehearsalResponseObject); ok {
+		if err := validResponse.VisitGetRehearsalResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeRehearsal operation middleware
+func (sh *strictHandler) ChangeRehearsal(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeRehearsalRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeRehearsalJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeRehearsal(ctx, request.(ChangeRehearsalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeRehearsal")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeRehearsalResponseObject); ok {
+		if err := validResponse.VisitChangeRehearsalResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemarkOnRehearsal operation middleware
+func (sh *strictHandler) RemarkOnRehearsal(ctx *gin.Context, brand Brand, id ID) {
+	var request RemarkOnRehearsalRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body RemarkOnRehearsalJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemarkOnRehearsal(ctx, request.(RemarkOnRehearsalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemarkOnRehearsal")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemarkOnRehearsalResponseObject); ok {
+		if err := validResponse.VisitRemarkOnRehearsalResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveRehearsalRemark operation middleware
+func (sh *strictHandler) RemoveRehearsalRemark(ctx *gin.Context, brand Brand, id ID, remark int64) {
+	var request RemoveRehearsalRemarkRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Remark = remark
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveRehearsalRemark(ctx, request.(RemoveRehearsalRemarkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveRehearsalRemark")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveRehearsalRemarkResponseObject); ok {
+		if err := validResponse.VisitRemoveRehearsalRemarkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddVariant operation middleware
+func (sh *strictHandler) AddVariant(ctx *gin.Context, brand Brand, id ID) {
+	var request AddVariantRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body AddVariantJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddVariant(ctx, request.(AddVariantRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddVariant")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddVariantResponseObject); ok {
+		if err := validResponse.VisitAddVariantResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveVariant operation middleware
+func (sh *strictHandler) RemoveVariant(ctx *gin.Context, brand Brand, id ID, variant int64) {
+	var request RemoveVariantRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Variant = variant
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveVariant(ctx, request.(RemoveVariantRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveVariant")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveVariantResponseObject); ok {
+		if err := validResponse.VisitRemoveVariantResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeVariant operation middleware
+func (sh *strictHandler) ChangeVariant(ctx *gin.Context, brand Brand, id ID, variant int64) {
+	var request ChangeVariantRequestObject
+
+	request.Brand = brand
+	request.ID = id
+	request.Variant = variant
+
+	var body ChangeVariantJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeVariant(ctx, request.(ChangeVariantRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeVariant")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeVariantResponseObject); ok {
+		if err := validResponse.VisitChangeVariantResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -38,6 +38,8 @@ type Dispatching struct {
 	Pages []WantedPost
 	// Moves is a post that is taken back once all of this is out, or 0.
 	Moves int64
+	// Rehearsal is where it was tried out before, or 0.
+	Rehearsal int64
 	// Origin says what made it, where that was nobody.
 	Origin string
 }

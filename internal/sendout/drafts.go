@@ -66,20 +66,20 @@ func (s *Service) KeepDraft(ctx context.Context, v *access.Viewer, id int64, nam
 	if err != nil {
 		return store.Done{}, err
 	}
-	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
+	return s.DB.Act(ctx, v, "draft", func(tx *store.Tx) (store.Done, error) {
+		done := store.Done{Said: fmt.Sprintf("“%s” is kept as a draft", name), Changed: 1, ID: id}
 		if d.ID = id; id != 0 {
-			return tx.ChangeDraft(ctx, d)
+			return done, tx.ChangeDraft(ctx, d)
 		}
 		n, err := store.CountDrafts(ctx, tx, v.Brand)
 		if err == nil && n >= mostDrafts {
 			err = fault.Invalidf("name", "There are %d drafts already. Send or remove some first.", n)
 		}
 		if err == nil {
-			d.ID, err = tx.AddDraft(ctx, d)
+			done.ID, err = tx.AddDraft(ctx, d)
 		}
-		return err
+		return done, err
 	})
-	return store.Done{Said: fmt.Sprintf("“%s” is kept as a draft", name), Changed: 1, ID: d.ID}, err
 }
 
 func draftOf(v *access.Viewer, name string, w Dispatching, items []int64) (store.Draft, error) {
@@ -95,12 +95,10 @@ func draftOf(v *access.Viewer, name string, w Dispatching, items []int64) (store
 
 // RemoveDraft removes a draft. Nothing of it was sent.
 func (s *Service) RemoveDraft(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
-	name := ""
-	err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		name, err = tx.RemoveDraft(ctx, v.Brand, id)
-		return err
+	return s.DB.Act(ctx, v, "draft", func(tx *store.Tx) (store.Done, error) {
+		name, err := tx.RemoveDraft(ctx, v.Brand, id)
+		return store.Done{Said: fmt.Sprintf("The draft “%s” is removed", name), Changed: 1}, err
 	})
-	return store.Done{Said: fmt.Sprintf("The draft “%s” is removed", name), Changed: 1}, err
 }
 
 // GoDraft sends a dispatch that was a draft, which is one no more in the same moment: of two people who send it one does.

@@ -55,6 +55,12 @@ func (s *Service) send(ctx context.Context, v *access.Viewer, w Dispatching, che
 	now := time.Now()
 	d := store.Dispatch{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: v.Person != 0}, Items: len(items), Due: now,
 		Waits: brand.SecondGo, Origin: w.Origin, Moves: moves}
+	if w.Rehearsal != 0 {
+		if _, err := store.RehearsalByID(ctx, s.DB, v.Brand, w.Rehearsal); err != nil {
+			return store.Done{}, err
+		}
+		d.Rehearsal = sql.NullInt64{Int64: w.Rehearsal, Valid: true}
+	}
 	for i, c := range checks {
 		for _, pieces := range c.Posts {
 			d.Posts = append(d.Posts, postFor(c, w.Pages[i], items, pieces))

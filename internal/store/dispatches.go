@@ -25,6 +25,7 @@ type Dispatch struct {
 	GoBy    sql.NullString `db:"go_by_name"`
 	Held    bool           `db:"held"`
 	Origin  string         `db:"origin"` // what fed it, or ""
+	Rehearsal sql.NullInt64 `db:"rehearsal_id"` // that it followed from
 	Moves   sql.NullInt64  `db:"moves"`  // the post that is taken back once all of it is out
 	Posts   []DispatchPost `db:"-"`
 }
@@ -88,8 +89,9 @@ type DispatchItem struct {
 
 // AddDispatch writes a dispatch down with its posts and their items, and returns its id and those of the posts.
 func (tx *Tx) AddDispatch(ctx context.Context, d Dispatch) (id int64, posts []int64, err error) {
-	id, err = get[int64](ctx, tx, "", `insert into dispatch (brand_id, person_id, items, due_at, zone, waits, origin, moves)
-		values ($1, $2, $3, $4, $5, $6, $7, $8) returning id`, d.Brand, d.Person, d.Items, d.Due, d.Zone, d.Waits, d.Origin, d.Moves)
+	id, err = get[int64](ctx, tx, "", `insert into dispatch (brand_id, person_id, items, due_at, zone, waits, origin, moves,
+		rehearsal_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id`, d.Brand, d.Person, d.Items, d.Due, d.Zone, d.Waits, d.Origin,
+		d.Moves, d.Rehearsal)
 	if err != nil {
 		return 0, nil, err
 	}

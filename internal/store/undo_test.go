@@ -65,7 +65,17 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 		returning id`)
 	one("albumgrant", `insert into access_grant (brand_id, person_id, album_id, level) values ({brand}, {associate}, {album}, 'look')
 		returning id`)
+	one("rehearsal", `insert into rehearsal (brand_id, person_id, name, places) values ({brand}, {person}, 'Spring', '{feed,card}') returning
+		id`)
+	one("variant", `insert into rehearsal_variant (brand_id, rehearsal_id, position, name, assets, caption) values ({brand}, {rehearsal}, 0,
+		'A', array[{a}, {b}]::bigint[], 'Words') returning id`)
+	one("thingfolder", `insert into thing_folder (brand_id, kind, name) values ({brand}, 'rehearsal', 'Later') returning id`)
 	for _, statement := range []string{
+		`insert into rehearsal_remark (brand_id, rehearsal_id, variant_id, person_id, words) values ({brand}, {rehearsal}, {variant},
+			{person}, 'This one')`,
+		`insert into thing_place (brand_id, kind, thing_id, folder_id, parked) values ({brand}, 'rehearsal', {rehearsal}, {thingfolder}, true)`,
+		`insert into dispatch_draft (brand_id, person_id, name, assets, pages, body) values ({brand}, {person}, 'For later', array[{a}]::bigint[],
+			'{}', '{"Caption": "Words"}')`,
 		`insert into folder_tag (brand_id, folder_id, tag_id) values ({brand}, {meet}, {tag})`,
 		`insert into asset_tag (brand_id, asset_id, tag_id) values ({brand}, {a}, {tag}), ({brand}, {b}, {tag})`,
 		`insert into album_item (brand_id, album_id, asset_id, position) values ({brand}, {album}, {a}, 'F'), ({brand}, {album}, {b}, 'V')`,

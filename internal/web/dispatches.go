@@ -31,7 +31,7 @@ func page(p store.Page) api.Page {
 
 func dispatching(b *api.NewDispatch) sendout.Dispatching {
 	out := sendout.Dispatching{Selection: selectionOf(b.Selection), Caption: b.Caption, At: value(b.At), Slot: value(b.Slot),
-		Moves: value(b.Moves)}
+		Moves: value(b.Moves), Rehearsal: value(b.Rehearsal)}
 	for _, p := range b.Pages {
 		one := sendout.WantedPost{Page: p.Page, Caption: value(p.Caption), Album: value(p.Album), Mends: map[int64]sending.Mend{}}
 		for _, m := range value(p.Mends) {

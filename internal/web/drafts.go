@@ -21,7 +21,7 @@ func (h *handler) ListDrafts(ctx context.Context, _ api.ListDraftsRequestObject)
 // newDispatch is a dispatch as somebody wants it: what dispatching makes of it.
 func newDispatch(w sendout.Dispatching) api.NewDispatch {
 	out := api.NewDispatch{Selection: api.Selection{Ids: &w.Selection.IDs}, Caption: w.Caption, At: some(w.At), Slot: some(w.Slot),
-		Moves: some(w.Moves)}
+		Moves: some(w.Moves), Rehearsal: some(w.Rehearsal)}
 	out.Pages = each(w.Pages, func(p sendout.WantedPost) api.NewDispatchPost {
 		mends := []api.Mend{}
 		for item, m := range p.Mends {

@@ -20,6 +20,8 @@ var ofTables = map[string]Action{
 	"gallery": Galleries, "gallery_chapter": Galleries, "guest": Galleries, "letter": Galleries, "gallery_event": Galleries,
 	"guest_list": Galleries, "guest_mark": Galleries, "remark": Galleries,
 	"embed": Galleries, "embed_source": Galleries, "public_address": Galleries, "logo": Galleries,
+	"rehearsal": Galleries, "rehearsal_variant": Galleries, "rehearsal_remark": Look,
+	"thing_folder": Galleries, "thing_place": Galleries, "dispatch_draft": Galleries,
 	"keeper": Keep, "satchel_item": Carry, "beside_stars": Rate,
 	"intake": BringIn, "watched_folder": BringIn,
 }

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { ask, client, messageOf, type SheetQuery } from "./client";
 import { warn } from "~/kit/notes";
-import { queries } from "./queries";
+import { queries, type ThingKind } from "./queries";
 
 export type View = "pictures" | "list" | "names";
 
@@ -27,6 +27,8 @@ export interface Preferences {
   places?: Record<string, { sort?: SheetQuery["sort"]; descending?: boolean; view?: View }>;
   /** The columns of the list, with their widths in pixels. */
   columns?: Record<string, number>;
+  /** Where one looked last at the things of each kind that are kept in folders. */
+  thingsAt?: Partial<Record<ThingKind, "open" | "parked" | number>>;
   shown?: string[];
 }
 

@@ -178,8 +178,8 @@ export const useSites = (brand: string) =>
 export const useOutletServices = (brand: string) =>
   useQuery({ queryKey: ["outlet-services"], queryFn: () => ask(client.GET("/api/brands/{brand}/outlet-services", at(brand))) });
 /** usePages lists the pages that posts can be sent to. */
-export const usePages = (brand: string) =>
-  useQuery({ queryKey: ["pages"], queryFn: () => ask(client.GET("/api/brands/{brand}/pages", at(brand))) });
+export const usePages = (brand: string, on = true) =>
+  useQuery({ queryKey: ["pages"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/pages", at(brand))) });
 /** useDispatchCheck says what is against a dispatch. */
 export const useDispatchCheck = (brand: string, wanted: Schema["NewDispatch"], on: boolean) =>
   useQuery({
@@ -225,6 +225,22 @@ export const usePlacedOf = (brand: string, selection: Selection, on: boolean) =>
 /** useDrafts lists the dispatches that nobody has sent yet. */
 export const useDrafts = (brand: string) =>
   useQuery({ queryKey: ["drafts"], queryFn: () => ask(client.GET("/api/brands/{brand}/dispatch-drafts", at(brand))) });
+/** useRehearsals lists what is tried out as a post or an advertisement. */
+export const useRehearsals = (brand: string) =>
+  useQuery({ queryKey: ["rehearsals"], queryFn: () => ask(client.GET("/api/brands/{brand}/rehearsals", at(brand))) });
+/** useRehearsal reads one with its variants and what was said of it. */
+export const useRehearsal = (brand: string, id: number) =>
+  useQuery({
+    queryKey: ["rehearsals", id],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/rehearsals/{id}", { params: { path: { brand, id } } })),
+  });
+/** useParking tells how the things of a kind lie: their folders, and what does not lie open. */
+export const useParking = (brand: string, kind: ThingKind) =>
+  useQuery({
+    queryKey: ["parking", kind],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/parking/{kind}", { params: { path: { brand, kind } } })),
+  });
+export type ThingKind = "rehearsal" | "draft" | "gallery" | "embed" | "screen";
 /** useDrivePasswords lists one's own passwords for the drive. */
 export const useDrivePasswords = (brand: string) =>
   useQuery({ queryKey: ["drive-passwords"], queryFn: () => ask(client.GET("/api/brands/{brand}/drive-passwords", at(brand))) });

@@ -2278,6 +2278,179 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/rehearsals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listRehearsals"];
+        put?: never;
+        post: operations["rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/rehearsals/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getRehearsal"];
+        put?: never;
+        post?: never;
+        delete: operations["removeRehearsal"];
+        options?: never;
+        head?: never;
+        patch: operations["changeRehearsal"];
+        trace?: never;
+    };
+    "/api/brands/{brand}/rehearsals/{id}/variants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addVariant"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/rehearsals/{id}/variants/{variant}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                variant: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeVariant"];
+        options?: never;
+        head?: never;
+        patch: operations["changeVariant"];
+        trace?: never;
+    };
+    "/api/brands/{brand}/rehearsals/{id}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["remarkOnRehearsal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/rehearsals/{id}/remarks/{remark}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                remark: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeRehearsalRemark"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/parking/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                kind: components["parameters"]["thing"];
+            };
+            cookie?: never;
+        };
+        get: operations["listParking"];
+        put?: never;
+        post: operations["placeThings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/parking/{kind}/folders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                kind: components["parameters"]["thing"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeThingFolder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/parking/{kind}/folders/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                kind: components["parameters"]["thing"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeThingFolder"];
+        options?: never;
+        head?: never;
+        patch: operations["changeThingFolder"];
+        trace?: never;
+    };
     "/api/brands/{brand}/drive-passwords": {
         parameters: {
             query?: never;
@@ -5325,6 +5498,11 @@ export interface components {
              * @description The draft that it was, which is one no more
              */
             draft?: number;
+            /**
+             * Format: int64
+             * @description Where it was tried out before
+             */
+            rehearsal?: number;
             pages: components["schemas"]["NewDispatchPost"][];
         };
         NewDispatchPost: {
@@ -5946,6 +6124,102 @@ export interface components {
             size?: string;
             /** @description A page shows the file that the item had before */
             older?: boolean;
+        };
+        /** @enum {string} */
+        PlaceKind: "feed" | "tall" | "wide" | "strip" | "card";
+        RehearsalRow: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            by?: string;
+            variants: number;
+            remarks: number;
+            /** @description How many dispatches followed from it */
+            sent: number;
+            /** Format: date-time */
+            changed: string;
+            /**
+             * Format: int64
+             * @description Its first picture
+             */
+            cover?: number;
+        };
+        Rehearsal: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            by?: string;
+            /** @description Where it is shown */
+            places: components["schemas"]["PlaceKind"][];
+            /** @description All kinds of places */
+            kinds: components["schemas"]["PlaceShape"][];
+            variants: components["schemas"]["Variant"][];
+            remarks: components["schemas"]["RehearsalRemark"][];
+            sent: number;
+        };
+        PlaceShape: {
+            kind: components["schemas"]["PlaceKind"];
+            /** @description Of its proportion */
+            width: number;
+            height: number;
+            /** @description A headline and a button are shown there */
+            ad: boolean;
+        };
+        Variant: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description Those that are in the library */
+            items: number[];
+            /** @description How many more there were */
+            gone: number;
+            caption: string;
+            headline: string;
+            button: string;
+            seen: components["schemas"]["SeenPart"][];
+        };
+        SeenPart: {
+            kind: components["schemas"]["PlaceKind"];
+            /**
+             * Format: double
+             * @description Which part of its first picture is seen there, from 0 to 1
+             */
+            part: number;
+        };
+        VariantChange: {
+            name?: string;
+            caption?: string;
+            headline?: string;
+            button?: string;
+            items?: components["schemas"]["Selection"];
+        };
+        RehearsalRemark: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            variant?: number;
+            by?: string;
+            words: string;
+            /** Format: date-time */
+            said: string;
+            mine: boolean;
+        };
+        Parking: {
+            folders: components["schemas"]["ThingFolder"][];
+            things: components["schemas"]["ThingPlace"][];
+        };
+        ThingFolder: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            parked: boolean;
+        };
+        ThingPlace: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            folder?: number;
+            parked: boolean;
         };
         NewDraft: {
             name: string;
@@ -6677,6 +6951,7 @@ export interface components {
     parameters: {
         brand: string;
         id: number;
+        thing: "rehearsal" | "draft" | "gallery" | "embed" | "screen";
         outline: number;
     };
     requestBodies: never;
@@ -10080,6 +10355,334 @@ export interface operations {
                 "application/json": {
                     /** @description What is copied into its folder on the drive is sent at once, without anybody's go */
                     sends: boolean;
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listRehearsals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is tried out, the newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsalRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    rehearse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                    selection: components["schemas"]["Selection"];
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRehearsal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A rehearsal with its variants and what was said of it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeRehearsal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeRehearsal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name?: string;
+                    places?: components["schemas"]["PlaceKind"][];
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    addVariant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: int64
+                     * @description Which one it begins like; the last one else
+                     */
+                    like?: number;
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeVariant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                variant: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeVariant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                variant: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariantChange"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    remarkOnRehearsal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    words: string;
+                    /** Format: int64 */
+                    variant?: number;
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeRehearsalRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+                remark: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listParking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                kind: components["parameters"]["thing"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How the things of a kind lie: their folders, and what does not lie open */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Parking"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    placeThings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                kind: components["parameters"]["thing"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    ids: number[];
+                    /**
+                     * Format: int64
+                     * @description 0 is none
+                     */
+                    folder?: number;
+                    parked?: boolean;
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeThingFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                kind: components["parameters"]["thing"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeThingFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                kind: components["parameters"]["thing"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeThingFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                kind: components["parameters"]["thing"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name?: string;
+                    parked?: boolean;
                 };
             };
         };

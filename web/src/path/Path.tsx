@@ -28,14 +28,16 @@ export function Path({
 }) {
   const brand = useBrand();
   const step = useStep();
-  const page = useLocation({ select: (l) => l.pathname.split("/").at(-1) });
+  const page = useLocation({ select: (l) => (l.pathname.includes("/rehearsals/") ? "rehearsals" : l.pathname.split("/").at(-1)) });
   const navigate = useNavigate();
   const settings = me.can.includes("settings")
     ? "/b/$brand/settings"
     : me.everywhere.includes("bring_in")
       ? "/b/$brand/arrivals"
       : undefined;
-  const present = ["galleries", "sizes", "taken-along", "embeds", "addresses", "dispatches", "outlets", "calendar"].includes(page ?? "")
+  const present = ["galleries", "sizes", "taken-along", "embeds", "addresses", "dispatches", "rehearsals", "outlets", "calendar"].includes(
+    page ?? "",
+  )
     ? "send-out"
     : page === "tags"
       ? "describe"

@@ -9,7 +9,18 @@ import { items, plural } from "~/kit/words";
 import { keepDraft, refreshPages, sendDispatch } from "./acts";
 import { DispatchCheck } from "./DispatchCheck";
 import { DispatchOrder } from "./DispatchOrder";
-import { audience, draftOf, emptyDraft, mended, wanted, type Draft, type Mend, type OnPage, type PageCheck } from "./dispatching";
+import {
+  audience,
+  draftOf,
+  emptyDraft,
+  mended,
+  rehearsedDraft,
+  wanted,
+  type Draft,
+  type Mend,
+  type OnPage,
+  type PageCheck,
+} from "./dispatching";
 import { PageChoice } from "./PageChoice";
 
 /** DispatchDialog sends items to pages: where, with which words, when; what a page does not take is mended before "go". */
@@ -19,6 +30,7 @@ export function DispatchDialog({
   count,
   caption = "",
   from,
+  rehearsal,
   draft: kept,
   onClose,
 }: {
@@ -28,13 +40,15 @@ export function DispatchDialog({
   caption?: string;
   /** A post that is out and can be taken back, where these items are to be sent on from. */
   from?: { id: number; page: string } | undefined;
+  /** The rehearsal that it follows from, and the page that it is given to. */
+  rehearsal?: { id: number; page: number };
   /** A draft that was kept, to be gone on with. */
   draft?: Schema["Draft"];
   onClose: () => void;
 }) {
   const pages = usePages(brand).data;
   const second = useBrandSettings(brand).data?.secondGo;
-  const [draft, setDraft] = useState<Draft>(kept ? draftOf(kept) : { ...emptyDraft, caption });
+  const [draft, setDraft] = useState<Draft>(kept ? draftOf(kept) : { ...emptyDraft, caption, ...rehearsedDraft(rehearsal) });
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
   useEffect(() => void refreshPages(brand), [brand]);

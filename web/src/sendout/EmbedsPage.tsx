@@ -15,6 +15,7 @@ import { changeEmbed, newEmbed, removeEmbed, setEmbed } from "./acts";
 import { EmbedLook } from "./EmbedLook";
 import { EmbedPreview } from "./EmbedPreview";
 import { SourcesDialog } from "./SourcesDialog";
+import { placeItems, ThingsBar, useThings, WhereItIs, type Things } from "./Things";
 
 type Embed = Schema["Embed"];
 
@@ -23,7 +24,8 @@ export function EmbedsPage({ brand }: { brand: string }) {
   const embeds = useEmbeds(brand).data;
   const [chosen, setChosen] = useState<number>();
   const [making, setMaking] = useState(false);
-  const embed = embeds?.find((e) => e.id === chosen) ?? embeds?.[0];
+  const things = useThings(brand, "embed", embeds, (e: Embed) => e.name);
+  const embed = embeds?.find((e) => e.id === chosen) ?? things.shown[0];
   return (
     <div className="min-h-0 flex-1 overflow-y-auto" data-page="embeds">
       <div className="stitch-b flex flex-wrap items-center gap-3 px-4 py-2">
@@ -32,6 +34,7 @@ export function EmbedsPage({ brand }: { brand: string }) {
           New embed
         </Button>
       </div>
+      <ThingsBar brand={brand} things={things} what="embeds" />
       {embeds?.length === 0 && (
         <div className="mx-auto max-w-2xl space-y-3 p-6">
           <p>
@@ -46,8 +49,9 @@ export function EmbedsPage({ brand }: { brand: string }) {
       {embed && (
         <div className="mx-auto grid max-w-6xl grid-cols-[minmax(0,1fr)] gap-6 p-4 lg:grid-cols-[minmax(0,3fr)_minmax(0,9fr)]">
           <ul className="space-y-1.5" aria-label="Embeds">
-            {embeds?.map((e) => (
-              <Row key={e.id} brand={brand} embed={e} chosen={e.id === embed.id} onChoose={() => setChosen(e.id)} />
+            {things.shown.length === 0 && <li className="text-ink-soft">None here.</li>}
+            {things.shown.map((e) => (
+              <Row key={e.id} brand={brand} things={things} embed={e} chosen={e.id === embed.id} onChoose={() => setChosen(e.id)} />
             ))}
           </ul>
           <EmbedCard key={embed.id} brand={brand} embed={embed} />
@@ -71,7 +75,19 @@ export function EmbedsPage({ brand }: { brand: string }) {
 const standing = (e: Embed) =>
   !e.live ? "Off: nobody sees it" : e.pages === 0 ? "On, not seen on a page yet" : `On, seen on ${plural(e.pages, "page")}`;
 
-function Row({ brand, embed: e, chosen, onChoose }: { brand: string; embed: Embed; chosen: boolean; onChoose: () => void }) {
+function Row({
+  brand,
+  things,
+  embed: e,
+  chosen,
+  onChoose,
+}: {
+  brand: string;
+  things: Things;
+  embed: Embed;
+  chosen: boolean;
+  onChoose: () => void;
+}) {
   return (
     <li
       data-embed={e.name}
@@ -80,10 +96,15 @@ function Row({ brand, embed: e, chosen, onChoose }: { brand: string; embed: Embe
       <button type="button" className="min-w-0 flex-1 text-left" aria-current={chosen ? "true" : undefined} onClick={onChoose}>
         <span className="block truncate font-medium">{e.name}</span>
         <span className={clsx("block text-small", e.live ? "text-plum" : "text-ink-soft")}>{standing(e)}</span>
+        <WhereItIs things={things} id={e.id} />
       </button>
       <Menu
         trigger={<IconButton label={`More about ${e.name}`} className="size-7" icon={<MoreHorizontal size={16} />} />}
-        items={[{ label: "Remove the embed", danger: true, onSelect: () => void removeEmbed(brand, e.id) }]}
+        items={[
+          ...placeItems(brand, things, e.id),
+          null,
+          { label: "Remove the embed", danger: true, onSelect: () => void removeEmbed(brand, e.id) },
+        ]}
       />
     </li>
   );

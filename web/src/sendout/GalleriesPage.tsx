@@ -15,6 +15,7 @@ import { GalleryChapters } from "./GalleryChapters";
 import { GalleryInside } from "./GalleryInside";
 import { GalleryLook } from "./GalleryLook";
 import { GalleryTaking } from "./GalleryTaking";
+import { placeItems, ThingsBar, useThings, WhereItIs, type Things } from "./Things";
 import { changeGallery, removeGallery, setGallery } from "./acts";
 
 type Gallery = Schema["Gallery"];
@@ -29,7 +30,8 @@ export function GalleriesPage({ brand }: { brand: string }) {
     const id = Number(hash.replace("gallery-", ""));
     if (id) setChosen(id);
   }, [hash]);
-  const gallery = galleries?.find((g) => g.id === chosen) ?? galleries?.[0];
+  const things = useThings(brand, "gallery", galleries, (g: Gallery) => g.title);
+  const gallery = galleries?.find((g) => g.id === chosen) ?? things.shown[0];
   return (
     <div className="relative min-h-0 flex-1 overflow-y-auto" data-page="galleries">
       <div className="stitch-b flex items-center gap-3 px-4 py-2">
@@ -38,6 +40,7 @@ export function GalleriesPage({ brand }: { brand: string }) {
           New gallery
         </Button>
       </div>
+      <ThingsBar brand={brand} things={things} what="galleries" />
       {galleries?.length === 0 && (
         <div className="mx-auto max-w-2xl space-y-3 p-6">
           <p>
@@ -52,8 +55,9 @@ export function GalleriesPage({ brand }: { brand: string }) {
       {gallery && (
         <div className="mx-auto grid max-w-6xl grid-cols-[minmax(0,1fr)] gap-6 p-4 lg:grid-cols-[minmax(0,3fr)_minmax(0,9fr)]">
           <ul className="space-y-1.5" aria-label="Galleries">
-            {galleries?.map((g) => (
-              <Row key={g.id} brand={brand} gallery={g} chosen={g.id === gallery.id} onChoose={() => setChosen(g.id)} />
+            {things.shown.length === 0 && <li className="text-ink-soft">None here.</li>}
+            {things.shown.map((g) => (
+              <Row key={g.id} brand={brand} things={things} gallery={g} chosen={g.id === gallery.id} onChoose={() => setChosen(g.id)} />
             ))}
           </ul>
           <GalleryCard key={gallery.id} brand={brand} gallery={gallery} />
@@ -64,7 +68,19 @@ export function GalleriesPage({ brand }: { brand: string }) {
   );
 }
 
-function Row({ brand, gallery: g, chosen, onChoose }: { brand: string; gallery: Gallery; chosen: boolean; onChoose: () => void }) {
+function Row({
+  brand,
+  things,
+  gallery: g,
+  chosen,
+  onChoose,
+}: {
+  brand: string;
+  things: Things;
+  gallery: Gallery;
+  chosen: boolean;
+  onChoose: () => void;
+}) {
   const [merging, setMerging] = useState(false);
   return (
     <li
@@ -74,11 +90,14 @@ function Row({ brand, gallery: g, chosen, onChoose }: { brand: string; gallery: 
       <button type="button" className="min-w-0 flex-1 text-left" aria-current={chosen ? "true" : undefined} onClick={onChoose}>
         <span className="block truncate font-medium">{g.title}</span>
         <span className={clsx("block text-small", g.open ? "text-plum" : "text-ink-soft")}>{audience(g)}</span>
+        <WhereItIs things={things} id={g.id} />
       </button>
       <Menu
         trigger={<IconButton label={`More about ${g.title}`} className="size-7" icon={<MoreHorizontal size={16} />} />}
         items={[
           { label: "Merge another one into it…", onSelect: () => setMerging(true) },
+          null,
+          ...placeItems(brand, things, g.id),
           null,
           { label: "Remove the gallery", danger: true, onSelect: () => void removeGallery(brand, g.id) },
         ]}

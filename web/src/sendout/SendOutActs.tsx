@@ -1,4 +1,4 @@
-import { Images, Link2, Megaphone, Stamp, Undo2 } from "lucide-react";
+import { Drama, Images, Link2, Megaphone, Stamp, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { messageOf, type Me, type Selection } from "~/api/client";
 import { useLogos, useSendingCheck } from "~/api/queries";
@@ -14,13 +14,16 @@ import { asSelection, useCount, useOnlySelected } from "~/sheet/selection";
 import { makePublic, setLogos } from "./acts";
 import { DispatchDialog } from "./DispatchDialog";
 import { SelectionGalleryDialog } from "./GalleryDialogs";
+import { RehearseDialog } from "./RehearseDialog";
 import { TakeBackDialog } from "./TakeBackDialog";
+
+type Asked = "addresses" | "gallery" | "pages" | "back" | "rehearsal";
 
 /** SendOutActs offers, on every step, to give items addresses that anybody can open. */
 export function SendOutActs({ me }: { me: Me }) {
   const brand = useBrand();
   const count = useCount();
-  const [asked, setAsked] = useState<{ selection: Selection; count: number; what: "addresses" | "gallery" | "pages" | "back" }>();
+  const [asked, setAsked] = useState<{ selection: Selection; count: number; what: Asked }>();
   const one = useOnlySelected();
   const logos = useLogos(brand).data ?? [];
   const isLogo = one !== undefined && logos.some((l) => l.id === one);
@@ -49,6 +52,11 @@ export function SendOutActs({ me }: { me: Me }) {
             run: () => setAsked({ selection: asSelection(), count, what: "pages" }),
           },
           {
+            label: count === 1 ? "Try it out as a post…" : `Try ${count.toLocaleString("en-GB")} out as a post…`,
+            icon: <Drama size={16} />,
+            run: () => setAsked({ selection: asSelection(), count, what: "rehearsal" }),
+          },
+          {
             label: count === 1 ? "Take it back from every page…" : `Take ${count.toLocaleString("en-GB")} back from every page…`,
             icon: <Undo2 size={16} />,
             run: () => setAsked({ selection: asSelection(), count, what: "back" }),
@@ -73,7 +81,13 @@ export function SendOutActs({ me }: { me: Me }) {
       />
     );
   if (!asked) return null;
-  const About = { gallery: SelectionGalleryDialog, addresses: MakePublicDialog, pages: DispatchDialog, back: TakeBackDialog }[asked.what];
+  const About = {
+    gallery: SelectionGalleryDialog,
+    addresses: MakePublicDialog,
+    pages: DispatchDialog,
+    back: TakeBackDialog,
+    rehearsal: RehearseDialog,
+  }[asked.what];
   return <About brand={brand} selection={asked.selection} count={asked.count} onClose={() => setAsked(undefined)} />;
 }
 

@@ -1,5 +1,5 @@
 import { Link } from "@tanstack/react-router";
-import { CalendarDays, Globe, Images, Link2, ListChecks, Megaphone, Plug, Plus, Ruler } from "lucide-react";
+import { CalendarDays, Drama, Globe, Images, Link2, ListChecks, Megaphone, Plug, Plus, Ruler } from "lucide-react";
 import { useState } from "react";
 import type { Me } from "~/api/client";
 import { useDispatches, useEmbeds, useGalleries, useOverview } from "~/api/queries";
@@ -66,6 +66,9 @@ function Pages({ brand }: { brand: string }) {
         className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk"
       >
         <Plug size={18} className="shrink-0 text-ink-soft" /> Outlets, and what is there
+      </Link>
+      <Link to="/b/$brand/rehearsals" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
+        <Drama size={18} className="shrink-0 text-ink-soft" /> Rehearsals
       </Link>
       <Link to="/b/$brand/calendar" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
         <CalendarDays size={18} className="shrink-0 text-ink-soft" /> Calendar

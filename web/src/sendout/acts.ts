@@ -1,5 +1,5 @@
 import { act, ask, client, messageOf, type Schema, type Selection } from "~/api/client";
-import { queries } from "~/api/queries";
+import { queries, type ThingKind } from "~/api/queries";
 import { tell, warn } from "~/kit/notes";
 
 const at = (brand: string) => ({ params: { path: { brand } } });
@@ -145,6 +145,49 @@ export async function keepDraft(brand: string, kept: Schema["Draft"] | undefined
 
 export const removeDraft = (brand: string, id: number) =>
   act(brand, client.DELETE("/api/brands/{brand}/dispatch-drafts/{id}", on(brand, id)));
+
+/** rehearse begins to try out items as a post, and gives its id; it throws what is against it. */
+export const rehearse = async (brand: string, name: string, selection: Selection) =>
+  (await ask(client.POST("/api/brands/{brand}/rehearsals", { ...at(brand), body: { name, selection } }))).id;
+
+/** changeRehearsal and changeVariant throw what is against them. */
+export const changeRehearsal = (brand: string, id: number, change: { name?: string; places?: Schema["PlaceKind"][] }) =>
+  ask(client.PATCH("/api/brands/{brand}/rehearsals/{id}", { ...on(brand, id), body: change }));
+
+export const changeVariant = (brand: string, id: number, variant: number, change: Schema["VariantChange"]) =>
+  ask(client.PATCH("/api/brands/{brand}/rehearsals/{id}/variants/{variant}", { params: { path: { brand, id, variant } }, body: change }));
+
+export const removeRehearsal = (brand: string, id: number) =>
+  act(brand, client.DELETE("/api/brands/{brand}/rehearsals/{id}", on(brand, id)));
+
+export const addVariant = (brand: string, id: number, like?: number) =>
+  act(brand, client.POST("/api/brands/{brand}/rehearsals/{id}/variants", { ...on(brand, id), body: like ? { like } : {} }));
+
+export const removeVariant = (brand: string, id: number, variant: number) =>
+  act(brand, client.DELETE("/api/brands/{brand}/rehearsals/{id}/variants/{variant}", { params: { path: { brand, id, variant } } }));
+
+/** remarkOnRehearsal throws what is against it. */
+export const remarkOnRehearsal = (brand: string, id: number, words: string, variant: number | undefined) =>
+  ask(client.POST("/api/brands/{brand}/rehearsals/{id}/remarks", { ...on(brand, id), body: { words, ...(variant ? { variant } : {}) } }));
+
+export const removeRehearsalRemark = (brand: string, id: number, remark: number) =>
+  act(brand, client.DELETE("/api/brands/{brand}/rehearsals/{id}/remarks/{remark}", { params: { path: { brand, id, remark } } }));
+
+const kindOf = (brand: string, kind: ThingKind) => ({ params: { path: { brand, kind } } });
+
+/** placeThings puts things into a folder of their kind (0 is none), parks them, or brings them back. */
+export const placeThings = (brand: string, kind: ThingKind, ids: number[], to: { folder?: number; parked?: boolean }) =>
+  act(brand, client.POST("/api/brands/{brand}/parking/{kind}", { ...kindOf(brand, kind), body: { ids, ...to } }));
+
+/** makeThingFolder throws what is against it. */
+export const makeThingFolder = (brand: string, kind: ThingKind, name: string) =>
+  ask(client.POST("/api/brands/{brand}/parking/{kind}/folders", { ...kindOf(brand, kind), body: { name } }));
+
+export const changeThingFolder = (brand: string, kind: ThingKind, id: number, change: { name?: string; parked?: boolean }) =>
+  act(brand, client.PATCH("/api/brands/{brand}/parking/{kind}/folders/{id}", { params: { path: { brand, kind, id } }, body: change }));
+
+export const removeThingFolder = (brand: string, kind: ThingKind, id: number) =>
+  act(brand, client.DELETE("/api/brands/{brand}/parking/{kind}/folders/{id}", { params: { path: { brand, kind, id } } }));
 
 export const setDriveSends = (brand: string, page: number, sends: boolean) =>
   act(brand, client.PUT("/api/brands/{brand}/pages/{id}/drive", { ...on(brand, page), body: { sends } }));

@@ -19,6 +19,8 @@ export interface Draft {
   at: string;
   /** Which items, in an order other than that of what was selected. */
   order?: number[];
+  /** Where it was tried out before. */
+  rehearsal?: number | undefined;
   /** The draft that it was. */
   draft?: number | undefined;
   /** A post that is taken back once all of this is out. */
@@ -35,6 +37,7 @@ export function wanted(selection: Selection, draft: Draft): Schema["NewDispatch"
     caption: draft.caption,
     ...(draft.when === "at" && draft.at ? { at: draft.at } : {}),
     ...(draft.when === "slot" ? { slot: true } : {}),
+    ...(draft.rehearsal ? { rehearsal: draft.rehearsal } : {}),
     ...(draft.draft ? { draft: draft.draft } : {}),
     ...(draft.moves ? { moves: draft.moves } : {}),
     pages: Object.entries(draft.pages).map(([page, on]) => ({
@@ -46,6 +49,10 @@ export function wanted(selection: Selection, draft: Draft): Schema["NewDispatch"
   };
 }
 
+/** rehearsedDraft is what a draft begins with that follows from a rehearsal. */
+export const rehearsedDraft = (from: { id: number; page: number } | undefined): Partial<Draft> =>
+  from ? { rehearsal: from.id, pages: { [from.page]: { album: "", mends: [] } } } : {};
+
 /** draftOf is a draft that was kept, as it is put together. */
 export function draftOf(kept: Schema["Draft"]): Draft {
   const d = kept.dispatch;
@@ -54,6 +61,7 @@ export function draftOf(kept: Schema["Draft"]): Draft {
     when: d.slot ? "slot" : d.at ? "at" : "now",
     at: d.at ?? "",
     draft: kept.id,
+    rehearsal: d.rehearsal,
     moves: d.moves,
     pages: Object.fromEntries(
       d.pages.map((p) => [

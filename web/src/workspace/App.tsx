@@ -16,6 +16,8 @@ import { GalleriesPage } from "~/sendout/GalleriesPage";
 import { PickerPage } from "~/sendout/PickerPage";
 import { CalendarPage } from "~/sendout/CalendarPage";
 import { DispatchesPage } from "~/sendout/DispatchesPage";
+import { RehearsalPage } from "~/sendout/RehearsalPage";
+import { RehearsalsPage } from "~/sendout/RehearsalsPage";
 import { OutletsPage } from "~/sendout/OutletsPage";
 import { PublicPage } from "~/sendout/PublicPage";
 import { SizesPage } from "~/sendout/SizesPage";
@@ -62,6 +64,19 @@ const embeds = createRoute({
   getParentRoute: () => brand,
   path: "embeds",
   component: () => <ForMe>{(me) => <EmbedsPage brand={me.brand} />}</ForMe>,
+});
+const rehearsals = createRoute({
+  getParentRoute: () => brand,
+  path: "rehearsals",
+  component: () => <ForMe>{(me) => <RehearsalsPage me={me} />}</ForMe>,
+});
+const rehearsal = createRoute({
+  getParentRoute: () => brand,
+  path: "rehearsals/$id",
+  component: function Rehearsal() {
+    const { id } = rehearsal.useParams();
+    return <ForMe>{(me) => <RehearsalPage key={id} me={me} id={Number(id)} />}</ForMe>;
+  },
 });
 const dispatches = createRoute({
   getParentRoute: () => brand,
@@ -153,6 +168,8 @@ export const router = createRouter({
       galleries,
       embeds,
       addresses,
+      rehearsals,
+      rehearsal,
       dispatches,
       outlets,
       calendar,
