@@ -1439,6 +1439,108 @@ func (e RuleField) Valid() bool {
 	}
 }
 
+// Defines values for ScreenSettingsCaptions.
+const (
+	ScreenSettingsCaptionsCredit ScreenSettingsCaptions = "credit"
+	ScreenSettingsCaptionsNone   ScreenSettingsCaptions = "none"
+	ScreenSettingsCaptionsTitle  ScreenSettingsCaptions = "title"
+)
+
+// Valid indicates whether the value is a known member of the ScreenSettingsCaptions enum.
+func (e ScreenSettingsCaptions) Valid() bool {
+	switch e {
+	case ScreenSettingsCaptionsCredit:
+		return true
+	case ScreenSettingsCaptionsNone:
+		return true
+	case ScreenSettingsCaptionsTitle:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ScreenSettingsFit.
+const (
+	ScreenSettingsFitFill  ScreenSettingsFit = "fill"
+	ScreenSettingsFitWhole ScreenSettingsFit = "whole"
+)
+
+// Valid indicates whether the value is a known member of the ScreenSettingsFit enum.
+func (e ScreenSettingsFit) Valid() bool {
+	switch e {
+	case ScreenSettingsFitFill:
+		return true
+	case ScreenSettingsFitWhole:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ScreenSettingsOrder.
+const (
+	ScreenSettingsOrderAlbum    ScreenSettingsOrder = "album"
+	ScreenSettingsOrderNewest   ScreenSettingsOrder = "newest"
+	ScreenSettingsOrderShuffled ScreenSettingsOrder = "shuffled"
+)
+
+// Valid indicates whether the value is a known member of the ScreenSettingsOrder enum.
+func (e ScreenSettingsOrder) Valid() bool {
+	switch e {
+	case ScreenSettingsOrderAlbum:
+		return true
+	case ScreenSettingsOrderNewest:
+		return true
+	case ScreenSettingsOrderShuffled:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ScreenSettingsTransition.
+const (
+	ScreenSettingsTransitionFade  ScreenSettingsTransition = "fade"
+	ScreenSettingsTransitionNone  ScreenSettingsTransition = "none"
+	ScreenSettingsTransitionSlide ScreenSettingsTransition = "slide"
+)
+
+// Valid indicates whether the value is a known member of the ScreenSettingsTransition enum.
+func (e ScreenSettingsTransition) Valid() bool {
+	switch e {
+	case ScreenSettingsTransitionFade:
+		return true
+	case ScreenSettingsTransitionNone:
+		return true
+	case ScreenSettingsTransitionSlide:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ScreenState.
+const (
+	Blank   ScreenState = "blank"
+	Paused  ScreenState = "paused"
+	Playing ScreenState = "playing"
+)
+
+// Valid indicates whether the value is a known member of the ScreenState enum.
+func (e ScreenState) Valid() bool {
+	switch e {
+	case Blank:
+		return true
+	case Paused:
+		return true
+	case Playing:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SendingReason.
 const (
 	SendingReasonAgreedOnce  SendingReason = "agreed_once"
@@ -3979,6 +4081,28 @@ type NewWatchedFolder struct {
 	ServerFolder int64  `json:"serverFolder"`
 }
 
+// OnScreen defines model for OnScreen.
+type OnScreen struct {
+	// Code To be typed in by somebody of the brand, while it is not paired
+	Code  *string       `json:"code,omitempty"`
+	Items *[]ScreenItem `json:"items,omitempty"`
+	Jumps *int          `json:"jumps,omitempty"`
+
+	// Known A revision of all of it
+	Known string  `json:"known"`
+	Name  *string `json:"name,omitempty"`
+
+	// Now By the clock of the server
+	Now      *time.Time      `json:"now,omitempty"`
+	Paired   bool            `json:"paired"`
+	Settings *ScreenSettings `json:"settings,omitempty"`
+	State    *ScreenState    `json:"state,omitempty"`
+	Switches *[]struct {
+		At time.Time `json:"at"`
+		On bool      `json:"on"`
+	} `json:"switches,omitempty"`
+}
+
 // OpenFaces defines model for OpenFaces.
 type OpenFaces struct {
 	// Left So many faces have no name; 1000 stands for that and more
@@ -4788,6 +4912,92 @@ type RulesCounted struct {
 	// Said Each rule in words
 	Said []string `json:"said"`
 }
+
+// Screen defines model for Screen.
+type Screen struct {
+	Album     *int64  `json:"album,omitempty"`
+	AlbumName *string `json:"albumName,omitempty"`
+	By        *string `json:"by,omitempty"`
+	Height    *int    `json:"height,omitempty"`
+	ID        int64   `json:"id"`
+
+	// Kept How many of its items are stored there
+	Kept *int   `json:"kept,omitempty"`
+	Name string `json:"name"`
+
+	// Seen When it was heard of last
+	Seen     *time.Time     `json:"seen,omitempty"`
+	Settings ScreenSettings `json:"settings"`
+
+	// Showing The item that it shows
+	Showing *int64      `json:"showing,omitempty"`
+	State   ScreenState `json:"state"`
+	Width   *int        `json:"width,omitempty"`
+}
+
+// ScreenChange defines model for ScreenChange.
+type ScreenChange struct {
+	// Album 0 is none
+	Album *int64 `json:"album,omitempty"`
+
+	// Jump By how many pictures it goes on now
+	Jump     *int            `json:"jump,omitempty"`
+	Name     *string         `json:"name,omitempty"`
+	Settings *ScreenSettings `json:"settings,omitempty"`
+	State    *ScreenState    `json:"state,omitempty"`
+}
+
+// ScreenItem defines model for ScreenItem.
+type ScreenItem struct {
+	Alt     string `json:"alt"`
+	Caption string `json:"caption"`
+	Code    string `json:"code"`
+
+	// Film The address of its film, of a clip
+	Film   *string `json:"film,omitempty"`
+	FocalX float64 `json:"focalX"`
+	FocalY float64 `json:"focalY"`
+	Height int     `json:"height"`
+
+	// Picture Its address
+	Picture string `json:"picture"`
+	Tint    int    `json:"tint"`
+	Width   int    `json:"width"`
+}
+
+// ScreenSettings defines model for ScreenSettings.
+type ScreenSettings struct {
+	Captions ScreenSettingsCaptions `json:"captions"`
+
+	// Days 0 is Sunday; none is every day
+	Days []int             `json:"days"`
+	Fit  ScreenSettingsFit `json:"fit"`
+
+	// From The hours at which it shows something, as 09:00; both empty is always
+	From  string              `json:"from"`
+	Order ScreenSettingsOrder `json:"order"`
+
+	// Seconds That each picture stays
+	Seconds    int                      `json:"seconds"`
+	Transition ScreenSettingsTransition `json:"transition"`
+	Until      string                   `json:"until"`
+	Zone       string                   `json:"zone"`
+}
+
+// ScreenSettingsCaptions defines model for ScreenSettings.Captions.
+type ScreenSettingsCaptions string
+
+// ScreenSettingsFit defines model for ScreenSettings.Fit.
+type ScreenSettingsFit string
+
+// ScreenSettingsOrder defines model for ScreenSettings.Order.
+type ScreenSettingsOrder string
+
+// ScreenSettingsTransition defines model for ScreenSettings.Transition.
+type ScreenSettingsTransition string
+
+// ScreenState defines model for ScreenState.
+type ScreenState string
 
 // SeenPart defines model for SeenPart.
 type SeenPart struct {
@@ -5739,6 +5949,18 @@ type AddVariantJSONBody struct {
 	Like *int64 `json:"like,omitempty"`
 }
 
+// PairScreenJSONBody defines parameters for PairScreen.
+type PairScreenJSONBody struct {
+	Album *int64 `json:"album,omitempty"`
+
+	// Code That the screen shows
+	Code string `json:"code"`
+	Name string `json:"name"`
+
+	// Zone IANA
+	Zone string `json:"zone"`
+}
+
 // BrowseServerFolderParams defines parameters for BrowseServerFolder.
 type BrowseServerFolderParams struct {
 	Path *string `form:"path,omitempty" json:"path,omitempty"`
@@ -5844,6 +6066,17 @@ type GuestRemarksJSONBody struct {
 // UnlockGalleryJSONBody defines parameters for UnlockGallery.
 type UnlockGalleryJSONBody struct {
 	Password string `json:"password"`
+}
+
+// ViewScreenParams defines parameters for ViewScreen.
+type ViewScreenParams struct {
+	// Known The revision that it shows
+	Known         *string `form:"known,omitempty" json:"known,omitempty"`
+	Width         *int    `form:"width,omitempty" json:"width,omitempty"`
+	Height        *int    `form:"height,omitempty" json:"height,omitempty"`
+	Showing       *string `form:"showing,omitempty" json:"showing,omitempty"`
+	Kept          *int    `form:"kept,omitempty" json:"kept,omitempty"`
+	Authorization string  `json:"Authorization"`
 }
 
 // WhoAmIParams defines parameters for WhoAmI.
@@ -6177,6 +6410,12 @@ type OrderSatchelJSONRequestBody = Reorder
 
 // TakeOutOfSatchelJSONRequestBody defines body for TakeOutOfSatchel for application/json ContentType.
 type TakeOutOfSatchelJSONRequestBody = Selection
+
+// PairScreenJSONRequestBody defines body for PairScreen for application/json ContentType.
+type PairScreenJSONRequestBody PairScreenJSONBody
+
+// ChangeScreenJSONRequestBody defines body for ChangeScreen for application/json ContentType.
+type ChangeScreenJSONRequestBody = ScreenChange
 
 // ExplainMissJSONRequestBody defines body for ExplainMiss for application/json ContentType.
 type ExplainMissJSONRequestBody = SheetQuery
@@ -6913,6 +7152,18 @@ type ServerInterface interface {
 	// (POST /api/brands/{brand}/satchel/take-out)
 	TakeOutOfSatchel(c *gin.Context, brand Brand)
 
+	// (GET /api/brands/{brand}/screens)
+	ListScreens(c *gin.Context, brand Brand)
+
+	// (POST /api/brands/{brand}/screens)
+	PairScreen(c *gin.Context, brand Brand)
+
+	// (DELETE /api/brands/{brand}/screens/{id})
+	RemoveScreen(c *gin.Context, brand Brand, id ID)
+
+	// (PATCH /api/brands/{brand}/screens/{id})
+	ChangeScreen(c *gin.Context, brand Brand, id ID)
+
 	// (POST /api/brands/{brand}/search/miss)
 	ExplainMiss(c *gin.Context, brand Brand)
 
@@ -7137,6 +7388,12 @@ type ServerInterface interface {
 
 	// (POST /api/public/galleries/{code}/unlock)
 	UnlockGallery(c *gin.Context, code string)
+
+	// (GET /api/public/screen)
+	ViewScreen(c *gin.Context, params ViewScreenParams)
+
+	// (POST /api/public/screen)
+	BeginScreen(c *gin.Context)
 
 	// (DELETE /api/session)
 	SignOut(c *gin.Context)
@@ -13267,6 +13524,124 @@ func (siw *ServerInterfaceWrapper) TakeOutOfSatchel(c *gin.Context) {
 	siw.Handler.TakeOutOfSatchel(c, brand)
 }
 
+// ListScreens operation middleware
+func (siw *ServerInterfaceWrapper) ListScreens(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListScreens(c, brand)
+}
+
+// PairScreen operation middleware
+func (siw *ServerInterfaceWrapper) PairScreen(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PairScreen(c, brand)
+}
+
+// RemoveScreen operation middleware
+func (siw *ServerInterfaceWrapper) RemoveScreen(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveScreen(c, brand, id)
+}
+
+// ChangeScreen operation middleware
+func (siw *ServerInterfaceWrapper) ChangeScreen(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeScreen(c, brand, id)
+}
+
 // ExplainMiss operation middleware
 func (siw *ServerInterfaceWrapper) ExplainMiss(c *gin.Context) {
 
@@ -15440,6 +15815,102 @@ func (siw *ServerInterfaceWrapper) UnlockGallery(c *gin.Context) {
 	siw.Handler.UnlockGallery(c, code)
 }
 
+// ViewScreen operation middleware
+func (siw *ServerInterfaceWrapper) ViewScreen(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ViewScreenParams
+
+	// ------------- Optional query parameter "known" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "known", c.Request.URL.Query(), &params.Known, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter known: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "width" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "width", c.Request.URL.Query(), &params.Width, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter width: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "height" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "height", c.Request.URL.Query(), &params.Height, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter height: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "showing" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "showing", c.Request.URL.Query(), &params.Showing, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter showing: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "kept" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kept", c.Request.URL.Query(), &params.Kept, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kept: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "Authorization" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Authorization")]; found {
+		var Authorization string
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Authorization, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Authorization", valueList[0], &Authorization, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Authorization: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Authorization = Authorization
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter Authorization is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ViewScreen(c, params)
+}
+
+// BeginScreen operation middleware
+func (siw *ServerInterfaceWrapper) BeginScreen(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BeginScreen(c)
+}
+
 // SignOut operation middleware
 func (siw *ServerInterfaceWrapper) SignOut(c *gin.Context) {
 
@@ -15730,6 +16201,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/parking/:kind/folders", wrapper.MakeThingFolder)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/parking/:kind/folders/:id", wrapper.RemoveThingFolder)
 	router.PATCH(options.BaseURL+"/api/brands/:brand/parking/:kind/folders/:id", wrapper.ChangeThingFolder)
+	router.GET(options.BaseURL+"/api/brands/:brand/screens", wrapper.ListScreens)
+	router.POST(options.BaseURL+"/api/brands/:brand/screens", wrapper.PairScreen)
+	router.DELETE(options.BaseURL+"/api/brands/:brand/screens/:id", wrapper.RemoveScreen)
+	router.PATCH(options.BaseURL+"/api/brands/:brand/screens/:id", wrapper.ChangeScreen)
+	router.GET(options.BaseURL+"/api/public/screen", wrapper.ViewScreen)
+	router.POST(options.BaseURL+"/api/public/screen", wrapper.BeginScreen)
 	router.GET(options.BaseURL+"/api/brands/:brand/drive-passwords", wrapper.ListDrivePasswords)
 	router.POST(options.BaseURL+"/api/brands/:brand/drive-passwords", wrapper.MakeDrivePassword)
 	router.DELETE(options.BaseURL+"/api/brands/:brand/drive-passwords/:id", wrapper.EndDrivePassword)
@@ -23824,6 +24301,166 @@ func (response TakeOutOfSatcheldefaultApplicationProblemPlusJSONResponse) VisitT
 	return err
 }
 
+type ListScreensRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListScreensResponseObject interface {
+	VisitListScreensResponse(w http.ResponseWriter) error
+}
+
+type ListScreens200JSONResponse []Screen
+
+func (response ListScreens200JSONResponse) VisitListScreensResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListScreensdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListScreensdefaultApplicationProblemPlusJSONResponse) VisitListScreensResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PairScreenRequestObject struct {
+	Brand Brand `json:"brand"`
+	Body  *PairScreenJSONRequestBody
+}
+
+type PairScreenResponseObject interface {
+	VisitPairScreenResponse(w http.ResponseWriter) error
+}
+
+type PairScreen200JSONResponse struct{ DoneJSONResponse }
+
+func (response PairScreen200JSONResponse) VisitPairScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PairScreendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PairScreendefaultApplicationProblemPlusJSONResponse) VisitPairScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveScreenRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type RemoveScreenResponseObject interface {
+	VisitRemoveScreenResponse(w http.ResponseWriter) error
+}
+
+type RemoveScreen200JSONResponse struct{ DoneJSONResponse }
+
+func (response RemoveScreen200JSONResponse) VisitRemoveScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveScreendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveScreendefaultApplicationProblemPlusJSONResponse) VisitRemoveScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeScreenRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+	Body  *ChangeScreenJSONRequestBody
+}
+
+type ChangeScreenResponseObject interface {
+	VisitChangeScreenResponse(w http.ResponseWriter) error
+}
+
+type ChangeScreen200JSONResponse struct{ DoneJSONResponse }
+
+func (response ChangeScreen200JSONResponse) VisitChangeScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeScreendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeScreendefaultApplicationProblemPlusJSONResponse) VisitChangeScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ExplainMissRequestObject struct {
 	Brand Brand `json:"brand"`
 	Body  *ExplainMissJSONRequestBody
@@ -26786,6 +27423,85 @@ func (response UnlockGallerydefaultApplicationProblemPlusJSONResponse) VisitUnlo
 	return err
 }
 
+type ViewScreenRequestObject struct {
+	Params ViewScreenParams
+}
+
+type ViewScreenResponseObject interface {
+	VisitViewScreenResponse(w http.ResponseWriter) error
+}
+
+type ViewScreen200JSONResponse OnScreen
+
+func (response ViewScreen200JSONResponse) VisitViewScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ViewScreendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ViewScreendefaultApplicationProblemPlusJSONResponse) VisitViewScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginScreenRequestObject struct {
+}
+
+type BeginScreenResponseObject interface {
+	VisitBeginScreenResponse(w http.ResponseWriter) error
+}
+
+type BeginScreen200JSONResponse struct {
+	Token string `json:"token"`
+}
+
+func (response BeginScreen200JSONResponse) VisitBeginScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginScreendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BeginScreendefaultApplicationProblemPlusJSONResponse) VisitBeginScreenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SignOutRequestObject struct {
 }
 
@@ -27568,6 +28284,18 @@ type StrictServerInterface interface {
 	// (POST /api/brands/{brand}/satchel/take-out)
 	TakeOutOfSatchel(ctx context.Context, request TakeOutOfSatchelRequestObject) (TakeOutOfSatchelResponseObject, error)
 
+	// (GET /api/brands/{brand}/screens)
+	ListScreens(ctx context.Context, request ListScreensRequestObject) (ListScreensResponseObject, error)
+
+	// (POST /api/brands/{brand}/screens)
+	PairScreen(ctx context.Context, request PairScreenRequestObject) (PairScreenResponseObject, error)
+
+	// (DELETE /api/brands/{brand}/screens/{id})
+	RemoveScreen(ctx context.Context, request RemoveScreenRequestObject) (RemoveScreenResponseObject, error)
+
+	// (PATCH /api/brands/{brand}/screens/{id})
+	ChangeScreen(ctx context.Context, request ChangeScreenRequestObject) (ChangeScreenResponseObject, error)
+
 	// (POST /api/brands/{brand}/search/miss)
 	ExplainMiss(ctx context.Context, request ExplainMissRequestObject) (ExplainMissResponseObject, error)
 
@@ -27792,6 +28520,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/public/galleries/{code}/unlock)
 	UnlockGallery(ctx context.Context, request UnlockGalleryRequestObject) (UnlockGalleryResponseObject, error)
+
+	// (GET /api/public/screen)
+	ViewScreen(ctx context.Context, request ViewScreenRequestObject) (ViewScreenResponseObject, error)
+
+	// (POST /api/public/screen)
+	BeginScreen(ctx context.Context, request BeginScreenRequestObject) (BeginScreenResponseObject, error)
 
 	// (DELETE /api/session)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
@@ -35087,6 +35821,148 @@ func (sh *strictHandler) TakeOutOfSatchel(ctx *gin.Context, brand Brand) {
 	}
 }
 
+// ListScreens operation middleware
+func (sh *strictHandler) ListScreens(ctx *gin.Context, brand Brand) {
+	var request ListScreensRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListScreens(ctx, request.(ListScreensRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListScreens")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListScreensResponseObject); ok {
+		if err := validResponse.VisitListScreensResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PairScreen operation middleware
+func (sh *strictHandler) PairScreen(ctx *gin.Context, brand Brand) {
+	var request PairScreenRequestObject
+
+	request.Brand = brand
+
+	var body PairScreenJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PairScreen(ctx, request.(PairScreenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PairScreen")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PairScreenResponseObject); ok {
+		if err := validResponse.VisitPairScreenResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveScreen operation middleware
+func (sh *strictHandler) RemoveScreen(ctx *gin.Context, brand Brand, id ID) {
+	var request RemoveScreenRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveScreen(ctx, request.(RemoveScreenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveScreen")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveScreenResponseObject); ok {
+		if err := validResponse.VisitRemoveScreenResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeScreen operation middleware
+func (sh *strictHandler) ChangeScreen(ctx *gin.Context, brand Brand, id ID) {
+	var request ChangeScreenRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	var body ChangeScreenJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeScreen(ctx, request.(ChangeScreenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeScreen")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeScreenResponseObject); ok {
+		if err := validResponse.VisitChangeScreenResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ExplainMiss operation middleware
 func (sh *strictHandler) ExplainMiss(ctx *gin.Context, brand Brand) {
 	var request ExplainMissRequestObject
@@ -37826,6 +38702,56 @@ func (sh *strictHandler) UnlockGallery(ctx *gin.Context, code string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(UnlockGalleryResponseObject); ok {
 		if err := validResponse.VisitUnlockGalleryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ViewScreen operation middleware
+func (sh *strictHandler) ViewScreen(ctx *gin.Context, params ViewScreenParams) {
+	var request ViewScreenRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ViewScreen(ctx, request.(ViewScreenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ViewScreen")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ViewScreenResponseObject); ok {
+		if err := validResponse.VisitViewScreenResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// BeginScreen operation middleware
+func (sh *strictHandler) BeginScreen(ctx *gin.Context) {
+	var request BeginScreenRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BeginScreen(ctx, request.(BeginScreenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BeginScreen")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BeginScreenResponseObject); ok {
+		if err := validResponse.VisitBeginScreenResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

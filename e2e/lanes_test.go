@@ -191,7 +191,13 @@ func (l *lane) serve(ctx context.Context, config house.Config) (func(), error) {
 	}, nil
 }
 
-func (l *lane) startBrowser(ctx context.Context) (func(), error) {
+func (l *lane) startBrowser(ctx context.Context) (end func(), err error) {
+	l.browser, end, err = openBrowser(ctx)
+	return end, err
+}
+
+// openBrowser starts a browser.
+func openBrowser(ctx context.Context) (context.Context, func(), error) {
 	options := append(chromedp.DefaultExecAllocatorOptions[:],
 		chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
 		// Pictures are painted by a graphics card, or here by a program that does the same.
@@ -207,10 +213,9 @@ func (l *lane) startBrowser(ctx context.Context) (func(), error) {
 		}
 	}
 	allocator, endAllocator := chromedp.NewExecAllocator(ctx, options...)
-	var end context.CancelFunc
-	l.browser, end = chromedp.NewContext(allocator)
-	if err := chromedp.Do(l.browser); err != nil {
-		return nil, err
+	browser, end := chromedp.NewContext(allocator)
+	if err := chromedp.Do(browser); err != nil {
+		return nil, nil, err
 	}
-	return func() { end(); endAllocator() }, nil
+	return browser, func() { end(); endAllocator() }, nil
 }

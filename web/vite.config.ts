@@ -8,7 +8,7 @@ export default defineConfig({
   plugins: [react(), tailwindcss()],
   resolve: { alias: { "~": new URL("./src", import.meta.url).pathname } },
   build: {
-    rollupOptions: { input: { app: "index.html", gallery: "gallery.html" } },
+    rollupOptions: { input: { app: "index.html", gallery: "gallery.html", screen: "screen.html" } },
     chunkSizeWarningLimit: 900,
     assetsInlineLimit: 0, // the policy allows no data: fonts
   },

@@ -13,21 +13,21 @@ import (
 
 // Dispatch is one sending of items to pages.
 type Dispatch struct {
-	ID      int64          `db:"id"`
-	Brand   int64          `db:"brand_id"`
-	Person  sql.NullInt64  `db:"person_id"`
-	By      sql.NullString `db:"by_name"`
-	Items   int            `db:"items"`
-	Due     time.Time      `db:"due_at"`
-	Zone    string         `db:"zone"`
-	Created time.Time      `db:"created_at"`
-	Waits   bool           `db:"waits"` // for somebody else's go
-	GoBy    sql.NullString `db:"go_by_name"`
-	Held    bool           `db:"held"`
-	Origin  string         `db:"origin"` // what fed it, or ""
-	Rehearsal sql.NullInt64 `db:"rehearsal_id"` // that it followed from
-	Moves   sql.NullInt64  `db:"moves"`  // the post that is taken back once all of it is out
-	Posts   []DispatchPost `db:"-"`
+	ID        int64          `db:"id"`
+	Brand     int64          `db:"brand_id"`
+	Person    sql.NullInt64  `db:"person_id"`
+	By        sql.NullString `db:"by_name"`
+	Items     int            `db:"items"`
+	Due       time.Time      `db:"due_at"`
+	Zone      string         `db:"zone"`
+	Created   time.Time      `db:"created_at"`
+	Waits     bool           `db:"waits"` // for somebody else's go
+	GoBy      sql.NullString `db:"go_by_name"`
+	Held      bool           `db:"held"`
+	Origin    string         `db:"origin"`       // what fed it, or ""
+	Rehearsal sql.NullInt64  `db:"rehearsal_id"` // that it followed from
+	Moves     sql.NullInt64  `db:"moves"`        // the post that is taken back once all of it is out
+	Posts     []DispatchPost `db:"-"`
 }
 
 // DispatchPost is a post of a dispatch on one page.

@@ -71,6 +71,8 @@ func furnished(t *testing.T, db *store.DB) (v *access.Viewer, ids map[string]int
 		'A', array[{a}, {b}]::bigint[], 'Words') returning id`)
 	one("thingfolder", `insert into thing_folder (brand_id, kind, name) values ({brand}, 'rehearsal', 'Later') returning id`)
 	for _, statement := range []string{
+		`insert into screen (brand_id, person_id, token_sum, name, album_id, settings) values ({brand}, {person}, '\\x01', 'Window', {album},
+			'{}')`,
 		`insert into rehearsal_remark (brand_id, rehearsal_id, variant_id, person_id, words) values ({brand}, {rehearsal}, {variant},
 			{person}, 'This one')`,
 		`insert into thing_place (brand_id, kind, thing_id, folder_id, parked) values ({brand}, 'rehearsal', {rehearsal}, {thingfolder}, true)`,

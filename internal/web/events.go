@@ -25,7 +25,7 @@ type events struct {
 
 // stream is one open screen. Changes that come faster than they can be sent are folded together.
 type stream struct {
-	brand   int64
+	brand   int64  // 0 is any
 	session string // the token that it was opened with
 	ended   bool   // the session is over
 	rights  bool   // what the person may do may have changed
@@ -51,7 +51,7 @@ func (e *events) changed(brand int64, table string) {
 	e.mu.Lock()
 	defer e.mu.Unlock()
 	for s := range e.open {
-		if brand != 0 && s.brand != brand {
+		if brand != 0 && s.brand != 0 && s.brand != brand {
 			continue
 		}
 		s.pending[table] = true
@@ -78,6 +78,37 @@ func (e *events) end(session string) {
 	}
 }
 
+// add opens a stream.
+func (e *events) add(s *stream) {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	e.open[s] = true
+}
+
+// drop closes a stream.
+func (e *events) drop(s *stream) {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	delete(e.open, s)
+}
+
+// notOnScreens are tables that change often and of which no screen shows anything.
+var notOnScreens = []string{"screen_seen", "intake", "intake_file", "trail", "download", "download_item", "guest_mark", "gallery_event",
+	"letter"}
+
+// concerns empties what there is to tell a screen, which is of a brand from now on, and says whether any of it can change what it shows.
+func (e *events) concerns(s *stream, brand int64) bool {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	s.brand = brand
+	concerns := false
+	for table := range s.pending {
+		concerns = concerns || !slices.Contains(notOnScreens, table)
+	}
+	clear(s.pending)
+	return concerns
+}
+
 // take empties what there is to tell a stream, and says whether its session is over or its rights are to be looked at.
 func (e *events) take(s *stream) (tables []string, ended, rights bool) {
 	e.mu.Lock()
@@ -101,14 +132,8 @@ func (s *Server) stream(c *gin.Context) error {
 	e := s.events
 	viewer := viewerOf(c)
 	st := &stream{brand: viewer.Brand, session: s.sessions.Token(c), pending: map[string]bool{}, wake: make(chan struct{}, 1)}
-	e.mu.Lock()
-	e.open[st] = true
-	e.mu.Unlock()
-	defer func() {
-		e.mu.Lock()
-		delete(e.open, st)
-		e.mu.Unlock()
-	}()
+	e.add(st)
+	defer e.drop(st)
 	control := http.NewResponseController(c.Writer)
 	_ = control.SetWriteDeadline(time.Time{})
 	c.Header("Content-Type", "text/event-stream")

@@ -28,6 +28,7 @@ type known struct {
 	galleries remembered[string, *sendout.Shown]
 	forGuests remembered[guestAsks, string] // the key of a preview that a guest may have
 	embeds    remembered[string, *sendout.Embedded]
+	screens   remembered[string, *sendout.OnScreen]
 	onPages   remembered[string, string] // of paths below an embed: the key of a picture that it shows
 	addresses remembered[string, addressed]
 	sizes     remembered[string, outputs.Size] // of brand and name in public addresses
@@ -69,6 +70,9 @@ func (k *known) forget(_ int64, table string) {
 	if table == "embed" || table == "embed_source" || table == "everything" {
 		k.embeds.clear()
 		k.onPages.clear()
+	}
+	if table == "screen" || table == "everything" {
+		k.screens.clear()
 	}
 	if table == "output_size" || table == "everything" {
 		k.sizes.clear()

@@ -93,6 +93,8 @@ var operations = map[string]rule{
 	"ListRehearsals": signedIn, "GetRehearsal": signedIn, "RemarkOnRehearsal": signedIn, "RemoveRehearsalRemark": signedIn,
 	"Rehearse": may(access.Galleries), "ChangeRehearsal": may(access.Galleries), "RemoveRehearsal": may(access.Galleries),
 	"AddVariant": may(access.Galleries), "ChangeVariant": may(access.Galleries), "RemoveVariant": may(access.Galleries),
+	"ListScreens": may(access.Galleries), "PairScreen": may(access.Galleries), "ChangeScreen": may(access.Galleries),
+	"RemoveScreen": may(access.Galleries), "ViewScreen": public, "BeginScreen": public,
 	"ListParking": signedIn, "PlaceThings": may(access.Galleries), "MakeThingFolder": may(access.Galleries),
 	"ChangeThingFolder": may(access.Galleries), "RemoveThingFolder": may(access.Galleries),
 	"ListDrafts": may(access.Galleries), "KeepDraft": may(access.Galleries), "ChangeDraft": may(access.Galleries),

@@ -93,6 +93,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	s.addEmbedPages()
 	s.addPublicMedia()
 	s.addDrive()
+	s.addScreens()
 	s.addPages()
 	ctx, s.endListening = context.WithCancel(ctx)
 	go s.events.listen(ctx, h.DB, s.known.forget)
@@ -118,12 +119,13 @@ func (s *Server) Handler() http.Handler {
 
 // sessionless says whether what is under an address is the same for everybody: no session is read for it.
 func sessionless(path string) bool {
-	for _, under := range []string{"/assets/", "/e/", "/p/", "/api/public/embeds/", drive.Prefix + "/"} {
+	for _, under := range []string{"/assets/", "/e/", "/p/", "/s/", "/screen/", "/api/public/embeds/", "/api/public/screen",
+		drive.Prefix + "/"} {
 		if strings.HasPrefix(path, under) {
 			return true
 		}
 	}
-	return slices.Contains([]string{"/embed.js", "/oembed", "/favicon.svg", "/healthz", "/readyz", drive.Prefix}, path)
+	return slices.Contains([]string{"/embed.js", "/oembed", "/favicon.svg", "/healthz", "/readyz", "/screen", drive.Prefix}, path)
 }
 
 // Close ends open event streams, listening, and the cleaning of old sessions. Calling it again does nothing.

@@ -35,7 +35,7 @@ var ofSteps = map[Step][]string{
 		"order_satchel"},
 	SendOut: {"create_gallery", "change_gallery", "remove_gallery", "merge_galleries", "remove_remark",
 		"gallery_letters", "withdraw_guest", "accept_contributions", "output_size", "create_embed", "change_embed", "remove_embed",
-		"site", "make_public", "end_public", "logo", "dispatch", "draft", "rehearsal", "parking"},
+		"site", "make_public", "end_public", "logo", "dispatch", "draft", "rehearsal", "parking", "screen"},
 	People: {"grant", "take_grant", "set_role", "invite", "leave", "brand_colour"},
 	Undo:   {"undo", "redo"},
 }

@@ -55,6 +55,8 @@ const shownBy: Record<string, string[]> = {
   dispatch: ["dispatches", "calendar", "page-feeds", "rehearsals"],
   dispatch_post: ["dispatches", "calendar"],
   dispatch_draft: ["drafts"],
+  screen: ["screens"],
+  screen_seen: ["screens"],
   rehearsal: ["rehearsals"],
   rehearsal_variant: ["rehearsals"],
   rehearsal_remark: ["rehearsals"],

@@ -234,6 +234,9 @@ export const useRehearsal = (brand: string, id: number) =>
     queryKey: ["rehearsals", id],
     queryFn: () => ask(client.GET("/api/brands/{brand}/rehearsals/{id}", { params: { path: { brand, id } } })),
   });
+/** useScreens lists the screens in shops. */
+export const useScreens = (brand: string) =>
+  useQuery({ queryKey: ["screens"], queryFn: () => ask(client.GET("/api/brands/{brand}/screens", at(brand))) });
 /** useParking tells how the things of a kind lie: their folders, and what does not lie open. */
 export const useParking = (brand: string, kind: ThingKind) =>
   useQuery({

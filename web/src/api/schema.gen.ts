@@ -2451,6 +2451,60 @@ export interface paths {
         patch: operations["changeThingFolder"];
         trace?: never;
     };
+    "/api/brands/{brand}/screens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listScreens"];
+        put?: never;
+        post: operations["pairScreen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brands/{brand}/screens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeScreen"];
+        options?: never;
+        head?: never;
+        patch: operations["changeScreen"];
+        trace?: never;
+    };
+    "/api/public/screen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a screen is to show, by the token that it has; it waits for a change where it is told what the screen knows */
+        get: operations["viewScreen"];
+        put?: never;
+        post: operations["beginScreen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/drive-passwords": {
         parameters: {
             query?: never;
@@ -6220,6 +6274,101 @@ export interface components {
             /** Format: int64 */
             folder?: number;
             parked: boolean;
+        };
+        ScreenSettings: {
+            /** @description That each picture stays */
+            seconds: number;
+            /** @enum {string} */
+            transition: "fade" | "none" | "slide";
+            /** @enum {string} */
+            captions: "none" | "title" | "credit";
+            /** @enum {string} */
+            order: "album" | "shuffled" | "newest";
+            /** @enum {string} */
+            fit: "fill" | "whole";
+            /** @description The hours at which it shows something, as 09:00; both empty is always */
+            from: string;
+            until: string;
+            /** @description 0 is Sunday; none is every day */
+            days: number[];
+            zone: string;
+        };
+        /** @enum {string} */
+        ScreenState: "playing" | "paused" | "blank";
+        Screen: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            by?: string;
+            /** Format: int64 */
+            album?: number;
+            albumName?: string;
+            settings: components["schemas"]["ScreenSettings"];
+            state: components["schemas"]["ScreenState"];
+            /**
+             * Format: date-time
+             * @description When it was heard of last
+             */
+            seen?: string;
+            width?: number;
+            height?: number;
+            /**
+             * Format: int64
+             * @description The item that it shows
+             */
+            showing?: number;
+            /** @description How many of its items are stored there */
+            kept?: number;
+        };
+        ScreenChange: {
+            name?: string;
+            /**
+             * Format: int64
+             * @description 0 is none
+             */
+            album?: number;
+            state?: components["schemas"]["ScreenState"];
+            settings?: components["schemas"]["ScreenSettings"];
+            /** @description By how many pictures it goes on now */
+            jump?: number;
+        };
+        OnScreen: {
+            /** @description A revision of all of it */
+            known: string;
+            paired: boolean;
+            /** @description To be typed in by somebody of the brand, while it is not paired */
+            code?: string;
+            name?: string;
+            state?: components["schemas"]["ScreenState"];
+            jumps?: number;
+            settings?: components["schemas"]["ScreenSettings"];
+            /**
+             * Format: date-time
+             * @description By the clock of the server
+             */
+            now?: string;
+            switches?: {
+                /** Format: date-time */
+                at: string;
+                on: boolean;
+            }[];
+            items?: components["schemas"]["ScreenItem"][];
+        };
+        ScreenItem: {
+            code: string;
+            /** @description Its address */
+            picture: string;
+            /** @description The address of its film, of a clip */
+            film?: string;
+            width: number;
+            height: number;
+            /** Format: double */
+            focalX: number;
+            /** Format: double */
+            focalY: number;
+            caption: string;
+            alt: string;
+            tint: number;
         };
         NewDraft: {
             name: string;
@@ -10688,6 +10837,145 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listScreens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The screens that are paired */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Screen"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    pairScreen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description That the screen shows */
+                    code: string;
+                    name: string;
+                    /** Format: int64 */
+                    album?: number;
+                    /** @description IANA */
+                    zone: string;
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeScreen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeScreen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScreenChange"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    viewScreen: {
+        parameters: {
+            query?: {
+                /** @description The revision that it shows */
+                known?: string;
+                width?: number;
+                height?: number;
+                showing?: string;
+                kept?: number;
+            };
+            header: {
+                Authorization: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What it is to show */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnScreen"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    beginScreen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The token by which a screen is known from now on */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        token: string;
+                    };
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

@@ -35,9 +35,18 @@ export function Path({
     : me.everywhere.includes("bring_in")
       ? "/b/$brand/arrivals"
       : undefined;
-  const present = ["galleries", "sizes", "taken-along", "embeds", "addresses", "dispatches", "rehearsals", "outlets", "calendar"].includes(
-    page ?? "",
-  )
+  const present = [
+    "galleries",
+    "sizes",
+    "taken-along",
+    "embeds",
+    "addresses",
+    "dispatches",
+    "rehearsals",
+    "screens",
+    "outlets",
+    "calendar",
+  ].includes(page ?? "")
     ? "send-out"
     : page === "tags"
       ? "describe"

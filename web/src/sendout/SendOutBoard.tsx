@@ -1,13 +1,14 @@
 import { Link } from "@tanstack/react-router";
-import { CalendarDays, Drama, Globe, Images, Link2, ListChecks, Megaphone, Plug, Plus, Ruler } from "lucide-react";
+import { CalendarDays, Drama, Globe, Images, Link2, ListChecks, Megaphone, MonitorPlay, Plug, Plus, Ruler } from "lucide-react";
 import { useState } from "react";
 import type { Me } from "~/api/client";
-import { useDispatches, useEmbeds, useGalleries, useOverview } from "~/api/queries";
+import { useDispatches, useEmbeds, useGalleries, useOverview, useParking } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { FirstStep } from "~/sheet/FirstStep";
 import { useBrand, usePlace, type Place } from "~/sheet/place";
 import { DownloadForm } from "./DownloadForm";
 import { plural } from "~/kit/words";
+import { emptyParking, placeOfThing } from "./things";
 import { audience, NewGalleryDialog } from "./GalleryDialogs";
 
 /** SendOutBoard hands out what is carried: as a ZIP, or in a client gallery. */
@@ -70,6 +71,9 @@ function Pages({ brand }: { brand: string }) {
       <Link to="/b/$brand/rehearsals" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
         <Drama size={18} className="shrink-0 text-ink-soft" /> Rehearsals
       </Link>
+      <Link to="/b/$brand/screens" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
+        <MonitorPlay size={18} className="shrink-0 text-ink-soft" /> Screens in the shop
+      </Link>
       <Link to="/b/$brand/calendar" params={{ brand }} className="flex items-center gap-2 rounded-patch px-2 py-1.5 hover:bg-sunk">
         <CalendarDays size={18} className="shrink-0 text-ink-soft" /> Calendar
       </Link>
@@ -92,7 +96,9 @@ function Pages({ brand }: { brand: string }) {
 
 function Galleries({ brand }: { brand: string }) {
   const place = usePlace();
-  const galleries = useGalleries(brand).data;
+  const all = useGalleries(brand).data;
+  const parking = useParking(brand, "gallery").data ?? emptyParking;
+  const galleries = all?.filter((g) => g.open || !placeOfThing(parking, g.id).parked); // what is live says so although it is parked
   const [making, setMaking] = useState(false);
   return (
     <section>
@@ -102,7 +108,7 @@ function Galleries({ brand }: { brand: string }) {
           New gallery
         </Button>
       </header>
-      {galleries?.length === 0 && (
+      {all?.length === 0 && (
         <p className="text-ink-soft">
           A gallery shows albums and folders to a client, or to everyone. It stays invisible until you open it.
         </p>

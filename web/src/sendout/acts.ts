@@ -173,6 +173,21 @@ export const remarkOnRehearsal = (brand: string, id: number, words: string, vari
 export const removeRehearsalRemark = (brand: string, id: number, remark: number) =>
   act(brand, client.DELETE("/api/brands/{brand}/rehearsals/{id}/remarks/{remark}", { params: { path: { brand, id, remark } } }));
 
+/** pairScreen throws what is against it. */
+export async function pairScreen(brand: string, code: string, name: string, zone: string) {
+  const done = await ask(client.POST("/api/brands/{brand}/screens", { ...at(brand), body: { code, name, zone } }));
+  tell(done.said);
+}
+
+/** setScreen throws what is against it; changeScreen tells it. */
+export const setScreen = (brand: string, id: number, change: Schema["ScreenChange"]) =>
+  ask(client.PATCH("/api/brands/{brand}/screens/{id}", { ...on(brand, id), body: change }));
+
+export const changeScreen = (brand: string, id: number, change: Schema["ScreenChange"]) =>
+  act(brand, client.PATCH("/api/brands/{brand}/screens/{id}", { ...on(brand, id), body: change }));
+
+export const removeScreen = (brand: string, id: number) => act(brand, client.DELETE("/api/brands/{brand}/screens/{id}", on(brand, id)));
+
 const kindOf = (brand: string, kind: ThingKind) => ({ params: { path: { brand, kind } } });
 
 /** placeThings puts things into a folder of their kind (0 is none), parks them, or brings them back. */

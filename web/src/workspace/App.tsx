@@ -18,6 +18,7 @@ import { CalendarPage } from "~/sendout/CalendarPage";
 import { DispatchesPage } from "~/sendout/DispatchesPage";
 import { RehearsalPage } from "~/sendout/RehearsalPage";
 import { RehearsalsPage } from "~/sendout/RehearsalsPage";
+import { ScreensPage } from "~/sendout/ScreensPage";
 import { OutletsPage } from "~/sendout/OutletsPage";
 import { PublicPage } from "~/sendout/PublicPage";
 import { SizesPage } from "~/sendout/SizesPage";
@@ -64,6 +65,11 @@ const embeds = createRoute({
   getParentRoute: () => brand,
   path: "embeds",
   component: () => <ForMe>{(me) => <EmbedsPage brand={me.brand} />}</ForMe>,
+});
+const screens = createRoute({
+  getParentRoute: () => brand,
+  path: "screens",
+  component: () => <ForMe>{(me) => <ScreensPage brand={me.brand} />}</ForMe>,
 });
 const rehearsals = createRoute({
   getParentRoute: () => brand,
@@ -168,6 +174,7 @@ export const router = createRouter({
       galleries,
       embeds,
       addresses,
+      screens,
       rehearsals,
       rehearsal,
       dispatches,

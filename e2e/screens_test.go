@@ -1,0 +1,141 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"net"
+	"net/http"
+	"net/http/httputil"
+	"net/url"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// wire is a network between a screen and the server, which can be cut.
+type wire struct {
+	t       *testing.T
+	address string
+	forward http.Handler
+	server  *http.Server
+}
+
+// wireTo lays a wire to a server.
+func wireTo(t *testing.T, site string) *wire {
+	t.Helper()
+	to, err := url.Parse(site)
+	require.NoError(t, err)
+	w := &wire{t: t, address: "127.0.0.1:0", forward: httputil.NewSingleHostReverseProxy(to)}
+	w.join()
+	t.Cleanup(w.cut)
+	return w
+}
+
+// join has the screen reach the server again, at the same address.
+func (w *wire) join() {
+	w.t.Helper()
+	l, err := net.Listen("tcp", w.address)
+	require.NoError(w.t, err)
+	w.address = l.Addr().String()
+	w.server = &http.Server{Handler: w.forward}
+	go func() { _ = w.server.Serve(l) }()
+}
+
+// cut ends every connection.
+func (w *wire) cut() { _ = w.server.Close() }
+
+// screen opens what a screen in a shop opens, in a browser of its own.
+func screen(t *testing.T, p *page, address string) *page {
+	t.Helper()
+	browser, end, err := openBrowser(context.Background())
+	require.NoError(t, err)
+	t.Cleanup(end)
+	ctx, endTab := chromedp.NewContext(browser)
+	t.Cleanup(endTab)
+	q := &page{lane: p.lane, t: t, ctx: ctx}
+	q.do(chromedp.EmulateViewport(1280, 720), chromedp.Navigate(address))
+	return q
+}
+
+// text asks the database for a text.
+func (p *page) text(question string) (text string) {
+	p.t.Helper()
+	require.NoError(p.t, p.database.GetContext(context.Background(), &text, question))
+	return text
+}
+
+// TestAScreenInTheShop is paired, shows an album, is steered from afar, goes on without a network, and comes back.
+func TestAScreenInTheShop(t *testing.T) {
+	p := signIn(t, coordinator)
+	w := wireTo(t, p.site)
+	shop := screen(t, p, "http://"+w.address+"/screen")
+	shop.see(".pairing .code")
+	shop.accessible("a screen with its code")
+	code := read[string](shop, `document.querySelector(".pairing .code").innerText`)
+
+	p.open("/b/tansyloft/screens")
+	p.seeText("shows a code of six signs")
+	p.accessible("screens, empty")
+	p.click("Pair a screen")
+	p.see("[data-pair]")
+	p.fill(`[data-pair] input[placeholder^=K]`, "BBBBBB")
+	p.fill(`[data-pair] input[placeholder^=Shop]`, "Shop window")
+	p.click("Pair it")
+	p.seeText("No screen shows that code now.")
+	p.fill(`[data-pair] input[placeholder^=K]`, strings.ToLower(code))
+	p.click("Pair it")
+	p.gone("[data-pair]")
+	p.see(`[data-screen="Shop window"]`)
+	shop.gone(".pairing")
+	assert.Equal(t, 0, p.number(`select count(*) from screen_pairing`), "a code is taken once")
+
+	album := p.number(`select id from album where rule is null and (select count(*) from album_item i join asset a on a.id = i.asset_id
+		where i.album_id = album.id and a.kind = 'picture' and a.binned_at is null and a.rights_until is null) between 4 and 30
+		order by id limit 1`)
+	p.choice("Album", p.text(`select name from album where id = `+fmt.Sprint(album)))
+	p.see("[data-screen-album]")
+	p.accessible("showing an album on a screen")
+	p.click("Show it there")
+	shop.see("#screen figure img")
+	p.see(`[data-screen="Shop window"] img`) // what it shows is seen here
+	p.seeText("here now, 1280 × 720, wide")
+	p.accessible("screens")
+
+	showing := func() string { return `[...document.querySelectorAll("#screen figure")].at(-1)?.dataset.item` }
+	p.click("Pause")
+	shop.until(`document.getElementById("screen").dataset.state === "paused" && document.querySelectorAll("#screen figure").length === 1`)
+	first := read[string](shop, showing())
+	p.click("The next picture")
+	shop.until(showing() + ` !== ` + quote(first))
+	p.click("The picture before")
+	shop.until(showing() + ` === ` + quote(first))
+	p.click("Show nothing")
+	shop.gone("#screen figure")
+	p.click("Play")
+	shop.see("#screen figure img")
+	// held upright, the pictures are cut anew
+	shop.do(chromedp.EmulateViewport(720, 1280))
+	shop.until(`getComputedStyle(document.querySelector("#screen figure img")).objectFit.length > 0`)
+	p.seeText("720 × 1280, upright")
+
+	// All of it is stored there: it goes on without a network, also after it was switched off and on.
+	p.until(`(m => m && +m[1] >= 4)(document.querySelector("[data-screen]").innerText.match(/(\d+) of its pictures are stored/))`)
+	w.cut()
+	shop.until(`document.getElementById("screen").dataset.network === "gone"`)
+	shop.do(chromedp.Navigate("http://" + w.address + "/screen"))
+	shop.see("#screen figure img")
+	shop.until(`document.querySelector("#screen figure img").naturalWidth > 0`)
+	p.click("Show nothing") // it is told when it is back
+	w.join()
+	shop.gone("#screen figure")
+	p.click("Play")
+	shop.see("#screen figure img")
+
+	p.clickOn(`[data-screen="Shop window"] button[aria-haspopup=menu]`)
+	p.click("End the pairing")
+	shop.see(".pairing .code")
+	assert.NotEqual(t, code, read[string](shop, `document.querySelector(".pairing .code").innerText`))
+}
