@@ -110,7 +110,7 @@ export class Stage {
     this.root.append(p);
   }
 
-  /** go shows the item that comes by some places after the one that is shown, or is about to be; one that cannot be loaded is passed over. */
+  /** go shows the item some places after the one that is shown, or is about to be; one that cannot be loaded is passed over. */
   private go(by: number, tries = 0) {
     clearTimeout(this.timer);
     const items = this.told?.items ?? [];
