@@ -9,19 +9,25 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
+// rehearse tries two items out that are selected.
+func (p *page) rehearse(name string) {
+	p.t.Helper()
+	p.click("More")
+	p.click("Try 2 out as a post…")
+	p.see(`[data-rehearse] input`)
+	p.typeText(name)
+	p.press("Enter")
+	p.see(`[data-variant=A] [data-frame=card] img`)
+}
+
 // TestARehearsalIsSent is tried out in four kinds of places and two variants, talked about, given to a page, and sent.
 func TestARehearsalIsSent(t *testing.T) {
 	p := signIn(t, coordinator)
 	posting.Lock()
 	defer posting.Unlock()
 	p.only(p.broad(1.2, 1.8, 2)...)
-	p.click("More")
-	p.click("Try 2 out as a post…")
 	name := fmt.Sprint("Idea ", time.Now().UnixNano())
-	p.see(`[data-rehearse] input`)
-	p.typeText(name)
-	p.press("Enter")
-	p.see(`[data-variant=A] [data-frame=card] img`)
+	p.rehearse(name)
 	p.clickOn(`fieldset label:nth-of-type(4) input`) // no strip
 	p.gone(`[data-frame=strip]`)
 	p.until(`document.querySelectorAll("[data-variant=A] [data-frame]").length === 4`)

@@ -137,8 +137,8 @@ export const useTakenAlong = (brand: string, before: number | undefined) =>
   });
 export const useSizeCosts = (brand: string) =>
   useQuery({ queryKey: ["size-costs"], queryFn: () => ask(client.GET("/api/brands/{brand}/output-sizes/costs", at(brand))) });
-export const useGalleries = (brand: string) =>
-  useQuery({ queryKey: ["galleries"], queryFn: () => ask(client.GET("/api/brands/{brand}/galleries", at(brand))) });
+export const useGalleries = (brand: string, on = true) =>
+  useQuery({ queryKey: ["galleries"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/galleries", at(brand))) });
 /** useGalleryInside is what goes on in a gallery. */
 export const useGalleryInside = (brand: string, id: number) =>
   useQuery({
@@ -151,8 +151,8 @@ export const useContributions = (brand: string, id: number) =>
     queryKey: ["contributions", id],
     queryFn: () => ask(client.GET("/api/brands/{brand}/galleries/{id}/contributions", { params: { path: { brand, id } } })),
   });
-export const useEmbeds = (brand: string) =>
-  useQuery({ queryKey: ["embeds"], queryFn: () => ask(client.GET("/api/brands/{brand}/embeds", at(brand))) });
+export const useEmbeds = (brand: string, on = true) =>
+  useQuery({ queryKey: ["embeds"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/embeds", at(brand))) });
 /** useEmbedded is what an embed shows, or would show. */
 export const useEmbedded = (brand: string, id: number) =>
   useQuery({
@@ -223,8 +223,8 @@ export const usePlacedOf = (brand: string, selection: Selection, on: boolean) =>
     queryFn: () => ask(client.POST("/api/brands/{brand}/placements", { ...at(brand), body: selection })),
   });
 /** useDrafts lists the dispatches that nobody has sent yet. */
-export const useDrafts = (brand: string) =>
-  useQuery({ queryKey: ["drafts"], queryFn: () => ask(client.GET("/api/brands/{brand}/dispatch-drafts", at(brand))) });
+export const useDrafts = (brand: string, on = true) =>
+  useQuery({ queryKey: ["drafts"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/dispatch-drafts", at(brand))) });
 /** useRehearsals lists what is tried out as a post or an advertisement. */
 export const useRehearsals = (brand: string) =>
   useQuery({ queryKey: ["rehearsals"], queryFn: () => ask(client.GET("/api/brands/{brand}/rehearsals", at(brand))) });
@@ -235,8 +235,8 @@ export const useRehearsal = (brand: string, id: number) =>
     queryFn: () => ask(client.GET("/api/brands/{brand}/rehearsals/{id}", { params: { path: { brand, id } } })),
   });
 /** useScreens lists the screens in shops. */
-export const useScreens = (brand: string) =>
-  useQuery({ queryKey: ["screens"], queryFn: () => ask(client.GET("/api/brands/{brand}/screens", at(brand))) });
+export const useScreens = (brand: string, on = true) =>
+  useQuery({ queryKey: ["screens"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/screens", at(brand))) });
 /** useParking tells how the things of a kind lie: their folders, and what does not lie open. */
 export const useParking = (brand: string, kind: ThingKind) =>
   useQuery({

@@ -8,6 +8,7 @@ import { TextField } from "~/kit/Field";
 import { names as stepNames, stepsFor } from "~/path/Steps";
 import { pathName } from "~/sheet/Heading";
 import { only, withFacets } from "~/sheet/filters";
+import { useSendOutGoals } from "~/sendout/goals";
 import { useBrand, useGo } from "~/sheet/place";
 
 interface Goal {
@@ -28,7 +29,7 @@ function firstThat(goals: Goal[], words: string[]) {
   return hits;
 }
 
-/** GoTo finds folders, albums, tags and steps by part of their names. */
+/** GoTo finds folders, albums, tags, steps, and what is sent out, by part of their names. */
 export function GoTo({ me, onClose }: { me: Me; onClose: () => void }) {
   const brand = useBrand();
   const { goTo, goToStep } = useGo();
@@ -38,6 +39,7 @@ export function GoTo({ me, onClose }: { me: Me; onClose: () => void }) {
   const tags = useTags(brand).data;
   const [words, setWords] = useState("");
   const [at, setAt] = useState(0);
+  const things = useSendOutGoals(me);
   const recent = usePreferences(brand).recent;
   const goals = useMemo(() => {
     const nameOf = (p: SheetQuery) =>
@@ -69,9 +71,10 @@ export function GoTo({ me, onClose }: { me: Me; onClose: () => void }) {
         what: "tag",
         go: () => goTo({ place: "everything", filter: withFacets(undefined, { tag: { how: "any", values: [t.id] } }) }),
       })),
+      ...things,
     ];
     return all.map((g) => ({ ...g, found: `${g.name} ${g.what}`.toLowerCase() }));
-  }, [me, brand, folders, albums, tags, recent, goTo, goToStep, navigate]);
+  }, [me, brand, folders, albums, tags, things, recent, goTo, goToStep, navigate]);
   const hits = useMemo(() => firstThat(goals, words.toLowerCase().split(/\s+/).filter(Boolean)), [goals, words]);
   const go = (goal: Goal | undefined) => {
     if (!goal) return;
@@ -81,7 +84,7 @@ export function GoTo({ me, onClose }: { me: Me; onClose: () => void }) {
   return (
     <Dialog title="Go to…" onClose={onClose}>
       <TextField
-        label="Folder, album, tag or step"
+        label="Folder, album, tag or step, or anything by its name"
         autoFocus
         autoComplete="off"
         value={words}
