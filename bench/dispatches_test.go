@@ -4,8 +4,10 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"net/http"
 	"net/http/httptest"
+	"net/url"
 	"strings"
 	"testing"
 	"time"
@@ -99,6 +101,7 @@ func TestDispatches(t *testing.T) {
 		require.NoError(t, err)
 		_, pages := connectTo(t, d.h, v, 2)
 		d.sentBefore(pages)
+		d.pileUp(pages)
 		for i := range 20 + warm {
 			d.dispatch(warmed(i), i, pages)
 		}
@@ -136,6 +139,15 @@ func (d *desk) dispatch(name func(string) string, i int, pages []store.Page) {
 	d.ask(name("how many of 1,000 items are on pages"), http.MethodPost, brand+"/placements", object{"ids": page.IDs}, nil)
 	d.ask(name("what is on pages, and where items came from"), http.MethodGet, brand+"/placements", nil, nil)
 	d.ask(name("what feeds pages"), http.MethodGet, brand+"/page-feeds", nil, nil)
+	for _, list := range []string{"rehearsals", "dispatch-drafts", "screens", "parking/rehearsal", "drive-passwords"} {
+		d.ask(name(list), http.MethodGet, brand+"/"+list, nil, nil)
+	}
+	d.ask(name("one rehearsal of 12 variants and 1,000 remarks"), http.MethodGet, fmt.Sprintf("%s/rehearsals/%d", brand, 1+i), nil, nil)
+	d.onScreen(name("what a screen is told, of an album of 300"))
+	var folder string
+	require.NoError(d.t, d.h.DB.Get(&folder, `select name from folder where parent_id is null order by id offset $1 % (select count(*) from
+		folder where parent_id is null) limit 1`, i))
+	d.drive(name("a folder of the drive"), "/Library/"+url.PathEscape(folder))
 	d.placed(name("where 1,000 items are on pages"), page.IDs)
 	d.placed(name("where one item is on pages"), page.IDs[:1])
 }
@@ -220,4 +232,67 @@ func bringTo(ctx context.Context, h *house.House, to outlets.Poster, made store.
 		return errors.New(o.Why)
 	}
 	return nil
+}
+
+// pileUp fills in what piles up besides: 2,000 rehearsals, of which those asked for are as full as can be, 500 drafts, 300 screens.
+func (d *desk) pileUp(pages []store.Page) {
+	for _, statement := range []string{
+		`insert into rehearsal (brand_id, name, places) select 1, 'Idea ' || n, '{feed,tall,wide,strip,card}' from generate_series(1, 2000) n`,
+		`insert into rehearsal_variant (brand_id, rehearsal_id, position, name, assets, caption)
+			select 1, r.id, k, 'V' || k, array(select 1 + (r.id * 31 + k * 20 + j) % 10000 from generate_series(1, 20) j), repeat('words ', 100)
+			from rehearsal r, generate_series(1, 12) k where r.id <= 40 or k = 1`,
+		`insert into rehearsal_remark (brand_id, rehearsal_id, words) select 1, 1 + n % 40, 'Rather the other one'
+			from generate_series(1, 40000) n`,
+		`insert into thing_folder (brand_id, kind, name) select 1, 'rehearsal', 'Folder ' || n from generate_series(1, 200) n`,
+		`insert into thing_place (brand_id, kind, thing_id, folder_id) select 1, 'rehearsal', n, 1 + n % 200 from generate_series(1, 1900) n`,
+		fmt.Sprintf(`insert into dispatch_draft (brand_id, name, assets, pages, body) select 1, 'Draft ' || n,
+			array(select 1 + (n + j) %% 10000 from generate_series(1, 50) j), array[%d]::bigint[], '{"Caption": "Words"}'
+			from generate_series(1, 500) n`, pages[0].ID),
+		`insert into album (brand_id, name) values (1, 'In the shop')`,
+		`insert into album_item (brand_id, album_id, asset_id, position) select 1, (select max(id) from album), id, lpad(id::text, 9, '0')
+			from (select id from asset where kind = 'picture' and binned_at is null order by id limit 300) a`,
+		fmt.Sprintf(`insert into screen (brand_id, person_id, token_sum, name, album_id, settings) select 1, %d, sha256(('screen ' || n)::bytea),
+			'Screen ' || n, (select max(id) from album), '{"seconds": 12, "transition": "fade", "captions": "title", "order": "album",
+			"fit": "fill", "zone": "UTC"}' from generate_series(1, 300) n`, d.person),
+		`analyze rehearsal_remark`, `analyze rehearsal_variant`,
+	} {
+		_, err := d.h.DB.Exec(statement)
+		require.NoError(d.t, err, statement)
+	}
+	v, err := store.LoadViewer(context.Background(), d.h.DB, d.person, "bench")
+	require.NoError(d.t, err)
+	d.password, err = d.h.People.MakeDrivePassword(context.Background(), v, "a bench")
+	require.NoError(d.t, err)
+	d.email = v.Email
+}
+
+// onScreen asks what a screen asks for, whose token is 1.
+func (d *desk) onScreen(name string) {
+	request, err := http.NewRequest(http.MethodGet, d.address+"/api/public/screen", nil)
+	require.NoError(d.t, err)
+	request.Header.Set("Authorization", "Bearer 1")
+	d.timed(name, request, http.StatusOK)
+}
+
+// drive lists a folder of the drive.
+func (d *desk) drive(name, path string) {
+	request, err := http.NewRequest("PROPFIND", d.address+"/dav"+path, nil)
+	require.NoError(d.t, err)
+	request.SetBasicAuth(d.email, d.password)
+	request.Header.Set("Depth", "1")
+	d.timed(name, request, http.StatusMultiStatus)
+}
+
+// timed makes a request, reads the answer, and notes how long that took.
+func (d *desk) timed(name string, request *http.Request, want int) {
+	began := time.Now()
+	answer, err := http.DefaultClient.Do(request)
+	require.NoError(d.t, err)
+	got, err := io.ReadAll(answer.Body)
+	require.NoError(d.t, err)
+	require.NoError(d.t, answer.Body.Close())
+	require.Equal(d.t, want, answer.StatusCode, "%s: %.300s", request.URL, got)
+	if name != "" {
+		d.took[name] = append(d.took[name], time.Since(began).Seconds()*1000)
+	}
 }

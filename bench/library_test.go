@@ -108,6 +108,8 @@ type desk struct {
 	took    map[string][]float64 // milliseconds
 	items   int
 	person  int64
+
+	email, password string // for the drive
 }
 
 func ask(t *testing.T, name string, items int) map[string][]float64 {

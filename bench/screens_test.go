@@ -52,6 +52,7 @@ func TestScreens(t *testing.T) {
 	time.Sleep(10 * time.Second) // until all of it is stored there
 	var took []float64
 	for range presses {
+		time.Sleep(1500 * time.Millisecond) // nothing of the press before is to be seen any more
 		shown := make(chan float64, 1)
 		go func() {
 			at, err := chromedp.Run(tab, chromedp.Evaluate[float64](nextShown, chromedp.EvalAwaitPromise))

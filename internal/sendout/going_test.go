@@ -161,9 +161,9 @@ func TestWhatIsOutThereIsLookedAt(t *testing.T) {
 	for mode, said := range map[string]string{"fine": "", "cut": "was cut there: 1000 × 1000 instead of 1500 × 1000"} {
 		service.Weather.Set("fine", 0)
 		wanted := to(page, "As it is "+mode, id)
+		service.Weather.Set(mode, 3)
 		_, err := h.SendOut.Go(ctx, v, wanted)
 		require.NoError(t, err)
-		service.Weather.Set(mode, 3)
 		p := settled(t, h, v)[0]
 		require.Equal(t, once.Out, p.Post.Phase, p.Post.Why)
 		seen := look(p.ID)

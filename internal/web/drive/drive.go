@@ -90,6 +90,8 @@ func (h *Handler) serve(w http.ResponseWriter, r *http.Request, v *access.Viewer
 	if r.Method != "PUT" {
 		r.Body = http.MaxBytesReader(w, r.Body, longestXML)
 	}
+	t.control = http.NewResponseController(w)
+	defer func() { _ = t.control.SetWriteDeadline(time.Time{}) }()
 	dav := webdav.Handler{Prefix: Prefix, FileSystem: t, LockSystem: locks}
 	dav.ServeHTTP(&worded{ResponseWriter: w, tree: t}, r)
 	return nil
@@ -192,5 +194,7 @@ type tree struct {
 	// expected is how many bytes are being sent, -1 for unknown; over says that they take the place of others.
 	expected int64
 	over     bool
-	movesTo  string // where something is moved to: what is there is replaced by the move itself
+	control  *http.ResponseController
+	reads    time.Time // until when whoever reads a file has time for what was given last
+	movesTo  string    // where something is moved to: what is there is replaced by the move itself
 }

@@ -52,6 +52,12 @@ export function DispatchDialog({
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
   useEffect(() => void refreshPages(brand), [brand]);
+  const none = pages?.length === 0;
+  useEffect(() => {
+    if (!none) return;
+    const timer = setInterval(() => void refreshPages(brand), 10_000); // an outlet may have been away for a moment
+    return () => clearInterval(timer);
+  }, [brand, none]);
   const asked = useMemo(() => wanted(selection, draft), [selection, draft]);
   const to = pages?.filter((p) => p.id in draft.pages) ?? [];
   const checked = useDispatchCheck(brand, useLater(asked, 250), to.length > 0 && (draft.when !== "at" || !!draft.at));
@@ -104,9 +110,7 @@ export function DispatchDialog({
               Ask the outlets again
             </Button>
           </header>
-          {pages?.length === 0 && (
-            <p className="text-ink-soft">No page is connected. A steward connects an account under Outlets, on Send out.</p>
-          )}
+          {none && <p className="text-ink-soft">No page is connected. A steward connects an account under Outlets, on Send out.</p>}
           <ul className="space-y-1">
             {pages?.map((p) => (
               <PageChoice
