@@ -23062,7 +23062,7 @@ type CountPlaced200JSONResponse struct {
 	Others int        `json:"others"`
 	Pages  []PlacedOn `json:"pages"`
 
-	// Posts How many posts show them
+	// Posts How many posts show them; 201 is more than 200, of which nothing else is counted
 	Posts int `json:"posts"`
 
 	// Stay How many of these are on pages that let nothing be taken back

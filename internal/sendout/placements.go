@@ -38,7 +38,7 @@ func (s *Service) CountPlaced(ctx context.Context, v *access.Viewer, sel query.S
 	if out.Addresses, err = store.CountAddresses(ctx, s.DB, ids); err != nil {
 		return out, err
 	}
-	out.Beside, err = store.ShowingBeside(ctx, s.DB, v.Brand, ids)
+	out.Beside, err = store.ShowingBeside(ctx, s.DB, v.Brand, ids, mostTakenBack)
 	return out, err
 }
 
@@ -58,8 +58,7 @@ func (s *Service) TakeBackEverywhere(ctx context.Context, v *access.Viewer, sel 
 	case len(showing) == 0:
 		return store.Done{}, fault.Invalidf("selection", "Nothing of it is on a page now.")
 	case len(showing) > mostTakenBack:
-		return store.Done{}, fault.Invalidf("selection", "%d posts show them, and at most %d are taken back at once. Select fewer.",
-			len(showing), mostTakenBack)
+		return store.Done{}, fault.Invalidf("selection", "More than %d posts show them. Select fewer.", mostTakenBack)
 	}
 	return s.changeAll(ctx, v, showing, "withdraw", "Took %s back")
 }

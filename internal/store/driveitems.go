@@ -24,19 +24,27 @@ const driveItemColumns = `select a.id, a.code, a.file_name, coalesce(a.folder_id
 	v.media_type, sf.path as left_root, v.left_at from asset a join version v on v.id = a.version_id
 	left join server_folder sf on sf.id = v.server_folder_id `
 
+// atFolder is the condition that an item is in a folder, which is the second argument (0 is Unfiled), in a form that an index answers.
+func atFolder(folder int64) string {
+	if folder == 0 {
+		return "a.folder_id is null and $2::bigint = 0"
+	}
+	return "a.folder_id = $2"
+}
+
 // MostDriveItems is how many items one folder of the drive shows.
 const MostDriveItems = 50_000
 
 // DriveItemsIn lists the items in a folder (0 is Unfiled), by name and then by age.
 func DriveItemsIn(ctx context.Context, r Reader, brand, folder int64) ([]DriveItem, error) {
-	return list[DriveItem](ctx, r, driveItemColumns+`where a.brand_id = $1 and a.folder_id is not distinct from nullif($2::bigint, 0)
-		and a.binned_at is null order by a.file_name, a.id limit $3`, brand, folder, MostDriveItems)
+	return list[DriveItem](ctx, r, driveItemColumns+`where a.brand_id = $1 and a.binned_at is null and `+atFolder(folder)+`
+		order by a.file_name, a.id limit $3`, brand, folder, MostDriveItems)
 }
 
 // DriveItemsNamed lists the items of a name in a folder, the oldest first.
 func DriveItemsNamed(ctx context.Context, r Reader, brand, folder int64, name string) ([]DriveItem, error) {
-	return list[DriveItem](ctx, r, driveItemColumns+`where a.brand_id = $1 and a.folder_id is not distinct from nullif($2::bigint, 0)
-		and a.binned_at is null and a.file_name = $3 order by a.id limit 100`, brand, folder, name)
+	return list[DriveItem](ctx, r, driveItemColumns+`where a.brand_id = $1 and a.binned_at is null and a.file_name = $3 and `+
+		atFolder(folder)+` order by a.id limit 100`, brand, folder, name)
 }
 
 // DriveItemsOf lists items by their ids, by name and then by age.
@@ -67,6 +75,6 @@ func ItemsInFolders(ctx context.Context, r Reader, brand int64, folders []int64,
 
 // NewestItemOf finds the item that somebody added last to a folder (0 is Unfiled) under the name of a file.
 func NewestItemOf(ctx context.Context, r Reader, brand, person, folder int64, name string) (int64, error) {
-	return get[int64](ctx, r, assetMissing, `select id from asset where brand_id = $1 and added_by = $2 and binned_at is null
-		and folder_id is not distinct from nullif($3::bigint, 0) and file_name = $4 order by id desc limit 1`, brand, person, folder, name)
+	return get[int64](ctx, r, assetMissing, `select a.id from asset a where a.brand_id = $1 and a.added_by = $3 and a.binned_at is null
+		and a.file_name = $4 and `+atFolder(folder)+` order by a.id desc limit 1`, brand, folder, person, name)
 }

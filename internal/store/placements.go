@@ -42,15 +42,18 @@ func PostsShowing(ctx context.Context, r Reader, brand int64, ids []int64) ([]in
 		order by 1 desc`, brand, ids)
 }
 
-// ShowingBeside counts the posts that show some of these items now, the other items that these posts show, and how many posts are on pages
-// that let nothing be taken back.
-func ShowingBeside(ctx context.Context, r Reader, brand int64, ids []int64) (Beside, error) {
-	return get[Beside](ctx, r, "", `with posts as (select distinct post_id from placement where brand_id = $1 and asset_id = any($2)
-			and gone_at is null)
-		select count(*)::int as posts, count(*) filter (where not coalesce((g.limits->>'withdraws')::boolean, false))::int as stay,
-			(select count(distinct l.asset_id)::int from placement l join posts p on p.post_id = l.post_id where l.gone_at is null
-				and l.asset_id <> all($2)) as others
-		from posts s join dispatch_post d on d.id = s.post_id left join page g on g.id = d.page_id`, brand, ids)
+// ShowingBeside counts the posts that show some of these items now, and, where these are no more than most, how many are on pages that let
+// nothing be taken back, and the other items that they show.
+func ShowingBeside(ctx context.Context, r Reader, brand int64, ids []int64, most int) (Beside, error) {
+	posts, err := list[int64](ctx, r, `select distinct post_id from placement where brand_id = $1 and asset_id = any($2) and gone_at is null
+		limit $3`, brand, ids, most+1)
+	if err != nil || len(posts) > most || len(posts) == 0 {
+		return Beside{Posts: len(posts)}, err
+	}
+	return get[Beside](ctx, r, "", `select count(*)::int as posts,
+			count(*) filter (where not coalesce((g.limits->>'withdraws')::boolean, false))::int as stay,
+			(select count(distinct asset_id)::int from placement where post_id = any($1) and gone_at is null and asset_id <> all($2)) as others
+		from dispatch_post d left join page g on g.id = d.page_id where d.id = any($1)`, posts, ids)
 }
 
 // Beside is what is taken back together with items: in how many posts they are, how many of these stay, and how many other items go too.

@@ -10380,7 +10380,7 @@ export interface operations {
                     "application/json": {
                         pages: components["schemas"]["PlacedOn"][];
                         addresses: number;
-                        /** @description How many posts show them */
+                        /** @description How many posts show them; 201 is more than 200, of which nothing else is counted */
                         posts: number;
                         /** @description How many of these are on pages that let nothing be taken back */
                         stay: number;

@@ -6,6 +6,9 @@ import { Dialog } from "~/kit/Dialog";
 import { items, plural } from "~/kit/words";
 import { takeBackEverywhere } from "./acts";
 
+/** mostTakenBack is how many posts are taken back by one press. */
+const mostTakenBack = 200;
+
 /** TakeBackDialog says from where items are taken back, and what goes with them, before they are. */
 export function TakeBackDialog({
   brand,
@@ -21,7 +24,8 @@ export function TakeBackDialog({
   const { data: placed, error } = usePlacedOf(brand, selection, true);
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
-  const taken = placed ? placed.posts - placed.stay : 0;
+  const many = (placed?.posts ?? 0) > mostTakenBack;
+  const taken = placed && !many ? placed.posts - placed.stay : 0;
   const go = async () => {
     setBusy(true);
     setProblem(undefined);
@@ -62,7 +66,9 @@ export function TakeBackDialog({
               ))}
             </ul>
             <p>
-              {plural(placed.posts, "post")} {placed.posts === 1 ? "shows" : "show"} {those}.{beside}
+              {many ? `More than ${mostTakenBack} posts` : plural(placed.posts, "post")} {placed.posts === 1 ? "shows" : "show"} {those}.
+              {many && " Select fewer to take them back."}
+              {beside}
               {stay}
             </p>
           </>
