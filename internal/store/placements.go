@@ -45,8 +45,8 @@ func PostsShowing(ctx context.Context, r Reader, brand int64, ids []int64) ([]in
 // ShowingBeside counts the posts that show some of these items now, and, where these are no more than most, how many are on pages that let
 // nothing be taken back, and the other items that they show.
 func ShowingBeside(ctx context.Context, r Reader, brand int64, ids []int64, most int) (Beside, error) {
-	posts, err := list[int64](ctx, r, `select distinct post_id from placement where brand_id = $1 and asset_id = any($2) and gone_at is null
-		limit $3`, brand, ids, most+1)
+	posts, err := list[int64](ctx, r, `select distinct l.post_id from unnest($2::bigint[]) i (id)
+		join placement l on l.asset_id = i.id and l.gone_at is null where l.brand_id = $1 limit $3`, brand, ids, most+1)
 	if err != nil || len(posts) > most || len(posts) == 0 {
 		return Beside{Posts: len(posts)}, err
 	}
