@@ -203,6 +203,9 @@ func (s *Service) clearDrive(ctx context.Context, before time.Time) error {
 	return err
 }
 
+// errSavedAgain ends the taking of files of which one has other bytes by now.
+var errSavedAgain = errors.New("a file was saved again while it was to be taken")
+
 // takeGroup makes an intake of the files of a person at a place. What waits to go to a page, and is an item by now, is left to others.
 func (s *Service) takeGroup(ctx context.Context, g store.DriveGroup, still time.Duration) error {
 	v, err := store.ViewerIn(ctx, s.DB, g.Person, g.Brand)
@@ -211,11 +214,12 @@ func (s *Service) takeGroup(ctx context.Context, g store.DriveGroup, still time.
 	}
 	var files []Dropped
 	var ids []int64
+	var codes []string
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error { // the list only; who takes them is decided below
 		found, err := tx.TakeDriveFiles(ctx, g, still, mostOfDrive)
 		for _, f := range found {
 			files = append(files, Dropped{Name: f.Name, Bytes: f.Bytes, Remote: store.FromDrive, code: f.Code, replaces: f.Replaces.Int64})
-			ids = append(ids, f.ID)
+			ids, codes = append(ids, f.ID), append(codes, f.Code)
 		}
 		return err
 	})
@@ -223,9 +227,16 @@ func (s *Service) takeGroup(ctx context.Context, g store.DriveGroup, still time.
 		return err
 	}
 	where := from{source: "drive", name: "the drive", also: func(ctx context.Context, tx *store.Tx) error {
-		return tx.DriveFilesTaken(ctx, ids)
+		n, err := tx.DriveFilesTaken(ctx, codes)
+		if err == nil && n != len(codes) {
+			err = errSavedAgain
+		}
+		return err
 	}}
 	_, err = s.open(ctx, v, Target{Folder: g.Folder, Album: g.Album}, where, files, 0, takeJob)
+	if errors.Is(err, errSavedAgain) {
+		return nil // somebody saved one meanwhile; nothing is opened, and all of them are looked at again
+	}
 	var no *fault.Forbidden
 	if errors.As(err, &no) {
 		return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.DriveFilesRefused(ctx, ids, no.Text) })

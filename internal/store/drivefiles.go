@@ -109,18 +109,20 @@ func DriveGroupsReady(ctx context.Context, r Reader, still time.Duration) ([]Dri
 		still.Seconds())
 }
 
-// TakeDriveFiles locks the files of a group that can be taken, at most so many.
+// TakeDriveFiles locks the files of a group that can be taken, at most so many. What is saved over a file that is being brought in waits.
 func (tx *Tx) TakeDriveFiles(ctx context.Context, g DriveGroup, still time.Duration, most int) ([]DriveFile, error) {
 	return list[DriveFile](ctx, tx, driveFileColumns+`where `+inDrivePlace+`and person_id = $5 and state = 'here' and bytes > 0 and not stray
 		and asset_id is null
-		and coalesce(held_until, '-infinity') < now() and written_at < now() - make_interval(secs => $6) order by id limit $7
+		and coalesce(held_until, '-infinity') < now() and written_at < now() - make_interval(secs => $6)
+		and not exists (select from intake n join intake_file f on f.intake_id = n.id where n.brand_id = $1 and n.finished_at is null
+			and n.source = 'drive' and f.state in ('waiting', 'arrived') and f.name = drive_file.name
+			and coalesce(n.folder_id, 0) = $2 and coalesce(n.album_id, 0) = $3) order by id limit $7
 		for update skip locked`, g.Brand, g.Folder, g.Album, g.Page, g.Person, still.Seconds(), most)
 }
 
-// DriveFilesTaken notes that files are being brought in.
-func (tx *Tx) DriveFilesTaken(ctx context.Context, ids []int64) error {
-	_, err := tx.ExecContext(ctx, `update drive_file set state = 'taken' where id = any($1)`, ids)
-	return err
+// DriveFilesTaken notes that files are being brought in, by the codes of their bytes, and says how many still had these.
+func (tx *Tx) DriveFilesTaken(ctx context.Context, codes []string) (int, error) {
+	return tx.change(ctx, `update drive_file set state = 'taken' where code = any($1) and state = 'here'`, codes)
 }
 
 // DriveFilesRefused notes that files are not brought in, and why.

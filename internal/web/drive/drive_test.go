@@ -312,9 +312,14 @@ func TestTwoPeopleSaveOneFile(t *testing.T) {
 		}
 		all.Go(func() { who.put("/Library/shared.jpg", jpeg(t, 10+i)) })
 	}
+	for range 15 { // and they are taken all the while
+		require.NoError(t, one.h.BringIn.TakeFromDrive(ctx, 0))
+	}
 	all.Wait()
 	one.taken()
+	one.taken()
 	assert.Equal(t, 1, one.count(`select count(*) from asset`))
+	assert.Zero(t, one.count(`select count(*) from drive_file`))
 	_, text, _ := one.ask("GET", "/Library/shared.jpg", nil)
 	found := false
 	for i := range 40 {
