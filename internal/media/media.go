@@ -248,14 +248,16 @@ func (e *Engine) LookAt(ctx context.Context, path string) (pictures.Seen, geomet
 }
 
 // refuse words an error of the picture itself as the reason why it is not taken. What could not be written into dir because
-// the disk is full is no error of the picture; the engines tell it in words of their own, so the disk is asked.
+// the disk is full, or dir is gone, is no error of the picture; the engines tell it in words of their own, so the disk is asked.
 func refuse(err error, dir string) error {
 	var wrong *pictures.PictureError
 	if !errors.As(err, &wrong) {
 		return err
 	}
-	if dir != "" && full(dir) {
-		return fmt.Errorf("%s: %w", wrong.Text, syscall.ENOSPC)
+	if dir != "" {
+		if ours := writable(dir); ours != nil {
+			return fmt.Errorf("%s: %w", wrong.Text, ours)
+		}
 	}
 	if strings.HasSuffix(wrong.Text, "were allowed") { // of the bytes of a budget
 		return &Refused{Why: "I" + wrong.Text[1:] + "."}
@@ -267,9 +269,15 @@ func refuse(err error, dir string) error {
 // With less room than this, in bytes, what is made of a file may not find a place.
 const scarce = 16 << 20
 
-func full(dir string) bool {
+func writable(dir string) error {
 	var disk syscall.Statfs_t
-	return syscall.Statfs(dir, &disk) == nil && disk.Bavail*uint64(disk.Bsize) < scarce
+	if err := syscall.Statfs(dir, &disk); err != nil {
+		return err
+	}
+	if disk.Bavail*uint64(disk.Bsize) < scarce {
+		return syscall.ENOSPC
+	}
+	return nil
 }
 
 // Rendering is one file that is made from an original: by a recipe, as a plan says that an output size makes of what the item shows.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"image/jpeg"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"sync"
@@ -201,6 +202,19 @@ func TestAPoolOutlivesItsWorkers(t *testing.T) {
 	_, err := pool.Do(ctx, pictures.Request{Path: "/does/not/exist", MediaType: "image/jpeg"})
 	var wrong *pictures.PictureError
 	require.ErrorAs(t, err, &wrong)
+}
+
+// TestAMissingWorkingFolderIsNotTheFaultOfTheFile: the job is tried again, and nobody is told of damage.
+func TestAMissingWorkingFolderIsNotTheFaultOfTheFile(t *testing.T) {
+	e := engine(t)
+	picture := mediatest.File(t, "fine.jpg", mediatest.JPEG(t, 400, 300, 5))
+	_, _, err := e.Read(ctx, picture, filepath.Join(t.TempDir(), "gone"), recipe.Recipe{})
+	require.ErrorIs(t, err, fs.ErrNotExist)
+	var refused *Refused
+	assert.NotErrorAs(t, err, &refused)
+	_, previews, err := e.Read(ctx, picture, t.TempDir(), recipe.Recipe{})
+	require.NoError(t, err)
+	assert.Len(t, previews, 3)
 }
 
 func TestRenditionsKeepTheCopyrightAndNothingPrivate(t *testing.T) {
