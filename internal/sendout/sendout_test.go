@@ -37,9 +37,11 @@ func TestMain(m *testing.M) {
 	os.Exit(m.Run())
 }
 
-// stocked is a house with three pictures of one name in a folder, and one output size of at most 200 pixels.
+// stocked is a house with three pictures of one name in a folder, and one output size of at most 200 pixels. The test that asks for it
+// goes on beside others: most of what it does is waiting.
 func stocked(t *testing.T, name string) (*house.House, map[access.Role]*access.Viewer, []int64, int64) {
 	t.Helper()
+	t.Parallel()
 	h := housetest.New(t, name)
 	require.NoError(t, h.Work(ctx))
 	people := storetest.Brand(t, h.DB, name)
