@@ -42,8 +42,7 @@ func (s *Service) addDrive() {
 }
 
 // OnDrive is a file that is being copied onto the drive: where, under which name, how large it says it is (-1 for unknown), and the item
-// that
-// it is saved over, or 0.
+// that it is saved over, or 0.
 type OnDrive struct {
 	store.DrivePlace
 	Name     string
@@ -86,7 +85,7 @@ func (s *Service) PutOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, 
 	if err != nil {
 		return f, errors.Join(err, s.clean(path))
 	}
-	return f, s.keepOnDrive(ctx, f)
+	return s.keepOnDrive(ctx, f)
 }
 
 // fitsOnDrive says what is against a file of so many bytes: its size, or that there is no room.
@@ -101,17 +100,17 @@ func fitsOnDrive(limits arrival.Limits, bytes int64) error {
 	return fault.Invalidf("room", "%s", why)
 }
 
-// keepOnDrive writes a file down whose bytes are here, and drops those that it takes the place of.
-func (s *Service) keepOnDrive(ctx context.Context, f store.DriveFile) error {
+// keepOnDrive writes a file down whose bytes are here, and drops those that it takes the place of. It returns it as it is on the drive.
+func (s *Service) keepOnDrive(ctx context.Context, f store.DriveFile) (store.DriveFile, error) {
 	dropped := ""
 	err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		dropped, err = tx.PutDriveFile(ctx, f)
+		f, dropped, err = tx.PutDriveFile(ctx, f)
 		return err
 	})
 	if err != nil {
-		return errors.Join(err, s.clean(s.uploadPath(f.Code)))
+		return f, errors.Join(err, s.clean(s.uploadPath(f.Code)))
 	}
-	return s.dropUnlessTaken(ctx, dropped)
+	return f, s.dropUnlessTaken(ctx, dropped)
 }
 
 // dropUnlessTaken removes the bytes of a file that is not on the drive any more, unless it is being brought in.
@@ -155,21 +154,33 @@ func (s *Service) OpenOnDrive(f store.DriveFile) (*os.File, error) {
 	return os.Open(s.uploadPath(f.Code))
 }
 
-// MoveOnDrive puts a file elsewhere that is no item yet, or gives it another name, or puts it in the place of an item.
+// ErrTaken is returned for a file that is being brought in just now.
+var ErrTaken = errors.New("the file is being brought in")
+
+// MoveOnDrive puts a file elsewhere that is no item yet, or gives it another name, or puts it in the place of an item. It is ErrTaken where
+// the file is being brought in.
 func (s *Service) MoveOnDrive(ctx context.Context, f store.DriveFile, to OnDrive) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		return tx.MoveDriveFile(ctx, f.ID, to.DrivePlace, to.Name, sql.NullInt64{Int64: to.Replaces, Valid: to.Replaces != 0},
+		n, err := tx.MoveDriveFile(ctx, f.ID, to.DrivePlace, to.Name, sql.NullInt64{Int64: to.Replaces, Valid: to.Replaces != 0},
 			arrival.LeftBySystem(to.Name))
+		if err == nil && n == 0 {
+			err = ErrTaken
+		}
+		return err
 	})
 }
 
-// RemoveOnDrive removes a file that is no item yet.
+// RemoveOnDrive removes a file that is no item yet. It is ErrTaken where the file is being brought in.
 func (s *Service) RemoveOnDrive(ctx context.Context, f store.DriveFile) error {
 	code := ""
 	err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
 		code, err = tx.RemoveDriveFile(ctx, f.Brand, f.ID)
 		return err
 	})
+	var gone *fault.NotFound
+	if errors.As(err, &gone) {
+		return ErrTaken
+	}
 	if err != nil {
 		return err
 	}
@@ -256,8 +267,9 @@ func alsoInAlbum(ctx context.Context, tx *store.Tx, f store.IntakeFile, asset in
 
 // PlanOnDrive notes that an item was copied to where it is to be sent from. It needs no bytes.
 func (s *Service) PlanOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, asset int64, sum []byte, size int64) error {
-	return s.keepOnDrive(ctx, store.DriveFile{Brand: v.Brand, Person: v.Person, Page: to.Page, Name: to.Name, Code: rand.Text(), Sum: sum,
+	_, err := s.keepOnDrive(ctx, store.DriveFile{Brand: v.Brand, Person: v.Person, Page: to.Page, Name: to.Name, Code: rand.Text(), Sum: sum,
 		Bytes: size, Asset: sql.NullInt64{Int64: asset, Valid: true}})
+	return err
 }
 
 // DropOnDrive removes the bytes of files that are not on the drive any more.

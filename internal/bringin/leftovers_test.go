@@ -31,7 +31,9 @@ func TestWhatKilledProcessesLeftIsCleared(t *testing.T) {
 	require.NoError(t, err)
 	waiting := batch.Files[0].Code
 	of := func(name string) string { return filepath.Join(h.BringIn.Uploads, name) }
-	for name, at := range map[string]time.Time{waiting: hours(3), "of-nothing": hours(3), "of-nothing.info": hours(3), "begun-just-now": hours(0)} {
+	for name, at := range map[string]time.Time{
+		waiting: hours(3), "of-nothing": hours(3), "of-nothing.info": hours(3), "begun-just-now": hours(0),
+	} {
 		require.NoError(t, os.WriteFile(of(name), []byte("shot"), 0o600))
 		require.NoError(t, os.Chtimes(of(name), at, at))
 	}

@@ -6,14 +6,17 @@ import (
 	"crypto/sha256"
 	"fmt"
 	"strings"
+	"time"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/store"
 )
 
-// mostDrivePasswords is how many passwords a person has for the drive of a brand.
-const mostDrivePasswords = 50
+const (
+	mostDrivePasswords = 50 // of a person for the drive of a brand
+	usedEvery          = time.Minute
+)
 
 // DrivePasswords lists one's passwords for the drive of the brand.
 func (s *Service) DrivePasswords(ctx context.Context, v *access.Viewer) ([]store.DrivePassword, error) {
@@ -39,6 +42,17 @@ func (s *Service) MakeDrivePassword(ctx context.Context, v *access.Viewer, name 
 		_, err = tx.AddDrivePassword(ctx, v.Brand, v.Person, name, sum[:])
 		return err
 	})
+}
+
+// OnDrive is how whoever has an address and a password for a drive sees the brand that it is of. That the password was used is noted once
+// a minute.
+func (s *Service) OnDrive(ctx context.Context, email, password string) (store.DriveViewer, error) {
+	sum := sha256.Sum256([]byte(password))
+	v, err := s.DB.DriveViewerOf(ctx, email, sum[:])
+	if err != nil || v.Used.Valid && time.Since(v.Used.Time) < usedEvery {
+		return v, err
+	}
+	return v, s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.DriveUsed(ctx, v.Password) })
 }
 
 // grouped is a password as one can copy it by eye: five groups of signs.

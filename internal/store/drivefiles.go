@@ -30,8 +30,10 @@ type DriveFile struct {
 	Written  time.Time     `db:"written_at"`
 }
 
-const driveFileColumns = `select id, brand_id, person_id, coalesce(folder_id, 0) as folder, coalesce(album_id, 0) as album,
-	coalesce(page_id, 0) as page, name, code, bytes, sum, replaces, asset_id, stray, state, why, written_at from drive_file `
+const driveFileFields = `id, brand_id, person_id, coalesce(folder_id, 0) as folder, coalesce(album_id, 0) as album,
+	coalesce(page_id, 0) as page, name, code, bytes, sum, replaces, asset_id, stray, state, why, written_at`
+
+const driveFileColumns = `select ` + driveFileFields + ` from drive_file `
 
 const inDrivePlace = `brand_id = $1 and coalesce(folder_id, 0) = $2 and coalesce(album_id, 0) = $3 and coalesce(page_id, 0) = $4 `
 
@@ -46,37 +48,40 @@ func DriveFileAt(ctx context.Context, r Reader, brand int64, at DrivePlace, name
 		brand, at.Folder, at.Album, at.Page, name)
 }
 
-// PutDriveFile writes a file down, in place of one of the same name there that is not being taken. It returns the code of the bytes that
-// are
-// not needed any more, or "".
-func (tx *Tx) PutDriveFile(ctx context.Context, f DriveFile) (dropped string, err error) {
-	err = tx.GetContext(ctx, &dropped, `select coalesce(max(code), '') from drive_file where `+inDrivePlace+`and name = $5`,
-		f.Brand, f.Folder, f.Album, f.Page, f.Name)
-	if err != nil {
-		return "", err
+// PutDriveFile writes a file down, in place of one of the same name there that is not being taken. It returns it as it is there, and the
+// code of the bytes that are not needed any more, or "".
+func (tx *Tx) PutDriveFile(ctx context.Context, f DriveFile) (put DriveFile, dropped string, err error) {
+	var row struct {
+		DriveFile
+		Dropped string `db:"dropped"`
 	}
-	_, err = tx.ExecContext(ctx, `insert into drive_file (brand_id, person_id, folder_id, album_id, page_id, name, code, bytes, sum, replaces,
-			asset_id, stray)
+	err = tx.GetContext(ctx, &row, `with before as (select code from drive_file where brand_id = $1 and coalesce(folder_id, 0) = $3
+			and coalesce(album_id, 0) = $4 and coalesce(page_id, 0) = $5 and name = $6)
+		insert into drive_file (brand_id, person_id, folder_id, album_id, page_id, name, code, bytes, sum, replaces, asset_id, stray)
 		values ($1, $2, nullif($3::bigint, 0), nullif($4::bigint, 0), nullif($5::bigint, 0), $6, $7, $8, $9, $10, $11, $12)
 		on conflict (brand_id, coalesce(folder_id, 0), coalesce(album_id, 0), coalesce(page_id, 0), name) do update
 		set person_id = $2, code = $7, bytes = $8, sum = $9, asset_id = $11, state = 'here', why = '', written_at = now(),
-			replaces = coalesce($10, drive_file.replaces)`,
+			replaces = coalesce($10, drive_file.replaces)
+		returning `+driveFileFields+`, coalesce((select max(code) from before), '') as dropped`,
 		f.Brand, f.Person, f.Folder, f.Album, f.Page, f.Name, f.Code, f.Bytes, f.Sum, f.Replaces, f.Asset, f.Stray)
-	return dropped, err
+	if err != nil {
+		return f, "", err
+	}
+	return row.DriveFile, row.Dropped, nil
 }
 
-// MoveDriveFile puts a file elsewhere on the drive, or gives it another name there.
-func (tx *Tx) MoveDriveFile(ctx context.Context, id int64, to DrivePlace, name string, replaces sql.NullInt64, stray bool) error {
-	_, err := tx.ExecContext(ctx, `update drive_file set folder_id = nullif($2::bigint, 0), album_id = nullif($3::bigint, 0),
-		page_id = nullif($4::bigint, 0), name = $5, replaces = $6, stray = $7, state = 'here', why = '', written_at = now() where id = $1`, id,
-		to.Folder,
-		to.Album, to.Page, name, replaces, stray)
-	return err
+// MoveDriveFile puts a file elsewhere on the drive, or gives it another name there, unless it is being brought in. It returns how many
+// files it moved.
+func (tx *Tx) MoveDriveFile(ctx context.Context, id int64, to DrivePlace, name string, replaces sql.NullInt64, stray bool) (int, error) {
+	return tx.change(ctx, `update drive_file set folder_id = nullif($2::bigint, 0), album_id = nullif($3::bigint, 0),
+		page_id = nullif($4::bigint, 0), name = $5, replaces = $6, stray = $7, state = 'here', why = '', written_at = now()
+		where id = $1 and state <> 'taken'`, id, to.Folder, to.Album, to.Page, name, replaces, stray)
 }
 
-// RemoveDriveFile removes a file, and returns the code of its bytes.
+// RemoveDriveFile removes a file that is not being brought in, and returns the code of its bytes.
 func (tx *Tx) RemoveDriveFile(ctx context.Context, brand, id int64) (string, error) {
-	return get[string](ctx, tx, "There is no such file.", `delete from drive_file where brand_id = $1 and id = $2 returning code`, brand, id)
+	return get[string](ctx, tx, "There is no such file.", `delete from drive_file where brand_id = $1 and id = $2 and state <> 'taken'
+		returning code`, brand, id)
 }
 
 // RemoveDriveFilesIn removes the files in folders that are no items yet, and returns the codes of their bytes.

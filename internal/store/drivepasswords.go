@@ -32,21 +32,6 @@ func (tx *Tx) EndDrivePassword(ctx context.Context, brand, person, id int64) (st
 		where id = $1 and brand_id = $2 and person_id = $3 and ended_at is null returning name`, id, brand, person)
 }
 
-// DriveUser is whose password opens which drive.
-type DriveUser struct {
-	Password  int64        `db:"id"`
-	Person    int64        `db:"person_id"`
-	BrandCode string       `db:"code"`
-	Used      sql.NullTime `db:"used_at"`
-}
-
-// DriveUserOf finds whose password has a sum; the address that goes with it is theirs.
-func DriveUserOf(ctx context.Context, r Reader, email string, sum []byte) (DriveUser, error) {
-	return get[DriveUser](ctx, r, "That address and password do not open the drive.", `select d.id, d.person_id, b.code, d.used_at
-		from drive_password d join brand b on b.id = d.brand_id join person p on p.id = d.person_id
-		where d.sum = $1 and d.ended_at is null and lower(p.email) = lower($2)`, sum, email)
-}
-
 // DriveUsed notes that a password was used.
 func (tx *Tx) DriveUsed(ctx context.Context, password int64) error {
 	_, err := tx.ExecContext(ctx, `update drive_password set used_at = now() where id = $1`, password)

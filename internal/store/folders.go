@@ -238,14 +238,13 @@ type foldersAt struct {
 	tree  access.Tree
 }
 
-// foldersNow gives the folders of a brand, anew only when the feed says that one has changed. Neither may be changed.
-func (db *DB) foldersNow(ctx context.Context, brand int64) (foldersAt, error) {
-	// A transaction that ends late can have a lower number than one that was seen; then there is one more.
-	stamp, err := get[string](ctx, db, "", `select count(*) || ' ' || coalesce(max(seq), 0) from feed where brand_id = $1
-		and what in ('folder', 'folder_tag')`, brand)
-	if err != nil {
-		return foldersAt{}, err
-	}
+// foldersStamp is another one whenever a folder of brand b has changed. A transaction that ends late can have a lower number in the feed
+// than one that was seen; then there is one more.
+const foldersStamp = `(select count(*) || ' ' || coalesce(max(f.seq), 0) from feed f where f.brand_id = b.id
+	and f.what in ('folder', 'folder_tag'))`
+
+// foldersAs gives the folders of a brand, read anew only when they were read last under another stamp. They may not be changed.
+func (db *DB) foldersAs(ctx context.Context, brand int64, stamp string) (foldersAt, error) {
 	db.folders.mu.Lock()
 	known, ok := db.folders.byBrand[brand]
 	db.folders.mu.Unlock()
@@ -253,6 +252,7 @@ func (db *DB) foldersNow(ctx context.Context, brand int64) (foldersAt, error) {
 		return known, nil
 	}
 	now := foldersAt{stamp: stamp}
+	var err error
 	if now.rows, err = Folders(ctx, db, brand); err != nil {
 		return now, err
 	}
@@ -271,6 +271,10 @@ func (db *DB) foldersNow(ctx context.Context, brand int64) (foldersAt, error) {
 
 // FoldersNow lists all folders of a brand as Folders does. They may not be changed.
 func (db *DB) FoldersNow(ctx context.Context, brand int64) ([]Folder, error) {
-	now, err := db.foldersNow(ctx, brand)
+	stamp, err := get[string](ctx, db, "", `select `+foldersStamp+` from brand b where b.id = $1`, brand)
+	if err != nil {
+		return nil, err
+	}
+	now, err := db.foldersAs(ctx, brand, stamp)
 	return now.rows, err
 }

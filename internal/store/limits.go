@@ -13,13 +13,10 @@ func Limits(ctx context.Context, r Reader, brand int64) (arrival.Limits, error) 
 		Largest int64  `db:"largest_file"`
 		Kinds   string `db:"kinds"`
 		Limit   int64  `db:"storage_limit"`
-	}](ctx, r, "There is no such brand.", `select largest_file, array_to_string(kinds, ',') as kinds, coalesce(storage_limit,
-		0) as storage_limit from brand where id = $1`, brand)
-	if err != nil {
-		return arrival.Limits{}, err
-	}
-	used, err := get[int64](ctx, r, "", `select coalesce((select bytes from brand_usage where brand_id = $1), 0)`, brand)
-	return arrival.Limits{LargestFile: row.Largest, Kinds: split(row.Kinds), StorageLimit: row.Limit, Used: used}, err
+		Used    int64  `db:"used"`
+	}](ctx, r, "There is no such brand.", `select largest_file, array_to_string(kinds, ',') as kinds, coalesce(storage_limit, 0) as
+		storage_limit, coalesce((select bytes from brand_usage where brand_id = $1), 0) as used from brand where id = $1`, brand)
+	return arrival.Limits{LargestFile: row.Largest, Kinds: split(row.Kinds), StorageLimit: row.Limit, Used: row.Used}, err
 }
 
 // SetLimits writes what a brand takes; a storage limit of 0 is none.

@@ -5,7 +5,6 @@ package drive
 
 import (
 	"context"
-	"crypto/sha256"
 	"errors"
 	"net/http"
 	"net/url"
@@ -43,7 +42,6 @@ const (
 	longestXML = 256 << 10 // bytes
 	stalls     = 60 * time.Second
 	wrongOften = 20 // passwords from one address within a quarter of an hour
-	usedEvery  = time.Minute
 )
 
 // ServeHTTP answers one request of a drive. A browser shows nothing of it: what is on it may be a page that means harm.
@@ -61,13 +59,13 @@ func (h *Handler) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	}
 }
 
-func (h *Handler) serve(w http.ResponseWriter, r *http.Request, v *access.Viewer) error {
+func (h *Handler) serve(w http.ResponseWriter, r *http.Request, v store.DriveViewer) error {
 	at, err := clean(r.URL.Path)
 	if err != nil {
 		return err
 	}
 	r.URL.Path, r.URL.RawPath = Prefix+at, ""
-	t := &tree{Handler: h, v: v, ctx: r.Context(), known: map[string]*node{}, listed: map[string][]*node{}}
+	t := &tree{Handler: h, v: v.Viewer, ctx: r.Context(), known: map[string]*node{}, listed: map[string][]*node{}, folders: v.Folders}
 	locks := &locks{db: h.House.DB, ctx: r.Context(), brand: v.Brand, tree: t, submitted: tokens(r), lasting: r.Method == "LOCK"}
 	if err := preconditions(t, r, at); err != nil {
 		return err
@@ -144,33 +142,19 @@ var errWho = &said{http.StatusUnauthorized,
 	"The drive is opened with your e-mail address and a password for it, which you make in your account."}
 
 // viewer is whose password a request has. Wrong ones are counted for each address they come from.
-func (h *Handler) viewer(r *http.Request) (*access.Viewer, error) {
+func (h *Handler) viewer(r *http.Request) (store.DriveViewer, error) {
 	email, password, given := r.BasicAuth()
 	if !given || password == "" || len(password) > 100 {
-		return nil, errWho
+		return store.DriveViewer{}, errWho
 	}
-	ctx, db := r.Context(), h.House.DB
-	sum := sha256.Sum256([]byte(password))
-	user, err := store.DriveUserOf(ctx, db, email, sum[:])
+	v, err := h.House.People.OnDrive(r.Context(), email, password)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
 		limits := []store.AttemptLimit{{Key: "drive from " + caller(r), Most: wrongOften}}
-		if wait, err := db.CountAttempt(ctx, limits, 15*time.Minute); err != nil || wait > 0 {
-			return nil, errors.Join(err, &said{http.StatusTooManyRequests, "Too many wrong passwords. Wait a quarter of an hour."})
+		if wait, err := h.House.DB.CountAttempt(r.Context(), limits, 15*time.Minute); err != nil || wait > 0 {
+			return v, errors.Join(err, &said{http.StatusTooManyRequests, "Too many wrong passwords. Wait a quarter of an hour."})
 		}
-		return nil, errWho
-	}
-	if err != nil {
-		return nil, err
-	}
-	if !user.Used.Valid || time.Since(user.Used.Time) > usedEvery {
-		if err := db.InTx(ctx, func(tx *store.Tx) error { return tx.DriveUsed(ctx, user.Password) }); err != nil {
-			return nil, err
-		}
-	}
-	v, err := h.House.People.Viewer(ctx, user.Person, user.BrandCode)
-	if errors.As(err, &missing) {
-		return nil, errWho
+		return v, errWho
 	}
 	return v, err
 }
@@ -183,14 +167,15 @@ func caller(r *http.Request) string {
 // tree is the drive as one request sees it. What was read once is not read again.
 type tree struct {
 	*Handler
-	v      *access.Viewer
-	ctx    context.Context
-	known  map[string]*node   // by path; nil is known not to be there
-	listed map[string][]*node // what is in a folder, by its path
-	props  map[string][]store.DriveProperty
-	albums []store.Album
-	pages  []store.Page
-	err    error // of what the protocol has no words for
+	v       *access.Viewer
+	ctx     context.Context
+	known   map[string]*node   // by path; nil is known not to be there
+	listed  map[string][]*node // what is in a folder, by its path
+	props   map[string][]store.DriveProperty
+	folders []store.Folder // of the brand; nil is not read
+	albums  []store.Album
+	pages   []store.Page
+	err     error // of what the protocol has no words for
 	// expected is how many bytes are being sent, -1 for unknown; over says that they take the place of others.
 	expected int64
 	over     bool

@@ -3,6 +3,7 @@ package drive
 import (
 	"context"
 	"encoding/xml"
+	"errors"
 	"io"
 	"io/fs"
 	"net/http"
@@ -32,11 +33,23 @@ var (
 )
 
 func (f *file) reader() (io.ReadSeekCloser, error) {
-	var err error
-	if f.bytes == nil {
-		f.bytes, err = f.open(f.node)
+	if f.bytes != nil {
+		return f.bytes, nil
 	}
-	return f.bytes, err
+	bytes, err := f.open(f.node)
+	if errors.Is(err, fs.ErrNotExist) && f.node.kind == arrives { // it has become an item since it was found
+		f.forget()
+		n, missing := f.find(f.at)
+		if missing != nil || n.isDir() {
+			return nil, fs.ErrNotExist
+		}
+		bytes, err = f.open(n)
+	}
+	if err != nil {
+		return nil, err
+	}
+	f.bytes = bytes
+	return bytes, nil
 }
 
 // Read implements io.Reader.

@@ -40,7 +40,13 @@ func (t *tree) find(at string) (*node, error) {
 
 // forget drops what was read, since it was changed.
 func (t *tree) forget() {
-	t.known, t.listed, t.props, t.albums = map[string]*node{}, map[string][]*node{}, nil, nil
+	t.known, t.listed, t.props, t.folders, t.albums = map[string]*node{}, map[string][]*node{}, nil, nil, nil
+}
+
+// put notes a file that was written, so that it is not looked for.
+func (t *tree) put(at string, n *node) {
+	t.known[at] = n
+	delete(t.listed, path.Dir(at))
 }
 
 func (t *tree) look(at string) (*node, error) {
@@ -112,9 +118,11 @@ func (t *tree) inFolder(parent *node, name string) (*node, error) {
 
 // foldersIn lists the folders in a folder that the viewer may look into, or that lead to one.
 func (t *tree) foldersIn(parent *node) ([]*node, error) {
-	all, err := t.House.DB.FoldersNow(t.ctx, t.v.Brand)
-	if err != nil {
-		return nil, err
+	if t.folders == nil {
+		var err error
+		if t.folders, err = t.House.DB.FoldersNow(t.ctx, t.v.Brand); err != nil {
+			return nil, err
+		}
 	}
 	look := t.v.May(access.Look)
 	leads := map[int64]bool{}
@@ -124,7 +132,7 @@ func (t *tree) foldersIn(parent *node) ([]*node, error) {
 		}
 	}
 	var out []*node
-	for _, f := range all {
+	for _, f := range t.folders {
 		if f.Parent.Int64 == parent.place.Folder && (look.All || leads[f.ID]) {
 			out = append(out, &node{kind: folder, id: f.ID, name: plain(f.Name), place: store.DrivePlace{Folder: f.ID}, written: started})
 		}
@@ -157,11 +165,9 @@ func (t *tree) inside(n *node) ([]*node, error) {
 		if err != nil || !t.v.May(access.Look).Folder(n.place.Folder) {
 			return out, err
 		}
-		items, err := store.DriveItemsIn(t.ctx, t.House.DB, t.v.Brand, n.place.Folder)
-		if err != nil {
-			return nil, err
-		}
-		return t.withFiles(out, items, n.place)
+		return t.withFiles(out, n.place, func() ([]store.DriveItem, error) {
+			return store.DriveItemsIn(t.ctx, t.House.DB, t.v.Brand, n.place.Folder)
+		})
 	case albums, album:
 		return t.inAlbum(n)
 	}
@@ -181,17 +187,30 @@ func (t *tree) tops() []*node {
 }
 
 // withFiles adds files to the folders at a place: those that are no items yet before the items of the same name, which they are saved over.
-func (t *tree) withFiles(folders []*node, items []store.DriveItem, at store.DrivePlace) ([]*node, error) {
-	taken := map[string]bool{}
-	for _, n := range folders {
-		taken[n.name] = true
-	}
+// They are read before the items, so that none is missed that becomes one meanwhile; what is found as both is the item.
+func (t *tree) withFiles(folders []*node, at store.DrivePlace, list func() ([]store.DriveItem, error)) ([]*node, error) {
 	files, err := store.DriveFiles(t.ctx, t.House.DB, t.v.Brand, at)
 	if err != nil {
 		return nil, err
 	}
+	items, err := list()
+	if err != nil {
+		return nil, err
+	}
+	type content struct{ name, sum string }
+	known, there := map[content]bool{}, map[int64]bool{}
+	for _, i := range items {
+		known[content{i.Name, string(i.Sum)}], there[i.ID] = true, true
+	}
+	taken := map[string]bool{}
+	for _, n := range folders {
+		taken[n.name] = true
+	}
 	over := map[int64]bool{}
 	for _, f := range files {
+		if f.State == "taken" && known[content{f.Name, string(f.Sum)}] || f.Asset.Valid && there[f.Asset.Int64] {
+			continue
+		}
 		taken[f.Name] = true
 		over[f.Replaces.Int64] = true
 		folders = append(folders, fileNode(f))
@@ -227,15 +246,13 @@ func (t *tree) inAlbum(n *node) ([]*node, error) {
 	if n.kind == albums {
 		return out, nil
 	}
-	ids, err := t.House.DB.Find().IDs(t.ctx, t.v, query.Query{Place: "album", ID: n.id})
-	if err != nil {
-		return nil, err
-	}
-	items, err := store.DriveItemsOf(t.ctx, t.House.DB, t.v.Brand, ids)
-	if err != nil {
-		return nil, err
-	}
-	return t.withFiles(out, items, n.place)
+	return t.withFiles(out, n.place, func() ([]store.DriveItem, error) {
+		ids, err := t.House.DB.Find().IDs(t.ctx, t.v, query.Query{Place: "album", ID: n.id})
+		if err != nil {
+			return nil, err
+		}
+		return store.DriveItemsOf(t.ctx, t.House.DB, t.v.Brand, ids)
+	})
 }
 
 func (t *tree) inOutlet(n *node) ([]*node, error) {
@@ -270,15 +287,13 @@ func (t *tree) inOutlet(n *node) ([]*node, error) {
 		}
 		return out, nil
 	}
-	ids, err := store.OnPage(t.ctx, t.House.DB, n.id)
-	if err != nil {
-		return nil, err
-	}
-	items, err := store.DriveItemsOf(t.ctx, t.House.DB, t.v.Brand, ids)
-	if err != nil {
-		return nil, err
-	}
-	return t.withFiles(nil, items, n.place)
+	return t.withFiles(nil, n.place, func() ([]store.DriveItem, error) {
+		ids, err := store.OnPage(t.ctx, t.House.DB, n.id)
+		if err != nil {
+			return nil, err
+		}
+		return store.DriveItemsOf(t.ctx, t.House.DB, t.v.Brand, ids)
+	})
 }
 
 // plain is a name as it can be on every drive.

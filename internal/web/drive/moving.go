@@ -5,7 +5,9 @@ import (
 	"errors"
 	"os"
 	"path"
+	"time"
 
+	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
@@ -25,11 +27,46 @@ func (t *tree) RemoveAll(_ context.Context, name string) error {
 	if name == t.movesTo && !n.isDir() {
 		return nil
 	}
-	if err := t.remove(n); err != nil {
+	if err := t.settled(name, n, t.remove); err != nil {
 		return t.failed(err)
 	}
 	t.forget()
 	return t.House.DB.InTx(t.ctx, func(tx *store.Tx) error { return tx.DropDriveLocksBelow(t.ctx, t.v.Brand, name) })
+}
+
+// How long whoever removes or moves a file waits while it is being brought in, and how often is looked.
+const (
+	longestTaken = 15 * time.Second
+	lookTaken    = 50 * time.Millisecond
+)
+
+// settled does something with what is at a path, once it is not being brought in any more: a file that was removed or moved meanwhile would
+// come back as an item. What has become of nothing, since it was here already, is left.
+func (t *tree) settled(at string, n *node, do func(*node) error) error {
+	for until := time.Now().Add(longestTaken); ; {
+		err := error(bringin.ErrTaken)
+		if n.kind != arrives || n.file.State != "taken" {
+			err = do(n)
+		}
+		if !errors.Is(err, bringin.ErrTaken) {
+			return err
+		}
+		if time.Now().After(until) {
+			return &said{423, "“" + n.name + "” is being brought in now. Try again in a moment."}
+		}
+		select {
+		case <-t.ctx.Done():
+			return t.ctx.Err()
+		case <-time.After(lookTaken):
+		}
+		t.forget()
+		if n, err = t.find(at); err != nil {
+			if errors.Is(err, os.ErrNotExist) {
+				return nil
+			}
+			return err
+		}
+	}
 }
 
 func (t *tree) remove(n *node) error {
@@ -82,7 +119,7 @@ func (t *tree) Rename(_ context.Context, oldName, newName string) error {
 	if err := goodName(path.Base(newName)); err != nil {
 		return t.failed(err)
 	}
-	err = t.move(n, parent, newName)
+	err = t.settled(oldName, n, func(n *node) error { return t.move(n, parent, newName) })
 	t.forget()
 	return t.failed(err)
 }
@@ -149,8 +186,8 @@ func (t *tree) moveItem(n, parent *node, to string) error {
 
 // moveFile moves a file that is no item yet. Moved over an item it becomes a version of that: programs save like this.
 func (t *tree) moveFile(n *node, to string) error {
-	if !t.mayChange(n) || n.file.State == "taken" {
-		return fault.Forbiddenf("“%s” is being brought in now. Move it in a moment.", n.name)
+	if !t.mayChange(n) {
+		return fault.Forbiddenf("You may not move “%s”.", n.name)
 	}
 	over, err := t.find(to)
 	if err == nil && over.kind == arrives && over.id != n.id {

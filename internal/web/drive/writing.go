@@ -36,13 +36,14 @@ var (
 // ReadFrom implements io.ReaderFrom: of another file of the drive, rows are copied and no bytes.
 func (w *writing) ReadFrom(from io.Reader) (int64, error) {
 	w.made = true
-	defer w.forget()
 	if f, is := from.(*file); is {
+		defer w.forget()
 		return f.node.bytes, w.failed(w.copyOf(f.node))
 	}
 	w.to.Bytes = w.expected
 	made, err := w.House.BringIn.PutOnDrive(w.ctx, w.v, w.to, from)
 	if err == nil {
+		w.put(w.at, fileNode(made))
 		err = w.holdWhileLocked()
 	}
 	return made.Bytes, w.failed(err)
@@ -54,7 +55,6 @@ func (w *writing) holdWhileLocked() error {
 	if err != nil || len(over) == 0 {
 		return err
 	}
-	w.forget()
 	return w.hold(w.at, &over[0].Expires)
 }
 
