@@ -78,18 +78,34 @@ type Source struct {
 
 // OpenSource reads an original.
 func (s *Store) OpenSource(ctx context.Context, o Source) (Reader, error) {
+	var file *os.File
+	var err error
 	if o.Root == "" {
-		return s.Open(ctx, Original(o.Sum))
-	}
-	file, err := OpenBelow(o.Root, o.Path)
-	if err != nil {
+		if file, err = s.OpenFile(Original(o.Sum)); errors.Is(err, ErrMissing) { // it may be stored elsewhere
+			return s.Open(ctx, Original(o.Sum))
+		}
+	} else if file, err = OpenBelow(o.Root, o.Path); err != nil {
 		return nil, ErrMissing
+	}
+	if err != nil {
+		return nil, err
 	}
 	info, err := file.Stat()
 	if err != nil {
 		return nil, errors.Join(err, file.Close())
 	}
-	return leftFile{file, info}, nil
+	return localFile{file, info}, nil
+}
+
+// AsFile is the file of this machine that a reader reads, if it is one: the system can send it by itself.
+func AsFile(r io.Reader) (*os.File, bool) {
+	switch r := r.(type) {
+	case *os.File:
+		return r, true
+	case localFile:
+		return r.File, true
+	}
+	return nil, false
 }
 
 // LocalSource gives the path of an original on this machine for programs that need one. It must not be changed.
@@ -149,14 +165,14 @@ func WalkBelow(root, below string, visit func(path string, entry fs.DirEntry) er
 // ErrEnough ends a walk through a folder.
 var ErrEnough = errors.New("blob: enough")
 
-// leftFile makes a file a Reader.
-type leftFile struct {
+// localFile makes a file of this machine a Reader.
+type localFile struct {
 	*os.File
 	info os.FileInfo
 }
 
-func (f leftFile) Size() int64        { return f.info.Size() }
-func (f leftFile) ModTime() time.Time { return f.info.ModTime() }
+func (f localFile) Size() int64        { return f.info.Size() }
+func (f localFile) ModTime() time.Time { return f.info.ModTime() }
 
 // PutFile stores a file under a key unless it is there already.
 func (s *Store) PutFile(ctx context.Context, key, from string) error {

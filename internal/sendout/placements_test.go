@@ -8,6 +8,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/core/sending/once"
 	"brightsatchel/internal/store"
@@ -90,4 +91,45 @@ func TestTakingBackEverywhere(t *testing.T) {
 	assert.Empty(t, some.Pages)
 	_, err = h.SendOut.TakeBackEverywhere(ctx, v, just)
 	assert.ErrorContains(t, err, "Nothing of it is on a page now.")
+}
+
+// TestAPageShowsTheFileOfBefore: none of the services takes a new file in the place of one that is out there, so that is said beside it,
+// until the item shows again what went out.
+func TestAPageShowsTheFileOfBefore(t *testing.T) {
+	h, people, _, _ := stocked(t, "file_before")
+	around(t, h)
+	pages := connected(t, h, people)
+	v := people[access.Coordinator]
+	item, other := bring(t, h, v, 1080, 1080), bring(t, h, v, 1000, 1000)
+	_, err := h.SendOut.Go(ctx, v, to(pages["windward"], "Here", item, other))
+	require.NoError(t, err)
+	post := settled(t, h, v)[0]
+	said := func() []string {
+		t.Helper()
+		require.NoError(t, h.SendOut.LookNow(ctx, v, post.ID))
+		seen, err := store.PostByID(ctx, h.DB, post.ID)
+		require.NoError(t, err)
+		return seen.Seen.Said
+	}
+	require.Empty(t, said())
+	older := func(of int64) bool {
+		t.Helper()
+		card, err := h.Finding.Card(ctx, v, of)
+		require.NoError(t, err)
+		require.Len(t, card.Shown, 1)
+		assert.Equal(t, "page", card.Shown[0].Kind)
+		return card.Shown[0].Older
+	}
+	assert.False(t, older(item))
+	turned, err := h.Preparing.Change(ctx, v, query.Selection{IDs: []int64{item}}, recipe.Change{Turn: 90}, 0)
+	require.NoError(t, err)
+	assert.True(t, older(item), "a recipe makes another file of it")
+	assert.False(t, older(other), "of the same post")
+	assert.Empty(t, said(), "what is out there is compared with what was sent, not with what the item is now")
+	_, err = h.Filing.Bin(ctx, v, query.Selection{IDs: []int64{other}})
+	require.NoError(t, err)
+	assert.Empty(t, said(), "nor does it matter that one was removed here")
+	_, err = h.Upkeep.Undo(ctx, v, turned.Trail)
+	require.NoError(t, err)
+	assert.False(t, older(item))
 }

@@ -113,25 +113,22 @@ func (s *Service) compare(ctx context.Context, row store.DispatchPost, page stor
 	if err != nil {
 		return err
 	}
-	dir, err := os.MkdirTemp("", "seen-")
+	dir, err := os.MkdirTemp("", "satchel-work-seen-")
 	if err != nil {
 		return err
 	}
 	defer func() { _ = os.RemoveAll(dir) }()
 	sent, out := sending.Result{Caption: row.Caption}, sending.Result{Caption: there.Caption}
-	for i, item := range row.Items {
-		if i < mostSeen && item.Asset.Valid {
-			made, _, err := s.madeFor(ctx, row, page.Limits.Limits, i)
-			if err != nil { // it was changed here since: only what is out there can be shown
-				sent.Pictures = nil
-				break
-			}
-			picture, err := s.pictureOf(ctx, made)
-			if err != nil {
-				return err
-			}
-			sent.Pictures = append(sent.Pictures, picture)
+	for i := range row.Items[:min(len(row.Items), mostSeen)] {
+		picture, err := s.sentPicture(ctx, row, page, i)
+		if err != nil {
+			return err
 		}
+		if picture == nil { // only what is out there can be shown
+			sent.Pictures = nil
+			break
+		}
+		sent.Pictures = append(sent.Pictures, *picture)
 	}
 	for i, id := range there.Pictures {
 		if i == mostSeen {
@@ -155,6 +152,27 @@ func (s *Service) compare(ctx context.Context, row store.DispatchPost, page stor
 		seen.Said = append(seen.Said, fmt.Sprintf("%d of %d pictures are there.", len(there.Pictures), len(row.Items)))
 	}
 	return nil
+}
+
+// sentPicture is what an item of a post looked like that was sent. That is found out once, after it was sent; nil where the item was
+// changed here before.
+func (s *Service) sentPicture(ctx context.Context, row store.DispatchPost, page store.Page, i int) (*sending.Picture, error) {
+	item := row.Items[i]
+	if item.Sent != nil {
+		return &item.Sent.Picture, nil
+	}
+	if !item.Asset.Valid {
+		return nil, nil
+	}
+	made, a, err := s.madeFor(ctx, row, page.Limits.Limits, i)
+	if err != nil || item.Recipe.Valid && item.Recipe.String != a.Recipe.Hash() {
+		return nil, nil //nolint:nilerr // it cannot be made as it was any more
+	}
+	picture, err := s.pictureOf(ctx, made)
+	if err != nil {
+		return nil, err
+	}
+	return &picture, s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.NoteSentPicture(ctx, row.ID, i, picture) })
 }
 
 // pictureOf is a rendition as it was sent.

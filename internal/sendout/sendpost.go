@@ -259,6 +259,9 @@ func (s *Service) fileFor(ctx context.Context, row store.DispatchPost, limits se
 	if err != nil {
 		return outlets.File{}, fmt.Errorf("“%s” could not be read here", a.Called())
 	}
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.NoteMade(ctx, row.ID, picture, a.Recipe.Hash()) }); err != nil {
+		return outlets.File{}, errors.Join(fmt.Errorf("“%s” could not be written down here", a.Called()), file.Close())
+	}
 	return outlets.File{Name: path.Base(made.Blob), Body: file, Bytes: made.Bytes, MediaType: mime.TypeByExtension(path.Ext(made.Blob))}, nil
 }
 

@@ -8,6 +8,7 @@ import (
 
 	"github.com/lib/pq"
 
+	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/core/sending/once"
 )
 
@@ -85,7 +86,15 @@ type DispatchItem struct {
 	// AtX and AtY are the point that stays in sight when it is cut, in fractions of its sides, where it is not the focal point.
 	AtX sql.NullFloat64 `db:"at_x"`
 	AtY sql.NullFloat64 `db:"at_y"`
+	// Recipe is the hash of the recipe by which it was made last for its page, Sent what that looked like; unknown until then.
+	Recipe sql.NullString `db:"recipe"`
+	Sent   *sentPicture   `db:"sent"`
 }
+
+type sentPicture struct{ sending.Picture }
+
+// Scan implements sql.Scanner.
+func (p *sentPicture) Scan(value any) error { return scanJSON(value, &p.Picture) }
 
 // AddDispatch writes a dispatch down with its posts and their items, and returns its id and those of the posts.
 func (tx *Tx) AddDispatch(ctx context.Context, d Dispatch) (id int64, posts []int64, err error) {
@@ -171,8 +180,8 @@ func withItems(ctx context.Context, r Reader, posts []DispatchPost) error {
 	for i, p := range posts {
 		ids[i], at[p.ID] = p.ID, i
 	}
-	items, err := list[DispatchItem](ctx, r, `select post_id, position, asset_id, version_id, alt, mend, at_x, at_y from dispatch_item
-		where post_id = any($1) order by post_id, position`, ids)
+	items, err := list[DispatchItem](ctx, r, `select post_id, position, asset_id, version_id, alt, mend, at_x, at_y, recipe, sent
+		from dispatch_item where post_id = any($1) order by post_id, position`, ids)
 	for _, item := range items {
 		p := &posts[at[item.Post]]
 		p.Items = append(p.Items, item)
@@ -222,8 +231,24 @@ func (tx *Tx) NotePlaced(ctx context.Context, p DispatchPost, address string) er
 		from dispatch_item where post_id = $1 and asset_id is not null on conflict do nothing`, p.ID, p.Page); err != nil {
 		return err
 	}
-	_, err := tx.ExecContext(ctx, `update asset a set sent_at = now(), sent_version = a.version_id, sent_recipe = a.recipe_hash
-		from dispatch_item i where i.post_id = $1 and a.id = i.asset_id`, p.ID)
+	_, err := tx.ExecContext(ctx, `update asset a set sent_at = now(), sent_version = coalesce(i.version_id, a.version_id),
+		sent_recipe = coalesce(i.recipe, a.recipe_hash) from dispatch_item i where i.post_id = $1 and a.id = i.asset_id`, p.ID)
+	return err
+}
+
+// NoteMade writes down by which recipe an item of a post was made for its page.
+func (tx *Tx) NoteMade(ctx context.Context, post int64, position int, recipe string) error {
+	_, err := tx.ExecContext(ctx, `update dispatch_item set recipe = $3 where post_id = $1 and position = $2`, post, position, recipe)
+	return err
+}
+
+// NoteSentPicture writes down what the item of a post looked like that was sent.
+func (tx *Tx) NoteSentPicture(ctx context.Context, post int64, position int, p sending.Picture) error {
+	text, err := json.Marshal(p)
+	if err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `update dispatch_item set sent = $3 where post_id = $1 and position = $2`, post, position, text)
 	return err
 }
 
@@ -398,8 +423,9 @@ func (tx *Tx) WakeContainer(ctx context.Context, outlet int64, container string)
 
 // PlacedAt lists where an item is shown on pages now.
 func PlacedAt(ctx context.Context, r Reader, asset int64) ([]ShownAt, error) {
-	return list[ShownAt](ctx, r, `select 'page' as kind, p.page_name as name, p.address as path, l.since, 0 as pages, i.version_id is not null
-		and i.version_id <> a.version_id as older from placement l join asset a on a.id = l.asset_id join dispatch_post p on p.id = l.post_id
-		left join lateral (select version_id from dispatch_item where post_id = p.id and asset_id = a.id limit 1) i on true
+	return list[ShownAt](ctx, r, `select 'page' as kind, p.page_name as name, p.address as path, l.since, 0 as pages,
+		coalesce(i.version_id <> a.version_id, false) or coalesce(i.recipe <> a.recipe_hash, false) as older
+		from placement l join asset a on a.id = l.asset_id join dispatch_post p on p.id = l.post_id
+		left join lateral (select version_id, recipe from dispatch_item where post_id = p.id and asset_id = a.id limit 1) i on true
 		where l.asset_id = $1 and l.gone_at is null order by l.since desc limit 200`, asset)
 }

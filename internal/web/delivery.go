@@ -284,6 +284,10 @@ func sendFound(c *gin.Context, file blob.Reader, err error, mediaType, saveAs, c
 
 // sendReader sends bytes with ranges.
 func sendReader(c *gin.Context, file blob.Reader, mediaType, saveAs, cache string) error {
+	if local, is := blob.AsFile(file); is {
+		sendFile(directly(c.Writer), c.Request, local, mediaType, saveAs, cache)
+		return nil
+	}
 	defer func() { _ = file.Close() }()
 	defer patiently(c.Writer, file.Size())()
 	mediaHeaders(c.Writer.Header(), mediaType, saveAs, cache)

@@ -18,7 +18,7 @@ func (s *Server) addDrive() {
 	for _, method := range drive.Methods {
 		for _, path := range []string{drive.Prefix, drive.Prefix + "/*path"} {
 			s.route(method, path, public, func(c *gin.Context) error {
-				protected.ServeHTTP(c.Writer, drive.From(c.Request, callerOf(c)))
+				protected.ServeHTTP(directly(c.Writer), drive.From(c.Request, callerOf(c)))
 				return nil
 			})
 		}

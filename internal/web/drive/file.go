@@ -58,11 +58,17 @@ func (f *file) Read(b []byte) (int, error) {
 	if err != nil {
 		return 0, err
 	}
-	if now := time.Now(); now.After(f.reads) { // whoever takes nothing for a minute is let go; each deadline costs a call of the system
-		_ = f.control.SetWriteDeadline(now.Add(stalls + stalls/4))
-		f.reads = now.Add(stalls / 4)
-	}
+	f.waits()
 	return r.Read(b)
+}
+
+// waits gives whoever reads a file another minute for what is given to them next; then they are let go. Each deadline costs a call of the
+// system.
+func (t *tree) waits() {
+	if now := time.Now(); now.After(t.reads) {
+		_ = t.control.SetWriteDeadline(now.Add(stalls + stalls/4))
+		t.reads = now.Add(stalls / 4)
+	}
 }
 
 // Seek implements io.Seeker.
