@@ -2551,6 +2551,15 @@ type CellProblem struct {
 	Text  string `json:"text"`
 }
 
+// Chosen defines model for Chosen.
+type Chosen struct {
+	Asset int64 `json:"asset"`
+
+	// Guests Who put it there
+	Guests []int64 `json:"guests"`
+	List   int64   `json:"list"`
+}
+
 // ClockChange defines model for ClockChange.
 type ClockChange struct {
 	// Back Back to what the files say
@@ -3291,6 +3300,8 @@ type GalleryEventWhat string
 
 // GalleryInside defines model for GalleryInside.
 type GalleryInside struct {
+	Chosen []Chosen `json:"chosen"`
+
 	// Events The latest first
 	Events []GalleryEvent `json:"events"`
 	Guests []Guest        `json:"guests"`
@@ -3298,7 +3309,6 @@ type GalleryInside struct {
 	// Letters They can be sent
 	Letters bool        `json:"letters"`
 	Lists   []GuestList `json:"lists"`
-	Marks   []GuestMark `json:"marks"`
 
 	// Opened How often
 	Opened  int      `json:"opened"`
@@ -3444,11 +3454,9 @@ type GuestList struct {
 
 // GuestMark defines model for GuestMark.
 type GuestMark struct {
-	// Asset For the team
-	Asset *int64 `json:"asset,omitempty"`
-	Guest int64  `json:"guest"`
-	List  int64  `json:"list"`
-	Mine  bool   `json:"mine"`
+	Guest int64 `json:"guest"`
+	List  int64 `json:"list"`
+	Mine  bool  `json:"mine"`
 
 	// Name Of the guest
 	Name string `json:"name"`
@@ -4383,6 +4391,15 @@ type PageCheck struct {
 	Zone string `json:"zone"`
 }
 
+// PageCrop Proportions are in the smallest whole numbers; missing where there is no bound, or where the item is taken as it is
+type PageCrop struct {
+	Crop      *Proportion `json:"crop,omitempty"`
+	ID        int64       `json:"id"`
+	Name      string      `json:"name"`
+	Narrowest *Proportion `json:"narrowest,omitempty"`
+	Widest    *Proportion `json:"widest,omitempty"`
+}
+
 // PageFeed defines model for PageFeed.
 type PageFeed struct {
 	Album      int64  `json:"album"`
@@ -4559,6 +4576,12 @@ type Problem struct {
 	// Theirs With 409; the value that stands there now
 	Theirs *string `json:"theirs,omitempty"`
 	Title  string  `json:"title"`
+}
+
+// Proportion defines model for Proportion.
+type Proportion struct {
+	Height int `json:"height"`
+	Width  int `json:"width"`
 }
 
 // Proposal defines model for Proposal.
@@ -6639,6 +6662,9 @@ type ServerInterface interface {
 	// (GET /api/brands/{brand}/assets/{id}/metadata)
 	GetMetadata(c *gin.Context, brand Brand, id ID)
 
+	// (GET /api/brands/{brand}/assets/{id}/page-crops)
+	ListPageCrops(c *gin.Context, brand Brand, id ID)
+
 	// (GET /api/brands/{brand}/assets/{id}/recipe)
 	ListRecipes(c *gin.Context, brand Brand, id ID)
 
@@ -8383,6 +8409,40 @@ func (siw *ServerInterfaceWrapper) GetMetadata(c *gin.Context) {
 	}
 
 	siw.Handler.GetMetadata(c, brand, id)
+}
+
+// ListPageCrops operation middleware
+func (siw *ServerInterfaceWrapper) ListPageCrops(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPageCrops(c, brand, id)
 }
 
 // ListRecipes operation middleware
@@ -16063,6 +16123,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id/recipe", wrapper.ListRecipes)
 	router.PUT(options.BaseURL+"/api/brands/:brand/assets/:id/recipe", wrapper.SetRecipe)
 	router.PUT(options.BaseURL+"/api/brands/:brand/assets/:id/focal", wrapper.SetFocal)
+	router.GET(options.BaseURL+"/api/brands/:brand/assets/:id/page-crops", wrapper.ListPageCrops)
 	router.POST(options.BaseURL+"/api/brands/:brand/assets/:id/recipe/propose", wrapper.ProposeRecipe)
 	router.POST(options.BaseURL+"/api/brands/:brand/recipes", wrapper.ChangeRecipes)
 	router.POST(options.BaseURL+"/api/brands/:brand/recipes/alike", wrapper.MakeAlike)
@@ -17446,6 +17507,46 @@ type GetMetadatadefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetMetadatadefaultApplicationProblemPlusJSONResponse) VisitGetMetadataResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPageCropsRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type ListPageCropsResponseObject interface {
+	VisitListPageCropsResponse(w http.ResponseWriter) error
+}
+
+type ListPageCrops200JSONResponse []PageCrop
+
+func (response ListPageCrops200JSONResponse) VisitListPageCropsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPageCropsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPageCropsdefaultApplicationProblemPlusJSONResponse) VisitListPageCropsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -27771,6 +27872,9 @@ type StrictServerInterface interface {
 	// (GET /api/brands/{brand}/assets/{id}/metadata)
 	GetMetadata(ctx context.Context, request GetMetadataRequestObject) (GetMetadataResponseObject, error)
 
+	// (GET /api/brands/{brand}/assets/{id}/page-crops)
+	ListPageCrops(ctx context.Context, request ListPageCropsRequestObject) (ListPageCropsResponseObject, error)
+
 	// (GET /api/brands/{brand}/assets/{id}/recipe)
 	ListRecipes(ctx context.Context, request ListRecipesRequestObject) (ListRecipesResponseObject, error)
 
@@ -29602,6 +29706,33 @@ func (sh *strictHandler) GetMetadata(ctx *gin.Context, brand Brand, id ID) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetMetadataResponseObject); ok {
 		if err := validResponse.VisitGetMetadataResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListPageCrops operation middleware
+func (sh *strictHandler) ListPageCrops(ctx *gin.Context, brand Brand, id ID) {
+	var request ListPageCropsRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPageCrops(ctx, request.(ListPageCropsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPageCrops")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPageCropsResponseObject); ok {
+		if err := validResponse.VisitListPageCropsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

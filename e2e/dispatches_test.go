@@ -60,9 +60,8 @@ func (p *page) broad(from, to float64, n int) (ids []int64) {
 	return ids
 }
 
-// TestADispatchToThreePages with other words on one, an album on another, and pictures that are cut to where somebody says; all of it is
-// taken back
-// at once.
+// TestADispatchToThreePages with other words on one, an album on another, and pictures that are cut to where somebody says; the order is
+// changed by key and by hand; all of it is taken back at once.
 func TestADispatchToThreePages(t *testing.T) {
 	p := signIn(t, coordinator)
 	posting.Lock()
@@ -77,6 +76,10 @@ func TestADispatchToThreePages(t *testing.T) {
 	was := read[string](p, first+`.dataset.ordered`)
 	read[any](p, first+`.querySelector("button").focus()`)
 	p.press("ArrowRight")
+	p.until(first + `.dataset.ordered !== ` + quote(was))
+	p.drag(`document.querySelector("[data-dispatch-order] > li:nth-child(2)")`, first, 0.1)
+	p.until(first + `.dataset.ordered === ` + quote(was))
+	p.drag(first, `document.querySelector("[data-dispatch-order] > li:nth-child(2)")`, 0.9)
 	p.until(first + `.dataset.ordered !== ` + quote(was))
 	p.pick("lt-2")
 	p.pick("ad1")

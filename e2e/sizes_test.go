@@ -91,13 +91,13 @@ func TestAnOutputSizeOfOnesOwn(t *testing.T) {
 	p.accessible("output sizes on a phone")
 }
 
-// TestACropHasAPointOfItsOwn: the square alone is moved, and goes out so.
+// TestACropHasAPointOfItsOwn: the square alone is moved, and goes out so; that of a page as well.
 func TestACropHasAPointOfItsOwn(t *testing.T) {
 	p := signIn(t, coordinator)
 	id := int64(p.number(`select id from asset where kind = 'picture' and width > 1.4 * height and binned_at is null and stars >= 4
 		order by id limit 1`))
 	p.work(id)
-	p.click("Crops for the output sizes")
+	p.click("Crops for sizes and pages")
 	p.clickOn(`[data-crop="Square 1080"] button`)
 	p.seeText("You move the crop to 1:1 alone.")
 	p.until(`document.querySelector("[data-focal-picker] img").complete`)
@@ -108,4 +108,11 @@ func TestACropHasAPointOfItsOwn(t *testing.T) {
 	assert.Equal(t, 1, p.number(fmt.Sprintf(`select count(*) from asset where id = %d and focal_for ? '1:1' and focal_by <> 'person'`, id)))
 	p.click("Let it follow the others again")
 	p.until(`!document.querySelector('[data-crop="Square 1080"]').innerText.includes("on its own")`)
+	tall := p.text(`select name from page where (limits->>'widest')::float < 1 order by id limit 1`)
+	p.clickOn(`[data-crop="` + tall + `"] button`)
+	p.seeText("You move the crop to 4:5 alone.")
+	p.accessible("crops for pages")
+	p.clickAt(p.atRest(css("[data-focal-picker]")))
+	p.until(`document.querySelector('[data-crop="` + tall + `"]').innerText.includes("on its own")`)
+	assert.Equal(t, 1, p.number(fmt.Sprintf(`select count(*) from asset where id = %d and focal_for ? '4:5'`, id)))
 }

@@ -138,7 +138,7 @@ func (s *Service) checkPage(c *PageCheck, p WantedPost, w Dispatching, items []s
 	var said []sending.Described
 	for i, a := range items {
 		piece := sending.Piece{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height}, Seconds: a.Seconds.Float64, Alt: a.Alt,
-			Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}, Unready: !a.Looked, Missing: a.LeftOver == "missing",
+			Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}, Focals: a.Focals, Unready: !a.Looked, Missing: a.LeftOver == "missing",
 			Format: formatOf(a.MediaType), Bytes: a.Bytes}
 		if since, there := k.shown[c.Page.ID][a.ID]; there {
 			piece.Shown = since.Format(time.DateOnly)

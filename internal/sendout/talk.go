@@ -63,7 +63,9 @@ func (s *Service) TalkFor(ctx context.Context, view *GuestView, guest int64) (Ta
 
 // Inside is what the team sees of a gallery: everything, its guests, and what happened.
 type Inside struct {
-	Talk
+	Lists        []store.GuestList
+	Chosen       []store.Chosen
+	Remarks      []store.Remark
 	Guests       []store.ListedGuest
 	Events       []store.GalleryEvent
 	Opened, Took int
@@ -75,7 +77,13 @@ func (s *Service) LookInside(ctx context.Context, v *access.Viewer, gallery int6
 	if _, err := store.GalleryByID(ctx, s.DB, v, gallery); err != nil {
 		return in, err
 	}
-	if in.Talk, err = talk(ctx, s.DB, gallery, sql.NullInt64{}); err != nil {
+	if in.Lists, err = store.GuestLists(ctx, s.DB, gallery); err != nil {
+		return in, err
+	}
+	if in.Chosen, err = store.ChosenBy(ctx, s.DB, gallery); err != nil {
+		return in, err
+	}
+	if in.Remarks, err = store.Remarks(ctx, s.DB, gallery, sql.NullInt64{}, mostRead); err != nil {
 		return in, err
 	}
 	if in.Guests, err = store.Guests(ctx, s.DB, gallery); err != nil {

@@ -5,6 +5,8 @@ import (
 	"database/sql"
 	"time"
 
+	"github.com/lib/pq"
+
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/wording"
 )
@@ -65,6 +67,20 @@ func GuestMarks(ctx context.Context, r Reader, gallery int64, guest sql.NullInt6
 		from guest_list l join guest_mark m on m.list_id = l.id join guest u on u.id = m.guest_id
 		join asset a on a.id = m.asset_id and a.binned_at is null where l.gallery_id = $1 and ($2::bigint is null or m.guest_id = $2)
 		order by l.position, l.id, m.at, m.asset_id`, gallery, guest)
+}
+
+// Chosen is a picture in a list, with the guests who put it there.
+type Chosen struct {
+	List   int64         `db:"list_id"`
+	Asset  int64         `db:"asset_id"`
+	Guests pq.Int64Array `db:"guests"`
+}
+
+// ChosenBy lists what guests put into the lists of a gallery, each picture of a list once, in the order in which it was put there first.
+func ChosenBy(ctx context.Context, r Reader, gallery int64) ([]Chosen, error) {
+	return list[Chosen](ctx, r, `select m.list_id, m.asset_id, array_agg(m.guest_id order by m.at, m.guest_id) as guests
+		from guest_list l join guest_mark m on m.list_id = l.id join asset a on a.id = m.asset_id and a.binned_at is null
+		where l.gallery_id = $1 group by m.list_id, m.asset_id, l.position order by l.position, m.list_id, min(m.at), m.asset_id`, gallery)
 }
 
 // Mark puts a picture into a list of a guest, or takes it out. Doing it twice does nothing.

@@ -19,9 +19,7 @@ func (h *handler) LookInside(ctx context.Context, r api.LookInsideRequestObject)
 	g, err := store.GalleryByID(ctx, h.house.DB, v, r.ID)
 	return api.LookInside200JSONResponse{
 		Lists: guestLists(in.Lists), Opened: in.Opened, Took: in.Took, Letters: in.Letters,
-		Marks: each(in.Marks, func(m store.GuestMark) api.GuestMark {
-			return api.GuestMark{List: m.List, Picture: m.Code, Asset: &m.Asset, Guest: m.Guest, Name: m.Name}
-		}),
+		Chosen: each(in.Chosen, func(c store.Chosen) api.Chosen { return api.Chosen{List: c.List, Asset: c.Asset, Guests: c.Guests} }),
 		Remarks: each(in.Remarks, func(k store.Remark) api.Remark {
 			out := remark(k)
 			out.Mine = k.Person.Valid && k.Person.Int64 == v.Person

@@ -63,6 +63,23 @@ func (h *handler) SetFocal(ctx context.Context, r api.SetFocalRequestObject) (ap
 	return api.SetFocal200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
+func (h *handler) ListPageCrops(ctx context.Context, r api.ListPageCropsRequestObject) (api.ListPageCropsResponseObject, error) {
+	all, err := h.house.Preparing.PageCrops(ctx, viewerOf(ctx), r.ID)
+	out := make(api.ListPageCrops200JSONResponse, len(all))
+	for i, c := range all {
+		out[i] = api.PageCrop{ID: c.Page.ID, Name: c.Page.Name, Narrowest: proportionOf(c.Narrowest), Widest: proportionOf(c.Widest),
+			Crop: proportionOf(c.Crop)}
+	}
+	return out, err
+}
+
+func proportionOf(s geometry.Size) *api.Proportion {
+	if s.Empty() {
+		return nil
+	}
+	return &api.Proportion{Width: s.Width, Height: s.Height}
+}
+
 func (h *handler) ListRecipes(ctx context.Context, r api.ListRecipesRequestObject) (api.ListRecipesResponseObject, error) {
 	steps, err := h.house.Preparing.History(ctx, viewerOf(ctx), r.ID)
 	out := make(api.ListRecipes200JSONResponse, len(steps))

@@ -59,7 +59,7 @@ var operations = map[string]rule{
 	"ReadRules":   signedIn,
 	"ListColours": signedIn, "AddColour": may(access.Settings), "ChangeColour": may(access.Settings), "RemoveColour": may(access.Settings),
 	"SetRecipe": may(access.Prepare), "SetFocal": may(access.Prepare),
-	"ListRecipes": signedIn, "ProposeRecipe": may(access.Prepare), "ChangeRecipes": may(access.Prepare),
+	"ListRecipes": signedIn, "ListPageCrops": may(access.Prepare), "ProposeRecipe": may(access.Prepare), "ChangeRecipes": may(access.Prepare),
 	"MakeAlike": may(access.Prepare), "PreviewAlike": may(access.Prepare), "ListControls": signedIn,
 	"PlanReplacing": may(access.Prepare), "ReplaceAssets": may(access.Prepare), "ShowVersion": may(access.Prepare), "GetFilm": signedIn,
 	"ListLooks": may(access.Prepare), "SaveLook": may(access.Prepare), "ChangeLook": may(access.Prepare), "RemoveLook": may(access.Prepare),

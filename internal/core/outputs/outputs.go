@@ -3,6 +3,8 @@ package outputs
 
 import (
 	"errors"
+	"fmt"
+	"math"
 	"strings"
 
 	"brightsatchel/internal/core/geometry"
@@ -188,9 +190,23 @@ func Make(src Source, size Size) (Plan, error) {
 	return Plan{Size: fit(src.Size, box), Format: size.Format}, nil
 }
 
+// nearProportion is how far proportions differ at most, as a part of them, that only the rounding to whole pixels tells apart.
+const nearProportion = 0.005
+
+// focalFor is the point for a box: that of its very proportions, or of those nearest to them that differ by no more than rounding.
 func (s Source) focalFor(box geometry.Size) geometry.Point {
 	if own, set := s.Focals[Proportion(box)]; set {
 		return own
 	}
-	return s.Focal
+	found, least := s.Focal, nearProportion
+	for name, point := range s.Focals {
+		var width, height float64
+		if n, err := fmt.Sscanf(name, "%g:%g", &width, &height); err != nil || n != 2 || width <= 0 || height <= 0 {
+			continue
+		}
+		if off := math.Abs(width/height*float64(box.Height)/float64(box.Width) - 1); off < least {
+			found, least = point, off
+		}
+	}
+	return found
 }

@@ -56,6 +56,12 @@ func TestACropOfAProportionHasItsOwnFocalPoint(t *testing.T) {
 	assert.Equal(t, 0, at(1080, 1080))
 	assert.Equal(t, 0, at(200, 200), "whatever the size")
 	assert.Equal(t, 1000, at(200, 100))
+	assert.Equal(t, 0, at(999, 1001), "what only rounding tells apart")
+	assert.NotZero(t, at(1000, 1010))
+	src.Focals["1001:1000"] = geometry.Point{X: 1, Y: 0.5}
+	assert.Equal(t, 0, at(1000, 1000), "its very own before one that is near")
+	src.Focals["no proportion"], src.Focals["1:0"] = geometry.Centre, geometry.Centre
+	assert.Equal(t, 1000, at(200, 100))
 	assert.Equal(t, "16:9", Proportion(geometry.Size{Width: 1920, Height: 1080}))
 	assert.Equal(t, "", Proportion(geometry.Size{}))
 }

@@ -18,6 +18,7 @@ type Piece struct {
 	Seconds float64       // of a clip
 	Alt     string
 	Focal   geometry.Point
+	Focals  map[string]geometry.Point // for some proportions, by outputs.Proportion
 	// Shown is the day since which it is on the page already, YYYY-MM-DD, or "".
 	Shown string
 	// Likeness tells near copies among the pieces of one post, where it is known.
@@ -283,9 +284,47 @@ func (l Limits) box(size geometry.Size, pad bool) geometry.Size {
 	return out
 }
 
+// Bounds are the proportions between which a page takes pictures, in the smallest whole numbers; 0 × 0 where there is no bound.
+func (l Limits) Bounds() (narrowest, widest geometry.Size) {
+	return whole(l.Narrowest), whole(l.Widest)
+}
+
+// CutTo is the proportion that a picture of a size is cut to for the page, or 0 × 0 where it is taken as it is.
+func (l Limits) CutTo(size geometry.Size) geometry.Size {
+	ratio := float64(size.Width) / float64(size.Height)
+	switch {
+	case size.Empty():
+		return geometry.Size{}
+	case l.Narrowest > 0 && ratio < l.Narrowest:
+		return whole(l.Narrowest)
+	case l.Widest > 0 && ratio > l.Widest:
+		return whole(l.Widest)
+	}
+	return geometry.Size{}
+}
+
+// whole is a proportion of width by height in whole numbers, the smallest that are meant: 4:5, 16:9 (also by 1.7778), and 191:100.
+func whole(ratio float64) geometry.Size {
+	if ratio <= 0 {
+		return geometry.Size{}
+	}
+	for height := 1; height <= 16; height++ {
+		if width := math.Round(ratio * float64(height)); width >= 1 && math.Abs(width/float64(height)/ratio-1) < 0.0002 {
+			return geometry.Size{Width: int(width), Height: height}
+		}
+	}
+	width, height := max(1, int(math.Round(ratio*1000))), 1000
+	for _, by := range []int{2, 2, 2, 5, 5, 5} {
+		if width%by == 0 && height%by == 0 {
+			width, height = width/by, height/by
+		}
+	}
+	return geometry.Size{Width: width, Height: height}
+}
+
 // Made is what the output size for a page makes of a piece.
 func (l Limits) Made(p Piece, mend string) outputs.Plan {
-	plan, err := outputs.Make(outputs.Source{Kind: p.Kind, Size: p.Size, Focal: p.Focal}, l.Size(p, mend))
+	plan, err := outputs.Make(outputs.Source{Kind: p.Kind, Size: p.Size, Focal: p.Focal, Focals: p.Focals}, l.Size(p, mend))
 	if err != nil {
 		return outputs.Plan{}
 	}
@@ -295,7 +334,7 @@ func (l Limits) Made(p Piece, mend string) outputs.Plan {
 // Cut is what is left of a piece when it is cut for the page, as a part of the whole (0 to 1), around a point that stays in sight.
 func (l Limits) Cut(p Piece, at *geometry.Point) (x, y, width, height float64) {
 	if at != nil {
-		p.Focal = *at
+		p.Focal, p.Focals = *at, nil
 	}
 	plan := l.Made(p, Crop)
 	if plan.Crop == nil || p.Size.Empty() {

@@ -1,6 +1,7 @@
 package sending_test
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 	"testing"
@@ -11,6 +12,7 @@ import (
 
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/likeness"
+	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/sending"
 )
 
@@ -176,4 +178,45 @@ func TestACutIsWhereThePointIs(t *testing.T) {
 		made := l.Made(p, sending.Crop).Size
 		assert.LessOrEqual(t, made.Width, 800)
 	})
+}
+
+// TestWhatAPageCutsTo in whole numbers, and that what is cut so is taken.
+func TestWhatAPageCutsTo(t *testing.T) {
+	l := sending.Limits{Narrowest: 0.8, Widest: 1.91}
+	box := func(width, height int) geometry.Size { return geometry.Size{Width: width, Height: height} }
+	narrowest, widest := l.Bounds()
+	assert.Equal(t, []geometry.Size{box(4, 5), box(191, 100)}, []geometry.Size{narrowest, widest})
+	for _, c := range []struct{ is, to geometry.Size }{
+		{box(1000, 1000), geometry.Size{}}, {box(800, 1000), geometry.Size{}}, {box(1910, 1000), geometry.Size{}},
+		{box(799, 1000), box(4, 5)}, {box(1, 30_000), box(4, 5)}, {box(1911, 1000), widest}, {box(0, 0), geometry.Size{}},
+	} {
+		assert.Equal(t, c.to, l.CutTo(c.is), "%v", c.is)
+	}
+	assert.Zero(t, sending.Limits{}.CutTo(box(1, 9000)), "a page without bounds")
+	rapid.Check(t, func(t *rapid.T) {
+		l := sending.Limits{Narrowest: rapid.Float64Range(0.2, 1).Draw(t, "narrowest"), Widest: rapid.Float64Range(1, 5).Draw(t, "widest")}
+		size := box(rapid.IntRange(1, 30_000).Draw(t, "width"), rapid.IntRange(1, 30_000).Draw(t, "height"))
+		to := l.CutTo(size)
+		ratio := float64(size.Width) / float64(size.Height)
+		if assert.Equal(t, ratio < l.Narrowest || ratio > l.Widest, !to.Empty()); to.Empty() {
+			return
+		}
+		got := float64(to.Width) / float64(to.Height)
+		assert.InEpsilon(t, min(max(ratio, l.Narrowest), l.Widest), got, 0.003)
+		assert.Equal(t, outputs.Proportion(to), fmt.Sprintf("%d:%d", to.Width, to.Height), "in the smallest whole numbers")
+	})
+}
+
+// TestACropThatWasKeptIsCutThere, unless it is moved for this one post.
+func TestACropThatWasKeptIsCutThere(t *testing.T) {
+	l := sending.Limits{Narrowest: 0.8, Widest: 1, MostSide: 1080}
+	p := sending.Piece{Kind: "picture", Size: geometry.Size{Width: 3001, Height: 1000}, Focal: geometry.Centre}
+	at := func(point *geometry.Point) float64 {
+		x, _, _, _ := l.Cut(p, point)
+		return x
+	}
+	assert.InDelta(t, 1/3.0, at(nil), 0.01)
+	p.Focals = map[string]geometry.Point{outputs.Proportion(l.CutTo(p.Size)): {X: 0, Y: 0.5}}
+	assert.Zero(t, at(nil))
+	assert.InDelta(t, 2/3.0, at(&geometry.Point{X: 1, Y: 0.5}), 0.01)
 }

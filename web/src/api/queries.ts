@@ -180,6 +180,12 @@ export const useOutletServices = (brand: string) =>
 /** usePages lists the pages that posts can be sent to. */
 export const usePages = (brand: string, on = true) =>
   useQuery({ queryKey: ["pages"], enabled: on, queryFn: () => ask(client.GET("/api/brands/{brand}/pages", at(brand))) });
+/** usePageCrops says what each connected page takes of an item, to those who may send something there. */
+export const usePageCrops = (brand: string, id: number) =>
+  useQuery({
+    queryKey: ["page-crops", id],
+    queryFn: () => ask(client.GET("/api/brands/{brand}/assets/{id}/page-crops", { params: { path: { brand, id } } })),
+  });
 /** useDispatchCheck says what is against a dispatch. */
 export const useDispatchCheck = (brand: string, wanted: Schema["NewDispatch"], on: boolean) =>
   useQuery({

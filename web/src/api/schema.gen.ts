@@ -470,6 +470,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/assets/{id}/page-crops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listPageCrops"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/assets/{id}/recipe/propose": {
         parameters: {
             query?: never;
@@ -4817,6 +4836,19 @@ export interface components {
             /** @description Why nothing is proposed */
             note?: string;
         };
+        /** @description Proportions are in the smallest whole numbers; missing where there is no bound, or where the item is taken as it is */
+        PageCrop: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            narrowest?: components["schemas"]["Proportion"];
+            widest?: components["schemas"]["Proportion"];
+            crop?: components["schemas"]["Proportion"];
+        };
+        Proportion: {
+            width: number;
+            height: number;
+        };
         /** @description A place in what is shown from 0 to 1; without one the machine proposes it again */
         FocalPoint: {
             /** @description Only for crops of this proportion, as 16:9 in the smallest whole numbers; without a place they follow the focal point */
@@ -6882,11 +6914,6 @@ export interface components {
             list: number;
             /** @description Code of the item */
             picture: string;
-            /**
-             * Format: int64
-             * @description For the team
-             */
-            asset?: number;
             /** Format: int64 */
             guest: number;
             /** @description Of the guest */
@@ -6967,9 +6994,17 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        Chosen: {
+            /** Format: int64 */
+            list: number;
+            /** Format: int64 */
+            asset: number;
+            /** @description Who put it there */
+            guests: number[];
+        };
         GalleryInside: {
             lists: components["schemas"]["GuestList"][];
-            marks: components["schemas"]["GuestMark"][];
+            chosen: components["schemas"]["Chosen"][];
             remarks: components["schemas"]["Remark"][];
             guests: components["schemas"]["Guest"][];
             /** @description The latest first */
@@ -7876,6 +7911,30 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["Done"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPageCrops: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What each connected page takes of an item */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageCrop"][];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

@@ -4,6 +4,10 @@ export const items = (n: number) => plural(n, "item");
 /** plural says how many of something, in words. */
 export const plural = (n: number, noun: string) => `${n.toLocaleString("en-GB")} ${noun}${n === 1 ? "" : "s"}`;
 
+/** listed joins names as a sentence does: at most five of them, and how many more there are. */
+export const listed = (names: string[]) =>
+  new Intl.ListFormat("en-GB").format(names.length > 5 ? [...names.slice(0, 4), `${names.length - 4} more`] : names);
+
 /** titleOf is what an item is called: its title, or the name of its file. */
 export const titleOf = (row: { title: string; fileName: string }) => row.title || row.fileName;
 

@@ -1,8 +1,9 @@
 import { useRef, useState } from "react";
 import { mediaAddress, type Asset } from "~/api/client";
-import { useAsset, useOutputSizes } from "~/api/queries";
+import { useAsset, useOutputSizes, usePageCrops } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { focalPosition } from "~/kit/focal";
+import { listed } from "~/kit/words";
 import { setFocal } from "./acts";
 import { Fold } from "./Fold";
 import { useShown } from "./shown";
@@ -10,20 +11,27 @@ import { useShown } from "./shown";
 const wide = 92; // pixels of the wider side of each crop
 
 /** proportionOf names the proportions of a box by the smallest whole numbers: 1080 × 1080 is 1:1. */
-function proportionOf({ width, height }: { width: number; height: number }) {
+function proportionOf({ width, height }: Box) {
   let [a, b] = [width, height];
   while (b) [a, b] = [b, a % b];
   return `${width / a}:${height / a}`;
 }
 
-/** Crops shows beside each other what every output size that fills its box cuts out of the picture. All follow the focal point, which is
- * moved by a press on the picture in miniature, or by keys; those of one proportion can have a point of their own. */
+type Box = { width: number; height: number };
+
+/** Crops shows beside each other what every output size that fills its box, and every page that takes no such proportions, cuts out of the
+ * picture. All follow the focal point, which is moved by a press on the picture in miniature, or by keys; those of one proportion can have
+ * a point of their own. */
 export function Crops({ brand, id }: { brand: string; id: number }) {
   const asset = useAsset(brand, id).data;
   const sizes = (useOutputSizes(brand).data ?? []).filter((s) => s.fit === "fill" && s.width && s.height);
+  const pages = usePageCrops(brand, id).data ?? [];
   const shown = useShown((s) => (s.id === id ? s.address : undefined));
   const [only, setOnly] = useState<string>();
-  if (!asset || sizes.length === 0) return null;
+  const cuts: { name: string; box: Box }[] = sizes.map((s) => ({ name: s.name, box: s }));
+  for (const page of pages) if (page.crop) cuts.push({ name: page.name, box: page.crop });
+  const asItIs = pages.filter((page) => !page.crop).map((page) => page.name);
+  if (!asset || cuts.length === 0) return null;
   const src = shown ?? mediaAddress(brand, asset, "medium");
   const own = Object.keys(asset.focalFor).length;
   const pointOf = (proportion: string | undefined) => {
@@ -35,15 +43,15 @@ export function Crops({ brand, id }: { brand: string; id: number }) {
     if (asset.focalByHand) await setFocal(brand, id);
   };
   return (
-    <Fold name="Crops for the output sizes" changed={(asset.focalByHand ? 1 : 0) + own} onBack={() => void back()}>
+    <Fold name="Crops for sizes and pages" changed={(asset.focalByHand ? 1 : 0) + own} onBack={() => void back()}>
       <FocalPicker brand={brand} asset={asset} src={src} only={only} at={pointOf(only)} onAll={() => setOnly(undefined)} />
       <ul className="flex flex-wrap items-end gap-2">
-        {sizes.map((s) => {
-          const scale = wide / Math.max(s.width, s.height);
-          const box = { width: Math.round(s.width * scale), height: Math.round(s.height * scale) };
-          const proportion = proportionOf(s);
+        {cuts.map(({ name, box: of }, i) => {
+          const scale = wide / Math.max(of.width, of.height);
+          const box = { width: Math.round(of.width * scale), height: Math.round(of.height * scale) };
+          const proportion = proportionOf(of);
           return (
-            <li key={s.id} className="text-small text-ink-soft" style={{ width: Math.max(box.width, 64) }} data-crop={s.name}>
+            <li key={i} className="text-small text-ink-soft" style={{ width: Math.max(box.width, 64) }} data-crop={name}>
               <button
                 type="button"
                 aria-pressed={only === proportion}
@@ -53,17 +61,20 @@ export function Crops({ brand, id }: { brand: string; id: number }) {
               >
                 <img
                   src={src}
-                  alt={`What ${s.name} cuts out`}
+                  alt={`What ${name} cuts out`}
                   className="object-cover"
                   style={{ ...box, objectPosition: focalPosition(box, asset, pointOf(proportion)) }}
                 />
               </button>
-              <span className="block truncate">{s.name}</span>
+              <span className="block truncate" title={name}>
+                {name}
+              </span>
               {asset.focalFor[proportion] && <span className="block truncate">on its own</span>}
             </li>
           );
         })}
       </ul>
+      {asItIs.length > 0 && <p className="text-small text-ink-soft">Taken as it is by {listed(asItIs)}.</p>}
     </Fold>
   );
 }

@@ -1,5 +1,6 @@
 import { Crop, FlipHorizontal2, RotateCcwSquare, RotateCwSquare, Spline } from "lucide-react";
-import { useAsset, useOutputSizes } from "~/api/queries";
+import type { Schema } from "~/api/client";
+import { useAsset, useOutputSizes, usePageCrops } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Choice } from "~/kit/Field";
 import { useKeys } from "~/kit/keys";
@@ -21,11 +22,28 @@ const usual: [string, number, number][] = [
   ["9 : 16", 9, 16],
 ];
 
+/** boundsOf are the narrowest and the widest proportions that connected pages take, each once, beside those that everybody is offered. */
+function boundsOf(pages: Schema["PageCrop"][]) {
+  const known = usual.map(([, width, height]) => width / height);
+  const out: { label: string; width: number; height: number }[] = [];
+  for (const page of pages)
+    for (const [bound, words] of [
+      [page.narrowest, "the narrowest"],
+      [page.widest, "the widest"],
+    ] as const) {
+      if (!bound || known.some((ratio) => Math.abs(ratio - bound.width / bound.height) < 1e-6)) continue;
+      known.push(bound.width / bound.height);
+      out.push({ ...bound, label: `${bound.width} : ${bound.height}, ${words} on ${page.name}` });
+    }
+  return out;
+}
+
 /** Framing turns, mirrors and crops, and straightens what can be made level. */
 export function Framing({ brand, id, work, level }: { brand: string; id: number; work: Work; level: boolean }) {
   const { framing, proportion } = useMode();
   const asset = useAsset(brand, id).data;
   const sizes = useOutputSizes(brand).data ?? [];
+  const pages = usePageCrops(brand, id).data ?? [];
   const turn = async (what: "right" | "left" | "mirror") => {
     const now = useWork.getState().work;
     const found = now && (await propose(brand, id, what, now.recipe));
@@ -42,6 +60,7 @@ export function Framing({ brand, id, work, level }: { brand: string; id: number;
     ...(original ? [{ label: "as it is", width: original[0]!, height: original[1]! }] : []),
     ...usual.map(([label, width, height]) => ({ label, width, height })),
     ...filled.map((s) => ({ label: s.name, width: s.width, height: s.height })),
+    ...boundsOf(pages),
   ];
   const at = choices.findIndex((c) => proportion !== undefined && Math.abs(c.width / c.height - proportion) < 1e-6);
   const choose = async (n: number) => {

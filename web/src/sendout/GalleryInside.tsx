@@ -58,7 +58,7 @@ function Lists({ brand, gallery: g, inside }: { brand: string; gallery: Gallery;
                 onClick={() => void set(inside.lists.filter((_, at) => at !== i))}
               />
             </div>
-            <Chosen brand={brand} gallery={g} list={l} marks={inside.marks.filter((m) => m.list === l.id)} />
+            <Chosen brand={brand} gallery={g} list={l} inside={inside} />
           </li>
         ))}
       </ul>
@@ -68,37 +68,30 @@ function Lists({ brand, gallery: g, inside }: { brand: string; gallery: Gallery;
 }
 
 /** Chosen is what guests put into a list, and what becomes of it with one press. */
-function Chosen({
-  brand,
-  gallery: g,
-  list,
-  marks,
-}: {
-  brand: string;
-  gallery: Gallery;
-  list: Schema["GuestList"];
-  marks: Schema["GuestMark"][];
-}) {
+function Chosen({ brand, gallery: g, list, inside }: { brand: string; gallery: Gallery; list: Schema["GuestList"]; inside: Inside }) {
   const [guest, setGuest] = useState(0);
-  if (marks.length === 0) return <p className="mt-2 text-ink-soft">Nobody has chosen anything yet.</p>;
-  const guests = [...new Map(marks.map((m) => [m.guest, m.name]))];
-  const of = marks.filter((m) => guest === 0 || m.guest === guest);
-  const ids = [...new Set(of.map((m) => m.asset!))];
-  const name = guest ? `${list.name}, ${guests.find(([id]) => id === guest)?.[1]}` : list.name;
+  const chosen = inside.chosen.filter((c) => c.list === list.id);
+  if (chosen.length === 0) return <p className="mt-2 text-ink-soft">Nobody has chosen anything yet.</p>;
+  const names = new Map(inside.guests.map((u) => [u.id, u.name || u.email]));
+  const nameOf = (id: number) => names.get(id) ?? "a guest";
+  const guests = [...new Set(chosen.flatMap((c) => c.guests))];
+  const of = chosen.filter((c) => guest === 0 || c.guests.includes(guest));
+  const ids = of.map((c) => c.asset);
+  const name = guest ? `${list.name}, ${nameOf(guest)}` : list.name;
   return (
     <div className="mt-2 space-y-2">
       {guests.length > 1 && (
         <Choice
           label="Chosen by"
           value={guest}
-          options={[{ value: 0, label: `All ${guests.length} guests` }, ...guests.map(([value, label]) => ({ value, label }))]}
+          options={[{ value: 0, label: `All ${guests.length} guests` }, ...guests.map((value) => ({ value, label: nameOf(value) }))]}
           onChange={setGuest}
         />
       )}
       <ul className="flex flex-wrap gap-1.5" aria-label={`Chosen for ${list.name}`}>
-        {ids.slice(0, 60).map((id) => (
-          <li key={id}>
-            <Small brand={brand} id={id} by={of.filter((m) => m.asset === id).map((m) => m.name)} />
+        {of.slice(0, 60).map((c) => (
+          <li key={c.asset}>
+            <Small brand={brand} id={c.asset} by={(guest ? [guest] : c.guests).map(nameOf)} />
           </li>
         ))}
         {ids.length > 60 && <li className="self-center text-ink-soft">and {ids.length - 60} more</li>}

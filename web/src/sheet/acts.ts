@@ -45,8 +45,13 @@ export const nameFace = (brand: string, id: number, face: number, name: string) 
 export const dropFace = (brand: string, id: number, face: number) =>
   act(brand, client.DELETE("/api/brands/{brand}/assets/{id}/faces/{face}", onFace(brand, id, face)));
 
-/** makeFiles begins to make files of items, after a step that goes on if there is one; it throws what is against it. */
+/** makeFiles begins to make files of items, after a step that goes on if there is one; it throws what is against it. They are known as
+ * being made before the server is asked again, by when they may be there: whoever watches says then that they are. */
 export async function makeFiles(brand: string, wanted: Schema["NewDownload"]) {
-  await ask(client.POST("/api/brands/{brand}/downloads", { params: { path: { brand } }, body: wanted }));
+  const begun = await ask(client.POST("/api/brands/{brand}/downloads", { params: { path: { brand } }, body: wanted }));
+  queries.setQueryData<Schema["Download"][]>(["downloads"], (all = []) => [
+    { ...begun, state: "making" },
+    ...all.filter((d) => d.id !== begun.id),
+  ]);
   await queries.invalidateQueries({ queryKey: ["downloads"] });
 }
