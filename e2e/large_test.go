@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"brightsatchel/demo"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
@@ -30,11 +31,7 @@ func TestDraggingThousands(t *testing.T) {
 	}))
 	storetest.Library(t, database, brand, person, 100_000)
 	p := newVisitor(t)
-	p.open("/")
-	p.fill("input[name=email]", steward)
-	p.fill("input[name=password]", "windy-day-2026")
-	p.press("Enter")
-	p.see("[data-sheet]")
+	signInByHand(p, steward, demo.Password)
 	p.open("/b/crowd/file?place=everything")
 	p.until(count + ` > 80000`)
 	p.clickAt(p.middle(item(p.shown()[0])))

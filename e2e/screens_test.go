@@ -60,8 +60,16 @@ func screen(t *testing.T, p *page, address string) *page {
 	return q
 }
 
+// pictured is an album of a handful of pictures.
+func (p *page) pictured() string {
+	p.t.Helper()
+	return p.text(`select name from album where rule is null and (select count(*) from album_item i
+		join asset a on a.id = i.asset_id where i.album_id = album.id and a.kind = 'picture' and a.binned_at is null
+			and a.rights_until is null) between 4 and 30 order by id limit 1`)
+}
+
 // pair pairs a screen that shows its code, and has it show an album.
-func (p *page) pair(shop *page, name string) {
+func (p *page) pair(shop *page, name, album string) {
 	p.t.Helper()
 	shop.see(".pairing .code")
 	p.open("/b/tansyloft/screens")
@@ -73,13 +81,11 @@ func (p *page) pair(shop *page, name string) {
 	p.gone("[data-pair]")
 	p.see(fmt.Sprintf(`[data-screen=%q]`, name))
 	shop.gone(".pairing")
-	p.choice("Album", p.text(`select name from album where rule is null and (select count(*) from album_item i
-		join asset a on a.id = i.asset_id where i.album_id = album.id and a.kind = 'picture' and a.binned_at is null
-			and a.rights_until is null) between 4 and 30 order by id limit 1`))
+	p.choice("Album", album)
 	p.see("[data-screen-album]")
 	p.accessible("showing an album on a screen")
 	p.click("Show it there")
-	shop.see("#screen figure img")
+	shop.see("#screen figure")
 }
 
 // text asks the database for a text.
@@ -109,7 +115,8 @@ func TestAScreenInTheShop(t *testing.T) {
 	p.seeText("No screen shows that code now.")
 	p.press("Escape")
 	p.gone("[data-pair]")
-	p.pair(shop, "Shop window")
+	p.pair(shop, "Shop window", p.pictured())
+	shop.see("#screen figure img")
 	assert.Equal(t, 0, p.number(`select count(*) from screen_pairing`), "a code is taken once")
 	p.see(`[data-screen="Shop window"] img`) // what it shows is seen here
 	p.seeText("here now, 1280 × 720, wide")
@@ -149,4 +156,34 @@ func TestAScreenInTheShop(t *testing.T) {
 	p.click("End the pairing")
 	shop.see(".pairing .code")
 	assert.NotEqual(t, code, read[string](shop, `document.querySelector(".pairing .code").innerText`))
+}
+
+// TestAClipPlaysOnAScreen from its beginning to its end, then the next one comes; also from what is stored there.
+func TestAClipPlaysOnAScreen(t *testing.T) {
+	p := signIn(t, coordinator)
+	_, err := p.database.Exec(`with made as (insert into album (brand_id, name) select id, 'In the window' from brand limit 1 returning *)
+		insert into album_item (brand_id, album_id, asset_id, position) select made.brand_id, made.id, x.id, x.place from made,
+			((select id, 'a' as place from asset where kind = 'clip' and binned_at is null and rights_until is null order by seconds limit 1) union
+			(select id, 'b' from asset where kind = 'picture' and binned_at is null and rights_until is null order by id limit 1)) x`)
+	require.NoError(t, err)
+	w := wireTo(t, p.site)
+	shop := screen(t, p, "http://"+w.address+"/screen")
+	p.pair(shop, "Beside the till", "In the window")
+	const film = `document.querySelector("#screen figure video")`
+	plays := func() {
+		t.Helper()
+		shop.until(film + ` && ` + film + `.currentTime > 0.3 && !` + film + `.paused`)
+		shop.until(film + ` === null && document.querySelector("#screen figure img")?.naturalWidth > 0`) // after its end, and not before
+	}
+	plays()
+	p.click("Pause")
+	shop.until(`document.getElementById("screen").dataset.state === "paused"`)
+	p.click("The next picture")
+	shop.until(film + ` !== null && ` + film + `.paused`)
+	p.click("Play")
+	plays()
+	p.until(`(m => m && +m[1] >= 2)(document.querySelector("[data-screen]").innerText.match(/(\d+) of its pictures are stored/))`)
+	w.cut()
+	shop.until(`document.getElementById("screen").dataset.network === "gone"`)
+	plays()
 }

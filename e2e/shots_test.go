@@ -74,7 +74,7 @@ func TestScreenshots(t *testing.T) {
 	p.press("Tab")
 	p.see(`[data-variant=A] [data-frame=tall] p`)
 	shot(p, "rehearsal")
-	p.pair(screen(t, p, p.site+"/screen"), "Shop window, north side")
+	p.pair(screen(t, p, p.site+"/screen"), "Shop window, north side", p.pictured())
 	p.seeText("here now")
 	p.click("How it shows them")
 	shot(p, "screens")

@@ -18,13 +18,18 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"brightsatchel/demo"
 )
 
 const coordinator = "chioma@tansyloft.example"
 
 // TestTheWholeWay goes from files on a computer to a client's gallery, once.
 func TestTheWholeWay(t *testing.T) {
-	p := signIn(t, coordinator)
+	p := newVisitor(t)
+	signInByHand(p, coordinator, demo.Password)
+	p.open("/b/tansyloft/file?place=everything")
+	p.see("[data-sheet] [data-id] img")
 	p.see(`[data-board]`)
 	p.see(`[data-strap]`)
 	p.accessible("the library")

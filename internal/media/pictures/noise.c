@@ -20,11 +20,17 @@
 static const float of_level[LEVELS] = {0.891f, 0.201f, 0.086f, 0.041f};
 static const float grows = 1.5f;
 
-// One tile, whose planes are of the same size.
+// One tile, whose planes are of the same size. Rows is room for ROWS rows.
 typedef struct {
   int width, height;
-  float *plane, *smooth, *detail, *work;
+  float *plane, *smooth, *rows;
 } Tile;
+
+// The rows that are at hand while one goes down a tile: of what was blurred across, of the detail, and of its squares. They stay near the
+// processor, which the planes of a tile do not.
+#define BLURRED (4 * (1 << (LEVELS - 1)) + 1)
+#define WINDOW 5
+#define ROWS (BLURRED + 2 * WINDOW)
 
 static int folded(int i, int n) {
   if (i < 0) i = -i;
@@ -32,80 +38,86 @@ static int folded(int i, int n) {
   return i < 0 ? 0 : i >= n ? n - 1 : i;
 }
 
-// blur_across and blur_down apply 1 4 6 4 1 / 16 with holes of a step.
-FAST static void blur_across(const float *in, float *out, int width, int height, int step) {
-  for (int y = 0; y < height; y++) {
-    const float *p = in + (size_t)y * width;
-    float *q = out + (size_t)y * width;
-    int inner = width - 2 * step;
-    for (int x = 0; x < width; x++) {
-      if (x == 2 * step && inner > x) { // where no end is near
-        for (; x < inner; x++)
-          q[x] = (p[x - 2 * step] + p[x + 2 * step]) * 0.0625f + (p[x - step] + p[x + step]) * 0.25f + p[x] * 0.375f;
-      }
-      if (x < width)
-        q[x] = (p[folded(x - 2 * step, width)] + p[folded(x + 2 * step, width)]) * 0.0625f +
-               (p[folded(x - step, width)] + p[folded(x + step, width)]) * 0.25f + p[x] * 0.375f;
+// blur_across and blur_down apply 1 4 6 4 1 / 16 with holes of a step, to one row; in the second, a to e are a step apart.
+static inline void blur_across(const float *p, float *q, int width, int step) {
+  int inner = width - 2 * step;
+  for (int x = 0; x < width; x++) {
+    if (x == 2 * step && inner > x) { // where no end is near
+      for (; x < inner; x++) q[x] = (p[x - 2 * step] + p[x + 2 * step]) * 0.0625f + (p[x - step] + p[x + step]) * 0.25f + p[x] * 0.375f;
     }
+    if (x < width)
+      q[x] = (p[folded(x - 2 * step, width)] + p[folded(x + 2 * step, width)]) * 0.0625f +
+             (p[folded(x - step, width)] + p[folded(x + step, width)]) * 0.25f + p[x] * 0.375f;
   }
 }
 
-FAST static void blur_down(const float *in, float *out, int width, int height, int step) {
-  for (int y = 0; y < height; y++) {
-    const float *a = in + (size_t)folded(y - 2 * step, height) * width, *b = in + (size_t)folded(y - step, height) * width,
-                *c = in + (size_t)y * width, *d = in + (size_t)folded(y + step, height) * width,
-                *e = in + (size_t)folded(y + 2 * step, height) * width;
-    float *q = out + (size_t)y * width;
-    for (int x = 0; x < width; x++) q[x] = (a[x] + e[x]) * 0.0625f + (b[x] + d[x]) * 0.25f + c[x] * 0.375f;
-  }
+static inline void blur_down(const float *a, const float *b, const float *c, const float *d, const float *e, float *q, int width) {
+  for (int x = 0; x < width; x++) q[x] = (a[x] + e[x]) * 0.0625f + (b[x] + d[x]) * 0.25f + c[x] * 0.375f;
 }
 
-// shrink adds to out what of the detail is more than noise of a variance, by the mean square in windows of 5 × 5.
-FAST static void shrink(Tile *t, float variance, float *out) {
-  int width = t->width, height = t->height;
-  float *squares = t->work;
-  for (int y = 0; y < height; y++) { // sums over five, across
-    const float *d = t->detail + (size_t)y * width;
-    float *s = squares + (size_t)y * width;
-    for (int x = 0; x < width; x++) {
-      if (x >= 2 && x < width - 2) {
+// squared sums the squares of five, across.
+static inline void squared(const float *d, float *s, int width) {
+  for (int x = 0; x < width; x++) {
+    if (x == 2 && width > 4) {
+      for (; x < width - 2; x++)
         s[x] = d[x - 2] * d[x - 2] + d[x - 1] * d[x - 1] + d[x] * d[x] + d[x + 1] * d[x + 1] + d[x + 2] * d[x + 2];
-        continue;
-      }
-      float sum = 0;
-      for (int k = -2; k <= 2; k++) sum += d[folded(x + k, width)] * d[folded(x + k, width)];
-      s[x] = sum;
     }
+    float sum = 0;
+    for (int k = -2; k <= 2; k++) sum += d[folded(x + k, width)] * d[folded(x + k, width)];
+    s[x] = sum;
   }
-  for (int y = 0; y < height; y++) {
-    const float *a = squares + (size_t)folded(y - 2, height) * width, *b = squares + (size_t)folded(y - 1, height) * width,
-                *c = squares + (size_t)y * width, *e = squares + (size_t)folded(y + 1, height) * width,
-                *f = squares + (size_t)folded(y + 2, height) * width, *d = t->detail + (size_t)y * width;
-    float *q = out + (size_t)y * width;
-    for (int x = 0; x < width; x++) {
-      float v = (a[x] + b[x] + c[x] + e[x] + f[x]) * 0.04f, more = v - variance;
-      q[x] += more > 0 ? d[x] * more / v : 0;
+}
+
+// shrunk is what of a row of detail is more than noise of a variance, by the mean square in windows of 5 × 5, whose rows a to f are; it is
+// added to out, or begins it, and with what is left under it ends it.
+static inline void shrunk(const float *d, const float *a, const float *b, const float *c, const float *e, const float *f, float variance,
+                          const float *rest, int begins, float *out, int width) {
+  if (begins) memset(out, 0, sizeof(float) * width);
+  for (int x = 0; x < width; x++) {
+    float v = (a[x] + b[x] + c[x] + e[x] + f[x]) * 0.04f, more = v - variance;
+    more = more > 0 ? more : 0; // without a branch, so that eight are done at once
+    v = v > 1e-20f ? v : 1e-20f;
+    out[x] += d[x] * more / v;
+  }
+  for (int x = 0; rest && x < width; x++) out[x] += rest[x];
+}
+
+// denoise_level takes noise of a variance out of the finest of what is left of a plane, and leaves the rest in smooth: all that is done to a
+// row is done while it is at hand.
+FAST static void denoise_level(Tile *t, int level, float variance, float *out) {
+  int width = t->width, height = t->height, step = 1 << level, last = level == LEVELS - 1;
+  float *blurred = t->rows, *detail = blurred + (size_t)BLURRED * width, *squares = detail + (size_t)WINDOW * width;
+  int ring = 4 * step + 1;
+#define BLUR(y) (blurred + (size_t)(folded(y, height) % ring) * width)
+#define SQUARE(y) (squares + (size_t)(folded(y, height) % WINDOW) * width)
+  for (int y = 0; y < 2 * step && y < height; y++) blur_across(t->plane + (size_t)y * width, BLUR(y), width, step);
+  for (int y = 0; y < height + 2; y++) {
+    if (y + 2 * step < height) blur_across(t->plane + (size_t)(y + 2 * step) * width, BLUR(y + 2 * step), width, step);
+    if (y < height) {
+      const float *p = t->plane + (size_t)y * width;
+      float *q = t->smooth + (size_t)y * width, *d = detail + (size_t)(y % WINDOW) * width;
+      blur_down(BLUR(y - 2 * step), BLUR(y - step), BLUR(y), BLUR(y + step), BLUR(y + 2 * step), q, width);
+      for (int x = 0; x < width; x++) d[x] = p[x] - q[x];
+      squared(d, SQUARE(y), width);
     }
+    int at = y - 2;
+    if (at >= 0)
+      shrunk(detail + (size_t)(at % WINDOW) * width, SQUARE(at - 2), SQUARE(at - 1), SQUARE(at), SQUARE(at + 1), SQUARE(at + 2), variance,
+             last ? t->smooth + (size_t)at * width : NULL, level == 0, out + (size_t)at * width, width);
   }
 }
 
 // denoise_plane takes noise of a standard deviation out of the plane of a tile.
 static void denoise_plane(Tile *t, float sigma, float *out) {
-  size_t n = (size_t)t->width * t->height;
-  memset(out, 0, n * sizeof(float));
   float more = 1;
   for (int level = 0; level < LEVELS; level++) {
-    blur_across(t->plane, t->work, t->width, t->height, 1 << level);
-    blur_down(t->work, t->smooth, t->width, t->height, 1 << level);
-    for (size_t i = 0; i < n; i++) t->detail[i] = t->plane[i] - t->smooth[i];
     float threshold = sigma * of_level[level] * more;
-    shrink(t, threshold * threshold, out);
+    denoise_level(t, level, threshold * threshold, out);
     float *was = t->plane;
     t->plane = t->smooth;
     t->smooth = was;
     more *= grows;
   }
-  for (size_t i = 0; i < n; i++) out[i] += t->plane[i];
 }
 
 static inline void ycc(const BsPixels *in, int x, int y, float *out) {
@@ -197,7 +209,7 @@ FAST static void planes_of(const BsPixels *in, int x0, int y0, int width, int he
 }
 
 // halved is the mean of each four; an odd last row or column counts twice.
-static void halved(const float *in, int width, int height, float *out) {
+FAST static void halved(const float *in, int width, int height, float *out) {
   int half_width = (width + 1) / 2, half_height = (height + 1) / 2;
   for (int y = 0; y < half_height; y++) {
     const float *p = in + (size_t)2 * y * width, *q = 2 * y + 1 < height ? p + width : p;
@@ -208,18 +220,27 @@ static void halved(const float *in, int width, int height, float *out) {
   }
 }
 
+// between is the value at a quarter of the way from the middle of what was halved to that beside it, in a row and in the one beside that.
+static inline float between(const float *p, const float *q, int at, int beside) {
+  return (p[at] * 0.75f + p[beside] * 0.25f) * 0.75f + (q[at] * 0.75f + q[beside] * 0.25f) * 0.25f;
+}
+
 // doubled interpolates between the middles of what was halved, for the rows and columns from left, top on.
-static void doubled(const float *in, int width, int height, float *out) {
+FAST static void doubled(const float *in, int width, int height, float *out) {
   int half_width = (width + 1) / 2, half_height = (height + 1) / 2;
   for (int y = 0; y < height; y++) {
     int near = y / 2, far = folded(near + (y % 2 ? 1 : -1), half_height);
     if (y == 0 || far >= half_height || half_height == 1) far = near;
     const float *p = in + (size_t)near * half_width, *q = in + (size_t)far * half_width;
     float *o = out + (size_t)y * width;
-    for (int x = 0; x < width; x++) {
-      int at = x / 2, beside = x % 2 ? at + 1 : at - 1;
-      if (beside < 0 || beside >= half_width) beside = at;
-      o[x] = (p[at] * 0.75f + p[beside] * 0.25f) * 0.75f + (q[at] * 0.75f + q[beside] * 0.25f) * 0.25f;
+    for (int at = 0; at < half_width; at++) { // the ends, of which one side is missing
+      if (at == 1 && half_width > 2)
+        for (; at < half_width - 1; at++) {
+          o[2 * at] = between(p, q, at, at - 1);
+          o[2 * at + 1] = between(p, q, at, at + 1);
+        }
+      o[2 * at] = between(p, q, at, at ? at - 1 : at);
+      if (2 * at + 1 < width) o[2 * at + 1] = between(p, q, at, at + 1 < half_width ? at + 1 : at);
     }
   }
 }
@@ -238,14 +259,15 @@ FAST static void put(const BsPixels *in, BsPixels *out, int x0, int y0, int left
     }
 }
 
-static int denoise_tile(const BsPixels *in, BsPixels *out, int left, int top, const float sigma[3], float luma, float chroma) {
+// MOST is how many floats a tile needs at most.
+#define MOST ((size_t)(TILE + 2 * MARGIN) * ((TILE + 2 * MARGIN) * 6 + ROWS))
+
+static void denoise_tile(const BsPixels *in, BsPixels *out, int left, int top, const float sigma[3], float luma, float chroma, float *all) {
   int bottom = top + TILE < in->height ? top + TILE : in->height, right = left + TILE < in->width ? left + TILE : in->width;
   int x0 = left > MARGIN ? left - MARGIN : 0, y0 = top > MARGIN ? top - MARGIN : 0;
   int x1 = right + MARGIN < in->width ? right + MARGIN : in->width, y1 = bottom + MARGIN < in->height ? bottom + MARGIN : in->height;
   int width = x1 - x0, height = y1 - y0, half_width = (width + 1) / 2, half_height = (height + 1) / 2;
   size_t n = (size_t)width * height, half = (size_t)half_width * half_height;
-  float *all = malloc(sizeof(float) * n * 8);
-  if (!all) return -1;
   float *planes[3] = {all, all + n, all + 2 * n}, *result = all + 3 * n;
   planes_of(in, x0, y0, width, height, planes[0], planes[1], planes[2]);
   for (int k = 0; k < 3; k++) {
@@ -253,7 +275,7 @@ static int denoise_tile(const BsPixels *in, BsPixels *out, int left, int top, co
     if (strength <= 0) continue;
     size_t of = k ? half : n;
     float *work = all + 4 * n;
-    Tile t = {k ? half_width : width, k ? half_height : height, work, work + of, work + 2 * of, work + 3 * of};
+    Tile t = {k ? half_width : width, k ? half_height : height, work, work + of, all + 6 * n};
     if (k) halved(planes[k], width, height, t.plane);
     else memcpy(t.plane, planes[k], sizeof(float) * n);
     denoise_plane(&t, strength, result);
@@ -261,15 +283,14 @@ static int denoise_tile(const BsPixels *in, BsPixels *out, int left, int top, co
     else memcpy(planes[k], result, sizeof(float) * n);
   }
   put(in, out, x0, y0, left, top, right, bottom, width, planes[0], planes[1], planes[2]);
-  free(all);
-  return 0;
 }
 
 int bs_denoise(const BsPixels *in, BsPixels *out, float luma, float chroma) {
-  float sigma[3];
+  float sigma[3], *all = malloc(sizeof(float) * MOST);
+  if (!all) return -1;
   sigmas(in, sigma);
   for (int top = 0; top < in->height; top += TILE)
-    for (int left = 0; left < in->width; left += TILE)
-      if (denoise_tile(in, out, left, top, sigma, luma, chroma)) return -1;
+    for (int left = 0; left < in->width; left += TILE) denoise_tile(in, out, left, top, sigma, luma, chroma, all);
+  free(all);
   return 0;
 }

@@ -109,20 +109,36 @@ const patch = clsx(
 const folding = 124; // pixels of the widest name with its arrow
 
 /** useFitting says how many of the steps fit into their bar beside the one that unfolds, from the widths that they have
- * when all are drawn; on a phone all do. */
+ * when all are drawn; on a phone all do. They have others once the type is there, and when their thread is shorter: then all are drawn
+ * and measured again. */
 function useFitting(count: number) {
   const bar = useRef<HTMLElement>(null);
   const ends = useRef<number[]>([]);
   const [fitting, setFitting] = useState(count);
+  const [drawn, setDrawn] = useState(0); // how often all were drawn
+  useLayoutEffect(() => {
+    const again = () => {
+      ends.current = [];
+      setFitting(count);
+      setDrawn((n) => n + 1);
+    };
+    const long = window.matchMedia("(min-width: 64rem)");
+    document.fonts.addEventListener("loadingdone", again);
+    long.addEventListener("change", again);
+    return () => {
+      document.fonts.removeEventListener("loadingdone", again);
+      long.removeEventListener("change", again);
+    };
+  }, [count]);
   useLayoutEffect(() => {
     const element = bar.current;
     if (!element) return;
     const wide = window.matchMedia("(min-width: 48rem)");
     const fit = () => {
-      const drawn = [...element.children].slice(0, count).map((c) => (c as HTMLElement).offsetWidth);
-      if (wide.matches && drawn.length === count && ends.current.length === 0) {
+      const widths = [...element.children].slice(0, count).map((c) => (c as HTMLElement).offsetWidth);
+      if (wide.matches && widths.length === count && ends.current.length === 0) {
         let end = 0;
-        ends.current = drawn.map((w) => (end += w));
+        ends.current = widths.map((w) => (end += w));
       }
       const room = element.clientWidth;
       if (!wide.matches || (ends.current.at(-1) ?? 0) <= room) return setFitting(count);
@@ -131,7 +147,7 @@ function useFitting(count: number) {
     const observer = new ResizeObserver(fit);
     observer.observe(element);
     return () => observer.disconnect();
-  }, [count]);
+  }, [count, drawn]);
   return { bar, fitting };
 }
 
