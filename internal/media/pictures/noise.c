@@ -82,8 +82,8 @@ static inline void shrunk(const float *d, const float *a, const float *b, const 
   for (int x = 0; rest && x < width; x++) out[x] += rest[x];
 }
 
-// denoise_level takes noise of a variance out of the finest of what is left of a plane, and leaves the rest in smooth: all that is done to a
-// row is done while it is at hand.
+// denoise_level takes noise of a variance out of the finest of what is left of a plane, and leaves the rest in smooth: all that is done
+// to a row is done while it is at hand.
 FAST static void denoise_level(Tile *t, int level, float variance, float *out) {
   int width = t->width, height = t->height, step = 1 << level, last = level == LEVELS - 1;
   float *blurred = t->rows, *detail = blurred + (size_t)BLURRED * width, *squares = detail + (size_t)WINDOW * width;

@@ -134,8 +134,8 @@ func (w *worded) Write(b []byte) (int, error) {
 // piece is how much of a file the system sends before it is asked again whether it gets through, in bytes.
 const piece = 1 << 20
 
-// ReadFrom implements io.ReaderFrom: a file of this machine is sent by the system itself, piece by piece, so that whoever takes nothing of it
-// is let go as elsewhere.
+// ReadFrom implements io.ReaderFrom: a file of this machine is sent by the system itself, piece by piece, so that whoever takes nothing
+// of it is let go as elsewhere.
 func (w *worded) ReadFrom(from io.Reader) (sent int64, err error) {
 	rest, is := from.(*io.LimitedReader)
 	onto, sends := w.ResponseWriter.(io.ReaderFrom)
