@@ -21,6 +21,9 @@ func TestAnAccountIsConnected(t *testing.T) {
 	p.click("Let it in as Tansyloft Workshop")
 	p.seeText("Tansyloft Workshop on Windward is connected.")
 	p.seeText("Seen by everyone; 96 people follow it")
+	p.clickOn(`[aria-label="Tansyloft Workshop on Windward"] label`)
+	p.seeText("Within the hour what is new there is in the folder “Tansyloft Workshop on Windward”")
+	p.accessible("keeping a copy")
 
 	p.clickOn(`[data-of="lt-2"] button:last-of-type`)
 	p.see(`[data-of="lt-2"] [data-content] img`)

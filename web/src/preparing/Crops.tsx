@@ -6,18 +6,10 @@ import { focalPosition } from "~/kit/focal";
 import { listed } from "~/kit/words";
 import { setFocal } from "./acts";
 import { Fold } from "./Fold";
+import { proportionOf, type Box } from "./proportions";
 import { useShown } from "./shown";
 
 const wide = 92; // pixels of the wider side of each crop
-
-/** proportionOf names the proportions of a box by the smallest whole numbers: 1080 × 1080 is 1:1. */
-function proportionOf({ width, height }: Box) {
-  let [a, b] = [width, height];
-  while (b) [a, b] = [b, a % b];
-  return `${width / a}:${height / a}`;
-}
-
-type Box = { width: number; height: number };
 
 /** Crops shows beside each other what every output size that fills its box, and every page that takes no such proportions, cuts out of the
  * picture. All follow the focal point, which is moved by a press on the picture in miniature, or by keys; those of one proportion can have

@@ -1,5 +1,4 @@
 import { Crop, FlipHorizontal2, RotateCcwSquare, RotateCwSquare, Spline } from "lucide-react";
-import type { Schema } from "~/api/client";
 import { useAsset, useOutputSizes, usePageCrops } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Choice } from "~/kit/Field";
@@ -8,35 +7,11 @@ import { Slider } from "~/kit/Slider";
 import { propose } from "./acts";
 import { Fold } from "./Fold";
 import { setMode, useMode } from "./mode";
+import { boundsOf, usual, type Named } from "./proportions";
 import { changedIn, without } from "./recipe";
 import { move, settle, useWork } from "./working";
 
 type Work = NonNullable<ReturnType<typeof useWork.getState>["work"]>;
-
-const usual: [string, number, number][] = [
-  ["1 : 1", 1, 1],
-  ["4 : 5", 4, 5],
-  ["3 : 2", 3, 2],
-  ["2 : 3", 2, 3],
-  ["16 : 9", 16, 9],
-  ["9 : 16", 9, 16],
-];
-
-/** boundsOf are the narrowest and the widest proportions that connected pages take, each once, beside those that everybody is offered. */
-function boundsOf(pages: Schema["PageCrop"][]) {
-  const known = usual.map(([, width, height]) => width / height);
-  const out: { label: string; width: number; height: number }[] = [];
-  for (const page of pages)
-    for (const [bound, words] of [
-      [page.narrowest, "the narrowest"],
-      [page.widest, "the widest"],
-    ] as const) {
-      if (!bound || known.some((ratio) => Math.abs(ratio - bound.width / bound.height) < 1e-6)) continue;
-      known.push(bound.width / bound.height);
-      out.push({ ...bound, label: `${bound.width} : ${bound.height}, ${words} on ${page.name}` });
-    }
-  return out;
-}
 
 /** Framing turns, mirrors and crops, and straightens what can be made level. */
 export function Framing({ brand, id, work, level }: { brand: string; id: number; work: Work; level: boolean }) {
@@ -56,9 +31,9 @@ export function Framing({ brand, id, work, level }: { brand: string; id: number;
   const turned = (work.recipe.turn ?? 0) % 180 !== 0;
   const original = asset && (turned ? [asset.fileHeight, asset.fileWidth] : [asset.fileWidth, asset.fileHeight]);
   const filled = sizes.filter((s) => s.fit === "fill" && s.width && s.height);
-  const choices: { label: string; width: number; height: number }[] = [
+  const choices: Named[] = [
     ...(original ? [{ label: "as it is", width: original[0]!, height: original[1]! }] : []),
-    ...usual.map(([label, width, height]) => ({ label, width, height })),
+    ...usual,
     ...filled.map((s) => ({ label: s.name, width: s.width, height: s.height })),
     ...boundsOf(pages),
   ];
