@@ -4,8 +4,10 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
 	"database/sql"
 	"embed"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -77,6 +79,21 @@ func Open(ctx context.Context, url string) (*DB, error) {
 func (db *DB) Close() {
 	_ = db.DB.Close()
 	db.Pool.Close()
+}
+
+// SchemaSum tells apart what migrations make.
+func SchemaSum() (string, error) {
+	sum := sha256.New()
+	err := fs.WalkDir(migrations, ".", func(path string, entry fs.DirEntry, err error) error {
+		if err != nil || entry.IsDir() {
+			return err
+		}
+		text, err := fs.ReadFile(migrations, path)
+		_, _ = fmt.Fprintf(sum, "%s %d ", path, len(text))
+		_, _ = sum.Write(text)
+		return err
+	})
+	return hex.EncodeToString(sum.Sum(nil)[:8]), err
 }
 
 // Migrate brings the tables, ours and the queue's, to the present form. Several processes may call it at once.

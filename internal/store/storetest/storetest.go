@@ -16,7 +16,7 @@ import (
 	"brightsatchel/internal/store"
 )
 
-// Address makes an empty database and returns its address and a function that removes it.
+// Address makes an empty database with the present schema and returns its address and a function that removes it.
 func Address(ctx context.Context, name string) (string, func(), error) {
 	server := os.Getenv("SATCHEL_TEST_DATABASE")
 	if server == "" {
@@ -27,19 +27,75 @@ func Address(ctx context.Context, name string) (string, func(), error) {
 	if err != nil {
 		return "", nil, err
 	}
+	from, err := template(ctx, admin, server)
+	if err != nil {
+		return "", nil, fmt.Errorf("the database that others are copied from: %w", err)
+	}
 	name = "test_" + strings.ToLower(name) + fmt.Sprintf("_%d", os.Getpid())
 	if _, err := admin.ExecContext(ctx, `drop database if exists `+name+` with (force)`); err != nil {
 		return "", nil, err
 	}
-	if _, err := admin.ExecContext(ctx, `create database `+name); err != nil {
+	if _, err := admin.ExecContext(ctx, `create database `+name+` template `+from); err != nil {
 		return "", nil, err
 	}
+	address, err := at(server, name)
+	return address, remover(ctx, admin, name), err
+}
+
+// at is the address of a database on a server.
+func at(server, name string) (string, error) {
 	address, err := url.Parse(server)
 	if err != nil {
-		return "", nil, err
+		return "", err
 	}
 	address.Path = "/" + name
-	return address.String(), remover(ctx, admin, name), nil
+	return address.String(), nil
+}
+
+// template is the name of an empty database with the present schema. It is made once on a server, whoever asks first: making the schema
+// anew for each test takes longer than most tests.
+func template(ctx context.Context, admin *sqlx.DB, server string) (string, error) {
+	sum, err := store.SchemaSum()
+	if err != nil {
+		return "", err
+	}
+	name := "template_" + sum
+	connection, err := admin.Connx(ctx)
+	if err != nil {
+		return "", err
+	}
+	defer func() { _ = connection.Close() }()
+	if _, err := connection.ExecContext(ctx, `select pg_advisory_lock(20261127)`); err != nil {
+		return "", err
+	}
+	defer func() {
+		_, _ = connection.ExecContext(context.WithoutCancel(ctx), `select pg_advisory_unlock(20261127)`)
+	}()
+	var made bool
+	if err := connection.GetContext(ctx, &made, `select exists (select from pg_database where datname = $1)`, name); err != nil || made {
+		return name, err
+	}
+	begun := name + "_begun" // a process that was killed leaves it so
+	for _, statement := range []string{`drop database if exists ` + begun + ` with (force)`, `create database ` + begun} {
+		if _, err := connection.ExecContext(ctx, statement); err != nil {
+			return "", err
+		}
+	}
+	address, err := at(server, begun)
+	if err != nil {
+		return "", err
+	}
+	db, err := store.Open(ctx, address)
+	if err != nil {
+		return "", err
+	}
+	err = db.Migrate(ctx)
+	db.Close()
+	if err != nil {
+		return "", err
+	}
+	_, err = connection.ExecContext(ctx, `alter database `+begun+` rename to `+name)
+	return name, err
 }
 
 // Copy makes a copy of a database that nobody has open, and returns its address and a function that removes it. Copies of one
