@@ -21,6 +21,7 @@ import (
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/web"
 	"brightsatchel/internal/web/drive"
 )
 
@@ -36,10 +37,14 @@ func TestDrive(t *testing.T) {
 	require.NoError(t, err)
 	dir := t.TempDir()
 	plain := http.FileServer(http.Dir(dir))
+	whole, err := web.New(ctx, h, web.Options{})
+	require.NoError(t, err)
+	t.Cleanup(whole.Close)
+	ours := whole.Handler()
 	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		switch {
 		case strings.HasPrefix(r.URL.Path, drive.Prefix):
-			(&drive.Handler{House: h}).ServeHTTP(w, r)
+			ours.ServeHTTP(w, r)
 		case r.Method == http.MethodPut:
 			file, err := os.Create(filepath.Join(dir, filepath.Base(r.URL.Path)))
 			require.NoError(t, err)

@@ -13,7 +13,9 @@ import (
 
 // addDrive shows the library as a drive. Whose it is says the password that comes with each request, and not a session.
 func (s *Server) addDrive() {
-	handler := &drive.Handler{House: s.house}
+	handler := &drive.Handler{House: s.house, Remember: func(key string, load func() (store.DriveViewer, error)) (store.DriveViewer, error) {
+		return s.known.drives.get(key, holdFor, load)
+	}}
 	protected := http.NewCrossOriginProtection().Handler(handler)
 	for _, method := range drive.Methods {
 		for _, path := range []string{drive.Prefix, drive.Prefix + "/*path"} {

@@ -20,8 +20,9 @@ import (
 // tells of a change; whether somebody may look at an item comes from the index. Nothing but looking is decided by it.
 type known struct {
 	house     *house.House
-	people    remembered[string, int64]    // of session tokens
-	viewers   remembered[whoWhere, viewer] // of people in brands
+	people    remembered[string, int64]             // of session tokens
+	viewers   remembered[whoWhere, viewer]          // of people in brands
+	drives    remembered[string, store.DriveViewer] // of addresses with their passwords
 	visits    remembered[string, sendout.GuestView]
 	unlocked  remembered[string, galleries.Caller] // of session token, gallery and the stored form of its password
 	delivered remembered[string, store.Delivered]  // of codes and versions: they never change
@@ -57,6 +58,10 @@ func (k *known) forget(_ int64, table string) {
 	switch table {
 	case "access_grant", "membership", "folder", "everything":
 		k.viewers.clear()
+		k.drives.clear()
+	}
+	if table == "drive_password" {
+		k.drives.clear()
 	}
 	if table == "gallery" || table == "gallery_chapter" || table == "everything" {
 		k.visits.clear()

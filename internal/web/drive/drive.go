@@ -5,6 +5,7 @@ package drive
 
 import (
 	"context"
+	"crypto/sha256"
 	"errors"
 	"net/http"
 	"net/url"
@@ -24,8 +25,12 @@ import (
 // Prefix is the path under which the drive is.
 const Prefix = "/dav"
 
-// Handler answers what drives ask.
-type Handler struct{ House *house.House }
+// Handler answers what drives ask. Remember gives what was loaded for a key within the last second, or loads it, and may be nil: who it
+// is that only reads is not asked for each of many small files.
+type Handler struct {
+	House    *house.House
+	Remember func(key string, load func() (store.DriveViewer, error)) (store.DriveViewer, error)
+}
 
 type callerKey struct{}
 
@@ -147,7 +152,15 @@ func (h *Handler) viewer(r *http.Request) (store.DriveViewer, error) {
 	if !given || password == "" || len(password) > 100 {
 		return store.DriveViewer{}, errWho
 	}
-	v, err := h.House.People.OnDrive(r.Context(), email, password)
+	ask := func() (store.DriveViewer, error) { return h.House.People.OnDrive(r.Context(), email, password) }
+	var v store.DriveViewer
+	var err error
+	if h.Remember != nil && (r.Method == http.MethodGet || r.Method == http.MethodHead) {
+		sum := sha256.Sum256([]byte(email + "\x00" + password))
+		v, err = h.Remember(string(sum[:]), ask)
+	} else {
+		v, err = ask()
+	}
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
 		limits := []store.AttemptLimit{{Key: "drive from " + caller(r), Most: wrongOften}}

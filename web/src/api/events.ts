@@ -40,6 +40,7 @@ const shownBy: Record<string, string[]> = {
   gallery_chapter: ["galleries", "asset", "sending-check"],
   guest: ["gallery-inside"],
   letter: ["gallery-inside"],
+  drive_password: ["drive-passwords"],
   gallery_event: ["gallery-inside"],
   guest_list: ["gallery-inside"],
   guest_mark: ["gallery-inside"],
