@@ -152,7 +152,7 @@ func TestDrive(t *testing.T) {
 		began := time.Now()
 		groups, err := store.DriveGroupsReady(ctx, h.DB, 3*time.Second)
 		require.NoError(t, err)
-		require.LessOrEqual(t, len(groups), 1)
+		require.LessOrEqual(t, len(groups), 2)
 		took = append(took, float64(time.Since(began).Microseconds())/1000)
 	}
 	t.Logf("where some of %d files wait that can be taken: median %.1f ms, p95 %.1f ms (wanted 100)", many, median(took), percentile(took, 95))
