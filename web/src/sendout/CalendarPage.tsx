@@ -45,7 +45,7 @@ export function CalendarPage({ brand }: { brand: string }) {
         <Button tone="quiet" icon={<ChevronLeft size={18} />} onClick={() => go(-1)}>
           Earlier
         </Button>
-        <span className="w-52 text-center" aria-live="polite" data-span>
+        <span className="w-52 text-center max-md:w-auto max-md:px-1" aria-live="polite" data-span>
           {title}
         </span>
         <Button tone="quiet" icon={<ChevronRight size={18} />} onClick={() => go(1)}>
@@ -110,8 +110,13 @@ export function CalendarPage({ brand }: { brand: string }) {
           </ol>
         </div>
       ) : (
-        <div className="relative min-h-0 min-w-0 flex-1 overflow-auto">
-          <div className="grid min-h-full min-w-[640px] grid-cols-7 auto-rows-fr" role="group" aria-label={title}>
+        <div className="relative flex min-h-0 min-w-0 flex-1 flex-col overflow-auto">
+          {data && days.every((d) => !laid.get(d)?.length) && (
+            <p className="px-4 py-2 text-ink-soft">
+              Nothing goes out, and nothing went out, in these days. Select items in the library and choose “Send to pages…”, under More.
+            </p>
+          )}
+          <div className="grid min-h-0 min-w-[640px] flex-1 min-w-[640px] grid-cols-7 auto-rows-fr" role="group" aria-label={title}>
             {days.map((d) => (
               <Day
                 key={d}

@@ -98,7 +98,7 @@ function Line({ text, lines, strong, empty }: { text: string; lines: number; str
   return (
     <p
       dir="auto"
-      className={clsx("overflow-hidden break-words whitespace-pre-line", strong && "font-semibold", !text && "opacity-60")}
+      className={clsx("w-full overflow-hidden wrap-anywhere whitespace-pre-line", strong && "font-semibold", !text && "opacity-60")}
       style={{ display: "-webkit-box", WebkitBoxOrient: "vertical", WebkitLineClamp: lines } as CSSProperties}
     >
       {text || empty}
