@@ -1,8 +1,9 @@
-import { keepPreviousData, useInfiniteQuery, QueryClient, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useCallback } from "react";
+import { Asking } from "./asking";
 import { ask, client, type Action, type Schema, type Selection, type SheetQuery } from "./client";
 
-export const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 60_000, retry: 1, refetchOnWindowFocus: false } } });
+export const queries = new Asking({ defaultOptions: { queries: { staleTime: 60_000, retry: 1, refetchOnWindowFocus: false } } });
 
 const at = (brand: string) => ({ params: { path: { brand } } });
 
