@@ -345,8 +345,9 @@ func (p *page) accessible(screen string) {
 		read[any](p, string(source)+`;null`)
 	}
 	read[any](p, `window.axeFound = undefined; axe.run(document, { resultTypes: ["violations"], selectors: false,
-		runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] }).then(r => window.axeFound = r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.html.slice(0,
-		160) + " " + (n.any[0]?.message || "")).join(" | "))); null`)
+		runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] })
+		.then(r => window.axeFound = r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.html.slice(0, 160) + " " +
+			(n.any[0]?.message || "")).join(" | "))); null`)
 	p.until(`window.axeFound`)
 	require.Empty(p.t, read[[]string](p, `window.axeFound`), "accessibility of %s", screen)
 }
