@@ -41,10 +41,11 @@ func (s *Service) addDrive() {
 	s.Queue.Regularly(driveEvery, false, takeFromDrive{})
 }
 
-// OnDrive is a file that is being copied onto the drive: where, under which name, how large it says it is (-1 for unknown), and the item
-// that it is saved over, or 0.
+// OnDrive is a file that is being copied onto the drive: where, also as a path there, by which it may be locked; under which name; how
+// large it says it is (-1 for unknown); and the item that it is saved over, or 0.
 type OnDrive struct {
 	store.DrivePlace
+	Path     string
 	Name     string
 	Bytes    int64
 	Replaces int64
@@ -85,7 +86,7 @@ func (s *Service) PutOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, 
 	if err != nil {
 		return f, errors.Join(err, s.clean(path))
 	}
-	return s.keepOnDrive(ctx, f)
+	return s.keepOnDrive(ctx, f, to.Path)
 }
 
 // fitsOnDrive says what is against a file of so many bytes: its size, or that there is no room.
@@ -101,12 +102,8 @@ func fitsOnDrive(limits arrival.Limits, bytes int64) error {
 }
 
 // keepOnDrive writes a file down whose bytes are here, and drops those that it takes the place of. It returns it as it is on the drive.
-func (s *Service) keepOnDrive(ctx context.Context, f store.DriveFile) (store.DriveFile, error) {
-	dropped := ""
-	err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		f, dropped, err = tx.PutDriveFile(ctx, f)
-		return err
-	})
+func (s *Service) keepOnDrive(ctx context.Context, f store.DriveFile, path string) (store.DriveFile, error) {
+	f, dropped, err := s.DB.PutDriveFile(ctx, f, path)
 	if err != nil {
 		return f, errors.Join(err, s.clean(s.uploadPath(f.Code)))
 	}
@@ -268,7 +265,7 @@ func alsoInAlbum(ctx context.Context, tx *store.Tx, f store.IntakeFile, asset in
 // PlanOnDrive notes that an item was copied to where it is to be sent from. It needs no bytes.
 func (s *Service) PlanOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, asset int64, sum []byte, size int64) error {
 	_, err := s.keepOnDrive(ctx, store.DriveFile{Brand: v.Brand, Person: v.Person, Page: to.Page, Name: to.Name, Code: rand.Text(), Sum: sum,
-		Bytes: size, Asset: sql.NullInt64{Int64: asset, Valid: true}})
+		Bytes: size, Asset: sql.NullInt64{Int64: asset, Valid: true}}, to.Path)
 	return err
 }
 

@@ -48,22 +48,26 @@ func DriveFileAt(ctx context.Context, r Reader, brand int64, at DrivePlace, name
 		brand, at.Folder, at.Album, at.Page, name)
 }
 
-// PutDriveFile writes a file down, in place of one of the same name there that is not being taken. It returns it as it is there, and the
-// code of the bytes that are not needed any more, or "".
-func (tx *Tx) PutDriveFile(ctx context.Context, f DriveFile) (put DriveFile, dropped string, err error) {
+// PutDriveFile writes a file down, in place of one of the same name there that is not being taken. It is held for as long as somebody has
+// its path locked. It returns it as it is there, and the code of the bytes that are not needed any more, or "". It is one statement, with
+// no transaction around it: many small files are copied one by one.
+func (db *DB) PutDriveFile(ctx context.Context, f DriveFile, path string) (put DriveFile, dropped string, err error) {
 	var row struct {
 		DriveFile
 		Dropped string `db:"dropped"`
 	}
-	err = tx.GetContext(ctx, &row, `with before as (select code from drive_file where brand_id = $1 and coalesce(folder_id, 0) = $3
-			and coalesce(album_id, 0) = $4 and coalesce(page_id, 0) = $5 and name = $6)
-		insert into drive_file (brand_id, person_id, folder_id, album_id, page_id, name, code, bytes, sum, replaces, asset_id, stray)
-		values ($1, $2, nullif($3::bigint, 0), nullif($4::bigint, 0), nullif($5::bigint, 0), $6, $7, $8, $9, $10, $11, $12)
+	err = db.GetContext(ctx, &row, `with before as (select code from drive_file where brand_id = $1 and coalesce(folder_id, 0) = $3
+			and coalesce(album_id, 0) = $4 and coalesce(page_id, 0) = $5 and name = $6),
+		held as (select max(expires_at) as until from drive_lock where brand_id = $1 and expires_at >= now()
+			and (root = $13 or not alone and starts_with($13, rtrim(root, '/') || '/')))
+		insert into drive_file (brand_id, person_id, folder_id, album_id, page_id, name, code, bytes, sum, replaces, asset_id, stray, held_until)
+		values ($1, $2, nullif($3::bigint, 0), nullif($4::bigint, 0), nullif($5::bigint, 0), $6, $7, $8, $9, $10, $11, $12,
+			(select until from held))
 		on conflict (brand_id, coalesce(folder_id, 0), coalesce(album_id, 0), coalesce(page_id, 0), name) do update
 		set person_id = $2, code = $7, bytes = $8, sum = $9, asset_id = $11, state = 'here', why = '', written_at = now(),
-			replaces = coalesce($10, drive_file.replaces)
+			replaces = coalesce($10, drive_file.replaces), held_until = coalesce(excluded.held_until, drive_file.held_until)
 		returning `+driveFileFields+`, coalesce((select max(code) from before), '') as dropped`,
-		f.Brand, f.Person, f.Folder, f.Album, f.Page, f.Name, f.Code, f.Bytes, f.Sum, f.Replaces, f.Asset, f.Stray)
+		f.Brand, f.Person, f.Folder, f.Album, f.Page, f.Name, f.Code, f.Bytes, f.Sum, f.Replaces, f.Asset, f.Stray, path)
 	if err != nil {
 		return f, "", err
 	}

@@ -44,18 +44,8 @@ func (w *writing) ReadFrom(from io.Reader) (int64, error) {
 	made, err := w.House.BringIn.PutOnDrive(w.ctx, w.v, w.to, from)
 	if err == nil {
 		w.put(w.at, fileNode(made))
-		err = w.holdWhileLocked()
 	}
 	return made.Bytes, w.failed(err)
-}
-
-// holdWhileLocked keeps the file from being taken for as long as whoever saves it has it locked.
-func (w *writing) holdWhileLocked() error {
-	over, err := store.DriveLocksOver(w.ctx, w.House.DB, w.v.Brand, w.at, above(w.at), false)
-	if err != nil || len(over) == 0 {
-		return err
-	}
-	return w.hold(w.at, &over[0].Expires)
 }
 
 // Close implements io.Closer. What nothing was written to becomes an empty file: a lock on a new name makes one.
