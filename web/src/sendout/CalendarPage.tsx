@@ -42,15 +42,17 @@ export function CalendarPage({ brand }: { brand: string }) {
     <div className="flex min-h-0 min-w-0 flex-1 flex-col" data-page="calendar">
       <div className="stitch-b flex flex-wrap items-center gap-2 px-4 py-2">
         <h1 className="text-lg">Calendar</h1>
-        <Button tone="quiet" icon={<ChevronLeft size={18} />} onClick={() => go(-1)}>
-          Earlier
-        </Button>
-        <span className="w-52 text-center max-md:w-auto max-md:px-1" aria-live="polite" data-span>
-          {title}
-        </span>
-        <Button tone="quiet" icon={<ChevronRight size={18} />} onClick={() => go(1)}>
-          Later
-        </Button>
+        <div className="flex items-center gap-2 max-md:w-full max-md:justify-between">
+          <Button tone="quiet" icon={<ChevronLeft size={18} />} onClick={() => go(-1)}>
+            Earlier
+          </Button>
+          <span className="w-52 text-center max-md:w-auto" aria-live="polite" data-span>
+            {title}
+          </span>
+          <Button tone="quiet" icon={<ChevronRight size={18} />} onClick={() => go(1)}>
+            Later
+          </Button>
+        </div>
         {day !== today && <Button onClick={() => setDay(today)}>Today</Button>}
         <span className="flex-1" />
         <div className="flex flex-wrap items-end gap-2 max-md:w-full [&_select]:max-w-44">
