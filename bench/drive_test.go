@@ -67,15 +67,14 @@ func TestDrive(t *testing.T) {
 		require.NoError(t, err)
 		require.Less(t, answer.StatusCode, 300, path)
 	}
-	const files, rounds, atOnce = 24, 9, 4
-	for _, size := range []int{300 << 10, 5 << 20, 60 << 20} {
-		n := files
-		if size > 10<<20 {
-			n = 4
-		}
+	const rounds, atOnce = 9, 4
+	for size, n := range map[int]int{300 << 10: 120, 5 << 20: 24, 60 << 20: 4} { // a round takes long enough to be timed
 		data := make([]byte, size)
 		_, _ = rand.Read(data)
-		each := func(method, path string) float64 {
+		each := func(method, path string, round int) float64 {
+			if size > 1<<20 {
+				round = 0 // large ones are saved over, for room
+			}
 			began := time.Now()
 			var all sync.WaitGroup
 			for w := range atOnce {
@@ -85,7 +84,7 @@ func TestDrive(t *testing.T) {
 						if method == http.MethodGet {
 							body = nil
 						}
-						send(method, fmt.Sprintf("%s%d-%d.jpg", path, size, i), body)
+						send(method, fmt.Sprintf("%s%d-%d-%d.jpg", path, size, round, i), body)
 					}
 				})
 			}
@@ -98,9 +97,9 @@ func TestDrive(t *testing.T) {
 				var drive, plain float64
 				for turn := range 2 {
 					if (round+turn)%2 == 0 {
-						drive = each(method, "/dav/Library/")
+						drive = each(method, "/dav/Library/", round)
 					} else {
-						plain = each(method, "/")
+						plain = each(method, "/", round)
 					}
 				}
 				ratios, ours = append(ratios, plain/drive), append(ours, drive/float64(n)*1000)
@@ -113,8 +112,8 @@ func TestDrive(t *testing.T) {
 	const many = 10_000
 	waiting, err := h.Filing.Create(ctx, v, 0, "Waiting")
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`insert into drive_file (brand_id, person_id, folder_id, name, bytes, sum)
-		select $1, $2, $3, 'waits ' || i || '.jpg', 1000, sha256(i::text::bytea) from generate_series(1, $4::int) i`, v.Brand, v.Person,
+	_, err = h.DB.Exec(`insert into drive_file (brand_id, person_id, folder_id, name, bytes)
+		select $1, $2, $3, 'waits ' || i || '.jpg', 1000 from generate_series(1, $4::int) i`, v.Brand, v.Person,
 		waiting.ID, many)
 	require.NoError(t, err)
 	done, err := h.Filing.Create(ctx, v, 0, "Ten thousand")

@@ -3,7 +3,6 @@ package bringin
 import (
 	"context"
 	"crypto/rand"
-	"crypto/sha256"
 	"database/sql"
 	"errors"
 	"io"
@@ -42,9 +41,10 @@ func (s *Service) addDrive() {
 }
 
 // OnDrive is a file that is being copied onto the drive: where, also as a path there, by which it may be locked; under which name; how
-// large it says it is (-1 for unknown); and the item that it is saved over, or 0.
+// large it says it is (-1 for unknown); what the brand takes; and the item that it is saved over, or 0.
 type OnDrive struct {
 	store.DrivePlace
+	Limits   arrival.Limits
 	Path     string
 	Name     string
 	Bytes    int64
@@ -60,25 +60,22 @@ var errBroken = fault.Invalidf("part", "Only a part of the file arrived. Nothing
 func (s *Service) PutOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, from io.Reader) (store.DriveFile, error) {
 	f := store.DriveFile{Brand: v.Brand, Person: v.Person, Folder: to.Folder, Album: to.Album, Page: to.Page, Name: to.Name, Code: rand.Text(),
 		Stray: arrival.LeftBySystem(to.Name), Replaces: sql.NullInt64{Int64: to.Replaces, Valid: to.Replaces != 0}}
-	limits, err := store.Limits(ctx, s.DB, v.Brand)
-	if err != nil {
-		return f, err
-	}
 	if to.Bytes > 0 {
-		if err := fitsOnDrive(limits, to.Bytes); err != nil {
+		if err := fitsOnDrive(to.Limits, to.Bytes); err != nil {
 			return f, err
 		}
-		if err := s.checkRoom([]Dropped{{Bytes: to.Bytes}}, limits); err != nil {
+		if err := s.checkRoom([]Dropped{{Bytes: to.Bytes}}, to.Limits); err != nil {
 			return f, fault.Invalidf("room", "%s", fault.Words(err))
 		}
 	}
 	path := s.uploadPath(f.Code)
-	f.Bytes, f.Sum, err = write(path, io.LimitReader(from, limits.LargestFile+1))
+	var err error
+	f.Bytes, err = write(path, io.LimitReader(from, to.Limits.LargestFile+1))
 	switch {
 	case err != nil && errors.Is(err, io.ErrUnexpectedEOF), err == nil && to.Bytes >= 0 && f.Bytes != to.Bytes:
 		err = errBroken
 	case err == nil && f.Bytes > 0:
-		err = fitsOnDrive(limits, f.Bytes)
+		err = fitsOnDrive(to.Limits, f.Bytes)
 	}
 	if err == nil {
 		err = to.Still(ctx)
@@ -123,15 +120,14 @@ func (s *Service) dropUnlessTaken(ctx context.Context, code string) error {
 	return err
 }
 
-// write writes bytes to a new file, which is on the disk when it returns, and says how many they were and their SHA-256.
-func write(path string, from io.Reader) (int64, []byte, error) {
+// write writes bytes to a new file, which is there when it returns, and says how many they were.
+func write(path string, from io.Reader) (int64, error) {
 	file, err := os.OpenFile(path, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
 	if err != nil {
-		return 0, nil, err
+		return 0, err
 	}
-	sum := sha256.New()
-	n, err := io.CopyBuffer(struct{ io.Writer }{io.MultiWriter(file, sum)}, struct{ io.Reader }{from}, make([]byte, 256<<10))
-	return n, sum.Sum(nil), errors.Join(err, file.Close())
+	n, err := io.CopyBuffer(struct{ io.Writer }{file}, struct{ io.Reader }{from}, make([]byte, 256<<10))
+	return n, errors.Join(err, file.Close())
 }
 
 // CopyOnDrive makes a second file of one that is on the drive and no item yet.
@@ -263,9 +259,9 @@ func alsoInAlbum(ctx context.Context, tx *store.Tx, f store.IntakeFile, asset in
 }
 
 // PlanOnDrive notes that an item was copied to where it is to be sent from. It needs no bytes.
-func (s *Service) PlanOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, asset int64, sum []byte, size int64) error {
-	_, err := s.keepOnDrive(ctx, store.DriveFile{Brand: v.Brand, Person: v.Person, Page: to.Page, Name: to.Name, Code: rand.Text(), Sum: sum,
-		Bytes: size, Asset: sql.NullInt64{Int64: asset, Valid: true}}, to.Path)
+func (s *Service) PlanOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, asset, size int64) error {
+	_, err := s.keepOnDrive(ctx, store.DriveFile{Brand: v.Brand, Person: v.Person, Page: to.Page, Name: to.Name, Code: rand.Text(), Bytes: size,
+		 Asset: sql.NullInt64{Int64: asset, Valid: true}}, to.Path)
 	return err
 }
 

@@ -22,7 +22,7 @@ func TestWhatIsCopiedToAPageOnTheDrive(t *testing.T) {
 	copied := func(name string, asset int64) {
 		t.Helper()
 		to := bringin.OnDrive{DrivePlace: store.DrivePlace{Page: page.ID}, Name: name}
-		require.NoError(t, h.BringIn.PlanOnDrive(ctx, v, to, asset, []byte{1}, 10))
+		require.NoError(t, h.BringIn.PlanOnDrive(ctx, v, to, asset, 10))
 	}
 	copied("b.jpg", square)
 	copied("a.jpg", flat)

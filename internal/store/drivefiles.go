@@ -4,6 +4,8 @@ import (
 	"context"
 	"database/sql"
 	"time"
+
+	"brightsatchel/internal/core/arrival"
 )
 
 // DrivePlace is where something is on the drive: in a folder (0 is Unfiled), or in an album or on a page.
@@ -21,7 +23,6 @@ type DriveFile struct {
 	Name     string        `db:"name"`
 	Code     string        `db:"code"`
 	Bytes    int64         `db:"bytes"`
-	Sum      []byte        `db:"sum"`
 	Replaces sql.NullInt64 `db:"replaces"`
 	Asset    sql.NullInt64 `db:"asset_id"`
 	Stray    bool          `db:"stray"`
@@ -31,7 +32,7 @@ type DriveFile struct {
 }
 
 const driveFileFields = `id, brand_id, person_id, coalesce(folder_id, 0) as folder, coalesce(album_id, 0) as album,
-	coalesce(page_id, 0) as page, name, code, bytes, sum, replaces, asset_id, stray, state, why, written_at`
+	coalesce(page_id, 0) as page, name, code, bytes, replaces, asset_id, stray, state, why, written_at`
 
 const driveFileColumns = `select ` + driveFileFields + ` from drive_file `
 
@@ -42,10 +43,33 @@ func DriveFiles(ctx context.Context, r Reader, brand int64, at DrivePlace) ([]Dr
 	return list[DriveFile](ctx, r, driveFileColumns+`where `+inDrivePlace+`order by name`, brand, at.Folder, at.Album, at.Page)
 }
 
-// DriveFileAt finds the file of a name at a place of the drive.
-func DriveFileAt(ctx context.Context, r Reader, brand int64, at DrivePlace, name string) (DriveFile, error) {
-	return get[DriveFile](ctx, r, "There is no such file.", driveFileColumns+`where `+inDrivePlace+`and name = $5`,
-		brand, at.Folder, at.Album, at.Page, name)
+// DriveNamed finds what has a name at a place of the drive: the file that is no item yet, or nil, and in a folder the items, the oldest
+// first. It is one question, since each small file that is read or copied asks it.
+func DriveNamed(ctx context.Context, r Reader, brand int64, at DrivePlace, name string) (file *DriveFile, items []DriveItem, err error) {
+	found, err := list[struct {
+		DriveFile
+		Item     bool           `db:"item"`
+		Sum      []byte         `db:"sha256"`
+		Tag      string         `db:"tag"`
+		Type     string         `db:"media_type"`
+		LeftRoot sql.NullString `db:"left_root"`
+		LeftAt   sql.NullString `db:"left_at"`
+	}](ctx, r, `select `+driveFileFields+`, false as item, null::bytea as sha256, '' as tag, '' as media_type,
+			null::text as left_root, null::text as left_at
+			from drive_file where `+inDrivePlace+`and name = $5
+		union all (select a.id, a.brand_id, 0, coalesce(a.folder_id, 0), 0, 0, a.file_name, a.code, v.bytes, null, null, false, '', '',
+			v.created_at, true, v.sha256, coalesce(dt.tag, ''), v.media_type, sf.path, v.left_at from `+driveItemTables+`where a.brand_id = $1 and a.binned_at is null
+			and a.file_name = $5 and `+atFolder(at.Folder)+` and $3 = 0 and $4 = 0 order by a.id limit 100)
+		order by item, id`, brand, at.Folder, at.Album, at.Page, name)
+	for _, f := range found {
+		if f.Item {
+			items = append(items, DriveItem{ID: f.ID, Code: f.Code, Name: f.Name, Folder: f.Folder, Bytes: f.Bytes, Sum: f.Sum, Tag: f.Tag,
+				Written: f.Written, Type: f.Type, LeftRoot: f.LeftRoot, LeftAt: f.LeftAt})
+		} else {
+			file = &f.DriveFile
+		}
+	}
+	return file, items, err
 }
 
 // PutDriveFile writes a file down, in place of one of the same name there that is not being taken. It is held for as long as somebody has
@@ -59,15 +83,15 @@ func (db *DB) PutDriveFile(ctx context.Context, f DriveFile, path string) (put D
 	err = db.GetContext(ctx, &row, `with before as (select code from drive_file where brand_id = $1 and coalesce(folder_id, 0) = $3
 			and coalesce(album_id, 0) = $4 and coalesce(page_id, 0) = $5 and name = $6),
 		held as (select max(expires_at) as until from drive_lock where brand_id = $1 and expires_at >= now()
-			and (root = $13 or not alone and starts_with($13, rtrim(root, '/') || '/')))
-		insert into drive_file (brand_id, person_id, folder_id, album_id, page_id, name, code, bytes, sum, replaces, asset_id, stray, held_until)
-		values ($1, $2, nullif($3::bigint, 0), nullif($4::bigint, 0), nullif($5::bigint, 0), $6, $7, $8, $9, $10, $11, $12,
+			and (root = $12 or not alone and starts_with($12, rtrim(root, '/') || '/')))
+		insert into drive_file (brand_id, person_id, folder_id, album_id, page_id, name, code, bytes, replaces, asset_id, stray, held_until)
+		values ($1, $2, nullif($3::bigint, 0), nullif($4::bigint, 0), nullif($5::bigint, 0), $6, $7, $8, $9, $10, $11,
 			(select until from held))
 		on conflict (brand_id, coalesce(folder_id, 0), coalesce(album_id, 0), coalesce(page_id, 0), name) do update
-		set person_id = $2, code = $7, bytes = $8, sum = $9, asset_id = $11, state = 'here', why = '', written_at = now(),
-			replaces = coalesce($10, drive_file.replaces), held_until = coalesce(excluded.held_until, drive_file.held_until)
+		set person_id = $2, code = $7, bytes = $8, asset_id = $10, state = 'here', why = '', written_at = now(),
+			replaces = coalesce($9, drive_file.replaces), held_until = coalesce(excluded.held_until, drive_file.held_until)
 		returning `+driveFileFields+`, coalesce((select max(code) from before), '') as dropped`,
-		f.Brand, f.Person, f.Folder, f.Album, f.Page, f.Name, f.Code, f.Bytes, f.Sum, f.Replaces, f.Asset, f.Stray, path)
+		f.Brand, f.Person, f.Folder, f.Album, f.Page, f.Name, f.Code, f.Bytes, f.Replaces, f.Asset, f.Stray, path)
 	if err != nil {
 		return f, "", err
 	}
@@ -141,8 +165,15 @@ func (tx *Tx) DriveFilesRefused(ctx context.Context, ids []int64, why string) er
 }
 
 // DriveFileSettled writes down what came of a file that was brought in: an item, which is on its way to a page or takes its place on the
-// drive; or nothing, and why. One that was saved over it meanwhile becomes a version of that item.
-func (tx *Tx) DriveFileSettled(ctx context.Context, in IntakeFile, asset int64, why string) error {
+// drive, with its entity tag; or nothing, and why. One that was saved over it meanwhile becomes a version of that item.
+func (tx *Tx) DriveFileSettled(ctx context.Context, in IntakeFile, o Outcome) error {
+	asset := o.Asset
+	if o.State == arrival.Added || o.State == arrival.Version {
+		if _, err := tx.ExecContext(ctx, `insert into drive_tag (version_id, tag) select version_id, $2 from asset where id = $1
+			on conflict do nothing`, asset, in.Code); err != nil {
+			return err
+		}
+	}
 	rows, err := list[DriveFile](ctx, tx, driveFileColumns+`where code = $1 for update`, in.Code)
 	if err == nil && len(rows) == 0 && asset != 0 {
 		_, err = tx.ExecContext(ctx, `update drive_file d set replaces = $2 from intake i where i.id = $1 and d.brand_id = i.brand_id
@@ -162,7 +193,7 @@ func (tx *Tx) DriveFileSettled(ctx context.Context, in IntakeFile, asset int64, 
 		}
 		_, err = tx.ExecContext(ctx, `delete from drive_file where id = $1`, f.ID)
 	default:
-		_, err = tx.ExecContext(ctx, `update drive_file set state = 'refused', why = $2, written_at = now() where id = $1`, f.ID, why)
+		_, err = tx.ExecContext(ctx, `update drive_file set state = 'refused', why = $2, written_at = now() where id = $1`, f.ID, o.Why)
 	}
 	return err
 }

@@ -6,7 +6,8 @@ import (
 	"time"
 )
 
-// DriveItem is an item as a file on the drive. Others of the same name at the same place have their code in theirs.
+// DriveItem is an item as a file on the drive. Others of the same name at the same place have their code in theirs. Tag is the entity tag of
+// a file that was copied onto the drive, which it keeps, or "".
 type DriveItem struct {
 	ID       int64          `db:"id"`
 	Code     string         `db:"code"`
@@ -14,15 +15,18 @@ type DriveItem struct {
 	Folder   int64          `db:"folder"`
 	Bytes    int64          `db:"bytes"`
 	Sum      []byte         `db:"sha256"`
+	Tag      string         `db:"tag"`
 	Written  time.Time      `db:"written"`
 	Type     string         `db:"media_type"`
 	LeftRoot sql.NullString `db:"left_root"`
 	LeftAt   sql.NullString `db:"left_at"`
 }
 
-const driveItemColumns = `select a.id, a.code, a.file_name, coalesce(a.folder_id, 0) as folder, v.bytes, v.sha256, v.created_at as written,
-	v.media_type, sf.path as left_root, v.left_at from asset a join version v on v.id = a.version_id
-	left join server_folder sf on sf.id = v.server_folder_id `
+const driveItemColumns = `select a.id, a.code, a.file_name, coalesce(a.folder_id, 0) as folder, v.bytes, v.sha256, coalesce(dt.tag, '') as tag,
+	v.created_at as written, v.media_type, sf.path as left_root, v.left_at from ` + driveItemTables
+
+const driveItemTables = `asset a join version v on v.id = a.version_id left join server_folder sf on sf.id = v.server_folder_id
+	left join drive_tag dt on dt.version_id = v.id `
 
 // atFolder is the condition that an item is in a folder, which is the second argument (0 is Unfiled), in a form that an index answers.
 func atFolder(folder int64) string {
@@ -39,12 +43,6 @@ const MostDriveItems = 50_000
 func DriveItemsIn(ctx context.Context, r Reader, brand, folder int64) ([]DriveItem, error) {
 	return list[DriveItem](ctx, r, driveItemColumns+`where a.brand_id = $1 and a.binned_at is null and `+atFolder(folder)+`
 		order by a.file_name, a.id limit $3`, brand, folder, MostDriveItems)
-}
-
-// DriveItemsNamed lists the items of a name in a folder, the oldest first.
-func DriveItemsNamed(ctx context.Context, r Reader, brand, folder int64, name string) ([]DriveItem, error) {
-	return list[DriveItem](ctx, r, driveItemColumns+`where a.brand_id = $1 and a.binned_at is null and a.file_name = $3 and `+
-		atFolder(folder)+` order by a.id limit 100`, brand, folder, name)
 }
 
 // DriveItemsOf lists items by their ids, by name and then by age.

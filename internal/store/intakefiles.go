@@ -189,7 +189,7 @@ func (tx *Tx) SettleFile(ctx context.Context, f IntakeFile, o Outcome) (bool, er
 		return false, err
 	}
 	if f.Remote == FromDrive {
-		if err := tx.DriveFileSettled(ctx, f, o.Asset, o.Why); err != nil {
+		if err := tx.DriveFileSettled(ctx, f, o); err != nil {
 			return false, err
 		}
 	}

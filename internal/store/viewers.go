@@ -5,6 +5,7 @@ import (
 	"database/sql"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
 )
 
@@ -69,22 +70,28 @@ func LoadViewer(ctx context.Context, r Reader, person int64, brandCode string) (
 	return v, err
 }
 
-// DriveViewer is whose password opens the drive of a brand, how they see it now, and its folders, which may not be changed. It is one
-// question, since each small file that is read over the drive asks it.
+// DriveViewer is whose password opens the drive of a brand, how they see it now, and its folders, which may not be changed; what the brand
+// takes; and whether anything on its drive is locked. It is one question, since each small file that is read or copied asks it.
 type DriveViewer struct {
 	*access.Viewer
 	Password int64
 	Used     sql.NullTime
 	Folders  []Folder
+	Limits   arrival.Limits
+	Locked   bool
 }
 
 // DriveViewerOf finds whose password has a sum; the address that goes with it is theirs.
 func (db *DB) DriveViewerOf(ctx context.Context, email string, sum []byte) (DriveViewer, error) {
 	found, err := list[struct {
 		viewerRow
+		limitsRow
 		Password int64        `db:"password"`
-		Used     sql.NullTime `db:"used_at"`
-	}](ctx, db, `select `+viewerColumns+`, d.id as password, d.used_at from drive_password d join (`+viewerTables+`)
+		LastUsed sql.NullTime `db:"used_at"`
+		Locked   bool         `db:"locked"`
+	}](ctx, db, `select `+viewerColumns+`, `+limitsColumns+`, d.id as password, d.used_at,
+			exists(select from drive_lock k where k.brand_id = b.id and k.expires_at >= now()) as locked
+		from drive_password d join (`+viewerTables+`)
 		on m.brand_id = d.brand_id and m.person_id = d.person_id
 		where d.sum = $1 and d.ended_at is null and lower(p.email) = lower($2)`, sum, email)
 	if err != nil {
@@ -100,7 +107,8 @@ func (db *DB) DriveViewerOf(ctx context.Context, email string, sum []byte) (Driv
 	}
 	now, err := db.foldersAs(ctx, v.Brand, rows[0].Folders)
 	v.Tree = now.tree
-	return DriveViewer{Viewer: v, Password: found[0].Password, Used: found[0].Used, Folders: now.rows}, err
+	return DriveViewer{Viewer: v, Password: found[0].Password, Used: found[0].LastUsed, Folders: now.rows, Limits: found[0].limits(),
+		Locked: found[0].Locked}, err
 }
 
 // ViewerIn is LoadViewer for a brand by its id, for work that goes on when nobody asks.

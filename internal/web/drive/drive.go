@@ -17,6 +17,7 @@ import (
 	unicode "golang.org/x/text/unicode/norm"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/store"
@@ -70,8 +71,9 @@ func (h *Handler) serve(w http.ResponseWriter, r *http.Request, v store.DriveVie
 		return err
 	}
 	r.URL.Path, r.URL.RawPath = Prefix+at, ""
-	t := &tree{Handler: h, v: v.Viewer, ctx: r.Context(), known: map[string]*node{}, listed: map[string][]*node{}, folders: v.Folders}
-	locks := &locks{db: h.House.DB, ctx: r.Context(), brand: v.Brand, tree: t, submitted: tokens(r), lasting: r.Method == "LOCK"}
+	t := &tree{Handler: h, v: v.Viewer, ctx: r.Context(), known: map[string]*node{}, listed: map[string][]*node{}, folders: v.Folders,
+		limits: v.Limits}
+	locks := &locks{db: h.House.DB, ctx: r.Context(), brand: v.Brand, tree: t, any: v.Locked, submitted: tokens(r), lasting: r.Method == "LOCK"}
 	if err := preconditions(t, r, at); err != nil {
 		return err
 	}
@@ -188,6 +190,7 @@ type tree struct {
 	folders []store.Folder // of the brand; nil is not read
 	albums  []store.Album
 	pages   []store.Page
+	limits  arrival.Limits
 	err     error // of what the protocol has no words for
 	// expected is how many bytes are being sent, -1 for unknown; over says that they take the place of others.
 	expected int64

@@ -148,11 +148,14 @@ func TestAFileIsCopiedOntoTheDrive(t *testing.T) {
 		assert.Equal(t, []string{"one.jpg"}, d.names("/Library/Spring"))
 	}
 	same()
+	_, _, early := d.ask("HEAD", "/Library/Spring/one.jpg", nil)
 	in := d.taken()
 	assert.Equal(t, "drive", in.Source)
 	assert.Equal(t, "the drive", in.SourceName)
 	same()
 	_, _, before := d.ask("HEAD", "/Library/Spring/one.jpg", nil)
+	assert.NotEmpty(t, early.Get("ETag"))
+	assert.Equal(t, early.Get("ETag"), before.Get("ETag"), "what a program has opened does not change under it")
 	assert.Equal(t, 1, d.count(`select count(*) from asset where source = 'drive' and file_name = 'one.jpg'`))
 	assert.Zero(t, d.count(`select count(*) from drive_file`))
 

@@ -97,6 +97,9 @@ func (f *file) Stat() (os.FileInfo, error) { return davInfo{info{f.node}, f.tree
 // Readdir implements http.File.
 func (f *file) Readdir(count int) ([]os.FileInfo, error) {
 	all, err := f.list(f.at, f.node)
+	if err == nil {
+		err = f.readProps(all) // at once, for each of them is asked for its own
+	}
 	if err != nil {
 		return nil, f.failed(err)
 	}

@@ -103,7 +103,7 @@ func goodName(name string) error {
 
 // newFile is where a file goes that is copied to a path, if it may.
 func (t *tree) newFile(at string) (bringin.OnDrive, error) {
-	to := bringin.OnDrive{Path: at, Name: path.Base(at), Bytes: -1, Still: func(context.Context) error { return nil }}
+	to := bringin.OnDrive{Limits: t.limits, Path: at, Name: path.Base(at), Bytes: -1, Still: func(context.Context) error { return nil }}
 	parent, err := t.find(path.Dir(at))
 	if errors.Is(err, os.ErrNotExist) || err == nil && !parent.isDir() {
 		return to, &said{409, "The folder that it goes into is not there."}

@@ -86,26 +86,20 @@ func (t *tree) inFolder(parent *node, name string) (*node, error) {
 	if !t.v.May(access.Look).Folder(parent.place.Folder) {
 		return nil, os.ErrNotExist
 	}
-	f, err := store.DriveFileAt(t.ctx, t.House.DB, t.v.Brand, parent.place, name)
-	if err == nil {
-		return fileNode(f), nil
-	}
-	var missing *fault.NotFound
-	if !errors.As(err, &missing) {
+	file, named, err := store.DriveNamed(t.ctx, t.House.DB, t.v.Brand, parent.place, name)
+	switch {
+	case err != nil:
 		return nil, err
-	}
-	named, err := store.DriveItemsNamed(t.ctx, t.House.DB, t.v.Brand, parent.place.Folder, name)
-	if err != nil {
-		return nil, err
-	}
-	if len(named) > 0 {
+	case file != nil:
+		return fileNode(*file), nil
+	case len(named) > 0:
 		return itemNode(named[0], name, parent.place), nil
 	}
 	shared, code, is := without(name)
 	if !is {
 		return nil, os.ErrNotExist
 	}
-	if named, err = store.DriveItemsNamed(t.ctx, t.House.DB, t.v.Brand, parent.place.Folder, shared); err != nil {
+	if _, named, err = store.DriveNamed(t.ctx, t.House.DB, t.v.Brand, parent.place, shared); err != nil {
 		return nil, err
 	}
 	for _, i := range named {
@@ -153,7 +147,7 @@ func (t *tree) list(at string, n *node) ([]*node, error) {
 	for _, one := range all {
 		t.known[path.Join(at, one.name)] = one
 	}
-	return all, t.readProps(all)
+	return all, nil
 }
 
 func (t *tree) inside(n *node) ([]*node, error) {
@@ -197,10 +191,9 @@ func (t *tree) withFiles(folders []*node, at store.DrivePlace, list func() ([]st
 	if err != nil {
 		return nil, err
 	}
-	type content struct{ name, sum string }
-	known, there := map[content]bool{}, map[int64]bool{}
+	known, there := map[string]bool{}, map[int64]bool{}
 	for _, i := range items {
-		known[content{i.Name, string(i.Sum)}], there[i.ID] = true, true
+		known[i.Tag], there[i.ID] = true, true
 	}
 	taken := map[string]bool{}
 	for _, n := range folders {
@@ -208,7 +201,7 @@ func (t *tree) withFiles(folders []*node, at store.DrivePlace, list func() ([]st
 	}
 	over := map[int64]bool{}
 	for _, f := range files {
-		if f.State == "taken" && known[content{f.Name, string(f.Sum)}] || f.Asset.Valid && there[f.Asset.Int64] {
+		if f.State == "taken" && known[f.Code] || f.Asset.Valid && there[f.Asset.Int64] {
 			continue
 		}
 		taken[f.Name] = true

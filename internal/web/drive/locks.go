@@ -30,6 +30,8 @@ type locks struct {
 	ctx   context.Context
 	brand int64
 	tree  *tree
+	// any says whether anything on the drive was locked when the request came.
+	any bool
 	// submitted are the tokens that the request names; lasting says that it asks for a lock, and not only whether there is one.
 	submitted []string
 	lasting   bool
@@ -170,6 +172,9 @@ func (l *locks) holds(at string, c webdav.Condition) (bool, error) {
 
 // free says whether what is at a path is locked by nobody but whoever asks.
 func (l *locks) free(at string) error {
+	if !l.any {
+		return nil
+	}
 	over, err := store.DriveLocksOver(l.ctx, l.db, l.brand, at, above(at), true)
 	if err != nil {
 		return err

@@ -40,7 +40,6 @@ type node struct {
 	name    string
 	place   store.DrivePlace
 	bytes   int64
-	sum     []byte
 	written time.Time
 	item    *store.DriveItem
 	file    *store.DriveFile
@@ -52,22 +51,25 @@ func (n *node) isDir() bool { return n.kind != item && n.kind != arrives }
 // key is what properties are given to.
 func (n *node) key() string { return store.DriveNode(string(n.kind), n.id) }
 
-// tag is the entity tag of a file (RFC 9110): of its content, so that it stays the same when it becomes an item.
+// tag is the entity tag of a file (RFC 9110): of what was copied onto the drive its code, also once it is an item, and of any other item
+// that of its content.
 func (n *node) tag() string {
-	if len(n.sum) < 16 {
-		return `"` + hex.EncodeToString(n.sum) + `"`
+	switch {
+	case n.file != nil:
+		return `"` + n.file.Code + `"`
+	case n.item.Tag != "":
+		return `"` + n.item.Tag + `"`
 	}
-	return `"` + hex.EncodeToString(n.sum[:16]) + `"`
+	return `"` + hex.EncodeToString(n.item.Sum[:min(16, len(n.item.Sum))]) + `"`
 }
 
 func itemNode(i store.DriveItem, name string, at store.DrivePlace) *node {
-	return &node{kind: item, id: i.ID, name: name, place: at, bytes: i.Bytes, sum: i.Sum, written: i.Written, item: &i}
+	return &node{kind: item, id: i.ID, name: name, place: at, bytes: i.Bytes, written: i.Written, item: &i}
 }
 
 func fileNode(f store.DriveFile) *node {
 	return &node{kind: arrives, id: f.ID, name: f.Name, place: store.DrivePlace{Folder: f.Folder, Album: f.Album, Page: f.Page},
-		bytes: f.Bytes,
-		sum:   f.Sum, written: f.Written, file: &f}
+		bytes: f.Bytes, written: f.Written, file: &f}
 }
 
 // nameBeside is the name of an item beside others of the same name: with its code, which never changes.

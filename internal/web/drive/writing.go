@@ -97,7 +97,7 @@ func (w *writing) copyOf(n *node) error {
 		_, err := w.House.Gathering.Add(w.ctx, w.v, []int64{w.to.Album}, just)
 		return err
 	case w.to.Page != 0:
-		return w.House.BringIn.PlanOnDrive(w.ctx, w.v, w.to, n.id, n.sum, n.bytes)
+		return w.House.BringIn.PlanOnDrive(w.ctx, w.v, w.to, n.id, n.bytes)
 	case w.to.Replaces != 0:
 		return fault.Forbiddenf("“%s” is there already.", w.to.Name)
 	}
