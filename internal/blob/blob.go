@@ -16,6 +16,7 @@ import (
 	"strings"
 	"time"
 
+	lru "github.com/hashicorp/golang-lru/v2"
 	"gocloud.dev/blob"
 	"gocloud.dev/blob/fileblob"
 	"gocloud.dev/gcerrors"
@@ -27,6 +28,7 @@ import (
 type Store struct {
 	bucket *blob.Bucket
 	dir    string
+	held   *lru.Cache[string, []byte]
 }
 
 // Open opens the folder, making it if need be. Writes go to a temporary file in it and appear whole or not at all.
@@ -36,7 +38,8 @@ func Open(dir string) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("the folder for media: %w", err)
 	}
-	return &Store{bucket: bucket, dir: dir}, nil
+	held, err := lru.New[string, []byte](mostHeld)
+	return &Store{bucket: bucket, dir: dir, held: held}, err
 }
 
 // Close releases the store.
@@ -203,6 +206,7 @@ func (s *Store) Put(ctx context.Context, key string, write func(io.Writer) error
 		cancel() // closing after this drops what was written
 		return errors.Join(err, ignoreCancelled(w.Close()))
 	}
+	defer s.held.Remove(key)
 	return w.Close()
 }
 
@@ -273,9 +277,18 @@ func (s *Store) RemoveContent(ctx context.Context, sum []byte) error {
 		}
 	}
 	for _, key := range keys {
-		if err := s.bucket.Delete(ctx, key); err != nil && gcerrors.Code(err) != gcerrors.NotFound {
+		if err := s.remove(ctx, key); err != nil {
 			return err
 		}
+	}
+	return nil
+}
+
+// remove removes what is stored under a key, if anything is.
+func (s *Store) remove(ctx context.Context, key string) error {
+	defer s.held.Remove(key)
+	if err := s.bucket.Delete(ctx, key); err != nil && gcerrors.Code(err) != gcerrors.NotFound {
+		return err
 	}
 	return nil
 }
@@ -285,10 +298,7 @@ func (s *Store) RemoveMade(ctx context.Context, key string) error {
 	if !strings.HasPrefix(key, "renditions/") {
 		return fmt.Errorf("%q was not made of anything", key)
 	}
-	if err := s.bucket.Delete(ctx, key); err != nil && gcerrors.Code(err) != gcerrors.NotFound {
-		return err
-	}
-	return nil
+	return s.remove(ctx, key)
 }
 
 // RemovePictures removes what is shown of an original by recipes of which some are not wanted any more.
@@ -307,7 +317,7 @@ func (s *Store) RemovePictures(ctx context.Context, sum []byte, unwanted func(re
 		if cut < 0 || len(name)-cut-1 != recipeLength || !unwanted(name[cut+1:]) {
 			continue
 		}
-		if err := s.bucket.Delete(ctx, found.Key); err != nil && gcerrors.Code(err) != gcerrors.NotFound {
+		if err := s.remove(ctx, found.Key); err != nil {
 			return err
 		}
 	}

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"bytes"
 	"errors"
 	"io"
 	"mime"
@@ -55,7 +56,7 @@ func (s *Server) deliverQuickly(w http.ResponseWriter, r *http.Request) bool {
 	if !found {
 		return false
 	}
-	file, err := s.house.Blobs.OpenFile(key)
+	data, file, err := s.house.Blobs.Quickly(key)
 	if err != nil {
 		return false
 	}
@@ -63,7 +64,7 @@ func (s *Server) deliverQuickly(w http.ResponseWriter, r *http.Request) bool {
 	h := w.Header()
 	previewHeaders.into(h)
 	h["Cache-Control"], h["Etag"] = cache, []string{`"` + version + `"`} // the address says all that makes a preview what it is
-	serveFile(w, r, file, time.Time{})
+	serveQuickly(w, r, data, file)
 	measured.Observe(time.Since(began).Seconds())
 	return true
 }
@@ -74,14 +75,14 @@ func (s *Server) deliverToPage(w http.ResponseWriter, r *http.Request, embed, as
 	if !found {
 		return false
 	}
-	file, err := s.house.Blobs.OpenFile(key)
+	data, file, err := s.house.Blobs.Quickly(key)
 	if err != nil {
 		return false
 	}
 	h := w.Header()
 	pageHeaders[path.Ext(name)].into(h)
 	h["Etag"] = []string{`"` + version + `"`}
-	serveFile(w, r, file, time.Time{})
+	serveQuickly(w, r, data, file)
 	return true
 }
 
@@ -306,6 +307,30 @@ func sendFile(w http.ResponseWriter, r *http.Request, file *os.File, mediaType, 
 	mediaHeaders(w.Header(), mediaType, saveAs, cache)
 	serveFile(w, r, file, info.ModTime())
 }
+
+// serveQuickly sends bytes, or a file, whose headers are set and tell it apart.
+func serveQuickly(w http.ResponseWriter, r *http.Request, data []byte, file *os.File) {
+	if file != nil {
+		serveFile(w, r, file, time.Time{})
+		return
+	}
+	defer patiently(w, int64(len(data)))()
+	for _, name := range conditions {
+		if r.Header[name] != nil || r.Method != http.MethodGet {
+			http.ServeContent(w, r, "", time.Time{}, bytes.NewReader(data))
+			return
+		}
+	}
+	h := w.Header()
+	h["Accept-Ranges"], h["Content-Length"] = inBytes, []string{strconv.Itoa(len(data))}
+	_, _ = w.Write(data)
+}
+
+// conditions are the headers by which less than all, or nothing, is asked for (RFC 9110, sections 13 and 14).
+var (
+	conditions = []string{"Range", "If-None-Match", "If-Match", "If-Modified-Since", "If-Unmodified-Since", "If-Range"}
+	inBytes    = []string{"bytes"}
+)
 
 // serveFile sends a file whose headers are set. Without a time, they hold what tells it apart.
 func serveFile(w http.ResponseWriter, r *http.Request, file *os.File, changed time.Time) {
