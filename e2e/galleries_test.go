@@ -199,11 +199,14 @@ func TestAGalleryWithoutScript(t *testing.T) {
 	p.until(`document.images.length === 1 && document.images[0].naturalWidth > 600`)
 }
 
-// TestAWebGalleryOfASelection is made of three items, listed for everyone, read in German, and plays by itself as a slideshow.
+// TestAWebGalleryOfASelection is made of three items, gets a chapter of what is in the satchel, is listed for everyone, read in German, and plays by itself as a slideshow.
 func TestAWebGalleryOfASelection(t *testing.T) {
 	p := signIn(t, coordinator)
-	ids := p.shown()[:3]
-	for i, id := range ids {
+	ids := p.shown()[:4]
+	p.clickAt(p.middle(item(ids[3])))
+	p.click("Put 1 in the satchel")
+	p.seeText("1 carried")
+	for i, id := range ids[:3] {
 		modifiers := []chromedp.Modifier{chromedp.ModifierCtrl}
 		p.clickAt(p.middle(item(id)), modifiers[:min(i, 1)]...)
 	}
@@ -217,8 +220,10 @@ func TestAWebGalleryOfASelection(t *testing.T) {
 	p.fill(`input[aria-label="Address of its own (optional)"]`, "Three Kites")
 	p.press("Enter")
 	p.seeText("/g/three-kites")
+	p.click("Add the 1 in the satchel")
+	p.until(`document.querySelectorAll("[data-gallery] ol > li").length === 2`)
 	p.click("Open…")
-	p.seeText("Everyone will see 3 items")
+	p.seeText("Everyone will see 4 items")
 	p.click("Open the gallery")
 	p.seeText("Open to everyone; it is listed")
 
@@ -232,9 +237,9 @@ func TestAWebGalleryOfASelection(t *testing.T) {
 	guest.seeText("Three <i>kites</i>")
 	guest.accessible("the list of galleries")
 	guest.click("Three <i>kites</i>")
-	guest.seeText("3 Bilder")
+	guest.seeText("4 Bilder")
 	assert.Equal(t, "/g/three-kites", read[string](guest, `location.pathname`))
-	guest.until(`document.querySelectorAll("[data-pictures] img").length === 3`)
+	guest.until(`document.querySelectorAll("[data-pictures] img").length === 4`)
 	guest.accessible("a web gallery")
 	assert.Empty(t, read[string](guest, `document.cookie`))
 	guest.click("Als Diaschau abspielen")

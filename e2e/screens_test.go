@@ -139,6 +139,8 @@ func TestAScreenInTheShop(t *testing.T) {
 	shop.until(`getComputedStyle(document.querySelector("#screen figure img")).objectFit.length > 0`)
 	p.seeText("720 × 1280, upright")
 
+	p.hours(shop)
+
 	// All of it is stored there: it goes on without a network, also after it was switched off and on.
 	p.until(`(m => m && +m[1] >= 4)(document.querySelector("[data-screen]").innerText.match(/(\d+) of its pictures are stored/))`)
 	w.cut()
@@ -156,6 +158,31 @@ func TestAScreenInTheShop(t *testing.T) {
 	p.click("End the pairing")
 	shop.see(".pairing .code")
 	assert.NotEqual(t, code, read[string](shop, `document.querySelector(".pairing .code").innerText`))
+}
+
+// hours are typed key by key, given up in the middle, and set: outside of them the screen is dark.
+func (p *page) hours(shop *page) {
+	p.t.Helper()
+	hour := "01"
+	if p.text(`select to_char(now() at time zone (select settings->>'zone' from screen limit 1), 'HH24')`) == hour {
+		hour = "03" // not now
+	}
+	typed := func(label, keys string) {
+		field := `[...document.querySelectorAll("[data-screen] label")].find(l => l.innerText.trim() === "` + label + `").control`
+		read[any](p, field+`.focus()`)
+		p.typeText(keys) // what the field does not ask for, as "a.m.", it passes over
+	}
+	typed("From", hour+"05a")
+	p.seeText("Set these hours")
+	p.press("Escape")
+	p.until(`!document.body.innerText.includes("Set these hours")`)
+	typed("From", hour+"05a")
+	typed("until", hour+"06a")
+	p.click("Set these hours")
+	shop.gone("#screen figure")
+	assert.Equal(p.t, hour+":05 "+hour+":06", p.text(`select settings->>'from' || ' ' || (settings->>'until') from screen limit 1`))
+	p.click("Always")
+	shop.see("#screen figure img")
 }
 
 // TestAClipPlaysOnAScreen from its beginning to its end, then the next one comes; also from what is stored there.

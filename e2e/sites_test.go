@@ -92,6 +92,7 @@ func TestAPageEditorShowsLivePictures(t *testing.T) {
 	e.until(`document.documentElement.scrollWidth <= 390`)
 
 	p.seeText("On, seen on 1 page")
+	p.onWebsite(strings.TrimPrefix(site, "http://"))
 	p.fill(`input[aria-label="Pictures at most"]`, "4")
 	p.press("Enter")
 	e.onReload(shownThere + ` === 4`)
@@ -106,6 +107,22 @@ func TestAPageEditorShowsLivePictures(t *testing.T) {
 	p.do(chromedp.EmulateViewport(390, 800))
 	p.until(`document.querySelector("[data-page=embeds]").scrollWidth <= 390`)
 	p.accessible("embeds on a phone")
+}
+
+// onWebsite opens what a website shows from the cabinet, by use, and goes back.
+func (p *page) onWebsite(host string) {
+	p.t.Helper()
+	before := read[string](p, `location.pathname`)
+	p.open("/b/tansyloft/file?place=everything")
+	p.click("Unfold By use")
+	row := css(`[data-place="On ` + host + `"]`)
+	p.until(row + `?.querySelector("[data-own]")`)
+	there := int(read[float64](p, `Number(`+row+`.querySelector("[data-own]").dataset.own)`))
+	assert.Positive(p.t, there)
+	p.clickAt(p.atRest(row + `.querySelector("button, a")`))
+	p.count(there)
+	p.open(before)
+	p.see("[data-embed]")
 }
 
 // picker presses the button that opens the picker, and returns its window.

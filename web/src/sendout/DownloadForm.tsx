@@ -11,7 +11,8 @@ import { LeavingCheck } from "~/sheet/LeavingCheck";
 import { asSelection, selectThese, useChosen, useCount } from "~/sheet/selection";
 import { makeAgain, previewDownload, stopMaking } from "./acts";
 
-/** DownloadForm takes what is carried, or else what is selected, along: as a ZIP, or into a folder on the server. */
+/** DownloadForm takes what is carried, or else what is selected, along: as a ZIP, or into a folder on the server. What is found out about
+ * the files comes below the button, for it comes late and would move the button away from under the hand. */
 export function DownloadForm({ brand }: { brand: string }) {
   const satchel = useSatchel(brand).data ?? [];
   const selected = useChosen((s) => s.selected);
@@ -48,6 +49,11 @@ export function DownloadForm({ brand }: { brand: string }) {
         </label>
       </div>
       {wanted && <FilesToMake brand={brand} wanted={wanted} problem={problem} onChange={change} />}
+      <Button tone="strap" className="mt-3" disabled={!request || !!problem} icon={<PackageOpen size={18} />} onClick={() => void take()}>
+        {count === 0
+          ? "Nothing carried or selected yet"
+          : `Take ${items(count)} ${files === count ? where : `in ${plural(wanted!.outputSizes.length, "size")} ${where}`}`}
+      </Button>
       {preview && (
         <ul className="mt-2 max-h-40 overflow-y-auto rounded-patch bg-sunk p-2 text-small" aria-label="Files as they will be made">
           {preview.files.map((f) => (
@@ -70,11 +76,6 @@ export function DownloadForm({ brand }: { brand: string }) {
           <LeavingCheck check={check} onSelect={selectThese} />
         </div>
       )}
-      <Button tone="strap" className="mt-3" disabled={!request || !!problem} icon={<PackageOpen size={18} />} onClick={() => void take()}>
-        {count === 0
-          ? "Nothing carried or selected yet"
-          : `Take ${items(count)} ${files === count ? where : `in ${plural(wanted!.outputSizes.length, "size")} ${where}`}`}
-      </Button>
       <Downloads brand={brand} />
     </section>
   );
