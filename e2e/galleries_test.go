@@ -199,7 +199,8 @@ func TestAGalleryWithoutScript(t *testing.T) {
 	p.until(`document.images.length === 1 && document.images[0].naturalWidth > 600`)
 }
 
-// TestAWebGalleryOfASelection is made of three items, gets a chapter of what is in the satchel, is listed for everyone, read in German, and plays by itself as a slideshow.
+// TestAWebGalleryOfASelection is made of three items, gets a chapter of what is in the satchel, is listed for everyone, read in German, and
+// plays by itself as a slideshow.
 func TestAWebGalleryOfASelection(t *testing.T) {
 	p := signIn(t, coordinator)
 	ids := p.shown()[:4]

@@ -6,8 +6,8 @@ import (
 	"os"
 )
 
-// Small files are asked for again and again: tiles, and pictures on websites. The last ones are held in memory, 64 MB at most, for opening a
-// file takes the system longer than sending it.
+// Small files are asked for again and again: tiles, and pictures on websites. The last ones are held in memory, 64 MB at most, for opening
+// a file takes the system longer than sending it.
 const (
 	largestHeld = 64 << 10 // bytes
 	mostHeld    = 1000

@@ -260,8 +260,8 @@ func alsoInAlbum(ctx context.Context, tx *store.Tx, f store.IntakeFile, asset in
 
 // PlanOnDrive notes that an item was copied to where it is to be sent from. It needs no bytes.
 func (s *Service) PlanOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, asset, size int64) error {
-	_, err := s.keepOnDrive(ctx, store.DriveFile{Brand: v.Brand, Person: v.Person, Page: to.Page, Name: to.Name, Code: rand.Text(), Bytes: size,
-		 Asset: sql.NullInt64{Int64: asset, Valid: true}}, to.Path)
+	_, err := s.keepOnDrive(ctx, store.DriveFile{Brand: v.Brand, Person: v.Person, Page: to.Page, Name: to.Name, Code: rand.Text(),
+		Bytes: size, Asset: sql.NullInt64{Int64: asset, Valid: true}}, to.Path)
 	return err
 }
 

@@ -6,8 +6,8 @@ import (
 	"time"
 )
 
-// DriveItem is an item as a file on the drive. Others of the same name at the same place have their code in theirs. Tag is the entity tag of
-// a file that was copied onto the drive, which it keeps, or "".
+// DriveItem is an item as a file on the drive. Others of the same name at the same place have their code in theirs. Tag is the entity tag
+// of a file that was copied onto the drive, which it keeps, or "".
 type DriveItem struct {
 	ID       int64          `db:"id"`
 	Code     string         `db:"code"`
@@ -22,8 +22,8 @@ type DriveItem struct {
 	LeftAt   sql.NullString `db:"left_at"`
 }
 
-const driveItemColumns = `select a.id, a.code, a.file_name, coalesce(a.folder_id, 0) as folder, v.bytes, v.sha256, coalesce(dt.tag, '') as tag,
-	v.created_at as written, v.media_type, sf.path as left_root, v.left_at from ` + driveItemTables
+const driveItemColumns = `select a.id, a.code, a.file_name, coalesce(a.folder_id, 0) as folder, v.bytes, v.sha256,
+	coalesce(dt.tag, '') as tag, v.created_at as written, v.media_type, sf.path as left_root, v.left_at from ` + driveItemTables
 
 const driveItemTables = `asset a join version v on v.id = a.version_id left join server_folder sf on sf.id = v.server_folder_id
 	left join drive_tag dt on dt.version_id = v.id `

@@ -73,7 +73,8 @@ func (h *Handler) serve(w http.ResponseWriter, r *http.Request, v store.DriveVie
 	r.URL.Path, r.URL.RawPath = Prefix+at, ""
 	t := &tree{Handler: h, v: v.Viewer, ctx: r.Context(), known: map[string]*node{}, listed: map[string][]*node{}, folders: v.Folders,
 		limits: v.Limits}
-	locks := &locks{db: h.House.DB, ctx: r.Context(), brand: v.Brand, tree: t, any: v.Locked, submitted: tokens(r), lasting: r.Method == "LOCK"}
+	locks := &locks{db: h.House.DB, ctx: r.Context(), brand: v.Brand, tree: t, any: v.Locked, submitted: tokens(r),
+		lasting: r.Method == "LOCK"}
 	if err := preconditions(t, r, at); err != nil {
 		return err
 	}
