@@ -172,8 +172,13 @@ func (p *page) hours(shop *page) {
 		read[any](p, field+`.focus()`)
 		p.typeText(keys) // what the field does not ask for, as "a.m.", it passes over
 	}
+	p.clickOn("[data-screen] summary")
+	p.accessible("how a screen shows what it shows")
 	typed("From", hour+"05a")
+	typed("until", hour+"06a")
 	p.seeText("Set these hours")
+	p.press("Escape")
+	typed("From", "")
 	p.press("Escape")
 	p.until(`!document.body.innerText.includes("Set these hours")`)
 	typed("From", hour+"05a")

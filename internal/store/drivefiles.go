@@ -59,7 +59,8 @@ func DriveNamed(ctx context.Context, r Reader, brand int64, at DrivePlace, name 
 			from drive_file where `+inDrivePlace+`and name = $5
 		union all (select a.id, a.brand_id, 0, coalesce(a.folder_id, 0), 0, 0, a.file_name, a.code, v.bytes, null, null, false, '', '',
 			v.created_at, true, v.sha256, coalesce(dt.tag, ''), v.media_type, sf.path, v.left_at from `+driveItemTables+`
-			where a.brand_id = $1 and a.binned_at is null and a.file_name = $5 and `+atFolder(at.Folder)+` and $3 = 0 and $4 = 0 order by a.id limit 100)
+			where a.brand_id = $1 and a.binned_at is null and a.file_name = $5 and `+atFolder(at.Folder)+`
+			and $3 = 0 and $4 = 0 order by a.id limit 100)
 		order by item, id`, brand, at.Folder, at.Album, at.Page, name)
 	for _, f := range found {
 		if f.Item {

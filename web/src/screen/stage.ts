@@ -46,6 +46,7 @@ export class Stage {
     this.hours(told);
     this.root.dataset.state = told.paired ? (told.state ?? "playing") : "pairing";
     if (!told.paired) return this.showCode(told.code ?? "");
+    if (before?.state === "playing" && told.state === "paused") this.stay();
     const jump = before?.paired ? (told.jumps ?? 0) - (before.jumps ?? 0) : 0;
     const item = told.items?.find((i) => i.code === this.aim);
     const other = this.present?.code === item?.code && this.present?.picture !== item?.picture; // a new version of it
@@ -132,6 +133,14 @@ export class Stage {
         if (turn === this.turn) this.timer = setTimeout(() => this.go(by < 0 ? -1 : 1, tries + 1), 200);
       },
     );
+  }
+
+  /** stay has what is shown stay there, also where the next one is being made ready: whoever pauses means what they see. */
+  private stay() {
+    if (!this.frame || !this.present) return;
+    this.turn++;
+    this.aim = this.present.code;
+    this.place = Math.max(0, this.told?.items?.findIndex((i) => i.code === this.aim) ?? 0);
   }
 
   private build(item: Item) {
