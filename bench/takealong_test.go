@@ -32,6 +32,7 @@ func shot(t *testing.T, name string, n int) (h *house.House, v *access.Viewer, p
 	v = storetest.Brand(t, h.DB, "bench")[access.Coordinator]
 	require.NoError(t, h.Work(ctx))
 	takeIn(t, h, v, paths)
+	waitUntilLooked(t, h, v)
 	ids, err = h.DB.Find().IDs(ctx, v, query.Query{Place: "everything"})
 	require.NoError(t, err)
 	require.Len(t, ids, n)

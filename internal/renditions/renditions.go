@@ -32,16 +32,16 @@ type Service struct {
 	Blobs *blob.Store
 	Media *media.Engine
 	Queue *queue.Queue
-	// AtOnce is how many pictures are made at a time.
+	// AtOnce is how many pictures are being made at a time: one more than are drawn, which goes on while another is stored.
 	AtOnce int
 
 	making singleflight.Group
 	gate   *semaphore.Weighted // each holds a connection to the database while it makes something
 }
 
-// New returns the service, with its jobs made known. It makes so many pictures at a time.
+// New returns the service, with its jobs made known. So many pictures are drawn at a time.
 func New(db *store.DB, blobs *blob.Store, engine *media.Engine, jobs *queue.Queue, atOnce int) *Service {
-	s := &Service{DB: db, Blobs: blobs, Media: engine, Queue: jobs, AtOnce: max(1, atOnce)}
+	s := &Service{DB: db, Blobs: blobs, Media: engine, Queue: jobs, AtOnce: max(1, atOnce) + 1}
 	s.gate = semaphore.NewWeighted(int64(s.AtOnce))
 	s.addFilms()
 	s.addTurning()
