@@ -58,7 +58,7 @@ export function Crops({ brand, id }: { brand: string; id: number }) {
                   style={{ ...box, objectPosition: focalPosition(box, asset, pointOf(proportion)) }}
                 />
               </button>
-              <span className="line-clamp-2" title={name}>
+              <span className="line-clamp-2 min-h-[2lh]" title={name}>
                 {name}
               </span>
               {asset.focalFor[proportion] && <span className="block truncate">on its own</span>}

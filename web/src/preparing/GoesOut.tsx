@@ -12,7 +12,7 @@ export function Sizes({ brand }: { brand: string }) {
   return (
     <select
       aria-label="Look at it"
-      className="max-w-44 rounded-patch border border-line-strong bg-card px-1.5 py-1 text-dense"
+      className="max-w-44 max-md:max-w-28 rounded-patch border border-line-strong bg-card px-1.5 py-1 text-dense"
       value={size ?? 0}
       onChange={(e) => setMode({ size: Number(e.target.value) || undefined, framing: undefined })}
     >

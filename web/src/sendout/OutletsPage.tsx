@@ -37,9 +37,11 @@ export function OutletsPage({ me, connected, problem }: { me: Me; connected: num
     <div className="min-h-0 flex-1 overflow-y-auto" data-page="outlets">
       <div className="stitch-b flex flex-wrap items-center gap-3 px-4 py-2">
         <h1 className="flex-1 text-lg">Outlets</h1>
-        <Button icon={<RefreshCw size={16} />} disabled={asking} onClick={() => void refresh()}>
-          Ask all again
-        </Button>
+        {!!accounts?.length && (
+          <Button icon={<RefreshCw size={16} />} disabled={asking} onClick={() => void refresh()}>
+            Ask all again
+          </Button>
+        )}
         <Link to="/b/$brand/dispatches" params={{ brand }} className="text-sea underline">
           Dispatches
         </Link>
@@ -60,6 +62,7 @@ export function OutletsPage({ me, connected, problem }: { me: Me; connected: num
         {accounts?.length === 0 && (
           <p className="text-ink-soft">
             No account is connected yet. Once one is, selections can be sent to its pages, and what is there can be brought in.
+            {!may && " A steward of the brand connects it."}
           </p>
         )}
         {accounts?.map((a) => (

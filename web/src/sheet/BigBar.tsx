@@ -17,9 +17,9 @@ export function BigBar({ id, onView, children }: { id: number; onView: (seen: nu
     onView(around);
   }, [id, ids, at, onView]);
   return (
-    <div className="flex items-center justify-center-safe gap-2 overflow-x-auto bg-card px-3 py-1.5">
+    <div className="flex items-center justify-center-safe gap-2 overflow-x-auto bg-card px-3 py-1.5 max-md:flex-wrap max-md:gap-y-0">
       <IconButton label="Item before" icon={<ArrowLeft size={18} />} onClick={() => moveCursor(-1)} disabled={at === 0} />
-      <span className="max-w-[50%] truncate">
+      <span className="max-w-[50%] truncate max-md:order-first max-md:max-w-full max-md:basis-full max-md:text-center">
         {row && titleOf(row)}{" "}
         <span className="text-ink-soft">
           · {at < 0 ? "not in this sheet any more" : `${(at + 1).toLocaleString("en-GB")} of ${ids.length.toLocaleString("en-GB")}`}
