@@ -8,6 +8,7 @@ import (
 	"io"
 	"log/slog"
 	"os"
+	"sync"
 	"time"
 
 	"brightsatchel/internal/core/access"
@@ -126,9 +127,17 @@ func write(path string, from io.Reader) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	n, err := io.CopyBuffer(struct{ io.Writer }{file}, struct{ io.Reader }{from}, make([]byte, 256<<10))
+	buffer := buffers.Get().(*[]byte)
+	defer buffers.Put(buffer)
+	n, err := io.CopyBuffer(struct{ io.Writer }{file}, struct{ io.Reader }{from}, *buffer)
 	return n, errors.Join(err, file.Close())
 }
+
+// buffers are what bytes are copied through, one for each file that arrives at a time.
+var buffers = sync.Pool{New: func() any {
+	buffer := make([]byte, 256<<10)
+	return &buffer
+}}
 
 // CopyOnDrive makes a second file of one that is on the drive and no item yet.
 func (s *Service) CopyOnDrive(ctx context.Context, v *access.Viewer, f store.DriveFile, to OnDrive) error {

@@ -68,35 +68,35 @@ export function Pinched({
     if (Math.abs(moved) > swipe) onSwipe(moved < 0 ? 1 : -1);
   };
   const all = [...points.map((p, i) => ({ x: p.x ?? 0, y: p.y ?? 0, said: String(i + 1) })), ...(point ? [{ ...point, said: "+" }] : [])];
+  // Fingers are followed beside the picture, too: it may be small, or not here yet.
   return (
-    <div
-      className={clsx("relative touch-none", onPoint && "cursor-crosshair")}
-      style={{ transform: `translate(${zoom.x}px, ${zoom.y}px) scale(${zoom.scale})` }}
-      data-zoom={zoom.scale}
-      onClick={(e) => {
-        const box = e.currentTarget.getBoundingClientRect();
-        onPoint?.({ x: clamp((e.clientX - box.x) / box.width), y: clamp((e.clientY - box.y) / box.height) });
-      }}
-      onDoubleClick={() => setZoom(zoom.scale > 1 ? whole : { scale: 2.5, x: 0, y: 0 })}
-      onTouchStart={start}
-      onTouchMove={move}
-      onTouchEnd={end}
-    >
-      <img src={src} alt={alt} draggable={false} className="max-h-[100cqh] max-w-[100cqw]" />
-      {all.map((p) => (
-        <span
-          key={p.said}
-          data-point={p.said}
-          className={
-            "pointer-events-none absolute grid size-6 -translate-1/2 place-items-center rounded-full border-2 " +
-            "border-[var(--card-on-night)] " +
-            "bg-saffron text-small font-semibold text-on-saffron"
-          }
-          style={{ left: `${100 * p.x}%`, top: `${100 * p.y}%` }}
-        >
-          {p.said}
-        </span>
-      ))}
+    <div className="grid size-full touch-none place-items-center" onTouchStart={start} onTouchMove={move} onTouchEnd={end}>
+      <div
+        className={clsx("relative", onPoint && "cursor-crosshair")}
+        style={{ transform: `translate(${zoom.x}px, ${zoom.y}px) scale(${zoom.scale})` }}
+        data-zoom={zoom.scale}
+        onClick={(e) => {
+          const box = e.currentTarget.getBoundingClientRect();
+          onPoint?.({ x: clamp((e.clientX - box.x) / box.width), y: clamp((e.clientY - box.y) / box.height) });
+        }}
+        onDoubleClick={() => setZoom(zoom.scale > 1 ? whole : { scale: 2.5, x: 0, y: 0 })}
+      >
+        <img src={src} alt={alt} draggable={false} className="max-h-[100cqh] max-w-[100cqw]" />
+        {all.map((p) => (
+          <span
+            key={p.said}
+            data-point={p.said}
+            className={
+              "pointer-events-none absolute grid size-6 -translate-1/2 place-items-center rounded-full border-2 " +
+              "border-[var(--card-on-night)] " +
+              "bg-saffron text-small font-semibold text-on-saffron"
+            }
+            style={{ left: `${100 * p.x}%`, top: `${100 * p.y}%` }}
+          >
+            {p.said}
+          </span>
+        ))}
+      </div>
     </div>
   );
 }

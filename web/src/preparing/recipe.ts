@@ -56,6 +56,14 @@ function written(value: unknown): string {
     .join()}}`;
 }
 
+/** alike says whether two recipes do the same: a crop that was dragged has more decimals than the server keeps. */
+export function alike(a: unknown, b: unknown): boolean {
+  if (typeof a === "number" && typeof b === "number") return Math.abs(a - b) <= 1e-4;
+  if (a === null || b === null || typeof a !== "object" || typeof b !== "object") return a === b;
+  const [one, other] = [a as Record<string, unknown>, b as Record<string, unknown>];
+  return [...new Set([...Object.keys(one), ...Object.keys(other)])].every((k) => alike(one[k], other[k]));
+}
+
 /** neutral says whether a recipe does nothing. */
 export const neutral = (r: Recipe) => same(r, {});
 

@@ -3,7 +3,7 @@ import type { Asset } from "~/api/client";
 import { queries } from "~/api/queries";
 import { warn } from "~/kit/notes";
 import { setRecipe, type Recipe } from "./acts";
-import { same } from "./recipe";
+import { alike, same } from "./recipe";
 
 /** A Step of the work at one picture: what it was before, and what was done then. */
 interface Step {
@@ -23,9 +23,8 @@ interface Work {
   step?: number;
   past: Step[];
   future: Step[];
-  /** The recipes that it had in this sitting, and whether it was asked for anew since the last was saved. */
+  /** The recipes that it had in this sitting. */
   mine: Recipe[];
-  asked: boolean;
   /** What somebody else did to it meanwhile; nothing is saved until that is decided. */
   meanwhile?: string;
 }
@@ -35,16 +34,16 @@ export const useWork = create<{ work?: Work }>(() => ({}));
 const now = () => useWork.getState().work;
 const put = (part: Partial<Work>) => useWork.setState((s) => ({ work: s.work && { ...s.work, ...part } }));
 
-/** workAt begins to work at a picture, or takes note of what became of it elsewhere. */
-export function workAt(brand: string, asset: Asset) {
+/** workAt begins to work at a picture, or takes note of what became of it elsewhere; sure says that this is of after the last save. */
+export function workAt(brand: string, asset: Asset, sure = false) {
   const w = now();
   if (w?.asset !== asset.id || w.brand !== brand) {
     void save();
     useWork.setState({ work: fresh(brand, asset) });
     return;
   }
-  if (same(asset.recipe, w.saved)) put({ base: asset.recipeHash });
-  else if (w.mine.some((r) => same(r, asset.recipe)) && !w.asked)
+  if (alike(asset.recipe, w.saved)) put({ base: asset.recipeHash });
+  else if (!sure && w.mine.some((r) => alike(r, asset.recipe)))
     askAgain(asset.id); // asked for before the last save, however late it comes
   else if (same(w.settled, w.saved) && !saving) useWork.setState({ work: fresh(brand, asset) });
 }
@@ -54,17 +53,20 @@ const late = 3000;
 
 let asking: number | undefined;
 
-/** askAgain has it told once more what the item is, when no answer can be about earlier. */
+/** askAgain has it told once more what the item is, when no answer can be about earlier. An answer that was broken off for a later one, or
+ * that a save has overtaken, says nothing: it is asked for once more. */
 function askAgain(asset: number) {
   window.clearTimeout(asking);
   asking = window.setTimeout(() => {
-    if (saving) return askAgain(asset);
     const w = now();
     if (w?.asset !== asset) return;
-    put({ asked: true });
+    if (saving) return askAgain(asset);
+    const began = Date.now();
     void queries.invalidateQueries({ queryKey: ["asset", asset] }).then(() => {
-      const came = queries.getQueryData<Asset>(["asset", asset]); // also where it says the same once more
-      if (came && now()?.asked) workAt(w.brand, came);
+      const came = queries.getQueryState<Asset>(["asset", asset]);
+      if (now()?.asset !== asset || !came?.data) return;
+      if (saving || now()?.saved !== w.saved || came.fetchStatus !== "idle" || came.dataUpdatedAt < began) return askAgain(asset);
+      workAt(w.brand, came.data, true);
     });
   }, late);
 }
@@ -79,7 +81,6 @@ const fresh = (brand: string, asset: Asset): Work => ({
   past: [],
   future: [],
   mine: [],
-  asked: false,
 });
 
 /** endWork saves what is left and forgets the picture. */
@@ -152,7 +153,7 @@ export async function save(): Promise<void> {
     else if (!still) {
       if ("meanwhile" in came) warn(came.meanwhile);
     } else if ("meanwhile" in came) put({ meanwhile: came.meanwhile });
-    else put({ saved: sent, step: came.done.trail ?? w.step, mine: [...w.mine, w.saved], asked: false });
+    else put({ saved: sent, step: came.done.trail ?? w.step, mine: [...w.mine, w.saved] });
   })();
   await saving;
   saving = undefined;
