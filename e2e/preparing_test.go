@@ -100,6 +100,7 @@ func TestAPictureIsPrepared(t *testing.T) {
 	p.until(`document.querySelectorAll("[data-zoomed] img").length === 1`)
 
 	// what goes out is what is seen, at its own size
+	p.until(`document.querySelector('[aria-label="Look at it"]')?.options.length > 1`)
 	p.do(chromedp.Evaluate[chromedp.Void](`(() => { const s = document.querySelector('[aria-label="Look at it"]');
 		s.selectedIndex = [...s.options].findIndex(o => o.innerText.includes("Web 1200"));
 		s.dispatchEvent(new Event("change", { bubbles: true })) })()`))
@@ -205,6 +206,7 @@ func TestFromAChoiceToItsFiles(t *testing.T) {
 	p.press("a", ctrl)
 	count := read[int](p, `Number(document.querySelector("[data-selected]").dataset.selected)`)
 	p.click("Look and files in one go…")
+	p.until(`document.querySelector("[role=dialog] select")?.options.length > 1`)
 	p.do(chromedp.Evaluate[chromedp.Void](`(() => { const s = document.querySelector("[role=dialog] select"); s.selectedIndex = 1;
 		s.dispatchEvent(new Event("change", { bubbles: true })) })()`))
 	p.see(`[role=dialog] [data-control="Strength"]`)
