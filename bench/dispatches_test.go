@@ -259,6 +259,11 @@ func (d *desk) pileUp(pages []store.Page) {
 		_, err := d.h.DB.Exec(statement)
 		require.NoError(d.t, err, statement)
 	}
+	d.openDrive()
+}
+
+// openDrive makes a password for the drive.
+func (d *desk) openDrive() {
 	v, err := store.LoadViewer(context.Background(), d.h.DB, d.person, "bench")
 	require.NoError(d.t, err)
 	d.password, err = d.h.People.MakeDrivePassword(context.Background(), v, "a bench")

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"net/url"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -22,6 +23,7 @@ func TestOtherPages(t *testing.T) {
 	for _, items := range []int{smallLibrary, largeLibrary} {
 		d := deskOf(t, fmt.Sprint("bench_others_", items), items, access.Steward)
 		d.broughtIn()
+		d.openDrive()
 		for i := range 20 + warm {
 			d.others(warmed(i), i)
 		}
@@ -100,4 +102,9 @@ func (d *desk) others(name func(string) string, i int) {
 	} {
 		d.ask(name(what), http.MethodGet, brand+path, nil, nil)
 	}
+	var at struct{ Folder, Name string }
+	require.NoError(d.t, d.h.DB.Get(&at, `select f.name as folder, a.file_name as name from asset a join folder f on f.id = a.folder_id
+		where f.parent_id is null and a.binned_at is null and a.id > $1 order by a.id limit 1`, 1+i*97))
+	d.drive(name("a file of the drive by its name"), "/Library/"+url.PathEscape(at.Folder)+"/"+url.PathEscape(at.Name))
+	d.drive(name("a folder at the top of the drive"), "/Library/"+url.PathEscape(at.Folder))
 }

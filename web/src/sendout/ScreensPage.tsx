@@ -1,6 +1,6 @@
 import { clsx } from "clsx";
 import { ChevronLeft, ChevronRight, MonitorOff, MoreHorizontal, Pause, Play, Plus } from "lucide-react";
-import { useEffect, useState, type FormEvent, type KeyboardEvent } from "react";
+import { useEffect, useState, type FormEvent } from "react";
 import { mediaAddress, messageOf, type Schema } from "~/api/client";
 import { useAlbums, useScreens, useSendingCheck } from "~/api/queries";
 import { rows, useRow } from "~/api/rows";
@@ -230,31 +230,26 @@ function Hours({ settings, onSave }: { settings: Settings; onSave: (change: Part
       () => setProblem(undefined),
       (error: unknown) => setProblem(messageOf(error)),
     );
-  // Escape puts back what is set, in the field itself too: of hours that are half typed nothing is known but there.
-  const back = (set: string, put: (hours: string) => void) => (e: KeyboardEvent<HTMLInputElement>) => {
-    if (e.key !== "Escape") return;
-    e.currentTarget.value = set;
-    put(set);
-  };
+  const hour = (label: string, hours: string, set: string, put: (hours: string) => void) => (
+    <TextField
+      label={label}
+      type="time"
+      value={hours}
+      onChange={(e) => put(e.target.value)}
+      onKeyDown={(e) => {
+        if (e.key !== "Escape") return;
+        e.currentTarget.value = set; // of hours that are half typed nothing is known but in the field
+        put(set);
+      }}
+    />
+  );
   const changed = from !== settings.from || until !== settings.until;
   return (
     <fieldset className="sm:col-span-2 lg:col-span-3">
       <legend className="text-dense text-ink-soft">Hours, on the clock of {settings.zone.replaceAll("_", " ")}</legend>
       <div className="flex flex-wrap items-end gap-2">
-        <TextField
-          label="From"
-          type="time"
-          value={from}
-          onChange={(e) => setFrom(e.target.value)}
-          onKeyDown={back(settings.from, setFrom)}
-        />
-        <TextField
-          label="until"
-          type="time"
-          value={until}
-          onChange={(e) => setUntil(e.target.value)}
-          onKeyDown={back(settings.until, setUntil)}
-        />
+        {hour("From", from, settings.from, setFrom)}
+        {hour("until", until, settings.until, setUntil)}
         {changed && (
           <Button disabled={!from !== !until} onClick={() => void save({ from, until })}>
             Set these hours
