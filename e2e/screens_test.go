@@ -130,10 +130,24 @@ func TestAScreenInTheShop(t *testing.T) {
 	shop.until(showing() + ` !== ` + quote(first))
 	p.click("The picture before")
 	shop.until(showing() + ` === ` + quote(first))
+	// what is shown stays, also where the one before it was still fading in when it was taken off
+	read[any](shop, `window.fades = []; (was => {
+		Element.prototype.animate = function (...how) {
+			const fade = was.apply(this, how);
+			fade.playbackRate = 0.01;
+			fades.push(fade);
+			return fade;
+		};
+	})(Element.prototype.animate)`)
+	p.click("The next picture")
+	shop.until(`fades.length > 0`)
 	p.click("Show nothing")
 	shop.gone("#screen figure")
 	p.click("Play")
 	shop.see("#screen figure img")
+	read[any](shop, `fades.forEach(f => f.playbackRate = 1)`)
+	shop.until(`fades.every(f => f.playState === "finished")`)
+	assert.Equal(t, 1, read[int](shop, `document.querySelectorAll("#screen figure").length`))
 	// held upright, the pictures are cut anew
 	shop.do(chromedp.EmulateViewport(720, 1280))
 	shop.until(`getComputedStyle(document.querySelector("#screen figure img")).objectFit.length > 0`)

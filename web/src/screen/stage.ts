@@ -174,9 +174,9 @@ export class Stage {
     this.frame = frame;
     this.changed();
     this.fit();
-    this.root.querySelectorAll(":scope > :not(figure)").forEach((e) => e.remove());
+    [...this.root.children].forEach((e) => e !== old && e.remove());
     this.root.append(frame);
-    const gone = () => [...this.root.children].forEach((e) => e !== frame && e.remove());
+    const gone = () => old?.remove(); // and nothing else: by then yet another one may be shown
     const plain = way === "none" || !old || matchMedia("(prefers-reduced-motion: reduce)").matches;
     if (plain) gone();
     else {
