@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"database/sql"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -69,25 +70,32 @@ const rowColumns = ownColumns + `,
 	where id = a.added_by) as added_by_name, (select name from stage where id = a.stage_id) as stage,
 	array(select tag_id from asset_tag x where x.asset_id = a.id) as tag_ids`
 
-// Rows reads what tiles show, for those of the ids that the viewer may look at, in the order of the ids.
+// rowsAtOnce is how many rows are read at a time: of more, all of what is shown in galleries and on websites would be gone through.
+const rowsAtOnce = 100
+
+// Rows reads what tiles show, for those of the ids that the viewer may look at, each once, in the order of the ids.
 func Rows(ctx context.Context, db *DB, v *access.Viewer, ids []int64) ([]AssetRow, error) {
-	c := clause{from: "from asset a join version v on v.id = a.version_id", args: []any{v.Person}}
-	c.and("a.id = any(%s)", ids)
-	c.and("a.brand_id = %s", v.Brand)
-	c.within(v.May(access.Look))
-	rows, err := list[AssetRow](ctx, db, "select "+rowColumns+" "+c.sql(), c.args...)
-	if err != nil {
-		return nil, err
+	place := make(map[int64]int, len(ids))
+	for i, id := range ids {
+		place[id] = i
+	}
+	var rows []AssetRow
+	for some := range slices.Chunk(slices.Sorted(maps.Keys(place)), rowsAtOnce) {
+		c := clause{from: "from asset a join version v on v.id = a.version_id", args: []any{v.Person}}
+		c.and("a.id = any(%s)", some)
+		c.and("a.brand_id = %s", v.Brand)
+		c.within(v.May(access.Look))
+		read, err := list[AssetRow](ctx, db, "select "+rowColumns+" "+c.sql(), c.args...)
+		if err != nil {
+			return nil, err
+		}
+		rows = append(rows, read...)
 	}
 	if err := hideUnseen(ctx, db, v, rows); err != nil {
 		return nil, err
 	}
 	if err := db.Find().NameTags(ctx, v.Brand, rows); err != nil {
 		return nil, err
-	}
-	place := make(map[int64]int, len(ids))
-	for i, id := range ids {
-		place[id] = i
 	}
 	slices.SortFunc(rows, func(a, b AssetRow) int { return place[a.ID] - place[b.ID] })
 	return rows, nil
