@@ -158,7 +158,7 @@ func waitUntilLooked(t *testing.T, h *house.House, v *access.Viewer) {
 		p, err := h.Looking.Progress(context.Background(), v)
 		require.NoError(t, err)
 		return p.Waiting == 0
-	}, time.Minute, 20*time.Millisecond)
+	}, 30*time.Minute, 100*time.Millisecond)
 }
 
 // byHand hashes, copies and makes the three previews with command-line tools, two processes of each at a time over

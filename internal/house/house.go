@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"time"
 
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/bringin"
@@ -140,7 +141,7 @@ func (h *House) build(uploads string) {
 	h.Mail = &mail.Service{Config: h.Config.Mail, DB: h.DB, Blobs: h.Blobs, Queue: h.Queue}
 	h.Mail.AddJobs()
 	h.Looking = &looking.Service{DB: h.DB, Blobs: h.Blobs, Media: h.Media, Queue: h.Queue, Clips: h.Renditions.Clips,
-		Previews: h.Renditions.Previews, Arrived: h.Renditions.Arrived}
+		Previews: h.Renditions.Previews, Arrived: h.Renditions.Arrived, Patience: 20 * time.Second}
 	h.Looking.AddJobs()
 	h.InPlace = &inplace.Service{DB: h.DB, Blobs: h.Blobs, Media: h.Media, Queue: h.Queue, Renditions: h.Renditions}
 	h.InPlace.AddJobs()

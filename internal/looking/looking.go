@@ -35,13 +35,17 @@ type Service struct {
 	Previews func(ctx context.Context, item store.Asset) error
 	// Arrived has made what is wanted of an item that was looked into for the first time.
 	Arrived func(ctx context.Context, brand, asset int64) error
+	// Patience is how long looking waits at most for what people wait for.
+	Patience time.Duration
 }
 
-// Look is the job that looks into an item; What is one of Looks, or "" for all.
+// Look is the job that looks into an item; What is one of Looks, or "" for all. Prepared is when an item was prepared that had been looked
+// into before, which can wait longer than one that is new.
 type Look struct {
-	Brand int64  `json:"brand"`
-	Asset int64  `json:"asset"`
-	What  string `json:"what,omitempty"`
+	Brand    int64     `json:"brand"`
+	Asset    int64     `json:"asset"`
+	What     string    `json:"what,omitempty"`
+	Prepared time.Time `json:"prepared,omitzero"`
 }
 
 // Kind names the job in the queue.
@@ -76,17 +80,24 @@ func (s *Service) gaveUp(ctx context.Context, job Look, _ error) error {
 	})
 }
 
-// most is how long looking waits at most for what people wait for.
-const most = 20 * time.Second
+// putOff is how long looking into what was prepared is put off at most, after all patience, for what people wait for: its previews are made
+// as soon as somebody sees it, and while hundreds of pictures are made into files they would be drawn a second time beside.
+const putOff = 10 * time.Minute
 
 // stepAside looks into one item, once no file waits to be taken and no download is made.
 func (s *Service) stepAside(ctx context.Context, job Look) error {
-	for began := time.Now(); time.Since(began) < most; {
+	for began := time.Now(); ; {
 		waiting, err := store.SomebodyWaits(ctx, s.DB)
 		if err != nil {
 			return err
 		}
 		if !waiting {
+			break
+		}
+		if time.Since(began) >= s.Patience {
+			if time.Since(job.Prepared) < putOff {
+				return queue.Later(time.Minute)
+			}
 			break
 		}
 		select {

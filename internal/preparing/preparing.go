@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"time"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -62,17 +63,26 @@ func (s *Service) changeAct() pieces.Act[recipe.Change] {
 // prepared says whether items of a kind have a recipe.
 func prepared(kind string) bool { return kind == "picture" || kind == "clip" }
 
-// set changes recipes and has the machine look into what changed, which also makes the previews.
+// set changes recipes and has the machine look into what changed, which also makes the previews; and the films of clips, which somebody
+// waits for.
 func (s *Service) set(ctx context.Context, tx *store.Tx, brand int64, ids []int64, next func(store.Prepared) recipe.Recipe) (int, error) {
-	changed, err := tx.SetRecipes(ctx, ids, next)
+	jobs := map[int64]looking.Look{}
+	changed, err := tx.SetRecipes(ctx, ids, func(item store.Prepared) recipe.Recipe {
+		job := looking.Look{Brand: brand, Asset: item.ID}
+		if item.Kind == "picture" {
+			job.Prepared = time.Now()
+		}
+		jobs[item.ID] = job
+		return next(item)
+	})
 	if err != nil {
 		return 0, err
 	}
-	jobs := make([]queue.Args, len(changed))
+	wanted := make([]queue.Args, len(changed))
 	for i, id := range changed {
-		jobs[i] = looking.Look{Brand: brand, Asset: id}
+		wanted[i] = jobs[id]
 	}
-	return len(changed), s.Queue.EnqueueAll(ctx, tx, jobs)
+	return len(changed), s.Queue.EnqueueAll(ctx, tx, wanted)
 }
 
 // Change changes the recipes of a selection. Drawings, documents and animations among it stay as they are, and clips get what suits them.
