@@ -78,9 +78,10 @@ type Chosen struct {
 
 // ChosenBy lists what guests put into the lists of a gallery, each picture of a list once, in the order in which it was put there first.
 func ChosenBy(ctx context.Context, r Reader, gallery int64) ([]Chosen, error) {
-	return list[Chosen](ctx, r, `select m.list_id, m.asset_id, array_agg(m.guest_id order by m.at, m.guest_id) as guests
-		from guest_list l join guest_mark m on m.list_id = l.id join asset a on a.id = m.asset_id and a.binned_at is null
-		where l.gallery_id = $1 group by m.list_id, m.asset_id, l.position order by l.position, m.list_id, min(m.at), m.asset_id`, gallery)
+	return list[Chosen](ctx, r, `select c.list_id, c.asset_id, c.guests from (select m.list_id, m.asset_id, l.position, min(m.at) as at,
+			array_agg(m.guest_id order by m.at, m.guest_id) as guests from guest_list l join guest_mark m on m.list_id = l.id
+			where l.gallery_id = $1 group by m.list_id, m.asset_id, l.position) c
+		join asset a on a.id = c.asset_id and a.binned_at is null order by c.position, c.list_id, c.at, c.asset_id`, gallery)
 }
 
 // Mark puts a picture into a list of a guest, or takes it out. Doing it twice does nothing.

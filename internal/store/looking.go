@@ -93,8 +93,9 @@ type LookProgress struct {
 
 // LookProgressOf counts.
 func LookProgressOf(ctx context.Context, r Reader, brand int64) (LookProgress, error) {
-	return get[LookProgress](ctx, r, "", `select count(*) as total, count(*) filter (where looked_into is null) as waiting from asset
-		where brand_id = $1 and binned_at is null and kind <> 'file'`, brand)
+	return get[LookProgress](ctx, r, "", `select
+		(select count(*) from asset where brand_id = $1 and binned_at is null and kind <> 'file') as total,
+		(select count(*) from asset where brand_id = $1 and binned_at is null and kind <> 'file' and looked_into is null) as waiting`, brand)
 }
 
 // LookAgain marks the next items of a brand after an id, at most so many, as not looked into, and returns their ids.

@@ -52,13 +52,7 @@ func (s *Server) shown(c *gin.Context, code string) (*sendout.Embedded, api.Embe
 
 // addressOf is the address of a picture in the widest of its widths that is at most so wide, in a format that everything shows.
 func addressOf(p api.EmbeddedPicture, most int) string {
-	width := p.Widths[0]
-	for _, w := range p.Widths {
-		if w <= most {
-			width = w
-		}
-	}
-	return strings.NewReplacer("{width}", fmt.Sprint(width), "{format}", p.Formats[len(p.Formats)-1]).Replace(p.Picture)
+	return strings.NewReplacer("{width}", fmt.Sprint(embeds.Widest(p.Width, most)), "{format}", p.Formats[len(p.Formats)-1]).Replace(p.Picture)
 }
 
 // embedPolicy lets pages of any site frame the page, which has nothing to press but its own pictures.
@@ -189,7 +183,7 @@ func (s *Server) mediaFeed(c *gin.Context) error {
 		it := rssItem{Title: title, Link: view.Page, GUID: rssID{Text: view.Page + "#" + e.Pictures[i].Code}, Description: p.Alt,
 			Published: e.Pictures[i].Added.UTC().Format(time.RFC1123Z)}
 		it.Content.URL, it.Content.Type, it.Content.Medium = addressOf(p, 1280), mediaTypes[p.Formats[len(p.Formats)-1]], "image"
-		it.Content.Width = min(p.Width, widestOf(p, 1280))
+		it.Content.Width = min(p.Width, embeds.Widest(p.Width, 1280))
 		it.Content.Height, it.Content.Alt = max(1, p.Height*it.Content.Width/p.Width), p.Alt
 		feed.Channel.Items = append(feed.Channel.Items, it)
 	}
@@ -198,17 +192,6 @@ func (s *Server) mediaFeed(c *gin.Context) error {
 		return err
 	}
 	return xml.NewEncoder(c.Writer).Encode(feed)
-}
-
-// widestOf is the width in pixels of what addressOf leads to.
-func widestOf(p api.EmbeddedPicture, most int) int {
-	width := p.Widths[0]
-	for _, w := range p.Widths {
-		if w <= most {
-			width = w
-		}
-	}
-	return width
 }
 
 // oEmbed tells other services how to show the page of an embed (oembed.com).
@@ -236,7 +219,7 @@ func (s *Server) oEmbed(c *gin.Context) error {
 		"html": frame, "width": width, "height": height, "cache_age": 300}
 	if len(view.Pictures) > 0 {
 		first := view.Pictures[0]
-		w := min(first.Width, widestOf(first, min(640, width)))
+		w := min(first.Width, embeds.Widest(first.Width, min(640, width)))
 		out["thumbnail_url"] = addressOf(first, min(640, width))
 		out["thumbnail_width"], out["thumbnail_height"] = w, max(1, first.Height*w/first.Width)
 	}

@@ -7,7 +7,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"slices"
 	"strings"
 	"time"
 
@@ -155,13 +154,8 @@ func onScreen(on sendout.OnScreen) (api.OnScreen, error) {
 const widestOnScreen = 2000
 
 func screenItem(screen store.Screen, a store.Asset) api.ScreenItem {
-	widths := slices.DeleteFunc(slices.Clone(embeds.WidthsOf(a.Width)), func(w int) bool { return w > widestOnScreen })
-	width := a.Width
-	if len(widths) > 0 {
-		width = slices.Max(widths)
-	}
 	base := fmt.Sprintf("/s/%s/%s/%s/", screen.Code, a.Code, a.Version)
-	out := api.ScreenItem{Code: a.Code, Picture: fmt.Sprintf("%s%d.webp", base, width), Width: a.Width, Height: a.Height, FocalX: a.FocalX,
+	out := api.ScreenItem{Code: a.Code, Picture: fmt.Sprintf("%s%d.webp", base, embeds.Widest(a.Width, widestOnScreen)), Width: a.Width, Height: a.Height, FocalX: a.FocalX,
 		FocalY: a.FocalY, Alt: a.Alt, Tint: a.Tint}
 	if a.Kind == "clip" {
 		film := base + "film.mp4"
