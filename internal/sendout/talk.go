@@ -66,10 +66,16 @@ type Inside struct {
 	Lists        []store.GuestList
 	Chosen       []store.Chosen
 	Remarks      []store.Remark
-	Guests       []store.ListedGuest
+	Guests       []InsideGuest
 	Events       []store.GalleryEvent
 	Opened, Took int
 	Letters      bool // can be sent
+}
+
+// InsideGuest is a guest with how much they did.
+type InsideGuest struct {
+	store.ListedGuest
+	Marks, Remarks, Took int
 }
 
 // LookInside reads what goes on in a gallery of the brand.
@@ -86,15 +92,38 @@ func (s *Service) LookInside(ctx context.Context, v *access.Viewer, gallery int6
 	if in.Remarks, err = store.Remarks(ctx, s.DB, gallery, sql.NullInt64{}, mostRead); err != nil {
 		return in, err
 	}
-	if in.Guests, err = store.Guests(ctx, s.DB, gallery); err != nil {
+	guests, err := store.Guests(ctx, s.DB, gallery)
+	if err != nil {
 		return in, err
 	}
+	deeds, err := store.DeedsOf(ctx, s.DB, gallery)
+	if err != nil {
+		return in, err
+	}
+	in.count(guests, deeds)
 	if in.Events, err = store.GalleryEvents(ctx, s.DB, gallery, mostEvents); err != nil {
 		return in, err
 	}
 	in.Letters = s.Mailer.Ready() == nil
-	in.Opened, in.Took, err = store.HowOften(ctx, s.DB, gallery)
-	return in, err
+	return in, nil
+}
+
+// count says of each guest how much they did, and of all together.
+func (in *Inside) count(guests []store.ListedGuest, deeds []store.GuestDeeds) {
+	byGuest, marks := make(map[int64]store.GuestDeeds, len(deeds)), map[int64]int{}
+	for _, d := range deeds {
+		in.Opened, in.Took = in.Opened+d.Opened, in.Took+d.Took
+		byGuest[d.Guest.Int64] = d
+	}
+	for _, c := range in.Chosen {
+		for _, guest := range c.Guests {
+			marks[guest]++
+		}
+	}
+	in.Guests = make([]InsideGuest, len(guests))
+	for i, g := range guests {
+		in.Guests[i] = InsideGuest{g, marks[g.ID], byGuest[g.ID].Remarks, byGuest[g.ID].Took}
+	}
 }
 
 // Introduce makes somebody a guest of an open gallery under the name that they give.

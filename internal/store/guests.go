@@ -37,28 +37,19 @@ func (g Guest) Called() string {
 const guestColumns = `u.id, u.brand_id, u.gallery_id, u.code, u.name, u.email, u.invited_at, u.withdrawn_at, u.silent, u.first_seen,
 	u.last_seen, u.visits`
 
-// ListedGuest is a guest with their last letter and how much they did.
+// ListedGuest is a guest with their last letter.
 type ListedGuest struct {
 	Guest
 	Letter      sql.NullInt64  `db:"letter_id"`
 	LetterKind  sql.NullString `db:"letter_kind"`
 	LetterState sql.NullString `db:"letter_state"`
 	LetterWhy   sql.NullString `db:"letter_why"`
-	Marks       int            `db:"marks"`
-	Remarks     int            `db:"remarks"`
-	Took        int            `db:"took"`
 }
 
 // Guests lists the guests of a gallery, those invited first, at most 1,000.
 func Guests(ctx context.Context, r Reader, gallery int64) ([]ListedGuest, error) {
 	return list[ListedGuest](ctx, r, `select `+guestColumns+`, l.id as letter_id, l.kind as letter_kind, l.state as letter_state,
-		l.why as letter_why, coalesce(m.n, 0) as marks, coalesce(k.n, 0) as remarks, coalesce(e.n, 0) as took
-		from guest u
-		left join (select m.guest_id, count(*) as n from guest_list l join guest_mark m on m.list_id = l.id where l.gallery_id = $1
-			group by m.guest_id) m on m.guest_id = u.id
-		left join (select guest_id, count(*) as n from remark where gallery_id = $1 group by guest_id) k on k.guest_id = u.id
-		left join (select guest_id, sum(items) as n from gallery_event where gallery_id = $1 and what = 'took' group by guest_id) e
-			on e.guest_id = u.id
+		l.why as letter_why from guest u
 		left join lateral (select id, kind, state, why from letter where guest_id = u.id order by id desc limit 1) l on true
 		where u.gallery_id = $1 order by u.invited_at is null, lower(u.name), u.email, u.id limit 1000`, gallery)
 }
@@ -159,14 +150,22 @@ func GalleryEvents(ctx context.Context, r Reader, gallery int64, most int) ([]Ga
 		from gallery_event e left join guest u on u.id = e.guest_id where e.gallery_id = $1 order by e.id desc limit $2`, gallery, most)
 }
 
-// HowOften counts what happened in a gallery: how often it was opened, and how many files were taken along.
-func HowOften(ctx context.Context, r Reader, gallery int64) (opened, took int, err error) {
-	n, err := get[struct {
-		Opened int `db:"opened"`
-		Took   int `db:"took"`
-	}](ctx, r, galleryMissing, `select count(*) filter (where what = 'opened') as opened,
-		coalesce(sum(items) filter (where what = 'took'), 0)::int as took from gallery_event where gallery_id = $1`, gallery)
-	return n.Opened, n.Took, err
+// GuestDeeds is how much a guest did in a gallery: how often they opened it, how many files they took along, and how many remarks they
+// made. Those who are not known by name are one, of whom it is not said which.
+type GuestDeeds struct {
+	Guest   sql.NullInt64 `db:"guest_id"`
+	Opened  int           `db:"opened"`
+	Took    int           `db:"took"`
+	Remarks int           `db:"remarks"`
+}
+
+// DeedsOf counts what happened in a gallery, guest by guest.
+func DeedsOf(ctx context.Context, r Reader, gallery int64) ([]GuestDeeds, error) {
+	return list[GuestDeeds](ctx, r, `select guest_id, sum(opened)::bigint as opened, sum(took)::bigint as took, sum(remarks)::bigint as remarks
+		from (select guest_id, count(*) filter (where what = 'opened') as opened, coalesce(sum(items) filter (where what = 'took'), 0) as took,
+				0 as remarks from gallery_event where gallery_id = $1 group by guest_id
+			union all select guest_id, 0, 0, count(*) from remark where gallery_id = $1 and guest_id is not null group by guest_id) d
+		group by guest_id`, gallery)
 }
 
 // GuestByID reads one guest of a gallery.

@@ -25,7 +25,7 @@ func (h *handler) LookInside(ctx context.Context, r api.LookInsideRequestObject)
 			out.Mine = k.Person.Valid && k.Person.Int64 == v.Person
 			return out
 		}),
-		Guests: each(in.Guests, func(u store.ListedGuest) api.Guest {
+		Guests: each(in.Guests, func(u sendout.InsideGuest) api.Guest {
 			return api.Guest{ID: u.ID, Name: u.Name, Email: u.Email, Path: g.At() + "?as=" + u.Code, Invited: u.Invited.Valid,
 				Withdrawn: u.Withdrawn.Valid, Silent: u.Silent, Visits: u.Visits, LastSeen: moment(u.LastSeen), Marks: u.Marks,
 				Remarks: u.Remarks, Took: u.Took, Letter: nullInt(u.Letter), LetterKind: nullString(u.LetterKind),

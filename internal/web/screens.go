@@ -155,8 +155,8 @@ const widestOnScreen = 2000
 
 func screenItem(screen store.Screen, a store.Asset) api.ScreenItem {
 	base := fmt.Sprintf("/s/%s/%s/%s/", screen.Code, a.Code, a.Version)
-	out := api.ScreenItem{Code: a.Code, Picture: fmt.Sprintf("%s%d.webp", base, embeds.Widest(a.Width, widestOnScreen)), Width: a.Width, Height: a.Height, FocalX: a.FocalX,
-		FocalY: a.FocalY, Alt: a.Alt, Tint: a.Tint}
+	out := api.ScreenItem{Code: a.Code, Picture: fmt.Sprintf("%s%d.webp", base, embeds.Widest(a.Width, widestOnScreen)), Width: a.Width,
+		Height: a.Height, FocalX: a.FocalX, FocalY: a.FocalY, Alt: a.Alt, Tint: a.Tint}
 	if a.Kind == "clip" {
 		film := base + "film.mp4"
 		out.Film = &film
