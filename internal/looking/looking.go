@@ -243,14 +243,22 @@ func (s *Service) Again(ctx context.Context, v *access.Viewer, what string) (sto
 	if err != nil {
 		return store.Done{}, err
 	}
-	progress, err := store.LookProgressOf(ctx, s.DB, v.Brand)
-	return store.Done{Said: wording.Items(progress.Total) + " are looked into again in the background", Changed: progress.Total}, err
+	counts, err := s.DB.Find().Counts(ctx, v)
+	return store.Done{Said: wording.Items(counts.Lookable) + " are looked into again in the background", Changed: counts.Lookable}, err
 }
 
-// Progress counts how many items can be looked into, and how many still wait.
-func (s *Service) Progress(ctx context.Context, v *access.Viewer) (store.LookProgress, error) {
+// Progress says how many items can be looked into, and how many of them still wait.
+type Progress struct{ Total, Waiting int }
+
+// Progress counts.
+func (s *Service) Progress(ctx context.Context, v *access.Viewer) (p Progress, err error) {
 	if !v.May(access.Look).All {
-		return store.LookProgress{}, nil // how much others have is not theirs to know
+		return p, nil // how much others have is not theirs to know
 	}
-	return store.LookProgressOf(ctx, s.DB, v.Brand)
+	if p.Waiting, err = store.LookWaiting(ctx, s.DB, v.Brand); err != nil {
+		return p, err
+	}
+	counts, err := s.DB.Find().Counts(ctx, v)
+	p.Total = max(counts.Lookable, p.Waiting) // the index may be a moment behind
+	return p, err
 }

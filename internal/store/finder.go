@@ -79,6 +79,7 @@ type Counts struct {
 	Undescribed int `db:"undescribed"`
 	Unchosen    int `db:"unchosen"`
 	Bin         int `db:"bin"`
+	Lookable    int `db:"lookable"` // that can be looked into, also those that were set aside or are behind the front of a stack
 }
 
 // FolderCount is how many items a folder shows, and how many are in it with what was set aside or is behind the front of a stack.
@@ -258,6 +259,7 @@ func (f SQL) Counts(ctx context.Context, v *access.Viewer) (Counts, error) {
 		}
 		parts = append(parts, "count(*) filter (where "+c.rule(rule, v.Person)+") as "+place)
 	}
+	parts = append(parts, "count(*) filter (where a.binned_at is null and a.kind <> 'file') as lookable")
 	c.and("a.brand_id = %s", v.Brand)
 	c.within(v.May(access.Look))
 	return get[Counts](ctx, f.DB, "", "select "+strings.Join(parts, ", ")+" "+c.sql(), c.args...)

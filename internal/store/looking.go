@@ -85,17 +85,10 @@ func asInts(shades []likeness.Shade) []int32 {
 	return out
 }
 
-// LookProgress says how many items of a brand can be looked into, and how many of them still wait.
-type LookProgress struct {
-	Total   int `db:"total"`
-	Waiting int `db:"waiting"`
-}
-
-// LookProgressOf counts.
-func LookProgressOf(ctx context.Context, r Reader, brand int64) (LookProgress, error) {
-	return get[LookProgress](ctx, r, "", `select
-		(select count(*) from asset where brand_id = $1 and binned_at is null and kind <> 'file') as total,
-		(select count(*) from asset where brand_id = $1 and binned_at is null and kind <> 'file' and looked_into is null) as waiting`, brand)
+// LookWaiting counts the items of a brand that wait to be looked into.
+func LookWaiting(ctx context.Context, r Reader, brand int64) (int, error) {
+	return get[int](ctx, r, "", `select count(*) from asset where brand_id = $1 and binned_at is null and kind <> 'file'
+		and looked_into is null`, brand)
 }
 
 // LookAgain marks the next items of a brand after an id, at most so many, as not looked into, and returns their ids.

@@ -58,6 +58,7 @@ func Open(ctx context.Context, url string) (*DB, error) {
 	}
 	config.ConnConfig.RuntimeParams["statement_timeout"] = "60000"
 	config.ConnConfig.RuntimeParams["application_name"] = "bright-satchel"
+	config.ConnConfig.RuntimeParams["jit"] = "off" // no question here takes as long as compiling it does
 	if !strings.Contains(url, "pool_max_conns") {
 		config.MaxConns = connections
 	}

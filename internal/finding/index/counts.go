@@ -42,6 +42,8 @@ func (x *Index) Counts(ctx context.Context, v *access.Viewer) (store.Counts, err
 			}
 			*n = int(items.GetCardinality())
 		}
+		kept := roaring.AndNot(s.visible(v), s.binned)
+		c.Lookable = int(kept.GetCardinality()) - s.kinds.among(kept)["file"]
 		return c, nil
 	})
 }
