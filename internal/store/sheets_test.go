@@ -79,7 +79,7 @@ func TestWhatASheetShows(t *testing.T) {
 	}
 	counts, err := db.Find().Counts(ctx, v)
 	require.NoError(t, err)
-	assert.Equal(t, store.Counts{Everything: 3, Unfiled: 0, Undescribed: 3, Unchosen: 2, Bin: 1}, counts)
+	assert.Equal(t, store.Counts{Everything: 3, Unfiled: 0, Undescribed: 3, Unchosen: 2, Bin: 1, Lookable: 4}, counts)
 }
 
 func TestNobodySeesWhatWasNotGranted(t *testing.T) {
