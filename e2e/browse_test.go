@@ -94,7 +94,7 @@ func TestBrowsingByUse(t *testing.T) {
 	p.see("[data-sheet] [data-id] img")
 	p.clickAt(p.atRest(item(ids[0])))
 	p.press("Delete")
-	p.seeText("People outside see it now, and will not:")
+	p.seeText("People outside see it now, and no longer after this:")
 	p.accessible("what a removal takes away outside")
 	p.press("Escape")
 	p.gone("[role=dialog]")

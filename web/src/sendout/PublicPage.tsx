@@ -27,7 +27,7 @@ export function PublicPage({ me }: { me: Me }) {
         <Sites brand={brand} may={me.can.includes("settings")} />
         <section aria-label="Items that anybody can open">
           <div className="mb-2 flex flex-wrap items-end gap-3">
-            <h2 className="flex-1 text-base">Items that anybody can open</h2>
+            <h2 className="min-w-56 flex-1 text-base">Items that anybody can open</h2>
             {!!addresses?.length && (
               <div className="w-64">
                 <Choice

@@ -20,7 +20,7 @@ export function StopsShowing({ brand, selection }: { brand: string; selection: S
     const ends = one.shown.filter((s) => s.kind !== "page");
     return (
       <div className="mb-3 text-dense" data-stops-showing={one.shown.length}>
-        {ends.length > 0 && <p>People outside see it now, and will not:</p>}
+        {ends.length > 0 && <p>People outside see it now, and no longer after this:</p>}
         <ShownOutside shown={ends} />
         {posted.length > 0 && <p>It stays on these pages until it is taken back there:</p>}
         <ShownOutside shown={posted} />
@@ -32,7 +32,7 @@ export function StopsShowing({ brand, selection }: { brand: string; selection: S
   if (ids.length < 2 || places === 0) return null;
   return (
     <div className="mb-3 text-dense" data-stops-showing={places}>
-      {seen.length + (placed?.addresses ?? 0) > 0 && <p>People outside see some of them now, and will not:</p>}
+      {seen.length + (placed?.addresses ?? 0) > 0 && <p>People outside see some of them now, and no longer after this:</p>}
       <ul>
         {seen.map(({ o, n }) => (
           <li key={o.key} className="text-plum">
