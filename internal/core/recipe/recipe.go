@@ -10,6 +10,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"reflect"
 
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/geometry"
@@ -77,8 +78,8 @@ const (
 // Parse reads a recipe and brings it into its one form. What this version does not know is an error, and so is what Check says.
 func Parse(text []byte) (Recipe, error) {
 	var r Recipe
-	if string(text) == "{}" { // that of most items, of which thousands are read at once
-		return r.Normal(), nil
+	if string(text) == "{}" { // see empty
+		return r, nil
 	}
 	var head struct{ Version int }
 	if json.Unmarshal(text, &head) == nil && head.Version > Current {
@@ -146,6 +147,9 @@ func within(n, from, to float64) bool { return n >= from && n <= to } // and no 
 
 // Normal is the one form of a recipe: rounded to what can be told apart, with nothing in it that does nothing.
 func (r Recipe) Normal() Recipe {
+	if r.empty() {
+		return r
+	}
 	round := func(n, step float64) float64 {
 		n = math.Round(n*step) / step
 		return n + 0 // and no -0
@@ -182,9 +186,15 @@ func (r Recipe) Normal() Recipe {
 	return r
 }
 
+// empty says whether nothing is set, as in the recipes of most items, of which thousands are gone through at once.
+func (r *Recipe) empty() bool { return reflect.ValueOf(r).Elem().IsZero() }
+
 // Canonical is the one way to write a recipe, as JSON (RFC 8259): fields in their order, those that do nothing left out.
 func (r Recipe) Canonical() []byte {
-	text, err := json.Marshal(r.Normal())
+	if r = r.Normal(); r.empty() {
+		return []byte("{}")
+	}
+	text, err := json.Marshal(r)
 	if err != nil {
 		panic(err) // numbers can be written; Check refuses what is none
 	}
