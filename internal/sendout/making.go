@@ -54,6 +54,9 @@ func (s *Service) makeDownload(ctx context.Context, id int64) error {
 		if goesOn, err := store.StepGoesOn(ctx, s.DB, d.After.Int64); err != nil || goesOn {
 			return cmp.Or(err, queue.Later(lookAgain))
 		}
+		if d, err = store.DownloadByID(ctx, s.DB, id); err != nil { // it may have been stopped while it waited
+			return err
+		}
 	}
 	if err := s.workOut(ctx, &d); err != nil {
 		return err
