@@ -350,7 +350,11 @@ func TestAPostIsMoved(t *testing.T) {
 	_, err = h.SendOut.ChangePost(ctx, v, refused.ID, "again")
 	require.NoError(t, err)
 	require.Equal(t, once.Out, settled(t, h, v)[0].Post.Phase)
-	require.Eventually(t, func() bool { return len(w.short.Posts("windward")) == 0 }, time.Minute, 50*time.Millisecond)
+	require.Eventually(t, func() bool {
+		row, err := store.PostByID(ctx, h.DB, first.ID)
+		return err == nil && row.Withdrawn.Valid // which is known a moment after it is so
+	}, time.Minute, 50*time.Millisecond)
+	assert.Empty(t, w.short.Posts("windward"))
 	there.Moves = first.ID
 	_, err = h.SendOut.Go(ctx, v, there)
 	require.ErrorContains(t, err, "is not out there")
