@@ -11,10 +11,11 @@ type Allowance struct {
 	Largest int
 }
 
-// Allowance is what the viewer may have of an item in a folder that they may look at; 0 stands for Unfiled.
+// Allowance is what the viewer may have of an item in a folder that they may look at; 0 stands for Unfiled. Whoever may bring files into
+// the folder, and save over those in it, works with the files themselves.
 func (v *Viewer) Allowance(folder int64) Allowance {
-	all := v.May(Download).Folder(folder)
-	return Allowance{Original: all, Take: all}
+	take := v.May(Download).Folder(folder)
+	return Allowance{Original: take || v.May(BringIn).Folder(folder), Take: take}
 }
 
 // ForGuests is what guests of a gallery may have: nothing larger than the size that was chosen for it, and files to save

@@ -79,6 +79,12 @@ func (h *Handler) serve(w http.ResponseWriter, r *http.Request, v store.DriveVie
 		return err
 	}
 	switch r.Method {
+	case "GET", "HEAD":
+		if n, err := t.find(at); err == nil { // what is not there the protocol package says
+			if err := t.mayRead(n); err != nil {
+				return err
+			}
+		}
 	case "PUT":
 		r.Body = &arriving{ReadCloser: r.Body, control: http.NewResponseController(w)}
 		t.expected = expected(r)

@@ -156,6 +156,23 @@ func (t *tree) newFile(at string) (bringin.OnDrive, error) {
 	return to, nil
 }
 
+// mayRead says no to whoever may look at an item and not have its file.
+func (t *tree) mayRead(n *node) error {
+	home := n.place.Folder
+	switch {
+	case n.isDir():
+		return nil
+	case n.item != nil:
+		home = n.item.Folder
+	case n.file.Person == t.v.Person: // it is what they have just copied
+		return nil
+	}
+	if !t.v.Allowance(home).Original {
+		return fault.Forbiddenf("You may look at “%s” in the browser, and not have its file.", n.name)
+	}
+	return nil
+}
+
 // open reads the bytes of a file.
 func (t *tree) open(n *node) (io.ReadSeekCloser, error) {
 	if n.kind == arrives {

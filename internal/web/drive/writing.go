@@ -89,6 +89,9 @@ func (w *writing) Patch(patches []webdav.Proppatch) ([]webdav.Propstat, error) {
 // page.
 func (w *writing) copyOf(n *node) error {
 	if n.kind == arrives {
+		if err := w.mayRead(n); err != nil {
+			return err
+		}
 		return w.House.BringIn.CopyOnDrive(w.ctx, w.v, *n.file, w.to)
 	}
 	just := query.Selection{IDs: []int64{n.id}}
