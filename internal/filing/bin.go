@@ -179,5 +179,8 @@ func (s *Service) ClearDue(ctx context.Context) error {
 	if err := s.clearContents(ctx, left); err != nil {
 		return err
 	}
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.ClearAttempts(ctx, ClearEvery) }); err != nil {
+		return err
+	}
 	return s.DB.ClearFeed(ctx)
 }

@@ -77,7 +77,7 @@ type House struct {
 	People     *people.Service
 
 	identity *queue.Identity
-	keys     sealing.Keys
+	Keys     sealing.Keys // seal what must not be read, or made up, outside
 }
 
 // Open connects to everything and brings the database to its present form.
@@ -121,9 +121,9 @@ func Open(ctx context.Context, c Config) (*House, error) {
 // readKeys reads the keys that seal the tokens of accounts.
 func (h *House) readKeys() (err error) {
 	if h.Config.Keys != "" {
-		h.keys, err = sealing.Read(h.Config.Keys)
+		h.Keys, err = sealing.Read(h.Config.Keys)
 	} else {
-		h.keys, err = sealing.FromFile(filepath.Join(h.Config.Data, "keys"))
+		h.Keys, err = sealing.FromFile(filepath.Join(h.Config.Data, "keys"))
 	}
 	if err != nil {
 		return fmt.Errorf("the keys that seal the tokens of accounts: %w", err)
@@ -134,7 +134,7 @@ func (h *House) readKeys() (err error) {
 // build makes the steps of the work on their foundation. Each makes its acts and jobs known.
 func (h *House) build(uploads string) {
 	guard := passwords.NewGuard(h.DB)
-	connections := &outlets.Connections{DB: h.DB, Allowed: h.Config.Outlets, Services: h.Config.Services, Keys: h.keys,
+	connections := &outlets.Connections{DB: h.DB, Allowed: h.Config.Outlets, Services: h.Config.Services, Keys: h.Keys,
 		Origin: h.Config.Origin}
 	h.Pieces = pieces.New(h.DB, h.Queue)
 	h.Renditions = renditions.New(h.DB, h.Blobs, h.Media, h.Queue, h.Config.Workers)

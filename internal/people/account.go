@@ -18,14 +18,14 @@ func (s *Service) Rename(ctx context.Context, person int64, name string) (string
 	return name, s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.SetName(ctx, person, name) })
 }
 
-// ChangePassword gives a person another password, who says the present one. From says where the attempt comes from, session
+// ChangePassword gives a person another password, who says the present one. Session
 // is the one that stays; all others end.
-func (s *Service) ChangePassword(ctx context.Context, person int64, session, from, present, next string) error {
+func (s *Service) ChangePassword(ctx context.Context, person int64, session, present, next string, by passwords.Caller) error {
 	p, err := store.PersonByID(ctx, s.DB, person)
 	if err != nil {
 		return err
 	}
-	attempt := passwords.Attempt{What: "password of " + p.Email, From: from}
+	attempt := passwords.Attempt{What: passwords.Account(p.Email), Caller: by}
 	if err := s.Passwords.Check(ctx, attempt, present, p.PasswordHash, "That is not your present password."); err != nil {
 		return err
 	}

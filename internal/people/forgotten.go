@@ -7,34 +7,49 @@ import (
 	"strings"
 	"time"
 
+	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/letters"
+	"brightsatchel/internal/core/wording"
+	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/store"
 )
 
 // ResetLasts is how long a link works that somebody asked for who forgot their password.
 const ResetLasts = time.Hour
 
-// How often a link is asked for within the hour: for one address, and from one place.
+// How often a link is asked for within the hour: for one account from one place, or on a device that has been signed in to it; for any
+// accounts from one place; and how long strangers who ask for one account from many places can make its person wait at most, who has the
+// links that were sent for them.
 const (
-	mostForgotten = 3
-	mostAsking    = 20
+	mostForgotten   = 3
+	mostAsking      = 20
+	mostByAnybody   = 5
+	longestByOthers = 10 * time.Minute
 )
 
-// Forgot sends somebody who forgot their password a link to choose another one. Whether anybody has the address is not told. From says
-// where that is asked from.
-func (s *Service) Forgot(ctx context.Context, email, from string) error {
+func forgottenLimits(email string, by passwords.Caller) []access.Limit {
+	if by.Device != "" {
+		return []access.Limit{{Key: "forgotten by " + email + " on " + by.Device, Free: mostForgotten, Within: ResetLasts}}
+	}
+	return []access.Limit{{Key: "forgotten by " + email + " from " + by.From, Free: mostForgotten, Within: ResetLasts},
+		{Key: "forgotten from " + by.From, Free: mostAsking, Within: ResetLasts},
+		{Key: "forgotten by " + email, Free: mostByAnybody, Within: ResetLasts, Longest: longestByOthers}}
+}
+
+// Forgot sends somebody who forgot their password a link to choose another one. Whether anybody has the address is not told.
+func (s *Service) Forgot(ctx context.Context, email string, by passwords.Caller) error {
 	if err := s.Mail.Ready(); err != nil {
 		return fault.Invalidf("email", "Letters cannot be sent from here. Ask a steward of your brand for a link.")
 	}
 	email = strings.ToLower(strings.TrimSpace(email))
-	wait, err := s.DB.CountAttempt(ctx, []store.AttemptLimit{{Key: "forgotten by " + email, Most: mostForgotten},
-		{Key: "forgotten from " + from, Most: mostAsking}}, ResetLasts)
+	wait, err := s.DB.CountAttempt(ctx, forgottenLimits(email, by)...)
 	if err != nil {
 		return err
 	}
 	if wait > 0 {
-		return &fault.TooMany{Text: "A link was asked for several times. Look into your letters, or wait an hour.", After: wait}
+		return &fault.TooMany{Text: "A link was asked for several times. Look in your e-mail for the newest, or wait " +
+			wording.Wait(wait) + ".", After: wait}
 	}
 	person, err := store.PersonByEmail(ctx, s.DB, email)
 	var missing *fault.NotFound

@@ -1,6 +1,7 @@
 package people_test
 
 import (
+	"fmt"
 	"strings"
 	"sync"
 	"testing"
@@ -38,7 +39,7 @@ func TestSomebodyIsInvitedAndChoosesAPasswordOnce(t *testing.T) {
 	require.NotEmpty(t, i.Token)
 	assert.WithinDuration(t, time.Now().Add(people.LinkLasts), i.Ends, time.Minute)
 	for _, guess := range []string{"", "x"} {
-		_, err = s.SignIn(ctx, "ines@kites.example", guess, "here")
+		_, err = s.SignIn(ctx, "ines@kites.example", guess, passwords.Caller{From: "here"})
 		require.Error(t, err, "without a password nobody comes in")
 	}
 	seen, err := s.Invitation(ctx, i.Token)
@@ -58,7 +59,7 @@ func TestSomebodyIsInvitedAndChoosesAPasswordOnce(t *testing.T) {
 	}
 	group.Wait()
 	require.Len(t, joined, 1, "of two at once one chooses")
-	_, err = s.SignIn(ctx, "ines@kites.example", <-joined, "here")
+	_, err = s.SignIn(ctx, "ines@kites.example", <-joined, passwords.Caller{From: "here"})
 	require.NoError(t, err)
 	_, err = s.Join(ctx, i.Token, "a third password")
 	require.Error(t, err)
@@ -144,16 +145,16 @@ func TestOnesOwnNameAndPassword(t *testing.T) {
 	_, err = s.Rename(ctx, me, "   ")
 	require.Error(t, err)
 
-	require.Error(t, s.ChangePassword(ctx, me, "mine", "here", "a wrong one", "the next password"))
-	require.Error(t, s.ChangePassword(ctx, me, "mine", "here", "the present one", "short"))
-	require.NoError(t, s.ChangePassword(ctx, me, "mine", "here", "the present one", "the next password"))
+	require.Error(t, s.ChangePassword(ctx, me, "mine", "a wrong one", "the next password", passwords.Caller{From: "here"}))
+	require.Error(t, s.ChangePassword(ctx, me, "mine", "the present one", "short", passwords.Caller{From: "here"}))
+	require.NoError(t, s.ChangePassword(ctx, me, "mine", "the present one", "the next password", passwords.Caller{From: "here"}))
 	sessions, err := s.Sessions(ctx, me)
 	require.NoError(t, err)
 	require.Len(t, sessions, 1, "other browsers are signed out")
 	assert.Equal(t, "mine", sessions[0].Token)
 	require.Error(t, s.EndSession(ctx, me, "somebody else's"))
 	require.NoError(t, s.EndSession(ctx, me, "mine"))
-	_, err = s.SignIn(ctx, "coordinator@kites.example", "the next password", "here")
+	_, err = s.SignIn(ctx, "coordinator@kites.example", "the next password", passwords.Caller{From: "here"})
 	require.NoError(t, err)
 }
 
@@ -161,14 +162,14 @@ func TestOnesOwnNameAndPassword(t *testing.T) {
 func TestWhoForgotTheirPasswordGetsALetter(t *testing.T) {
 	s, db := peopleService(t)
 	steward := storetest.Brand(t, db, "kites")[access.Steward]
-	require.ErrorContains(t, s.Forgot(ctx, "steward@kites.example", "here"), "Letters cannot be sent from here")
+	require.ErrorContains(t, s.Forgot(ctx, "steward@kites.example", passwords.Caller{From: "here"}), "Letters cannot be sent from here")
 	jobs, err := queue.New(db)
 	require.NoError(t, err)
 	s.Mail = &mail.Service{Config: mail.Config{Server: "127.0.0.1:1", From: "satchel@house.example"}, DB: db, Queue: jobs}
 	s.Mail.AddJobs()
 	s.Origin = "https://satchel.example"
-	require.NoError(t, s.Forgot(ctx, "nobody@kites.example", "here"))
-	require.NoError(t, s.Forgot(ctx, " STEWARD@kites.example ", "here"))
+	require.NoError(t, s.Forgot(ctx, "nobody@kites.example", passwords.Caller{From: "here"}))
+	require.NoError(t, s.Forgot(ctx, " STEWARD@kites.example ", passwords.Caller{From: "here"}))
 	var texts []string
 	require.NoError(t, db.Select(&texts, `select body_text from letter`))
 	require.Len(t, texts, 1)
@@ -177,11 +178,16 @@ func TestWhoForgotTheirPasswordGetsALetter(t *testing.T) {
 	i, err := s.Join(ctx, strings.Fields(link)[0], "another long password")
 	require.NoError(t, err)
 	assert.Equal(t, steward.Person, i.Person)
-	for range 3 {
-		err = s.Forgot(ctx, "steward@kites.example", "elsewhere")
+	for range 4 {
+		err = s.Forgot(ctx, "steward@kites.example", passwords.Caller{From: "elsewhere"})
 	}
 	var tooMany *fault.TooMany
 	require.ErrorAs(t, err, &tooMany, "nobody's letters are flooded")
+	for i := range 12 { // nor by many strangers, who cannot hold up whoever was signed in on a device before either
+		err = s.Forgot(ctx, "steward@kites.example", passwords.Caller{From: fmt.Sprint("stranger ", i)})
+	}
+	require.ErrorAs(t, err, &tooMany)
+	require.NoError(t, s.Forgot(ctx, "steward@kites.example", passwords.Caller{From: "elsewhere", Device: "a phone"}))
 
 	invited, err := s.Invite(ctx, steward, "Ines", "ines@kites.example", access.Reviewer)
 	require.NoError(t, err)

@@ -4,7 +4,6 @@ package people
 import (
 	"context"
 	"errors"
-	"strings"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -21,9 +20,9 @@ type Service struct {
 	Origin    string // how people reach the server
 }
 
-// SignIn checks an address and a password. From says where the attempt comes from, for the limit. An unknown address
+// SignIn checks an address and a password. An unknown address
 // and a wrong password give the same answer.
-func (s *Service) SignIn(ctx context.Context, email, password, from string) (store.Person, error) {
+func (s *Service) SignIn(ctx context.Context, email, password string, by passwords.Caller) (store.Person, error) {
 	person, err := store.PersonByEmail(ctx, s.DB, email)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
@@ -33,7 +32,7 @@ func (s *Service) SignIn(ctx context.Context, email, password, from string) (sto
 	} else if person.PasswordHash == "" { // invited, and has chosen none yet
 		person.PasswordHash = passwords.Nobody
 	}
-	attempt := passwords.Attempt{What: "sign-in " + strings.ToLower(email), From: from}
+	attempt := passwords.Attempt{What: passwords.Account(email), Caller: by}
 	return person, s.Passwords.Check(ctx, attempt, password, person.PasswordHash, "That address and password do not go together.")
 }
 

@@ -18,6 +18,7 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/media"
+	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 )
@@ -70,9 +71,9 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	require.NoError(t, err)
 	_, err = h.SendOut.ShownIn(ctx, &view)
 	require.Error(t, err, "locked is locked, also for who knows an address")
-	_, err = h.SendOut.Unlock(ctx, view.Gallery, "wrong", "here")
+	_, err = h.SendOut.Unlock(ctx, view.Gallery, "wrong", passwords.Caller{From: "here"})
 	require.ErrorContains(t, err, "not the password")
-	given, err := h.SendOut.Unlock(ctx, view.Gallery, password, "here")
+	given, err := h.SendOut.Unlock(ctx, view.Gallery, password, passwords.Caller{From: "here"})
 	require.NoError(t, err)
 	assert.True(t, given)
 
@@ -154,7 +155,7 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Gallery “For the client”: closed it; its link says so, removed its password, it has no last day any more",
 		closed.Said)
-	_, err = h.SendOut.Unlock(ctx, view.Gallery, password, "there")
+	_, err = h.SendOut.Unlock(ctx, view.Gallery, password, passwords.Caller{From: "there"})
 	require.ErrorContains(t, err, "closed", "a closed gallery does not say whether a password is right")
 }
 

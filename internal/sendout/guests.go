@@ -65,12 +65,12 @@ func (s *Service) ShownIn(ctx context.Context, view *GuestView) (*Shown, error) 
 
 // Unlock checks a guest's password. From says where the attempt comes from, for the limit. A gallery that is closed does not
 // say whether a password is right, and one without a password has none to give: it says false.
-func (s *Service) Unlock(ctx context.Context, g store.Gallery, password, from string) (bool, error) {
+func (s *Service) Unlock(ctx context.Context, g store.Gallery, password string, by passwords.Caller) (bool, error) {
 	switch g.Gate().State(galleries.Caller{}, time.Now().Format(time.DateOnly)) {
 	case galleries.Closed:
 		return false, fault.Forbiddenf("This gallery is closed.")
 	case galleries.Locked:
-		return true, s.Passwords.Check(ctx, passwords.Attempt{What: "gallery " + g.Code, From: from}, password, g.PasswordHash,
+		return true, s.Passwords.Check(ctx, passwords.Attempt{What: passwords.Gallery(g.Code), Caller: by}, password, g.PasswordHash,
 			"That is not the password of this gallery.")
 	}
 	return false, nil

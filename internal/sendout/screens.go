@@ -15,6 +15,7 @@ import (
 	"brightsatchel/internal/core/embeds"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/screens"
+	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
 )
 
@@ -38,7 +39,7 @@ func tokenSum(token string) []byte {
 
 // BeginScreen gives a screen the token by which it is known from now on. From is the address that it asks from.
 func (s *Service) BeginScreen(ctx context.Context, from string) (string, error) {
-	wait, err := s.DB.CountAttempt(ctx, []store.AttemptLimit{{Key: "screens from " + from, Most: beginnings}}, attemptWindow)
+	wait, err := s.DB.CountAttempt(ctx, access.Limit{Key: "screens from " + from, Free: beginnings, Within: attemptWindow})
 	if err != nil {
 		return "", err
 	}
@@ -184,8 +185,8 @@ func (s *Service) PairScreen(ctx context.Context, v *access.Viewer, typed, name 
 	if err := settings.Check(); err != nil {
 		return store.Done{}, err
 	}
-	limits := []store.AttemptLimit{{Key: fmt.Sprintf("pairing %d", v.Person), Most: pairingTries}}
-	if wait, err := s.DB.CountAttempt(ctx, limits, attemptWindow); err != nil || wait > 0 {
+	tries := access.Limit{Key: fmt.Sprintf("pairing %d", v.Person), Free: pairingTries, Within: attemptWindow}
+	if wait, err := s.DB.CountAttempt(ctx, tries); err != nil || wait > 0 {
 		return store.Done{}, errors.Join(err, tooManyCodes(wait))
 	}
 	done, err := s.DB.Act(ctx, v, "screen", func(tx *store.Tx) (store.Done, error) {
@@ -216,13 +217,13 @@ func (s *Service) PairScreen(ctx context.Context, v *access.Viewer, typed, name 
 		return store.Done{Said: fmt.Sprintf("Paired the screen “%s”", name), Changed: 1, ID: id}, err
 	})
 	if err == nil {
-		err = s.DB.ForgetAttempt(ctx, limits)
+		err = s.DB.ForgetAttempt(ctx, tries)
 	}
 	return done, err
 }
 
 func tooManyCodes(wait time.Duration) error {
-	return &fault.TooMany{Text: "That was tried too often. Wait a quarter of an hour, and read the code from the screen again.", After: wait}
+	return &fault.TooMany{Text: "That was tried too often. Wait " + wording.Wait(wait) + ", and read the code from the screen again.", After: wait}
 }
 
 func screenName(name string) (string, error) {

@@ -5,51 +5,88 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"brightsatchel/internal/core/access"
 )
 
-// AttemptLimit is how many attempts may be made under a key within a time.
-type AttemptLimit struct {
-	Key  string
-	Most int
+// CountAttempt counts an attempt under all keys, unless it is one too many under any of them: then it counts under none, so that nobody
+// uses up what is others', and it returns how long to wait. Of many at the same time each has its number.
+func (db *DB) CountAttempt(ctx context.Context, limits ...access.Limit) (wait time.Duration, err error) {
+	err = db.InTx(ctx, func(tx *Tx) error {
+		attempts, now, err := tx.holdAttempts(ctx, limits)
+		if err != nil {
+			return err
+		}
+		for _, l := range limits {
+			wait = max(wait, l.Wait(attempts[l.Key], now))
+		}
+		if wait > 0 {
+			return nil
+		}
+		for _, l := range limits {
+			attempts[l.Key] = l.Counted(attempts[l.Key], now)
+		}
+		return tx.keepAttempts(ctx, attempts)
+	})
+	return wait, err
 }
 
-// CountAttempt counts an attempt under all keys, in one statement, so that of many at the same time each has its number. It
-// returns how long to wait when it is one too many under any of them, else 0.
-func (db *DB) CountAttempt(ctx context.Context, limits []AttemptLimit, within time.Duration) (time.Duration, error) {
-	// In one order, so that two of them never wait for each other.
-	limits = slices.SortedFunc(slices.Values(limits), func(a, b AttemptLimit) int { return strings.Compare(a.Key, b.Key) })
-	keys, most := make([]string, len(limits)), make([]int64, len(limits))
-	for i, l := range limits {
-		keys[i], most[i] = l.Key, int64(l.Most)
-	}
-	seconds, err := get[float64](ctx, db, "", `with counted as (
-			insert into attempt_count as c (key, began, n) select k, now(), 1 from unnest($1::text[]) k
-			on conflict (key) do update set n = case when c.began < now() - make_interval(secs => $3) then 1 else c.n + 1 end,
-				began = case when c.began < now() - make_interval(secs => $3) then now() else c.began end
-			returning key, n, began)
-		select coalesce(max(extract(epoch from c.began - now()) + $3) filter (where c.n > l.most), 0) from counted c
-		join unnest($1::text[], $2::bigint[]) l(key, most) using (key)`,
-		keys, most, within.Seconds())
-	return time.Duration(seconds * float64(time.Second)), err
+// ForgetAttempt takes back that an attempt was counted, since it was right; those before it under the first key are forgotten too.
+func (db *DB) ForgetAttempt(ctx context.Context, limits ...access.Limit) error {
+	return db.InTx(ctx, func(tx *Tx) error {
+		attempts, now, err := tx.holdAttempts(ctx, limits)
+		if err != nil {
+			return err
+		}
+		for i, l := range limits {
+			attempts[l.Key] = l.TakenBack(attempts[l.Key], now)
+			if i == 0 {
+				attempts[l.Key] = access.Attempts{Began: now, Last: now}
+			}
+		}
+		return tx.keepAttempts(ctx, attempts)
+	})
 }
 
-// ForgetAttempt takes back that an attempt was counted, since it was right; those before it from the same place are forgotten
-// too.
-func (db *DB) ForgetAttempt(ctx context.Context, limits []AttemptLimit) error {
+// holdAttempts locks what was counted under keys, in one order, so that two never wait for each other, and says what time it is for the
+// database.
+func (tx *Tx) holdAttempts(ctx context.Context, limits []access.Limit) (attempts map[string]access.Attempts, now time.Time, err error) {
 	keys := make([]string, len(limits))
 	for i, l := range limits {
 		keys[i] = l.Key
 	}
-	return db.InTx(ctx, func(tx *Tx) error {
-		_, err := tx.ExecContext(ctx, `update attempt_count c set n = case when c.key = $2 then 0 else greatest(0, c.n - 1) end
-			from (select key from attempt_count where key = any($1) order by key for update) locked where c.key = locked.key`, keys,
-			limits[0].Key)
-		return err
-	})
+	slices.SortFunc(keys, strings.Compare)
+	if _, err := tx.ExecContext(ctx, `insert into attempt_count (key, n) select k, 0 from unnest($1::text[]) k on conflict do nothing`,
+		keys); err != nil {
+		return nil, now, err
+	}
+	rows, err := list[struct {
+		Key   string    `db:"key"`
+		N     int       `db:"n"`
+		Began time.Time `db:"began"`
+		Last  time.Time `db:"last_at"`
+		Now   time.Time `db:"now"`
+	}](ctx, tx, `select key, n, began, last_at, clock_timestamp() as now from attempt_count where key = any($1) order by key for update`, keys)
+	attempts = map[string]access.Attempts{}
+	for _, r := range rows {
+		attempts[r.Key] = access.Attempts{N: r.N, Began: r.Began, Last: r.Last}
+		now = r.Now
+	}
+	return attempts, now, err
 }
 
-// ClearAttempts forgets attempts that count no more.
-func (db *DB) ClearAttempts(ctx context.Context, within time.Duration) error {
-	_, err := db.ExecContext(ctx, `delete from attempt_count where began < now() - make_interval(secs => $1)`, within.Seconds())
+func (tx *Tx) keepAttempts(ctx context.Context, attempts map[string]access.Attempts) error {
+	for key, a := range attempts {
+		if _, err := tx.ExecContext(ctx, `update attempt_count set n = $2, began = $3, last_at = $4 where key = $1`, key, a.N, a.Began,
+			a.Last); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// ClearAttempts forgets attempts of which none was made for so long: they count no more.
+func (tx *Tx) ClearAttempts(ctx context.Context, within time.Duration) error {
+	_, err := tx.ExecContext(ctx, `delete from attempt_count where last_at < now() - make_interval(secs => $1)`, within.Seconds())
 	return err
 }

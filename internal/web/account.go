@@ -10,6 +10,7 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/people"
 	"brightsatchel/internal/store"
 )
@@ -36,8 +37,8 @@ func (h *handler) RenameMe(ctx context.Context, r api.RenameMeRequestObject) (ap
 }
 
 func (h *handler) ChangePassword(ctx context.Context, r api.ChangePasswordRequestObject) (api.ChangePasswordResponseObject, error) {
-	err := h.house.People.ChangePassword(ctx, h.self(ctx), h.sessions.Token(ctx), callerOf(ctx.(*gin.Context)), r.Body.Present,
-		r.Body.Next)
+	err := h.house.People.ChangePassword(ctx, h.self(ctx), h.sessions.Token(ctx), r.Body.Present, r.Body.Next,
+		passwords.Caller{From: callerOf(ctx.(*gin.Context)), Device: nameOfSession(h.sessions.Token(ctx))}) // who is signed in is known
 	return api.ChangePassword204Response{}, err
 }
 
@@ -140,5 +141,6 @@ func (h *handler) ChangeBrand(ctx context.Context, r api.ChangeBrandRequestObjec
 }
 
 func (h *handler) ForgotPassword(ctx context.Context, r api.ForgotPasswordRequestObject) (api.ForgotPasswordResponseObject, error) {
-	return api.ForgotPassword204Response{}, h.house.People.Forgot(ctx, r.Body.Email, callerOf(ctx.(*gin.Context)))
+	return api.ForgotPassword204Response{}, h.house.People.Forgot(ctx, r.Body.Email,
+		h.callerFor(ctx.(*gin.Context), passwords.Account(r.Body.Email)))
 }

@@ -11,6 +11,7 @@ import (
 
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/wording"
+	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/store"
 )
 
@@ -42,12 +43,13 @@ func (s *Server) plainUnlock(c *gin.Context) error {
 		return err
 	}
 	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, 4<<10)
-	given, err := s.house.SendOut.Unlock(c, g, c.PostForm("password"), callerOf(c))
+	given, err := s.house.SendOut.Unlock(c, g, c.PostForm("password"), s.callerFor(c, passwords.Gallery(g.Code)))
 	if err != nil {
 		return s.plainGallery(c, err.Error())
 	}
 	if given {
 		s.sessions.Put(c, unlockedKey(g.Code), g.PasswordHash)
+		s.remember(c, passwords.Gallery(g.Code))
 	}
 	c.Redirect(http.StatusSeeOther, g.At()+"/plain")
 	return nil

@@ -18,6 +18,7 @@ import (
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/media"
+	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 )
@@ -248,12 +249,14 @@ func (h *handler) UnlockGallery(ctx context.Context, r api.UnlockGalleryRequestO
 	if err != nil {
 		return nil, err
 	}
-	given, err := h.house.SendOut.Unlock(ctx, g, r.Body.Password, callerOf(ctx.(*gin.Context)))
+	c := ctx.(*gin.Context)
+	given, err := h.house.SendOut.Unlock(ctx, g, r.Body.Password, h.callerFor(c, passwords.Gallery(g.Code)))
 	if err != nil {
 		return nil, err
 	}
 	if given {
 		h.sessions.Put(ctx, unlockedKey(g.Code), g.PasswordHash)
+		h.remember(c, passwords.Gallery(g.Code))
 	}
 	return api.UnlockGallery204Response{}, nil
 }

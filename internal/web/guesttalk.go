@@ -8,6 +8,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"brightsatchel/api"
+	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/sendout"
@@ -67,8 +68,8 @@ func (h *handler) IntroduceGuest(ctx context.Context, r api.IntroduceGuestReques
 	if view.Guest.ID != 0 {
 		return api.IntroduceGuest204Response{}, nil
 	}
-	limits := []store.AttemptLimit{{Key: "name from " + callerOf(ctx.(*gin.Context)), Most: mostNames}}
-	wait, err := h.house.DB.CountAttempt(ctx, limits, namesWithin)
+	wait, err := h.house.DB.CountAttempt(ctx, access.Limit{Key: "name from " + callerOf(ctx.(*gin.Context)), Free: mostNames,
+		Within: namesWithin})
 	if err != nil {
 		return nil, err
 	}

@@ -88,7 +88,11 @@ func clientOf(t *testing.T, h *house.House, server *httptest.Server, person int6
 	require.NoError(t, response.Body.Close())
 	require.Equal(t, http.StatusOK, response.StatusCode)
 	client := *server.Client()
-	client.Transport = withCookie{response.Cookies()[0]}
+	for _, cookie := range response.Cookies() {
+		if cookie.Name == "satchel" {
+			client.Transport = withCookie{cookie}
+		}
+	}
 	return &client
 }
 

@@ -105,7 +105,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 // of media go past both, since they would hide the connection that files are sent through; they are only ever read.
 func (s *Server) Handler() http.Handler {
 	pages := http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(s.engine))
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+	return gated(func(w http.ResponseWriter, r *http.Request) {
 		if s.deliverQuickly(w, r) {
 			return
 		}

@@ -6,6 +6,7 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/store"
 
 	"github.com/gin-gonic/gin"
@@ -45,7 +46,8 @@ func (h *handler) me(ctx context.Context, person int64, brand string) (api.Me, e
 }
 
 func (h *handler) SignIn(ctx context.Context, r api.SignInRequestObject) (api.SignInResponseObject, error) {
-	person, err := h.house.People.SignIn(ctx, r.Body.Email, r.Body.Password, callerOf(ctx.(*gin.Context)))
+	c, what := ctx.(*gin.Context), passwords.Account(r.Body.Email)
+	person, err := h.house.People.SignIn(ctx, r.Body.Email, r.Body.Password, h.callerFor(c, what))
 	if err != nil {
 		return nil, err
 	}
@@ -59,6 +61,7 @@ func (h *handler) SignIn(ctx context.Context, r api.SignInRequestObject) (api.Si
 	if err := h.begin(ctx, person.ID); err != nil {
 		return nil, err
 	}
+	h.remember(c, what)
 	me, err := h.me(ctx, person.ID, "")
 	return api.SignIn200JSONResponse{MeJSONResponse: api.MeJSONResponse(me)}, err
 }

@@ -3,7 +3,9 @@ package wording
 
 import (
 	"fmt"
+	"math"
 	"strings"
+	"time"
 	"unicode"
 )
 
@@ -17,6 +19,14 @@ func Count(n int, one, many string) string {
 
 // Items says how many items there are.
 func Items(n int) string { return Count(n, "item", "items") }
+
+// Wait says how long to wait: seconds up to a minute and a half, then minutes.
+func Wait(d time.Duration) string {
+	if seconds := int(math.Ceil(d.Seconds())); seconds <= 90 {
+		return Count(seconds, "second", "seconds")
+	}
+	return Count(int(math.Ceil(d.Minutes())), "minute", "minutes")
+}
 
 // And puts names together: one, two and three; of many the first two and how many more.
 func And(names []string) string {

@@ -172,8 +172,8 @@ func (h *Handler) viewer(r *http.Request) (store.DriveViewer, error) {
 	}
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
-		limits := []store.AttemptLimit{{Key: "drive from " + caller(r), Most: wrongOften}}
-		if wait, err := h.House.DB.CountAttempt(r.Context(), limits, 15*time.Minute); err != nil || wait > 0 {
+		wrong := access.Limit{Key: "drive from " + caller(r), Free: wrongOften, Within: 15 * time.Minute}
+		if wait, err := h.House.DB.CountAttempt(r.Context(), wrong); err != nil || wait > 0 {
 			return v, errors.Join(err, &said{http.StatusTooManyRequests, "Too many wrong passwords. Wait a quarter of an hour."})
 		}
 		return v, errWho
