@@ -173,9 +173,13 @@ func serve(ctx context.Context, h *house.House) error {
 	if err != nil {
 		return fmt.Errorf("cannot listen on %s: %w", address, err)
 	}
+	bounded, err := web.Bounded(listener, listed("SATCHEL_PROXIES"))
+	if err != nil {
+		return err
+	}
 	server := web.NewHTTPServer(site.Handler())
 	failed := make(chan error, 2)
-	go func() { failed <- server.Serve(web.Bounded(listener)) }()
+	go func() { failed <- server.Serve(bounded) }()
 	measures, err := serveMeasures(h, failed)
 	if err != nil {
 		return err

@@ -33,8 +33,12 @@ type caller struct {
 // ask sends body as JSON, checks the status and decodes the answer into out unless that is nil; it returns the text.
 func (c caller) ask(method, path string, body any, status int, out any) string {
 	c.t.Helper()
-	sent, err := json.Marshal(body)
-	require.NoError(c.t, err)
+	var sent []byte
+	if body != nil {
+		var err error
+		sent, err = json.Marshal(body)
+		require.NoError(c.t, err)
+	}
 	request, err := http.NewRequest(method, c.base+path, bytes.NewReader(sent))
 	require.NoError(c.t, err)
 	request.Header.Set("Content-Type", "application/json")

@@ -1,30 +1,51 @@
 package web
 
 import (
+	"fmt"
 	"net"
 	"net/http"
+	"net/netip"
+	"slices"
 	"sync"
 	"time"
 )
 
-// NewHTTPServer is a server with limits for headers and idle connections. How long bodies may take is for each route: see
-// limit, patiently and the uploads.
+// NewHTTPServer is a server with limits for headers and idle connections. How long bodies may take: see patience, and patiently for answers.
 func NewHTTPServer(handler http.Handler) *http.Server {
 	return &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 60 * time.Second, MaxHeaderBytes: 64 << 10}
 }
 
-// mostConnections is how many connections one address may have open: enough for an office behind one address.
-const mostConnections = 600
-
-// Bounded lets one address have only so many connections at a time. What comes beyond them is closed at once.
-func Bounded(listener net.Listener) net.Listener {
-	return &boundedListener{Listener: listener, from: map[string]int{}}
+// Bounded lets one address have only so many connections at a time, and the addresses or networks (CIDR) of trusted proxies, behind which
+// many are, many more. What comes beyond them is closed at once.
+func Bounded(listener net.Listener, proxies []string) (net.Listener, error) {
+	l := &boundedListener{Listener: listener, clients: newCrowd(mostConnections), proxies: newCrowd(mostByProxy)}
+	for _, text := range proxies {
+		network, err := netip.ParsePrefix(text)
+		if err != nil {
+			address, err := netip.ParseAddr(text)
+			if err != nil {
+				return nil, fmt.Errorf("the addresses of proxies: %w", err)
+			}
+			network = netip.PrefixFrom(address, address.BitLen())
+		}
+		l.trusted = append(l.trusted, network)
+	}
+	return l, nil
 }
 
 type boundedListener struct {
 	net.Listener
-	mu   sync.Mutex
-	from map[string]int
+	trusted          []netip.Prefix
+	clients, proxies *crowd
+}
+
+// among is with whom connections of an address are counted.
+func (l *boundedListener) among(host string) *crowd {
+	address, err := netip.ParseAddr(host)
+	if err == nil && slices.ContainsFunc(l.trusted, func(n netip.Prefix) bool { return n.Contains(address.Unmap()) }) {
+		return l.proxies
+	}
+	return l.clients
 }
 
 // Accept implements net.Listener.
@@ -38,30 +59,11 @@ func (l *boundedListener) Accept() (net.Conn, error) {
 		if err != nil {
 			host = conn.RemoteAddr().String()
 		}
-		if l.enter(host) {
+		if among := l.among(host); among.enter(host) {
 			open.Inc()
-			return &countedConn{TCPConn: conn.(*net.TCPConn), leave: func() { l.leave(host) }}, nil
+			return &countedConn{TCPConn: conn.(*net.TCPConn), leave: func() { open.Dec(); among.leave(host) }}, nil
 		}
 		_ = conn.Close()
-	}
-}
-
-func (l *boundedListener) enter(host string) bool {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	if l.from[host] >= mostConnections {
-		return false
-	}
-	l.from[host]++
-	return true
-}
-
-func (l *boundedListener) leave(host string) {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	open.Dec()
-	if l.from[host]--; l.from[host] <= 0 {
-		delete(l.from, host)
 	}
 }
 

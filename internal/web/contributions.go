@@ -82,8 +82,7 @@ func (s *Server) takeFromGuest(c *gin.Context) error {
 	if c.Request.ContentLength != size {
 		return fault.Invalidf("file", "The file is not as large as was said before. Choose it again.")
 	}
-	body := &progressing{ReadCloser: c.Request.Body, control: http.NewResponseController(c.Writer)}
-	if err := s.house.BringIn.Receive(c, c.Param("file"), io.LimitReader(body, size)); err != nil {
+	if err := s.house.BringIn.Receive(c, c.Param("file"), io.LimitReader(c.Request.Body, size)); err != nil {
 		return err
 	}
 	c.Status(http.StatusNoContent)

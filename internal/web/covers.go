@@ -7,7 +7,6 @@ import (
 	"os"
 	"slices"
 	"strconv"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -20,7 +19,6 @@ import (
 
 const (
 	mostCover     = 40 << 20 // bytes
-	coverTime     = 2 * time.Minute
 	coversAtOnce  = 2
 	longestOfName = 300 // bytes
 )
@@ -34,13 +32,6 @@ func (s *Server) addCovers() {
 		if err != nil || name == "" || len(name) > longestOfName || !isText(name) {
 			return fault.Invalidf("name", "The cover needs the name of its file.")
 		}
-		select {
-		case places <- struct{}{}:
-			defer func() { <-places }()
-		case <-c.Request.Context().Done():
-			return c.Request.Context().Err()
-		}
-		_ = http.NewResponseController(c.Writer).SetReadDeadline(time.Now().Add(coverTime))
 		file, err := os.CreateTemp("", "satchel-work-")
 		if err != nil {
 			return err
@@ -54,6 +45,12 @@ func (s *Server) addCovers() {
 		}
 		if err != nil {
 			return err
+		}
+		select { // once all of it is here: a slow connection holds up nobody else
+		case places <- struct{}{}:
+			defer func() { <-places }()
+		case <-c.Request.Context().Done():
+			return c.Request.Context().Err()
 		}
 		d, err := s.house.Gathering.OwnCover(c, viewerOf(c), id, name, file.Name())
 		if err == nil {

@@ -120,12 +120,15 @@ func (e *events) take(s *stream) (tables []string, ended, rights bool) {
 }
 
 const (
+	eventsPath = "/api/brands/:brand/events"
+	screenPath = "/api/public/screen" // where a screen asks for what it is to show
+
 	foldFor   = 60 * time.Millisecond // several changes within this time are told as one
 	heartbeat = 20 * time.Second
 )
 
 func (s *Server) addEvents() {
-	s.route(http.MethodGet, "/api/brands/:brand/events", signedIn, s.stream)
+	s.route(http.MethodGet, eventsPath, signedIn, s.stream)
 }
 
 func (s *Server) stream(c *gin.Context) error {

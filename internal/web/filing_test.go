@@ -26,8 +26,12 @@ type desk struct {
 
 func (d *desk) ask(method, path string, body any, answer any) int {
 	d.t.Helper()
-	text, err := json.Marshal(body)
-	require.NoError(d.t, err)
+	var text []byte
+	if body != nil {
+		var err error
+		text, err = json.Marshal(body)
+		require.NoError(d.t, err)
+	}
 	request, err := http.NewRequest(method, d.address+path, bytes.NewReader(text))
 	require.NoError(d.t, err)
 	request.Header.Set("Content-Type", "application/json")

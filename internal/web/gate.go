@@ -17,8 +17,8 @@ var methods = func() []string {
 	return slices.Compact(all)
 }()
 
-// gated refuses, before anything is read, asked or counted, what no route could be meant by.
-func gated(next http.HandlerFunc) http.Handler {
+// gated refuses, before anything is read, asked or counted, what no route could be meant by, and lets no body hold its connection.
+func (p patience) gated(next http.HandlerFunc) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		switch {
 		case !slices.Contains(methods, r.Method):
@@ -28,7 +28,7 @@ func gated(next http.HandlerFunc) http.Handler {
 			w.Header().Set("Connection", "close")
 			writeProblem(w, problem(http.StatusRequestURITooLong, "Not understood", "The address of the request is too long."))
 		default:
-			next(w, r)
+			p.patient(w, r, next)
 		}
 	})
 }

@@ -61,5 +61,5 @@ func Measures(h *house.House) http.Handler {
 	mux.HandleFunc("/debug/pprof/", pprof.Index)
 	mux.HandleFunc("/debug/pprof/profile", pprof.Profile)
 	mux.HandleFunc("/debug/pprof/trace", pprof.Trace)
-	return mux
+	return usualPatience.gated(mux.ServeHTTP)
 }

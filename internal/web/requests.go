@@ -22,7 +22,6 @@ import (
 // Limits of a request of the contract.
 const (
 	bodyLimit   = 8 << 20 // bytes
-	bodyTime    = 30 * time.Second
 	handlerTime = 60 * time.Second
 )
 
@@ -61,7 +60,6 @@ func (s *Server) limit(c *gin.Context) {
 		c.Next()
 		return
 	}
-	_ = http.NewResponseController(c.Writer).SetReadDeadline(time.Now().Add(bodyTime))
 	ctx, cancel := context.WithTimeout(c.Request.Context(), handlerTime)
 	defer cancel()
 	c.Request = c.Request.WithContext(ctx)
@@ -73,7 +71,6 @@ func (s *Server) limit(c *gin.Context) {
 // texts.
 func (s *Server) validate(c *gin.Context) {
 	err := readable(c.Request)
-	_ = http.NewResponseController(c.Writer).SetReadDeadline(time.Time{}) // all of it is here; the time of the handler is another
 	if err == nil {
 		route, params, routeErr := s.contract.FindRoute(c.Request)
 		if err = routeErr; err == nil {

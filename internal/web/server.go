@@ -37,6 +37,9 @@ type Server struct {
 	openings     *sightings // of galleries
 	cleanup      *postgresstore.PostgresStore
 	ended        sync.Once
+	patience     patience
+	requests     *crowd
+	streams      *crowd // of what waits for news
 	endListening context.CancelFunc
 }
 
@@ -59,12 +62,13 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	}
 	gin.SetMode(gin.ReleaseMode)
 	s := &Server{house: h, engine: gin.New(), sessions: scs.New(), contract: contract, rules: map[string]rule{}, events: newEvents(),
-		known: newKnown(h), sightings: &sightings{}, openings: &sightings{}}
+		known: newKnown(h), sightings: &sightings{}, openings: &sightings{}, patience: usualPatience,
+		requests: newCrowd(mostRequests), streams: newCrowd(mostStreams)}
 	s.engine.ContextWithFallback = true
 	if err := s.engine.SetTrustedProxies(o.Proxies); err != nil {
 		return nil, fmt.Errorf("the addresses of proxies: %w", err)
 	}
-	s.engine.Use(name, measure, recovery, headers, s.limit)
+	s.engine.Use(name, measure, recovery, headers, s.crowded, s.limit)
 	s.cleanup = postgresstore.New(h.DB.DB.DB)
 	s.sessions.Store = s.cleanup
 	s.sessions.Lifetime = 14 * 24 * time.Hour // no idle time: it would set a cookie with every picture and keep browsers from caching any
@@ -105,7 +109,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 // of media go past both, since they would hide the connection that files are sent through; they are only ever read.
 func (s *Server) Handler() http.Handler {
 	pages := http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(s.engine))
-	return gated(func(w http.ResponseWriter, r *http.Request) {
+	return s.patience.gated(func(w http.ResponseWriter, r *http.Request) {
 		if s.deliverQuickly(w, r) {
 			return
 		}

@@ -26,7 +26,6 @@ const (
 func (s *Server) addTables() {
 	places := make(chan struct{}, tablesAtOnce)
 	s.route(http.MethodPost, "/api/brands/:brand/tables", may(access.Describe), func(c *gin.Context) error {
-		_ = http.NewResponseController(c.Writer).SetReadDeadline(time.Now().Add(tableTime))
 		ctx, cancel := context.WithTimeout(c.Request.Context(), tableTime)
 		defer cancel()
 		select {

@@ -6,7 +6,6 @@ import (
 	"net/http"
 	"path"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 	"github.com/tus/tusd/v2/pkg/filelocker"
@@ -61,7 +60,6 @@ func (s *Server) addUploads() error {
 			}
 			brand := c.Param("brand")
 			request := c.Request.Clone(c)
-			request.Body = &progressing{ReadCloser: request.Body, control: http.NewResponseController(c.Writer)}
 			request.URL.Path = "/" + c.Param("code")
 			handler.Middleware(h).ServeHTTP(&locationWriter{c.Writer, "/api/brands/" + brand + "/uploads/"}, request)
 			return nil
@@ -82,25 +80,6 @@ func nameAfterFile(hook tus.HookEvent) (tus.HTTPResponse, tus.FileInfoChanges, e
 }
 
 func metadataCode(header string) string { return tus.ParseMetadataHeader(header)["code"] }
-
-// uploadStalls is how long nothing of an upload may arrive before it is ended; what has arrived stays.
-const uploadStalls = 60 * time.Second
-
-// progressing is a body that ends when nothing of it arrives any more.
-type progressing struct {
-	io.ReadCloser
-	control *http.ResponseController
-}
-
-// Read implements io.Reader.
-func (p *progressing) Read(b []byte) (int, error) {
-	_ = p.control.SetReadDeadline(time.Now().Add(uploadStalls))
-	n, err := p.ReadCloser.Read(b)
-	if err != nil {
-		_ = p.control.SetReadDeadline(time.Time{})
-	}
-	return n, err
-}
 
 // locationWriter rewrites the address that tusd gives a new upload to the one under the brand.
 type locationWriter struct {

@@ -131,26 +131,6 @@ func expected(r *http.Request) int64 {
 	return n
 }
 
-// arriving is a body that ends when nothing of it arrives any more.
-type arriving struct {
-	io.ReadCloser
-	control *http.ResponseController
-	left    time.Time
-}
-
-// Read implements io.Reader.
-func (a *arriving) Read(b []byte) (int, error) {
-	if now := time.Now(); now.After(a.left) { // each deadline costs a call of the system
-		_ = a.control.SetReadDeadline(now.Add(stalls))
-		a.left = now.Add(stalls / 4)
-	}
-	n, err := a.ReadCloser.Read(b)
-	if err != nil {
-		_ = a.control.SetReadDeadline(time.Time{})
-	}
-	return n, err
-}
-
 // preconditions checks what a request asks to be so before (RFC 9110, section 13.1).
 func preconditions(t *tree, r *http.Request, at string) error {
 	match, none := r.Header.Get("If-Match"), r.Header.Get("If-None-Match")
