@@ -29,8 +29,11 @@ type Parking struct {
 	Things  []store.ThingPlace
 }
 
-// Parked tells how the things of a kind lie.
+// Parked tells how the things of a kind lie: to those who make them, and of rehearsals to everybody who sees all of them.
 func (s *Service) Parked(ctx context.Context, v *access.Viewer, kind string) (out Parking, err error) {
+	if !v.Can(access.Galleries) && (kind != "rehearsal" || !v.May(access.Look).All) {
+		return out, fault.Forbiddenf("How these are put away is for those who make them.")
+	}
 	if out.Folders, err = store.ThingFolders(ctx, s.DB, v.Brand, kind); err != nil {
 		return out, err
 	}
@@ -116,6 +119,13 @@ func (s *Service) PlaceThings(ctx context.Context, v *access.Viewer, kind string
 		return store.Done{}, fault.Invalidf("ids", "Choose 1 to %d %s.", mostPlacedAtOnce, thingNames[kind][1])
 	}
 	return s.DB.Act(ctx, v, "parking", func(tx *store.Tx) (store.Done, error) {
+		there, err := store.ThingsThere(ctx, tx, v.Brand, kind, ids)
+		if err == nil && there != len(ids) {
+			err = fault.NotFoundf("Some of these %s are not there any more.", thingNames[kind][1])
+		}
+		if err != nil {
+			return store.Done{}, err
+		}
 		what := wording.Count(len(ids), thingNames[kind][0], thingNames[kind][1])
 		said := "Brought " + what + " back"
 		if folder != nil {

@@ -9,13 +9,14 @@ import (
 	"brightsatchel/internal/store"
 )
 
-// Placed lists which pages show items now, and from which albums of outlets items came.
+// Placed lists which pages show items now, and from which albums of outlets items came, as far as the viewer may see them. Where items came
+// from is for those who see all.
 func (s *Service) Placed(ctx context.Context, v *access.Viewer) ([]store.PlacedOn, []store.CameFrom, error) {
-	pages, err := store.PlacedPages(ctx, s.DB, v.Brand)
+	pages, err := store.PlacedPages(ctx, s.DB, v)
 	if err != nil {
 		return nil, nil, err
 	}
-	origins, err := store.Origins(ctx, s.DB, v.Brand)
+	origins, err := store.Origins(ctx, s.DB, v)
 	return pages, origins, err
 }
 

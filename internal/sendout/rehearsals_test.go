@@ -124,6 +124,10 @@ func TestParking(t *testing.T) {
 	placed, err := h.SendOut.PlaceThings(ctx, v, "rehearsal", []int64{made.ID, made.ID}, &folder.ID, &yes)
 	require.NoError(t, err)
 	assert.Equal(t, "Parked 1 rehearsal", placed.Said)
+	for _, unknown := range []int64{made.ID + 1, 1 << 40} {
+		_, err = h.SendOut.PlaceThings(ctx, v, "rehearsal", []int64{made.ID, unknown}, nil, &yes)
+		require.ErrorContains(t, err, "Some of these rehearsals are not there any more", "what is not there is not put away")
+	}
 	again, err := h.SendOut.PlaceThings(ctx, v, "rehearsal", []int64{made.ID}, nil, &yes)
 	require.NoError(t, err)
 	assert.Zero(t, again.Changed)

@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"database/sql"
+
+	"brightsatchel/internal/core/fault"
 )
 
 // ThingFolder is a folder of things of one kind: galleries, embeds, drafts, rehearsals or screens. Parked says that what is in it is out of
@@ -37,6 +39,19 @@ func ThingPlaces(ctx context.Context, r Reader, brand int64, kind string) ([]Thi
 func ThingFolderByID(ctx context.Context, r Reader, brand int64, kind string, id int64) (ThingFolder, error) {
 	return get[ThingFolder](ctx, r, "That folder is not there any more.", `select id, kind, name, parked from thing_folder where brand_id = $1
 		and kind = $2 and id = $3`, brand, kind, id)
+}
+
+// thingTables are the tables in which the things of a kind are.
+var thingTables = map[string]string{"rehearsal": "rehearsal", "draft": "dispatch_draft", "gallery": "gallery", "embed": "embed",
+	"screen": "screen"}
+
+// ThingsThere says how many of some things of a kind a brand has.
+func ThingsThere(ctx context.Context, r Reader, brand int64, kind string, ids []int64) (int, error) {
+	table, known := thingTables[kind]
+	if !known {
+		return 0, fault.Invalidf("kind", "There are no things of that kind.")
+	}
+	return get[int](ctx, r, "", `select count(*)::int from `+table+` where brand_id = $1 and id = any($2)`, brand, ids)
 }
 
 // sameThingFolder says whether a folder could not be written since another one of its kind has the name.

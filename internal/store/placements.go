@@ -4,6 +4,8 @@ import (
 	"context"
 
 	"github.com/lib/pq"
+
+	"brightsatchel/internal/core/access"
 )
 
 // PlacedOn is a page with the items that it shows now: how many, and at most 500 of them.
@@ -14,13 +16,21 @@ type PlacedOn struct {
 	IDs   pq.Int64Array `db:"ids"`
 }
 
-// PlacedPages lists the pages of a brand that show something now, by name. What was removed here and is still there counts.
-func PlacedPages(ctx context.Context, r Reader, brand int64) ([]PlacedOn, error) {
+// PlacedPages lists the pages of a brand that show something now, by name. What was removed here and is still there counts. Whoever may not
+// look everywhere is told of the pages with what they may see, and of that alone.
+func PlacedPages(ctx context.Context, r Reader, v *access.Viewer) ([]PlacedOn, error) {
+	if look := v.May(access.Look); !look.All {
+		c := clause{from: "from placement l join page g on g.id = l.page_id join asset a on a.id = l.asset_id"}
+		c.and("a.brand_id = %s and a.binned_at is null and l.gone_at is null", v.Brand)
+		c.within(look)
+		return list[PlacedOn](ctx, r, `select g.id as page_id, g.name as page_name, count(distinct a.id)::int as items,
+			(array_agg(distinct a.id))[:500] as ids `+c.sql()+` group by g.id, g.name order by g.name collate natural_name, g.id`, c.args...)
+	}
 	return list[PlacedOn](ctx, r, `select g.id as page_id, g.name as page_name, n.items,
 		array(select distinct asset_id from placement where page_id = g.id and gone_at is null order by 1 limit 500) as ids
 		from page g cross join lateral (select count(*)::int as items from (select distinct asset_id from placement
 			where page_id = g.id and gone_at is null) x) n
-		where g.brand_id = $1 and n.items > 0 order by g.name collate natural_name, g.id`, brand)
+		where g.brand_id = $1 and n.items > 0 order by g.name collate natural_name, g.id`, v.Brand)
 }
 
 // PlacementsOf says which pages show some of these items now, with how many of them.
@@ -72,9 +82,11 @@ type CameFrom struct {
 	IDs    pq.Int64Array `db:"ids"`
 }
 
-// Origins lists from which albums of which outlets the items of a brand came.
-func Origins(ctx context.Context, r Reader, brand int64) ([]CameFrom, error) {
+// Origins lists from which albums of which outlets the items came that the viewer may see.
+func Origins(ctx context.Context, r Reader, v *access.Viewer) ([]CameFrom, error) {
+	c := clause{from: "from asset_origin x join outlet o on o.id = x.outlet_id join asset a on a.id = x.asset_id"}
+	c.and("o.brand_id = %s and a.binned_at is null", v.Brand)
+	c.within(v.May(access.Look))
 	return list[CameFrom](ctx, r, `select o.id as outlet_id, o.name, x.album, count(*)::int as items, (array_agg(x.asset_id))[:500] as ids
-		from asset_origin x join outlet o on o.id = x.outlet_id join asset a on a.id = x.asset_id
-		where o.brand_id = $1 and a.binned_at is null group by 1, 2, 3 order by 2, 3 limit 500`, brand)
+		`+c.sql()+` group by 1, 2, 3 order by 2, 3 limit 500`, c.args...)
 }

@@ -114,7 +114,7 @@ func (h *handler) ListOutletMedia(ctx context.Context, r api.ListOutletMediaRequ
 // addOutletPictures shows pictures of an outlet before they are taken over. They come through the server, which has the
 // token, and as nothing but a picture.
 func (s *Server) addOutletPictures() {
-	s.route(http.MethodGet, "/api/brands/:brand/outlets/:id/media/:media/picture", may(access.BringIn), func(c *gin.Context) error {
+	s.route(http.MethodGet, "/api/brands/:brand/outlets/:id/media/:media/picture", inside(access.BringIn), func(c *gin.Context) error {
 		id, err := strconv.ParseInt(c.Param("id"), 10, 64)
 		if err != nil {
 			return fault.NotFoundf("There is no such outlet.")

@@ -15,6 +15,8 @@ type rule struct {
 	signedIn bool          // anybody who is signed in, in a brand of theirs
 	self     bool          // anybody who is signed in, for themself and in no brand
 	needs    access.Action // somebody who may do this somewhere in the brand; the step decides where
+	inside   bool          // besides: somebody who sees the whole brand, and not only what was granted
+	whole    bool          // besides: somebody who may do this in the whole brand, whose things are changed
 }
 
 var (
@@ -24,6 +26,12 @@ var (
 )
 
 func may(action access.Action) rule { return rule{needs: action} }
+
+// inside is for what tells of the house: its disks, its accounts.
+func inside(action access.Action) rule { return rule{needs: action, inside: true} }
+
+// whole is for what belongs to the brand and not to a folder.
+func whole(action access.Action) rule { return rule{needs: action, whole: true} }
 
 // operations says what each operation of the contract needs. One that is missing here is refused, and fails a test.
 var operations = map[string]rule{
@@ -62,7 +70,7 @@ var operations = map[string]rule{
 	"ListRecipes": signedIn, "ListPageCrops": may(access.Prepare), "ProposeRecipe": may(access.Prepare), "ChangeRecipes": may(access.Prepare),
 	"MakeAlike": may(access.Prepare), "PreviewAlike": may(access.Prepare), "ListControls": signedIn,
 	"PlanReplacing": may(access.Prepare), "ReplaceAssets": may(access.Prepare), "ShowVersion": may(access.Prepare), "GetFilm": signedIn,
-	"ListLooks": may(access.Prepare), "SaveLook": may(access.Prepare), "ChangeLook": may(access.Prepare), "RemoveLook": may(access.Prepare),
+	"ListLooks": may(access.Prepare), "SaveLook": whole(access.Prepare), "ChangeLook": whole(access.Prepare), "RemoveLook": whole(access.Prepare),
 	"CreateAlbum": may(access.Gather), "ChangeAlbum": may(access.Gather), "RemoveAlbum": may(access.Gather),
 	"AddToAlbums": may(access.Gather), "AlbumsFromFolder": may(access.Gather), "DuplicateAlbum": may(access.Gather),
 	"MoveBetweenAlbums": may(access.Gather), "OrderAlbumBy": may(access.Gather), "GetAlbumChoice": may(access.Gather),
@@ -110,14 +118,14 @@ var operations = map[string]rule{
 	"GetIntake": signedIn, "ChangeIntake": may(access.BringIn),
 	"AnnounceFiles": may(access.BringIn), "DescribeIntake": may(access.BringIn), "DecideDuplicate": may(access.BringIn),
 	"ListIntakeTargets": may(access.BringIn),
-	"ListServerFolders": may(access.BringIn), "BrowseServerFolder": may(access.BringIn), "BringInFromServer": may(access.BringIn),
+	"ListServerFolders": inside(access.BringIn), "BrowseServerFolder": inside(access.BringIn), "BringInFromServer": inside(access.BringIn),
 	"AllowServerFolder": may(access.Settings), "RemoveServerFolder": may(access.Settings),
 	"ChangeServerFolder": may(access.Settings),
-	"ListWatchedFolders": may(access.BringIn), "WatchFolder": may(access.BringIn), "StopWatching": may(access.BringIn),
+	"ListWatchedFolders": inside(access.BringIn), "WatchFolder": inside(access.BringIn), "StopWatching": inside(access.BringIn),
 	"FindLeftFile": may(access.Describe), "TakeChangedFile": may(access.Describe),
-	"ListOutlets": may(access.BringIn), "CopyOutlet": may(access.BringIn), "ListOutletAlbums": may(access.BringIn),
-	"ListOutletMedia":    may(access.BringIn),
-	"BringInFromOutlet":  may(access.BringIn),
+	"ListOutlets": inside(access.BringIn), "CopyOutlet": inside(access.BringIn), "ListOutletAlbums": inside(access.BringIn),
+	"ListOutletMedia":    inside(access.BringIn),
+	"BringInFromOutlet":  inside(access.BringIn),
 	"ListOutletServices": may(access.Settings), "BeginConnecting": may(access.Settings),
 	"ConnectOutlet": may(access.Settings), "DisconnectOutlet": may(access.Settings),
 	"GetMetadata": signedIn, "ListTwins": signedIn, "DecideTwins": may(access.Describe),
@@ -153,7 +161,7 @@ func (s *Server) authorise(c *gin.Context, r rule, known bool) error {
 	if err != nil {
 		return err
 	}
-	if !r.signedIn && !viewer.Can(r.needs) {
+	if !r.signedIn && !viewer.Can(r.needs) || r.inside && !viewer.May(access.Look).All || r.whole && !viewer.May(r.needs).All {
 		return fault.Forbiddenf("You may not do that here. Ask a steward if you need to.")
 	}
 	c.Set(viewerKey, viewer)

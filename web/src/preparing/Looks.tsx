@@ -1,7 +1,7 @@
 import { clsx } from "clsx";
 import { Download, Trash2, Upload } from "lucide-react";
 import { useRef, useState } from "react";
-import { useLooks } from "~/api/queries";
+import { useLooks, useMe } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
 import { TextField } from "~/kit/Field";
 import { warn } from "~/kit/notes";
@@ -17,11 +17,12 @@ type Work = NonNullable<ReturnType<typeof useWork.getState>["work"]>;
 /** Looks are saved sets of adjustments: seen on the picture while one points at them, and put on with a strength. */
 export function Looks({ brand, work, controls }: { brand: string; work: Work; controls: Control[] }) {
   const looks = useLooks(brand).data ?? [];
+  const keeps = useMe().data?.everywhere.includes("prepare") ?? false; // looks are the brand's
   const on = work.recipe.look;
   const wearing = (l: Look, strength = 100) => ({ ...work.settled, look: { id: l.id, strength, values: l.values } });
   return (
     <Fold name="Looks" changed={work.settled.look ? 1 : 0} onBack={() => settle(without(work.settled, "look", []), "taking the look off")}>
-      {looks.length === 0 && <p className="text-dense text-ink-soft">Save what you have set here under a name, and put it on others.</p>}
+      {looks.length === 0 && keeps && <p className="text-dense text-ink-soft">Save what you have set here under a name, and put it on others.</p>}
       <ul>
         {looks.map((l) => (
           <li key={l.id} className="flex items-center gap-1">
@@ -42,7 +43,9 @@ export function Looks({ brand, work, controls }: { brand: string; work: Work; co
               {l.name}
             </button>
             <IconButton label={`Save ${l.name} as a file`} icon={<Download size={16} />} onClick={() => asFile(l)} />
-            <IconButton label={`Remove ${l.name}`} icon={<Trash2 size={16} />} onClick={() => void removeLook(brand, l.id)} />
+            {keeps && (
+              <IconButton label={`Remove ${l.name}`} icon={<Trash2 size={16} />} onClick={() => void removeLook(brand, l.id)} />
+            )}
           </li>
         ))}
       </ul>
@@ -61,7 +64,7 @@ export function Looks({ brand, work, controls }: { brand: string; work: Work; co
           }
         />
       )}
-      <SaveAs brand={brand} work={work} controls={controls} />
+      {keeps && <SaveAs brand={brand} work={work} controls={controls} />}
     </Fold>
   );
 }
