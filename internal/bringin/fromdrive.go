@@ -229,6 +229,7 @@ func (s *Service) takeGroup(ctx context.Context, g store.DriveGroup, still time.
 	var ids []int64
 	var codes []string
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error { // the list only; who takes them is decided below
+		files, ids, codes = nil, nil, nil // it may be done again
 		found, err := tx.TakeDriveFiles(ctx, g, still, mostOfDrive)
 		for _, f := range found {
 			files = append(files, Dropped{Name: f.Name, Bytes: f.Bytes, Remote: store.FromDrive, code: f.Code, replaces: f.Replaces.Int64})

@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"slices"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -101,7 +102,7 @@ func Register[A any](s *Service, a Act[A]) *Registered[A] {
 			if err != nil {
 				return 0, err
 			}
-			return a.Apply(ctx, tx, p, arg)
+			return a.inOrder(ctx, tx, p, arg)
 		},
 	}
 	return &Registered[A]{s, a}
@@ -129,13 +130,24 @@ func (r *Registered[A]) DoTo(ctx context.Context, v *access.Viewer, ids []int64,
 	})
 }
 
+// inOrder applies the act once its items are locked in one order, so that those who change the same items wait for each other in turn and
+// never in a circle. What changes nothing about an item waits for nobody.
+func (a *Act[A]) inOrder(ctx context.Context, tx *store.Tx, p Piece, argument A) (int, error) {
+	if !slices.Contains([]access.Action{access.Look, access.Keep, access.Carry}, a.Needs) {
+		if err := tx.LockAssets(ctx, p.IDs); err != nil {
+			return 0, err
+		}
+	}
+	return a.Apply(ctx, tx, p, argument)
+}
+
 // Within does the act as a part of a step that was begun.
 func (r *Registered[A]) Within(ctx context.Context, tx *store.Tx, v *access.Viewer, ids []int64, argument A) (store.Done, error) {
 	if len(ids) <= AtOnce {
 		if err := store.StillReachable(ctx, tx, v, r.act.Needs, ids); err != nil {
 			return store.Done{}, err
 		}
-		n, err := r.act.Apply(ctx, tx, Piece{Viewer: v, IDs: ids}, argument)
+		n, err := r.act.inOrder(ctx, tx, Piece{Viewer: v, IDs: ids}, argument)
 		if err != nil {
 			return store.Done{}, err
 		}

@@ -2,7 +2,11 @@ package store
 
 import (
 	"context"
+	"errors"
+	"math/rand/v2"
+	"time"
 
+	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jmoiron/sqlx"
 
 	"brightsatchel/internal/core/access"
@@ -21,8 +25,33 @@ type Done struct {
 	GoesOn  bool
 }
 
-// InTx runs f in a transaction that leaves no trail: for what the machine does by itself.
+// mostRepeats is how often a transaction is done again that the database ended because of another one.
+const mostRepeats = 8
+
+// InTx runs f in a transaction that leaves no trail: for what the machine does by itself. Where the database ends the transaction so that
+// another one can go on, f is run again in a new one: what it writes to variables outside it writes anew, and never adds to.
 func (db *DB) InTx(ctx context.Context, f func(*Tx) error) error {
+	for n := 1; ; n++ {
+		err := db.inTxOnce(ctx, f)
+		if !Contended(err) || n > mostRepeats {
+			return err
+		}
+		select { // longer each time, and not in step with whom it met
+		case <-time.After(rand.N(time.Duration(n) * 20 * time.Millisecond)):
+		case <-ctx.Done():
+			return err
+		}
+	}
+}
+
+// Contended says whether the database ended a transaction that can be done again: it was in a circle of those that wait for each other
+// (40P01), or would not have come out as if they were done one after the other (40001).
+func Contended(err error) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && (pg.Code == "40P01" || pg.Code == "40001")
+}
+
+func (db *DB) inTxOnce(ctx context.Context, f func(*Tx) error) error {
 	tx, err := db.BeginTxx(ctx, nil)
 	if err != nil {
 		return err

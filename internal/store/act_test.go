@@ -2,7 +2,9 @@ package store_test
 
 import (
 	"context"
+	"errors"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -276,4 +278,38 @@ func TestWhoeverDescribesKeepsNobodyFromReferring(t *testing.T) {
 		return store.Done{Said: "x", Changed: n}, err
 	})
 	require.NoError(t, err)
+}
+
+// TestTransactionsInACircleAreDoneAgain: two that lock the same items in opposite orders both come through, each with what it did once.
+func TestTransactionsInACircleAreDoneAgain(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "circle")[access.Coordinator]
+	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg")
+	var wait sync.WaitGroup
+	var met sync.WaitGroup
+	met.Add(2)
+	runs := [2]int{}
+	for i, order := range [][]int64{{ids[0], ids[1]}, {ids[1], ids[0]}} {
+		wait.Go(func() {
+			assert.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
+				runs[i]++
+				for n, id := range order {
+					if _, err := tx.ExecContext(ctx, `update asset set stars = stars + 1 where id = $1`, id); err != nil {
+						return err
+					}
+					if n == 0 && runs[i] == 1 {
+						met.Done()
+						met.Wait()
+					}
+				}
+				return nil
+			}))
+		})
+	}
+	wait.Wait()
+	assert.Equal(t, 3, runs[0]+runs[1], "one of them was done again")
+	var stars []int
+	require.NoError(t, db.Select(&stars, `select stars from asset order by id`))
+	assert.Equal(t, []int{2, 2}, stars)
+	assert.False(t, store.Contended(errors.New("another fault")))
 }

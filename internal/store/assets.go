@@ -221,6 +221,12 @@ func AssetByID(ctx context.Context, r Reader, v *access.Viewer, id int64) (Asset
 	return visibleAsset(ctx, r, v, "a.id = %s", id)
 }
 
+// LockAssets keeps others from changing items until the end of the transaction.
+func (tx *Tx) LockAssets(ctx context.Context, ids []int64) error {
+	_, err := tx.ExecContext(ctx, `select from asset where id = any($1) order by id for no key update`, ids)
+	return err
+}
+
 // AssetByCode reads one item that the viewer may look at by the code in its media address.
 func AssetByCode(ctx context.Context, r Reader, v *access.Viewer, code string) (Asset, error) {
 	return visibleAsset(ctx, r, v, "a.code = %s", code)

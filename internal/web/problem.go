@@ -79,7 +79,7 @@ func problemOf(err error) answer {
 			"Other pictures are being drawn at this moment. Try again in a few seconds.")
 		p.after = 2 * time.Second
 		return p
-	case errors.Is(err, store.ErrBusy), store.Away(err):
+	case errors.Is(err, store.ErrBusy), store.Contended(err), store.Away(err):
 		p := problem(http.StatusServiceUnavailable, "Too busy just now",
 			"The server cannot reach its database at this moment. Nothing was changed; try again in a few seconds.")
 		p.after, p.ours = 5*time.Second, true
