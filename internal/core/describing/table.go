@@ -36,8 +36,9 @@ type Table struct {
 
 // Limits of a table that comes in.
 const (
-	MostRows  = 100_000
-	MostBytes = 32 << 20
+	MostRows    = 100_000
+	MostBytes   = 32 << 20
+	mostColumns = 100
 )
 
 // A TableWriter writes rows as CSV (RFC 4180, UTF-8 with the mark that spreadsheets know it by) or as a JSON array.
@@ -189,8 +190,13 @@ func (t *Table) add(r Row) error {
 	return nil
 }
 
+var joined = strings.NewReplacer(" ", "", "_", "", "-", "")
+
 // columnsOf reads the head of a table: what each column is, "" for one that is not known.
 func (t *Table) columnsOf(head []string) ([]string, error) {
+	if len(head) > mostColumns {
+		return nil, fault.Invalidf("table", "The table has %d columns; up to %d are read.", len(head), mostColumns)
+	}
 	out := make([]string, len(head))
 	known := map[string]string{}
 	for _, name := range columns() {
@@ -202,7 +208,7 @@ func (t *Table) columnsOf(head []string) ([]string, error) {
 	seen := map[string]bool{}
 	var strange []string
 	for i, text := range head {
-		bare := strings.NewReplacer(" ", "", "_", "", "-", "").Replace(strings.ToLower(unguarded(strings.TrimSpace(text))))
+		bare := joined.Replace(strings.ToLower(unguarded(strings.TrimSpace(text))))
 		name := known[bare]
 		switch {
 		case name == "" && bare != "":

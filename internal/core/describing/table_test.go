@@ -3,6 +3,7 @@ package describing
 import (
 	"bytes"
 	"encoding/csv"
+	"fmt"
 	"strings"
 	"testing"
 
@@ -107,10 +108,20 @@ func TestTablesThatCannotBeRead(t *testing.T) {
 		`[{"code":"a","tags":"b"}]`: "tags of entry 1", `[{"code":"a"}`: "too early", `[]`: "no column",
 		"code,title\na," + strings.Repeat("x", longestCell+1) + "\n": "Line 2 has a cell",
 		"code\n" + strings.Repeat("a\n", MostRows+1):                 "more than 100000 rows",
+		"code" + strings.Repeat(",x", 1_000_000) + "\na\n":           "1000001 columns",
+		"[{" + manyNames(200) + `"code":"a"}]`:                       "up to 100 are read",
 	} {
 		_, err := ReadTable([]byte(text))
 		assert.ErrorContains(t, err, says, firstLetters(text, 40))
 	}
+}
+
+func manyNames(n int) string {
+	var out strings.Builder
+	for i := range n {
+		fmt.Fprintf(&out, `"n%d":"",`, i)
+	}
+	return out.String()
 }
 
 func TestWhatARowChanges(t *testing.T) {

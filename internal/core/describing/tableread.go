@@ -133,14 +133,17 @@ func (t *Table) readJSON(text string) error {
 		if err := decoder.Decode(&entry); err != nil {
 			return fault.Invalidf("table", "Entry %d of the JSON cannot be read: it must be an object of texts.", len(entries)+1)
 		}
+		if len(entry) > mostColumns {
+			return fault.Invalidf("table", "Entry %d has %d names; up to %d are read.", len(entries)+1, len(entry), mostColumns)
+		}
 		if len(entries) == MostRows {
 			return fault.Invalidf("table", "The table has more than %d rows. Bring it back in parts.", MostRows)
 		}
 		entries = append(entries, entry)
 		for name := range entry {
 			if !slices.Contains(seen, name) {
-				if seen = append(seen, name); len(seen) > 100 {
-					return fault.Invalidf("table", "The entries have more than 100 different names.")
+				if seen = append(seen, name); len(seen) > mostColumns {
+					return fault.Invalidf("table", "The entries have more than %d different names.", mostColumns)
 				}
 			}
 		}

@@ -101,7 +101,9 @@ func (h *Handler) serve(w http.ResponseWriter, r *http.Request, v store.DriveVie
 		return &said{http.StatusMethodNotAllowed, "Nothing is posted to a drive."}
 	}
 	if r.Method != "PUT" {
-		r.Body = http.MaxBytesReader(w, r.Body, longestXML)
+		if err := readXML(w, r); err != nil {
+			return err
+		}
 	}
 	t.control = http.NewResponseController(w)
 	defer func() { _ = t.control.SetWriteDeadline(time.Time{}) }()
