@@ -148,3 +148,18 @@ func apart(t *testing.T, one, two string) float64 {
 	}
 	return sum / n
 }
+
+// TestAFilmOfHugeFramesIsRefused by what it says of itself, before one of them is decoded; and where it says less than it has, decoding ends.
+func TestAFilmOfHugeFramesIsRefused(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "huge.mov")
+	out, err := exec.Command("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "color=gray:size=16000x12000:rate=1:duration=1", "-c:v", "mjpeg",
+		"-threads", "1", path).CombinedOutput()
+	require.NoError(t, err, "%s", out)
+	dir := t.TempDir()
+	_, _, err = engine(t).Read(t.Context(), path, dir, recipe.Recipe{})
+	var refused *Refused
+	require.ErrorAs(t, err, &refused)
+	assert.Contains(t, refused.Why, "16000 × 12000 pixels; up to 40 megapixels")
+	require.Error(t, clips.Still(t.Context(), path, filepath.Join(dir, "still.png"), 0))
+	assert.NoFileExists(t, filepath.Join(dir, "still.png"))
+}

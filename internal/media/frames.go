@@ -81,6 +81,9 @@ func (e *Engine) pictureOf(ctx context.Context, original Original, by recipe.Rec
 // size, where half of it is not enough.
 type develop struct{ sensor, full bool }
 
+// developing is what computing a picture from a raw file may take: one of 100 megapixels is a TIFF of 600 MB.
+var developing = children.Limits{Memory: 3 << 30, Output: 1 << 30, Time: 2 * time.Minute}
+
 // developed gives the picture of a camera raw file: the largest that the camera put in, or one computed from the raw where there is none
 // or that is wanted. Computed at half size, four photosites become a pixel, and it takes an eighth of the time.
 func (e *Engine) developed(ctx context.Context, path, dir string, how develop) (pictures.Request, error) {
@@ -95,7 +98,7 @@ func (e *Engine) developed(ctx context.Context, path, dir string, how develop) (
 	if err := os.Symlink(path, alias); err != nil {
 		return pictures.Request{}, err
 	}
-	ctx, cancel := context.WithTimeout(ctx, 2*time.Minute)
+	ctx, cancel := context.WithTimeout(ctx, developing.Time)
 	defer cancel()
 	// The camera's white balance, no brightening by what is in the picture, sRGB and its curve, a TIFF.
 	args := []string{"-w", "-W", "-g", "2.4", "12.92", "-o", "1", "-T"}
@@ -103,7 +106,7 @@ func (e *Engine) developed(ctx context.Context, path, dir string, how develop) (
 		args = append(args, "-h")
 	}
 	command := exec.CommandContext(ctx, "dcraw_emu", append(args, alias)...)
-	if err := children.Run(command); err != nil {
+	if err := children.Run(command, developing); err != nil {
 		return pictures.Request{}, &pictures.PictureError{Text: "it holds no preview, and the raw picture cannot be computed"}
 	}
 	return pictures.Request{Path: alias + ".tiff", MediaType: "image/tiff"}, nil

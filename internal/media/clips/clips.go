@@ -19,8 +19,25 @@ import (
 	"brightsatchel/internal/media/children"
 )
 
-// safe keeps ffmpeg from following playlists and addresses inside of a file that claims to be film.
-var safe = []string{"-protocol_whitelist", "file", "-format_whitelist", "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpeg,mpegts,gif"}
+// contained keeps ffmpeg from following playlists and addresses inside of a file that claims to be film.
+var contained = []string{"-protocol_whitelist", "file", "-format_whitelist",
+	"mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpeg,mpegts,gif"}
+
+// safe keeps it from decoding frames of any size, too.
+var safe = append([]string{"-max_pixels", fmt.Sprint(maxPixels)}, contained...)
+
+// Bounds of a clip: what its frames may measure, so that a film of 8K is taken, and what reading or making one may take.
+const (
+	maxPixels  = 40_000_000
+	memory     = 3 << 30 // bytes
+	largestOut = 8 << 30 // bytes
+	mostTold   = 4 << 20 // bytes that a program writes to us
+)
+
+// limits are what a program may take that is ended after a time, by which its threads work a multiple of it.
+func limits(after time.Duration) children.Limits {
+	return children.Limits{Memory: memory, Output: largestOut, Time: 8 * after}
+}
 
 // Facts are what a clip tells of itself. Size is upright, in pixels.
 type Facts struct {
@@ -35,7 +52,7 @@ var ErrNoFilm = errors.New("it holds no moving pictures")
 
 // Read looks into a clip.
 func Read(ctx context.Context, path string) (Facts, error) {
-	out, err := run(ctx, 20*time.Second, "ffprobe", append(append([]string{"-v", "error"}, safe...),
+	out, err := run(ctx, 20*time.Second, "ffprobe", append(append([]string{"-v", "error"}, contained...),
 		"-show_entries", "stream=codec_type,codec_name,width,height,duration:stream_side_data=rotation:format=duration", "-of", "json",
 		path)...)
 	if err != nil {
@@ -66,6 +83,9 @@ func Read(ctx context.Context, path string) (Facts, error) {
 	for _, s := range probed.Streams {
 		if s.Type != "video" || s.Width < 1 || s.Height < 1 {
 			continue
+		}
+		if s.Width*s.Height > maxPixels {
+			return Facts{}, fmt.Errorf("its frames measure %d × %d pixels; up to %d megapixels are taken", s.Width, s.Height, maxPixels/1_000_000)
 		}
 		f := Facts{Size: geometry.Size{Width: s.Width, Height: s.Height}, Codec: s.Codec, Sound: sound}
 		for _, side := range s.SideData {
@@ -101,7 +121,7 @@ func Playable(codec string) bool {
 }
 
 func run(ctx context.Context, limit time.Duration, program string, args ...string) ([]byte, error) {
-	var out bytes.Buffer
+	var out told
 	_, err := runTo(ctx, &out, limit, program, args...)
 	return out.Bytes(), err
 }
@@ -113,7 +133,7 @@ func runTo(ctx context.Context, out io.Writer, limit time.Duration, program stri
 	command := exec.CommandContext(ctx, program, args...)
 	var said ending
 	command.Stdout, command.Stderr = out, &said
-	if err := children.Run(command); err != nil {
+	if err := children.Run(command, limits(limit)); err != nil {
 		if ctx.Err() != nil {
 			return "", fmt.Errorf("%s took longer than %s", program, limit)
 		}
@@ -121,6 +141,17 @@ func runTo(ctx context.Context, out io.Writer, limit time.Duration, program stri
 		return "", fmt.Errorf("%s: %s", program, strings.ReplaceAll(line, args[len(args)-1], "the file"))
 	}
 	return string(said), nil
+}
+
+// told keeps what is written to it, up to a bound.
+type told struct{ bytes.Buffer }
+
+// Write implements io.Writer.
+func (t *told) Write(p []byte) (int, error) {
+	if t.Len()+len(p) > mostTold {
+		return 0, errors.New("it says too much")
+	}
+	return t.Buffer.Write(p)
 }
 
 // ending keeps the end of what is written to it: a file can make a program say as much as it likes.

@@ -24,10 +24,12 @@ type Tool struct {
 	stamps stamps
 }
 
-// Limits of a process and of a call.
+// limits are what a process may take; a file that it writes words into is copied by it whole.
+var limits = children.Limits{Memory: 768 << 20, Output: 16 << 30, Time: children.Unending}
+
+// Limits of a call.
 const (
-	memoryLimit = 768 << 20 // bytes of address space of a process
-	outputLimit = 4 << 20   // bytes that a call prints
+	outputLimit = 4 << 20 // bytes that a call prints
 	callTimeout = 20 * time.Second
 	atOnce      = 2
 )
@@ -71,8 +73,7 @@ func (p *process) start() error {
 	if p.command != nil {
 		return nil
 	}
-	limited := fmt.Sprintf(`ulimit -v %d; exec exiftool -stay_open True -@ - -common_args -charset filename=utf8`, memoryLimit/1024)
-	command := exec.Command("/bin/sh", "-c", limited)
+	command := exec.Command("exiftool", "-stay_open", "True", "-@", "-", "-common_args", "-charset", "filename=utf8")
 	input, err := command.StdinPipe()
 	if err != nil {
 		return err
@@ -82,7 +83,7 @@ func (p *process) start() error {
 		return err
 	}
 	command.Stderr = command.Stdout // errors are told in line, before the ready mark
-	if err := children.Start(command); err != nil {
+	if err := children.Start(command, limits); err != nil {
 		return fmt.Errorf("starting exiftool: %w", err)
 	}
 	p.command, p.input, p.output = command, input, bufio.NewReaderSize(output, 1<<16)

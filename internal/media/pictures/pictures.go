@@ -11,11 +11,11 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
-	"syscall"
 
 	"golang.org/x/sync/errgroup"
 
 	"brightsatchel/internal/core/recipe"
+	"brightsatchel/internal/media/children"
 )
 
 // Limits of what is decoded. A picture beyond them is refused from its header, before any pixel is read.
@@ -24,11 +24,10 @@ const (
 	MaxSide   = 65_000
 )
 
-const (
-	// memoryLimit is the address space of a worker in bytes. About 1.6 GB of it are only reserved, by Go and by stacks.
-	memoryLimit    = 4 << 30
-	workerVariable = "SATCHEL_PICTURE_WORKER"
-)
+// limits are what a worker may take. About 1.6 GB of its memory are only reserved, by Go and by stacks.
+var limits = children.Limits{Memory: 4 << 30, Output: 4 << 30, Time: children.Unending}
+
+const workerVariable = "SATCHEL_PICTURE_WORKER"
 
 // Facts are what the header of a picture tells: the stored (not turned) dimensions in pixels, pages or frames, and the
 // EXIF orientation (1 to 8, 1 when there is none).
@@ -101,11 +100,6 @@ type Response struct {
 func RunIfWorker() {
 	if os.Getenv(workerVariable) == "" {
 		return
-	}
-	limit := syscall.Rlimit{Cur: memoryLimit, Max: memoryLimit}
-	if err := syscall.Setrlimit(syscall.RLIMIT_AS, &limit); err != nil {
-		fmt.Fprintln(os.Stderr, "picture worker: cannot limit its memory:", err)
-		os.Exit(1)
 	}
 	if err := start(); err != nil {
 		fmt.Fprintln(os.Stderr, "picture worker:", err)

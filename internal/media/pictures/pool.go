@@ -178,7 +178,7 @@ func startWorker() (*worker, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := children.Start(command); err != nil {
+	if err := children.Start(command, limits); err != nil {
 		return nil, fmt.Errorf("starting a picture worker: %w", err)
 	}
 	return &worker{command: command, input: input, answers: json.NewDecoder(output)}, nil
