@@ -46,10 +46,18 @@ func (s *Service) makeItem(ctx context.Context, f store.IntakeFile, in store.Int
 			return err
 		}
 		var outcome store.Outcome
-		switch outcomeOf(f, in, same) {
-		case arrival.Skipped:
+		state, err := becomes(ctx, tx, f, in, same, got.sum)
+		if err != nil {
+			return err
+		}
+		back, err := s.cameBack(ctx, tx, f, in, got, facts)
+		switch {
+		case err != nil:
+		case back != nil:
+			outcome = *back
+		case state == arrival.Skipped:
 			outcome, err = s.skippedFor(ctx, tx, in, *same)
-		case arrival.Version:
+		case state == arrival.Version:
 			if f.Replaces.Valid {
 				if same, err = store.DuplicateOf(ctx, tx, f.Replaces.Int64); err != nil {
 					return err

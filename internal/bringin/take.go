@@ -171,7 +171,11 @@ func (s *Service) takeBytes(ctx context.Context, f store.IntakeFile, in store.In
 	if err != nil {
 		return err
 	}
-	if outcomeOf(f, in, same) == arrival.Skipped {
+	state, err := becomes(ctx, s.DB, f, in, same, got.sum)
+	if err != nil {
+		return err
+	}
+	if state == arrival.Skipped {
 		outcome, err := s.skippedFor(ctx, s.DB, in, *same)
 		if err != nil {
 			return err

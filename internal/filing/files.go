@@ -3,6 +3,7 @@ package filing
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -53,6 +54,11 @@ func (s *Service) RemoveWhole(ctx context.Context, v *access.Viewer, id int64) (
 			return store.Done{}, fault.Forbiddenf("More than %d items are in “%s”. Put them in the bin in the browser, where they can be seen.",
 				mostRemoved, f.Name)
 		}
+		moved, err := takePlaces(ctx, tx, v, items)
+		if err != nil {
+			return store.Done{}, err
+		}
+		items = slices.DeleteFunc(items, func(id int64) bool { return moved[id] })
 		if _, err := tx.BinAssets(ctx, items, true); err != nil {
 			return store.Done{}, err
 		}

@@ -87,7 +87,7 @@ func (t *tree) remove(n *node) error {
 		if !t.v.May(access.Remove).Folder(n.item.Folder) {
 			return fault.Forbiddenf("You may not put “%s” in the bin.", n.name)
 		}
-		_, err := t.House.Filing.Bin(t.ctx, t.v, query.Selection{IDs: []int64{n.id}})
+		_, err := t.House.Filing.BinFromDrive(t.ctx, t.v, n.id)
 		return err
 	case n.kind == folder:
 		codes, err := t.House.Filing.RemoveWhole(t.ctx, t.v, n.id)
