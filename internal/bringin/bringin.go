@@ -256,10 +256,26 @@ func joinClean(path string) string {
 	return joined
 }
 
+// freeOnDisk is how many bytes there is room for where files arrive.
+func (s *Service) freeOnDisk() (int64, error) {
+	var disk syscall.Statfs_t
+	err := syscall.Statfs(s.Uploads, &disk)
+	return int64(disk.Bavail) * disk.Bsize, err
+}
+
+// Room is how many bytes there is room for: on the disk, and in what the brand may take.
+func (s *Service) Room(limits arrival.Limits) (int64, error) {
+	free, err := s.freeOnDisk()
+	if limits.StorageLimit > 0 {
+		free = min(free, max(0, limits.StorageLimit-limits.Used))
+	}
+	return free, err
+}
+
 // checkRoom refuses a batch that the disk has no room for, leaving a tenth of what it needs for previews.
 func (s *Service) checkRoom(files []Dropped, limits arrival.Limits) error {
-	var disk syscall.Statfs_t
-	if err := syscall.Statfs(s.Uploads, &disk); err != nil {
+	free, err := s.freeOnDisk()
+	if err != nil {
 		return err
 	}
 	var need int64
@@ -268,7 +284,6 @@ func (s *Service) checkRoom(files []Dropped, limits arrival.Limits) error {
 			need += max(0, f.Bytes)
 		}
 	}
-	free := int64(disk.Bavail) * disk.Bsize
 	if need+need/10 > free {
 		return fault.Invalidf("files", "The disk of the server has room for %s, and these files need %s. Nothing was brought in.",
 			arrival.Bytes(free), arrival.Bytes(need))

@@ -13,6 +13,7 @@ type DriveLock struct {
 	Alone   bool      `db:"alone"`
 	Owner   string    `db:"owner"`
 	Expires time.Time `db:"expires_at"`
+	Shared  bool      `db:"shared"` // others may have locked it so, too
 }
 
 // HoldDriveLocks keeps others from changing the locks of a brand until the end of the transaction, and forgets those that are over.
@@ -24,7 +25,7 @@ func (tx *Tx) HoldDriveLocks(ctx context.Context, brand int64) error {
 	return err
 }
 
-const driveLockColumns = `select token, brand_id, root, alone, owner, expires_at from drive_lock `
+const driveLockColumns = `select token, brand_id, root, alone, owner, expires_at, shared from drive_lock `
 
 // DriveLocksOver lists the locks that hold for a path: its own, and those of what it is in that hold for all below. With below, those of
 // what is in it too.
@@ -46,8 +47,8 @@ func CountDriveLocks(ctx context.Context, r Reader, brand int64) (int, error) {
 
 // AddDriveLock adds a lock.
 func (tx *Tx) AddDriveLock(ctx context.Context, l DriveLock) error {
-	_, err := tx.ExecContext(ctx, `insert into drive_lock (token, brand_id, root, alone, owner, expires_at)
-		values ($1, $2, $3, $4, $5, $6)`, l.Token, l.Brand, l.Root, l.Alone, l.Owner, l.Expires)
+	_, err := tx.ExecContext(ctx, `insert into drive_lock (token, brand_id, root, alone, owner, expires_at, shared)
+		values ($1, $2, $3, $4, $5, $6, $7)`, l.Token, l.Brand, l.Root, l.Alone, l.Owner, l.Expires, l.Shared)
 	return err
 }
 

@@ -71,7 +71,7 @@ func CopiedJustNow(ctx context.Context, r Reader, v *access.Viewer, ids []int64)
 	return list[Copied](ctx, r, `select distinct on (a.id) a.id, c.id as copy, coalesce(c.folder_id, 0) as folder, c.file_name
 		from asset a join version av on av.id = a.version_id
 		join version cv on cv.brand_id = a.brand_id and cv.sha256 = av.sha256 join asset c on c.version_id = cv.id
-		where a.brand_id = $1 and a.id = any($2) and c.id <> all($2) and c.binned_at is null and c.added_by = $3
+		where a.brand_id = $1 and a.id = any($2) and c.id > a.id and c.id <> all($2) and c.binned_at is null and c.added_by = $3
 		and c.added_at > now() - $4::interval and exists (select from intake_file f join intake n on n.id = f.intake_id
 			where f.asset_id = c.id and f.state = 'added' and n.source = 'drive')
 		order by a.id, c.id desc`, v.Brand, pq.Int64Array(ids), v.Person, SyncWithin.String())

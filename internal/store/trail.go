@@ -136,3 +136,8 @@ func (tx *Tx) split(ctx context.Context, v *access.Viewer, entry, asset int64) (
 		part, entry, asset)
 	return part, err
 }
+
+// LastStep is when anything was done in a brand last; now, where nothing was.
+func LastStep(ctx context.Context, r Reader, brand int64) (time.Time, error) {
+	return get[time.Time](ctx, r, "", `select coalesce((select at from trail where brand_id = $1 order by id desc limit 1), now())`, brand)
+}

@@ -1,6 +1,7 @@
 package drive
 
 import (
+	"bytes"
 	"encoding/xml"
 	"errors"
 	"io"
@@ -101,8 +102,9 @@ var wordsOf = map[int]string{
 // worded puts words and the right status to what the protocol package answers, where the tree knows what was wrong.
 type worded struct {
 	http.ResponseWriter
-	tree *tree
-	done bool
+	tree  *tree
+	locks *locks
+	done  bool
 }
 
 // WriteHeader implements http.ResponseWriter.
@@ -126,6 +128,12 @@ func (w *worded) WriteHeader(status int) {
 // Write implements http.ResponseWriter.
 func (w *worded) Write(b []byte) (int, error) {
 	if w.done {
+		return len(b), nil
+	}
+	if w.locks.shared && w.locks.lasting {
+		if _, err := w.ResponseWriter.Write(bytes.Replace(b, exclusive, []byte("<D:shared/>"), 1)); err != nil {
+			return 0, err
+		}
 		return len(b), nil
 	}
 	return w.ResponseWriter.Write(b)

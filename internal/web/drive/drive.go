@@ -71,6 +71,9 @@ func (h *Handler) serve(w http.ResponseWriter, r *http.Request, v store.DriveVie
 	if err != nil {
 		return err
 	}
+	if asked := strings.TrimRight(r.URL.Path, "/"); strings.HasSuffix(asked, " ") || strings.Contains(asked, " /") {
+		w.Header().Set("Content-Location", (&url.URL{Path: Prefix + at}).String())
+	}
 	r.URL.Path, r.URL.RawPath = Prefix+at, ""
 	t := &tree{Handler: h, v: v.Viewer, ctx: r.Context(), known: map[string]*node{}, listed: map[string][]*node{}, folders: v.Folders,
 		limits: v.Limits}
@@ -105,10 +108,11 @@ func (h *Handler) serve(w http.ResponseWriter, r *http.Request, v store.DriveVie
 			return err
 		}
 	}
+	locks.shared = sharesLock(r)
 	t.control = http.NewResponseController(w)
 	defer func() { _ = t.control.SetWriteDeadline(time.Time{}) }()
 	dav := webdav.Handler{Prefix: Prefix, FileSystem: t, LockSystem: locks}
-	dav.ServeHTTP(&worded{ResponseWriter: w, tree: t}, r)
+	dav.ServeHTTP(&worded{ResponseWriter: w, tree: t, locks: locks}, r)
 	return nil
 }
 
@@ -129,7 +133,8 @@ func (t *tree) toward(r *http.Request) error {
 	return nil
 }
 
-// clean is the path of something on the drive: composed Unicode (NFC), since some systems send it taken apart.
+// clean is the path of something on the drive: composed Unicode (NFC), since some systems send it taken apart, and without spaces at the end
+// of a name, which some systems cannot open. Where it is not what was asked for, the answer says so (RFC 9110, section 8.7).
 func clean(p string) (string, error) {
 	under, is := strings.CutPrefix(p, Prefix)
 	if !is || under != "" && under[0] != '/' {
@@ -138,7 +143,11 @@ func clean(p string) (string, error) {
 	if strings.ContainsRune(under, 0) || len(under) > 4000 {
 		return "", fault.Invalidf("path", "That is no path on the drive.")
 	}
-	return path.Clean("/" + unicode.NFC.String(under)), nil
+	parts := strings.Split(unicode.NFC.String(under), "/")
+	for i, part := range parts {
+		parts[i] = strings.TrimRight(part, " ")
+	}
+	return path.Clean("/" + strings.Join(parts, "/")), nil
 }
 
 // destination is where a request copies or moves to. Which host it names does not matter: proxies change that.

@@ -159,18 +159,18 @@ func TestAFileIsCopiedOntoTheDrive(t *testing.T) {
 	assert.Equal(t, 1, d.count(`select count(*) from asset where source = 'drive' and file_name = 'one.jpg'`))
 	assert.Zero(t, d.count(`select count(*) from drive_file`))
 
-	// The same bytes again are a duplicate, and are skipped.
+	// The same bytes at another path are a second item on them, and stay there.
 	require.Equal(t, 201, d.put("/Library/again.jpg", data))
 	d.taken()
-	assert.Equal(t, 1, d.count(`select count(*) from asset`))
-	assert.NotContains(t, d.names("/Library"), "again.jpg")
+	assert.Equal(t, 2, d.count(`select count(*) from asset`))
+	assert.Contains(t, d.names("/Library"), "again.jpg")
 
 	// Saved over, it is a version; whoever had opened it before is not written over.
 	require.Equal(t, 204, d.put("/Library/Spring/one.jpg", jpeg(t, 2), "If-Match", before.Get("ETag")))
 	require.Equal(t, 412, d.put("/Library/Spring/one.jpg", jpeg(t, 3), "If-Match", before.Get("ETag")))
 	d.taken()
-	assert.Equal(t, 2, d.count(`select count(*) from version`))
-	assert.Equal(t, 1, d.count(`select count(*) from asset`))
+	assert.Equal(t, 3, d.count(`select count(*) from version`))
+	assert.Equal(t, 2, d.count(`select count(*) from asset`))
 	assert.Equal(t, []string{"one.jpg"}, d.names("/Library/Spring"))
 	done, err := d.h.DB.Undo(ctx, d.v, latest(d))
 	require.NoError(t, err, done.Said)

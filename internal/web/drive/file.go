@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"os"
 	"slices"
+	"strconv"
 	"time"
 
 	"golang.org/x/net/webdav"
@@ -124,6 +125,16 @@ type davInfo struct {
 	tree *tree
 }
 
+// ModTime implements fs.FileInfo: the top changes with anything.
+func (i davInfo) ModTime() time.Time {
+	if i.kind == top {
+		if at, err := store.LastStep(i.tree.ctx, i.tree.House.DB, i.tree.v.Brand); err == nil {
+			return at
+		}
+	}
+	return i.info.ModTime()
+}
+
 // ETag implements webdav.ETager.
 func (i davInfo) ETag(context.Context) (string, error) {
 	if i.isDir() {
@@ -176,6 +187,16 @@ func (f *file) DeadProps() (map[xml.Name]webdav.Property, error) {
 		return nil, err
 	}
 	out := map[xml.Name]webdav.Property{}
+	if f.node.kind == top || f.node.kind == library {
+		free, err := f.House.BringIn.Room(f.limits)
+		if err != nil {
+			return nil, err
+		}
+		for name, bytes := range map[string]int64{"quota-available-bytes": free, "quota-used-bytes": f.limits.Used} { // RFC 4331
+			named := xml.Name{Space: "DAV:", Local: name}
+			out[named] = webdav.Property{XMLName: named, InnerXML: strconv.AppendInt(nil, bytes, 10)}
+		}
+	}
 	for _, p := range f.props[f.node.key()] {
 		name := xml.Name{Space: p.Space, Local: p.Name}
 		out[name] = webdav.Property{XMLName: name, Lang: p.Lang, InnerXML: p.Value}

@@ -1,8 +1,10 @@
 package drive
 
 import (
+	"bytes"
 	"context"
 	"errors"
+	"io"
 	"net/http"
 	"os"
 	"path"
@@ -35,6 +37,8 @@ type locks struct {
 	// submitted are the tokens that the request names; lasting says that it asks for a lock, and not only whether there is one.
 	submitted []string
 	lasting   bool
+	// shared says that the lock that is asked for, or that was found, leaves room for others of its kind.
+	shared bool
 }
 
 var _ webdav.LockSystem = (*locks)(nil)
@@ -68,7 +72,7 @@ func (l *locks) Create(now time.Time, d webdav.LockDetails) (string, error) {
 			return err
 		}
 		others, err := store.DriveLocksOver(l.ctx, tx, l.brand, root, above(root), !d.ZeroDepth)
-		if err == nil && len(others) > 0 {
+		if err == nil && slices.ContainsFunc(others, func(o store.DriveLock) bool { return !l.shared || !o.Shared }) {
 			err = webdav.ErrLocked
 		}
 		if err != nil {
@@ -78,7 +82,7 @@ func (l *locks) Create(now time.Time, d webdav.LockDetails) (string, error) {
 			return errors.Join(err, webdav.ErrLocked)
 		}
 		return tx.AddDriveLock(l.ctx, store.DriveLock{Token: token, Brand: l.brand, Root: root, Alone: d.ZeroDepth, Owner: d.OwnerXML,
-			Expires: until})
+			Expires: until, Shared: l.shared})
 	})
 	if err != nil {
 		return "", err
@@ -103,6 +107,7 @@ func (l *locks) Refresh(now time.Time, token string, d time.Duration) (webdav.Lo
 	if err != nil {
 		return webdav.LockDetails{}, err
 	}
+	l.shared = found.Shared
 	until := now.Add(lasts(d))
 	if err := l.db.InTx(l.ctx, func(tx *store.Tx) error { return tx.KeepDriveLock(l.ctx, token, until) }); err != nil {
 		return webdav.LockDetails{}, err
@@ -179,12 +184,38 @@ func (l *locks) free(at string) error {
 	if err != nil {
 		return err
 	}
+	named := func(lock store.DriveLock) bool { return slices.Contains(l.submitted, lock.Token) }
+	among := slices.ContainsFunc(over, func(lock store.DriveLock) bool { return lock.Shared && named(lock) })
 	for _, lock := range over {
-		if !slices.Contains(l.submitted, lock.Token) {
+		if !named(lock) && !(lock.Shared && among) { // one of several who share it names their own
 			return webdav.ErrLocked
 		}
 	}
 	return nil
+}
+
+// sharing is the scope of a shared lock in the XML that asks for one, exclusive that in the answer.
+var (
+	sharing   = regexp.MustCompile(`<(/?(?:[\w.-]+:)?)shared(\s*/?>)`)
+	exclusive = []byte("<D:exclusive/>")
+)
+
+// sharesLock makes the request for a shared lock one for a lock of the kind that the protocol package knows, and says whether it was one:
+// what is shared about it is between the locks.
+func sharesLock(r *http.Request) bool {
+	if r.Method != "LOCK" {
+		return false
+	}
+	asked, err := io.ReadAll(r.Body)
+	if err != nil {
+		return false
+	}
+	shares := sharing.Match(asked) && !bytes.Contains(asked, []byte("exclusive"))
+	if shares {
+		asked = sharing.ReplaceAll(asked, []byte("<${1}exclusive${2}"))
+	}
+	r.Body, r.ContentLength = io.NopCloser(bytes.NewReader(asked)), int64(len(asked))
+	return shares
 }
 
 var coded = regexp.MustCompile(`<(urn:uuid:[0-9a-f-]{36})>`)
