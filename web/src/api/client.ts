@@ -1,6 +1,7 @@
 import createClient from "openapi-fetch";
 import { create } from "zustand";
 import { tell, warn } from "~/kit/notes";
+import { deliver, whenUnheard } from "./outbox";
 import type { components, paths } from "./schema.gen";
 
 export type Schema = components["schemas"];
@@ -21,8 +22,8 @@ export const settled = () => Promise.allSettled(underWay);
 export const client = createClient<paths>({
   baseUrl: window.location.origin,
   fetch: (request) => {
-    const answer = fetch(request);
-    if (request.method === "GET") return answer;
+    if (request.method === "GET") return fetch(request);
+    const answer = deliver(request);
     underWay.add(answer);
     const end = () => underWay.delete(answer);
     answer.then(end, end);
@@ -56,6 +57,16 @@ export async function ask<T>(answer: Promise<{ data?: T; error?: Schema["Problem
   const problem = result.error ?? { title: result.response.statusText, status: result.response.status };
   if (problem.status === 401) useSession.setState({ signedOut: true });
   throw new ProblemError(problem);
+}
+
+/** hearUnheard says what became of changes that waited for the connection over a reload. */
+export function hearUnheard(brand: string) {
+  whenUnheard((response) => {
+    void response
+      .json()
+      .then((said: Done & Schema["Problem"]) => (response.ok ? told(brand, said) : warn(said.detail ?? said.title)))
+      .catch(() => undefined);
+  });
 }
 
 /** messageOf words any error for a person. */

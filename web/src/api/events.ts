@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 import { queries } from "./queries";
+import { lost } from "./outbox";
 import { rows } from "./rows";
 
 /** What shows rows of a table and is to be loaded again when one changes. */
@@ -126,7 +127,10 @@ export function useLiveChanges(brand: string | undefined) {
       if (broken || late) void queries.invalidateQueries(); // changes may have been missed
       broken = first = false;
     });
-    source.addEventListener("error", () => (broken = true));
+    source.addEventListener("error", () => {
+      broken = true;
+      lost();
+    });
     source.addEventListener("changed", (event) => {
       const told: unknown = JSON.parse(event.data);
       if (!Array.isArray(told)) return;

@@ -34,12 +34,34 @@ class Rows {
     this.soon();
   }
 
-  /** patch shows a change before the server has answered. */
+  /** patch shows a change before the server has answered. It returns what shows again what was there, where the server refuses. */
   patch(ids: Iterable<number>, change: Partial<AssetRow>) {
+    const was: AssetRow[] = [];
     for (const id of ids) {
       const row = this.known.get(id);
-      if (row) this.put({ ...row, ...change });
+      if (!row) continue;
+      was.push(row);
+      this.put({ ...row, ...change });
     }
+    return () => was.forEach((row) => this.put(row));
+  }
+
+  /** loaded is the row of an item, once it is here. */
+  loaded(id: number): Promise<AssetRow | undefined> {
+    const row = this.known.get(id);
+    if (row) return Promise.resolve(row);
+    return new Promise((resolve) => {
+      const end = this.subscribe(id, () => {
+        end();
+        clearTimeout(late);
+        resolve(this.known.get(id));
+      });
+      const late = setTimeout(() => {
+        end();
+        resolve(undefined);
+      }, 10_000);
+      this.want([id]);
+    });
   }
 
   private put(row: AssetRow) {

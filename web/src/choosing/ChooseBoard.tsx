@@ -1,5 +1,5 @@
 import { Bookmark, BookmarkX, CircleSlash, Columns3, Undo2 } from "lucide-react";
-import type { Me } from "~/api/client";
+import type { AssetRow, Me } from "~/api/client";
 import { rows, useRow } from "~/api/rows";
 import { useAsset, useOverview, useStages } from "~/api/queries";
 import { Button } from "~/kit/Button";
@@ -54,16 +54,25 @@ export function ChooseBoard({ me }: { me: Me }) {
   const chosen = useRow(onlyID);
   const mayRate = may("rate");
   const mayAside = may("set_aside");
-  const first = () => rows.get(inOrder()[0] ?? 0);
-  const rateBy = (step: 1 | -1) => {
-    const stars = Math.max(0, first()?.stars ?? 0) + step;
-    if (first() && stars >= 0 && stars <= 5) rate(stars);
+  /** withFirst does something by how the first item is, once that is known; what is done next waits for it. */
+  const withFirst = (does: (first: AssetRow) => void) => {
+    const id = inOrder()[0];
+    if (id === undefined) return;
+    const row = rows.get(id);
+    if (row) return does(row);
+    void rows.loaded(id).then((loaded) => loaded && inOrder()[0] === id && does(loaded));
   };
+  const rateBy = (step: 1 | -1) =>
+    withFirst((first) => {
+      const stars = Math.max(0, first.stars) + step;
+      if (stars >= 0 && stars <= 5) rate(stars);
+    });
   /** stageBy goes on from the stage of the first; before the first stage is none. */
-  const stageBy = (step: 1 | -1) => {
-    const at = stages.findIndex((s) => s.name === first()?.stage) + step;
-    if (first() && at >= -1 && at < stages.length) void acts.putAtStage(brand, asSelection(), inOrder(), stages[at]);
-  };
+  const stageBy = (step: 1 | -1) =>
+    withFirst((first) => {
+      const at = stages.findIndex((s) => s.name === first.stage) + step;
+      if (at >= -1 && at < stages.length) void acts.putAtStage(brand, asSelection(), inOrder(), stages[at]);
+    });
   const at = () => useChosen.getState().cursor ?? -1;
   useKeys("Choose", [
     ...(mayRate

@@ -50,7 +50,14 @@ export function PersonCard({ brand, person }: { brand: string; person: Schema["P
       {person.consent === "given" && (
         <SavedField label="Until (optional)" kind="day" value={person.consentUntil} onSave={(consentUntil) => write({ consentUntil })} />
       )}
-      <SavedField label="Note on the consent" kind="text" value={person.note} maxLength={1000} onSave={(note) => write({ note })} />
+      <SavedField
+        label="Note on the consent"
+        keepAs={`consent ${person.id}`}
+        kind="text"
+        value={person.note}
+        maxLength={1000}
+        onSave={(note) => write({ note })}
+      />
       <SavedField label="E-mail" value={person.email} maxLength={254} onSave={(email) => write({ email })} />
       <Switch
         label="Tell them by letter of new pictures, once a day at most"

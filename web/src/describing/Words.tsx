@@ -2,6 +2,7 @@ import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 import { messageOf, ProblemError, type Asset } from "~/api/client";
 import { Button } from "~/kit/Button";
 import { TextArea, TextField } from "~/kit/Field";
+import { useTyped } from "~/kit/typed";
 import { describe } from "./acts";
 import { type FieldShown, questionOf, textOf } from "./fields";
 
@@ -10,7 +11,7 @@ import { type FieldShown, questionOf, textOf } from "./fields";
 export function Words({ brand, asset, field, may }: { brand: string; asset: Asset; field: FieldShown; may: boolean }) {
   const { name, label, kind } = field;
   const now = textOf(asset, name);
-  const [draft, setDraft] = useState<string>();
+  const [draft, setDraft] = useTyped(`${brand} ${asset.id} ${name}`, now);
   const [state, setState] = useState<"" | "saved">("");
   const [problem, setProblem] = useState<ProblemError["problem"] | { detail: string; theirs?: undefined }>();
   const revision = useRef(asset.revision);

@@ -25,7 +25,14 @@ export function FolderCard({
   return (
     <Dialog title={`About “${folder.name}”`} about="Everything in it answers to this in searches and filters." onClose={onClose}>
       <div className="space-y-3">
-        <SavedField label="Description" kind="text" maxLength={5000} value={folder.description} onSave={save("description")} />
+        <SavedField
+          label="Description"
+          keepAs={`folder ${folder.id} description`}
+          kind="text"
+          maxLength={5000}
+          value={folder.description}
+          onSave={save("description")}
+        />
         <SavedField
           label="Date"
           kind="day"

@@ -12,6 +12,7 @@ import { placeByHand } from "~/api/acts";
 import { useOrder } from "~/sheet/order";
 import { AddToAlbumDialog } from "./AddToAlbumDialog";
 import { PlaceDialog } from "./PlaceDialog";
+import { stepBy } from "./stepping";
 
 /** AlbumActs offers, on every step, what albums are for: adding a selection, and in an album taking it out and the cover. */
 export function AlbumActs({ me }: { me: Me }) {
@@ -32,11 +33,8 @@ export function AlbumActs({ me }: { me: Me }) {
   const toPlace = () => count > 0 && setPlacing(inOrder());
   const step = (by: -1 | 1) => {
     const those = inOrder();
-    const { ids } = useChosen.getState();
-    const rest = ids.filter((id) => !those.includes(id));
-    const before = ids.slice(0, ids.indexOf(those[0] ?? 0)).filter((id) => rest.includes(id)).length;
-    const to = Math.max(0, before + by);
-    if (those.length > 0) void placeByHand(brand, "album", byHand!.id, those, rest[to]);
+    if (those.length > 0)
+      stepBy(by, byHand!.id, those, useChosen.getState().ids, (before) => placeByHand(brand, "album", byHand!.id, those, before));
   };
   const takeThemOut = () => count > 0 && void takeOut(brand, inAlbum!.id, asSelection());
   useOffer(
@@ -72,8 +70,8 @@ export function AlbumActs({ me }: { me: Me }) {
     ...(may ? [{ press: "g", does: "gather the selection in an album…", run: add }] : []),
     ...(byHand
       ? [
-          { press: "Ctrl+ArrowLeft", does: "move the selection one place forward in the album", run: () => step(-1) },
-          { press: "Ctrl+ArrowRight", does: "move the selection one place back in the album", run: () => step(1) },
+          { press: "Ctrl+ArrowLeft", does: "move the selection one place earlier in the album", run: () => step(-1) },
+          { press: "Ctrl+ArrowRight", does: "move the selection one place later in the album", run: () => step(1) },
         ]
       : []),
     ...(inAlbum ? [{ press: "Delete", does: "take the selection out of this album", run: takeThemOut }] : []),

@@ -25,7 +25,13 @@ export function AlbumCard({ me, album, tree }: { me: Me; album: Album; tree: Alb
       <Within album={album} tree={tree} />
       {may && (
         <>
-          <SavedField label="Name" maxLength={200} value={album.name} onSave={(name) => renameAlbum(brand, album.id, name)} />
+          <SavedField
+            label="Name"
+            keepAs={`album ${album.id} name`}
+            maxLength={200}
+            value={album.name}
+            onSave={(name) => renameAlbum(brand, album.id, name)}
+          />
           <SavedField
             label="Description"
             kind="text"

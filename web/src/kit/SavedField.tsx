@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 import { TextArea, TextField } from "./Field";
+import { useTyped } from "./typed";
 
 /**
  * SavedField is a line, a text or a day that saves itself: with Enter (a line or a day), when one leaves it, and when what it
@@ -9,6 +10,7 @@ export function SavedField({
   label,
   value,
   kind = "line",
+  keepAs,
   check,
   onSave,
   ...rest
@@ -19,12 +21,14 @@ export function SavedField({
   hint?: string;
   placeholder?: string;
   maxLength?: number;
+  /** What the field is of, by which what was typed survives a reload. */
+  keepAs?: string;
   /** What is against a value, if anything is. */
   check?: (text: string) => string | undefined;
   /** Throws what is against it. */
   onSave: (text: string) => Promise<unknown>;
 }) {
-  const [draft, setDraft] = useState<string>();
+  const [draft, setDraft] = useTyped(keepAs, value);
   const [problem, setProblem] = useState<string>();
   const [saved, setSaved] = useState(false);
   const field = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
@@ -55,7 +59,7 @@ export function SavedField({
   useEffect(() => {
     setDraft((d) => (d === sent.current ? undefined : d)); // what was saved has arrived, or somebody has changed it since
     sent.current = undefined;
-  }, [value]);
+  }, [value, setDraft]);
   useEffect(() => {
     if (kind !== "day" || !unsaved || against(draft)) return;
     const timer = setTimeout(() => void latest.current(), 1500);

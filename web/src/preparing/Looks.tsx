@@ -22,7 +22,9 @@ export function Looks({ brand, work, controls }: { brand: string; work: Work; co
   const wearing = (l: Look, strength = 100) => ({ ...work.settled, look: { id: l.id, strength, values: l.values } });
   return (
     <Fold name="Looks" changed={work.settled.look ? 1 : 0} onBack={() => settle(without(work.settled, "look", []), "taking the look off")}>
-      {looks.length === 0 && keeps && <p className="text-dense text-ink-soft">Save what you have set here under a name, and put it on others.</p>}
+      {looks.length === 0 && keeps && (
+        <p className="text-dense text-ink-soft">Save what you have set here under a name, and put it on others.</p>
+      )}
       <ul>
         {looks.map((l) => (
           <li key={l.id} className="flex items-center gap-1">
@@ -43,9 +45,7 @@ export function Looks({ brand, work, controls }: { brand: string; work: Work; co
               {l.name}
             </button>
             <IconButton label={`Save ${l.name} as a file`} icon={<Download size={16} />} onClick={() => asFile(l)} />
-            {keeps && (
-              <IconButton label={`Remove ${l.name}`} icon={<Trash2 size={16} />} onClick={() => void removeLook(brand, l.id)} />
-            )}
+            {keeps && <IconButton label={`Remove ${l.name}`} icon={<Trash2 size={16} />} onClick={() => void removeLook(brand, l.id)} />}
           </li>
         ))}
       </ul>

@@ -151,7 +151,7 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
         </div>
       </section>
       <section aria-label="Who may look" className="grid gap-4 rounded-xl border border-line bg-card p-4 md:grid-cols-2">
-        <SavedField label="Title" value={g.title} maxLength={200} onSave={(title) => set({ title })} />
+        <SavedField label="Title" keepAs={`gallery ${g.id} title`} value={g.title} maxLength={200} onSave={(title) => set({ title })} />
         <Choice
           label="Who may look"
           value={g.audience}
@@ -162,7 +162,13 @@ function GalleryCard({ brand, gallery: g }: { brand: string; gallery: Gallery })
           ]}
           onChange={(audience) => void change({ audience })}
         />
-        <SavedField label="Message to guests" kind="text" value={g.message} onSave={(message) => set({ message })} />
+        <SavedField
+          label="Message to guests"
+          keepAs={`gallery ${g.id} message`}
+          kind="text"
+          value={g.message}
+          onSave={(message) => set({ message })}
+        />
         <div className="space-y-3">
           {g.audience === "link" && <Password has={g.hasPassword} onSave={(password) => change({ password })} />}
           <SavedField

@@ -1,5 +1,5 @@
 import { useEffect, useState, type ReactNode } from "react";
-import type { Me } from "~/api/client";
+import { hearUnheard, type Me } from "~/api/client";
 import { useLiveChanges } from "~/api/events";
 import { rows } from "~/api/rows";
 import { Progress } from "~/bringin/Progress";
@@ -13,6 +13,7 @@ import { Path } from "~/path/Path";
 import { Making } from "~/sendout/Making";
 import { Strap } from "~/satchel/Strap";
 import { takeFiles, unlessTaken } from "~/sheet/dropped";
+import { Away } from "./Away";
 import { foldBoard, putBoard } from "./Board";
 import { GoTo } from "./GoTo";
 import { KeysDialog } from "./KeysDialog";
@@ -24,6 +25,7 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
   const last = useUndo(me);
   rows.brand = me.brand;
   useLiveChanges(me.brand);
+  useEffect(() => hearUnheard(me.brand), [me.brand]);
   useEffect(() => {
     takeFiles((dropped, target) => bringIn(me.brand, dropped, { policy: useTarget.getState().policy, ...target }));
     const refuse = (event: DragEvent) => event.preventDefault(); // a file dropped beside must not replace the page
@@ -49,6 +51,7 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
   return (
     <div className="flex h-full flex-col max-md:pb-[52px]">
       <Path me={me} onKeys={() => setShown("keys")} onGoTo={() => setShown("go")} onStep={() => putBoard(true)} onAgain={foldBoard} />
+      <Away />
       {children}
       <Strap
         brand={me.brand}

@@ -1,4 +1,5 @@
 import { messageOf, settled, undo, type Me } from "~/api/client";
+import { useConnection } from "~/api/outbox";
 import { lastStepQuery, queries, useLastStep } from "~/api/queries";
 import { tell, warn } from "~/kit/notes";
 
@@ -9,6 +10,7 @@ let underway = Promise.resolve();
 export function useUndo(me: Me) {
   const present = useLastStep(me.brand, me.id).data;
   const run = () => {
+    if (useConnection.getState().away) return warn("There is no connection to the server. Undo when it is back.");
     underway = underway.then(async () => {
       try {
         await settled();
