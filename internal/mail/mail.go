@@ -55,7 +55,7 @@ func (sendLetter) Kind() string { return "send_letter" }
 // AddJobs makes the queue know how letters are sent.
 func (s *Service) AddJobs() {
 	queue.Add(s.Queue, queue.Kind[sendLetter]{Do: func(ctx context.Context, job sendLetter) error { return s.Send(ctx, job.Letter) },
-		GaveUp: s.gaveUp, Tries: queue.Patient, Queue: queue.Waited, Priority: 3})
+		GaveUp: s.gaveUp, Tries: queue.Patient, Queue: queue.Letters})
 }
 
 // Add keeps letters in a transaction, and has them sent once it is committed.

@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"log/slog"
 	"slices"
+	"time"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -66,7 +67,7 @@ type kind struct {
 // New returns a service and makes the queue know its job.
 func New(db *store.DB, jobs *queue.Queue) *Service {
 	s := &Service{DB: db, Queue: jobs, kinds: map[string]kind{}}
-	queue.Add(jobs, queue.Kind[goOn]{Do: s.goOn, GaveUp: s.gaveUp, Tries: queue.Soon, Queue: queue.Waited, Priority: 1})
+	queue.Add(jobs, queue.Kind[goOn]{Do: s.goOn, GaveUp: s.gaveUp, Tries: queue.Soon, Queue: queue.LargeActs})
 	return s
 }
 
@@ -158,7 +159,11 @@ func (r *Registered[A]) Within(ctx context.Context, tx *store.Tx, v *access.View
 		return store.Done{}, err
 	}
 	done := store.Done{Said: r.act.Doing(len(ids), argument), Changed: len(ids), GoesOn: true}
-	return done, r.service.Queue.Enqueue(ctx, tx, goOn{Bulk: id})
+	before, err := store.CountOpenBulks(ctx, tx, v.Brand, v.Person)
+	if err != nil {
+		return store.Done{}, err
+	}
+	return done, r.service.Queue.Enqueue(ctx, tx, goOn{Bulk: id, Before: before - 1})
 }
 
 // Just is the prepare of an act whose argument is known.
@@ -172,10 +177,28 @@ func (s *Service) Open(ctx context.Context, v *access.Viewer) ([]store.Bulk, err
 // goOn is the job that goes on with an act.
 type goOn struct {
 	Bulk int64 `json:"bulk"`
+	// Before is how many acts of the same person were under way when it was begun: who has many lets others go first.
+	Before int `json:"before,omitempty"`
+}
+
+// Rank implements queue.Ranked.
+func (g goOn) Rank() int {
+	switch {
+	case g.Before == 0:
+		return 1
+	case g.Before < 4:
+		return 2
+	case g.Before < 20:
+		return 3
+	}
+	return 4
 }
 
 // Kind names the job in the queue.
 func (goOn) Kind() string { return "change_many" }
+
+// turn is how long an act goes on while others' acts wait: one person with hundreds of them holds nobody up.
+const turn = time.Second
 
 // goOn does piece after piece, each in a transaction of its own.
 func (s *Service) goOn(ctx context.Context, job goOn) error {
@@ -187,7 +210,17 @@ func (s *Service) goOn(ctx context.Context, job goOn) error {
 	if !known {
 		return fmt.Errorf("nobody knows how to %q many items", b.Action)
 	}
-	for more := true; more; {
+	for began, more := time.Now(), true; more; {
+		if time.Since(began) > turn {
+			wait, err := store.OthersWait(ctx, s.DB, b)
+			if err != nil {
+				return err
+			}
+			if wait {
+				return queue.Later(0) // it goes on where it was, after one of theirs
+			}
+			began = time.Now()
+		}
 		if more, err = s.nextPiece(ctx, k, b); err != nil {
 			if why := whyBlocked(k, err); why != "" {
 				return s.end(ctx, k, b.ID, why)

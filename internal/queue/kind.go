@@ -24,7 +24,7 @@ type Kind[A Args] struct {
 	GaveUp func(ctx context.Context, args A, why error) error
 	// Tries are how often it is tried, and after what time.
 	Tries Tries
-	// Where it waits: see Waited, Background and Films. 1 goes before 4.
+	// Where it waits: see Lane. 1 goes before 4.
 	Queue    Lane
 	Priority int
 	// Alone keeps one such job at a time: while one waits or runs, no other with the same arguments is enqueued.
@@ -34,16 +34,20 @@ type Kind[A Args] struct {
 // Lane is where a job waits.
 type Lane string
 
-// The lanes: what people wait for, what nobody waits for and never takes a place from that, and films, which take long.
+// The lanes: what people wait for, what nobody waits for and never takes a place from that, and those that never wait for each other: films,
+// which take long, large acts, of which there can be very many, and letters, behind which somebody cannot sign in.
 const (
+	LargeActs  Lane = "large_acts"
+	Letters    Lane = "letters"
 	Waited     Lane = river.QueueDefault
 	Background Lane = "background"
 	Films      Lane = "films"
 
-	background  = string(Background)
-	films       = string(Films)
 	filmsAtOnce = 2
 )
+
+// lanesOfTheirOwn are how many jobs of each lane run at a time beside those that people wait for.
+var lanesOfTheirOwn = map[Lane]int{Background: 1, Films: filmsAtOnce, LargeActs: 2, Letters: 2}
 
 // Tries are how often a job is tried, and how long after so many failures it is tried again.
 type Tries struct {

@@ -20,6 +20,9 @@ import (
 // Args is what a job is told. It is kept as JSON, and says which kind of job it is.
 type Args = river.JobArgs
 
+// Ranked is a job that says itself how early it comes among those of its lane: 1 goes before 4.
+type Ranked interface{ Rank() int }
+
 // Queue takes jobs, and runs them where Start was called.
 type Queue struct {
 	db      *store.DB
@@ -44,6 +47,9 @@ func (q *Queue) opts(job Args) (*river.InsertOpts, error) {
 	opts, known := q.kinds[job.Kind()]
 	if !known {
 		return nil, fmt.Errorf("nobody knows how to do a job of the kind %q", job.Kind())
+	}
+	if ranked, is := job.(Ranked); is {
+		opts.Priority = ranked.Rank()
 	}
 	return &opts, nil
 }
@@ -97,14 +103,16 @@ func (q *Queue) Start(ctx context.Context, self *Identity, atOnce int) error {
 			return err
 		}
 	}
+	lanes := map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: atOnce}}
+	for lane, most := range lanesOfTheirOwn {
+		lanes[string(lane)] = river.QueueConfig{MaxWorkers: most}
+	}
 	client, err := river.NewClient(riverpgxv5.New(q.db.Pool), &river.Config{
-		ID:           self.Name,
-		Logger:       quiet(),
-		Workers:      q.workers,
-		PeriodicJobs: q.regular,
-		Queues: map[string]river.QueueConfig{
-			river.QueueDefault: {MaxWorkers: atOnce}, background: {MaxWorkers: 1}, films: {MaxWorkers: filmsAtOnce},
-		},
+		ID:                   self.Name,
+		Logger:               quiet(),
+		Workers:              q.workers,
+		PeriodicJobs:         q.regular,
+		Queues:               lanes,
 		MaxAttempts:          mostTries,
 		FetchCooldown:        5 * time.Millisecond,
 		FetchPollInterval:    time.Second,

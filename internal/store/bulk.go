@@ -64,6 +64,16 @@ func OpenBulks(ctx context.Context, r Reader, brand, person int64) ([]Bulk, erro
 		and (b.finished_at is null or b.finished_at > now() - interval '1 minute') order by b.id`, brand, person)
 }
 
+// CountOpenBulks says how many bulk changes of a person go on or wait.
+func CountOpenBulks(ctx context.Context, r Reader, brand, person int64) (int, error) {
+	return get[int](ctx, r, "", `select count(*)::int from bulk where brand_id = $1 and person_id = $2 and finished_at is null`, brand, person)
+}
+
+// OthersWait says whether large acts of other people than the one of a bulk change go on or wait.
+func OthersWait(ctx context.Context, r Reader, b Bulk) (bool, error) {
+	return get[bool](ctx, r, "", `select exists (select from bulk where finished_at is null and person_id <> $1)`, b.Person)
+}
+
 // LockBulk keeps others from a bulk change until the end of the transaction, and says whether it is still open.
 func (tx *Tx) LockBulk(ctx context.Context, id int64) (bool, error) {
 	open, err := list[int64](ctx, tx, `select id from bulk where id = $1 and finished_at is null for no key update`, id)

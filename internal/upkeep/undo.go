@@ -46,7 +46,7 @@ type undoMany struct {
 func (undoMany) Kind() string { return "undo_many" }
 
 func (s *Service) addUndoing() {
-	queue.Add(s.Queue, queue.Kind[undoMany]{Do: s.undoMany, GaveUp: s.gaveUpUndoing, Tries: queue.Soon, Queue: queue.Waited, Priority: 1})
+	queue.Add(s.Queue, queue.Kind[undoMany]{Do: s.undoMany, GaveUp: s.gaveUpUndoing, Tries: queue.Soon, Queue: queue.LargeActs})
 }
 
 // undoMany undoes in one transaction, which ends the bulk change too.
