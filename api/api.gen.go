@@ -2843,7 +2843,10 @@ type Draft struct {
 // DrivePassword defines model for DrivePassword.
 type DrivePassword struct {
 	Created time.Time `json:"created"`
-	ID      int64     `json:"id"`
+
+	// Ends When it ends by itself
+	Ends *time.Time `json:"ends,omitempty"`
+	ID   int64      `json:"id"`
 
 	// Name The device that it is for
 	Name string `json:"name"`
@@ -4427,8 +4430,10 @@ type Parking struct {
 
 // PasswordChange defines model for PasswordChange.
 type PasswordChange struct {
-	Next    string `json:"next"`
-	Present string `json:"present"`
+	// KeepDrive Passwords for the drive go on working
+	KeepDrive *bool  `json:"keepDrive,omitempty"`
+	Next      string `json:"next"`
+	Present   string `json:"present"`
 }
 
 // PersonName defines model for PersonName.
@@ -5811,7 +5816,12 @@ type ChangeDispatchJSONBodyWhat string
 
 // MakeDrivePasswordJSONBody defines parameters for MakeDrivePassword.
 type MakeDrivePasswordJSONBody struct {
+	// Days How long it opens the drive; 0 is for good
+	Days *int   `json:"days,omitempty"`
 	Name string `json:"name"`
+
+	// Present One's own password
+	Present string `json:"present"`
 }
 
 // NextFaceParams defines parameters for NextFace.

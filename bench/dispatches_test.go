@@ -266,7 +266,7 @@ func (d *desk) pileUp(pages []store.Page) {
 func (d *desk) openDrive() {
 	v, err := store.LoadViewer(context.Background(), d.h.DB, d.person, "bench")
 	require.NoError(d.t, err)
-	d.password, err = d.h.People.MakeDrivePassword(context.Background(), v, "a bench")
+	d.password, err = d.h.People.MakeDrivePassword(context.Background(), v, "a bench", 0)
 	require.NoError(d.t, err)
 	d.email = v.Email
 }

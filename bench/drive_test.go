@@ -33,7 +33,7 @@ func TestDrive(t *testing.T) {
 	v := storetest.Brand(t, h.DB, "drive")[access.Coordinator]
 	v, err := h.People.Viewer(ctx, v.Person, v.BrandCode)
 	require.NoError(t, err)
-	password, err := h.People.MakeDrivePassword(ctx, v, "a bench")
+	password, err := h.People.MakeDrivePassword(ctx, v, "a bench", 0)
 	require.NoError(t, err)
 	dir := t.TempDir()
 	plain := http.FileServer(http.Dir(dir))

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"brightsatchel/demo"
 	"brightsatchel/internal/media/mediatest"
 )
 
@@ -39,6 +40,10 @@ func TestTheDriveIsOpened(t *testing.T) {
 	p.open("/b/tansyloft/account")
 	p.seeText("No device opens the drive yet.")
 	p.fill(`[data-drive] input`, "Studio laptop")
+	p.fill(`[data-drive] input[type=password]`, "not mine")
+	p.press("Enter")
+	p.seeText("That is not your present password.")
+	p.fill(`[data-drive] input[type=password]`, demo.Password)
 	p.press("Enter")
 	p.see("[data-made]")
 	p.accessible("a password for the drive")

@@ -13,6 +13,7 @@ import (
 	"os/signal"
 	"path/filepath"
 	"runtime"
+	"strconv"
 	"strings"
 	"syscall"
 	"time"
@@ -60,7 +61,7 @@ SATCHEL_SMTP_USER, SATCHEL_SMTP_PASSWORD  where it asks for them
 SATCHEL_MAIL_FROM address that letters are from (satchel@localhost)
 SATCHEL_POSTBOX   address of the made-up mail server among the stand-ins (127.0.0.1:8474)
 SATCHEL_HTTPS     yes, where people reach the server by HTTPS: then browsers send its cookie over nothing else
-SATCHEL_MEASURES  address for metrics and profiles, or "no"  (127.0.0.1:8461)
+SATCHEL_MEASURES  address for metrics and profiles, or "no"  (127.0.0.1:8461); with + behind it, the next free port
 `
 
 func main() {
@@ -200,6 +201,24 @@ func serve(ctx context.Context, h *house.House) error {
 	return nil
 }
 
+// listenFrom listens on an address; on one that ends with "+" or, where another program has that, the next port that is free.
+func listenFrom(address string) (net.Listener, error) {
+	first, upward := strings.CutSuffix(address, "+")
+	listener, err := net.Listen("tcp", first)
+	if err == nil || !upward {
+		return listener, err
+	}
+	host, port, splitErr := net.SplitHostPort(first)
+	if splitErr != nil {
+		return nil, splitErr
+	}
+	n, splitErr := strconv.Atoi(port)
+	for next := n + 1; splitErr == nil && err != nil && next <= n+100; next++ {
+		listener, err = net.Listen("tcp", net.JoinHostPort(host, strconv.Itoa(next)))
+	}
+	return listener, errors.Join(err, splitErr)
+}
+
 // serveMeasures serves metrics and profiles on an address of their own.
 func serveMeasures(h *house.House, failed chan<- error) (*http.Server, error) {
 	server := web.NewHTTPServer(web.Measures(h))
@@ -207,10 +226,11 @@ func serveMeasures(h *house.House, failed chan<- error) (*http.Server, error) {
 	if address == "no" {
 		return server, nil
 	}
-	listener, err := net.Listen("tcp", address)
+	listener, err := listenFrom(address)
 	if err != nil {
 		return nil, fmt.Errorf("cannot listen on %s for metrics (SATCHEL_MEASURES): %w", address, err)
 	}
+	slog.Info("measures", "address", "http://"+listener.Addr().String()+"/metrics")
 	go func() {
 		if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
 			failed <- err

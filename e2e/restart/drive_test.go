@@ -57,7 +57,7 @@ func TestAKilledServerLosesNothingOfTheDrive(t *testing.T) {
 	s := processtest.New(t)
 	var made struct{ Password string }
 	s.Send("POST", "/api/brands/restart/drive-passwords", map[string]string{"Content-Type": "application/json"},
-		bytes.NewReader([]byte(`{"name":"a program"}`)), &made)
+		bytes.NewReader([]byte(`{"name":"a program","present":"`+processtest.Password+`"}`)), &made)
 	p := &program{s, made.Password, &http.Client{Timeout: 20 * time.Second}}
 	const lanes, each, kills = 4, 9, 8
 	want := make([]map[string][32]byte, lanes)

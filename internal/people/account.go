@@ -19,14 +19,10 @@ func (s *Service) Rename(ctx context.Context, person int64, name string) (string
 }
 
 // ChangePassword gives a person another password, who says the present one. Session
-// is the one that stays; all others end.
-func (s *Service) ChangePassword(ctx context.Context, person int64, session, present, next string, by passwords.Caller) error {
-	p, err := store.PersonByID(ctx, s.DB, person)
-	if err != nil {
-		return err
-	}
-	attempt := passwords.Attempt{What: passwords.Account(p.Email), Caller: by}
-	if err := s.Passwords.Check(ctx, attempt, present, p.PasswordHash, "That is not your present password."); err != nil {
+// is the one that stays; all others end, and so do the other ways in, but for passwords for the drive where these are kept.
+func (s *Service) ChangePassword(ctx context.Context, person int64, session, present, next string, keepDrive bool,
+	by passwords.Caller) error {
+	if err := s.Confirm(ctx, person, present, by); err != nil {
 		return err
 	}
 	hash, err := s.hash(ctx, next)
@@ -37,8 +33,22 @@ func (s *Service) ChangePassword(ctx context.Context, person int64, session, pre
 		if _, err := store.EndSessions(ctx, tx, person, session); err != nil {
 			return err
 		}
+		if err := tx.EndWaysIn(ctx, person, keepDrive); err != nil {
+			return err
+		}
 		return tx.SetPassword(ctx, person, hash)
 	})
+}
+
+// Confirm checks that a person who is signed in knows their password, before something is done that would open the door to somebody who
+// merely found their browser open.
+func (s *Service) Confirm(ctx context.Context, person int64, present string, by passwords.Caller) error {
+	p, err := store.PersonByID(ctx, s.DB, person)
+	if err != nil {
+		return err
+	}
+	attempt := passwords.Attempt{What: passwords.Account(p.Email), Caller: by}
+	return s.Passwords.Check(ctx, attempt, present, p.PasswordHash, "That is not your present password.")
 }
 
 // hash makes the stored form of a password that somebody chooses.

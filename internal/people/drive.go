@@ -23,9 +23,10 @@ func (s *Service) DrivePasswords(ctx context.Context, v *access.Viewer) ([]store
 	return store.DrivePasswords(ctx, s.DB, v.Brand, v.Person)
 }
 
-// MakeDrivePassword makes a password that opens the drive of the brand for oneself, named after the device that it is for. It is shown this
+// MakeDrivePassword makes a password that opens the drive of the brand for oneself, named after the device that it is for; for so many
+// days, 0 is for good. It is shown this
 // once; only its sum is kept.
-func (s *Service) MakeDrivePassword(ctx context.Context, v *access.Viewer, name string) (string, error) {
+func (s *Service) MakeDrivePassword(ctx context.Context, v *access.Viewer, name string, days int) (string, error) {
 	if name = strings.TrimSpace(name); name == "" {
 		return "", fault.Invalidf("name", "Say for which device it is.")
 	}
@@ -39,7 +40,7 @@ func (s *Service) MakeDrivePassword(ctx context.Context, v *access.Viewer, name 
 		if err != nil {
 			return err
 		}
-		_, err = tx.AddDrivePassword(ctx, v.Brand, v.Person, name, sum[:])
+		_, err = tx.AddDrivePassword(ctx, v.Brand, v.Person, name, sum[:], days)
 		return err
 	})
 }

@@ -176,6 +176,9 @@ func (s *Service) Join(ctx context.Context, token, password string) (store.Invit
 		if _, err := store.EndSessions(ctx, tx, i.Person, ""); err != nil {
 			return err
 		}
+		if err := tx.EndWaysIn(ctx, i.Person, false); err != nil {
+			return err
+		}
 		return tx.SetPassword(ctx, i.Person, hash)
 	})
 }

@@ -145,9 +145,9 @@ func TestOnesOwnNameAndPassword(t *testing.T) {
 	_, err = s.Rename(ctx, me, "   ")
 	require.Error(t, err)
 
-	require.Error(t, s.ChangePassword(ctx, me, "mine", "a wrong one", "the next password", passwords.Caller{From: "here"}))
-	require.Error(t, s.ChangePassword(ctx, me, "mine", "the present one", "short", passwords.Caller{From: "here"}))
-	require.NoError(t, s.ChangePassword(ctx, me, "mine", "the present one", "the next password", passwords.Caller{From: "here"}))
+	require.Error(t, s.ChangePassword(ctx, me, "mine", "a wrong one", "the next password", false, passwords.Caller{From: "here"}))
+	require.Error(t, s.ChangePassword(ctx, me, "mine", "the present one", "short", false, passwords.Caller{From: "here"}))
+	require.NoError(t, s.ChangePassword(ctx, me, "mine", "the present one", "the next password", false, passwords.Caller{From: "here"}))
 	sessions, err := s.Sessions(ctx, me)
 	require.NoError(t, err)
 	require.Len(t, sessions, 1, "other browsers are signed out")
@@ -195,4 +195,43 @@ func TestWhoForgotTheirPasswordGetsALetter(t *testing.T) {
 	require.NoError(t, db.Select(&texts, `select body_text from letter where to_email = 'ines@kites.example'`))
 	require.Len(t, texts, 1)
 	assert.Contains(t, texts[0], "https://satchel.example/join/"+invited.Token)
+}
+
+// TestAChangeOfPasswordEndsOtherWaysIn: links that were not used, addresses of calendars, and passwords for the drive, unless these are kept.
+func TestAChangeOfPasswordEndsOtherWaysIn(t *testing.T) {
+	s, db := peopleService(t)
+	v := storetest.Brand(t, db, "kites")[access.Steward]
+	hash, err := passwords.Hash("the present one")
+	require.NoError(t, err)
+	_, err = db.Exec(`update person set password_hash = $2 where id = $1`, v.Person, hash)
+	require.NoError(t, err)
+	by := passwords.Caller{From: "here"}
+	opens := func(password string) bool {
+		_, err := s.OnDrive(t.Context(), v.Email, password)
+		return err == nil
+	}
+	drive, err := s.MakeDrivePassword(t.Context(), v, "laptop", 0)
+	require.NoError(t, err)
+	require.True(t, opens(drive))
+	_, err = db.Exec(`insert into calendar_feed (code, brand_id, person_id) values ('abc', $1, $2)`, v.Brand, v.Person)
+	require.NoError(t, err)
+	require.NoError(t, db.InTx(t.Context(), func(tx *store.Tx) error {
+		return tx.AddInvitation(t.Context(), v.Brand, v.Person, v.Person, []byte("a sum"), time.Now().Add(time.Hour))
+	}))
+	require.NoError(t, s.ChangePassword(t.Context(), v.Person, "mine", "the present one", "kept on my devices", true, by))
+	assert.True(t, opens(drive))
+	var left int
+	require.NoError(t, db.Get(&left, `select (select count(*) from calendar_feed) + (select count(*) from invitation)`))
+	assert.Zero(t, left)
+	require.NoError(t, s.ChangePassword(t.Context(), v.Person, "mine", "kept on my devices", "and now on none", false, by))
+	assert.False(t, opens(drive))
+
+	short, err := s.MakeDrivePassword(t.Context(), v, "phone", 30)
+	require.NoError(t, err)
+	require.True(t, opens(short))
+	_, err = db.Exec(`update drive_password set ends_at = now() - interval '1 second' where name = 'phone'`)
+	require.NoError(t, err)
+	assert.False(t, opens(short), "it ends by itself")
+	require.Error(t, s.Confirm(t.Context(), v.Person, "a guess", by))
+	require.NoError(t, s.Confirm(t.Context(), v.Person, "and now on none", by))
 }

@@ -12,18 +12,33 @@ type DrivePassword struct {
 	Name    string       `db:"name"`
 	Created time.Time    `db:"created_at"`
 	Used    sql.NullTime `db:"used_at"`
+	Ends    sql.NullTime `db:"ends_at"` // it opens nothing after that
 }
 
 // DrivePasswords lists the passwords of a person for the drive of a brand that open it now, the newest first.
 func DrivePasswords(ctx context.Context, r Reader, brand, person int64) ([]DrivePassword, error) {
-	return list[DrivePassword](ctx, r, `select id, name, created_at, used_at from drive_password
-		where brand_id = $1 and person_id = $2 and ended_at is null order by id desc`, brand, person)
+	return list[DrivePassword](ctx, r, `select id, name, created_at, used_at, ends_at from drive_password
+		where brand_id = $1 and person_id = $2 and ended_at is null and coalesce(ends_at, 'infinity') > now() order by id desc`, brand, person)
 }
 
-// AddDrivePassword keeps a new password by its SHA-256 sum.
-func (tx *Tx) AddDrivePassword(ctx context.Context, brand, person int64, name string, sum []byte) (int64, error) {
-	return get[int64](ctx, tx, "", `insert into drive_password (brand_id, person_id, name, sum) values ($1, $2, $3, $4) returning id`,
-		brand, person, name, sum)
+// AddDrivePassword keeps a new password by its SHA-256 sum, for so many days (0 is for good).
+func (tx *Tx) AddDrivePassword(ctx context.Context, brand, person int64, name string, sum []byte, days int) (int64, error) {
+	return get[int64](ctx, tx, "", `insert into drive_password (brand_id, person_id, name, sum, ends_at)
+		values ($1, $2, $3, $4, case when $5::int > 0 then now() + make_interval(days => $5::int) end) returning id`, brand, person, name, sum,
+		days)
+}
+
+// EndWaysIn ends the ways in for a person that are not their password: links that were not used, addresses of their calendar, and, unless
+// they are kept, passwords for the drive.
+func (tx *Tx) EndWaysIn(ctx context.Context, person int64, keepDrive bool) error {
+	if _, err := tx.ExecContext(ctx, `delete from invitation where person_id = $1 and used_at is null`, person); err != nil {
+		return err
+	}
+	if _, err := tx.ExecContext(ctx, `delete from calendar_feed where person_id = $1`, person); err != nil || keepDrive {
+		return err
+	}
+	_, err := tx.ExecContext(ctx, `update drive_password set ended_at = now() where person_id = $1 and ended_at is null`, person)
+	return err
 }
 
 // EndDrivePassword takes a password of a person back, and returns its name.

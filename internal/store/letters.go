@@ -62,9 +62,11 @@ func (db *DB) TakeLetter(ctx context.Context, id int64) (Letter, bool, error) {
 	return l, taken, err
 }
 
-// EndLetter writes down what came of a letter that was being sent.
+// EndLetter writes down what came of a letter that was being sent. Of one that is out no link is kept.
 func (db *DB) EndLetter(ctx context.Context, id int64, state, why string) error {
-	_, err := db.ExecContext(ctx, `update letter set state = $2, why = $3, sent_at = case when $2 = 'sent' then now() end
+	_, err := db.ExecContext(ctx, `update letter set state = $2, why = $3, sent_at = case when $2 = 'sent' then now() end,
+		body_text = case when $2 = 'sent' then regexp_replace(body_text, 'https?://\S+', '(link)', 'g') else body_text end,
+		body_html = case when $2 = 'sent' then '' else body_html end, stop_address = case when $2 = 'sent' then '' else stop_address end
 		where id = $1 and state = 'sending'`, id, state, why)
 	return err
 }

@@ -93,7 +93,7 @@ func (db *DB) DriveViewerOf(ctx context.Context, email string, sum []byte) (Driv
 			exists(select from drive_lock k where k.brand_id = b.id and k.expires_at >= now()) as locked
 		from drive_password d join (`+viewerTables+`)
 		on m.brand_id = d.brand_id and m.person_id = d.person_id
-		where d.sum = $1 and d.ended_at is null and lower(p.email) = lower($2)`, sum, email)
+		where d.sum = $1 and d.ended_at is null and coalesce(d.ends_at, 'infinity') > now() and lower(p.email) = lower($2)`, sum, email)
 	if err != nil {
 		return DriveViewer{}, err
 	}

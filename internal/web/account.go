@@ -38,8 +38,13 @@ func (h *handler) RenameMe(ctx context.Context, r api.RenameMeRequestObject) (ap
 
 func (h *handler) ChangePassword(ctx context.Context, r api.ChangePasswordRequestObject) (api.ChangePasswordResponseObject, error) {
 	err := h.house.People.ChangePassword(ctx, h.self(ctx), h.sessions.Token(ctx), r.Body.Present, r.Body.Next,
-		passwords.Caller{From: callerOf(ctx.(*gin.Context)), Device: nameOfSession(h.sessions.Token(ctx))}) // who is signed in is known
+		value(r.Body.KeepDrive), h.bySession(ctx))
 	return api.ChangePassword204Response{}, err
+}
+
+// bySession is who asks for their own password: a session has a budget of attempts of its own.
+func (h *handler) bySession(ctx context.Context) passwords.Caller {
+	return passwords.Caller{From: callerOf(ctx.(*gin.Context)), Device: nameOfSession(h.sessions.Token(ctx))}
 }
 
 // nameOfSession is what stands for a session outside of its cookie.

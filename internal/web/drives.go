@@ -31,13 +31,16 @@ func (h *handler) ListDrivePasswords(ctx context.Context, _ api.ListDrivePasswor
 	error) {
 	all, err := h.house.People.DrivePasswords(ctx, viewerOf(ctx))
 	return api.ListDrivePasswords200JSONResponse(each(all, func(p store.DrivePassword) api.DrivePassword {
-		return api.DrivePassword{ID: p.ID, Name: p.Name, Created: p.Created, Used: moment(p.Used)}
+		return api.DrivePassword{ID: p.ID, Name: p.Name, Created: p.Created, Used: moment(p.Used), Ends: moment(p.Ends)}
 	})), err
 }
 
 func (h *handler) MakeDrivePassword(ctx context.Context, r api.MakeDrivePasswordRequestObject) (api.MakeDrivePasswordResponseObject,
 	error) {
-	password, err := h.house.People.MakeDrivePassword(ctx, viewerOf(ctx), r.Body.Name)
+	if err := h.house.People.Confirm(ctx, viewerOf(ctx).Person, r.Body.Present, h.bySession(ctx)); err != nil {
+		return nil, err
+	}
+	password, err := h.house.People.MakeDrivePassword(ctx, viewerOf(ctx), r.Body.Name, value(r.Body.Days))
 	return api.MakeDrivePassword200JSONResponse{Password: password}, err
 }
 

@@ -26,7 +26,7 @@ func TestWhoReadsTheDriveIsBelievedForAMoment(t *testing.T) {
 	t.Cleanup(site.Close)
 	passwords := map[string]string{}
 	for _, device := range []string{"laptop", "desk"} {
-		password, err := h.People.MakeDrivePassword(ctx, v, device)
+		password, err := h.People.MakeDrivePassword(ctx, v, device, 0)
 		require.NoError(t, err)
 		passwords[device] = password
 	}

@@ -230,7 +230,7 @@ func TestEveryWayToBytes(t *testing.T) {
 		}
 		clients[who] = clientOf(t, h, server, person[who], email[who])
 		at := map[bool]string{true: "waysbeside", false: "ways"}[who == "neighbour"]
-		password, err := h.People.MakeDrivePassword(ctx, storetest.See(t, h.DB, person[who], at), "a test")
+		password, err := h.People.MakeDrivePassword(ctx, storetest.See(t, h.DB, person[who], at), "a test", 0)
 		require.NoError(t, err)
 		passwords[who] = password
 	}

@@ -54,7 +54,7 @@ func drives(t *testing.T, name string) (*house.House, map[access.Role]*access.Vi
 	return h, people, func(role access.Role) *disk {
 		v, err := h.People.Viewer(ctx, people[role].Person, people[role].BrandCode)
 		require.NoError(t, err)
-		password, err := h.People.MakeDrivePassword(ctx, v, "a test")
+		password, err := h.People.MakeDrivePassword(ctx, v, "a test", 0)
 		require.NoError(t, err)
 		return &disk{t, h, v, site.URL, v.Email, password}
 	}

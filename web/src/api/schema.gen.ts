@@ -4157,6 +4157,8 @@ export interface components {
         PasswordChange: {
             present: string;
             next: string;
+            /** @description Passwords for the drive go on working */
+            keepDrive?: boolean;
         };
         Session: {
             id: string;
@@ -6430,6 +6432,11 @@ export interface components {
              * @description When it opened the drive last
              */
             used?: string;
+            /**
+             * Format: date-time
+             * @description When it ends by itself
+             */
+            ends?: string;
         };
         Site: {
             /** Format: int64 */
@@ -11074,6 +11081,10 @@ export interface operations {
             content: {
                 "application/json": {
                     name: string;
+                    /** @description One's own password */
+                    present: string;
+                    /** @description How long it opens the drive; 0 is for good */
+                    days?: number;
                 };
             };
         };

@@ -3,7 +3,7 @@ import { messageOf, ProblemError, type Me } from "~/api/client";
 import { useSessions } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
-import { Choice, TextField } from "~/kit/Field";
+import { Choice, Switch, TextField } from "~/kit/Field";
 import { SavedField } from "~/kit/SavedField";
 import { useSettings, type Backdrop, type Theme } from "~/kit/settings";
 import { exactly, when } from "~/kit/words";
@@ -63,14 +63,19 @@ export function AccountPage({ me }: { me: Me }) {
 function Password() {
   const [present, setPresent] = useState("");
   const [next, setNext] = useState("");
+  const [keep, setKeep] = useState(false);
   const [state, setState] = useState<{ problem?: string; said?: string }>({});
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     try {
-      await changePassword(present, next);
+      await changePassword(present, next, keep);
       setPresent("");
       setNext("");
-      setState({ said: "Changed. You were signed out everywhere else." });
+      setState({
+        said: keep
+          ? "Changed. You were signed out everywhere else; your devices still open the drive."
+          : "Changed. You were signed out everywhere else, and passwords for the drive have ended.",
+      });
     } catch (error) {
       setState({ problem: messageOf(error) });
     }
@@ -94,6 +99,7 @@ function Password() {
         onChange={(e) => setNext(e.target.value)}
         autoComplete="new-password"
       />
+      <Switch label="My devices go on opening the drive" checked={keep} onChange={setKeep} />
       <div className="flex items-center gap-3">
         <Button type="submit" disabled={!present || !next}>
           Change the password

@@ -3,7 +3,7 @@ import { useState, type FormEvent } from "react";
 import { messageOf } from "~/api/client";
 import { useDrivePasswords } from "~/api/queries";
 import { Button } from "~/kit/Button";
-import { TextField } from "~/kit/Field";
+import { Choice, TextField } from "~/kit/Field";
 import { copyText } from "~/kit/notes";
 import { exactly, when } from "~/kit/words";
 import { endDrivePassword, makeDrivePassword } from "./acts";
@@ -12,12 +12,15 @@ import { endDrivePassword, makeDrivePassword } from "./acts";
 export function DrivePasswords({ brand, email }: { brand: string; email: string }) {
   const { data: all, error } = useDrivePasswords(brand);
   const [name, setName] = useState("");
+  const [present, setPresent] = useState("");
+  const [days, setDays] = useState(0);
   const [made, setMade] = useState<string>();
   const [problem, setProblem] = useState<string>();
   const make = async (event: FormEvent) => {
     event.preventDefault();
     try {
-      setMade(await makeDrivePassword(brand, name));
+      setMade(await makeDrivePassword(brand, name, present, days));
+      setPresent("");
       setName("");
       setProblem(undefined);
     } catch (failed) {
@@ -57,7 +60,26 @@ export function DrivePasswords({ brand, email }: { brand: string; email: string 
             onChange={(e) => setName(e.target.value)}
           />
         </div>
-        <Button type="submit" disabled={!name.trim()}>
+        <div className="min-w-40 flex-1">
+          <TextField
+            label="Your own password"
+            type="password"
+            autoComplete="current-password"
+            value={present}
+            onChange={(e) => setPresent(e.target.value)}
+          />
+        </div>
+        <Choice
+          label="It works"
+          value={days}
+          options={[
+            { value: 0, label: "until you take it back" },
+            { value: 30, label: "for 30 days" },
+            { value: 365, label: "for a year" },
+          ]}
+          onChange={setDays}
+        />
+        <Button type="submit" disabled={!name.trim() || !present}>
           Make a password
         </Button>
       </form>
@@ -84,6 +106,7 @@ export function DrivePasswords({ brand, email }: { brand: string; email: string 
               <span className="block truncate">{p.name}</span>
               <span className="text-dense text-ink-soft" title={exactly(p.created)}>
                 made {when(p.created)}, {p.used ? `opened the drive last ${when(p.used)}` : "not used yet"}
+                {p.ends && `, works until ${exactly(p.ends)}`}
               </span>
             </span>
             <Button onClick={() => void endDrivePassword(brand, p.id)}>Take it back</Button>

@@ -60,8 +60,9 @@ export async function renameMe(name: string) {
 }
 
 /** changePassword throws what is against it. */
-export async function changePassword(present: string, next: string) {
-  await ask(client.POST("/api/me/password", { body: { present, next } }));
+export async function changePassword(present: string, next: string, keepDrive: boolean) {
+  await ask(client.POST("/api/me/password", { body: { present, next, keepDrive } }));
+  void queries.invalidateQueries({ queryKey: ["drive-passwords"] });
   void queries.invalidateQueries({ queryKey: ["sessions"] });
 }
 
@@ -87,8 +88,8 @@ export const removeStage = (brand: string, id: number) => act(brand, client.DELE
 export const forgotPassword = (email: string) => ask(client.POST("/api/session/forgotten", { body: { email } }));
 
 /** makeDrivePassword gives a new password for the drive, which is shown this once; it throws what is against it. */
-export async function makeDrivePassword(brand: string, name: string) {
-  const made = await ask(client.POST("/api/brands/{brand}/drive-passwords", { ...at(brand), body: { name } }));
+export async function makeDrivePassword(brand: string, name: string, present: string, days: number) {
+  const made = await ask(client.POST("/api/brands/{brand}/drive-passwords", { ...at(brand), body: { name, present, days } }));
   void queries.invalidateQueries({ queryKey: ["drive-passwords"] });
   return made.password;
 }

@@ -1,6 +1,6 @@
 import { clsx } from "clsx";
-import { autoScrollForElements } from "@atlaskit/pragmatic-drag-and-drop-auto-scroll/element";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { scrollAtEdges } from "~/kit/edges";
 import type { View } from "~/api/preferences";
 import type { SheetData } from "~/api/sheets";
 import { rows } from "~/api/rows";
@@ -76,7 +76,7 @@ export function Sheet({ brand, sheet, of, view, onView, empty, filesGoTo, dragLa
     if (view === "pictures") void explain(brand, ids.slice(range[0], range[1]));
   }, [brand, ids, range, hurried, onView, view, words]);
   useSheetKeys(layout, scroller);
-  useEffect(() => (scroller.current ? autoScrollForElements({ element: scroller.current }) : undefined), []);
+  useEffect(() => (scroller.current ? scrollAtEdges(scroller.current) : undefined), []);
   const lasso = useLasso(scroller, layout, ids);
   const { ref, over } = useDropTarget<HTMLDivElement>(undefined, filesGoTo);
   const reorder = useCallback(

@@ -1,6 +1,6 @@
 import { clsx } from "clsx";
-import { autoScrollForElements } from "@atlaskit/pragmatic-drag-and-drop-auto-scroll/element";
 import { useEffect, useRef, type ReactNode } from "react";
+import { scrollAtEdges } from "~/kit/edges";
 import { create } from "zustand";
 import { afterMouse, walk } from "~/kit/focus";
 import { useSettings } from "~/kit/settings";
@@ -29,7 +29,7 @@ export function Board({ low, children }: { low?: boolean; children: ReactNode })
   const up = useBoard((s) => s.up);
   const { boardWidth, boardFolded, set } = useSettings();
   const scroller = useRef<HTMLDivElement>(null);
-  useEffect(() => (scroller.current ? autoScrollForElements({ element: scroller.current }) : undefined), [boardFolded]);
+  useEffect(() => (scroller.current ? scrollAtEdges(scroller.current) : undefined), [boardFolded]);
   const edge = useRef<{ x: number; width: number }>(undefined);
   if (boardFolded && !up)
     return (
