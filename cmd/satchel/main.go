@@ -165,7 +165,8 @@ func serve(ctx context.Context, h *house.House) error {
 			return err
 		}
 	}
-	site, err := web.New(ctx, h, web.Options{Proxies: listed("SATCHEL_PROXIES")})
+	site, err := web.New(ctx, h, web.Options{Proxies: listed("SATCHEL_PROXIES"),
+		Origin: strings.TrimSuffix(os.Getenv("SATCHEL_ORIGIN"), "/")})
 	if err != nil {
 		return err
 	}

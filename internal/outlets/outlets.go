@@ -85,6 +85,9 @@ func (c *Connections) connect(kind, address string, tokens tokens) (Outlet, erro
 	if err != nil || at.Host == "" || at.Scheme != "http" && at.Scheme != "https" {
 		return nil, fmt.Errorf("%q is not a web address", address)
 	}
+	if at.User != nil {
+		return nil, errors.New("an address with a name and a password in it is not kept; leave them out, and connect with the token")
+	}
 	of, err := serviceOf(kind)
 	if err != nil {
 		return nil, err

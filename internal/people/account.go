@@ -4,6 +4,8 @@ import (
 	"context"
 	"unicode/utf8"
 
+	"github.com/trustelem/zxcvbn"
+
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/store"
@@ -51,10 +53,17 @@ func (s *Service) Confirm(ctx context.Context, person int64, present string, by 
 	return s.Passwords.Check(ctx, attempt, present, p.PasswordHash, "That is not your present password.")
 }
 
+// weakest is how hard a password is to guess at least, on the scale of zxcvbn from 0 to 4: 1 is what millions of guesses find (D. L. Wheeler,
+// “zxcvbn: Low-Budget Password Strength Estimation”, USENIX Security 2016).
+const weakest = 2
+
 // hash makes the stored form of a password that somebody chooses.
 func (s *Service) hash(ctx context.Context, password string) (string, error) {
 	if utf8.RuneCountInString(password) < shortestPassword || len(password) > longestPassword {
 		return "", fault.Invalidf("password", "A password has at least %d characters.", shortestPassword)
+	}
+	if zxcvbn.PasswordStrength(password, nil).Score < weakest {
+		return "", fault.Invalidf("password", "That password is among those that are tried first. Take several words, or more characters.")
 	}
 	return s.Passwords.Hash(ctx, password)
 }

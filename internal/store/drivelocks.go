@@ -13,6 +13,7 @@ type DriveLock struct {
 	Alone   bool      `db:"alone"`
 	Owner   string    `db:"owner"`
 	Expires time.Time `db:"expires_at"`
+	Person  int64     `db:"person"`
 	Shared  bool      `db:"shared"` // others may have locked it so, too
 }
 
@@ -25,7 +26,7 @@ func (tx *Tx) HoldDriveLocks(ctx context.Context, brand int64) error {
 	return err
 }
 
-const driveLockColumns = `select token, brand_id, root, alone, owner, expires_at, shared from drive_lock `
+const driveLockColumns = `select token, brand_id, root, alone, owner, expires_at, shared, coalesce(person_id, 0) as person from drive_lock `
 
 // DriveLocksOver lists the locks that hold for a path: its own, and those of what it is in that hold for all below. With below, those of
 // what is in it too.
@@ -40,15 +41,15 @@ func DriveLockOf(ctx context.Context, r Reader, brand int64, token string) (Driv
 		brand, token)
 }
 
-// CountDriveLocks counts the locks of a brand.
-func CountDriveLocks(ctx context.Context, r Reader, brand int64) (int, error) {
-	return get[int](ctx, r, "", `select count(*)::int from drive_lock where brand_id = $1`, brand)
+// CountDriveLocks counts the locks that a person has in a brand.
+func CountDriveLocks(ctx context.Context, r Reader, brand, person int64) (int, error) {
+	return get[int](ctx, r, "", `select count(*)::int from drive_lock where brand_id = $1 and person_id = $2`, brand, person)
 }
 
 // AddDriveLock adds a lock.
 func (tx *Tx) AddDriveLock(ctx context.Context, l DriveLock) error {
-	_, err := tx.ExecContext(ctx, `insert into drive_lock (token, brand_id, root, alone, owner, expires_at, shared)
-		values ($1, $2, $3, $4, $5, $6, $7)`, l.Token, l.Brand, l.Root, l.Alone, l.Owner, l.Expires, l.Shared)
+	_, err := tx.ExecContext(ctx, `insert into drive_lock (token, brand_id, root, alone, owner, expires_at, shared, person_id)
+		values ($1, $2, $3, $4, $5, $6, $7, $8)`, l.Token, l.Brand, l.Root, l.Alone, l.Owner, l.Expires, l.Shared, l.Person)
 	return err
 }
 

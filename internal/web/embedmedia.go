@@ -124,7 +124,10 @@ func forAnyPage(h http.Header) {
 }
 
 // originOf is how people reach this server, as scheme and host.
-func originOf(c *gin.Context) string {
+func (s *Server) originOf(c *gin.Context) string {
+	if s.origin != "" {
+		return s.origin
+	}
 	scheme := "http"
 	if c.Request.TLS != nil || httpsOutside {
 		scheme = "https"
@@ -135,7 +138,7 @@ func originOf(c *gin.Context) string {
 // pageOf is the page that shows an embed, without its query, if it is one of the origin that asks.
 func pageOf(at, origin string) string {
 	page, err := url.Parse(at)
-	if err != nil || page.Host == "" || len(at) > mostOfPage || page.Scheme+"://"+page.Host != origin {
+	if err != nil || !isPage(page) || len(at) > mostOfPage || page.Scheme+"://"+page.Host != origin {
 		return ""
 	}
 	return page.Scheme + "://" + page.Host + page.EscapedPath()

@@ -47,7 +47,7 @@ func (s *Server) shown(c *gin.Context, code string) (*sendout.Embedded, api.Embe
 		return nil, api.Embedded{}, err
 	}
 	c.Header("Cache-Control", keepList)
-	return e, embedded(e, originOf(c), "/e/"+e.Code+"/"), nil
+	return e, embedded(e, s.originOf(c), "/e/"+e.Code+"/"), nil
 }
 
 // addressOf is the address of a picture in the widest of its widths that is at most so wide, in a format that everything shows.
@@ -86,8 +86,8 @@ func (s *Server) embedPage(c *gin.Context) error {
 	}
 	_, framed := c.GetQuery("frame")
 	return embedPage.Execute(c.Writer, map[string]any{
-		"Name": e.Name, "Brand": e.BrandName, "Code": e.Code, "Origin": originOf(c), "Framed": framed, "Pictures": pictures,
-		"OEmbed": originOf(c) + "/oembed?format=json&url=" + url.QueryEscape(view.Page), "Total": view.Total,
+		"Name": e.Name, "Brand": e.BrandName, "Code": e.Code, "Origin": s.originOf(c), "Framed": framed, "Pictures": pictures,
+		"OEmbed": s.originOf(c) + "/oembed?format=json&url=" + url.QueryEscape(view.Page), "Total": view.Total,
 	})
 }
 
@@ -201,7 +201,7 @@ func (s *Server) oEmbed(c *gin.Context) error {
 		return nil
 	}
 	page, err := url.Parse(c.Query("url"))
-	if err != nil || page.Scheme+"://"+page.Host != originOf(c) {
+	if err != nil || page.Scheme+"://"+page.Host != s.originOf(c) {
 		return fault.NotFoundf("There is nothing to be shown under this address.")
 	}
 	code, is := strings.CutPrefix(page.Path, "/e/")
@@ -213,9 +213,9 @@ func (s *Server) oEmbed(c *gin.Context) error {
 		return err
 	}
 	width, height := bound(c.Query("maxwidth"), 1200), bound(c.Query("maxheight"), 600)
-	frame := strings.Replace(strings.Replace(embeds.Frame(originOf(c), e.Code, e.Name), `width="100%"`, fmt.Sprintf(`width="%d"`, width), 1),
+	frame := strings.Replace(strings.Replace(embeds.Frame(s.originOf(c), e.Code, e.Name), `width="100%"`, fmt.Sprintf(`width="%d"`, width), 1),
 		`height="600"`, fmt.Sprintf(`height="%d"`, height), 1)
-	out := map[string]any{"version": "1.0", "type": "rich", "title": e.Name, "provider_name": e.BrandName, "provider_url": originOf(c),
+	out := map[string]any{"version": "1.0", "type": "rich", "title": e.Name, "provider_name": e.BrandName, "provider_url": s.originOf(c),
 		"html": frame, "width": width, "height": height, "cache_age": 300}
 	if len(view.Pictures) > 0 {
 		first := view.Pictures[0]

@@ -13,7 +13,7 @@ import (
 
 func (h *handler) ListEmbeds(ctx context.Context, _ api.ListEmbedsRequestObject) (api.ListEmbedsResponseObject, error) {
 	all, err := h.house.SendOut.Embeds(ctx, viewerOf(ctx))
-	origin := originOf(ctx.(*gin.Context))
+	origin := h.originOf(ctx.(*gin.Context))
 	return api.ListEmbeds200JSONResponse(each(all, func(e store.Embed) api.Embed {
 		return api.Embed{ID: e.ID, Code: e.Code, Name: e.Name, Live: e.Live, Settings: embedSettings(e.Settings.Settings), Pages: e.Pages,
 			Address: origin + "/e/" + e.Code, Snippet: embeds.Snippet(origin, e.Code, e.Name), Frame: embeds.Frame(origin, e.Code, e.Name),
@@ -59,7 +59,7 @@ func (h *handler) ShowEmbed(ctx context.Context, r api.ShowEmbedRequestObject) (
 	if err != nil {
 		return nil, err
 	}
-	return api.ShowEmbed200JSONResponse(embedded(&e, originOf(ctx.(*gin.Context)), "/embedded/"+v.BrandCode+"/")), nil
+	return api.ShowEmbed200JSONResponse(embedded(&e, h.originOf(ctx.(*gin.Context)), "/embedded/"+v.BrandCode+"/")), nil
 }
 
 func (h *handler) ListEmbedSightings(ctx context.Context, r api.ListEmbedSightingsRequestObject,
@@ -80,7 +80,7 @@ func (h *handler) ViewEmbed(ctx context.Context, r api.ViewEmbedRequestObject) (
 	if page := pageOf(value(r.Params.At), c.GetHeader("Origin")); page != "" {
 		h.sightings.saw(e.Code+" "+page, func() error { return h.house.DB.SawEmbed(ctx, e.Brand, e.ID, page) })
 	}
-	return api.ViewEmbed200JSONResponse(embedded(e, originOf(c), "/e/"+e.Code+"/")), nil
+	return api.ViewEmbed200JSONResponse(embedded(e, h.originOf(c), "/e/"+e.Code+"/")), nil
 }
 
 // embedded is what an embed shows, its pictures under a path.

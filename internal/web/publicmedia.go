@@ -55,7 +55,7 @@ func (s *Server) publicMedia(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	if page := pageThatAsks(c.GetHeader("Referer"), originOf(c)); page != "" {
+	if page := pageThatAsks(c.GetHeader("Referer"), s.originOf(c)); page != "" {
 		s.sightings.saw(p.Code+" "+page, func() error { return s.house.DB.SawAddress(c, p.Brand, p.ID, page) })
 	}
 	name := c.Param("name")
@@ -104,10 +104,15 @@ func (s *Server) publicSize(c *gin.Context, p *addressed, address string) error 
 	return s.send(c, key, mime.TypeByExtension(path.Ext(key)), "", keepAddress)
 }
 
+// isPage says whether an address that a stranger says of a page can be one: it is shown to people, who press it.
+func isPage(at *url.URL) bool {
+	return (at.Scheme == "http" || at.Scheme == "https") && at.Host != "" && at.User == nil
+}
+
 // pageThatAsks is the page that a request came from, without its query, where it is one of another site.
 func pageThatAsks(referer, home string) string {
 	at, err := url.Parse(referer)
-	if err != nil || at.Host == "" || len(referer) > mostOfPage || at.Scheme+"://"+at.Host == home {
+	if err != nil || !isPage(at) || len(referer) > mostOfPage || at.Scheme+"://"+at.Host == home {
 		return ""
 	}
 	return at.Scheme + "://" + at.Host + at.EscapedPath()

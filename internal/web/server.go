@@ -38,6 +38,7 @@ type Server struct {
 	cleanup      *postgresstore.PostgresStore
 	ended        sync.Once
 	patience     patience
+	origin       string
 	requests     *crowd
 	streams      *crowd // of what waits for news
 	endListening context.CancelFunc
@@ -47,8 +48,12 @@ type Server struct {
 var httpsOutside = os.Getenv("SATCHEL_HTTPS") != ""
 
 // Options are what whoever runs the server decides. Proxies are the addresses or networks (CIDR) of proxies whose forwarded
-// address of a caller is believed.
-type Options struct{ Proxies []string }
+// address of a caller is believed. Origin is how people reach the server, as https://media.example; without one, addresses that are handed out
+// repeat the host that was asked for.
+type Options struct {
+	Proxies []string
+	Origin  string
+}
 
 // New builds the server; it listens for changes in the database until ctx ends or it is closed.
 func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
@@ -62,7 +67,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	}
 	gin.SetMode(gin.ReleaseMode)
 	s := &Server{house: h, engine: gin.New(), sessions: scs.New(), contract: contract, rules: map[string]rule{}, events: newEvents(),
-		known: newKnown(h), sightings: &sightings{}, openings: &sightings{}, patience: usualPatience,
+		known: newKnown(h), sightings: &sightings{}, openings: &sightings{}, patience: usualPatience, origin: o.Origin,
 		requests: newCrowd(mostRequests), streams: newCrowd(mostStreams)}
 	s.engine.ContextWithFallback = true
 	if err := s.engine.SetTrustedProxies(o.Proxies); err != nil {

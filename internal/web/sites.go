@@ -15,7 +15,7 @@ import (
 
 func (h *handler) ListSites(ctx context.Context, _ api.ListSitesRequestObject) (api.ListSitesResponseObject, error) {
 	sites, err := h.house.SendOut.Sites(ctx, viewerOf(ctx))
-	origin := originOf(ctx.(*gin.Context))
+	origin := h.originOf(ctx.(*gin.Context))
 	return api.ListSites200JSONResponse(each(sites, func(s store.Site) api.Site {
 		return api.Site{ID: s.ID, Name: s.Name, Origin: s.Origin, Picker: origin + "/pick/" + s.Code}
 	})), err
@@ -87,7 +87,7 @@ func (h *handler) publicAddresses(ctx context.Context, brand int64, all []store.
 	for _, a := range assets {
 		byID[a.ID] = a
 	}
-	origin := originOf(ctx.(*gin.Context))
+	origin := h.originOf(ctx.(*gin.Context))
 	return each(all, func(p store.PublicAddress) api.PublicAddress {
 		at := origin + "/p/" + p.Code
 		return api.PublicAddress{ID: p.ID, Item: p.Asset, Address: at, Since: p.Since, Pages: p.Pages,

@@ -5,6 +5,7 @@ import (
 	"io"
 	"net/http"
 	"path"
+	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -14,6 +15,7 @@ import (
 	"golang.org/x/exp/slog" // tusd takes this one
 
 	"brightsatchel/internal/bringin"
+	"brightsatchel/internal/core/fault"
 )
 
 // addUploads takes the bytes of files by the tus protocol (1.0), resumable at the byte. An upload has the code of its
@@ -54,6 +56,9 @@ func (s *Server) addUploads() error {
 			if f.State != "waiting" && c.Request.Method != http.MethodHead {
 				c.Status(http.StatusGone) // cancelled, or all of it is here
 				return nil
+			}
+			if c.Request.Method == http.MethodPost && c.GetHeader("Upload-Length") != strconv.FormatInt(f.Bytes, 10) {
+				return fault.Invalidf("file", "“%s” is not as large as was said before. Choose it again.", f.Name)
 			}
 			if err := s.house.BringIn.DropHalfMade(code); err != nil {
 				return err

@@ -22,7 +22,7 @@ import (
 // Bounds of locks.
 const (
 	longestLock  = 10 * time.Minute
-	mostLocks    = 5000 // of a brand
+	mostLocks    = 1000 // of a person in a brand
 	longestOwner = 2000 // bytes
 )
 
@@ -78,11 +78,12 @@ func (l *locks) Create(now time.Time, d webdav.LockDetails) (string, error) {
 		if err != nil {
 			return err
 		}
-		if n, err := store.CountDriveLocks(l.ctx, tx, l.brand); err != nil || n >= mostLocks || len(d.OwnerXML) > longestOwner {
+		if n, err := store.CountDriveLocks(l.ctx, tx, l.brand, l.tree.v.Person); err != nil || n >= mostLocks || len(d.OwnerXML) > longestOwner {
 			return errors.Join(err, webdav.ErrLocked)
 		}
 		return tx.AddDriveLock(l.ctx, store.DriveLock{Token: token, Brand: l.brand, Root: root, Alone: d.ZeroDepth, Owner: d.OwnerXML,
-			Expires: until, Shared: l.shared})
+			Expires: until, Shared: l.shared,
+			Person: l.tree.v.Person})
 	})
 	if err != nil {
 		return "", err
