@@ -81,3 +81,23 @@ func TestASessionThatEndsDuringAnUpload(t *testing.T) {
 	p.gone("input[name=email]")
 	p.until(`document.querySelector("[data-intake]")?.innerText.includes("1 file, added")`)
 }
+
+// TestWhatIsDroppedAgainGoesOn: a browser that has lost the files of an intake, as after its data was cleared, says in the strap that it waits
+// for them; dropped again they go on in that intake, with its destination and words, and are nothing new.
+func TestWhatIsDroppedAgainGoesOn(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.click("Bring in")
+	paths := shots(t, 70, 3, "again %d.jpg")
+	p.line(&network.Conditions{UploadThroughput: 2_000, DownloadThroughput: -1})
+	p.dropFiles(css("[data-sheet]"), paths...)
+	p.strap("of 3")
+	intakes := p.number(`select count(*) from intake`)
+	p.do(chromedp.Evaluate[chromedp.Void](`(async () => { for (const d of await indexedDB.databases()) indexedDB.deleteDatabase(d.name) })()`))
+	p.open("/b/tansyloft/bring-in?place=everything")
+	p.line()
+	p.strap("dropped again")
+	p.dropFiles(css("[data-sheet]"), paths...)
+	p.seeText("of before go on")
+	p.until(`document.querySelector("[data-intake]")?.innerText.includes("3 files, all added")`)
+	assert.Equal(t, intakes, p.number(`select count(*) from intake`), "no second intake")
+}

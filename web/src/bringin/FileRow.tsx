@@ -5,7 +5,8 @@ import { bytes } from "~/kit/words";
 import { only, withCondition } from "~/sheet/filters";
 import { useGo } from "~/sheet/place";
 import { openBig } from "~/sheet/selection";
-import { goOn, useQueue, type Sending } from "./queue";
+import type { Sending } from "./again";
+import { goOn, useQueue } from "./queue";
 import { decideDuplicate } from "./acts";
 
 type File = Schema["IntakeFile"];

@@ -5,6 +5,7 @@ import { useSession, type Schema } from "~/api/client";
 import { useIntakes } from "~/api/queries";
 import { bringInto, pickedFiles } from "~/sheet/dropped";
 import { IntakeList } from "./IntakeList";
+import { plural } from "~/kit/words";
 import { settledOf, sumOf } from "./intake";
 import { useTimeLeft } from "./pace";
 import { goOn, steer, takeUp, useQueue } from "./queue";
@@ -18,7 +19,7 @@ const shownFor = 10 * 60_000;
  * with what this browser was sending, and takes files that are pasted. */
 export function Progress({ brand }: { brand: string }) {
   const { data: intakes } = useIntakes(brand);
-  const lost = useQueue((s) => s.lost);
+  const lost = useQueue((s) => s.lost.length);
   const signedOut = useSession((s) => s.signedOut);
   const left = useTimeLeft();
   const [shown, setShown] = useState(false);
@@ -57,7 +58,11 @@ export function Progress({ brand }: { brand: string }) {
       <Popover.Trigger asChild>
         <button type="button" data-intake={mine[0]!.id} className="flex min-w-0 items-center gap-2 rounded-patch px-2 py-1 hover:bg-sunk">
           <span className="truncate">
-            {open.length > 0 ? `${settled} of ${total}${paused ? ", paused" : left ? `, ${left}` : ""}` : sumOf(list[0]!)}
+            {open.length > 0 && lost > 0 && !paused
+              ? `${settled} of ${total}, waits for ${plural(lost, "file")} that ${lost === 1 ? "is" : "are"} dropped again`
+              : open.length > 0
+                ? `${settled} of ${total}${paused ? ", paused" : left ? `, ${left}` : ""}`
+                : sumOf(list[0]!)}
           </span>
           {open.length > 0 && <Bar intakes={list} />}
         </button>
@@ -76,7 +81,8 @@ export function Progress({ brand }: { brand: string }) {
         >
           {lost > 0 && (
             <p className="mb-2 rounded bg-saffron-wash px-2 py-1">
-              {lost} of your files are not in this browser any more. Drop them again, or cancel the intake.
+              {plural(lost, "file")} {lost === 1 ? "is" : "are"} not in this browser any more. Drop or choose {lost === 1 ? "it" : "them"}{" "}
+              again to go on where {lost === 1 ? "it was" : "they were"}, or cancel the intake.
             </p>
           )}
           {list.map((i, n) => (

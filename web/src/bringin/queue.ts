@@ -5,19 +5,11 @@ import { messageOf, useSession, type Schema } from "~/api/client";
 import { tell, warn } from "~/kit/notes";
 import { plural } from "~/kit/words";
 import type { Dropped, Target } from "~/sheet/dropped";
+import { awaited, type Lost, type Sending } from "./again";
 import { sumOfFile } from "./sums";
 import { announceFiles, beginIntake, loadIntake } from "./acts";
 
 type Intake = Schema["Intake"];
-
-/** A file on its way: first its sum is read and announced, then, unless it is here already, its bytes are sent. */
-export interface Sending {
-  code: string;
-  intake: number;
-  file: File;
-  sent: number;
-  state: "reading" | "queued" | "sending" | "stopped";
-}
 
 interface Kept {
   brand: string;
@@ -27,13 +19,13 @@ interface Kept {
 
 interface Queue {
   sending: Sending[];
-  /** Files of intakes of mine that this browser has lost, to be chosen again. */
-  lost: number;
+  /** Files of intakes of mine that this browser has lost: chosen again, they go on where they were. */
+  lost: Lost[];
 }
 
 /** useQueue is what travels from this browser. Files are kept in the browser until they are there, so that a reload or a
  * closed tab loses nothing; what came of them is told by the intakes. */
-export const useQueue = create<Queue>(() => ({ sending: [], lost: 0 }));
+export const useQueue = create<Queue>(() => ({ sending: [], lost: [] }));
 
 const atOnce = 3;
 const pieces = 8 * 1024 * 1024;
@@ -51,15 +43,21 @@ export async function bringIn(brand: string, dropped: Dropped, target: Target): 
     if (leftOut > 0) tell(`Nothing to bring in: ${plural(leftOut, "hidden or system file")} left out.`);
     return undefined;
   }
+  const { again, others } = awaited(files, useQueue.getState().lost);
+  if (again.length > 0) {
+    takeAgain(brand, again);
+    tell(`${plural(again.length, "file")} of before ${again.length === 1 ? "goes" : "go"} on, with the destination and the words of then`);
+  }
+  if (others.length === 0) return again[0]!.sending.intake;
   try {
     const intake = await beginIntake(brand, {
       ...target,
       leftOut,
-      files: files.map((f) => ({ name: f.file.name, path: f.path || undefined, bytes: f.file.size })),
+      files: others.map((f) => ({ name: f.file.name, path: f.path || undefined, bytes: f.file.size })),
     });
     const sending = intake.files
       .filter((f) => f.state === "waiting")
-      .map((f): Sending => ({ code: f.code, intake: intake.id, file: files[f.number - 1]!.file, sent: 0, state: "reading" }));
+      .map((f): Sending => ({ code: f.code, intake: intake.id, file: others[f.number - 1]!.file, sent: 0, state: "reading" }));
     turns.set(intake.id, { paused: false, ahead: 0 });
     useQueue.setState((s) => ({ sending: [...s.sending, ...sending] }));
     void readOn(brand);
@@ -69,6 +67,23 @@ export async function bringIn(brand: string, dropped: Dropped, target: Target): 
     warn(messageOf(error));
     return undefined;
   }
+}
+
+/** takeAgain goes on with files that an intake waits for. */
+function takeAgain(brand: string, again: { sending: Sending }[]) {
+  const codes = new Set(again.map((a) => a.sending.code));
+  useQueue.setState((s) => ({
+    sending: [...s.sending, ...again.map((a) => a.sending)],
+    lost: s.lost.filter((l) => !codes.has(l.code)),
+  }));
+  for (const intake of new Set(again.map((a) => a.sending.intake)))
+    void keepAll(
+      brand,
+      intake,
+      again.map((a) => a.sending).filter((s) => s.intake === intake),
+    );
+  void readOn(brand);
+  next(brand);
 }
 
 /** keepAll keeps files in the browser until they are there. */
@@ -93,7 +108,9 @@ export async function takeUp(brand: string, mine: Intake[]) {
   const open = await Promise.all(
     mine.filter((i) => !i.finished && i.source === "upload").map((i) => loadIntake(brand, i.id).catch(() => undefined)),
   );
-  const waiting = new Map(open.flatMap((i) => i?.files.filter((f) => f.state === "waiting").map((f) => [f.code, f] as const) ?? []));
+  const waiting = new Map(
+    open.flatMap((i) => i?.files.filter((f) => f.state === "waiting").map((f) => [f.code, { ...f, intake: i.id }] as const) ?? []),
+  );
   const known = new Set(useQueue.getState().sending.map((s) => s.code));
   const found: Sending[] = [];
   for (const [key, value] of (await entries()) as [string, Kept][]) {
@@ -104,7 +121,18 @@ export async function takeUp(brand: string, mine: Intake[]) {
     else await del(key);
   }
   const here = new Set([...known, ...found.map((f) => f.code)]);
-  useQueue.setState((s) => ({ sending: [...s.sending, ...found], lost: [...waiting.keys()].filter((code) => !here.has(code)).length }));
+  const lost = [...waiting.values()].filter((f) => !here.has(f.code));
+  useQueue.setState((s) => ({
+    sending: [...s.sending, ...found],
+    lost: lost.map((f) => ({
+      code: f.code,
+      intake: f.intake,
+      name: f.name,
+      path: f.path ?? "",
+      bytes: f.bytes ?? -1,
+      announced: !!f.announced,
+    })),
+  }));
   void readOn(brand);
   next(brand);
 }
