@@ -13,8 +13,8 @@ import (
 // cut is a line through which nothing gets.
 var cut = &network.Conditions{Offline: true}
 
-// TestWithoutAConnectionNothingIsLost gives stars, keepers, stages and words while the server is out of reach, reloads in between, and finds all
-// of it when the connection is back, in the order in which it was given.
+// TestWithoutAConnectionNothingIsLost gives stars, keepers, stages and words while the server is out of reach, reloads in between, and
+// finds all of it when the connection is back, in the order in which it was given.
 func TestWithoutAConnectionNothingIsLost(t *testing.T) {
 	p := signIn(t, coordinator)
 	p.open("/b/tansyloft/choose?place=everything&sort=name")
@@ -70,7 +70,8 @@ func TestWithoutAConnectionNothingIsLost(t *testing.T) {
 	p.line()
 	p.until(`!document.body.innerText.includes("No connection")`)
 	p.seeText("Gave 1 item 3 ★")
-	p.do(chromedp.Evaluate[chromedp.Void](`sessionStorage.setItem("waiting-acts", sessionStorage.getItem("kept").replace(/(stars\W+)3/, (_, a) => a + "4"))`))
+	p.do(chromedp.Evaluate[chromedp.Void](`sessionStorage.setItem("waiting-acts",
+		sessionStorage.getItem("kept").replace(/(stars\W+)3/, (_, a) => a + "4"))`))
 	p.do(chromedp.Reload())
 	p.seeText("Gave 1 item 4 ★")
 	assert.Equal(t, 1, p.number(fmt.Sprintf(`select count(*) from asset where id = %d and stars = 4`, ids[1])))

@@ -178,7 +178,7 @@ func TestASearchForgivesAndSaysWhy(t *testing.T) {
 	}
 	search("dune kiet")
 	p.see("[data-meant]")
-	p.seeText("Nothing says “dune kiet”. This is “dune kite”.")
+	p.seeText("Nothing says “dune kiet”. Showing “dune kite” instead.")
 	p.until(count + ` > 0`)
 	p.see(`[data-why] mark`)
 	p.until(`[...document.querySelectorAll("[data-why] mark")].some(m => /^dunes?$/i.test(m.innerText))`)

@@ -150,7 +150,7 @@ func TestTwoAtOnePicture(t *testing.T) {
 	second.click("Put mine over it")
 	first.untilRecipe(id, `recipe = '{"exposure": -1}'`)
 	first.until(`document.querySelector('[data-control="Exposure"] input').value === "−1.00"`)
-	first.click("Put everything back to how it came")
+	first.click("Back to the original")
 	first.untilRecipe(id, `recipe = '{}'`)
 }
 
@@ -166,7 +166,7 @@ func TestALookForMany(t *testing.T) {
 	p.fill(`[data-group="Looks"] input[placeholder]`, "Evening")
 	p.press("Enter")
 	p.seeText("Saved the look “Evening”")
-	p.click("Put everything back to how it came")
+	p.click("Back to the original")
 	p.untilRecipe(id, `recipe = '{}'`)
 	p.do(func(ctx context.Context, tab *chromedp.Target) (chromedp.Void, error) {
 		_, err := cdp.Call(ctx, tab, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{

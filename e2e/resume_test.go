@@ -82,8 +82,8 @@ func TestASessionThatEndsDuringAnUpload(t *testing.T) {
 	p.until(`document.querySelector("[data-intake]")?.innerText.includes("1 file, added")`)
 }
 
-// TestWhatIsDroppedAgainGoesOn: a browser that has lost the files of an intake, as after its data was cleared, says in the strap that it waits
-// for them; dropped again they go on in that intake, with its destination and words, and are nothing new.
+// TestWhatIsDroppedAgainGoesOn: a browser that has lost the files of an intake, as after its data was cleared, says in the strap that
+// it waits for them; dropped again they go on in that intake, with its destination and words, and are nothing new.
 func TestWhatIsDroppedAgainGoesOn(t *testing.T) {
 	p := signIn(t, coordinator)
 	p.click("Bring in")

@@ -37,7 +37,7 @@ func TestAnAlbumOfASelection(t *testing.T) {
 
 	added, err := s.Add(ctx, v, []int64{made.ID}, query.Selection{IDs: ids[1:]})
 	require.NoError(t, err)
-	assert.Equal(t, "Added 2 items to Press - kit; 1 were in it already", added.Said)
+	assert.Equal(t, "Added 2 items to Press - kit; 1 was in it already", added.Said)
 	albums, err := s.Albums(ctx, v)
 	require.NoError(t, err)
 	require.Len(t, albums, 1)

@@ -30,7 +30,7 @@ var addAct = pieces.Act[inAlbums]{
 		}
 		said := fmt.Sprintf("Added %s to %s", wording.Items(n), wording.And(a.Names))
 		if here := of - n; here > 0 {
-			said += fmt.Sprintf("; %d were in it already", here)
+			said += "; " + wording.Count(here, "was in it already", "were in it already")
 		}
 		return said
 	},

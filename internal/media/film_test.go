@@ -149,7 +149,8 @@ func apart(t *testing.T, one, two string) float64 {
 	return sum / n
 }
 
-// TestAFilmOfHugeFramesIsRefused by what it says of itself, before one of them is decoded; and where it says less than it has, decoding ends.
+// TestAFilmOfHugeFramesIsRefused by what it says of itself, before one of them is decoded; and where it says less than it has, decoding
+// ends.
 func TestAFilmOfHugeFramesIsRefused(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "huge.mov")
 	out, err := exec.Command("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "color=gray:size=16000x12000:rate=1:duration=1", "-c:v", "mjpeg",

@@ -57,7 +57,8 @@ type Guard struct {
 // NewGuard returns a guard; a process has one.
 func NewGuard(db *store.DB) *Guard {
 	n := runtime.NumCPU()
-	return &Guard{db: db, cores: semaphore.NewWeighted(int64(n)), most: n * (1 + waitingPerCPU), waiting: map[bool]int{}, from: map[string]int{}}
+	return &Guard{db: db, cores: semaphore.NewWeighted(int64(n)), most: n * (1 + waitingPerCPU),
+		waiting: map[bool]int{}, from: map[string]int{}}
 }
 
 // Caller is where an attempt comes from: which address, and which device, where what is tried was opened on it before.

@@ -52,7 +52,8 @@ func TestGuessesFromManyAddressesEndToo(t *testing.T) {
 	require.NoError(t, err)
 	looked := 0
 	for i := range 70 {
-		err := guard.Check(ctx, passwords.Attempt{What: "an account", Caller: passwords.Caller{From: time.Unix(int64(i), 0).String()}}, "guess", hash, "No.")
+		by := passwords.Caller{From: time.Unix(int64(i), 0).String()}
+		err := guard.Check(ctx, passwords.Attempt{What: "an account", Caller: by}, "guess", hash, "No.")
 		if many := (*fault.TooMany)(nil); !errors.As(err, &many) {
 			looked++
 		}

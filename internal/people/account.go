@@ -53,8 +53,8 @@ func (s *Service) Confirm(ctx context.Context, person int64, present string, by 
 	return s.Passwords.Check(ctx, attempt, present, p.PasswordHash, "That is not your present password.")
 }
 
-// weakest is how hard a password is to guess at least, on the scale of zxcvbn from 0 to 4: 1 is what millions of guesses find (D. L. Wheeler,
-// “zxcvbn: Low-Budget Password Strength Estimation”, USENIX Security 2016).
+// weakest is how hard a password is to guess at least, on the scale of zxcvbn from 0 to 4: 1 is what millions of guesses find (D. L.
+// Wheeler, “zxcvbn: Low-Budget Password Strength Estimation”, USENIX Security 2016).
 const weakest = 2
 
 // hash makes the stored form of a password that somebody chooses.

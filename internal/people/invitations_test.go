@@ -197,7 +197,8 @@ func TestWhoForgotTheirPasswordGetsALetter(t *testing.T) {
 	assert.Contains(t, texts[0], "https://satchel.example/join/"+invited.Token)
 }
 
-// TestAChangeOfPasswordEndsOtherWaysIn: links that were not used, addresses of calendars, and passwords for the drive, unless these are kept.
+// TestAChangeOfPasswordEndsOtherWaysIn: links that were not used, addresses of calendars, and passwords for the drive, unless these are
+// kept.
 func TestAChangeOfPasswordEndsOtherWaysIn(t *testing.T) {
 	s, db := peopleService(t)
 	v := storetest.Brand(t, db, "kites")[access.Steward]

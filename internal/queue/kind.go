@@ -34,8 +34,8 @@ type Kind[A Args] struct {
 // Lane is where a job waits.
 type Lane string
 
-// The lanes: what people wait for, what nobody waits for and never takes a place from that, and those that never wait for each other: films,
-// which take long, large acts, of which there can be very many, and letters, behind which somebody cannot sign in.
+// The lanes: what people wait for, what nobody waits for and never takes a place from that, and those that never wait for each other:
+// films, which take long, large acts, of which there can be very many, and letters, behind which somebody cannot sign in.
 const (
 	LargeActs  Lane = "large_acts"
 	Letters    Lane = "letters"

@@ -223,7 +223,8 @@ func (s *Service) PairScreen(ctx context.Context, v *access.Viewer, typed, name 
 }
 
 func tooManyCodes(wait time.Duration) error {
-	return &fault.TooMany{Text: "That was tried too often. Wait " + wording.Wait(wait) + ", and read the code from the screen again.", After: wait}
+	return &fault.TooMany{Text: "That was tried too often. Wait " + wording.Wait(wait) + ", and read the code from the screen again.",
+		After: wait}
 }
 
 func screenName(name string) (string, error) {

@@ -31,9 +31,9 @@ func DriveFileByCode(ctx context.Context, r Reader, code string) (*DriveFile, er
 	return &rows[0], nil
 }
 
-// GoneFor finds the item in the bin that a file in a folder of the drive is, whose bytes have a sum: one with the same bytes that went within
-// SyncWithin of when it was written, wherever it was, or at any time from the same folder under the same name; or one that went from there
-// under that name just then, of which the file is another version. It is nil when there is none.
+// GoneFor finds the item in the bin that a file in a folder of the drive is, whose bytes have a sum: one with the same bytes that went
+// within SyncWithin of when it was written, wherever it was, or at any time from the same folder under the same name; or one that went
+// from there under that name just then, of which the file is another version. It is nil when there is none.
 func GoneFor(ctx context.Context, r Reader, f DriveFile, sum []byte) (*Gone, error) {
 	rows, err := list[Gone](ctx, r, `with near as (
 			select a.id from version v join asset a on a.version_id = v.id where v.brand_id = $1 and v.sha256 = $2 and a.binned_at is not null
@@ -44,7 +44,8 @@ func GoneFor(ctx context.Context, r Reader, f DriveFile, sum []byte) (*Gone, err
 			coalesce(a.folder_id, 0) = $5 as there, a.file_name = $6 as named) is_
 		where a.brand_id = $1 and (v.sha256 = $2 and (is_.now or is_.there and is_.named)
 			or is_.now and is_.there and (is_.named or v.file_name = $6))
-		order by same desc, is_.there desc, is_.named desc, a.binned_at desc limit 1`, f.Brand, sum, f.Written, SyncWithin.String(), f.Folder, f.Name)
+		order by same desc, is_.there desc, is_.named desc, a.binned_at desc limit 1`, f.Brand, sum, f.Written, SyncWithin.String(),
+		f.Folder, f.Name)
 	if err != nil || len(rows) == 0 {
 		return nil, err
 	}

@@ -85,9 +85,11 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 		disk, hidden, boss.Person)
 	rehearsal := insert(`insert into rehearsal (brand_id, person_id, name, places) values ($1, $2, 'Wolfram rehearsal', '{}')`, boss.Brand,
 		boss.Person)
-	exec(`insert into rehearsal_variant (brand_id, rehearsal_id, position, name, assets, caption) values ($1, $2, 0, 'Wolfram', $3, 'wolfram')`,
+	exec(`insert into rehearsal_variant (brand_id, rehearsal_id, position, name, assets, caption)
+		values ($1, $2, 0, 'Wolfram', $3, 'wolfram')`,
 		boss.Brand, rehearsal, secrets[:3])
-	look0 := insert(`insert into look (brand_id, name, adjustments, groups) values ($1, 'House look', '{"exposure": 0.5}', '{light}')`, boss.Brand)
+	look0 := insert(`insert into look (brand_id, name, adjustments, groups)
+		values ($1, 'House look', '{"exposure": 0.5}', '{light}')`, boss.Brand)
 	// what the associate was given
 	restart(550_000)
 	mine := insert(`insert into folder (brand_id, parent_id, name) values ($1, $2, 'For Wren')`, boss.Brand, hidden)

@@ -15,8 +15,8 @@ type patience struct {
 
 var usualPatience = patience{begin: 30 * time.Second, stall: 60 * time.Second, unread: 2 * time.Second}
 
-// until is until when the next part of a body is waited for, of which so many bytes came since a moment: it has to arrive at no less than the
-// slowest rate (bytes a second), and something of it all the time.
+// until is until when the next part of a body is waited for, of which so many bytes came since a moment: it has to arrive at no less
+// than the slowest rate (bytes a second), and something of it all the time.
 func (p patience) until(began, now time.Time, arrived int64) time.Time {
 	byRate := began.Add(p.begin + time.Duration(float64(arrived)/slowest*float64(time.Second)))
 	if stalled := now.Add(p.stall); stalled.Before(byRate) {

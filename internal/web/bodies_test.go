@@ -21,8 +21,8 @@ import (
 	"brightsatchel/internal/store/storetest"
 )
 
-// TestABodyThatStallsHoldsNoConnection walks all routes, of the contract and outside of it, with a body that stops at the first, in the middle
-// or at the last byte, of known and of unknown length: each connection ends soon.
+// TestABodyThatStallsHoldsNoConnection walks all routes, of the contract and outside of it, with a body that stops at the first, in the
+// middle or at the last byte, of known and of unknown length: each connection ends soon.
 func TestABodyThatStallsHoldsNoConnection(t *testing.T) {
 	s, h := newServer(t)
 	s.patience = patience{begin: 400 * time.Millisecond, stall: 400 * time.Millisecond, unread: 50 * time.Millisecond}

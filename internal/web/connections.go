@@ -10,7 +10,8 @@ import (
 	"time"
 )
 
-// NewHTTPServer is a server with limits for headers and idle connections. How long bodies may take: see patience, and patiently for answers.
+// NewHTTPServer is a server with limits for headers and idle connections. How long bodies may take: see patience, and patiently for
+// answers.
 func NewHTTPServer(handler http.Handler) *http.Server {
 	return &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 60 * time.Second, MaxHeaderBytes: 64 << 10}
 }

@@ -53,8 +53,8 @@ func waitsForNews(c *gin.Context) bool {
 	return c.Request.Method == http.MethodGet && (path == eventsPath || path == screenPath)
 }
 
-// crowded lets a client, also one behind a proxy that is trusted, have only so many requests at a time. Those that wait for news are counted
-// by themselves, so that they leave room for the others.
+// crowded lets a client, also one behind a proxy that is trusted, have only so many requests at a time. Those that wait for news are
+// counted by themselves, so that they leave room for the others.
 func (s *Server) crowded(c *gin.Context) {
 	among := s.requests
 	if waitsForNews(c) {

@@ -16,8 +16,8 @@ import (
 	"brightsatchel/internal/store/storetest"
 )
 
-// TestSixHundredStreamsLeaveEverybodyElseServed opens them from one address behind a trusted proxy: as many as allowed are there, the others
-// are told to wait, and requests from there, and streams from elsewhere, are answered.
+// TestSixHundredStreamsLeaveEverybodyElseServed opens them from one address behind a trusted proxy: as many as allowed are there, the
+// others are told to wait, and requests from there, and streams from elsewhere, are answered.
 func TestSixHundredStreamsLeaveEverybodyElseServed(t *testing.T) {
 	_, h := newServer(t)
 	s, err := New(context.Background(), h, Options{Proxies: []string{"127.0.0.1"}})

@@ -19,8 +19,8 @@ import (
 	"brightsatchel/internal/store/storetest"
 )
 
-// TestOneAddressLocksNobodyOut guesses at an account, at a gallery and asks for links, from one address, far beyond what is allowed: whoever
-// was there before goes in from there at once, and anybody from elsewhere.
+// TestOneAddressLocksNobodyOut guesses at an account, at a gallery and asks for links, from one address, far beyond what is allowed:
+// whoever was there before goes in from there at once, and anybody from elsewhere.
 func TestOneAddressLocksNobodyOut(t *testing.T) {
 	_, h := newServer(t)
 	behind, err := New(context.Background(), h, Options{Proxies: []string{"127.0.0.1"}})

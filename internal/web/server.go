@@ -48,8 +48,8 @@ type Server struct {
 var httpsOutside = os.Getenv("SATCHEL_HTTPS") != ""
 
 // Options are what whoever runs the server decides. Proxies are the addresses or networks (CIDR) of proxies whose forwarded
-// address of a caller is believed. Origin is how people reach the server, as https://media.example; without one, addresses that are handed out
-// repeat the host that was asked for.
+// address of a caller is believed. Origin is how people reach the server, as https://media.example; without one, addresses that are
+// handed out repeat the host that was asked for.
 type Options struct {
 	Proxies []string
 	Origin  string

@@ -28,8 +28,8 @@ func folderNamed(t *testing.T, h *house.House, brand int64, name string) (id int
 	return id
 }
 
-// TestSixPeopleChangeTheSame stars, moves, words, tags, recipes and undoing of the same items at once, in every order: nobody is told of a fault of the
-// server, and nobody of a conflict that is none.
+// TestSixPeopleChangeTheSame stars, moves, words, tags, recipes and undoing of the same items at once, in every order: nobody is told
+// of a fault of the server, and nobody of a conflict that is none.
 func TestSixPeopleChangeTheSame(t *testing.T) {
 	s, h := newServer(t)
 	people := storetest.Brand(t, h.DB, "six")

@@ -35,7 +35,8 @@ func TestAddressesAreOurs(t *testing.T) {
 	t.Cleanup(s.Close)
 	server := httptest.NewServer(s.Handler())
 	defer server.Close()
-	for _, path := range []string{"/e/" + e.Code, "/e/" + e.Code + "/feed.json", "/e/" + e.Code + "/feed.xml", "/api/public/embeds/" + e.Code} {
+	page := "/e/" + e.Code
+	for _, path := range []string{page, page + "/feed.json", page + "/feed.xml", "/api/public/embeds/" + e.Code} {
 		r, err := http.NewRequest(http.MethodGet, server.URL+path, nil)
 		require.NoError(t, err)
 		r.Host = "evil.example"
@@ -93,7 +94,8 @@ func TestPasswordsThatAreTriedFirstAreNotTaken(t *testing.T) {
 	defer server.Close()
 	client := clientOf(t, h, server, people[access.Reviewer].Person, "reviewer@weak.example")
 	choose := func(next string) (int, string) {
-		return call{"changePassword", "POST", "/api/me/password", map[string]any{"present": "correct horse", "next": next}}.send(t, client, server.URL)
+		body := map[string]any{"present": "correct horse", "next": next}
+		return call{"changePassword", "POST", "/api/me/password", body}.send(t, client, server.URL)
 	}
 	for _, weak := range []string{"password12", "1234567890", "qwertyuiop", "letmein123", "aaaaaaaaaa"} {
 		status, text := choose(weak)

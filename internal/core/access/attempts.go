@@ -11,8 +11,9 @@ type Attempts struct {
 	Began, Last time.Time
 }
 
-// Limit is how many attempts under a key are free. With Longest, each one beyond them waits twice as long as the one before, at most Longest,
-// and all are forgotten when none was made Within so long. Without it they are free anew Within so long of the first, and none is made before.
+// Limit is how many attempts under a key are free. With Longest, each one beyond them waits twice as long as the one before, at most
+// Longest, and all are forgotten when none was made Within so long. Without it they are free anew Within so long of the first, and none
+// is made before.
 type Limit struct {
 	Key     string
 	Free    int

@@ -212,7 +212,7 @@ func megabytes(n int64) string {
 }
 
 func (u Unit) said() string {
-	return map[Unit]string{Bytes: "bytes", UTF16: "UTF-16 units", CodePoints: "code points", Signs: "signs"}[u]
+	return map[Unit]string{Bytes: "bytes", UTF16: "characters", CodePoints: "characters", Signs: "characters"}[u]
 }
 
 // proportion says a proportion as one would: 4:5, 16:9, or 1.91:1.

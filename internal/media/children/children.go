@@ -11,8 +11,8 @@ import (
 	"time"
 )
 
-// Limits are what a program may take, whatever is in the file that it is given; none of them is 0. What a program writes to us is bounded by
-// whoever reads it.
+// Limits are what a program may take, whatever is in the file that it is given; none of them is 0. What a program writes to us is
+// bounded by whoever reads it.
 type Limits struct {
 	Memory int64         // of address space, in bytes
 	Output int64         // of each file that it writes, in bytes

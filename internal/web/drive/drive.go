@@ -133,8 +133,8 @@ func (t *tree) toward(r *http.Request) error {
 	return nil
 }
 
-// clean is the path of something on the drive: composed Unicode (NFC), since some systems send it taken apart, and without spaces at the end
-// of a name, which some systems cannot open. Where it is not what was asked for, the answer says so (RFC 9110, section 8.7).
+// clean is the path of something on the drive: composed Unicode (NFC), since some systems send it taken apart, and without spaces at
+// the end of a name, which some systems cannot open. Where it is not what was asked for, the answer says so (RFC 9110, section 8.7).
 func clean(p string) (string, error) {
 	under, is := strings.CutPrefix(p, Prefix)
 	if !is || under != "" && under[0] != '/' {

@@ -88,7 +88,8 @@ func TestWhatIsWrittenToAPathStaysThere(t *testing.T) {
 	assert.Equal(t, 1, d.count(`select count(*) from asset where id = $1 and binned_at is not null`, back))
 }
 
-// TestTheSaveDanceOfEditors: beside and over, away and anew, with a copy for safety; with other bytes it is a version, with the same nothing.
+// TestTheSaveDanceOfEditors: beside and over, away and anew, with a copy for safety; with other bytes it is a version, with the same
+// nothing.
 func TestTheSaveDanceOfEditors(t *testing.T) {
 	_, _, of := drives(t, "drive_dance")
 	d := of(access.Coordinator)

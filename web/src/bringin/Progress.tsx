@@ -81,8 +81,9 @@ export function Progress({ brand }: { brand: string }) {
         >
           {lost > 0 && (
             <p className="mb-2 rounded bg-saffron-wash px-2 py-1">
-              {plural(lost, "file")} {lost === 1 ? "is" : "are"} not in this browser any more. Drop or choose {lost === 1 ? "it" : "them"}{" "}
-              again to go on where {lost === 1 ? "it was" : "they were"}, or cancel the intake.
+              {lost === 1
+                ? "1 file is not in this browser any more. Drop or choose it again to go on where it was, or cancel the intake."
+                : `${lost} files are not in this browser any more. Drop or choose them again to go on where they were, or cancel.`}
             </p>
           )}
           {list.map((i, n) => (

@@ -25,7 +25,7 @@ export const fields: FieldShown[] = [
   { name: "rightsUntil", label: "Rights end on", many: "days on which the rights end", kind: "day" },
   { name: "place", label: "Place", many: "places", kind: "line", begins: "Where and when" },
   { name: "coordinates", label: "Coordinates", many: "coordinates", kind: "exact", placeholder: "52.3702, 4.8952" },
-  { name: "taken", label: "Moment of capture", many: "moments", kind: "exact", placeholder: "2026-05-17 14:30" },
+  { name: "taken", label: "Date taken", many: "dates", kind: "exact", placeholder: "2026-05-17 14:30" },
   { name: "takenZone", label: "Time zone", many: "time zones", kind: "exact", placeholder: "+02:00" },
 ];
 

@@ -7,8 +7,8 @@ let forget: ReturnType<typeof setTimeout> | undefined;
 /** How long, in milliseconds, the order that was pressed is believed after the last step was done. */
 const believed = 1500;
 
-/** stepBy moves items by one place, from where the steps before took them: five presses move by five, however fast they come. Place puts them
- * before another item, or at the end. */
+/** stepBy moves items by one place, from where the steps before took them: five presses move by five, however fast they
+ * come. Place puts them before another item, or at the end. */
 export function stepBy(
   by: -1 | 1,
   album: number,

@@ -1,8 +1,8 @@
 import { monitorForElements } from "@atlaskit/pragmatic-drag-and-drop/element/adapter";
 import { monitorForExternal } from "@atlaskit/pragmatic-drag-and-drop/external/adapter";
 
-/** How near to an edge, in pixels, what is dragged scrolls; how fast at most, in pixels a second; and how long after the pointer came to rest it
- * scrolls no more, in milliseconds: what lies at the edge can be dropped on. */
+/** How near to an edge, in pixels, what is dragged scrolls; how fast at most, in pixels a second; and how long after the
+ * pointer came to rest it scrolls no more, in milliseconds: what lies at the edge can be dropped on. */
 const zone = 32;
 const fastest = 900;
 const rests = 250;

@@ -42,7 +42,7 @@ export function DrivePasswords({ brand, email }: { brand: string; email: string 
         <dt className="text-ink-soft">Address</dt>
         <dd className="flex flex-wrap items-center gap-2">
           <code className="break-all select-all">{address}</code>
-          <Button tone="quiet" onClick={() => void copyText(address, "The address of the drive is copied")}>
+          <Button tone="quiet" onClick={() => void copyText(address, "the address of the drive")}>
             Copy
           </Button>
         </dd>
@@ -90,7 +90,7 @@ export function DrivePasswords({ brand, email }: { brand: string; email: string 
             <code className="text-base break-all select-all" data-made>
               {made}
             </code>
-            <Button onClick={() => void copyText(made, "The password is copied")}>Copy</Button>
+            <Button onClick={() => void copyText(made, "the password")}>Copy</Button>
             <Button tone="quiet" onClick={() => setMade(undefined)}>
               Done
             </Button>

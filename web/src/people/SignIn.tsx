@@ -67,8 +67,8 @@ function ForgottenDialog({ onClose }: { onClose: () => void }) {
   if (sent)
     return (
       <Dialog
-        title="Look into your letters"
-        about="If somebody has that address, a letter with a link to choose another password is on its way. The link works for an hour."
+        title="Look in your e-mail"
+        about="If somebody has that address, an e-mail with a link to choose another password is on its way. The link works for an hour."
         onClose={onClose}
       >
         <Button tone="main" onClick={onClose}>

@@ -28,10 +28,10 @@ export function Eyes({ brand, id, work }: { brand: string; id: number; work: Wor
           aria-pressed={!!eye}
           onClick={() => setMode({ eye: !eye, grey: false, framing: undefined })}
         >
-          {eye ? "Press on one" : "Press on each"}
+          {eye ? "Click an eye" : "Click each eye"}
         </Button>
       </div>
-      {eyes.length > 0 && <p className="text-dense text-ink-soft">{plural(eyes.length, "eye")} mended. A press on one takes it away.</p>}
+      {eyes.length > 0 && <p className="text-dense text-ink-soft">{plural(eyes.length, "eye")} mended. Click one to take it away.</p>}
       {last && (
         <Slider
           label="Size of the last"

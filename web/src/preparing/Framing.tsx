@@ -108,7 +108,7 @@ export function Framing({ brand, id, work, level }: { brand: string; id: number;
             >
               {framing === "line" ? "Draw it" : "Draw a line"}
             </Button>
-            <Button onClick={() => void horizon()}>By itself</Button>
+            <Button onClick={() => void horizon()}>Straighten automatically</Button>
           </div>
         </>
       )}

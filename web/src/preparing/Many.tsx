@@ -114,7 +114,7 @@ export function Many({ brand, count, download }: { brand: string; count: number;
       <section className="space-y-2 border-t border-line pt-3">
         {download && <ShootRound brand={brand} count={count} />}
         <Button className="w-full" icon={<RotateCcw size={18} />} onClick={() => change({ back: everything })}>
-          Put all of it back to how it came
+          Back to the originals
         </Button>
       </section>
     </div>

@@ -52,14 +52,14 @@ export function PrepareBoard({ me }: { me: Me }) {
         <FirstStep me={me}>Here pictures get the look that they should be seen with. The files stay as they came.</FirstStep>
       ) : count === 0 ? (
         <p className="text-ink-soft">
-          Open a picture or a clip to work at it, or select several and treat them alike. The files stay as they came, and everything can be
+          Open a picture or a clip to prepare it, or select several and treat them alike. The files stay as they came, and everything can be
           put back.
         </p>
       ) : (
         <>
           {count === 1 && (
             <Button tone="main" className="w-full" onClick={() => cursor && openBig(cursor)}>
-              Work at this one
+              Prepare this one
             </Button>
           )}
           {may && <Many brand={brand} count={count} download={me.can.includes("download")} />}
@@ -117,7 +117,7 @@ function One({ brand, id }: { brand: string; id: number }) {
         <IconButton label={last ? `Undo ${last}` : "Nothing to undo here"} disabled={!last} icon={<Undo2 size={18} />} onClick={back} />
         <IconButton label={next ? `Do ${next} again` : "Nothing to do again"} disabled={!next} icon={<Redo2 size={18} />} onClick={forth} />
         <IconButton
-          label="Put everything back to how it came"
+          label="Back to the original"
           disabled={neutral(work.settled)}
           icon={<RotateCcw size={18} />}
           onClick={() => settle({}, "putting everything back")}

@@ -245,7 +245,7 @@ function Meant() {
   };
   return (
     <p className="pt-1.5 text-dense" role="status" data-meant>
-      Nothing says “{typed}”. This is “{meant}”.{" "}
+      Nothing says “{typed}”. Showing “{meant}” instead.{" "}
       <button type="button" className="text-sea underline" onClick={asItIs}>
         Search for “{typed}” as it is
       </button>

@@ -6,13 +6,14 @@ import { plural } from "~/kit/words";
 export function Away() {
   const { away, waiting } = useConnection();
   if (!away && waiting === 0) return null;
+  const one = waiting === 1;
   return (
     <div role="status" className="flex shrink-0 flex-wrap items-center gap-x-2 gap-y-1 bg-saffron-wash px-4 py-1.5 text-dense">
       <CloudOff size={16} aria-hidden="true" className="shrink-0" />
       <span className="min-w-0">
         {away ? "No connection to the server." : "Sending what waited."}{" "}
         {waiting > 0
-          ? `${plural(waiting, "change")} ${waiting === 1 ? "waits" : "wait"} here and ${waiting === 1 ? "is" : "are"} sent when it is back.`
+          ? `${plural(waiting, "change")} ${one ? "waits" : "wait"} here and ${one ? "is" : "are"} sent when it is back.`
           : "Stars, keepers, stages, tags and words can still be given: they are kept here and sent when it is back."}
       </span>
     </div>
