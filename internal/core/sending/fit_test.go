@@ -137,7 +137,7 @@ func TestWhatAPageDoesNotTakeIsSaidWithItsMend(t *testing.T) {
 	assert.Contains(t, said("", strings.Repeat("x", 21), flat), sending.CaptionLong)
 	assert.NotContains(t, said(sending.Shorten, strings.Repeat("x", 21), flat), sending.CaptionLong)
 	assert.Contains(t, said("", "#a #b #c", flat), sending.ManyHashtags)
-	assert.Equal(t, "The caption is 1 too long: at most 20 there, counted in signs.",
+	assert.Equal(t, "The caption is 1 too long: at most 20 there, counted in characters.",
 		sending.Fits([]sending.Piece{flat}, strings.Repeat("x", 21), l, sending.Chosen{})[2].Said)
 }
 
