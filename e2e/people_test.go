@@ -204,3 +204,17 @@ func TestEverybodyOpensACard(t *testing.T) {
 		p.accessible("the card of two for " + email)
 	}
 }
+
+// TestPagesOfOthersSaySo: whoever comes by address to a page that they may not use is told so, instead of seeing an empty
+// one or one that loads for ever.
+func TestPagesOfOthersSaySo(t *testing.T) {
+	p := signIn(t, "hugo@tansyloft.example")
+	for _, page := range []string{"galleries", "embeds", "screens", "dispatches", "calendar", "outlets", "addresses", "sizes", "taken-along",
+		"people-shown", "arrivals", "people"} {
+		p.open("/b/tansyloft/" + page)
+		p.seeText("This page is for others")
+	}
+	p.accessible("a page of others")
+	p.click("To the library")
+	p.see("[data-sheet] [data-id] img")
+}

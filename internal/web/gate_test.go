@@ -2,9 +2,11 @@ package web
 
 import (
 	"fmt"
+	"io/fs"
 	"net/http"
 	"net/http/httptest"
 	"strings"
+	"syscall"
 	"testing"
 
 	"github.com/prometheus/client_golang/prometheus"
@@ -49,4 +51,12 @@ func toldApart() int {
 	all := make(chan prometheus.Metric, 100_000)
 	requests.Collect(all)
 	return len(all)
+}
+
+// TestAFullDiskIsSaid, however deep below the answer it was met.
+func TestAFullDiskIsSaid(t *testing.T) {
+	p := problemOf(fmt.Errorf("drawing: %w", &fs.PathError{Op: "write", Path: "/x", Err: syscall.ENOSPC}))
+	assert.Equal(t, http.StatusInsufficientStorage, p.Status)
+	assert.Contains(t, *p.Detail, "disk of the server is full")
+	assert.True(t, p.ours, "whoever runs the server reads of it")
 }

@@ -9,6 +9,7 @@ import (
 	"net"
 	"net/http"
 	"strconv"
+	"syscall"
 	"time"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -70,6 +71,11 @@ func problemOf(err error) answer {
 		return p
 	case errors.As(err, &tooLarge):
 		return problem(http.StatusRequestEntityTooLarge, "Too much at once", "The request is larger than 8 MB.")
+	case errors.Is(err, syscall.ENOSPC):
+		p := problem(http.StatusInsufficientStorage, "The disk is full",
+			"The disk of the server is full. What is here is safe; try again when there is room.")
+		p.ours = true
+		return p
 	case errors.Is(err, renditions.ErrMaking):
 		p := problem(http.StatusServiceUnavailable, "Not ready yet", "The film is still being made. It plays as soon as it is ready.")
 		p.after = 5 * time.Second

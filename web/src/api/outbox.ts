@@ -19,10 +19,10 @@ const key = "waiting-acts";
 const between = 2000; // milliseconds until the server is looked for again
 const mostWaiting = 500;
 
-/** What may wait: verdicts, tags and words; stars that are counted down do not come out the same twice. */
+/** What may wait: verdicts, tags and words of many; stars that are counted down do not come out the same twice. A field of one item keeps what
+ * was typed by itself, and asks when somebody else wrote there meanwhile. */
 const may: [method: string, path: RegExp][] = [
   ["POST", /^\/api\/brands\/[^/]+\/(stars|stage|keepers|tags|words)$/],
-  ["PATCH", /^\/api\/brands\/[^/]+\/assets\/\d+$/],
   ["POST", /^\/api\/brands\/[^/]+\/satchel$/],
 ];
 const kindWaits = (method: string, path: string) => may.some(([m, p]) => m === method && p.test(path));

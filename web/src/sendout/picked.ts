@@ -55,6 +55,11 @@ export function pickedOf(chosen: Chosen[], addresses: Schema["PublicAddress"][],
 export function handOver(origin: string, state: string | undefined, chosen: Chosen[], addresses: Schema["PublicAddress"][], size: Size) {
   const opener = window.opener as Window | null;
   if (!opener) throw new Error("The page that opened this window is closed. Open the picker there again.");
+  const from = document.referrer ? new URL(document.referrer).origin : "";
+  if (from && from !== origin && from !== window.location.origin)
+    throw new Error(
+      `This window was opened by ${from}, and pictures are handed to ${origin} only. Open the picker there, or have a steward add it.`,
+    );
   opener.postMessage({ type: "satchel-picked", state, pictures: pickedOf(chosen, addresses, size) }, origin); // no other origin gets it
   window.close();
 }

@@ -1,6 +1,6 @@
 import { createRootRoute, createRoute, createRouter, Outlet, useNavigate, useParams, useSearch } from "@tanstack/react-router";
 import { useEffect } from "react";
-import { useSession, type Me } from "~/api/client";
+import { useSession, type Action, type Me } from "~/api/client";
 import { usePreferencesOnce } from "~/api/preferences";
 import { queries, useMe } from "~/api/queries";
 import { ArrivalsPage } from "~/bringin/ArrivalsPage";
@@ -59,17 +59,17 @@ const step = createRoute({
 const galleries = createRoute({
   getParentRoute: () => brand,
   path: "galleries",
-  component: () => <ForMe>{(me) => <GalleriesPage brand={me.brand} />}</ForMe>,
+  component: () => <ForMe needs="galleries">{(me) => <GalleriesPage brand={me.brand} />}</ForMe>,
 });
 const embeds = createRoute({
   getParentRoute: () => brand,
   path: "embeds",
-  component: () => <ForMe>{(me) => <EmbedsPage brand={me.brand} />}</ForMe>,
+  component: () => <ForMe needs="galleries">{(me) => <EmbedsPage brand={me.brand} />}</ForMe>,
 });
 const screens = createRoute({
   getParentRoute: () => brand,
   path: "screens",
-  component: () => <ForMe>{(me) => <ScreensPage brand={me.brand} />}</ForMe>,
+  component: () => <ForMe needs="galleries">{(me) => <ScreensPage brand={me.brand} />}</ForMe>,
 });
 const rehearsals = createRoute({
   getParentRoute: () => brand,
@@ -87,12 +87,12 @@ const rehearsal = createRoute({
 const dispatches = createRoute({
   getParentRoute: () => brand,
   path: "dispatches",
-  component: () => <ForMe>{(me) => <DispatchesPage brand={me.brand} />}</ForMe>,
+  component: () => <ForMe needs="galleries">{(me) => <DispatchesPage brand={me.brand} />}</ForMe>,
 });
 const calendar = createRoute({
   getParentRoute: () => brand,
   path: "calendar",
-  component: () => <ForMe>{(me) => <CalendarPage brand={me.brand} />}</ForMe>,
+  component: () => <ForMe needs="galleries">{(me) => <CalendarPage brand={me.brand} />}</ForMe>,
 });
 const outlets = createRoute({
   getParentRoute: () => brand,
@@ -106,17 +106,17 @@ const outlets = createRoute({
 const addresses = createRoute({
   getParentRoute: () => brand,
   path: "addresses",
-  component: () => <ForMe>{(me) => <PublicPage me={me} />}</ForMe>,
+  component: () => <ForMe needs="galleries">{(me) => <PublicPage me={me} />}</ForMe>,
 });
 const sizes = createRoute({
   getParentRoute: () => brand,
   path: "sizes",
-  component: () => <ForMe>{(me) => <SizesPage brand={me.brand} />}</ForMe>,
+  component: () => <ForMe needs="download">{(me) => <SizesPage brand={me.brand} />}</ForMe>,
 });
 const takenAlong = createRoute({
   getParentRoute: () => brand,
   path: "taken-along",
-  component: () => <ForMe>{(me) => <TakenAlongPage brand={me.brand} />}</ForMe>,
+  component: () => <ForMe needs="trail">{(me) => <TakenAlongPage brand={me.brand} />}</ForMe>,
 });
 const tags = createRoute({
   getParentRoute: () => brand,
@@ -132,12 +132,28 @@ const shown = createRoute({
 const arrivals = createRoute({
   getParentRoute: () => brand,
   path: "arrivals",
-  component: () => <ForMe>{(me) => <Settings me={me}>{<ArrivalsPage brand={me.brand} me={me} />}</Settings>}</ForMe>,
+  component: () => (
+    <ForMe>
+      {(me) => (
+        <Settings me={me} needs="bring_in">
+          {<ArrivalsPage brand={me.brand} me={me} />}
+        </Settings>
+      )}
+    </ForMe>
+  ),
 });
 const people = createRoute({
   getParentRoute: () => brand,
   path: "people",
-  component: () => <ForMe>{(me) => <Settings me={me}>{<RightsPage me={me} />}</Settings>}</ForMe>,
+  component: () => (
+    <ForMe>
+      {(me) => (
+        <Settings me={me} needs="settings">
+          {<RightsPage me={me} />}
+        </Settings>
+      )}
+    </ForMe>
+  ),
 });
 const settings = createRoute({
   getParentRoute: () => brand,
@@ -216,7 +232,7 @@ function Shown() {
   const { person } = shown.useSearch();
   const navigate = shown.useNavigate();
   return (
-    <ForMe>
+    <ForMe needs="closed_tags">
       {(me) => <PeopleShownPage me={me} person={person} onPerson={(id) => void navigate({ search: { person: id }, replace: true })} />}
     </ForMe>
   );
@@ -247,7 +263,7 @@ function Pick() {
 
 function OfOutlets() {
   const { connected, problem } = outlets.useSearch();
-  return <ForMe>{(me) => <OutletsPage me={me} connected={connected} problem={problem} />}</ForMe>;
+  return <ForMe needs="galleries">{(me) => <OutletsPage me={me} connected={connected} problem={problem} />}</ForMe>;
 }
 
 function TrailOfBrand() {
@@ -256,8 +272,9 @@ function TrailOfBrand() {
 }
 
 /** Settings shows a page of the settings to those who may see it. */
-function Settings({ me, children }: { me: Me; children: React.ReactNode }) {
-  return settingsFor(me).length > 0 ? <SettingsFrame me={me}>{children}</SettingsFrame> : <Lost />;
+function Settings({ me, needs, children }: { me: Me; needs?: Action; children: React.ReactNode }) {
+  if (settingsFor(me).length === 0 || (needs && !me.can.includes(needs))) return <NotMine brand={me.brand} />;
+  return <SettingsFrame me={me}>{children}</SettingsFrame>;
 }
 
 /** Begin goes to the start place that one chose, else to the last place. */
@@ -301,9 +318,25 @@ function Inside({ children }: { children: (me: Me) => React.ReactNode }) {
 }
 
 /** ForMe is a page within the frame, where one is known to be signed in. */
-function ForMe({ children }: { children: (me: Me) => React.ReactNode }) {
+function ForMe({ needs, children }: { needs?: Action; children: (me: Me) => React.ReactNode }) {
   const { data: me } = useMe();
-  return me ? children(me) : null;
+  if (!me) return null;
+  return needs && !me.can.includes(needs) ? <NotMine brand={me.brand} /> : children(me);
+}
+
+/** NotMine says that a page is for others, to whoever came by its address. */
+function NotMine({ brand }: { brand: string }) {
+  return (
+    <main className="grid min-h-0 flex-1 place-items-center overflow-y-auto p-6 text-center">
+      <div>
+        <h1 className="mb-2 text-xl">This page is for others</h1>
+        <p className="mb-3 text-ink-soft">You may not use it. Ask a steward of the brand if you need to.</p>
+        <a href={`/b/${brand}`} className="text-sea underline">
+          To the library
+        </a>
+      </div>
+    </main>
+  );
 }
 
 function Lost() {

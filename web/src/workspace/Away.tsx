@@ -14,7 +14,7 @@ export function Away() {
         {away ? "No connection to the server." : "Sending what waited."}{" "}
         {waiting > 0
           ? `${plural(waiting, "change")} ${one ? "waits" : "wait"} here and ${one ? "is" : "are"} sent when it is back.`
-          : "Stars, keepers, stages, tags and words can still be given: they are kept here and sent when it is back."}
+          : "Stars, keepers, stages and tags can still be given: they are kept here and sent when it is back."}
       </span>
     </div>
   );

@@ -46,7 +46,11 @@ export function Empty({ place, query, me }: { place: Place; query: SheetQuery; m
     case "album":
       if (albums?.find((a) => a.id === place.id)?.rule)
         return <Nothing text="Nothing is what the rule of this album asks for now. It fills itself as soon as something is." />;
-      return <Nothing text="This album is empty. Drag items onto it, or select some and press G." />;
+      return (
+        <Nothing
+          text={me.can.includes("gather") ? "This album is empty. Drag items onto it, or select some and press G." : "This album is empty."}
+        />
+      );
     case "folder":
       if (below > 0)
         return (
@@ -55,11 +59,25 @@ export function Empty({ place, query, me }: { place: Place; query: SheetQuery; m
             {bring}
           </Nothing>
         );
-      return <Nothing text="This folder is empty. Drag items onto it, or drop files here to bring them in.">{bring}</Nothing>;
+      return (
+        <Nothing
+          text={
+            folder?.may.includes("bring_in")
+              ? "This folder is empty. Drag items onto it, or drop files here to bring them in."
+              : "This folder is empty."
+          }
+        >
+          {bring}
+        </Nothing>
+      );
     case "intake":
       return <Nothing text="Nothing of this intake was added, or it has been moved to the bin." />;
     case "everything":
-      return <Nothing text="The library is empty. Drop the first files here.">{bring}</Nothing>;
+      return (
+        <Nothing text={mayBringIn ? "The library is empty. Drop the first files here." : "There is nothing here for you yet."}>
+          {bring}
+        </Nothing>
+      );
   }
 }
 
