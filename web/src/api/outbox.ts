@@ -19,8 +19,8 @@ const key = "waiting-acts";
 const between = 2000; // milliseconds until the server is looked for again
 const mostWaiting = 500;
 
-/** What may wait: verdicts, tags and words of many; stars that are counted down do not come out the same twice. A field of one item keeps what
- * was typed by itself, and asks when somebody else wrote there meanwhile. */
+/** What may wait: verdicts, tags and words of many; stars that are counted down do not come out the same twice. A field of one
+ * item keeps what was typed by itself, and asks when somebody else wrote there meanwhile. */
 const may: [method: string, path: RegExp][] = [
   ["POST", /^\/api\/brands\/[^/]+\/(stars|stage|keepers|tags|words)$/],
   ["POST", /^\/api\/brands\/[^/]+\/satchel$/],
