@@ -86,7 +86,7 @@ async function reach<T>(ask: () => Promise<T>): Promise<T> {
   try {
     return await ask();
   } catch (error) {
-    lost();
+    if (!(error instanceof DOMException && error.name === "AbortError")) lost(); // what nobody waits for any more is no loss
     throw error;
   }
 }
