@@ -1817,6 +1817,27 @@ func (e TableWantedForm) Valid() bool {
 	}
 }
 
+// Defines values for TrailEntryTurn.
+const (
+	TrailEntryTurnAgain     TrailEntryTurn = "again"
+	TrailEntryTurnDone      TrailEntryTurn = "done"
+	TrailEntryTurnTakenBack TrailEntryTurn = "taken_back"
+)
+
+// Valid indicates whether the value is a known member of the TrailEntryTurn enum.
+func (e TrailEntryTurn) Valid() bool {
+	switch e {
+	case TrailEntryTurnAgain:
+		return true
+	case TrailEntryTurnDone:
+		return true
+	case TrailEntryTurnTakenBack:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TwinDecisionDecision.
 const (
 	TwinDecisionDecisionBinEarlier TwinDecisionDecision = "bin_earlier"
@@ -5574,16 +5595,24 @@ type TitlePreview struct {
 
 // TrailEntry defines model for TrailEntry.
 type TrailEntry struct {
+	// Asks What is said first before a key takes it back, since many or the public would notice; mostly empty
+	Asks string    `json:"asks"`
 	At   time.Time `json:"at"`
 	By   string    `json:"by"`
 	ID   int64     `json:"id"`
 	Mine bool      `json:"mine"`
 	Said string    `json:"said"`
 
+	// Turn Whether it took a step back or did one again that was taken back
+	Turn TrailEntryTurn `json:"turn"`
+
 	// Undoable It changed something that can be put back
 	Undoable bool `json:"undoable"`
 	Undone   bool `json:"undone"`
 }
+
+// TrailEntryTurn Whether it took a step back or did one again that was taken back
+type TrailEntryTurn string
 
 // TrailPage defines model for TrailPage.
 type TrailPage struct {

@@ -101,6 +101,16 @@ func (p *page) number(question string) (n int) {
 	return n
 }
 
+// becomes waits until the database answers a question with a number.
+func (p *page) becomes(question string, n int) {
+	p.t.Helper()
+	for since := time.Now(); p.number(question) != n; time.Sleep(50 * time.Millisecond) {
+		if time.Since(since) > patience {
+			p.explain(fmt.Errorf("%d, and not %d: %s", p.number(question), n, question))
+		}
+	}
+}
+
 // TestAClockIsPutRight says when one picture really was; the other follows, and the card shows what the file says.
 func TestAClockIsPutRight(t *testing.T) {
 	p := signIn(t, coordinator)

@@ -1,8 +1,11 @@
 package sendout
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
+	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -245,45 +248,77 @@ func (s *Service) changeAll(ctx context.Context, v *access.Viewer, posts []int64
 
 // MovePost gives a post that has not left another moment, as the clocks of its page show it.
 func (s *Service) MovePost(ctx context.Context, v *access.Viewer, id int64, wall string) (store.Done, error) {
-	return s.DB.Act(ctx, v, "dispatch", func(tx *store.Tx) (store.Done, error) {
-		p, err := tx.PostOfBrand(ctx, v.Brand, id)
+	return s.DB.Act(ctx, v, "dispatch", func(tx *store.Tx) (store.Done, error) { return s.movePost(ctx, tx, v, id, wall) })
+}
+
+// moment is where a post is in the calendar, for the trail.
+type moment struct {
+	Wall string `json:"wall"`
+}
+
+func (s *Service) movePost(ctx context.Context, tx *store.Tx, v *access.Viewer, id int64, wall string) (store.Done, error) {
+	p, err := tx.PostOfBrand(ctx, v.Brand, id)
+	if err != nil {
+		return store.Done{}, err
+	}
+	zone := cmp.Or(p.Zone, "UTC")
+	at, _, err := calendar.Wall(wall, zone)
+	if err != nil {
+		return store.Done{}, err
+	}
+	if now := time.Now(); at.Before(now) || at.After(now.Add(mostAhead)) {
+		return store.Done{}, fault.Invalidf("due", "Choose a moment between now and a year from now.")
+	}
+	next := once.Move(p.Post.Post, at)
+	if !next.Due.Equal(at) {
+		return store.Done{}, fault.Invalidf("due", "The post for “%s” is %s by now, so that it cannot be moved.", p.PageName,
+			phases[p.Post.Phase])
+	}
+	in, err := calendar.Zone(zone)
+	if err != nil {
+		return store.Done{}, err
+	}
+	if err := tx.MovePost(ctx, id, at, wall, zone); err != nil {
+		return store.Done{}, err
+	}
+	was := p.Post.Due.In(in).Format(calendar.WallForm)
+	if err := tx.NoteChange(ctx, "dispatch_post", id, moment{was}, moment{wall}); err != nil {
+		return store.Done{}, err
+	}
+	wake := time.Now()
+	if p.Still {
+		wake = time.Time{}
+	}
+	if err := tx.SavePost(ctx, id, next, wake); err != nil {
+		return store.Done{}, err
+	}
+	said := fmt.Sprintf("Moved the post for “%s” to %s", p.PageName, at.In(in).Format("2 January 2006 at 15:04"))
+	return store.Done{Said: said, Changed: 1}, s.wake(ctx, tx, []int64{id})
+}
+
+// moveBack gives posts the moment again that they had: one that is past or has left by now is said to be.
+func (s *Service) moveBack(ctx context.Context, tx *store.Tx, v *access.Viewer, changes []store.Change) error {
+	for _, c := range changes {
+		var was, is moment
+		if err := errors.Join(json.Unmarshal(c.Before, &was), json.Unmarshal(c.After, &is)); err != nil {
+			return err
+		}
+		p, err := tx.PostOfBrand(ctx, v.Brand, c.ID)
 		if err != nil {
-			return store.Done{}, err
+			return err
 		}
-		zone := p.Zone
-		if zone == "" {
-			zone = "UTC"
-		}
-		at, _, err := calendar.Wall(wall, zone)
+		in, err := calendar.Zone(cmp.Or(p.Zone, "UTC"))
 		if err != nil {
-			return store.Done{}, err
+			return err
 		}
-		if now := time.Now(); at.Before(now) || at.After(now.Add(mostAhead)) {
-			return store.Done{}, fault.Invalidf("due", "Choose a moment between now and a year from now.")
+		if p.Post.Due.In(in).Format(calendar.WallForm) != is.Wall {
+			return &fault.Conflict{Text: "Somebody has moved that post since, so it cannot be undone. Nothing was touched."}
 		}
-		next := once.Move(p.Post.Post, at)
-		if !next.Due.Equal(at) {
-			return store.Done{}, fault.Invalidf("due", "The post for “%s” is %s by now, so that it cannot be moved.", p.PageName,
-				phases[p.Post.Phase])
+		if _, err := s.movePost(ctx, tx, v, c.ID, was.Wall); err != nil {
+			return &fault.Conflict{Text: "It cannot be undone: " + fault.Words(err)}
 		}
-		if err := tx.MovePost(ctx, id, at, wall, zone); err != nil {
-			return store.Done{}, err
-		}
-		wake := time.Now()
-		if p.Still {
-			wake = time.Time{}
-		}
-		if err := tx.SavePost(ctx, id, next, wake); err != nil {
-			return store.Done{}, err
-		}
-		in, err := calendar.Zone(zone)
-		if err != nil {
-			return store.Done{}, err
-		}
-		return store.Done{Said: fmt.Sprintf("The post for “%s” goes out on %s", p.PageName, at.In(in).Format("2 January 2006 at 15:04")),
-				Changed: 1},
-			s.wake(ctx, tx, []int64{id})
-	})
+	}
+	return nil
 }
 
 // ChangePost does to a post what somebody asks: "cancel" what has not left, "again" what was refused, "there" and "not_there" about one of

@@ -223,9 +223,25 @@ func TestTheCalendar(t *testing.T) {
 	_, err = h.SendOut.CalendarDays(ctx, v, from, from.Add(500*24*time.Hour))
 	require.ErrorContains(t, err, "at most 400 days")
 
-	to := atWall(t, page, 96*time.Hour)
-	_, err = h.SendOut.MovePost(ctx, v, all[0].ID, to)
+	to, before := atWall(t, page, 96*time.Hour), all[0].Wall
+	moved, err := h.SendOut.MovePost(ctx, v, all[0].ID, to)
 	require.NoError(t, err)
+	wall := func() (wall string) {
+		require.NoError(t, h.DB.GetContext(ctx, &wall, `select wall from dispatch_post where id = $1`, all[0].ID))
+		return wall
+	}
+	back, err := h.Upkeep.Undo(ctx, v, moved.Trail)
+	require.NoError(t, err)
+	assert.Equal(t, before, wall(), "undone like anything else")
+	_, err = h.Upkeep.Undo(ctx, people[access.Reviewer], back.Trail)
+	require.Error(t, err)
+	again, err := h.Upkeep.Undo(ctx, v, back.Trail)
+	require.NoError(t, err)
+	assert.Equal(t, to, wall(), "and done again")
+	require.NoError(t, exec(h, `update dispatch_post set phase = 'placing', post = jsonb_set(post, '{Phase}', '"placing"') where id = $1`, all[0].ID))
+	_, err = h.Upkeep.Undo(ctx, v, again.Trail)
+	require.ErrorContains(t, err, "being sent by now", "what leaves is not called back by it")
+	require.NoError(t, exec(h, `update dispatch_post set phase = 'planned', post = jsonb_set(post, '{Phase}', '"planned"') where id = $1`, all[0].ID))
 	for _, wrong := range []string{"2027-03-28T01:30", "yesterday", atWall(t, page, -time.Hour), atWall(t, page, 400*24*time.Hour)} {
 		_, err = h.SendOut.MovePost(ctx, v, all[0].ID, wrong)
 		require.Error(t, err, wrong)

@@ -25,6 +25,7 @@ func (makeFiles) Kind() string { return "make_download" }
 
 // AddJobs makes the job known. It makes what is not made yet; after a crash that is what was left.
 func (s *Service) AddJobs() {
+	s.DB.TakeBack("dispatch_post", s.moveBack)
 	s.addEndings()
 	s.addDispatches()
 	queue.Add(s.Queue, queue.Kind[makeFiles]{

@@ -89,8 +89,11 @@ func TestWhatWasUndoneIsDoneAgain(t *testing.T) {
 	trail, err := store.Trail(ctx, db, v.Brand, store.TrailFilter{Limit: 10})
 	require.NoError(t, err)
 	require.Len(t, trail, 4)
-	assert.Equal(t, []bool{false, false, false, false}, []bool{trail[0].Can, trail[1].Can, trail[2].Can, trail[3].Can},
-		"what was taken back is no step to take back, nor is taking back")
+	assert.Equal(t, []bool{true, false, false, false}, []bool{trail[0].Can, trail[1].Can, trail[2].Can, trail[3].Can},
+		"what was taken back is no step to take back; taking it back is, once more, and not by a key")
+	byKey, err := store.Trail(ctx, db, v.Brand, store.TrailFilter{Limit: 10, Can: true})
+	require.NoError(t, err)
+	assert.Empty(t, byKey)
 	assert.Equal(t, "The loader", trail[3].By)
 	assert.Equal(t, "The loader", trail[3].Agent)
 	assert.Equal(t, "The coordinator", trail[0].By)

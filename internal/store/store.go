@@ -38,7 +38,8 @@ type DB struct {
 	Pool   *pgxpool.Pool
 	Finder Finder
 
-	folders shelvedFolders
+	folders  shelvedFolders
+	waysBack map[string]WayBack // by table
 }
 
 // Reader is what queries that only read need.

@@ -17,15 +17,40 @@ type TrailEntry struct {
 	At     time.Time `db:"at"`
 	Said   string    `db:"said"`
 	Undone bool      `db:"undone"`
-	Can    bool      `db:"can"` // it changed something that can be put back
-	Own    bool      `db:"own"` // it is about what is a person's own, and nobody else takes it back
+	Action string    `db:"action"`
+	Can    bool      `db:"can"`  // it changed something that can be put back
+	Asks   string    `db:"asks"` // what is said first before a key takes it back, or ""
+	Own    bool      `db:"own"`  // it is about what is a person's own, and nobody else takes it back
 }
 
-const trailColumns = `t.id, t.person_id, coalesce(nullif(t.agent, ''), p.name) as by, t.agent, t.at, t.said,
-	t.undone_by is not null as undone, ` + canUndo + ` as can,
+const trailColumns = `t.id, t.person_id, coalesce(nullif(t.agent, ''), p.name) as by, t.agent, t.at, t.said, t.action,
+	t.undone_by is not null as undone, ` + canUndo + ` as can, coalesce(` + asksFirst + `, '') as asks,
 	exists (select from trail_change c where c.trail_id = t.id and c.table_name in ('keeper', 'satchel_item', 'beside_stars')) as own`
 
-const canUndo = `(t.action <> 'undo' and t.undone_by is null and exists (select from trail_change c where c.trail_id = t.id))`
+const canUndo = `(t.undone_by is null and exists (select from trail_change c where c.trail_id = t.id))`
+
+// asksFirst says what taking a step back would do that a key must not do unasked: many items go to the bin, or what the public reaches
+// changes. It is about how that stands now.
+const asksFirst = `case when t.undone_by is not null then null when t.action = 'bring_in' then
+	(select n || ' items go to the bin. They stay there for 60 days and can be put back.' from (select count(*) from trail_change c
+		where c.trail_id = t.id and c.table_name = 'asset' and c.before is null) made(n) where n > 20)
+	else (select string_agg(distinct live.said, ' ') from trail_change c cross join lateral (
+		select 'The gallery “' || g.title || '” is open to its guests.' from gallery g where g.open and g.id =
+			case c.table_name when 'gallery' then (c.key ->> 'id')::bigint when 'gallery_chapter' then coalesce(
+			(coalesce(c.after, c.before) ->> 'gallery_id')::bigint, (select gallery_id from gallery_chapter where id = (c.key ->> 'id')::bigint)) end
+		union all select 'The gallery “' || coalesce(c.before ->> 'title', (select title from gallery where id = (c.key ->> 'id')::bigint), '')
+			|| '” opens to its guests again.' where c.table_name = 'gallery' and (c.before ->> 'open')::boolean
+		union all select 'The embed “' || e.name || '” is on.' from embed e where e.live and e.id =
+			case c.table_name when 'embed' then (c.key ->> 'id')::bigint when 'embed_source' then coalesce(
+			(coalesce(c.after, c.before) ->> 'embed_id')::bigint, (select embed_id from embed_source where id = (c.key ->> 'id')::bigint)) end
+		union all select 'The embed “' || coalesce(c.before ->> 'name', (select name from embed where id = (c.key ->> 'id')::bigint), '')
+			|| '” is on again.' where c.table_name = 'embed' and (c.before ->> 'live')::boolean
+		union all select 'The public address of “' || coalesce(nullif(a.title, ''), a.file_name) || '” works.' from public_address p
+			join asset a on a.id = p.asset_id where c.table_name = 'public_address' and p.id = (c.key ->> 'id')::bigint and p.live
+		union all select 'The screen “' || s.name || '” is playing.' from screen s where c.table_name = 'screen'
+			and s.id = (c.key ->> 'id')::bigint and s.state = 'playing') live(said) where c.trail_id = t.id and c.table_name in ('gallery',
+			'gallery_chapter', 'embed', 'embed_source', 'public_address', 'screen'))
+	end`
 
 // TrailFilter says which entries of the trail are meant; what is zero or empty does not matter.
 type TrailFilter struct {
@@ -59,7 +84,7 @@ func Trail(ctx context.Context, r Reader, brand int64, f TrailFilter) ([]TrailEn
 		c.and("t.id in (select trail_id from trail_folder where folder_id = any(%s))", f.Folders)
 	}
 	if f.Can {
-		c.and(canUndo)
+		c.and("t.action <> 'undo' and " + canUndo)
 	}
 	// First which they are: asked together, what can be undone would be found out of the whole trail.
 	return list[TrailEntry](ctx, r, `with page as materialized (select t.id `+c.sql()+` order by t.id desc limit `+c.arg(f.Limit)+`)

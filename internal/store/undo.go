@@ -153,7 +153,7 @@ func (db *DB) Undo(ctx context.Context, v *access.Viewer, entry int64) (Done, er
 		if _, err := MayUndo(ctx, tx, v, entry); err != nil {
 			return Done{}, err
 		}
-		return tx.undo(ctx, entry)
+		return db.undo(ctx, tx, v, entry)
 	})
 	return done, db.explainUndo(ctx, entry, err)
 }
@@ -172,7 +172,7 @@ func (db *DB) UndoOf(ctx context.Context, v *access.Viewer, entry, asset int64) 
 		if _, err := MayUndo(ctx, tx, v, part); err != nil {
 			return Done{}, err
 		}
-		done, err := tx.undo(ctx, part)
+		done, err := db.undo(ctx, tx, v, part)
 		if err != nil || part == entry {
 			return done, err
 		}
@@ -205,7 +205,7 @@ func (db *DB) UndoInto(ctx context.Context, entry int64, b Bulk) (Done, error) {
 		if err := tx.ContinueTrail(ctx, b.Trail); err != nil {
 			return err
 		}
-		if done, err = tx.undo(ctx, entry); err != nil {
+		if done, err = db.undo(ctx, tx, v, entry); err != nil {
 			return err
 		}
 		return tx.EndBulk(ctx, b.ID, done.Said, "")
@@ -213,7 +213,7 @@ func (db *DB) UndoInto(ctx context.Context, entry int64, b Bulk) (Done, error) {
 	return done, db.explainUndo(ctx, entry, err)
 }
 
-func (tx *Tx) undo(ctx context.Context, entry int64) (Done, error) {
+func (db *DB) undo(ctx context.Context, tx *Tx, v *access.Viewer, entry int64) (Done, error) {
 	row, err := get[Undoable](ctx, tx, "That step is not in the trail.", undoable+` for no key update of t`, entry)
 	if err != nil {
 		return Done{}, err
@@ -221,10 +221,12 @@ func (tx *Tx) undo(ctx context.Context, entry int64) (Done, error) {
 	if err := row.refusal(); err != nil {
 		return Done{}, err
 	}
-	var n int
-	if row.Action == "bring_in" {
+	n, special, err := db.byItsWay(ctx, tx, v, entry)
+	switch {
+	case err != nil || special:
+	case row.Action == "bring_in":
 		n, err = tx.UndoIntake(ctx, entry)
-	} else {
+	default:
 		err = tx.GetContext(ctx, &n, `select undo_trail($1)`, entry)
 	}
 	if err != nil {

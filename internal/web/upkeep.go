@@ -33,8 +33,18 @@ func trailEntry(v *access.Viewer) func(store.TrailEntry) api.TrailEntry {
 	return func(e store.TrailEntry) api.TrailEntry {
 		return api.TrailEntry{ID: e.ID, By: e.By, At: e.At, Said: e.Said, Undone: e.Undone,
 			Undoable: e.Can && (!e.Own || e.Person == v.Person),
-			Mine:     e.Person == v.Person && e.Agent == ""}
+			Mine:     e.Person == v.Person && e.Agent == "", Turn: turnOf(e.Action), Asks: e.Asks}
 	}
+}
+
+func turnOf(action string) api.TrailEntryTurn {
+	switch action {
+	case "undo":
+		return api.TrailEntryTurnTakenBack
+	case "redo":
+		return api.TrailEntryTurnAgain
+	}
+	return api.TrailEntryTurnDone
 }
 
 func (h *handler) Undo(ctx context.Context, r api.UndoRequestObject) (api.UndoResponseObject, error) {

@@ -22,7 +22,8 @@ var ofTables = map[string]Action{
 	"embed": Galleries, "embed_source": Galleries, "public_address": Galleries, "logo": Galleries,
 	"rehearsal": Galleries, "rehearsal_variant": Galleries, "rehearsal_remark": Look,
 	"thing_folder": Galleries, "thing_place": Galleries, "dispatch_draft": Galleries, "screen": Galleries,
-	"keeper": Keep, "satchel_item": Carry, "beside_stars": Rate,
+	"dispatch_post": Galleries,
+	"keeper":        Keep, "satchel_item": Carry, "beside_stars": Rate,
 	"intake": BringIn, "watched_folder": BringIn,
 }
 

@@ -99,18 +99,20 @@ export function told(brand: string, done: Done) {
   return done;
 }
 
-/** undo takes back a trail entry, all of it or what it did to one item, and offers to do it again. */
+/** undo takes back a trail entry, all of it or what it did to one item, and offers to do it again. It returns what was done, or undefined. */
 export async function undo(brand: string, id: number, item?: number) {
   try {
     const done = await ask(client.POST("/api/brands/{brand}/trail/{id}/undo", { params: { path: { brand, id }, query: { item } } }));
     tell(done.said, done.trail ? { label: "Do it again", run: () => void again(brand, done.trail!) } : undefined);
+    return done;
   } catch (error) {
     warn(messageOf(error));
+    return undefined;
   }
 }
 
 /** again does once more what was undone, by taking back the undoing. */
-const again = (brand: string, undoing: number) =>
+export const again = (brand: string, undoing: number) =>
   act(brand, client.POST("/api/brands/{brand}/trail/{id}/undo", { params: { path: { brand, id: undoing } } }));
 
 /** mediaAddress is where a picture of an item is. The version in it lets browsers keep it for good. */

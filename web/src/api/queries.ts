@@ -282,6 +282,11 @@ export const lastStepQuery = (brand: string, person: number) => ({
       (page) => page.entries[0] ?? null,
     ),
 });
+/** latestQuery is what a person did last, the newest first. */
+export const latestQuery = (brand: string, person: number) => ({
+  queryKey: ["trail", "latest", person],
+  queryFn: () => ask(client.GET("/api/brands/{brand}/trail", { params: { path: { brand }, query: { person, limit: 50 } } })),
+});
 export const useLastStep = (brand: string, person: number) => useQuery(lastStepQuery(brand, person));
 /** TrailFilter says which entries of the trail are meant. */
 export interface TrailFilter {

@@ -6864,6 +6864,13 @@ export interface components {
             /** @description It changed something that can be put back */
             undoable: boolean;
             mine: boolean;
+            /**
+             * @description Whether it took a step back or did one again that was taken back
+             * @enum {string}
+             */
+            turn: "done" | "taken_back" | "again";
+            /** @description What is said first before a key takes it back, since many or the public would notice; mostly empty */
+            asks: string;
         };
         /** @enum {string} */
         Step: "bring_in" | "file" | "describe" | "choose" | "prepare" | "gather" | "send_out" | "people" | "undo";

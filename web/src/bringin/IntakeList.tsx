@@ -1,10 +1,11 @@
 import { ArrowUpToLine, Pause, PencilLine, Play, Undo2, X } from "lucide-react";
 import { useState } from "react";
-import { messageOf, undo, type Schema } from "~/api/client";
+import { messageOf, type Schema } from "~/api/client";
 import { useIntake } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { tell, warn } from "~/kit/notes";
-import { plural, when } from "~/kit/words";
+import { binned, plural, when } from "~/kit/words";
+import { undoStep } from "~/sheet/Undoing";
 import { putBack } from "~/api/acts";
 import { FileRow } from "./FileRow";
 import { sourceOf, sumOf } from "./intake";
@@ -80,7 +81,10 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
           </Button>
         )}
         {!open && intake.trail !== undefined && intake.added + intake.versions > 0 && (
-          <Button icon={<Undo2 size={16} />} onClick={() => void undo(brand, intake.trail!)}>
+          <Button
+            icon={<Undo2 size={16} />}
+            onClick={() => void undoStep(brand, { id: intake.trail!, said: sumOf(intake), asks: binned(intake.added) })}
+          >
             Undo this intake
           </Button>
         )}

@@ -2,7 +2,7 @@ import { ShownOutside } from "~/sheet/ShownOutside";
 import { Link } from "@tanstack/react-router";
 import { Copy, Download, Link2 } from "lucide-react";
 import { useState, type ReactNode } from "react";
-import { mediaAddress, messageOf, undo, type Asset, type Me, type Schema } from "~/api/client";
+import { again, mediaAddress, messageOf, undo, type Asset, type Me, type Schema } from "~/api/client";
 import { useAsset, useHistory } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
@@ -130,8 +130,8 @@ export function ItemPage({ me, id }: { me: Me; id: number }) {
                 </span>
               </span>
               {t.undoable && (t.mine || me.can.includes("trail")) && (
-                <Button tone="quiet" onClick={() => void askHowFar(brand, t, id, setFar)}>
-                  Undo
+                <Button tone="quiet" onClick={() => void (t.turn === "taken_back" ? again(brand, t.id) : askHowFar(brand, t, id, setFar))}>
+                  {t.turn === "taken_back" ? "Do it again" : "Undo"}
                 </Button>
               )}
             </li>

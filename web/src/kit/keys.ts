@@ -6,7 +6,8 @@ import { elsewhere } from "./focus";
 export interface Key {
   press: string;
   does: string;
-  run: (event: KeyboardEvent) => void;
+  /** Returns false where it has nothing to do now, and the press is left to whoever else has a use for it. */
+  run: (event: KeyboardEvent) => unknown;
   /** It is the sheet's only: not while another part of the screen has the focus. */
   inSheet?: boolean;
   /** It works while somebody types in a field too, outside of dialogs: no field has a use of its own for it. */
@@ -41,8 +42,7 @@ export function useKeys(owner: string, keys: Key[]) {
       const pressed = (withCtrl(event) ? "Ctrl+" : "") + event.key;
       const key = latest.current.find((k) => k.press.toLowerCase() === pressed.toLowerCase() && !!k.first === early);
       if (!key || typing(event, key) || (key.inSheet && elsewhere(event.target))) return;
-      event.preventDefault();
-      key.run(event);
+      if (key.run(event) !== false) event.preventDefault();
     };
     window.addEventListener("keydown", listen);
     window.addEventListener("keydown", listen, true);

@@ -88,3 +88,9 @@ export const timeOf = (at: string) => new Date(at).toLocaleTimeString("en-GB", {
 
 /** tint turns 0xRRGGBB into a CSS colour: the one of a picture, not of the interface. */
 export const tint = (n: number) => `#${n.toString(16).padStart(6, "0")}`;
+
+/** binned says what becomes of items that go to the bin. */
+export const binned = (n: number) =>
+  n === 1
+    ? "1 item goes to the bin. It stays there for 60 days and can be put back."
+    : `${items(n)} go to the bin. They stay there for 60 days and can be put back.`;

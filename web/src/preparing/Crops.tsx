@@ -5,11 +5,16 @@ import { Button } from "~/kit/Button";
 import { focalPosition } from "~/kit/focal";
 import { listed } from "~/kit/words";
 import { setFocal } from "./acts";
+import { noteAct } from "./working";
 import { Fold } from "./Fold";
 import { proportionOf, type Box } from "./proportions";
 import { useShown } from "./shown";
 
 const wide = 92; // pixels of the wider side of each crop
+
+/** putFocal sets the focal point of an item, or lets it be found again, as a thing done in the sitting at it. */
+const putFocal = async (brand: string, id: number, place?: Parameters<typeof setFocal>[2]) =>
+  noteAct(id, "moving the focal point", (await setFocal(brand, id, place))?.trail);
 
 /** Crops shows beside each other what every output size that fills its box, and every page that takes no such proportions, cuts out of the
  * picture. All follow the focal point, which is moved by a press on the picture in miniature, or by keys; those of one proportion can have
@@ -31,8 +36,8 @@ export function Crops({ brand, id }: { brand: string; id: number }) {
     return { x: one?.x ?? asset.focalX, y: one?.y ?? asset.focalY };
   };
   const back = async () => {
-    for (const proportion of Object.keys(asset.focalFor)) await setFocal(brand, id, { proportion });
-    if (asset.focalByHand) await setFocal(brand, id);
+    for (const proportion of Object.keys(asset.focalFor)) await putFocal(brand, id, { proportion });
+    if (asset.focalByHand) await putFocal(brand, id);
   };
   return (
     <Fold name="Crops for sizes and pages" changed={(asset.focalByHand ? 1 : 0) + own} onBack={() => void back()}>
@@ -87,7 +92,7 @@ function FocalPicker({
   onAll: () => void;
 }) {
   const picture = useRef<HTMLDivElement>(null);
-  const put = (x: number, y: number) => void setFocal(brand, asset.id, { x: within(x), y: within(y), proportion: only });
+  const put = (x: number, y: number) => void putFocal(brand, asset.id, { x: within(x), y: within(y), proportion: only });
   return (
     <div className="space-y-1">
       <p className="text-dense">
@@ -127,14 +132,14 @@ function FocalPicker({
             Move all of them
           </Button>
           {asset.focalFor[only] && (
-            <Button tone="quiet" className="min-h-7" onClick={() => void setFocal(brand, asset.id, { proportion: only })}>
+            <Button tone="quiet" className="min-h-7" onClick={() => void putFocal(brand, asset.id, { proportion: only })}>
               Let it follow the others again
             </Button>
           )}
         </span>
       )}
       {only === undefined && asset.focalByHand && (
-        <Button tone="quiet" className="min-h-7" onClick={() => void setFocal(brand, asset.id)}>
+        <Button tone="quiet" className="min-h-7" onClick={() => void putFocal(brand, asset.id)}>
           Find it by itself again
         </Button>
       )}

@@ -90,7 +90,7 @@ function One({ brand, id }: { brand: string; id: number }) {
     if (found) settle(found.recipe, "enhancing");
   };
   useKeys("Prepare", [
-    { press: "Ctrl+z", does: "undo the last thing that was done to the picture", run: back, first: true },
+    { press: "Ctrl+z", does: last ? `undo ${last}` : "undo the last thing that I did", run: back, first: true },
     { press: "Ctrl+y", does: "do it again", run: forth, first: true },
     { press: "e", does: "enhance it in one press", run: () => void enhance() },
   ]);

@@ -7,6 +7,7 @@ const queries = new QueryClient();
 vi.useFakeTimers();
 vi.stubGlobal("window", { setTimeout, clearTimeout, addEventListener: () => undefined });
 vi.mock("./acts", () => ({ setRecipe: () => Promise.resolve({ done: { trail: 7 } }) }));
+vi.mock("~/api/client", () => ({ undo: vi.fn(), again: vi.fn() }));
 vi.mock("~/kit/notes", () => ({ warn: vi.fn() }));
 vi.mock("~/api/queries", () => ({ queries }));
 

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { Asset } from "~/api/client";
+import { again, undo, type Asset } from "~/api/client";
 import { queries } from "~/api/queries";
 import { warn } from "~/kit/notes";
 import { setRecipe, type Recipe } from "./acts";
@@ -9,6 +9,8 @@ import { alike, same } from "./recipe";
 interface Step {
   recipe: Recipe;
   what: string;
+  /** It is no change of the recipe, but an act of its own, which this entry of the trail takes back, or does again. */
+  trail?: Promise<number | undefined>;
 }
 
 /** Work is one sitting at a picture. What is let go of is saved by itself; all of it is one step of the trail. */
@@ -104,16 +106,34 @@ export function settle(recipe: Recipe, what: string) {
   soon();
 }
 
-/** back undoes the last thing that was done in this sitting. */
-export const back = () => travel("past", "future");
+/** noteAct takes an act of its own, such as another focal point, among what was done in this sitting. */
+export function noteAct(asset: number, what: string, trail: number | undefined) {
+  const w = now();
+  if (w?.asset !== asset || trail === undefined) return;
+  put({ past: [...w.past, { recipe: w.settled, what, trail: Promise.resolve(trail) }], future: [] });
+}
 
-/** forth does again what was undone last. */
+/** back undoes the last thing that was done in this sitting; false where nothing was. What is undone elsewhere then is not taken for an
+ * answer that comes late. */
+export function back() {
+  if (travel("past", "future")) return true;
+  put({ mine: [] });
+  return false;
+}
+
+/** forth does again what was undone last; false where nothing was. */
 export const forth = () => travel("future", "past");
 
-function travel(from: "past" | "future", to: "past" | "future") {
+function travel(from: "past" | "future", to: "past" | "future"): boolean {
   const w = now();
   const step = w?.[from].at(-1);
-  if (!w || !step) return;
+  if (!w || !step) return false;
+  if (step.trail !== undefined) {
+    const act = from === "past" ? undo : again;
+    const trail = step.trail.then((entry) => (entry === undefined ? undefined : act(w.brand, entry).then((done) => done?.trail)));
+    put({ [from]: w[from].slice(0, -1), [to]: [...w[to], { ...step, trail }] });
+    return true;
+  }
   put({
     recipe: step.recipe,
     settled: step.recipe,
@@ -121,6 +141,7 @@ function travel(from: "past" | "future", to: "past" | "future") {
     [to]: [...w[to], { recipe: w.settled, what: step.what }],
   });
   soon();
+  return true;
 }
 
 /** keepMine puts what one has over what somebody else did; keepTheirs takes theirs. */

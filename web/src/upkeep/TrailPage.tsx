@@ -1,12 +1,13 @@
-import { Undo2 } from "lucide-react";
+import { Redo2, Undo2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import type { Me, Schema } from "~/api/client";
-import { undo } from "~/api/client";
+import { again } from "~/api/client";
 import { useAsset, useFolders, useTrail, type TrailFilter } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Choice } from "~/kit/Field";
 import { dayOf, exactly, timeOf, titleOf } from "~/kit/words";
 import { pathName } from "~/sheet/Heading";
+import { undoStep } from "~/sheet/Undoing";
 
 type Entry = Schema["TrailEntry"];
 type Step = Schema["Step"];
@@ -140,10 +141,15 @@ function Row({ brand, entry: t, may }: { brand: string; entry: Entry; may: boole
         <span className={`min-w-0 flex-1 break-words ${t.undone ? "text-ink-soft line-through" : ""}`}>{t.said}</span>
         <span className="max-w-60 truncate text-dense text-ink-soft max-md:max-w-full">{t.by}</span>
       </span>
-      <span className="w-20 shrink-0 text-right">
+      <span className="w-30 shrink-0 text-right">
         {t.undoable && may && (
-          <Button tone="quiet" icon={<Undo2 size={16} />} onClick={() => void undo(brand, t.id)}>
-            Undo
+          <Button
+            tone="quiet"
+            className="whitespace-nowrap"
+            icon={t.turn === "taken_back" ? <Redo2 size={16} /> : <Undo2 size={16} />}
+            onClick={() => void (t.turn === "taken_back" ? again(brand, t.id) : undoStep(brand, t))}
+          >
+            {t.turn === "taken_back" ? "Do it again" : "Undo"}
           </Button>
         )}
       </span>

@@ -13,6 +13,7 @@ import { Path } from "~/path/Path";
 import { Making } from "~/sendout/Making";
 import { Strap } from "~/satchel/Strap";
 import { takeFiles, unlessTaken } from "~/sheet/dropped";
+import { UndoAsked } from "~/sheet/Undoing";
 import { Away } from "./Away";
 import { foldBoard, putBoard } from "./Board";
 import { GoTo } from "./GoTo";
@@ -47,6 +48,7 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
     { press: "?", does: "list the keys", run: () => setShown("keys") },
     { press: "Ctrl+k", does: "go to…", inFields: true, run: () => setShown("go") },
     { press: "Ctrl+z", does: last.said ? `undo: ${last.said}` : "undo the last thing that I did", run: last.run },
+    { press: "Ctrl+y", does: "do again what I undid last", run: last.redo },
   ]);
   return (
     <div className="flex h-full flex-col max-md:pb-[52px]">
@@ -66,6 +68,7 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
           </>
         }
       />
+      <UndoAsked brand={me.brand} />
       {shown === "keys" && <KeysDialog onClose={() => setShown(undefined)} />}
       {shown === "go" && <GoTo me={me} onClose={() => setShown(undefined)} />}
     </div>
