@@ -4868,7 +4868,10 @@ type Replacing struct {
 	Bin bool `json:"bin"`
 
 	// Focal The item keeps its focal point
-	Focal bool          `json:"focal"`
+	Focal bool `json:"focal"`
+
+	// Fresh With bin: they were brought in for this alone, so that undoing does not bring them back
+	Fresh *bool         `json:"fresh,omitempty"`
 	Pairs []Replacement `json:"pairs"`
 
 	// Recipe The item keeps how it is prepared

@@ -36,7 +36,24 @@ func TestAFileIsReplacedEverywhere(t *testing.T) {
 	p.click("Replace 1 item")
 	p.seeText("Replaced 1 item")
 	assert.Equal(t, "fresh.jpg", p.name(id))
-	assert.Equal(t, 1, p.number(`select count(*) from asset where file_name = 'fresh.jpg' and binned_at is not null`))
+	inBin := `select count(*) from asset where file_name = 'fresh.jpg' and binned_at is not null`
+	assert.Equal(t, 1, p.number(inBin))
+	p.press("z", ctrl)
+	p.seeText("Undone: replaced 1 item")
+	assert.Equal(t, was, p.name(id))
+	assert.Equal(t, 1, p.number(inBin), "the new file is not left over")
+	p.press("y", ctrl)
+	p.seeText("Done again: replaced 1 item")
+	assert.Equal(t, "fresh.jpg", p.name(id))
+
+	// Escape leaves nothing behind
+	p.click("Replace its file…")
+	p.choose("The new file", files(t, []namedFile{{"not wanted.jpg", mediatest.JPEG(t, 910, 900, 78)}})...)
+	p.seeText("Leave it, and keep the new file as an item")
+	p.press("Escape")
+	p.gone("[role=dialog]")
+	p.seeText("Nothing was replaced, and the new file is not kept")
+	p.becomes(`select count(*) from asset where file_name = 'not wanted.jpg' and binned_at is null`, 0)
 
 	// dropping on the picture as it is seen big is the same, and leaving it changes nothing
 	p.press("Enter")
@@ -56,7 +73,7 @@ func TestAFileIsReplacedEverywhere(t *testing.T) {
 	p.seeText("Brought “" + was + "” back")
 	assert.Equal(t, was, p.name(id))
 	p.press("z", ctrl)
-	p.seeText("Undone: ")
+	p.seeText("Undone: brought “")
 	assert.Equal(t, "fresh.jpg", p.name(id))
 }
 

@@ -107,7 +107,14 @@ func (s *Service) planned(ctx context.Context, v *access.Viewer, pairs []store.R
 type replace struct {
 	With  map[int64]int64 `json:"with"`
 	Stays replacing.Stays `json:"stays"`
-	Bin   bool            `json:"bin"` // the items that the files come from
+	Afterwards
+}
+
+// Afterwards is what becomes of the items that the files come from: they go into the bin, and, where they were brought in for this alone,
+// stay there when it is undone.
+type Afterwards struct {
+	Bin   bool `json:"bin"`
+	Fresh bool `json:"fresh"`
 }
 
 func (s *Service) replaceAct() pieces.Act[replace] {
@@ -145,20 +152,22 @@ func (s *Service) replace(ctx context.Context, tx *store.Tx, p pieces.Piece, a r
 		if err := store.StillReachable(ctx, tx, p.Viewer, access.Remove, used); err != nil {
 			return changed, err
 		}
+		if a.Fresh {
+			return changed, tx.BinForGood(ctx, used)
+		}
 		_, err = tx.BinAssets(ctx, used, true)
 	}
 	return changed, err
 }
 
 // Replace gives items the files of other items, everywhere at once. Titles, tags, albums and all else that people said of them stays.
-// With bin the items that the files come from go into the bin.
-func (s *Service) Replace(ctx context.Context, v *access.Viewer, pairs []store.Replacement, stays replacing.Stays, bin bool) (store.Done,
+func (s *Service) Replace(ctx context.Context, v *access.Viewer, pairs []store.Replacement, stays replacing.Stays, then Afterwards) (store.Done,
 	error) {
 	if err := checkPairs(pairs); err != nil {
 		return store.Done{}, err
 	}
 	of, with := sides(pairs)
-	a := replace{With: map[int64]int64{}, Stays: stays, Bin: bin}
+	a := replace{With: map[int64]int64{}, Stays: stays, Afterwards: then}
 	for _, p := range pairs {
 		a.With[p.Of] = p.With
 	}

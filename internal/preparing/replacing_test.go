@@ -12,6 +12,7 @@ import (
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/replacing"
+	"brightsatchel/internal/preparing"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 )
@@ -63,7 +64,7 @@ func TestAFileIsReplacedEverywhere(t *testing.T) {
 		{Asset: of, What: "embed", Name: "On our site"}, {Asset: of, What: "gallery", Name: "For the press", Open: true}}, plan[0].Showing)
 	assert.Equal(t, "a.jpg", b.item(of).FileName, "nothing is changed by looking at what would change")
 
-	done, err := b.s.Replace(ctx, b.v, pair, replacing.Stays{Recipe: true, Focal: true}, true)
+	done, err := b.s.Replace(ctx, b.v, pair, replacing.Stays{Recipe: true, Focal: true}, preparing.Afterwards{Bin: true})
 	require.NoError(t, err)
 	assert.Equal(t, "Replaced 1 item", done.Said)
 	a := b.item(of)
@@ -76,11 +77,11 @@ func TestAFileIsReplacedEverywhere(t *testing.T) {
 	assert.Equal(t, "a.jpg", b.item(of).FileName)
 	assert.False(t, b.item(with).Binned.Valid)
 
-	_, err = b.s.Replace(ctx, b.v, pair, replacing.Stays{}, false)
+	_, err = b.s.Replace(ctx, b.v, pair, replacing.Stays{}, preparing.Afterwards{})
 	require.NoError(t, err)
 	assert.True(t, b.item(of).Recipe.Neutral(), "what does not stay is as it came")
 	assert.False(t, b.item(with).Binned.Valid)
-	again, err := b.s.Replace(ctx, b.v, pair, replacing.Stays{}, false)
+	again, err := b.s.Replace(ctx, b.v, pair, replacing.Stays{}, preparing.Afterwards{})
 	require.NoError(t, err)
 	assert.Zero(t, again.Changed, "the same file changes nothing")
 
@@ -113,11 +114,11 @@ func TestFilesComeBackUnderTheirNames(t *testing.T) {
 		"nothing": nil, "itself": {{Of: old[0], With: old[0]}}, "twice": {{Of: old[0], With: fresh[0]}, {Of: old[0], With: fresh[1]}},
 		"in a ring": {{Of: old[0], With: old[1]}, {Of: old[1], With: old[0]}}, "too many": make([]store.Replacement, 501),
 	} {
-		_, err := b.s.Replace(ctx, b.v, wrong, replacing.Stays{}, false)
+		_, err := b.s.Replace(ctx, b.v, wrong, replacing.Stays{}, preparing.Afterwards{})
 		require.ErrorAs(t, err, new(*fault.Invalid), name)
 	}
 	for _, role := range []access.Role{access.Reviewer, access.Associate} {
-		_, err := b.s.Replace(ctx, b.people[role], pairs, replacing.Stays{}, false)
+		_, err := b.s.Replace(ctx, b.people[role], pairs, replacing.Stays{}, preparing.Afterwards{})
 		require.Error(t, err, role)
 		_, err = b.s.ShowVersion(ctx, b.people[role], old[0], 1)
 		require.Error(t, err, role)

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 
 	"brightsatchel/internal/core/access"
 )
@@ -42,4 +43,23 @@ func BinOf(ctx context.Context, r Reader, v *access.Viewer) ([]int64, error) {
 // them stays, but cannot be undone any more. It returns how many that were.
 func (tx *Tx) EraseAssets(ctx context.Context, ids []int64) (int, error) {
 	return tx.change(ctx, `delete from asset where id = any($1) and binned_at is not null`, ids)
+}
+
+// BinForGood puts items in the bin that were brought in for the step of the transaction alone: undoing it leaves them there, and bringing
+// them in counts as undone by it.
+func (tx *Tx) BinForGood(ctx context.Context, ids []int64) error {
+	entry, err := tx.TrailEntry(ctx)
+	if err != nil {
+		return err
+	}
+	if _, err := tx.ExecContext(ctx, `select set_config('satchel.trail', '', true)`); err != nil {
+		return err
+	}
+	if _, err := tx.BinAssets(ctx, ids, true); err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `update trail t set undone_by = $1 from intake i where i.trail_id = t.id and t.undone_by is null
+		and exists (select from intake_file where intake_id = i.id and asset_id = any($2))
+		and not exists (select from intake_file where intake_id = i.id and state in ('added', 'version') and asset_id <> all($2))`, entry, ids)
+	return errors.Join(err, tx.ContinueTrail(ctx, entry))
 }

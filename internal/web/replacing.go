@@ -32,7 +32,7 @@ func (h *handler) PlanReplacing(ctx context.Context, r api.PlanReplacingRequestO
 
 func (h *handler) ReplaceAssets(ctx context.Context, r api.ReplaceAssetsRequestObject) (api.ReplaceAssetsResponseObject, error) {
 	d, err := h.house.Preparing.Replace(ctx, viewerOf(ctx), replacements(r.Body.Pairs),
-		replacing.Stays{Recipe: r.Body.Recipe, Focal: r.Body.Focal}, r.Body.Bin)
+		replacing.Stays{Recipe: r.Body.Recipe, Focal: r.Body.Focal}, preparing.Afterwards{Bin: r.Body.Bin, Fresh: value(r.Body.Fresh)})
 	return api.ReplaceAssets200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 

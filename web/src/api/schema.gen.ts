@@ -4908,6 +4908,8 @@ export interface components {
             focal: boolean;
             /** @description The items that the files come from go into the bin */
             bin: boolean;
+            /** @description With bin: they were brought in for this alone, so that undoing does not bring them back */
+            fresh?: boolean;
         };
         RecipeChange: {
             selection: components["schemas"]["Selection"];

@@ -7,7 +7,8 @@ import { rows, useRow } from "~/api/rows";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { titleOf } from "~/kit/words";
-import { bringInto, type Dropped } from "~/sheet/dropped";
+import { tell, warn } from "~/kit/notes";
+import { bringInto, leaveNothing, type Dropped } from "~/sheet/dropped";
 import { filesTarget } from "~/sheet/drag";
 import { asSelection } from "~/sheet/selection";
 import { planReplacing } from "./acts";
@@ -25,6 +26,13 @@ function Asking({ brand, wanted }: { brand: string; wanted: Wanted }) {
   const [pair, setPair] = useState(wanted.with === "another" ? wanted.pair : undefined);
   const [plan, setPlan] = useState<{ pairs: Planned[]; alone: number }>();
   const [wrong, setWrong] = useState<string>();
+  const [intake, setIntake] = useState<number>();
+  const leave = () => {
+    endReplacing();
+    if (intake === undefined) return;
+    tell("Nothing was replaced, and the new file is not kept");
+    void leaveNothing(intake)?.catch((error: unknown) => warn(messageOf(error)));
+  };
   const of = useRow(wanted.with === "a file" ? wanted.of : -1);
   const ready = pair ?? (wanted.with === "namesakes" ? "namesakes" : undefined);
   useEffect(() => {
@@ -45,14 +53,21 @@ function Asking({ brand, wanted }: { brand: string; wanted: Wanted }) {
     namesakes: "Replace items of the same name",
   }[wanted.with];
   return (
-    <Dialog wide title={title} about={plan ? undefined : about[wanted.with]} onClose={endReplacing}>
+    <Dialog wide title={title} about={plan ? undefined : about[wanted.with]} onClose={leave}>
       {wrong && (
         <p role="alert" className="mb-3 text-tomato">
           {wrong}
         </p>
       )}
       {!ready && wanted.with === "a file" && (
-        <NewFile brand={brand} wanted={wanted} onWrong={setWrong} onItem={(id) => setPair([wanted.of, id])} />
+        <NewFile
+          brand={brand}
+          wanted={wanted}
+          intake={intake}
+          onIntake={setIntake}
+          onWrong={setWrong}
+          onItem={(id) => setPair([wanted.of, id])}
+        />
       )}
       {ready && !plan && !wrong && <p className="text-ink-soft">Looking up where it is shown…</p>}
       {plan && (
@@ -78,29 +93,32 @@ const about = {
 function NewFile({
   brand,
   wanted,
+  intake,
+  onIntake,
   onItem,
   onWrong,
 }: {
   brand: string;
   wanted: Extract<Wanted, { with: "a file" }>;
+  intake: number | undefined;
+  onIntake: (id: number | undefined) => void;
   onItem: (id: number) => void;
   onWrong: (why?: string) => void;
 }) {
   const box = useRef<HTMLDivElement>(null);
   const field = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
-  const [intake, setIntake] = useState<number>();
   const began = useRef(false);
   const file = useIntake(brand, intake).data?.files[0];
   const take = async (dropped: Dropped) => {
     if (dropped.files.length !== 1)
       return onWrong("It takes one file. To replace many, bring them in, select them, and choose “Replace items of the same name”.");
     onWrong(undefined);
-    setIntake(await bringInto(dropped, { folder: wanted.folder, policy: "keep_both" }));
+    onIntake(await bringInto(dropped, { folder: wanted.folder, policy: "keep_both" }));
   };
-  const latest = useRef({ take, onItem, onWrong });
+  const latest = useRef({ take, onItem, onWrong, onIntake });
   useEffect(() => {
-    latest.current = { take, onItem, onWrong };
+    latest.current = { take, onItem, onWrong, onIntake };
   });
   useEffect(() => {
     if (wanted.dropped && !began.current) {
@@ -118,7 +136,7 @@ function NewFile({
       latest.current.onItem(file.asset);
     } else if (outcome === "refused" || outcome === "cancelled") {
       latest.current.onWrong(`“${file!.name}” was not taken. ${file!.why ?? ""} Nothing was replaced.`);
-      setIntake(undefined);
+      latest.current.onIntake(undefined);
     }
   }, [outcome, file]);
   if (intake !== undefined) return <p aria-live="polite">Bringing “{file?.name ?? "the file"}” in…</p>;

@@ -18,7 +18,7 @@ export function ReplacePlan(p: { brand: string; plan: { pairs: Planned[]; alone:
   const taken = able.filter((pair) => !left.includes(pair.of.id));
   const go = () => {
     endReplacing();
-    void replace(p.brand, { pairs: taken.map((pair) => ({ of: pair.of.id, with: pair.with.id })), recipe, focal, bin });
+    void replace(p.brand, { pairs: taken.map((pair) => ({ of: pair.of.id, with: pair.with.id })), recipe, focal, bin, fresh: p.fresh });
   };
   if (pairs.length === 0) return <p className="text-ink-soft">Nothing else here has the file name of what you selected.</p>;
   const outside = outsideIn(taken);

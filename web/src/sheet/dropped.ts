@@ -21,16 +21,25 @@ export interface Target {
   policy?: Schema["Policy"];
 }
 
-let take: ((dropped: Dropped, target: Target) => Promise<number | undefined>) | undefined;
+/** Taking is who brings files in, and who sees to it that nothing is left of an intake that was for something which is not done. */
+interface Taking {
+  take: (dropped: Dropped, target: Target) => Promise<number | undefined>;
+  leave: (intake: number) => Promise<void>;
+}
+
+let taking: Taking | undefined;
 
 /** takeFiles says who brings files in that are dropped anywhere. */
-export function takeFiles(handler: typeof take) {
-  take = handler;
+export function takeFiles(handler: Taking | undefined) {
+  taking = handler;
 }
+
+/** leaveNothing takes an intake back, also one that is under way. */
+export const leaveNothing = (intake: number) => taking?.leave(intake);
 
 /** bringInto hands files to whoever brings them in, and gives the id of the intake that came of it. */
 export async function bringInto(dropped: Dropped, target: Target) {
-  if (dropped.files.length + dropped.leftOut + dropped.unread.length > 0) return take?.(dropped, target);
+  if (dropped.files.length + dropped.leftOut + dropped.unread.length > 0) return taking?.take(dropped, target);
 }
 
 let taken = 0;

@@ -4,6 +4,7 @@ import { useLiveChanges } from "~/api/events";
 import { rows } from "~/api/rows";
 import { Progress } from "~/bringin/Progress";
 import { bringIn } from "~/bringin/queue";
+import { takeBackIntake } from "~/bringin/takeBack";
 import { useTarget } from "~/bringin/target";
 import { PiecesProgress } from "~/filing/PiecesProgress";
 import { QuickAlbum } from "~/gathering/QuickAlbum";
@@ -28,7 +29,10 @@ export function Frame({ me, children }: { me: Me; children: ReactNode }) {
   useLiveChanges(me.brand);
   useEffect(() => hearUnheard(me.brand), [me.brand]);
   useEffect(() => {
-    takeFiles((dropped, target) => bringIn(me.brand, dropped, { policy: useTarget.getState().policy, ...target }));
+    takeFiles({
+      take: (dropped, target) => bringIn(me.brand, dropped, { policy: useTarget.getState().policy, ...target }),
+      leave: (intake) => takeBackIntake(me.brand, intake),
+    });
     const refuse = (event: DragEvent) => event.preventDefault(); // a file dropped beside must not replace the page
     window.addEventListener("dragover", refuse);
     const drop = (event: DragEvent) => {
