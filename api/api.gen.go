@@ -4954,6 +4954,9 @@ type RuleOffer struct {
 
 	// Said The condition in words
 	Said string `json:"said"`
+
+	// Sure It was typed in full
+	Sure bool `json:"sure"`
 }
 
 // RulesCounted defines model for RulesCounted.

@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -79,4 +80,46 @@ func TestConditionsAreTypedIntoTheSearch(t *testing.T) {
 		document.querySelector("[role=option]").getBoundingClientRect().right <= innerWidth`)
 	p.accessible("conditions offered on a phone")
 	p.shot("/tmp/offers-phone.png")
+}
+
+// TestDaysAndPhrasesAreTyped finds a month by its name as soon as Enter is pressed, however early, and a phrase word for word; where the
+// words say nothing, the conditions that they may be are offered.
+func TestDaysAndPhrasesAreTyped(t *testing.T) {
+	p := signIn(t, coordinator)
+	anew := func() {
+		p.open("/b/tansyloft/file?place=everything")
+		p.see("[data-sheet] [data-id] img")
+	}
+	anew()
+	var month string
+	require.NoError(t, p.database.Get(&month, `select to_char(captured_at, 'FMMonth YYYY') from asset where binned_at is null
+		and captured_at > '1990-01-01' group by 1 order by count(*) desc limit 1`))
+	chips := `(document.querySelector("[data-chips]")?.innerText ?? "")`
+	for range 3 {
+		p.press("/")
+		p.typeText(strings.ToLower(month))
+		p.press("Enter")
+		p.until(chips + `.includes("taken ` + month + `")`)
+		assert.Empty(t, read[string](p, `document.querySelector("[aria-label='Search this place']").value`))
+		anew()
+	}
+	p.press("/")
+	p.typeText(month)
+	p.clickOn(`[role=search] button[aria-label="Search"]`)
+	p.until(chips + `.includes("taken ` + month + `")`)
+	anew()
+
+	var title string
+	require.NoError(t, p.database.Get(&title, `select title from asset where title ~ '^\w+ \w+ \w+' and binned_at is null order by id limit 1`))
+	said := strings.Fields(title)
+	p.fill("[aria-label='Search this place']", `"`+said[0]+" "+said[1]+`"`)
+	p.press("Enter")
+	p.until(`document.querySelectorAll("[data-sheet] [data-id]").length > 0 && ` + chips + `.includes("“` + said[0] + ` ` + said[1] + `” word for word")`)
+	p.fill("[aria-label='Search this place']", `"`+said[1]+" "+said[0]+`"`)
+	p.press("Enter")
+	p.see("[data-missed]")
+
+	p.fill("[aria-label='Search this place']", "in "+strings.ToLower(month))
+	p.until(`document.querySelector("[data-missed]")?.innerText.includes("taken in ` + month + `")`)
+	p.accessible("a miss with what the words may be")
 }

@@ -67,7 +67,7 @@ func (s *Service) Miss(ctx context.Context, v *access.Viewer, q query.Query) (Mi
 		rest := slices.Delete(slices.Clone(q.Filter.Rules), i, i+1)
 		var err error
 		if rule.Field == "words" {
-			words := strings.Fields(strings.Join(rule.Names, " "))
+			words := query.Split(strings.Join(rule.Names, " "))
 			err = s.missedWords(ctx, v, q, i, words[:min(mostMissed, len(words))], rest, &m)
 		} else {
 			err = s.loosen(ctx, v, q, rest, Loosened{Rule: i}, &m)

@@ -185,7 +185,7 @@ func (h *handler) CountRules(ctx context.Context, r api.CountRulesRequestObject)
 func (h *handler) ReadRules(ctx context.Context, r api.ReadRulesRequestObject) (api.ReadRulesResponseObject, error) {
 	offers, err := h.house.Finding.Offers(ctx, viewerOf(ctx), *queryOf(&r.Body.Query), r.Body.Typed)
 	return api.ReadRules200JSONResponse(each(offers, func(o finding.Offered) api.RuleOffer {
-		return api.RuleOffer{Rule: ruleTold(o.Rule), Said: o.Said, Rest: o.Rest, Items: o.Items}
+		return api.RuleOffer{Rule: ruleTold(o.Rule), Said: o.Said, Rest: o.Rest, Items: o.Items, Sure: o.Sure}
 	})), err
 }
 

@@ -150,6 +150,9 @@ func readDays(text string, today time.Time) (since, until string, ok bool) {
 		day := today.AddDate(0, 0, -1).Format(time.DateOnly)
 		return day, day, true
 	}
+	if m := seasonSaid.FindStringSubmatch(text); m != nil {
+		return season(m[2], m[1], m[3], today)
+	}
 	for _, l := range dayLayouts {
 		from, err := time.Parse(l.layout, text)
 		if err != nil {
@@ -170,4 +173,33 @@ func readDays(text string, today time.Time) (since, until string, ok bool) {
 		return from.Format(time.DateOnly), from.AddDate(l.years, l.months, l.days).AddDate(0, 0, -1).Format(time.DateOnly), true
 	}
 	return "", "", false
+}
+
+var seasonSaid = regexp.MustCompile(`^(?:the )?(?:(this|last) )?(spring|summer|autumn|winter)(?: (?:of )?(\d{4}))?$`)
+
+// firstMonths are the months with which seasons begin, three months each, as meteorologists count them in the north. A winter is called
+// by the year in which it begins.
+var firstMonths = map[string]time.Month{"spring": time.March, "summer": time.June, "autumn": time.September, "winter": time.December}
+
+// season reads a season of a year, or this or the last one; by its name alone it is no day, for many other things are called so.
+func season(name, which, year string, today time.Time) (since, until string, ok bool) {
+	begins := func(year int) time.Time { return time.Date(year, firstMonths[name], 1, 0, 0, 0, 0, time.UTC) }
+	y, _ := strconv.Atoi(year)
+	switch {
+	case (which == "") == (year == ""):
+		return "", "", false
+	case which != "":
+		if y = today.Year(); begins(y).After(today) {
+			y--
+		}
+		if which == "last" && !begins(y).AddDate(0, 3, 0).After(today) {
+			break // the one that has ended
+		}
+		if which == "last" {
+			y--
+		}
+	case y < 1800 || y > today.Year()+100:
+		return "", "", false
+	}
+	return begins(y).Format(time.DateOnly), begins(y).AddDate(0, 3, -1).Format(time.DateOnly), true
 }

@@ -95,10 +95,14 @@ func (r *Rule) asksForWords() bool {
 const fewestPlural = 5
 
 // Terms splits words as people type them into single ones, in small letters. A plural is looked for without its s, so that it finds
-// the one as well as the many.
+// the one as well as the many. What stands in quotation marks is looked for as it is, and as one.
 func Terms(words ...string) []string {
-	out := strings.Fields(strings.ToLower(strings.Join(words, " ")))
+	out := Split(strings.ToLower(strings.Join(words, " ")))
 	for i, word := range out {
+		if phrase, quoted := strings.CutPrefix(word, `"`); quoted {
+			out[i] = strings.TrimSuffix(phrase, `"`)
+			continue
+		}
 		if utf8.RuneCountInString(word) >= fewestPlural && strings.HasSuffix(word, "s") && !strings.HasSuffix(word, "ss") {
 			out[i] = strings.TrimSuffix(word, "s")
 		}
@@ -156,7 +160,7 @@ func (r *Rule) check(depth int, all *counted) error {
 	all.conditions++
 	all.values += len(r.IDs) + len(r.Names)
 	if r.Field == "words" {
-		all.words += len(strings.Fields(strings.Join(r.Names, " ")))
+		all.words += len(Split(strings.Join(r.Names, " ")))
 	}
 	if depth > deepest || all.conditions > most || all.values > mostValues || all.words > mostWords {
 		return fault.Invalidf("filter", "The filter is too long.")

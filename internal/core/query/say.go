@@ -125,6 +125,9 @@ func (r *Rule) sayLeaf(n *Names) string {
 	case "like":
 		return "like one picture"
 	case "words":
+		if parts := Split(strings.Join(r.Names, " ")); len(parts) == 1 && parts[0][0] == '"' {
+			return "with “" + strings.Trim(parts[0], `"`) + "” word for word"
+		}
 		return "with “" + strings.Join(r.Names, " ") + "”"
 	}
 	if plain, known := plainly[r.Field]; known {

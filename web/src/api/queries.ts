@@ -343,12 +343,15 @@ export const useFacets = (brand: string, query: SheetQuery, on: boolean) =>
 /** useRuleOffers are the conditions that what is typed may mean, counted beside the rest of a query. What was offered before stays while
  * one types on. */
 export const useRuleOffers = (brand: string, query: SheetQuery, typed: string) =>
-  useQuery({
-    queryKey: ["facets", "offers", query, typed],
-    enabled: typed.length > 1,
-    placeholderData: keepPreviousData,
-    queryFn: () => ask(client.POST("/api/brands/{brand}/rules/read", { ...at(brand), body: { query, typed } })),
-  });
+  useQuery({ ...ruleOffersQuery(brand, query, typed), enabled: typed.length > 1, placeholderData: keepPreviousData });
+/** ruleOffersQuery asks for them once. */
+export const ruleOffersQuery = (brand: string, query: SheetQuery, typed: string) => ({
+  queryKey: ["facets", "offers", query, typed],
+  queryFn: () => ask(client.POST("/api/brands/{brand}/rules/read", { ...at(brand), body: { query, typed } })),
+});
+/** meansDays says whether an offer is days that were typed in full, and show something. */
+export const meansDays = (offer: Schema["RuleOffer"] | undefined) =>
+  offer?.sure && offer.items > 0 && offer.rest === "" && (offer.rule.field === "taken" || offer.rule.field === "added") ? offer : undefined;
 /** useRuleCounts says how many items each of some rules finds in a place, and each in words. */
 export const useRuleCounts = (brand: string, query: SheetQuery, rules: Schema["Rule"][]) =>
   useQuery({

@@ -5466,6 +5466,8 @@ export interface components {
             said: string;
             /** @description The words before it */
             rest: string;
+            /** @description It was typed in full */
+            sure: boolean;
             /** @description How many items it would show beside the filter of the query and the rest */
             items: number;
         };

@@ -1,5 +1,5 @@
 import { Link, useLocation, useNavigate } from "@tanstack/react-router";
-import { ChevronDown, CircleHelp, Search, Settings } from "lucide-react";
+import { ChevronDown, CircleHelp, Settings, Signpost } from "lucide-react";
 import type { Me } from "~/api/client";
 import { IconButton } from "~/kit/Button";
 import { Mark } from "~/kit/Mark";
@@ -88,7 +88,7 @@ export function Path({
       )}
       <Steps me={me} present={present} onStep={onStep} onAgain={onAgain} />
       <SearchBox />
-      <IconButton label="Go to… (Ctrl+K)" className="max-lg:hidden" icon={<Search size={18} />} onClick={onGoTo} />
+      <IconButton label="Go to… (Ctrl+K)" className="max-lg:hidden" icon={<Signpost size={18} />} onClick={onGoTo} />
       <IconButton label="Keys (?)" className="max-md:hidden" icon={<CircleHelp size={18} />} onClick={onKeys} />
       <PersonMenu me={me} />
     </header>

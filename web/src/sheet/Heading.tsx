@@ -25,6 +25,7 @@ import {
   withoutRules,
   without,
   wordsOf,
+  wordsSaid,
   type Facet,
   type Field,
 } from "./filters";
@@ -178,7 +179,7 @@ function Chips() {
   const single = (field: Field, label: string | undefined) =>
     label && chips.push({ label, off: { filter: withCondition(place.filter, field) } });
   const words = wordsOf(place.filter);
-  single("words", words && `“${words}”`);
+  single("words", words && wordsSaid(words));
   const stars = conditionOf(place.filter, "stars");
   single("stars", stars && starsSaid(stars));
   single(

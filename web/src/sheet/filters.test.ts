@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { facetsOf, only, starsSaid, unread, singles, withFacets, withRule, withWords, wordsOf } from "./filters";
+import { facetsOf, only, starsSaid, unread, singles, withFacets, withRule, withWords, wordsOf, wordsSaid } from "./filters";
 
 const tag = (id: number) => ({ field: "tag" as const, ids: [id] });
 
@@ -40,5 +40,14 @@ describe("a condition that was offered", () => {
   it("says its stars", () => {
     const said = [{ from: 4 }, { from: 4, to: 5 }, { from: 3, to: 3 }, { from: 0, to: 2 }, { from: 2, to: 4 }, { from: -1, to: -1 }, {}];
     expect(said.map(starsSaid)).toEqual(["4 ★ or more", "4 ★ or more", "3 ★", "2 ★ or fewer", "2 to 4 ★", "set aside", "0 ★ or more"]);
+  });
+});
+
+describe("what is searched for", () => {
+  it("is said as words, or as a phrase", () => {
+    expect(wordsSaid("red kite")).toBe("“red kite”");
+    expect(wordsSaid('"red kite"')).toBe("“red kite” word for word");
+    expect(wordsSaid("“red ki")).toBe("“red ki” word for word");
+    expect(wordsSaid('"red" "kite"')).toBe('“"red" "kite"”');
   });
 });

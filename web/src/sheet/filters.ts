@@ -141,6 +141,12 @@ export const wordsOf = (filter: Rule | undefined) => conditionOf(filter, "words"
 export const withWords = (filter: Rule | undefined, words: string) =>
   withCondition(filter, "words", words.trim() ? { names: [words.trim()] } : undefined);
 
+/** wordsSaid says what is searched for: words, or one phrase that was typed in quotation marks. */
+export function wordsSaid(words: string) {
+  const phrase = /^["“„«](.+?)["”“»]?$/.exec(words)?.[1];
+  return phrase && !/["“”„«»]/.test(phrase) ? `“${phrase}” word for word` : `“${words}”`;
+}
+
 /** starsSaid says how many stars a condition asks for. */
 export function starsSaid({ from = 0, to = 5 }: Rule) {
   if (from < 0) return "set aside";
