@@ -1,4 +1,5 @@
 import { useRef, useState } from "react";
+import { useKeys } from "~/kit/keys";
 import type { Recipe } from "./acts";
 import { resized, shifted, type Box } from "./cropping";
 import { frameAt } from "./film";
@@ -8,6 +9,9 @@ import { levelled, same } from "./recipe";
 import { move, settle, type useWork } from "./working";
 
 type Work = NonNullable<ReturnType<typeof useWork.getState>["work"]>;
+
+const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] } as const;
+const arrowsSaid = { ArrowLeft: "to the left", ArrowRight: "to the right", ArrowUp: "up", ArrowDown: "down" };
 
 const whole: Box = { x: 0, y: 0, width: 1, height: 1 };
 const handles = [
@@ -71,15 +75,30 @@ export function CropStage(p: { brand: string; id: number; work: Work; at: number
     target.addEventListener("pointercancel", end);
   };
   const byKey = (e: React.KeyboardEvent, hold: { x: number; y: number } | undefined) => {
-    const step = e.shiftKey ? 0.05 : 0.01;
-    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key];
-    if (!by) return;
+    if (!(e.key in arrows)) return;
     e.preventDefault();
     e.stopPropagation();
-    const way = { x: by[0]! * step, y: by[1]! * step };
+    step(e, hold);
+  };
+  const step = (e: { key: string; shiftKey: boolean }, hold: { x: number; y: number } | undefined) => {
+    const step = e.shiftKey ? 0.05 : 0.01;
+    const by = arrows[e.key as keyof typeof arrows];
+    const way = { x: by[0] * step, y: by[1] * step };
     const r = sides();
     put(hold ? resized(box, hold, way, proportion && (proportion * r.height) / r.width) : shifted(box, way));
   };
+  // wherever the focus is, but on what has arrows of its own: while one crops, they are not for going to the next item
+  useKeys(
+    "The crop",
+    framing === "crop"
+      ? Object.entries(arrowsSaid).map(([press, way]) => ({
+          press,
+          does: `move what the crop leaves ${way}; with Shift by more`,
+          first: true,
+          run: (e) => ((e.target as HTMLElement).closest("[role=slider], [data-crop-box]") ? false : step(e, undefined)),
+        }))
+      : [],
+  );
   const drawLine = (e: React.PointerEvent) => {
     if (framing !== "line") return;
     e.preventDefault();

@@ -22,7 +22,12 @@ export function BigBar({ id, onView, children }: { id: number; onView: (seen: nu
       <span className="max-w-[50%] truncate max-md:order-first max-md:max-w-full max-md:basis-full max-md:text-center">
         {row && titleOf(row)}{" "}
         <span className="text-ink-soft">
-          · {at < 0 ? "not in this sheet any more" : `${(at + 1).toLocaleString("en-GB")} of ${ids.length.toLocaleString("en-GB")}`}
+          ·{" "}
+          {at < 0
+            ? ids.some((n) => n < 0)
+              ? "…"
+              : "not in this sheet any more"
+            : `${(at + 1).toLocaleString("en-GB")} of ${ids.length.toLocaleString("en-GB")}`}
         </span>
       </span>
       <IconButton label="Next item" icon={<ArrowRight size={18} />} onClick={() => moveCursor(1)} disabled={at >= ids.length - 1} />

@@ -80,7 +80,8 @@ export function useGo() {
     const now = () => {
       const { search, pathname } = router.state.location;
       const [, , brand = "", step] = pathname.split("/");
-      return { place: placeAt(search).place, brand: decodeURIComponent(brand), step: stepOf(step) };
+      const { place, item } = placeAt(search);
+      return { place: { ...place, item }, brand: decodeURIComponent(brand), step: stepOf(step) };
     };
     const go = (brand: string, step: Step, place: Place) =>
       void router.navigate({ to: "/b/$brand/$step", params: { brand, step }, search: place as never });

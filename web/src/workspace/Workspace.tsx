@@ -25,13 +25,14 @@ import { SendOutBoard } from "~/sendout/SendOutBoard";
 import { BigView } from "~/sheet/BigView";
 import { Heading } from "~/sheet/Heading";
 import { useOrder } from "~/sheet/order";
-import { type Place, type Step, useBrand, useItem, usePlace, useStep } from "~/sheet/place";
-import { openBig, showSheet, useChosen } from "~/sheet/selection";
+import { type Place, type Step, useBrand, usePlace, useStep } from "~/sheet/place";
+import { showSheet, useChosen } from "~/sheet/selection";
 import { Sheet } from "~/sheet/Sheet";
 import { Slideshow } from "~/sheet/Slideshow";
 import { placeByHand } from "~/api/acts";
 import { Board, useBoardUp } from "./Board";
 import { Empty } from "./Empty";
+import { useOpenItem } from "./useOpenItem";
 
 /** How many recent places are remembered. */
 const recentPlaces = 8;
@@ -47,7 +48,6 @@ export function Workspace({ me }: { me: Me }) {
   const brand = useBrand();
   const asked = useStep();
   const place = usePlace();
-  const item = useItem();
   const step = stepsFor(me).includes(asked) ? asked : "file";
   const { query, sort, view } = useOrder();
   const sheet = useSheet(brand, query);
@@ -60,11 +60,7 @@ export function Workspace({ me }: { me: Me }) {
     if (sheet.data && !sheet.isPlaceholderData) showSheet(sheet.data.ids, query, sheet.data.items, sheet.data.piles);
   }, [sheet.data, sheet.isPlaceholderData, query]);
   useEffect(() => prefer(brand, { last: place, recent: withRecent(place) }), [brand, place]);
-  useEffect(() => {
-    if (item !== undefined && sheet.data?.ids.includes(item)) openBig(item);
-    // when the sheet is there for the first time, and not whenever it changes
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [item, sheet.data === undefined]);
+  useOpenItem(sheet.data?.ids);
   const onView = useCallback((seen: number[]) => void fillSheet(brand, query, seen), [brand, query]);
   const byHand =
     sort === "hand" && me.can.includes(place.place === "album" ? "gather" : "file") ? (place.place as "album" | "folder") : undefined;
