@@ -1,6 +1,7 @@
 import createClient from "openapi-fetch";
 import { create } from "zustand";
 import { tell, warn } from "~/kit/notes";
+import { hurry } from "./hurry";
 import { deliver, whenUnheard } from "./outbox";
 import type { components, paths } from "./schema.gen";
 
@@ -95,6 +96,7 @@ export const sendFile = <T>(address: string, file: File): Promise<{ data?: T; er
 
 /** told says what was done, with a way to undo it. */
 export function told(brand: string, done: Done) {
+  hurry();
   tell(done.said, done.trail ? { label: "Undo", run: () => void undo(brand, done.trail!) } : undefined);
   return done;
 }
@@ -103,6 +105,7 @@ export function told(brand: string, done: Done) {
 export async function undo(brand: string, id: number, item?: number) {
   try {
     const done = await ask(client.POST("/api/brands/{brand}/trail/{id}/undo", { params: { path: { brand, id }, query: { item } } }));
+    hurry();
     tell(done.said, done.trail ? { label: "Do it again", run: () => void again(brand, done.trail!) } : undefined);
     return done;
   } catch (error) {

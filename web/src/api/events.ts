@@ -1,6 +1,8 @@
 import { useEffect } from "react";
 import { queries } from "./queries";
 import { lost } from "./outbox";
+import { hurry, whenHurried } from "./hurry";
+import { Renewing } from "./renewing";
 import { rows } from "./rows";
 
 /** What shows rows of a table and is to be loaded again when one changes. */
@@ -111,6 +113,15 @@ const showsTiles = new Set([
   "everything",
 ]);
 
+const everything = "everything there is";
+const tiles = "the rows of the sheet";
+
+const renewing = new Renewing((key) => {
+  if (key === tiles) rows.refresh();
+  else void queries.invalidateQueries(key === everything ? undefined : { queryKey: [key] });
+});
+whenHurried(() => renewing.hurry());
+
 /** How soon, in milliseconds, changes must be listened to for none to have been missed by what was loaded meanwhile. */
 const promptly = 500;
 
@@ -135,10 +146,15 @@ export function useLiveChanges(brand: string | undefined) {
       const told: unknown = JSON.parse(event.data);
       if (!Array.isArray(told)) return;
       const tables = told.map(String);
-      if (tables.includes("everything")) void queries.invalidateQueries();
-      for (const key of new Set(tables.flatMap(toAskAgain))) void queries.invalidateQueries({ queryKey: [key] });
-      if (tables.some((t) => showsTiles.has(t))) rows.refresh();
+      if (tables.includes("everything")) renewing.renew(everything);
+      for (const key of new Set(tables.flatMap(toAskAgain))) renewing.renew(key);
+      if (tables.some((t) => showsTiles.has(t))) renewing.renew(tiles);
     });
-    return () => source.close();
+    const look = () => !document.hidden && hurry();
+    document.addEventListener("visibilitychange", look);
+    return () => {
+      source.close();
+      document.removeEventListener("visibilitychange", look);
+    };
   }, [brand]);
 }

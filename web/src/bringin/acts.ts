@@ -29,6 +29,10 @@ export const steerIntake = (brand: string, id: number, change: Schema["IntakeCha
 /** cancelIntake throws what is against it. */
 export const cancelIntake = (brand: string, id: number) => ask(client.POST("/api/brands/{brand}/intakes/{id}/cancel", on(brand, id)));
 
+/** undoIntake takes an intake back of which nobody has asked for anything else, without a word. It throws what is against it. */
+export const undoIntake = (brand: string, trail: number) =>
+  ask(client.POST("/api/brands/{brand}/trail/{id}/undo", { params: { path: { brand, id: trail } } }));
+
 /** describeIntake sets words on files of an intake; it throws what is against it. */
 export const describeIntake = async (brand: string, id: number, words: Schema["IntakeWords"]) =>
   told(brand, await ask(client.POST("/api/brands/{brand}/intakes/{id}/describe", { ...on(brand, id), body: words })));

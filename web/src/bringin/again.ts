@@ -5,6 +5,8 @@ export interface Sending {
   file: File;
   sent: number;
   state: "reading" | "queued" | "sending" | "stopped";
+  /** Some of it may be there already. */
+  begun?: boolean;
 }
 
 /** A file that an intake waits for. */
@@ -32,7 +34,7 @@ export function awaited<F extends { file: File; path: string }>(files: F[], lost
     }
     left.splice(left.indexOf(found), 1);
     const { code, intake, announced } = found;
-    again.push({ sending: { code, intake, file: f.file, sent: 0, state: announced ? "queued" : "reading" } });
+    again.push({ sending: { code, intake, file: f.file, sent: 0, state: announced ? "queued" : "reading", begun: true } });
   }
   return { again, others };
 }

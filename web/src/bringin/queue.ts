@@ -117,7 +117,8 @@ export async function takeUp(brand: string, mine: Intake[]) {
     const code = String(key).replace("upload ", "");
     if (value.brand !== brand || known.has(code)) continue;
     const file = waiting.get(code);
-    if (file) found.push({ code, intake: value.intake, file: value.file, sent: 0, state: file.announced ? "queued" : "reading" });
+    if (file)
+      found.push({ code, intake: value.intake, file: value.file, sent: 0, state: file.announced ? "queued" : "reading", begun: true });
     else await del(key);
   }
   const here = new Set([...known, ...found.map((f) => f.code)]);
@@ -220,14 +221,16 @@ function done(brand: string, code: string) {
 
 function send(brand: string, s: Sending) {
   const endpoint = `/api/brands/${brand}/uploads`;
+  const at = `${endpoint}/${s.code}`;
   const upload = new Upload(s.file, {
     endpoint,
-    uploadUrl: `${endpoint}/${s.code}`, // where it stands if it was begun; otherwise it is made new
+    uploadUrl: s.begun ? at : undefined, // where it stands if it may have been begun; otherwise it is made new
     metadata: { code: s.code },
     chunkSize: pieces,
     retryDelays: [500, 1000, 2000, 4000, 8000, 15000, 30000, 60000],
     storeFingerprintForResuming: false,
     onShouldRetry: (error) => {
+      upload.options.uploadUrl = at; // it may be there though the answer was lost
       const status = error.originalResponse?.getStatus() ?? 0;
       return status !== 401 && status !== 403 && status !== 410;
     },
@@ -250,7 +253,7 @@ function send(brand: string, s: Sending) {
     },
   });
   running.set(s.code, upload);
-  change(s.code, { state: "sending" });
+  change(s.code, { state: "sending", begun: true });
   upload.start();
 }
 
