@@ -164,3 +164,39 @@ func TestAFilmOfHugeFramesIsRefused(t *testing.T) {
 	require.Error(t, clips.Still(t.Context(), path, filepath.Join(dir, "still.png"), 0))
 	assert.NoFileExists(t, filepath.Join(dir, "still.png"))
 }
+
+// TestAFilmHoldsItsBudget or is refused in words before it goes anywhere.
+func TestAFilmHoldsItsBudget(t *testing.T) {
+	e := engine(t)
+	original := Original{Path: mediatest.File(t, "a.mp4", mediatest.Sounding(t, 6)), MediaType: "video/mp4",
+		Size: geometry.Size{Width: 320, Height: 240}, Seconds: 6}
+	make := func(budget int64) (int64, error) {
+		size := outputs.Size{Width: 320, Height: 240, Fit: outputs.Inside, Format: "jpeg", Quality: 80, Metadata: outputs.StripAll, Budget: budget}
+		source := outputs.Source{Kind: "clip", Size: original.Size}
+		plan, err := outputs.Make(source, size)
+		require.NoError(t, err)
+		target := filepath.Join(t.TempDir(), "film.mp4")
+		_, err = e.Render(ctx, Rendering{Original: original, Source: source, Plan: plan, Size: size}, target)
+		if err != nil {
+			return 0, err
+		}
+		info, err := os.Stat(target)
+		require.NoError(t, err)
+		return info.Size(), nil
+	}
+	whole, err := make(0)
+	require.NoError(t, err)
+	for _, part := range []int64{2, 3} {
+		got, err := make(whole * part / 4)
+		require.NoError(t, err)
+		assert.LessOrEqual(t, got, whole*part/4)
+		assert.Greater(t, got, whole*part/20, "it is not made smaller than it needs to be")
+	}
+	same, err := make(whole * 2)
+	require.NoError(t, err)
+	assert.InEpsilon(t, whole, same, 0.02, "what fits is as good as ever")
+	_, err = make(10_000)
+	var refused *Refused
+	require.ErrorAs(t, err, &refused)
+	assert.Equal(t, "It plays for 6 s, which is too long for the 10 kB that were allowed. Trim it, or allow more.", refused.Why)
+}

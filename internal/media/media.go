@@ -331,10 +331,12 @@ func (e *Engine) renderFilm(ctx context.Context, r Rendering, target string) err
 		}
 		return e.say(ctx, target, says, r.Plan.Size)
 	}
-	if err := clips.Web(ctx, r.Original.Path, target, r.Plan.Size, edit, says.Copyright); err != nil {
-		return err
-	}
-	return e.say(ctx, target, says, r.Plan.Size)
+	return withinBudget(r.Size.Budget, &edit, target, func() error {
+		if err := clips.Web(ctx, r.Original.Path, target, r.Plan.Size, edit, says.Copyright); err != nil {
+			return err
+		}
+		return e.say(ctx, target, says, r.Plan.Size)
+	})
 }
 
 func (e *Engine) renderPicture(ctx context.Context, r Rendering, target string) (written pictures.Written, err error) {

@@ -1,6 +1,7 @@
 package clips
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -31,6 +32,8 @@ type Edit struct {
 	// Told, when it is not nil, is told how much of the film is made, from 0 to 1, of so many Seconds.
 	Told    func(part float64)
 	Seconds float64
+	// Bits are how many bits a second what is seen and what is heard take at most, or 0 for as many as they look and sound well with.
+	VideoBits, SoundBits int
 	// Colours is the path of a table of colours (a .cube of three dimensions), or "".
 	Colours string
 }
@@ -108,7 +111,8 @@ func Web(ctx context.Context, path, mp4 string, size geometry.Size, e Edit, noti
 		filters = append(filters, fmt.Sprintf("fps='min(source_fps,%s)'", number(e.Rate)))
 	}
 	args = append(append(args, e.seek()...), "-i", path, "-map", "0:v:0", "-map_metadata", "-1", "-map_chapters", "-1",
-		"-vf", strings.Join(filters, ","), "-c:v", "libx264", "-preset", "veryfast", "-crf", "23")
+		"-vf", strings.Join(filters, ","), "-c:v", "libx264", "-preset", "veryfast")
+	args = append(args, e.rate()...)
 	args = append(append(args, sound...), "-movflags", "+faststart")
 	if notice != "" {
 		args = append(args, "-metadata", "copyright="+notice)
@@ -120,6 +124,15 @@ func Web(ctx context.Context, path, mp4 string, size geometry.Size, e Edit, noti
 	args = append([]string{"-n", "10", "ffmpeg"}, append(args, "-f", "mp4", mp4)...)
 	_, err = runTo(ctx, &telling{edit: e}, 20*time.Minute, "nice", args...)
 	return err
+}
+
+// rate are the arguments for how much what is seen may take.
+func (e Edit) rate() []string {
+	if e.VideoBits == 0 {
+		return []string{"-crf", "23"}
+	}
+	bits := strconv.Itoa(e.VideoBits)
+	return []string{"-b:v", bits, "-maxrate", bits, "-bufsize", strconv.Itoa(2 * e.VideoBits)}
 }
 
 // animationRate is how many pictures a second an animation has at most where nothing else is said.
@@ -180,12 +193,15 @@ func (t *telling) Write(p []byte) (int, error) {
 	}
 }
 
+// usualSound is how many bits a second sound takes where nothing else is said.
+const usualSound = 128_000
+
 // sound are the arguments for what is heard.
 func (e Edit) sound(ctx context.Context, path string) ([]string, error) {
 	if e.Mute {
 		return []string{"-an"}, nil
 	}
-	args := []string{"-map", "0:a:0?", "-c:a", "aac", "-b:a", "128k"}
+	args := []string{"-map", "0:a:0?", "-c:a", "aac", "-b:a", strconv.Itoa(cmp.Or(e.SoundBits, usualSound))}
 	if e.Loudness == 0 {
 		return args, nil
 	}

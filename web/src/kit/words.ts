@@ -70,6 +70,12 @@ export const exactly = (at: string) => new Date(at).toLocaleString("en-GB", { da
 export const clockOf = (wall: string) =>
   new Date(`${wall}Z`).toLocaleString("en-GB", { dateStyle: "long", timeStyle: "short", timeZone: "UTC" });
 
+/** clockIn is that, with the place whose clocks they are. */
+export const clockIn = (wall: string, zone: string | undefined) => clockOf(wall) + (zone ? ` in ${zoneName(zone)}` : "");
+
+/** zoneName is a time zone, such as America/New_York, as people say it. */
+export const zoneName = (zone: string) => zone.split("/").at(-1)!.replaceAll("_", " ");
+
 /** dayOf is the day of a moment here, as people say it. */
 export function dayOf(at: string, now = new Date()) {
   const date = new Date(at);

@@ -6,7 +6,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useCalendar, usePages } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Choice } from "~/kit/Field";
-import { clockOf, items } from "~/kit/words";
+import { clockIn, items } from "~/kit/words";
 import { movePost } from "./acts";
 import { addDays, byDay, dayKey, daysOf, fromKey, otherMonth, type CalendarPost } from "./calendar";
 import { CalendarFeed } from "./CalendarFeed";
@@ -118,7 +118,7 @@ export function CalendarPage({ brand }: { brand: string }) {
               Nothing goes out, and nothing went out, in these days. Select items in the library and choose “Send to pages…”, under More.
             </p>
           )}
-          <div className="grid min-h-0 min-w-[640px] flex-1 min-w-[640px] grid-cols-7 auto-rows-fr" role="group" aria-label={title}>
+          <div className="grid min-w-[640px] flex-1 grid-cols-7 auto-rows-[minmax(min-content,1fr)]" role="group" aria-label={title}>
             {days.map((d) => (
               <Day
                 key={d}
@@ -198,7 +198,7 @@ function Day({
       aria-label={fromKey(day).toLocaleDateString("en-GB", { dateStyle: "full" })}
       data-day={day}
       className={clsx(
-        "min-h-24 border-r border-b border-line p-1",
+        "min-h-24 min-w-0 border-r border-b border-line p-1",
         outside && "bg-sunk",
         over && "outline-2 -outline-offset-2 outline-saffron outline-dashed",
       )}
@@ -241,8 +241,12 @@ function Entry({ post: p, wide, onOpen }: { post: CalendarPost; wide?: boolean; 
         ref={ref}
         type="button"
         data-entry={p.id}
-        className={clsx("block w-full truncate rounded-patch border bg-card px-1.5 py-0.5 text-left text-small hover:bg-sunk", edge)}
-        title={`${clockOf(p.wall)} in ${p.zone.replaceAll("_", " ")}: ${items(p.items)} on ${p.pageName}. ${standingInBrief(p)}`}
+        className={clsx(
+          "block w-full rounded-patch border bg-card px-1.5 py-0.5 text-left text-small break-words hover:bg-sunk",
+          wide && "truncate",
+          edge,
+        )}
+        title={`${clockIn(p.wall, p.zone)}: ${items(p.items)} on ${p.pageName}. ${standingInBrief(p)}`}
         onClick={onOpen}
       >
         {live && <span className="mr-1 inline-block size-2 rounded-full bg-plum" />}

@@ -5,7 +5,7 @@ import { mediaAddress, type Schema } from "~/api/client";
 import { useDispatches, usePages } from "~/api/queries";
 import { rows, useRow } from "~/api/rows";
 import { Button } from "~/kit/Button";
-import { clockOf, exactly, items, plural, when } from "~/kit/words";
+import { clockIn, exactly, items, plural, when } from "~/kit/words";
 import { albumOf, changeDispatch, changePost } from "./acts";
 import { DispatchDialog } from "./DispatchDialog";
 import { Drafts } from "./Drafts";
@@ -40,8 +40,15 @@ export function DispatchesPage({ brand }: { brand: string }) {
           </p>
         )}
         {before === undefined && <Drafts brand={brand} pages={pages} />}
-        {all?.map((d) => (
-          <OneDispatch key={d.id} brand={brand} dispatch={d} pages={pages} />
+        {sorted(all ?? []).map(([name, list]) => (
+          <section key={name} aria-label={name} className="space-y-4">
+            <h2 className="text-base text-ink-soft">
+              {name} <span className="tabular-nums">{list.length}</span>
+            </h2>
+            {list.map((d) => (
+              <OneDispatch key={d.id} brand={brand} dispatch={d} pages={pages} />
+            ))}
+          </section>
         ))}
         <div className="flex gap-2">
           {before !== undefined && <Button onClick={() => setBefore(undefined)}>The newest</Button>}
@@ -64,13 +71,13 @@ function OneDispatch({ brand, dispatch: d, pages }: { brand: string; dispatch: D
     <section aria-label={`Dispatch of ${exactly(d.created)}`} className="rounded-xl border border-line bg-card p-4" data-dispatch={d.id}>
       <header className="flex flex-wrap items-start gap-2">
         <div className="min-w-56 flex-1">
-          <h2 className="text-base">
+          <h3 className="text-base">
             {items(d.items)} {d.posts.length === 1 ? `to ${d.posts[0]!.page}` : `in ${plural(d.posts.length, "post")}`}
-          </h2>
+          </h3>
           <p className="text-small text-ink-soft">
-            {planned ? `planned for ${exactly(d.due)}` : when(d.due)}
-            {d.origin ? `, fed by ${d.origin}` : d.by && `, by ${d.by}`}
-            {d.goBy && `; ${d.goBy} said “go”`}
+            {[!planned && when(d.due), d.origin ? `fed by ${d.origin}` : d.by && `by ${d.by}`, d.goBy && `${d.goBy} said “go”`]
+              .filter(Boolean)
+              .join(", ")}
           </p>
         </div>
         {d.held && waiting > 0 && <Button onClick={() => act("carry_on")}>Carry on</Button>}
@@ -103,7 +110,7 @@ function OneDispatch({ brand, dispatch: d, pages }: { brand: string; dispatch: D
       {d.held && waiting > 0 && <p className="mt-1 text-small text-tomato">Held: nothing of it leaves until somebody lets it carry on.</p>}
       <ul className="mt-2 space-y-2">
         {d.posts.map((p) => (
-          <PostRow key={p.id} brand={brand} post={p} />
+          <PostRow key={p.id} brand={brand} post={p} dispatch={d} />
         ))}
       </ul>
     </section>
@@ -113,11 +120,13 @@ function OneDispatch({ brand, dispatch: d, pages }: { brand: string; dispatch: D
 const underWay = new Set<Post["phase"]>(["preparing", "placing", "settling"]);
 
 /** standing says how a post stands. */
-export function standing(p: Post): string {
+export function standing(p: Post, d: Pick<Dispatch, "waits" | "held" | "due">): string {
   if (p.withdrawn) return "Taken back";
   switch (p.phase) {
     case "planned":
-      return `Planned for ${clockOf(p.wall)} in ${p.zone.replaceAll("_", " ")}`;
+      if (d.waits) return `Waits for somebody’s “go”, for ${clockIn(p.wall, p.zone)}`;
+      if (d.held) return `Held, for ${clockIn(p.wall, p.zone)}`;
+      return new Date(d.due) <= new Date() ? "Goes out now" : `Planned for ${clockIn(p.wall, p.zone)}`;
     case "preparing":
       return `Being brought there: ${p.brought} of ${p.items.length}`;
     case "placing":
@@ -140,7 +149,21 @@ function tone(p: Post) {
   return p.phase === "out" && !p.withdrawn ? "text-plum" : "text-ink-soft";
 }
 
-function PostRow({ brand, post: p }: { brand: string; post: Post }) {
+/** needsSomebody says whether a dispatch goes no further by itself. */
+const needsSomebody = (d: Dispatch) => d.waits || d.held || d.posts.some((p) => p.phase === "refused" || p.phase === "unsure");
+const toCome = (d: Dispatch) => d.posts.some((p) => p.phase === "planned" || underWay.has(p.phase));
+
+/** sorted puts dispatches under what stands out about them: first those that need somebody, then those that are to come. */
+function sorted(all: Dispatch[]): [string, Dispatch[]][] {
+  const groups: [string, Dispatch[]][] = [
+    ["Needs somebody", all.filter(needsSomebody)],
+    ["To come", all.filter((d) => !needsSomebody(d) && toCome(d))],
+    ["Done", all.filter((d) => !needsSomebody(d) && !toCome(d))],
+  ];
+  return groups.filter(([, list]) => list.length > 0);
+}
+
+function PostRow({ brand, post: p, dispatch }: { brand: string; post: Post; dispatch: Dispatch }) {
   const act = (what: Parameters<typeof changePost>[2]) => void changePost(brand, p.id, what);
   const [onward, setOnward] = useState(false);
   return (
@@ -151,10 +174,10 @@ function PostRow({ brand, post: p }: { brand: string; post: Post }) {
         ))}
       </span>
       <span className="min-w-48 flex-1">
-        <span className="block font-medium">{p.page}</span>
-        <span aria-live="polite" className={`block text-small ${tone(p)}`}>
-          {standing(p)}
+        <span aria-live="polite" className={`block font-medium ${tone(p)}`} data-standing>
+          {standing(p, dispatch)}
         </span>
+        <span className="block text-small">on {p.page}</span>
         {p.caption && <span className="block truncate text-small text-ink-soft">{p.caption}</span>}
         {p.album && <span className="block truncate text-small text-ink-soft">Album there: {p.album}</span>}
       </span>

@@ -1,7 +1,7 @@
 import { useId } from "react";
 import { useOutletAlbums } from "~/api/queries";
 import { Switch, TextArea } from "~/kit/Field";
-import { clockOf } from "~/kit/words";
+import { clockIn } from "~/kit/words";
 import type { OnPage, Page, PageCheck } from "./dispatching";
 
 /** PageChoice is a page that a dispatch can go to: whether it does, and what differs there. */
@@ -46,9 +46,7 @@ export function PageChoice({
           {count && (
             <p className="text-small text-ink-soft" data-caption-count>
               {count}
-              {later &&
-                check &&
-                ` · ${clockOf(check.wall)}${check.zone ? ` in ${check.zone.split("/").at(-1)!.replaceAll("_", " ")}` : ""}`}
+              {later && check && ` · ${clockIn(check.wall, check.zone)}`}
             </p>
           )}
           <Switch

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { TextField } from "~/kit/Field";
-import { clockOf, items } from "~/kit/words";
+import { clockIn, zoneName, items } from "~/kit/words";
 import { changePost, movePost } from "./acts";
 import type { CalendarPost } from "./calendar";
 
@@ -31,11 +31,7 @@ export function PostDialog({ brand, post: p, onClose }: { brand: string; post: C
     if (await movePost(brand, p.id, wall)) onClose();
   };
   return (
-    <Dialog
-      title={`${items(p.items)} on ${p.pageName}`}
-      about={`${clockOf(p.wall)} in ${p.zone.replaceAll("_", " ")}: ${standingInBrief(p)}`}
-      onClose={onClose}
-    >
+    <Dialog title={`${items(p.items)} on ${p.pageName}`} about={`${clockIn(p.wall, p.zone)}: ${standingInBrief(p)}`} onClose={onClose}>
       <div className="space-y-3" data-post-dialog>
         {p.caption && <p className="whitespace-pre-line">{p.caption}</p>}
         {p.crowded && <p className="text-tomato">Another post goes to this page within the hour.</p>}
@@ -43,7 +39,7 @@ export function PostDialog({ brand, post: p, onClose }: { brand: string; post: C
         {can && (
           <div className="flex flex-wrap items-end gap-2">
             <TextField
-              label={`Day and time in ${p.zone.replaceAll("_", " ")}`}
+              label={`Day and time in ${zoneName(p.zone)}`}
               type="datetime-local"
               value={wall}
               onChange={(e) => setWall(e.target.value)}

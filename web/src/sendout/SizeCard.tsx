@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { messageOf, type Schema } from "~/api/client";
 import { Choice, Switch } from "~/kit/Field";
+import { Carries } from "~/sheet/Carries";
 import { SavedField } from "~/kit/SavedField";
 import { SavedSlider } from "~/kit/SavedSlider";
 import { useSaving } from "~/kit/saving";
@@ -81,7 +82,9 @@ export function SizeCard({ brand, size }: { brand: string; size: OutputSize }) {
             "At most so many kB (optional)",
             Math.round((size.budget ?? 0) / 1000),
             (kb) => ({ budget: kb * 1000 }),
-            "The quality gives way",
+            size.clipFormat === "webp" || size.clipFormat === "gif"
+              ? "The quality gives way. Animations are not held to it."
+              : "The quality gives way. A clip that is too long for it is refused.",
           )}
         {size.format !== "png" && (
           <SavedSlider label="Quality" from={1} to={100} neutral={82} value={size.quality} onSet={(quality) => now({ quality })} />
@@ -104,6 +107,7 @@ export function SizeCard({ brand, size }: { brand: string; size: OutputSize }) {
           ]}
           onChange={(metadata) => now({ metadata })}
         />
+        <Carries policy={size.metadata} />
         <SavedField
           label="Names"
           value={size.pattern}

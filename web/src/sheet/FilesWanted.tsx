@@ -4,11 +4,15 @@ import type { Schema } from "~/api/client";
 import { useMe, useOutputSizes, useServerFolders } from "~/api/queries";
 import { Choice, Switch, TextField } from "~/kit/Field";
 import { bytes } from "~/kit/words";
+import { Carries } from "./Carries";
 
 /** What files are to be made, without of which items. */
 export type FilesWanted = Omit<Schema["NewDownload"], "selection" | "after">;
 
 const formatNames = { jpeg: "JPEG", webp: "WebP", avif: "AVIF", png: "PNG", best: "the best that the browser takes" };
+
+/** animated says whether clips become animations in a size. */
+const animated = (s: Schema["OutputSize"]) => s.clipFormat === "webp" || s.clipFormat === "gif";
 
 /** describeSize says what an output size makes. */
 export function describeSize(s: Schema["OutputSize"]) {
@@ -26,7 +30,7 @@ export function describeSize(s: Schema["OutputSize"]) {
   return [
     open ? "as large as it is" : box,
     s.format === "png" || s.format === "best" ? formatNames[s.format] : `${formatNames[s.format]}, quality ${s.quality}`,
-    s.budget ? `at most ${bytes(s.budget)}` : "",
+    s.budget ? `at most ${bytes(s.budget)}${animated(s) ? ", except animations" : ""}` : "",
     keeps,
     s.enlarge ? "enlarged where it is smaller" : "never enlarged",
   ]
@@ -85,7 +89,12 @@ export function FilesToMake({
               />
               <span>
                 <span className="block font-medium">{s.name}</span>
-                {on && <span className="block text-small text-ink-soft">{describeSize(s)}</span>}
+                {on && (
+                  <>
+                    <span className="block text-small text-ink-soft">{describeSize(s)}</span>
+                    <Carries policy={s.metadata} />
+                  </>
+                )}
               </span>
             </label>
           );
