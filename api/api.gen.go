@@ -83,6 +83,42 @@ func (e Action) Valid() bool {
 	}
 }
 
+// Defines values for AddedFileCame.
+const (
+	AddedFileCameAccepted AddedFileCame = "accepted"
+	AddedFileCameArrived  AddedFileCame = "arrived"
+	AddedFileCameKnown    AddedFileCame = "known"
+	AddedFileCameNotSent  AddedFileCame = "not_sent"
+	AddedFileCameNotUsed  AddedFileCame = "not_used"
+	AddedFileCameRefused  AddedFileCame = "refused"
+	AddedFileCameWaiting  AddedFileCame = "waiting"
+	AddedFileCameWithTeam AddedFileCame = "with_team"
+)
+
+// Valid indicates whether the value is a known member of the AddedFileCame enum.
+func (e AddedFileCame) Valid() bool {
+	switch e {
+	case AddedFileCameAccepted:
+		return true
+	case AddedFileCameArrived:
+		return true
+	case AddedFileCameKnown:
+		return true
+	case AddedFileCameNotSent:
+		return true
+	case AddedFileCameNotUsed:
+		return true
+	case AddedFileCameRefused:
+		return true
+	case AddedFileCameWaiting:
+		return true
+	case AddedFileCameWithTeam:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for AssetLeft.
 const (
 	AssetLeftChanged AssetLeft = "changed"
@@ -2106,6 +2142,19 @@ type AboutPerson struct {
 // Action What a person may do; core/access decides
 type Action string
 
+// AddedFile defines model for AddedFile.
+type AddedFile struct {
+	// Came It waits for its bytes; they came, and are looked at; the team has it; the team has accepted it; the team does not use it; they had it already; it was refused; it was not sent
+	Came AddedFileCame `json:"came"`
+	Name string        `json:"name"`
+
+	// Why Why it was refused
+	Why *string `json:"why,omitempty"`
+}
+
+// AddedFileCame It waits for its bytes; they came, and are looked at; the team has it; the team has accepted it; the team does not use it; they had it already; it was refused; it was not sent
+type AddedFileCame string
+
 // Adjustments What is done to brightness and colour and texture; what is left out does nothing. See listControls for units and ranges
 type Adjustments struct {
 	Black       *float64 `json:"black,omitempty"`
@@ -3521,6 +3570,8 @@ type GuestSize struct {
 
 // GuestTalk defines model for GuestTalk.
 type GuestTalk struct {
+	// Added What became of the files that this guest added, the newest first
+	Added     []AddedFile `json:"added"`
 	Lists     []GuestList `json:"lists"`
 	Marks     []GuestMark `json:"marks"`
 	MayRemark bool        `json:"mayRemark"`

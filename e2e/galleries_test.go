@@ -163,6 +163,8 @@ func TestGuestsAddPicturesOfTheirOwn(t *testing.T) {
 	guest.fill("input[name=name]", "Tove")
 	guest.press("Enter")
 	guest.seeText("2 of 2 sent")
+	guest.see("[data-came=with_team]")
+	guest.until(`document.querySelector("[data-came=refused]")?.innerText.includes("letter.jpg: was not taken (Its content is plain text")`)
 	p.seeText("letter.jpg, from Tove: Its content is plain text")
 	p.see(`[aria-label="party.jpg, from Tove"]`)
 	p.accessible("pictures from guests")
@@ -172,6 +174,8 @@ func TestGuestsAddPicturesOfTheirOwn(t *testing.T) {
 	require.NoError(t, p.database.QueryRow(`select a.credit, f.name from asset a join folder f on f.id = a.folder_id
 		where a.file_name = 'party.jpg' and a.source = 'guest'`).Scan(&credit, &folder))
 	assert.Equal(t, [2]string{"Tove", "Brand"}, [2]string{credit, folder})
+	guest.until(`document.querySelector("[data-came=accepted]")?.innerText.includes("party.jpg: accepted, thank you")`)
+	guest.accessible("what became of one's pictures")
 	guest.until(`document.documentElement.scrollWidth <= 390`)
 }
 

@@ -71,3 +71,47 @@ func (s *Service) Accept(ctx context.Context, v *access.Viewer, gallery int64, a
 	})
 	return n, err
 }
+
+// Came is what became of a file that a guest added, as far as it is theirs to know.
+type Came string
+
+// What can become of one.
+const (
+	Waiting  Came = "waiting"   // for its bytes
+	Arrived  Came = "arrived"   // and is looked at by the machine
+	WithTeam Came = "with_team" // and has not been accepted yet
+	Accepted Came = "accepted"
+	NotUsed  Came = "not_used" // somebody put it in the bin
+	Known    Came = "known"    // they had it already
+	Refused  Came = "refused"
+	NotSent  Came = "not_sent"
+)
+
+// CameOf says what became of a contribution.
+func CameOf(c store.Contribution) Came {
+	switch {
+	case c.State == "arrived":
+		return Arrived
+	case c.State == "skipped":
+		return Known
+	case c.State == "refused":
+		return Refused
+	case c.State == "cancelled":
+		return NotSent
+	case c.State == "waiting":
+		return Waiting
+	case !c.Asset.Valid:
+		return NotUsed
+	case c.Accepted.Valid:
+		return Accepted
+	}
+	return WithTeam
+}
+
+// Added lists what a guest added to a gallery, the newest first.
+func (s *Service) Added(ctx context.Context, gallery, guest int64) ([]store.Contribution, error) {
+	if guest == 0 {
+		return nil, nil
+	}
+	return store.Contributions(ctx, s.DB, gallery, guest, mostAdded)
+}

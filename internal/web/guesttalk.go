@@ -42,7 +42,11 @@ func (h *handler) ViewTalk(ctx context.Context, r api.ViewTalkRequestObject) (ap
 	if err != nil {
 		return nil, err
 	}
-	out := api.GuestTalk{Me: some(view.Guest.Called()), Lists: guestLists(t.Lists), MayRemark: view.Settings.Remarks,
+	added, err := h.house.SendOut.Added(ctx, view.ID, view.Guest.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := api.GuestTalk{Added: each(added, addedFile), Me: some(view.Guest.Called()), Lists: guestLists(t.Lists), MayRemark: view.Settings.Remarks,
 		Marks: each(t.Marks, func(m store.GuestMark) api.GuestMark {
 			return api.GuestMark{List: m.List, Picture: m.Code, Guest: m.Guest, Name: m.Name, Mine: m.Guest == view.Guest.ID}
 		}),
@@ -52,6 +56,15 @@ func (h *handler) ViewTalk(ctx context.Context, r api.ViewTalkRequestObject) (ap
 			return out
 		})}
 	return api.ViewTalk200JSONResponse(out), nil
+}
+
+// addedFile tells a guest what became of their file; why only where it is about the file, and not about what the brand has.
+func addedFile(c store.Contribution) api.AddedFile {
+	out := api.AddedFile{Name: c.Name, Came: api.AddedFileCame(sendout.CameOf(c))}
+	if c.State == "refused" {
+		out.Why = some(c.Why)
+	}
+	return out
 }
 
 // How often somebody from one address gives a name: to one gallery, and to all.

@@ -6975,6 +6975,18 @@ export interface components {
             marks: components["schemas"]["GuestMark"][];
             remarks: components["schemas"]["Remark"][];
             mayRemark: boolean;
+            /** @description What became of the files that this guest added, the newest first */
+            added: components["schemas"]["AddedFile"][];
+        };
+        AddedFile: {
+            name: string;
+            /**
+             * @description It waits for its bytes; they came, and are looked at; the team has it; the team has accepted it; the team does not use it; they had it already; it was refused; it was not sent
+             * @enum {string}
+             */
+            came: "waiting" | "arrived" | "with_team" | "accepted" | "not_used" | "known" | "refused" | "not_sent";
+            /** @description Why it was refused */
+            why?: string;
         };
         Guest: {
             /** Format: int64 */

@@ -2,7 +2,7 @@ import { Upload } from "lucide-react";
 import { useRef, useState } from "react";
 import { messageOf } from "~/api/client";
 import { announce, sendFile } from "./acts";
-import { useDoing } from "./talk";
+import { useDoing, useTalk } from "./talk";
 import { fill, words } from "./words";
 
 interface Sent {
@@ -11,9 +11,13 @@ interface Sent {
   why?: string;
 }
 
+/** What a guest may want to do something about. */
+const bad = new Set(["refused", "not_sent"]);
+
 /** AddOwn lets a guest add pictures of their own: chosen, agreed to be used, and sent one after the other. */
 export function AddOwn({ code, brand, className }: { code: string; brand: string; className: string }) {
   const doing = useDoing();
+  const added = useTalk(code)?.added ?? [];
   const [agreed, setAgreed] = useState(false);
   const [sent, setSent] = useState<Sent[]>([]);
   const [problem, setProblem] = useState<string>();
@@ -86,6 +90,16 @@ export function AddOwn({ code, brand, className }: { code: string; brand: string
             ))}
         </ul>
       </div>
+      {added.length > 0 && (
+        <ul className="max-h-72 space-y-0.5 overflow-y-auto" data-added={added.length}>
+          {added.map((f, i) => (
+            <li key={`${i} ${f.name}`} className="break-words" data-came={f.came}>
+              {f.name}: <span className={bad.has(f.came) ? "text-tomato" : "text-ink-soft"}>{fill(words[f.came], { brand })}</span>
+              {f.why && <span className="text-tomato"> ({f.why})</span>}
+            </li>
+          ))}
+        </ul>
+      )}
     </section>
   );
 }

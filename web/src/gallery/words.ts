@@ -55,6 +55,14 @@ const english = {
   agree: "I took these pictures or may pass them on, and {brand} may use them.",
   chooseFiles: "Choose pictures",
   sentOf: "{n} of {of} sent",
+  waiting: "waits to be sent",
+  arrived: "has arrived and is being looked at",
+  with_team: "has arrived; {brand} will look at it",
+  accepted: "accepted, thank you",
+  not_used: "{brand} does not use it",
+  known: "{brand} had it already",
+  refused: "was not taken",
+  not_sent: "was not sent",
   shown: "Shown with Bright Satchel",
 };
 
@@ -116,6 +124,14 @@ const german: Words = {
   agree: "Ich habe diese Bilder gemacht oder darf sie weitergeben, und {brand} darf sie verwenden.",
   chooseFiles: "Bilder auswählen",
   sentOf: "{n} von {of} gesendet",
+  waiting: "wartet darauf, gesendet zu werden",
+  arrived: "ist angekommen und wird geprüft",
+  with_team: "ist angekommen; {brand} sieht es sich an",
+  accepted: "angenommen, vielen Dank",
+  not_used: "{brand} verwendet es nicht",
+  known: "{brand} hatte es schon",
+  refused: "wurde nicht angenommen",
+  not_sent: "wurde nicht gesendet",
   shown: "Gezeigt mit Bright Satchel",
 };
 
@@ -175,6 +191,14 @@ const french: Words = {
   agree: "J’ai pris ces images ou je peux les transmettre, et {brand} peut les utiliser.",
   chooseFiles: "Choisir des images",
   sentOf: "{n} sur {of} envoyées",
+  waiting: "attend d’être envoyée",
+  arrived: "est arrivée ; elle est en cours de vérification",
+  with_team: "est arrivée ; {brand} va la regarder",
+  accepted: "acceptée, merci",
+  not_used: "{brand} ne l’utilise pas",
+  known: "{brand} l’avait déjà",
+  refused: "n’a pas été acceptée",
+  not_sent: "n’a pas été envoyée",
   shown: "Présenté avec Bright Satchel",
 };
 
@@ -234,6 +258,14 @@ const spanish: Words = {
   agree: "He hecho estas imágenes o puedo cederlas, y {brand} puede usarlas.",
   chooseFiles: "Elegir imágenes",
   sentOf: "{n} de {of} enviadas",
+  waiting: "espera a enviarse",
+  arrived: "ha llegado y se está comprobando",
+  with_team: "ha llegado; {brand} la mirará",
+  accepted: "aceptada, gracias",
+  not_used: "{brand} no la usa",
+  known: "{brand} ya la tenía",
+  refused: "no se ha aceptado",
+  not_sent: "no se ha enviado",
   shown: "Mostrado con Bright Satchel",
 };
 

@@ -41,9 +41,17 @@ function Picker({ site, state }: { site: Schema["PickingSite"]; state?: string }
   const query: SheetQuery = wanted ? { place: "everything", filter: { field: "words", names: [wanted] }, sort: "fit" } : place;
   const toggle = (id: number, alt: string) => {
     setProblem(undefined);
+    setAsked(false);
     setChosen((c) => (c.some((x) => x.id === id) ? c.filter((x) => x.id !== id) : [...c, { id, alt }]));
   };
+  const [asked, setAsked] = useState(false);
+  const silent = chosen.filter((c) => c.alt.trim() === "");
   const hand = async () => {
+    if (silent.length > 0 && !asked) {
+      setAsked(true);
+      document.querySelector<HTMLElement>(`[data-alt="${silent[0]!.id}"] input`)?.focus();
+      return;
+    }
     setBusy(true);
     try {
       const made = await makePublic(site.brand, { ids: chosen.map((c) => c.id) });
@@ -82,9 +90,16 @@ function Picker({ site, state }: { site: Schema["PickingSite"]; state?: string }
             key={c.id}
             brand={site.brand}
             chosen={c}
+            asked={asked}
             onAlt={(alt) => setChosen((all) => all.map((x) => (x.id === c.id ? { ...x, alt } : x)))}
           />
         ))}
+        {asked && silent.length > 0 && (
+          <p role="alert" data-asks-alt={silent.length}>
+            {silent.length === 1 ? "1 picture has" : `${silent.length} pictures have`} no alt text. Write what can be seen, for whoever
+            cannot see it; or leave it empty, if it is there for decoration only.
+          </p>
+        )}
         {problem && (
           <p role="alert" className="text-tomato">
             {problem}
@@ -98,7 +113,9 @@ function Picker({ site, state }: { site: Schema["PickingSite"]; state?: string }
             onChange={setSize}
           />
           <Button tone="strap" disabled={chosen.length === 0 || busy} onClick={() => void hand()}>
-            {chosen.length === 0 ? "Choose a picture" : `Put ${plural(chosen.length, "picture")} into the page`}
+            {chosen.length === 0
+              ? "Choose a picture"
+              : `Put ${plural(chosen.length, "picture")} into the page${asked && silent.length > 0 ? ", as decoration" : ""}`}
           </Button>
           <p className="text-small text-ink-soft">They get an address that anybody can open.</p>
         </div>
@@ -206,7 +223,7 @@ function Pickable({
       title={titleOf(row)}
       className={clsx("relative block h-32 overflow-hidden rounded-patch", place >= 0 && "outline-4 outline-saffron")}
       style={{ width: Math.min(256, Math.max(64, Math.round((128 * row.width) / row.height))) }}
-      onClick={() => onToggle(id, row.alt || row.title)}
+      onClick={() => onToggle(id, row.alt)}
     >
       <img src={mediaAddress(brand, row, "small")} alt="" className="size-full object-cover" />
       {place >= 0 && (
@@ -219,15 +236,17 @@ function Pickable({
 }
 
 /** Alt is the alt text of something that was chosen, as it goes into the page. */
-function Alt({ brand, chosen, onAlt }: { brand: string; chosen: Chosen; onAlt: (alt: string) => void }) {
+function Alt({ brand, chosen, asked, onAlt }: { brand: string; chosen: Chosen; asked: boolean; onAlt: (alt: string) => void }) {
   const row = useRow(chosen.id);
   return (
-    <div className="flex items-end gap-3">
+    <div className="flex items-end gap-3" data-alt={chosen.id}>
       {row && <img src={mediaAddress(brand, row, "small")} alt="" className="h-12 w-16 shrink-0 rounded-patch object-cover" />}
       <TextField
         className="min-w-0 flex-1"
         label={`Alt text of ${row ? titleOf(row) : "it"}, for this page`}
         value={chosen.alt}
+        placeholder={row?.title && !chosen.alt ? `What can be seen? (titled “${row.title}”)` : "What can be seen?"}
+        problem={asked && chosen.alt.trim() === "" ? "None yet" : undefined}
         maxLength={1000}
         onChange={(e) => onAlt(e.target.value)}
         autoComplete="off"
