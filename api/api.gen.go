@@ -4555,6 +4555,9 @@ type Pieces struct {
 	Said     string `json:"said"`
 	Total    int    `json:"total"`
 	Trail    *int64 `json:"trail,omitempty"`
+
+	// Undone It took something back, so that undoing it does that again
+	Undone bool `json:"undone"`
 }
 
 // Pile defines model for Pile.

@@ -224,9 +224,12 @@ func (s *Service) copyFromServer(in store.Intake, f store.IntakeFile) error {
 	if err != nil {
 		return err
 	}
-	_, err = io.Copy(target, from)
+	copied, err := io.Copy(target, from)
 	if err = errors.Join(err, target.Close()); err != nil {
 		return err
+	}
+	if now, err := from.Stat(); in.Source == "watched" && (err != nil || copied != f.Bytes || now.Size() != copied) {
+		return errors.Join(os.Remove(part), &media.Refused{Why: "It was still being written. It is brought in once it has stopped growing."})
 	}
 	return os.Rename(part, s.uploadPath(f.Code))
 }

@@ -18,10 +18,12 @@ import (
 	"brightsatchel/internal/store"
 )
 
-// watchEvery is how often watched folders are looked at, and stillFor how long a file there must not have changed.
+// watchEvery is how often watched folders are looked at, stillFor how long a file there must not have changed, since whoever writes it may
+// pause, and stillEmpty how long one may be empty before it is told.
 const (
 	watchEvery = 3 * time.Second
-	stillFor   = 5 * time.Second
+	stillFor   = 15 * time.Second
+	stillEmpty = 2 * time.Minute
 )
 
 // watchFolders is the job that looks at the watched folders of all brands.
@@ -59,7 +61,7 @@ func (s *Service) Watch(ctx context.Context, v *access.Viewer, serverFolder int6
 		if err != nil || existing {
 			return err
 		}
-		if _, err := tx.NoteLanded(ctx, id, there, 0); err != nil {
+		if _, err := tx.NoteLanded(ctx, id, there, 0, 0); err != nil {
 			return err
 		}
 		paths := make([]string, len(there))
@@ -115,7 +117,7 @@ func (s *Service) lookAt(ctx context.Context, w store.WatchedFolder, still time.
 	}
 	var ready []string
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		ready, err = tx.NoteLanded(ctx, w.ID, seen, still)
+		ready, err = tx.NoteLanded(ctx, w.ID, seen, still, stillEmpty)
 		return err
 	})
 	if err != nil || len(ready) == 0 {

@@ -179,6 +179,22 @@ func TestAWatchedFolderTakesWhatHasStoppedGrowing(t *testing.T) {
 	list, err = h.BringIn.List(ctx, v)
 	require.NoError(t, err)
 	assert.Len(t, list, 1, "once")
+
+	// what stays empty is named, and what has grown since it was noted is not taken half
+	require.NoError(t, os.WriteFile(filepath.Join(root, "nothing.jpg"), nil, 0o600))
+	require.NoError(t, h.BringIn.LookAtWatched(ctx, 0))
+	list, err = h.BringIn.List(ctx, v)
+	require.NoError(t, err)
+	assert.Len(t, list, 1, "it may be about to be written")
+	_, err = h.DB.ExecContext(ctx, `update watched_file set since = since - interval '1 hour' where path = 'nothing.jpg'`)
+	require.NoError(t, err)
+	require.NoError(t, h.BringIn.LookAtWatched(ctx, 0))
+	list, err = h.BringIn.List(ctx, v)
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+	empty := housetest.Settled(t, h, v, list[0].ID)
+	assert.Equal(t, "nothing.jpg", empty.Files[0].Name)
+	assert.Contains(t, empty.Files[0].Why, "empty")
 	_, err = h.BringIn.Watch(ctx, v, id, "", 0, false, true)
 	require.ErrorContains(t, err, "watched already")
 }

@@ -19,7 +19,9 @@ import (
 var binAct = pieces.Act[struct{}]{
 	Name: "bin", Needs: access.Remove,
 	Doing: func(n int, _ struct{}) string { return fmt.Sprintf("Putting %s in the bin", wording.Items(n)) },
-	Done:  func(n, _ int, _ struct{}) string { return fmt.Sprintf("Put %s in the bin", wording.Items(n)) },
+	Done: func(n, of int, _ struct{}) string {
+		return fmt.Sprintf("Put %s in the bin", wording.Items(n)) + wording.Rest(n, of, "was in it already", "were in it already")
+	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ struct{}) (int, error) {
 		return tx.BinAssets(ctx, p.IDs, true)
 	},

@@ -129,7 +129,7 @@ func TestRemovingAFolderDeletesNothing(t *testing.T) {
 	items := storetest.Items(t, s.DB, v, ids["May"], "a.jpg", "b.jpg")
 	done, err := s.Remove(ctx, v, ids["May"])
 	require.NoError(t, err)
-	assert.Equal(t, "Removed the folder “May”; 2 items moved to 2025", done.Said)
+	assert.Equal(t, "Removed the folder “May”; 2 items moved to “2025”", done.Said)
 	storetest.Items(t, s.DB, v, ids["Brand"], "c.jpg")
 	done, err = s.Remove(ctx, v, ids["Brand"])
 	require.NoError(t, err)

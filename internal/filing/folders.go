@@ -103,6 +103,7 @@ func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, li
 			}
 		}
 		done := store.Done{}
+		var names []string
 		for _, parts := range chains {
 			into := parent
 			for _, part := range parts[:len(parts)-1] {
@@ -121,10 +122,11 @@ func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, li
 				return store.Done{}, err
 			}
 			done.Changed++
-			done.Said = fmt.Sprintf("Made the folder “%s”", last)
+			names = append(names, strings.Join(parts, " / "))
 		}
-		if len(chains) > 1 {
-			done.Said = "Made " + wording.Count(done.Changed, "folder", "folders")
+		done.Said = fmt.Sprintf("Made the folder %s", wording.Quoted(names))
+		if len(names) > 1 {
+			done.Said = fmt.Sprintf("Made %s: %s", wording.Count(done.Changed, "folder", "folders"), wording.Quoted(names))
 		}
 		return done, nil
 	})
@@ -232,6 +234,7 @@ func (s *Service) Order(ctx context.Context, v *access.Viewer, parent int64, ids
 	}
 	return s.DB.Act(ctx, v, "order_folders", func(tx *store.Tx) (store.Done, error) {
 		said := ""
+		var names []string
 		for _, id := range ids {
 			if err := mayFile(v, id); err != nil {
 				return store.Done{}, err
@@ -241,6 +244,7 @@ func (s *Service) Order(ctx context.Context, v *access.Viewer, parent int64, ids
 				return store.Done{}, err
 			}
 			said = fmt.Sprintf("Placed the folder “%s”", f.Name)
+			names = append(names, f.Name)
 			if f.Parent.Int64 == parent {
 				continue
 			}
@@ -253,7 +257,7 @@ func (s *Service) Order(ctx context.Context, v *access.Viewer, parent int64, ids
 			}
 		}
 		if len(ids) > 1 {
-			said = "Placed " + wording.Count(len(ids), "folder", "folders")
+			said = fmt.Sprintf("Placed the folders %s", wording.Quoted(names))
 		}
 		n, err := tx.OrderFolders(ctx, v.Brand, parent, ids, before)
 		return store.Done{Said: said, Changed: n}, err
@@ -266,8 +270,16 @@ func (s *Service) OrderByName(ctx context.Context, v *access.Viewer, parent int6
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "order_folders", func(tx *store.Tx) (store.Done, error) {
+		where := "at the top level"
+		if parent != 0 {
+			f, err := store.FolderByID(ctx, tx, v.Brand, parent)
+			if err != nil {
+				return store.Done{}, err
+			}
+			where = "in “" + f.Name + "”"
+		}
 		n, err := tx.OrderFoldersByName(ctx, v.Brand, parent)
-		return store.Done{Said: "Put the folders in the order of their names", Changed: n}, err
+		return store.Done{Said: "Put the folders " + where + " in the order of their names", Changed: n}, err
 	})
 }
 
@@ -335,28 +347,29 @@ func (s *Service) Remove(ctx context.Context, v *access.Viewer, id int64) (store
 		if !v.May(access.Remove).Folder(f.Parent.Int64) {
 			return store.Done{}, fault.Forbiddenf("You may remove the folders in “%s”, and not the folder itself.", f.Name)
 		}
-		target := "Unfiled"
+		items, folders, err := tx.RemoveFolder(ctx, id, f.Parent.Int64)
+		if err != nil {
+			return store.Done{}, err
+		}
+		itemsTo, foldersTo := "Unfiled", "the top level"
 		if f.Parent.Valid {
 			p, err := store.FolderByID(ctx, tx, v.Brand, f.Parent.Int64)
 			if err != nil {
 				return store.Done{}, err
 			}
-			target = p.Name
+			itemsTo, foldersTo = "“"+p.Name+"”", "“"+p.Name+"”"
 		}
-		items, folders, err := tx.RemoveFolder(ctx, id, f.Parent.Int64)
 		said := fmt.Sprintf("Removed the folder “%s”", f.Name)
-		inside := []string{}
-		if items > 0 {
-			inside = append(inside, wording.Items(items))
-		}
-		if folders > 0 {
-			inside = append(inside, wording.Count(folders, "folder", "folders"))
-			if !f.Parent.Valid && items == 0 {
-				target = "the top level"
-			}
-		}
-		if len(inside) > 0 {
-			said += fmt.Sprintf("; %s moved to %s", strings.Join(inside, " and "), target)
+		ofFolders := wording.Count(folders, "folder", "folders")
+		switch {
+		case items > 0 && folders > 0 && itemsTo == foldersTo:
+			said += fmt.Sprintf("; %s and %s moved to %s", wording.Items(items), ofFolders, itemsTo)
+		case items > 0 && folders > 0:
+			said += fmt.Sprintf("; %s moved to %s and %s to %s", wording.Items(items), itemsTo, ofFolders, foldersTo)
+		case items > 0:
+			said += fmt.Sprintf("; %s moved to %s", wording.Items(items), itemsTo)
+		case folders > 0:
+			said += fmt.Sprintf("; %s moved to %s", ofFolders, foldersTo)
 		}
 		return store.Done{Said: said, Changed: 1 + items + folders}, err
 	})

@@ -32,7 +32,7 @@ func TestSeveralFoldersAtOnce(t *testing.T) {
 	v := people[access.Coordinator]
 	done, err := s.Create(ctx, v, ids["Brand"], "Week 10\n\n  Week 9/Monday\nWeek 9/Tuesday\n")
 	require.NoError(t, err)
-	assert.Equal(t, "Made 4 folders", done.Said)
+	assert.Equal(t, "Made 4 folders: “Week 10”, “Week 9 / Monday” and “Week 9 / Tuesday”", done.Said)
 	assert.Equal(t, []string{"Week 9", "Week 10"}, names(t, s, v, ids["Brand"]), "9 before 10")
 	_, err = s.Create(ctx, v, ids["Brand"], "New\nWEEK 9")
 	require.ErrorContains(t, err, "There is a folder “WEEK 9” here already. Try “WEEK 9 2”.")
@@ -150,7 +150,7 @@ func TestRemovingSaysInNumbersWhatMoves(t *testing.T) {
 	storetest.Items(t, s.DB, v, ids["2025"], "a.jpg", "b.jpg")
 	done, err := s.Remove(ctx, v, ids["2025"])
 	require.NoError(t, err)
-	assert.Equal(t, "Removed the folder “2025”; 2 items and 1 folder moved to Shoots", done.Said)
+	assert.Equal(t, "Removed the folder “2025”; 2 items and 1 folder moved to “Shoots”", done.Said)
 	_, err = s.DB.Undo(ctx, v, done.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, [2]int{2, 2}, counts(t, s, v)["2025"])

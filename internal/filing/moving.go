@@ -22,11 +22,11 @@ type moveTo struct {
 var moveAct = pieces.Act[moveTo]{
 	Name: "move", Needs: access.File,
 	Doing: func(n int, to moveTo) string { return fmt.Sprintf("Moving %s to %s", wording.Items(n), to.Name) },
-	Done: func(n, _ int, to moveTo) string {
+	Done: func(n, of int, to moveTo) string {
 		if n == 0 {
 			return "Already in " + to.Name
 		}
-		return fmt.Sprintf("Moved %s to %s", wording.Items(n), to.Name)
+		return fmt.Sprintf("Moved %s to %s", wording.Items(n), to.Name) + wording.Rest(n, of, "was there already", "were there already")
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, to moveTo) (int, error) {
 		if err := mayFile(p.Viewer, to.Folder); err != nil {
@@ -164,7 +164,11 @@ func (s *Service) OrderItems(ctx context.Context, v *access.Viewer, folder int64
 		if len(inside) != 1 || inside[0] != folder {
 			return store.Done{}, notInside()
 		}
+		f, err := store.FolderByID(ctx, tx, v.Brand, folder)
+		if err != nil {
+			return store.Done{}, err
+		}
 		_, err = tx.OrderInFolder(ctx, folder, ids, before)
-		return store.Done{Said: fmt.Sprintf("Placed %s by hand", wording.Items(len(ids))), Changed: len(ids)}, err
+		return store.Done{Said: fmt.Sprintf("Placed %s in “%s” by hand", wording.Items(len(ids)), f.Name), Changed: len(ids)}, err
 	})
 }

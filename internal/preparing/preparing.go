@@ -3,9 +3,11 @@
 package preparing
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
+	"log/slog"
 	"time"
 
 	"brightsatchel/internal/core/access"
@@ -47,7 +49,10 @@ func (s *Service) changeAct() pieces.Act[recipe.Change] {
 	return pieces.Act[recipe.Change]{
 		Name: act, Needs: access.Prepare,
 		Doing: func(n int, c recipe.Change) string { doing, _ := c.Said(wording.Items(n)); return doing },
-		Done:  func(n, _ int, c recipe.Change) string { _, done := c.Said(wording.Items(n)); return done },
+		Done: func(n, of int, c recipe.Change) string {
+			_, done := c.Said(wording.Items(n))
+			return done + wording.Rest(n, of, "stays as it is", "stay as they are")
+		},
 		Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, c recipe.Change) (int, error) {
 			return s.set(ctx, tx, p.Viewer.Brand, p.IDs, func(item store.Prepared) recipe.Recipe {
 				if !prepared(item.Kind) {
@@ -105,7 +110,22 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, sel query.Select
 	if err := c.Check(); err != nil {
 		return store.Done{}, err
 	}
-	return s.change.Do(ctx, v, sel, pieces.Just(c))
+	done, err := s.change.Do(ctx, v, sel, pieces.Just(c))
+	if err != nil || done.Trail == 0 || done.GoesOn || (c.Turn == 0 && !c.Flip) {
+		return done, err
+	}
+	// whoever turns by a key does it several times, and takes it back at once
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
+		step, said, err := tx.FoldStep(ctx, done.Trail)
+		if err == nil {
+			done.Trail, done.Said = step, cmp.Or(said, done.Said)
+		}
+		return err
+	})
+	if err != nil { // it is turned, as two steps
+		slog.Error("turning several times could not be made one step", "error", err)
+	}
+	return done, nil
 }
 
 // Set gives one item a recipe. Base is the hash of the one that this was made from: where the item has another meanwhile, that is a

@@ -153,7 +153,7 @@ func TestPreparingIsForThoseWhoMay(t *testing.T) {
 	require.ErrorContains(t, err, "vector")
 	many, err := b.s.Change(ctx, b.v, query.Selection{IDs: b.ids}, recipe.Change{Flip: true}, 0)
 	require.NoError(t, err)
-	assert.Equal(t, "Mirrored 2 items", many.Said, "what has no recipe stays as it is")
+	assert.Equal(t, "Mirrored 2 items; 1 stays as it is", many.Said, "what has no recipe stays as it is")
 }
 
 func TestLooksArePutOnAndTakenOff(t *testing.T) {
@@ -252,4 +252,38 @@ func TestAFocalPointStaysOnWhatItWasOn(t *testing.T) {
 	_, err = b.up.Undo(ctx, b.v, set.Trail)
 	require.NoError(t, err)
 	assert.InDelta(t, 0.75, b.item(id).FocalX, 1e-3)
+}
+
+// TestForty turns in a row are one step, which takes all of them back; what comes in between begins another one.
+func TestFortyTurnsAreOneStep(t *testing.T) {
+	b := newBench(t, "turns")
+	sel := query.Selection{IDs: b.ids}
+	turn := func(degrees int) store.Done {
+		done, err := b.s.Change(ctx, b.v, sel, recipe.Change{Turn: degrees}, 0)
+		require.NoError(t, err)
+		return done
+	}
+	first := turn(90)
+	var last store.Done
+	for range 38 {
+		last = turn(90)
+	}
+	assert.Equal(t, first.Trail, last.Trail)
+	assert.Contains(t, last.Said, ", 39 times in a row")
+	assert.Equal(t, 270, b.item(b.ids[1]).Recipe.Turn)
+	other := turn(-90)
+	assert.NotEqual(t, last.Trail, other.Trail, "the other way is another step")
+	trail, err := store.Trail(ctx, b.db, b.v.Brand, store.TrailFilter{Limit: 10})
+	require.NoError(t, err)
+	assert.Equal(t, other.Said, trail[0].Said)
+	assert.Equal(t, last.Said, trail[1].Said)
+	_, err = b.up.Undo(ctx, b.v, other.Trail)
+	require.NoError(t, err)
+	again := turn(90)
+	assert.NotEqual(t, last.Trail, again.Trail, "something was done in between")
+	_, err = b.up.Undo(ctx, b.v, again.Trail)
+	require.NoError(t, err)
+	_, err = b.up.Undo(ctx, b.v, last.Trail)
+	require.NoError(t, err)
+	assert.Zero(t, b.item(b.ids[1]).Recipe.Turn, "as it was before the first")
 }

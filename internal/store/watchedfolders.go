@@ -55,9 +55,10 @@ type LandedFile struct {
 	Modified time.Time
 }
 
-// NoteLanded compares what a watched folder holds with what it held before, and returns the paths of those files that
-// have stayed the same for the given time and were not taken yet. Only one process at a time does so for a folder.
-func (tx *Tx) NoteLanded(ctx context.Context, watched int64, files []LandedFile, still time.Duration) ([]string, error) {
+// NoteLanded compares what a watched folder holds with what it held before, and returns the paths of those files that have stayed the same
+// for the given time, and of empty ones that have stayed empty for theirs, and were not taken yet. Only one process at a time does so for a
+// folder.
+func (tx *Tx) NoteLanded(ctx context.Context, watched int64, files []LandedFile, still, empty time.Duration) ([]string, error) {
 	if _, err := tx.ExecContext(ctx, `select from watched_folder where id = $1 for no key update`, watched); err != nil {
 		return nil, err
 	}
@@ -77,9 +78,9 @@ func (tx *Tx) NoteLanded(ctx context.Context, watched int64, files []LandedFile,
 		paths); err != nil {
 		return nil, err
 	}
-	return list[string](ctx, tx, `select path from watched_file where watched_folder_id = $1 and not taken and bytes > 0
-		and since <= now() - make_interval(secs => $2) order by path`,
-		watched, still.Seconds())
+	return list[string](ctx, tx, `select path from watched_file where watched_folder_id = $1 and not taken
+		and since <= now() - make_interval(secs => $2) and (bytes > 0 or since <= now() - make_interval(secs => $3)) order by path`,
+		watched, still.Seconds(), empty.Seconds())
 }
 
 // LandedTaken notes that files of a watched folder were brought in.

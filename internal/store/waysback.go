@@ -3,6 +3,9 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"fmt"
+	"regexp"
+	"strconv"
 
 	"brightsatchel/internal/core/access"
 )
@@ -55,4 +58,52 @@ func (tx *Tx) NoteChange(ctx context.Context, table string, id int64, before, af
 		values (current_setting('satchel.trail')::bigint, $1, jsonb_build_object('id', $2::bigint), $3, $4)`, table, id, string(was),
 		string(becomes))
 	return err
+}
+
+// again is how the step of a person is called that did the same several times in a row.
+var again = regexp.MustCompile(`, (\d+) times in a row$`)
+
+// FoldStep makes one step of two, where the one before did the same to the same items within a minute and nothing was done in between: it
+// goes from how they were before the first to how they are now. It returns the step that remains, and what is said of it. Steps that make
+// or remove something, and those that go on in pieces, stay as they are.
+func (tx *Tx) FoldStep(ctx context.Context, entry int64) (int64, string, error) {
+	found, err := list[struct {
+		ID   int64  `db:"id"`
+		Said string `db:"said"`
+		Was  string `db:"was"`
+	}](ctx, tx, `with now as (select * from trail where id = $1),
+		before as (select t.* from trail t join now on t.brand_id = now.brand_id and t.person_id = now.person_id and t.id < now.id
+			order by t.id desc limit 1),
+		of as (select trail_id, count(*) as n, md5(string_agg(table_name || key::text, ',' order by table_name, key::text)) as keys,
+			bool_and(before is not null and after is not null) as plain
+			from trail_change where trail_id in ($1, (select id from before)) group by 1)
+		select b.id, now.said, b.said as was from before b, now, of x, of y where x.trail_id = b.id and y.trail_id = now.id
+		and x.keys = y.keys and x.plain and y.plain and b.action = now.action and b.agent = now.agent and b.undone_by is null
+		and b.at > now.at - interval '1 minute' and not exists (select from bulk where trail_id in (b.id, now.id))`, entry)
+	if err != nil || len(found) == 0 || again.ReplaceAllString(found[0].Was, "") != found[0].Said {
+		return entry, "", err
+	}
+	free, err := list[int64](ctx, tx, `select id from trail where id = $1 and undone_by is null for no key update`, found[0].ID)
+	if err != nil || len(free) == 0 { // it is undone just now
+		return entry, "", err
+	}
+	times := 2
+	if m := again.FindStringSubmatch(found[0].Was); m != nil {
+		n, _ := strconv.Atoi(m[1])
+		times = n + 1
+	}
+	said := fmt.Sprintf("%s, %d times in a row", found[0].Said, times)
+	for _, statement := range []string{
+		`update trail_change c set before = n.before || c.before, after = c.after || n.after from trail_change n
+			where c.trail_id = $1 and n.trail_id = $2 and n.table_name = c.table_name and n.key = c.key`,
+		`delete from trail_change where $1 > 0 and trail_id = $2`,
+		`delete from trail_folder where $1 > 0 and trail_id = $2`,
+		`delete from trail where $1 > 0 and id = $2`,
+	} {
+		if _, err := tx.ExecContext(ctx, statement, found[0].ID, entry); err != nil {
+			return entry, "", err
+		}
+	}
+	_, err = tx.ExecContext(ctx, `update trail set said = $2, at = now() where id = $1`, found[0].ID, said)
+	return found[0].ID, said, err
 }

@@ -46,3 +46,24 @@ func And(names []string) string {
 func OneLine(text string) string {
 	return strings.Join(strings.FieldsFunc(text, func(r rune) bool { return unicode.IsSpace(r) || unicode.IsControl(r) }), " ")
 }
+
+// Quoted puts names together, each in quotation marks.
+func Quoted(names []string) string {
+	out := make([]string, len(names))
+	for i, name := range names {
+		out[i] = "“" + name + "”"
+	}
+	return And(out)
+}
+
+// Rest says of so many of all that were meant how the others are, as in "; 2 were there already"; nothing where there are none.
+func Rest(n, of int, was, were string) string {
+	switch rest := of - n; {
+	case rest <= 0:
+		return ""
+	case rest == 1:
+		return "; 1 " + was
+	default:
+		return fmt.Sprintf("; %d %s", rest, were)
+	}
+}

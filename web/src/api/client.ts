@@ -95,9 +95,10 @@ export const sendFile = <T>(address: string, file: File): Promise<{ data?: T; er
   });
 
 /** told says what was done, with a way to undo it. */
-export function told(brand: string, done: Done) {
+export function told<D extends { said: string; trail?: number; undone?: boolean }>(brand: string, done: D) {
   hurry();
-  tell(done.said, done.trail ? { label: "Undo", run: () => void undo(brand, done.trail!) } : undefined);
+  const back = done.undone ? { label: "Do it again", run: () => void again(brand, done.trail!) } : undefined;
+  tell(done.said, done.trail ? (back ?? { label: "Undo", run: () => void undo(brand, done.trail!) }) : undefined);
   return done;
 }
 

@@ -4421,6 +4421,8 @@ export interface components {
             left: number;
             failed: string;
             finished: boolean;
+            /** @description It took something back, so that undoing it does that again */
+            undone: boolean;
         };
         Stacking: {
             selection: components["schemas"]["Selection"];

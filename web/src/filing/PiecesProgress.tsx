@@ -1,4 +1,5 @@
 import { useEffect, useRef } from "react";
+import { told } from "~/api/client";
 import { usePieces } from "~/api/queries";
 import { showAllBut } from "~/api/sheets";
 import { tell, warn } from "~/kit/notes";
@@ -14,10 +15,11 @@ export function PiecesProgress({ brand }: { brand: string }) {
       if (!p.finished) watched.current.add(p.id);
       else if (watched.current.delete(p.id)) {
         if (p.failed) warn(p.failed);
+        else if (p.trail !== undefined) told(brand, { said: p.said, trail: p.trail, undone: p.undone });
         else tell(p.said);
       }
     }
-  }, [pieces]);
+  }, [brand, pieces]);
   const now = open[0];
   if (!now) return null;
   const done = now.total - now.left;
