@@ -2302,15 +2302,18 @@ type Asset struct {
 	Behind *bool `json:"behind,omitempty"`
 
 	// Beside Stars of reviewers that do not count
-	Beside    []BesideStars `json:"beside"`
-	Binned    *time.Time    `json:"binned,omitempty"`
-	Bytes     int64         `json:"bytes"`
-	Camera    *string       `json:"camera,omitempty"`
-	Changed   time.Time     `json:"changed"`
-	Code      string        `json:"code"`
-	Codec     *string       `json:"codec,omitempty"`
-	Copyright string        `json:"copyright"`
-	Credit    string        `json:"credit"`
+	Beside []BesideStars `json:"beside"`
+	Binned *time.Time    `json:"binned,omitempty"`
+	Bytes  int64         `json:"bytes"`
+
+	// CameAs What its file was called when it came, where it is called otherwise now
+	CameAs    *string   `json:"cameAs,omitempty"`
+	Camera    *string   `json:"camera,omitempty"`
+	Changed   time.Time `json:"changed"`
+	Code      string    `json:"code"`
+	Codec     *string   `json:"codec,omitempty"`
+	Copyright string    `json:"copyright"`
+	Credit    string    `json:"credit"`
 
 	// DaysLeft In the bin; how many days it stays there
 	DaysLeft    *int    `json:"daysLeft,omitempty"`

@@ -38,13 +38,15 @@ func TestFacesAreNamedMovedAndDrawn(t *testing.T) {
 	p.see(outline)
 	p.accessible("outlines of faces")
 
-	// a name, by keys: the one who is tagged is proposed
+	// a name, by keys: its beginning means who is known
 	p.do(chromedp.Evaluate[chromedp.Void](`document.querySelector('` + outline + `').focus()`))
 	p.press("Enter")
 	p.see(`input[aria-label="Who is this?"]`)
-	p.press("ArrowDown")
+	p.typeText("ada m")
+	p.until(`document.querySelector('[aria-label="People to choose from"]')?.innerText.includes("New person “ada m”")`)
 	p.press("Enter")
 	p.seeText("Named a face: Ada Marrowby")
+	assert.Zero(t, p.number(`select count(*) from tag where name ilike 'ada m'`))
 	assert.Equal(t, 1, p.number(fmt.Sprintf(`select count(*) from face where id = %d and state = 'named'`, face)))
 
 	// moved with the mouse, resized with keys

@@ -124,6 +124,11 @@ func TestAClientChoosesAndRemarks(t *testing.T) {
 	tove.fill("input[name=name]", "Tove")
 	tove.press("Enter")
 	tove.see(`[data-list="For the cover"][aria-pressed=true]`)
+	there := read[string](tove, `document.querySelector("[data-guest-big]").dataset.guestBig`)
+	tove.press("ArrowRight") // the keys go on after a dialog
+	tove.until(`document.querySelector("[data-guest-big]").dataset.guestBig !== ` + quote(there))
+	tove.press("ArrowLeft")
+	tove.until(`document.querySelector("[data-guest-big]").dataset.guestBig === ` + quote(there))
 	p.click("Guests see what other guests chose and wrote")
 	tove.until(`document.querySelector("[data-list='For the cover']").innerText.includes("+1")`)
 

@@ -16,6 +16,7 @@ import (
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/pictures"
+	"brightsatchel/internal/pieces/piecestest"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 )
@@ -264,4 +265,38 @@ func TestTheBin(t *testing.T) {
 	left, err := store.NotedContents(ctx, s.DB)
 	require.NoError(t, err)
 	assert.Empty(t, left)
+}
+
+// TestAFileIsFoundByTheNameThatItCameWith, whatever it is called now; called so again, there is nothing to keep.
+func TestAFileIsFoundByTheNameThatItCameWith(t *testing.T) {
+	db := storetest.New(t)
+	v := storetest.Brand(t, db, "renamed")[access.Coordinator]
+	id := storetest.Items(t, db, v, 0, "DSC_4711.jpg")[0]
+	many, jobs := piecestest.New(t, db)
+	s := filing.New(db, nil, many, jobs)
+	state := func() (out struct {
+		Name   string `db:"file_name"`
+		CameAs string `db:"came_as"`
+		Found  bool   `db:"found"`
+	}) {
+		require.NoError(t, db.Get(&out, `select file_name, came_as, search like '%dsc_4711%' as found from asset where id = $1`, id))
+		return out
+	}
+	for _, name := range []string{"kite.jpg", "red kite.jpg"} {
+		done, err := s.RenameFile(ctx, v, id, name)
+		require.NoError(t, err)
+		now := state()
+		assert.Equal(t, name, now.Name)
+		assert.Equal(t, "DSC_4711.jpg", now.CameAs)
+		assert.True(t, now.Found)
+		assert.NotZero(t, done.Trail)
+	}
+	_, err := s.RenameFile(ctx, v, id, "DSC_4711.jpg")
+	require.NoError(t, err)
+	assert.Empty(t, state().CameAs)
+	back, err := s.RenameFile(ctx, v, id, "once more.jpg")
+	require.NoError(t, err)
+	_, err = db.Undo(ctx, v, back.Trail)
+	require.NoError(t, err)
+	assert.Empty(t, state().CameAs)
 }

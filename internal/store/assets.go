@@ -190,10 +190,11 @@ type Asset struct {
 	LeftRoot  sql.NullString  `db:"left_root"`   // the server folder of a file that was left where it is
 	LeftIn    sql.NullString  `db:"left_folder"` // what that folder is called
 	LeftAt    sql.NullString  `db:"left_at"`     // its path below it
+	CameAs    string          `db:"came_as"`     // what its file was called, where that is another name now
 }
 
 // ownWords reads what an Asset has beside an AssetRow, of what it and its version say themselves.
-const ownWords = `, a.revision, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
+const ownWords = `, a.revision, a.came_as, a.description, a.credit, a.copyright, a.captured_zone, a.camera, a.lens,
 	a.usage_terms, coalesce(a.rights_until::text, '') as rights_until, a.file_captured_at, a.file_captured_zone,
 	a.place, a.media_type, v.sha256, a.version_id, a.focal_x, a.focal_y, a.focal_for, v.width as file_width, v.height as file_height,
 	v.seconds as file_seconds,

@@ -59,9 +59,11 @@ func OnPage(ctx context.Context, r Reader, page int64) ([]int64, error) {
 		union select unnest(assets) from dispatch_draft where $1 = any(pages)`, page)
 }
 
-// RenameFile gives the file of an item another name; that of its versions stays.
+// RenameFile gives the file of an item another name; that of its versions stays, and the name under which it came is kept beside.
 func (tx *Tx) RenameFile(ctx context.Context, brand, asset int64, name string) error {
-	_, err := tx.ExecContext(ctx, `update asset set file_name = $3 where brand_id = $1 and id = $2`, brand, asset, name)
+	_, err := tx.ExecContext(ctx, `update asset set file_name = $3,
+		came_as = case $3 when coalesce(nullif(came_as, ''), file_name) then '' else coalesce(nullif(came_as, ''), file_name) end
+		where brand_id = $1 and id = $2`, brand, asset, name)
 	return err
 }
 

@@ -14,7 +14,7 @@ $$ select translate(encode(substr(decode(replace(gen_random_uuid()::text || gen_
 
 create or replace function derive() returns trigger language plpgsql as $$
 begin
-  new.search := search_text(new.title, new.file_name, new.description, new.alt, new.place, new.camera, new.credit);
+  new.search := search_text(new.title, new.file_name, new.came_as, new.description, new.alt, new.place, new.camera, new.credit);
   new.name_key := natural_key(coalesce(nullif(new.title, ''), new.file_name));
   return new;
 end $$;

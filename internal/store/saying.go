@@ -23,14 +23,14 @@ func Saying(ctx context.Context, r Reader, v *access.Viewer, ids []int64) (map[i
 		Tags   pq.StringArray `db:"tags"`
 		Albums pq.Int64Array  `db:"albums"`
 	}](ctx, r, `select a.id, coalesce(a.folder_id, 0) as folder, array[a.title, a.file_name, a.alt, a.description, a.place, a.credit,
-			a.camera] as own,
+			a.camera, a.came_as] as own,
 		array(select t.name from asset_tag x join tag t on x.tag_id in (t.id, t.merged_into) where x.asset_id = a.id
 			and t.removed_at is null) as tags,
 		array(select album_id from album_item x where x.asset_id = a.id) as albums `+c.sql(), c.args...)
 	if err != nil {
 		return nil, err
 	}
-	own := []string{"title", "fileName", "alt", "description", "place", "credit", "camera"}
+	own := []string{"title", "fileName", "alt", "description", "place", "credit", "camera", "fileName"}
 	folders, err := names(ctx, r, `select id, name || ' ' || description as name from folder where brand_id = $1`, v.Brand)
 	if err != nil {
 		return nil, err

@@ -74,7 +74,7 @@ func (tx *Tx) showVersion(ctx context.Context, asset, version int64) error {
 		from, to := now.Recipe.Span(now.Seconds.Float64)
 		now.Seconds.Float64 = to - from
 	}
-	_, err = tx.ExecContext(ctx, `update asset a set version_id = v.id, kind = v.kind, file_name = v.file_name,
+	_, err = tx.ExecContext(ctx, `update asset a set version_id = v.id, kind = v.kind, file_name = v.file_name, came_as = '',
 		media_type = v.media_type, bytes = v.bytes,
 		width = $3, height = $4, seconds = $5, codec = v.codec, pages = v.pages, tint = v.tint,
 		likeness = v.likeness, colours = '{}', looked_into = null

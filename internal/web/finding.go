@@ -254,6 +254,7 @@ func assetCard(c finding.Card, viewer int64) (api.Asset, error) {
 		Camera: some(c.Camera), Lens: some(c.Lens), Place: some(c.Place), MediaType: c.MediaType,
 		Bytes: row.Bytes, Taken: row.Taken, Added: row.Added, AddedBy: row.AddedBy, Changed: row.Changed, Folder: row.Folder,
 		Stage: row.Stage, TagNames: row.TagNames, DaysLeft: row.DaysLeft, FolderPath: some(c.FolderPath),
+		CameAs:     some(c.CameAs),
 		UsageTerms: c.UsageTerms, RightsUntil: c.RightsUntil, FileTakenZone: some(c.FileZone), TakenZone: some(c.TakenZone),
 		Tags: each(c.Tags, tag), People: []string{}, Shown: each(c.Shown, shownAt), May: actions(c.May),
 		Albums: each(c.Albums, func(a store.Album) api.AlbumName { return api.AlbumName{ID: a.ID, Name: a.Name} }),

@@ -3,30 +3,25 @@ package outputs
 import (
 	"fmt"
 	"strings"
-	"unicode"
 
-	"golang.org/x/text/unicode/norm"
+	"github.com/gosimple/slug"
 )
 
 const longestAddress = 40
 
 // Address is the name under which items are had in an output size at their public addresses: small letters, figures, and hyphens between
-// them, made of what the size is called when it is made. Taken says which names are in use; the first that is free is given.
+// them, with letters of other alphabets written in these, made of what the size is called when it is made. Taken says which names are in use; the first that is free is given.
 func Address(name string, taken func(string) bool) string {
-	var out strings.Builder
-	for _, r := range norm.NFKD.String(strings.ToLower(name)) {
-		switch {
-		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
-			out.WriteRune(r)
-		case unicode.Is(unicode.Mn, r):
-		case out.Len() > 0 && !strings.HasSuffix(out.String(), "-"):
-			out.WriteByte('-')
+	base := strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
+			return r
 		}
-		if out.Len() >= longestAddress {
-			break
-		}
+		return '-'
+	}, slug.MakeLang(name, "en"))
+	for strings.Contains(base, "--") {
+		base = strings.ReplaceAll(base, "--", "-")
 	}
-	base := strings.Trim(out.String(), "-")
+	base = strings.Trim(base[:min(len(base), longestAddress)], "-")
 	if strings.Trim(base, "0123456789-") == "" { // figures alone are widths
 		base = strings.Trim("size-"+base, "-")
 	}

@@ -66,7 +66,7 @@ func TestClipsBecomeWhatTheSizeSays(t *testing.T) {
 func TestAddressesOfSizes(t *testing.T) {
 	none := func(string) bool { return false }
 	for name, want := range map[string]string{"Web 1200": "web-1200", "Für die Presse, 3000": "fur-die-presse-3000", "  --A--  ": "a",
-		"1280": "size-1280", "風": "size", "Small": "small"} {
+		"1280": "size-1280", "風": "feng", "Größe für Łódź": "grosse-fur-lodz", "Φως 2": "phos-2", "!?": "size", "Small": "small"} {
 		assert.Equal(t, want, outputs.Address(name, none), name)
 	}
 	assert.Equal(t, "small-3", outputs.Address("Small", func(a string) bool { return a == "small" || a == "small-2" }))

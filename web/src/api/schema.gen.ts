@@ -4633,6 +4633,8 @@ export interface components {
             addedBy?: string;
             /** Format: int64 */
             folder?: number;
+            /** @description What its file was called when it came, where it is called otherwise now */
+            cameAs?: string;
             folderPath?: string;
             /** Format: date-time */
             binned?: string;

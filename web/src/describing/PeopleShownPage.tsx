@@ -5,7 +5,7 @@ import { useMemo, useState } from "react";
 import { messageOf, type Me, type Schema } from "~/api/client";
 import { useNextFace, usePeopleShown } from "~/api/queries";
 import { Button } from "~/kit/Button";
-import { plain } from "~/kit/completion";
+import { foundBy } from "~/kit/completion";
 import { items, plural } from "~/kit/words";
 import { FaceCrop } from "~/sheet/FaceCrop";
 import { PersonCard } from "./PersonCard";
@@ -21,8 +21,7 @@ export function PeopleShownPage({ me, person, onPerson }: { me: Me; person?: num
   const open = useNextFace(brand, 0, false, describes).data;
   const [asking, setAsking] = useState(false);
   const [words, setWords] = useState("");
-  const wanted = plain(words.trim());
-  const found = useMemo(() => (people ?? []).filter((p) => plain(p.name).includes(wanted)), [people, wanted]);
+  const found = useMemo(() => foundBy(words, people ?? [], (p) => p.name), [people, words]);
   const chosen = people?.find((p) => p.id === person);
   if (asking) return <WhoIsThis brand={brand} onEnd={() => setAsking(false)} />;
   const left = open?.left ?? 0;

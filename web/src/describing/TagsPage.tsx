@@ -9,7 +9,7 @@ import { TextField } from "~/kit/Field";
 import { plural } from "~/kit/words";
 import { GroupDialog } from "./GroupDialog";
 import { SeveralTags, TagCard } from "./TagCard";
-import { plain } from "~/kit/completion";
+import { foundBy, plain } from "~/kit/completion";
 import { makeGroup, tidyTags } from "./acts";
 
 type Tag = Schema["Tag"];
@@ -35,10 +35,7 @@ export function TagsPage({ me }: { me: Me }) {
     for (const s of spellings ?? []) names.set(s.tag, [...(names.get(s.tag) ?? []), s.name]);
     return names;
   }, [spellings]);
-  const found = useMemo(
-    () => (all ?? []).filter((t) => !wanted || [t.name, ...(spelt.get(t.id) ?? [])].some((name) => plain(name).includes(wanted))),
-    [all, wanted, spelt],
-  );
+  const found = useMemo(() => foundBy(words, all ?? [], (t) => [t.name, ...(spelt.get(t.id) ?? [])].join(" / ")), [all, words, spelt]);
   const sections = useMemo(() => byGroup(found.slice(0, mostShown), wanted ? [] : groups), [found, groups, wanted]);
   const unused = (all ?? []).filter((t) => t.uses === 0).length;
   const there = (all ?? []).filter((t) => chosen.has(t.id));

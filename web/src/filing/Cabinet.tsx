@@ -20,6 +20,7 @@ import { prefer, usePreferences } from "~/api/preferences";
 import { useFolders, useIntakes, useOverview, type Folder } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
 import { Menu } from "~/kit/Menu";
+import { foundBy } from "~/kit/completion";
 import { when } from "~/kit/words";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { ByDate, BySource, ByUse, MySearches } from "./Browse";
@@ -64,8 +65,7 @@ export function Cabinet({ me }: { me: Me }) {
   );
   const everywhere = me.everywhere.includes("file");
   const fold = (id: number, on: boolean) => prefer(brand, { unfolded: on ? [...unfolded, id] : [...unfolded].filter((x) => x !== id) });
-  const wanted = words.trim().toLowerCase().split(/\s+/).filter(Boolean);
-  const found = wanted.length > 0 ? tree.all.filter((f) => wanted.every((w) => tree.path(f.id).toLowerCase().includes(w))) : undefined;
+  const found = words.trim() ? foundBy(words, tree.all, (f) => tree.path(f.id)) : undefined;
   const toggle = (part: string) => ({ open: !!open[part], toggle: () => setOpen((now) => ({ ...now, [part]: !now[part] })) });
   const ask: Ask = (what, folder) => setAsked({ what, folder });
   const rowOf = (folder: Folder, level: number) => (

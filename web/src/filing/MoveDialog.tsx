@@ -5,6 +5,7 @@ import { type Selection } from "~/api/client";
 import { usePreferences } from "~/api/preferences";
 import { useFolders, type Folder } from "~/api/queries";
 import { Button, IconButton } from "~/kit/Button";
+import { foundBy } from "~/kit/completion";
 import { Dialog } from "~/kit/Dialog";
 import { TextField } from "~/kit/Field";
 import { items } from "~/kit/words";
@@ -37,11 +38,9 @@ export function MoveDialog({ brand, selection, count, folder: moved, copy, onClo
   const [at, setAt] = useState<number>(); // the folder one looks into; undefined is the top level
   const [chosen, setChosen] = useState<number | "unfiled">();
   const mayEverywhere = tree.all.every((f) => f.may.includes("file"));
-  const wanted = words.trim().toLowerCase().split(/\s+/).filter(Boolean);
-  const found = tree.all
-    .filter((f) => f.may.includes("file") && wanted.every((w) => tree.path(f.id).toLowerCase().includes(w)))
-    .slice(0, mostFound);
-  const searching = wanted.length > 0;
+  const open = tree.all.filter((f) => f.may.includes("file"));
+  const found = foundBy(words, open, (f) => tree.path(f.id)).slice(0, mostFound);
+  const searching = words.trim() !== "";
   const target = chosen === "unfiled" ? undefined : (chosen ?? (searching ? found[0]?.id : at));
   const none = moved ? "the top level" : "Unfiled";
   const named = chosen === "unfiled" ? none : target === undefined ? undefined : tree.byId.get(target)?.name;

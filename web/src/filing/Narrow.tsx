@@ -2,7 +2,7 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import { useFacets, useTags } from "~/api/queries";
 import { IconButton } from "~/kit/Button";
-import { plain } from "~/kit/completion";
+import { foundBy } from "~/kit/completion";
 import { facetsOf, withFacets, without, withRule, type Rule } from "~/sheet/filters";
 import { peopleGroup } from "~/sheet/NameEntry";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
@@ -47,7 +47,7 @@ export function Narrow({ way }: { way: Way }) {
           .filter((t) => (group.get(t.id) === peopleGroup) === (way === "person"))
           .map((t) => ({ value: t.id, name: t.name ?? "", items: t.items, rule: { field: "tag", ids: [t.id] } }));
   const [on, off] = [values.filter((v) => chosen.includes(v.value)), values.filter((v) => !chosen.includes(v.value))];
-  const matching = off.filter((v) => plain(v.name).includes(plain(words.trim())));
+  const matching = foundBy(words, off, (v) => v.name);
   const shown = matching.slice(0, all || words ? most : fewest);
   const leave = (v: Value) => goTo({ place: "everything", filter: withFacets(filter, without(filters, facet, v.value)) });
   return (

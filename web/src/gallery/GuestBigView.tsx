@@ -1,6 +1,6 @@
 import { ArrowLeft, ArrowRight, Maximize, MessageSquare, Pause, Play, Share2, X } from "lucide-react";
 import { Dialog as Radix } from "radix-ui";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Schema } from "~/api/client";
 import { ListButtons } from "./Lists";
 import { Pinched } from "./Pinched";
@@ -77,6 +77,25 @@ export function GuestBigView({
       setSaid(url); // to be copied by hand
     }
   };
+  const pressed = useRef<(e: KeyboardEvent) => void>(() => undefined);
+  useEffect(() => {
+    pressed.current = (e) => {
+      const within = e.target as HTMLElement;
+      if (within.closest?.("textarea, input, select, video, [role=menu]") || within.closest?.("[role=dialog]:not([data-guest-big])"))
+        return;
+      if (e.altKey || e.ctrlKey || e.metaKey) return;
+      if (e.key === "ArrowRight") turn(1);
+      else if (e.key === "ArrowLeft") turn(-1);
+      else if (e.key === "Home") setAt(0);
+      else if (e.key === "End") setAt(last);
+    };
+  });
+  useEffect(() => {
+    // wherever the focus is: a dialog that has closed leaves it nowhere
+    const listen = (e: KeyboardEvent) => pressed.current(e);
+    window.addEventListener("keydown", listen);
+    return () => window.removeEventListener("keydown", listen);
+  }, []);
   const full = () => void (document.fullscreenElement ? document.exitFullscreen() : document.documentElement.requestFullscreen());
   return (
     <Radix.Root open onOpenChange={(open) => !open && setAt(undefined)}>
@@ -86,13 +105,6 @@ export function GuestBigView({
           data-guest-big={picture.code}
           data-playing={playing || undefined}
           className="fixed inset-0 z-40 flex flex-col bg-night outline-none"
-          onKeyDown={(e) => {
-            if (e.target instanceof HTMLTextAreaElement) return;
-            if (e.key === "ArrowRight") turn(1);
-            else if (e.key === "ArrowLeft") turn(-1);
-            else if (e.key === "Home") setAt(0);
-            else if (e.key === "End") setAt(last);
-          }}
         >
           <div className="flex flex-wrap items-center gap-2 p-2">
             <Radix.Title className="min-w-32 flex-1 truncate px-2 text-base text-[var(--card-on-night)]">

@@ -2,6 +2,7 @@ import { BookPlus, ChevronDown, ChevronRight } from "lucide-react";
 import { useMemo, useState } from "react";
 import type { Me } from "~/api/client";
 import { useAlbums } from "~/api/queries";
+import { foundBy } from "~/kit/completion";
 import { Button, IconButton } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
 import { items, plural } from "~/kit/words";
@@ -31,7 +32,7 @@ export function Albums({ me }: { me: Me }) {
   if (!may && albums?.length === 0) return null;
   const row = { tree, may, filesToo: may && me.everywhere.includes("bring_in"), ask: setAsked };
   const wanted = words.trim().toLowerCase().split(/\s+/).filter(Boolean);
-  const found = tree.all.filter((a) => wanted.every((w) => tree.path(a.id).toLowerCase().includes(w)));
+  const found = foundBy(words, tree.all, (a) => tree.path(a.id));
   const away = tree.all.filter((a) => a.parked);
   const close = () => setAsked(undefined);
   return (

@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { completions } from "./completion";
+import { completions, foundBy } from "./completion";
 
 const tags = [
   { name: "Fennimoor", uses: 90 },
@@ -25,4 +25,15 @@ it("forgives one slip of the hand from four letters on", () => {
   for (const typed of ["morin", "mooorin", "moerin", "moroin"]) expect(offered(typed), typed).toEqual(["mooring"]);
   expect(offered("xoo")).toEqual([]);
   expect(offered("mearing")).toEqual([]);
+});
+
+it("what is looked for is found by all its words, and but for a slip where nothing says them", () => {
+  const folders = ["Spring meet / Hallow Down", "Spring", "Kíte festival", "Archive / 2025"];
+  const found = (typed: string) => foundBy(typed, folders, (f) => f);
+  expect(found("down spring")).toEqual(["Spring meet / Hallow Down"]);
+  expect(found("kite")).toEqual(["Kíte festival"]);
+  expect(found("hallwo")).toEqual(["Spring meet / Hallow Down"]);
+  expect(found("sprnig")).toEqual(["Spring meet / Hallow Down", "Spring"]);
+  expect(found("zeppelin")).toEqual([]);
+  expect(found(" ")).toEqual(folders);
 });

@@ -37,3 +37,20 @@ function slipped(typed: string, word: string): boolean {
     (typed[i] === word[i + 1] && typed[i + 1] === word[i] && (begins(i + 2, i + 2) || i + 2 === typed.length))
   );
 }
+
+/** foundBy are those that say all the words that were typed, whatever their case and accents; where none does, those that say them but for
+ * a slip of the hand in each. */
+export function foundBy<T>(typed: string, all: T[], said: (one: T) => string): T[] {
+  const words = plain(typed).split(/\s+/).filter(Boolean);
+  if (words.length === 0) return all;
+  const exact = all.filter((one) => {
+    const text = plain(said(one));
+    return words.every((w) => text.includes(w));
+  });
+  if (exact.length > 0) return exact;
+  return all.filter((one) => {
+    const text = plain(said(one));
+    const parts = text.split(/[\s\-–/,.]+/);
+    return words.every((w) => text.includes(w) || parts.some((part) => slipped(w, part)));
+  });
+}

@@ -13,6 +13,7 @@ export type Fact = [string, ReactNode];
 function factsOf(asset: Asset): Fact[] {
   const facts: [string, ReactNode | false | undefined][] = [
     ["File", asset.fileName],
+    ["Came as", asset.cameAs],
     ["Kind", `${asset.kind}, ${asset.mediaType}`],
     ["Dimensions", `${asset.width ? `${asset.width} × ${asset.height} pixels, ` : ""}${bytes(asset.bytes)}`],
     ["Length", asset.seconds ? duration(asset.seconds) : undefined],

@@ -3,6 +3,7 @@ import { useMemo, useState } from "react";
 import type { Me, SheetQuery } from "~/api/client";
 import { usePreferences } from "~/api/preferences";
 import { useAlbums, useFolders, useTags } from "~/api/queries";
+import { foundBy } from "~/kit/completion";
 import { Dialog } from "~/kit/Dialog";
 import { TextField } from "~/kit/Field";
 import { names as stepNames, stepsFor } from "~/path/Steps";
@@ -26,7 +27,7 @@ const placeNames: Partial<Record<SheetQuery["place"], string>> = { everything: "
 function firstThat(goals: Goal[], words: string[]) {
   const hits: Goal[] = [];
   for (const g of goals) if (words.every((w) => g.found.includes(w)) && hits.push(g) >= most) break;
-  return hits;
+  return hits.length > 0 ? hits : foundBy(words.join(" "), goals, (g) => g.found).slice(0, most);
 }
 
 /** GoTo finds folders, albums, tags, steps, and what is sent out, by part of their names. */

@@ -11,7 +11,7 @@ import { items } from "~/kit/words";
 import type { Rule } from "../filters";
 import { useBrand, useGo, usePlace } from "../place";
 import { Group } from "./Group";
-import { asGroup, flat, tidy } from "./tree";
+import { asGroup, flat, isPersonal, tidy } from "./tree";
 
 type Asked = "album" | "search";
 
@@ -53,6 +53,11 @@ export function Builder({
     <Dialog wide title={album ? `The rule of “${album.name}”` : "Build a filter"} onClose={onClose}>
       <div className="space-y-4" data-builder>
         <Group tree={tree} way={[]} rule={tree} counts={counts} onTree={setTree} />
+        {isPersonal(whole) && (
+          <p className="text-small text-ink-soft" data-personal="">
+            “My keepers” are those of whoever looks: each person sees their own.
+          </p>
+        )}
         <p role="status" className="stitch-t pt-3">
           {found.error ? (
             <span className="text-tomato">{messageOf(found.error)}</span>

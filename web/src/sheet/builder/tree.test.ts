@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 import type { Rule } from "../filters";
-import { added, asGroup, changed, flat, tidy } from "./tree";
+import { added, asGroup, changed, flat, isPersonal, tidy } from "./tree";
 
 const keeper: Rule = { field: "keeper" };
 const stars: Rule = { field: "stars", from: 4, to: 5 };
@@ -28,5 +28,13 @@ describe("a tree of rules", () => {
   test("becomes a group when it is one condition or nothing", () => {
     expect(asGroup(undefined)).toEqual({ match: "all", rules: [] });
     expect(asGroup(keeper)).toEqual({ match: "all", rules: [keeper] });
+  });
+});
+
+describe("a rule with one's own keepers", () => {
+  test("is personal wherever they are in it", () => {
+    expect(isPersonal(tree)).toBe(true);
+    expect(isPersonal({ match: "all", rules: [stars] })).toBe(false);
+    expect(isPersonal(undefined)).toBe(false);
   });
 });

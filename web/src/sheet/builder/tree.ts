@@ -55,3 +55,6 @@ const says = (r: Rule) =>
   !!r.until ||
   !!r.last ||
   !!r.next;
+
+/** isPersonal says whether a rule asks for what is each person's own, so that two people see different items by it. */
+export const isPersonal = (rule: Rule | undefined): boolean => rule?.field === "keeper" || (rule?.rules ?? []).some(isPersonal);
