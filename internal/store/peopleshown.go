@@ -123,17 +123,28 @@ type Portrait struct {
 	OpenFace
 }
 
-// Portraits picks a face for each of some people, the newest on an item that the viewer may look at.
+// portraitsAmong is how many of somebody's newest items are looked through for a face that must be theirs.
+const portraitsAmong = 100
+
+// Portraits picks a face for each of some people on an item that the viewer may look at: the newest that is named; of those of whom none is,
+// the only one on a picture that shows nobody else by name.
 func Portraits(ctx context.Context, r Reader, v *access.Viewer, people []int64) ([]Portrait, error) {
 	reach := v.May(access.Look)
 	rows, err := list[struct {
 		Portrait
 		framed
 	}](ctx, r, `select p.id as person, f.* from unnest($1::bigint[]) p(id) cross join lateral (
-		select f.id, f.x, f.y, f.width, f.height, f.state, f.asset_id, `+framedColumns+`
+		(select f.id, f.x, f.y, f.width, f.height, f.state, f.asset_id, `+framedColumns+`
 		from face f join asset a on a.id = f.asset_id join version v on v.id = a.version_id
-		where f.tag_id = p.id and a.binned_at is null and ($2 or a.folder_id = any($3)) order by f.id desc limit 1) f`, people, reach.All,
-		reach.FolderIDs())
+		where f.tag_id = p.id and a.binned_at is null and ($2 or a.folder_id = any($3)) order by f.id desc limit 1)
+		union all (select f.id, f.x, f.y, f.width, f.height, f.state, f.asset_id, `+framedColumns+`
+		from (select asset_id from asset_tag where tag_id = p.id order by asset_id desc limit $4) x join asset a on a.id = x.asset_id
+		join version v on v.id = a.version_id join face f on f.asset_id = a.id and f.tag_id is null and f.state <> 'none'
+		where a.binned_at is null and ($2 or a.folder_id = any($3))
+		and (select count(*) from face o where o.asset_id = a.id and o.state <> 'none') = 1
+		and not exists (select from asset_tag o join tag t on t.id = o.tag_id join tag_group g on g.id = t.group_id
+			where o.asset_id = a.id and o.tag_id <> p.id and lower(g.name) = lower('`+PeopleGroup+`'))
+		order by a.id desc limit 1) limit 1) f`, people, reach.All, reach.FolderIDs(), portraitsAmong)
 	out := make([]Portrait, len(rows))
 	for i := range rows {
 		out[i] = rows[i].Portrait

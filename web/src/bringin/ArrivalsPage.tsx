@@ -33,7 +33,7 @@ export function ArrivalsPage({ brand, me }: { brand: string; me: Me }) {
       <div className="stitch-b px-4 py-2">
         <h1 className="text-lg">What may come in, and from where</h1>
       </div>
-      <div className="mx-auto max-w-3xl space-y-8 p-4">
+      <div className="space-y-8 page-column">
         {!may && <p className="rounded bg-saffron-wash px-3 py-2">Only stewards change these settings.</p>}
         <LimitsForm brand={brand} may={may} />
         <ServerFolders brand={brand} may={may} />

@@ -12,7 +12,7 @@ import { fill, words } from "./words";
 
 /** Controls on the dark ground of the big view. */
 const control =
-  "inline-flex min-h-9 items-center gap-1.5 rounded-patch border border-[var(--card-on-night)] px-3 py-1 font-medium " +
+  "inline-flex min-h-9 shrink-0 items-center gap-1.5 rounded-patch border border-[var(--card-on-night)] px-3 py-1 font-medium " +
   "text-[var(--card-on-night)] hover:bg-[var(--card-on-night)] hover:text-night disabled:opacity-40";
 /** How long a slideshow shows a picture, in milliseconds. */
 const pace = 4000;
@@ -106,33 +106,9 @@ export function GuestBigView({
           data-playing={playing || undefined}
           className="fixed inset-0 z-40 flex flex-col bg-night outline-none"
         >
-          <div className="flex flex-wrap items-center gap-2 p-2">
-            <Radix.Title className="min-w-32 flex-1 truncate px-2 text-base text-[var(--card-on-night)]">
-              {picture.title || words.picture} · {fill(words.of, { at: at + 1, n: last + 1 })}
-            </Radix.Title>
-            <button type="button" className={control} aria-pressed={playing} onClick={() => setPlaying(!playing)}>
-              {playing ? <Pause size={18} aria-hidden="true" /> : <Play size={18} aria-hidden="true" />}
-              <span className="max-sm:sr-only">{playing ? words.pause : words.play}</span>
-            </button>
-            {document.fullscreenEnabled && (
-              <button type="button" className={control} onClick={full}>
-                <Maximize size={18} aria-hidden="true" /> <span className="max-sm:sr-only">{words.full}</span>
-              </button>
-            )}
-            <button type="button" className={control} onClick={() => void share()}>
-              <Share2 size={18} aria-hidden="true" /> <span className="max-sm:sr-only">{words.share}</span>
-            </button>
-            <Take
-              name="one"
-              label={words.download}
-              sizes={gallery.sizes}
-              address={(size) => takeAddress(code, picture, size)}
-              className="inline-flex min-h-9 items-center gap-1.5 rounded-patch bg-saffron px-3 py-1 font-medium text-on-saffron"
-            />
-            <button type="button" className={control} onClick={() => setAt(undefined)}>
-              <X size={20} aria-hidden="true" /> {words.close}
-            </button>
-          </div>
+          <Radix.Title className="truncate px-4 py-2 text-center text-base text-[var(--card-on-night)]">
+            {picture.title || words.picture} · {fill(words.of, { at: at + 1, n: last + 1 })}
+          </Radix.Title>
           <div className="flex min-h-0 flex-1 max-md:flex-col">
             <div className="grid min-h-0 min-w-0 flex-1 place-items-center [container-type:size]">
               {picture.kind === "clip" ? (
@@ -184,9 +160,20 @@ export function GuestBigView({
           <p role="status" className="px-4 text-center text-dense break-all text-[var(--card-on-night)]">
             {said || problem}
           </p>
-          <div className="flex flex-wrap justify-center gap-x-4 gap-y-2 p-3">
+          <div
+            role="group"
+            aria-label={picture.title || words.picture}
+            className="flex justify-center-safe gap-2 overflow-x-auto p-3"
+            data-acts
+          >
+            <button type="button" className={control} onClick={() => setAt(undefined)}>
+              <X size={20} aria-hidden="true" /> {words.close}
+            </button>
             <button type="button" className={control} disabled={at === 0} onClick={() => turn(-1)}>
-              <ArrowLeft size={20} aria-hidden="true" /> {words.before}
+              <ArrowLeft size={20} aria-hidden="true" /> <span className="max-sm:sr-only">{words.before}</span>
+            </button>
+            <button type="button" className={control} disabled={at === last} onClick={() => turn(1)}>
+              <span className="max-sm:sr-only">{words.next}</span> <ArrowRight size={20} aria-hidden="true" />
             </button>
             {talk && <ListButtons code={code} talk={talk} picture={picture.code} className={control} />}
             {talk && (talk.mayRemark || remarks > 0) && (
@@ -194,8 +181,24 @@ export function GuestBigView({
                 <MessageSquare size={16} aria-hidden="true" /> {words.remarks} {remarks > 0 && remarks}
               </button>
             )}
-            <button type="button" className={control} disabled={at === last} onClick={() => turn(1)}>
-              {words.next} <ArrowRight size={20} aria-hidden="true" />
+            <Take
+              name="one"
+              label={words.download}
+              sizes={gallery.sizes}
+              address={(size) => takeAddress(code, picture, size)}
+              className="inline-flex min-h-9 shrink-0 items-center gap-1.5 rounded-patch bg-saffron px-3 py-1 font-medium text-on-saffron"
+            />
+            <button type="button" className={control} aria-pressed={playing} onClick={() => setPlaying(!playing)}>
+              {playing ? <Pause size={18} aria-hidden="true" /> : <Play size={18} aria-hidden="true" />}
+              <span className="max-sm:sr-only">{playing ? words.pause : words.play}</span>
+            </button>
+            {document.fullscreenEnabled && (
+              <button type="button" className={control} onClick={full}>
+                <Maximize size={18} aria-hidden="true" /> <span className="max-sm:sr-only">{words.full}</span>
+              </button>
+            )}
+            <button type="button" className={control} onClick={() => void share()}>
+              <Share2 size={18} aria-hidden="true" /> <span className="max-sm:sr-only">{words.share}</span>
             </button>
           </div>
         </Radix.Content>

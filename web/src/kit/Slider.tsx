@@ -51,7 +51,7 @@ export function Slider({
         inputMode="decimal"
         disabled={disabled}
         className={clsx(
-          "w-16 rounded-patch border border-line bg-card px-1.5 text-right text-dense tabular-nums",
+          "min-h-6 w-16 rounded-patch border border-line bg-card px-1.5 text-right text-dense tabular-nums",
           "focus:outline-2 focus:outline-sea",
         )}
         value={typed ?? said(value)}

@@ -59,7 +59,7 @@ export function Path({
         to="/b/$brand/$step"
         params={{ brand, step: "file" }}
         search={{ place: "everything" }}
-        className="flex max-w-56 min-w-0 shrink-0 items-center gap-2 max-md:shrink"
+        className="flex max-w-56 min-w-14 shrink-[100000] items-center gap-2"
         title={`${me.brandName}: the whole library`}
       >
         <Mark />

@@ -1,6 +1,6 @@
 import { clsx } from "clsx";
 import { ChevronDown } from "lucide-react";
-import { useLayoutEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Me } from "~/api/client";
 import { useOverview } from "~/api/queries";
 import { Button } from "~/kit/Button";
@@ -37,10 +37,14 @@ export function stepsFor(me: Me): Step[] {
 export function Steps(p: { me: Me; present: Step | undefined; onStep: () => void; onAgain: () => void }) {
   const { goToStep } = useGo();
   const steps = stepsFor(p.me);
-  const { bar, fitting } = useFitting(steps.length);
+  const { bar, fitting, whole } = useFitting(steps.length);
   const counts = useOverview(useBrand()).data;
   const waiting: Partial<Record<Step, number>> = { file: counts?.unfiled, describe: counts?.undescribed, choose: counts?.unchosen };
   const folded = steps.slice(fitting);
+  useEffect(() => {
+    // on a phone the bar is wider than the screen
+    bar.current?.querySelector("[aria-current]")?.scrollIntoView({ inline: "center", block: "nearest" });
+  }, [bar, p.present]);
   const go = (s: Step) => {
     if (s === p.present) p.onAgain();
     else p.onStep();
@@ -50,8 +54,9 @@ export function Steps(p: { me: Me; present: Step | undefined; onStep: () => void
     <nav
       ref={bar}
       aria-label="Steps of the work"
+      style={{ flexBasis: whole }}
       className={clsx(
-        "steps flex min-w-0 flex-1 items-center justify-center overflow-hidden max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:z-30",
+        "steps flex min-w-0 grow items-center justify-center overflow-hidden max-md:fixed max-md:inset-x-0 max-md:bottom-0 max-md:z-30",
         "max-md:h-[52px] max-md:justify-around max-md:overflow-x-auto max-md:border-t",
         "max-md:border-line max-md:bg-card max-md:px-1",
       )}
@@ -115,6 +120,7 @@ function useFitting(count: number) {
   const bar = useRef<HTMLElement>(null);
   const ends = useRef<number[]>([]);
   const [fitting, setFitting] = useState(count);
+  const [whole, setWhole] = useState<number>(); // what all of them take: the brand's name gives way before a step does
   const [drawn, setDrawn] = useState(0); // how often all were drawn
   useLayoutEffect(() => {
     const again = () => {
@@ -139,16 +145,17 @@ function useFitting(count: number) {
       if (wide.matches && widths.length === count && ends.current.length === 0) {
         let end = 0;
         ends.current = widths.map((w) => (end += w));
+        setWhole(end);
       }
       const room = element.clientWidth;
-      if (!wide.matches || (ends.current.at(-1) ?? 0) <= room) return setFitting(count);
+      if (!wide.matches || (ends.current.at(-1) ?? 0) <= room + 1) return setFitting(count);
       setFitting(Math.max(1, ends.current.filter((end) => end + folding <= room).length));
     };
     const observer = new ResizeObserver(fit);
     observer.observe(element);
     return () => observer.disconnect();
   }, [count, drawn]);
-  return { bar, fitting };
+  return { bar, fitting, whole };
 }
 
 /** briefly is a number in at most five characters, so that what follows it never moves. */

@@ -22,7 +22,7 @@ export function AccountPage({ me }: { me: Me }) {
       <div className="stitch-b px-4 py-2">
         <h1 className="text-lg">My account</h1>
       </div>
-      <div className="mx-auto max-w-xl space-y-8 p-4">
+      <div className="space-y-8 page-column">
         <section className="space-y-3">
           <SavedField
             label="Name"

@@ -34,7 +34,7 @@ export function BrandPage({ me }: { me: Me }) {
         </p>
       </div>
       {settings && (
-        <div className="mx-auto max-w-xl space-y-8 p-4">
+        <div className="space-y-8 page-column">
           <SavedField
             label="Name"
             value={settings.name}

@@ -56,7 +56,7 @@ export function RightsPage({ me }: { me: Me }) {
           Add somebody
         </Button>
       </div>
-      <div className="mx-auto max-w-4xl space-y-8 p-4">
+      <div className="space-y-8 page-column">
         <p className="text-ink-soft">
           This controls what people can do once signed in to {me.brandName}. What the public can reach without signing in is listed below.
         </p>

@@ -96,7 +96,7 @@ export function CalendarPage({ brand }: { brand: string }) {
       ) : view === "list" ? (
         <div className="min-h-0 flex-1 overflow-y-auto p-4">
           {data && inMonth.length === 0 && <p className="text-ink-soft">Nothing goes out, and nothing went out, in this month.</p>}
-          <ol className="mx-auto max-w-3xl space-y-4">
+          <ol className="max-w-[760px] space-y-4">
             {inMonth.map((d) => (
               <li key={d}>
                 <h2 className="mb-1 text-base">

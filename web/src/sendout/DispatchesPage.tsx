@@ -31,7 +31,7 @@ export function DispatchesPage({ brand }: { brand: string }) {
           Outlets
         </Link>
       </div>
-      <div className="mx-auto max-w-4xl space-y-4 p-4">
+      <div className="space-y-4 page-column">
         {error && <p className="text-tomato">{error.message}</p>}
         {!all && !error && <p className="text-ink-soft">Loading…</p>}
         {all?.length === 0 && before === undefined && (

@@ -36,7 +36,7 @@ export function EmbedsPage({ brand }: { brand: string }) {
       </div>
       <ThingsBar brand={brand} things={things} what="embeds" />
       {embeds?.length === 0 && (
-        <div className="mx-auto max-w-2xl space-y-3 p-6">
+        <div className="space-y-3 page-column">
           <p>
             An embed shows albums and folders on a web page, and follows them: what you add, take out or change here is seen there within a
             minute. You choose what it shows and how it looks, then copy two lines into the page.
@@ -47,7 +47,7 @@ export function EmbedsPage({ brand }: { brand: string }) {
         </div>
       )}
       {embed && (
-        <div className="mx-auto grid max-w-6xl grid-cols-[minmax(0,1fr)] gap-6 p-4 lg:grid-cols-[minmax(0,3fr)_minmax(0,9fr)]">
+        <div className="page-list">
           <ul className="space-y-1.5" aria-label="Embeds">
             {things.shown.length === 0 && <li className="text-ink-soft">None here.</li>}
             {things.shown.map((e) => (

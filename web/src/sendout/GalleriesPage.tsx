@@ -42,7 +42,7 @@ export function GalleriesPage({ brand }: { brand: string }) {
       </div>
       <ThingsBar brand={brand} things={things} what="galleries" />
       {galleries?.length === 0 && (
-        <div className="mx-auto max-w-2xl space-y-3 p-6">
+        <div className="space-y-3 page-column">
           <p>
             A gallery shows albums and folders to a client under a link, to everyone under an address of its own, or as a slideshow that
             plays itself. It stays invisible until you open it.
@@ -53,7 +53,7 @@ export function GalleriesPage({ brand }: { brand: string }) {
         </div>
       )}
       {gallery && (
-        <div className="mx-auto grid max-w-6xl grid-cols-[minmax(0,1fr)] gap-6 p-4 lg:grid-cols-[minmax(0,3fr)_minmax(0,9fr)]">
+        <div className="page-list">
           <ul className="space-y-1.5" aria-label="Galleries">
             {things.shown.length === 0 && <li className="text-ink-soft">None here.</li>}
             {things.shown.map((g) => (

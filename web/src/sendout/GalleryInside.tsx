@@ -117,7 +117,7 @@ function Remarks({ brand, gallery: g, inside }: { brand: string; gallery: Galler
     <section aria-label="Remarks" className="space-y-3 rounded-xl border border-line bg-card p-4">
       <div className="flex flex-wrap items-center gap-x-6 gap-y-1">
         <h2 className="flex-1 text-base">Remarks</h2>
-        <label className="flex items-center gap-2">
+        <label className="flex min-h-6 items-center gap-2">
           <input
             type="checkbox"
             className="size-4 accent-sea"
@@ -126,7 +126,7 @@ function Remarks({ brand, gallery: g, inside }: { brand: string; gallery: Galler
           />
           Guests may write remarks
         </label>
-        <label className="flex items-center gap-2">
+        <label className="flex min-h-6 items-center gap-2">
           <input
             type="checkbox"
             className="size-4 accent-sea"

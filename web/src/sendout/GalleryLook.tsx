@@ -30,7 +30,7 @@ export function GalleryLook({ brand, gallery: g }: { brand: string; gallery: Sch
         <legend className="mb-1 text-dense font-medium text-ink-soft">Accent colour</legend>
         <div className="flex flex-wrap gap-3">
           {(Object.keys(accents) as Settings["accent"][]).map((accent) => (
-            <label key={accent} className="flex items-center gap-1.5">
+            <label key={accent} className="flex min-h-6 items-center gap-1.5">
               <input
                 type="radio"
                 name={`accent-${g.id}`}

@@ -46,7 +46,7 @@ export function OutletsPage({ me, connected, problem }: { me: Me; connected: num
           Dispatches
         </Link>
       </div>
-      <div className="mx-auto max-w-4xl space-y-6 p-4">
+      <div className="space-y-6 page-column">
         {connected && (
           <p role="status" className="rounded-patch bg-saffron-wash px-3 py-2">
             {accounts?.find((a) => a.id === connected)?.name ?? "The account"} is connected.

@@ -23,7 +23,7 @@ export function PublicPage({ me }: { me: Me }) {
       <div className="stitch-b flex items-center gap-3 px-4 py-2">
         <h1 className="flex-1 text-lg">Public addresses</h1>
       </div>
-      <div className="mx-auto max-w-4xl space-y-6 p-4">
+      <div className="space-y-6 page-column">
         <Sites brand={brand} may={me.can.includes("settings")} />
         <section aria-label="Items that anybody can open">
           <div className="mb-2 flex flex-wrap items-end gap-3">

@@ -115,7 +115,7 @@ function Press({ text }: { text: string }) {
 }
 
 function Turning({ at, of, onTurn }: { at: number; of: number; onTurn: (by: number) => void }) {
-  const button = "grid size-7 place-items-center rounded bg-card";
+  const button = "grid size-9 place-items-center rounded bg-card";
   return (
     <div className="absolute inset-x-2 top-2 flex items-center justify-between">
       <button type="button" aria-label="The picture before" className={button} onClick={() => onTurn(-1)}>

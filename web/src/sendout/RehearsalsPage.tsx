@@ -26,7 +26,7 @@ export function RehearsalsPage({ me }: { me: Me }) {
         </Link>
       </div>
       <ThingsBar brand={brand} things={things} what="rehearsals" />
-      <div className="mx-auto max-w-5xl p-4">
+      <div className="page-column">
         {error && <p className="text-tomato">{error.message}</p>}
         {!all && !error && <p className="text-ink-soft">Loading…</p>}
         {all?.length === 0 && (

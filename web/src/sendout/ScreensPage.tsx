@@ -32,7 +32,7 @@ export function ScreensPage({ brand }: { brand: string }) {
         </Button>
       </div>
       <ThingsBar brand={brand} things={things} what="screens" />
-      <div className="mx-auto max-w-5xl space-y-4 p-4">
+      <div className="space-y-4 page-column">
         {error && <p className="text-tomato">{error.message}</p>}
         {!all && !error && <p className="text-ink-soft">Loading…</p>}
         {all?.length === 0 && (

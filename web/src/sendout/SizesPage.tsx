@@ -61,7 +61,7 @@ export function SizesPage({ brand }: { brand: string }) {
           New size
         </Button>
       </div>
-      <div className="mx-auto grid max-w-6xl grid-cols-[minmax(0,1fr)] gap-6 p-4 lg:grid-cols-[minmax(0,5fr)_minmax(0,7fr)]">
+      <div className="page-list">
         <div>
           <ol className="space-y-1.5" aria-label="Output sizes">
             {sizes?.map((s, i) => (

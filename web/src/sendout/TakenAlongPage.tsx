@@ -16,7 +16,7 @@ export function TakenAlongPage({ brand }: { brand: string }) {
           Take something along
         </Link>
       </div>
-      <div className="mx-auto max-w-4xl p-4">
+      <div className="page-column">
         {pages.map((before, i) => (
           <Page
             key={before ?? "newest"}

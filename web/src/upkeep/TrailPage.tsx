@@ -58,7 +58,7 @@ export function TrailPage({ brand, me, item }: { brand: string; me: Me; item?: n
       <div className="stitch-b px-4 py-2">
         <h1 className="text-lg">Trail</h1>
       </div>
-      <div className="mx-auto max-w-3xl p-4">
+      <div className="page-column">
         <div className="mb-4 flex flex-wrap items-end gap-3">
           {people.length > 0 && (
             <div className="w-44">
