@@ -19,6 +19,9 @@ export const strip = 22;
 const narrowest = 0.45;
 /** By so much the height of a row may differ from the chosen one, so that its right edge is flush. */
 const stretch = 0.15;
+/** Where only two or three pictures fit beside each other, as on a phone, no break can keep to that, and the rows fill the width. */
+const few = 3.2; // heights of a row
+const stretchOfFew = 0.7;
 
 /** layOut fills rows: of the breaks that keep the height within what it may differ, the one nearest to the chosen height. The
  * last row keeps the chosen height. Ratios are width / height in thousandths; below is how high the lines below a picture are. */
@@ -29,6 +32,7 @@ export function layOut(ratios: ArrayLike<number>, available: number, rowHeight: 
   const heights = new Float32Array(n);
   const left = new Float32Array(n);
   const width = new Float32Array(n);
+  const within = available < few * rowHeight ? stretchOfFew : stretch;
   const natural = (i: number) => Math.min(available, Math.max(rowHeight * narrowest, (rowHeight * ratios[i]!) / 1000));
   let rows = 0;
   let from = 0;
@@ -40,14 +44,14 @@ export function layOut(ratios: ArrayLike<number>, available: number, rowHeight: 
     while (to < n) {
       const next = sum + natural(to);
       const nextScale = (available - gap * (to - from)) / next;
-      if (nextScale < 1 && to > from && (nextScale < 1 - stretch || 1 / nextScale > scale)) break;
+      if (nextScale < 1 && to > from && (nextScale < 1 - within || 1 / nextScale > scale)) break;
       sum = next;
       scale = nextScale;
       to++;
       if (scale <= 1) break;
     }
-    const whole = scale <= 1 + stretch && (to < n || scale <= 1); // else its right edge stays open
-    if (!whole) scale = to < n ? Math.min(scale, 1 + stretch) : 1;
+    const whole = scale <= 1 + within && (to < n || scale <= 1); // else its right edge stays open
+    if (!whole) scale = to < n ? Math.min(scale, 1 + within) : 1;
     let x = 0;
     for (let i = from; i < to; i++) {
       const right = whole && i === to - 1 ? available : x + natural(i) * scale;

@@ -129,7 +129,7 @@ export function Sheet({ brand, sheet, of, view, onView, empty, filesGoTo, dragLa
           {...(nothing ? { role: "region" } : { role: "listbox", "aria-multiselectable": true })}
           className={clsx(
             "absolute inset-0 overflow-y-auto [&:has([data-column])]:overflow-x-auto px-4 py-3",
-            "outline-none [scrollbar-gutter:stable]",
+            "outline-none [scrollbar-gutter:stable] max-md:[scrollbar-gutter:auto]",
           )}
           {...lasso.handlers}
         >

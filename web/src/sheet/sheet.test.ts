@@ -130,6 +130,17 @@ describe("the layout", () => {
     expect(layOut([9000], 900, 150).width[0]).toBe(900);
   });
 
+  it("fills the width of a phone in every row but the last", () => {
+    for (const width of [328, 343, 358]) {
+      const rows = layOut(ratios, width, 150);
+      for (let row = 0; row < rows.rows - 1; row++) {
+        const end = rows.first[row + 1]! - 1;
+        if (rows.first[row] === end && ratios[end]! < 900) continue; // one alone that is upright would be taller than the screen
+        expect(rows.left[end]! + rows.width[end]!).toBe(width);
+      }
+    }
+  });
+
   it("finds what a window and a rectangle touch", () => {
     const [from, to] = visible(laid, 2000, 600, 0);
     const row = rowOf(laid, from);
