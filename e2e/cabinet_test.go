@@ -128,7 +128,7 @@ func TestFindingAThing(t *testing.T) {
 	assert.Equal(t, "Library / Shoots / 2026 / Team portraits", crumbs)
 
 	p.press("?")
-	p.seeText("Keys and signs")
+	p.seeText("Keys and symbols")
 	p.seeText("put the selection in the satchel")
 	p.accessible("the keys")
 	p.press("Escape")

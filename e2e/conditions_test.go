@@ -110,11 +110,13 @@ func TestDaysAndPhrasesAreTyped(t *testing.T) {
 	anew()
 
 	var title string
-	require.NoError(t, p.database.Get(&title, `select title from asset where title ~ '^\w+ \w+ \w+' and binned_at is null order by id limit 1`))
+	require.NoError(t, p.database.Get(&title, `select title from asset where title ~ '^\w+ \w+ \w+'
+		and binned_at is null order by id limit 1`))
 	said := strings.Fields(title)
 	p.fill("[aria-label='Search this place']", `"`+said[0]+" "+said[1]+`"`)
 	p.press("Enter")
-	p.until(`document.querySelectorAll("[data-sheet] [data-id]").length > 0 && ` + chips + `.includes("“` + said[0] + ` ` + said[1] + `” word for word")`)
+	p.until(`document.querySelectorAll("[data-sheet] [data-id]").length > 0 && ` +
+		chips + `.includes("“` + said[0] + ` ` + said[1] + `” word for word")`)
 	p.fill("[aria-label='Search this place']", `"`+said[1]+" "+said[0]+`"`)
 	p.press("Enter")
 	p.see("[data-missed]")

@@ -132,7 +132,7 @@ func TestAClockIsPutRight(t *testing.T) {
 	p.seeText("Moved the moment of 2 items by 1 hour 5 minutes forwards")
 	assert.Equal(t, was+65*60, p.number(fmt.Sprintf(`select extract(epoch from captured_at)::int from asset where id = %d`, ids[3])))
 	p.open(fmt.Sprintf("/b/tansyloft/describe?place=everything&item=%d", ids[3]))
-	p.click("Bring that back")
+	p.click("Use it again")
 	p.seeText("Set 1 item back to the moment in the file")
 	assert.Equal(t, was, p.number(fmt.Sprintf(`select extract(epoch from captured_at)::int from asset where id = %d`, ids[3])))
 	p.clickOn(`[aria-label^="Undo: Set 1 item back"]`)

@@ -105,7 +105,7 @@ func TestAScreenInTheShop(t *testing.T) {
 	code := read[string](shop, `document.querySelector(".pairing .code").innerText`)
 
 	p.open("/b/tansyloft/screens")
-	p.seeText("shows a code of six signs")
+	p.seeText("shows a code of six characters")
 	p.accessible("screens, empty")
 	p.click("Pair a screen")
 	p.see("[data-pair]")

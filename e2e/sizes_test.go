@@ -84,7 +84,7 @@ func TestAnOutputSizeOfOnesOwn(t *testing.T) {
 	p.menu("Letter head", "Retire…")
 	p.click("Retire it")
 	p.gone(`[data-size="Letter head"]`)
-	p.click("Put the first ones back")
+	p.click("Restore the first sizes")
 	p.seeText("The output sizes to begin with are all there, as they were")
 	p.do(chromedp.EmulateViewport(390, 800))
 	p.until(`document.querySelector("[data-page=sizes]").scrollWidth <= 390`)

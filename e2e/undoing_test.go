@@ -56,8 +56,9 @@ func TestWhatIsLiveIsNotUndoneUnasked(t *testing.T) {
 	p := signIn(t, coordinator)
 	p.open("/b/tansyloft/send-out")
 	live := `select count(*) from embed where name = 'Named first' and live`
-	p.do(chromedp.Evaluate[chromedp.Void](`fetch("/api/brands/tansyloft/albums").then(r => r.json()).then(albums => fetch("/api/brands/tansyloft/embeds",
-		{ method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ sources: [{ album: albums[0].id, below: false }] }) }))
+	p.do(chromedp.Evaluate[chromedp.Void](`fetch("/api/brands/tansyloft/albums").then(r => r.json()).then(albums =>
+		fetch("/api/brands/tansyloft/embeds", { method: "POST", headers: { "content-type": "application/json" },
+			body: JSON.stringify({ sources: [{ album: albums[0].id, below: false }] }) }))
 		.then(r => r.json()).then(d => fetch("/api/brands/tansyloft/embeds/" + d.id, { method: "PATCH", headers: { "content-type":
 		"application/json" }, body: JSON.stringify({ name: "Named first", live: true }) })).then(() => document.body.dataset.made = "yes")`))
 	p.see("[data-made]")

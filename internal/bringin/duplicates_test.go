@@ -270,7 +270,7 @@ func TestALaterStateProposesToJoinItsOriginal(t *testing.T) {
 			joined = append(joined, [2]int64{p.Later.ID, p.Earlier.ID})
 		}
 	}
-	assert.Equal(t, [][2]int64{{back, pier}, {edited, walk}}, joined, "another moment of capture is another picture")
+	assert.Equal(t, [][2]int64{{back, pier}, {edited, walk}}, joined, "another date taken is another picture")
 	_, err = h.BringIn.DecideTwins(ctx, people[access.Reviewer], back, pier, "stack")
 	require.Error(t, err)
 	done, err := h.BringIn.DecideTwins(ctx, v, back, pier, "stack")

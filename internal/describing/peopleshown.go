@@ -120,7 +120,7 @@ func checkPerson(p *store.PersonShown) error {
 
 func saidOfPerson(was, now store.PersonShown) string {
 	if now.Told && !was.Told {
-		return fmt.Sprintf("%s is told of new pictures, by one letter a day", now.Name)
+		return fmt.Sprintf("%s is told of new pictures, by one e-mail a day", now.Name)
 	}
 	if was.Agrees() == now.Agrees() {
 		return fmt.Sprintf("Changed what is known of %s", now.Name)

@@ -63,7 +63,7 @@ func (s *Service) tell(ctx context.Context, tx *store.Tx, p store.ToTell) error 
 	l, err := letters.Write(letters.Draft{Subject: fmt.Sprintf("You are on %s at %s", n, p.BrandName), Greeting: letters.Dear(p.Name),
 		Lines: []string{fmt.Sprintf("The media library of %s has %s that you are on.", p.BrandName, n), listed + ".",
 			"If you do not want one of them to be shown, tell the people there."}, From: p.BrandName,
-		Small: "You get at most one such letter a day. Tell the people at " + p.BrandName + " if you want none."})
+		Small: "You get at most one such e-mail a day. Tell the people at " + p.BrandName + " if you want none."})
 	if err != nil {
 		return err
 	}

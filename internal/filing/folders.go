@@ -94,7 +94,7 @@ func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, li
 		return store.Done{}, fault.Invalidf("name", "A folder needs a name.")
 	}
 	if len(chains) > mostAtOnce {
-		return store.Done{}, fault.Invalidf("name", "That are %d folders; up to %d can be made at once.", len(chains), mostAtOnce)
+		return store.Done{}, fault.Invalidf("name", "That is %d folders; up to %d can be made at once.", len(chains), mostAtOnce)
 	}
 	return s.DB.Act(ctx, v, "create_folder", func(tx *store.Tx) (store.Done, error) {
 		if parent != 0 {

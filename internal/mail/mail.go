@@ -39,7 +39,7 @@ type Service struct {
 // Ready says what is missing for letters to be sent.
 func (s *Service) Ready() error {
 	if s == nil || s.Server == "" {
-		return fault.Invalidf("letters", "No mail server is set, so letters cannot be sent. Copy the link and send it yourself.")
+		return fault.Invalidf("letters", "No mail server is set, so no e-mail can be sent. Copy the link and send it yourself.")
 	}
 	return nil
 }

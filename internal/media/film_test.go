@@ -171,7 +171,8 @@ func TestAFilmHoldsItsBudget(t *testing.T) {
 	original := Original{Path: mediatest.File(t, "a.mp4", mediatest.Sounding(t, 6)), MediaType: "video/mp4",
 		Size: geometry.Size{Width: 320, Height: 240}, Seconds: 6}
 	make := func(budget int64) (int64, error) {
-		size := outputs.Size{Width: 320, Height: 240, Fit: outputs.Inside, Format: "jpeg", Quality: 80, Metadata: outputs.StripAll, Budget: budget}
+		size := outputs.Size{Width: 320, Height: 240, Fit: outputs.Inside, Format: "jpeg", Quality: 80, Metadata: outputs.StripAll,
+			Budget: budget}
 		source := outputs.Source{Kind: "clip", Size: original.Size}
 		plan, err := outputs.Make(source, size)
 		require.NoError(t, err)

@@ -77,7 +77,7 @@ func (e *Engine) identify(ctx context.Context, path string) (Type, error) {
 	mediaType, _, _ := strings.Cut(found.String(), ";")
 	name := refusedNames[mediaType]
 	if name == "" {
-		name = "of the kind " + mediaType
+		name = "a file of another kind (" + mediaType + ")"
 	}
 	return Type{}, &Refused{Why: "Its content is " + name + ", which is not a picture, clip or document that can be shown here.",
 		Plain: true, Type: Type{MediaType: mediaType, Kind: "file"}}

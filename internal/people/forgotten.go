@@ -40,7 +40,7 @@ func forgottenLimits(email string, by passwords.Caller) []access.Limit {
 // Forgot sends somebody who forgot their password a link to choose another one. Whether anybody has the address is not told.
 func (s *Service) Forgot(ctx context.Context, email string, by passwords.Caller) error {
 	if err := s.Mail.Ready(); err != nil {
-		return fault.Invalidf("email", "Letters cannot be sent from here. Ask a steward of your brand for a link.")
+		return fault.Invalidf("email", "E-mail cannot be sent from here. Ask a steward of your brand for a link.")
 	}
 	email = strings.ToLower(strings.TrimSpace(email))
 	wait, err := s.DB.CountAttempt(ctx, forgottenLimits(email, by)...)

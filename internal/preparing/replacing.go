@@ -161,8 +161,8 @@ func (s *Service) replace(ctx context.Context, tx *store.Tx, p pieces.Piece, a r
 }
 
 // Replace gives items the files of other items, everywhere at once. Titles, tags, albums and all else that people said of them stays.
-func (s *Service) Replace(ctx context.Context, v *access.Viewer, pairs []store.Replacement, stays replacing.Stays, then Afterwards) (store.Done,
-	error) {
+func (s *Service) Replace(ctx context.Context, v *access.Viewer, pairs []store.Replacement, stays replacing.Stays,
+	then Afterwards) (store.Done, error) {
 	if err := checkPairs(pairs); err != nil {
 		return store.Done{}, err
 	}

@@ -68,7 +68,7 @@ func (s *Service) remindEnding(ctx context.Context, g store.Gallery) error {
 				Lines: []string{"The gallery “" + g.Title + "” is open until " + day.Format("Monday, 2 January 2006") + ". From the day after nobody " +
 					"outside sees it any more.", "If it should stay open longer, choose a later last day."},
 				Press: "See the gallery", Link: s.Origin + "/b/" + g.BrandCode + "/galleries", From: g.BrandName,
-				Small: wording.OneLine("You get this letter because you are a coordinator of " + g.BrandName + ".")})
+				Small: wording.OneLine("You get this e-mail because you are a coordinator of " + g.BrandName + ".")})
 			if err != nil {
 				return err
 			}

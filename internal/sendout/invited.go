@@ -122,7 +122,7 @@ func (s *Service) Mail(ctx context.Context, v *access.Viewer, gallery int64, m M
 			return err
 		}
 		if g.Gate().State(galleries.Caller{Password: true, Invitation: true}, time.Now().Format(time.DateOnly)) != galleries.Open {
-			return fault.Invalidf("open", "“%s” is closed, so the link in a letter would lead nowhere. Open it first.", g.Title)
+			return fault.Invalidf("open", "“%s” is closed, so the link in an e-mail would lead nowhere. Open it first.", g.Title)
 		}
 		p, ids, err := s.planned(ctx, tx, &g, m)
 		if err != nil {

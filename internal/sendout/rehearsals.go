@@ -313,7 +313,7 @@ func (s *Service) RemarkOnRehearsal(ctx context.Context, v *access.Viewer, id, v
 		}
 		_, err = tx.AddRehearsalRemark(ctx, v.Brand, id, store.RehearsalRemark{Words: words,
 			Variant: sql.NullInt64{Int64: variant, Valid: variant != 0}, Person: sql.NullInt64{Int64: v.Person, Valid: true}})
-		return fmt.Sprintf("Said something of “%s”", r.Name), err
+		return fmt.Sprintf("Left a remark on “%s”", r.Name), err
 	})
 }
 

@@ -159,7 +159,7 @@ func (tx *Tx) AddRemark(ctx context.Context, g Gallery, r Remark, limits RemarkL
 	case err != nil:
 		return 0, err
 	case n.Minute >= limits.Minute:
-		return 0, &fault.TooMany{Text: "That were very many remarks in a minute. Wait a little, then go on.", After: time.Minute}
+		return 0, &fault.TooMany{Text: "Those were a lot of remarks in one minute. Wait a little, then go on.", After: time.Minute}
 	case n.Guest >= limits.Guest || n.Gallery >= limits.Gallery:
 		return 0, fault.Invalidf("words", "This gallery takes no more remarks. Write to the people who made it.")
 	}

@@ -126,8 +126,8 @@ type Portrait struct {
 // portraitsAmong is how many of somebody's newest items are looked through for a face that must be theirs.
 const portraitsAmong = 100
 
-// Portraits picks a face for each of some people on an item that the viewer may look at: the newest that is named; of those of whom none is,
-// the only one on a picture that shows nobody else by name.
+// Portraits picks a face for each of some people on an item that the viewer may look at: the newest that is named; of those of whom
+// none is, the only one on a picture that shows nobody else by name.
 func Portraits(ctx context.Context, r Reader, v *access.Viewer, people []int64) ([]Portrait, error) {
 	reach := v.May(access.Look)
 	rows, err := list[struct {

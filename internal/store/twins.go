@@ -33,7 +33,7 @@ func (tx *Tx) AddLaterState(ctx context.Context, brand, asset, original int64) e
 }
 
 // OriginalOf finds the item that one is a later state of, going by the document that both files say they are states of, or else by the stem
-// of a file name and the moment of capture; 0 where there is none. Of several it is the one that came first.
+// of a file name and the date taken; 0 where there is none. Of several it is the one that came first.
 func OriginalOf(ctx context.Context, r Reader, brand, asset int64, stem string) (int64, error) {
 	byDocument, err := list[int64](ctx, r, `select a.id from version mine join version v on v.brand_id = mine.brand_id
 			and document_of(v.metadata) = document_of(mine.metadata)

@@ -66,7 +66,7 @@ func (p patience) patient(w http.ResponseWriter, r *http.Request, next http.Hand
 	if r.Method == http.MethodGet || r.Method == http.MethodHead {
 		_ = control.SetReadDeadline(time.Now())
 		w.Header().Set("Connection", "close")
-		writeProblem(w, problem(http.StatusBadRequest, "Not understood", "Who asks for something sends nothing with it."))
+		writeProblem(w, problem(http.StatusBadRequest, "Not understood", "A request that only asks for something must not have a body."))
 		return
 	}
 	_ = control.SetReadDeadline(time.Now().Add(p.begin))

@@ -46,7 +46,8 @@ func (h *handler) ViewTalk(ctx context.Context, r api.ViewTalkRequestObject) (ap
 	if err != nil {
 		return nil, err
 	}
-	out := api.GuestTalk{Added: each(added, addedFile), Me: some(view.Guest.Called()), Lists: guestLists(t.Lists), MayRemark: view.Settings.Remarks,
+	out := api.GuestTalk{Added: each(added, addedFile), Me: some(view.Guest.Called()), Lists: guestLists(t.Lists),
+		MayRemark: view.Settings.Remarks,
 		Marks: each(t.Marks, func(m store.GuestMark) api.GuestMark {
 			return api.GuestMark{List: m.List, Picture: m.Code, Guest: m.Guest, Name: m.Name, Mine: m.Guest == view.Guest.ID}
 		}),

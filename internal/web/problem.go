@@ -98,7 +98,7 @@ func problemOf(err error) answer {
 	case errors.As(err, &slow) && slow.Timeout():
 		return problem(http.StatusRequestTimeout, "Too slow", "What was sent did not arrive in time. Try again.")
 	case notText(err):
-		return problem(http.StatusUnprocessableEntity, "That cannot be used", "It holds signs that are no text (UTF-8).")
+		return problem(http.StatusUnprocessableEntity, "That cannot be used", "It contains characters that are not valid text (UTF-8).")
 	}
 	return internalProblem()
 }

@@ -88,12 +88,12 @@ func (s *Server) validate(c *gin.Context) {
 // readable checks that everything in a request is UTF-8 (RFC 3629) and holds no NUL, which no database keeps.
 func readable(r *http.Request) error {
 	if !isText(r.URL.Path) {
-		return fault.Invalidf("address", "The address holds signs that are no text (UTF-8).")
+		return fault.Invalidf("address", "The address contains characters that are not valid text (UTF-8).")
 	}
 	for key, values := range r.URL.Query() {
 		if !isText(key) || !isText(strings.Join(values, "")) {
 			return fault.Invalidf(strings.ToValidUTF8(strings.ReplaceAll(key, "\x00", ""), ""),
-				"That holds signs that are no text (UTF-8).")
+				"That contains characters that are not valid text (UTF-8).")
 		}
 	}
 	if r.Body == nil || r.Body == http.NoBody {
@@ -105,7 +105,7 @@ func readable(r *http.Request) error {
 	}
 	r.Body = io.NopCloser(bytes.NewReader(body))
 	if !utf8.Valid(body) {
-		return fault.Invalidf("body", "The request holds signs that are no text (UTF-8).")
+		return fault.Invalidf("body", "The request contains characters that are not valid text (UTF-8).")
 	}
 	if !bytes.Contains(body, []byte(`\u0000`)) {
 		return nil
@@ -115,7 +115,7 @@ func readable(r *http.Request) error {
 		return nil // the validation says what is wrong with it
 	}
 	if field, found := nulIn("body", value); found {
-		return fault.Invalidf(field, "That holds a sign that no text has (NUL).")
+		return fault.Invalidf(field, "That contains a character that no text has (NUL).")
 	}
 	return nil
 }

@@ -41,7 +41,7 @@ var Fields = []Field{
 	{"title", "title", Line, 300}, {"alt", "alt text", Text, 1000}, {"description", "description", Text, 5000},
 	{"credit", "credit", Line, 300}, {"copyright", "copyright", Line, 300}, {"usageTerms", "usage terms", Text, 1000},
 	{"rightsUntil", "end of the rights", Day, 10}, {"place", "place", Line, 300}, {"coordinates", "coordinates", Coordinates, 40},
-	{"taken", "moment of capture", Moment, 30}, {"takenZone", "time zone", Zone, 6},
+	{"taken", "date taken", Moment, 30}, {"takenZone", "time zone", Zone, 6},
 }
 
 // FieldOf finds a field by its name.

@@ -29,7 +29,7 @@ func decoded(data []byte) (text, warning string, err error) {
 	default:
 		out, err := charmap.Windows1252.NewDecoder().Bytes(data)
 		if err != nil {
-			return "", "", fault.Invalidf("table", "The signs of the file are not known. Save it as CSV UTF-8.")
+			return "", "", fault.Invalidf("table", "How the file's characters are encoded is not clear. Save it as CSV UTF-8.")
 		}
 		text, warning = string(out), "The file is not UTF-8, so its letters were read as Windows-1252. Look at those with accents."
 	}

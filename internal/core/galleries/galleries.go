@@ -75,7 +75,7 @@ func (s *Settings) Check() error {
 		return fault.Invalidf("markStrength", "A mark covers from 10 to 100 %%.")
 	}
 	if len([]rune(s.Mark.Words)) > MostOfMark {
-		return fault.Invalidf("markWords", "The words across a picture have at most %d signs.", MostOfMark)
+		return fault.Invalidf("markWords", "The words across a picture have at most %d characters.", MostOfMark)
 	}
 	drawable := 0
 	for _, r := range s.Mark.Words {

@@ -158,7 +158,7 @@ var abouts = map[string]string{"kind": "a", "camera": "taken with", "place": "at
 var words = map[string]map[string]string{
 	"source": {"upload": "people’s own devices", "server": "the server", "watched": "a watched folder", "outlet": "an outlet",
 		"guest": "guests of galleries", "drive": "the drive"},
-	"lacks":   {"alt": "alt text", "usageTerms": "usage terms", "taken": "moment of capture"},
+	"lacks":   {"alt": "alt text", "usageTerms": "usage terms", "taken": "date taken"},
 	"consent": {"open": "nobody has asked", "given": "who agrees", "refused": "who does not agree", "ended": "who agreed once"},
 	"state":   {"sent": "sent out", "older": "changed since it was sent out"},
 }

@@ -127,7 +127,7 @@ func (c Change) Said(things string) (doing, done string) {
 	case len(c.Back) == 1 && c.Back[0] == "look" || c.Look != nil:
 		return say("Taking the look off ", "Took the look off ", things)
 	case len(c.Back) > len(Parts):
-		return say("Putting ", "Put ", things+" back to how they came")
+		return say("Putting ", "Put ", things+" back to the original")
 	}
 	return say("Putting ", "Put ", fmt.Sprintf("%s of %s back", strings.Join(partWords(c.Back), ", "), things))
 }

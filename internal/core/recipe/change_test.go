@@ -72,7 +72,7 @@ func TestWhatAChangeSays(t *testing.T) {
 		"Took the look off 3 items":             {Back: []string{"look"}},
 		"Carried brightness, colour to 3 items": {Parts: []string{"brightness", "colour"}},
 		"Cropped 3 items to 4 : 5":              {Width: 4, Height: 5},
-		"Put 3 items back to how they came":     {Back: append([]string{"eyes"}, recipe.Parts...)},
+		"Put 3 items back to the original":      {Back: append([]string{"eyes"}, recipe.Parts...)},
 		"Put texture, red eyes of 3 items back": {Back: []string{"texture", "eyes"}},
 	} {
 		_, done := c.Said("3 items")

@@ -130,7 +130,7 @@ func Fits(pieces []Piece, caption string, l Limits, chosen Chosen) (out []Findin
 		say(-1, ManyHashtags, fmt.Sprintf("At most %d hashtags there; these are %d.", l.Hashtags, n), true)
 	}
 	if l.Alt < 0 && slices.ContainsFunc(pieces, func(p Piece) bool { return p.Alt != "" }) {
-		say(-1, AltNotTaken, "No alternative texts are taken there.", false)
+		say(-1, AltNotTaken, "No alt texts are taken there.", false)
 	}
 	return out
 }
@@ -159,7 +159,7 @@ func fitsPiece(i int, p Piece, l Limits, mend string, say func(piece int, what, 
 	mended := p.Kind != "clip" && (mend == Crop || mend == Pad)
 	ways, hint := []string{Crop, Pad, LeaveOut}, ""
 	if p.Kind == "clip" { // which are cut where one sees what moves
-		ways, hint = []string{LeaveOut}, " Cut it on Prepare first."
+		ways, hint = []string{LeaveOut}, " Crop it in Prepare first."
 	}
 	if l.Narrowest > 0 && ratio < l.Narrowest && !mended {
 		say(i, TooNarrow, fmt.Sprintf("It is taller than is taken there (%s at most).%s", proportion(l.Narrowest), hint), true, ways...)
@@ -181,7 +181,7 @@ func fitsPiece(i int, p Piece, l Limits, mend string, say func(piece int, what, 
 		say(i, TooShort, fmt.Sprintf("It is %.0f seconds long, and %.0f are needed.", p.Seconds, l.LeastSeconds), true, LeaveOut)
 	}
 	if l.Alt > 0 && l.AltIn.Of(p.Alt) > l.Alt {
-		say(i, AltLong, fmt.Sprintf("Its alternative text is shortened to %d.", l.Alt), false)
+		say(i, AltLong, fmt.Sprintf("Its alt text is shortened to %d.", l.Alt), false)
 	}
 }
 

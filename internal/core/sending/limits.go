@@ -124,8 +124,8 @@ func (l Limits) Said() (out []string) {
 	say(l.Caption > 0, "a caption of at most %d %s", l.Caption, l.CaptionIn.said())
 	say(l.PerDay > 0, "at most %d posts a day", l.PerDay)
 	say(l.Hashtags > 0, "at most %d hashtags", l.Hashtags)
-	say(l.Alt > 0, "alternative texts of at most %d %s", l.Alt, l.AltIn.said())
-	say(l.Alt < 0, "no alternative texts")
+	say(l.Alt > 0, "alt texts of at most %d %s", l.Alt, l.AltIn.said())
+	say(l.Alt < 0, "no alt texts")
 	say(!l.Withdraws, "nothing can be taken back from here")
 	return out
 }

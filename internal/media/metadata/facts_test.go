@@ -75,5 +75,5 @@ func TestTheMomentOfCapture(t *testing.T) {
 		assert.Equal(t, c.zone, got.Zone, c.name)
 	}
 	assert.Nil(t, Interpret(map[string]any{"System:FileModifyDate": "2026:05:17 10:21:37"}).Taken,
-		"the date of a file is no moment of capture")
+		"the date of a file is no date taken")
 }

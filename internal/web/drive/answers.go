@@ -94,9 +94,9 @@ func answer(w http.ResponseWriter, err error) {
 
 // wordsOf are the words of what the protocol package answers with a status alone.
 var wordsOf = map[int]string{
-	webdav.StatusLocked:           "Somebody else has it open. Wait until they have closed it.",
+	webdav.StatusLocked:           "It is open in another program, here or at somebody else’s. Close it there first.",
 	http.StatusConflict:           "The folder that it goes into is not there.",
-	http.StatusPreconditionFailed: "What was to be so before is not so any more. Nothing was changed.",
+	http.StatusPreconditionFailed: "It has changed in the meantime. Nothing was changed now.",
 }
 
 // worded puts words and the right status to what the protocol package answers, where the tree knows what was wrong.

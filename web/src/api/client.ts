@@ -102,7 +102,8 @@ export function told<D extends { said: string; trail?: number; undone?: boolean 
   return done;
 }
 
-/** undo takes back a trail entry, all of it or what it did to one item, and offers to do it again. It returns what was done, or undefined. */
+/** undo takes back a trail entry, all of it or what it did to one item, and offers to do it again. It returns what was done, or
+ * undefined. */
 export async function undo(brand: string, id: number, item?: number) {
   try {
     const done = await ask(client.POST("/api/brands/{brand}/trail/{id}/undo", { params: { path: { brand, id }, query: { item } } }));

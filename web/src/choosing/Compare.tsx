@@ -101,7 +101,7 @@ export function Compare({ brand, me }: { brand: string; me: Me }) {
         )}
         <IconButton label="Detail, pixel for pixel" icon={<ZoomIn size={18} />} onClick={detail} />
         <IconButton
-          label={inStep ? "They move in step" : "They move one by one"}
+          label={inStep ? "Zoom together" : "Zoom one by one"}
           aria-pressed={inStep}
           icon={<Link2 size={18} />}
           onClick={() => setInStep(!inStep)}

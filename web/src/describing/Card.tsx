@@ -71,7 +71,7 @@ export function Card({ brand, me, id, onNext }: { brand: string; me: Me; id: num
               className="ml-2 text-sea underline"
               onClick={() => void setClock(brand, { ids: [asset.id] }, { back: true })}
             >
-              Bring that back
+              Use it again
             </button>
           )}
         </p>

@@ -60,7 +60,7 @@ export function PersonCard({ brand, person }: { brand: string; person: Schema["P
       />
       <SavedField label="E-mail" value={person.email} maxLength={254} onSave={(email) => write({ email })} />
       <Switch
-        label="Tell them by letter of new pictures, once a day at most"
+        label="Tell them of new pictures by e-mail, once a day at most"
         checked={person.told}
         disabled={!person.email}
         onChange={(told) => void write({ told })}

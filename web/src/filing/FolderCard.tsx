@@ -38,7 +38,7 @@ export function FolderCard({
           kind="day"
           hint="Stands in for the capture time of what is undated"
           value={folder.date ?? ""}
-          check={(day) => (day && (day < "1800" || day > "2200") ? "That is hardly the year." : undefined)}
+          check={(day) => (day && (day < "1800" || day > "2200") ? "Is that the right year?" : undefined)}
           onSave={save("date")}
         />
         <SavedField label="Tags" placeholder="Several with commas" value={names} onSave={save("tags")} />

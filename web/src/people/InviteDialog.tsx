@@ -30,7 +30,7 @@ export function InviteDialog({ brand, onClose }: { brand: string; onClose: () =>
   };
   if (done) return <LinkDialog name={name} invited={done} onClose={onClose} />;
   return (
-    <Dialog title="Add somebody" about="They choose their own password, with a link that goes to them by letter." onClose={onClose}>
+    <Dialog title="Add somebody" about="They choose their own password, with a link that goes to them by e-mail." onClose={onClose}>
       <form
         className="space-y-3"
         onSubmit={(e) => {
@@ -89,7 +89,7 @@ export function LinkDialog({ name, invited, onClose }: { name: string; invited: 
       about={
         link
           ? invited.sent
-            ? "It is on its way to them by letter. You can hand it to them yourself, too: it works once, and it is shown only now."
+            ? "It is on its way to them by e-mail. You can hand it to them yourself, too: it works once, and it is shown only now."
             : "Hand it to them yourself. It works once, and it is shown only now."
           : "They are known from another brand and sign in with the password that they have."
       }

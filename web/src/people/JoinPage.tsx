@@ -63,7 +63,7 @@ export function JoinPage({ token, onIn }: { token: string; onIn: (me: Me) => voi
           />
           <TextField label="The same again" name="again" type="password" required problem={problem} autoComplete="new-password" />
           <Button type="submit" tone="main" className="w-full">
-            Choose it and come in
+            Choose it and sign in
           </Button>
         </div>
       </form>

@@ -72,8 +72,8 @@ export function RightsPage({ me }: { me: Me }) {
                   {!m.joined && (
                     <p className="text-small text-ink-soft">
                       {m.linkEnds
-                        ? `Has not come in yet; the link works until ${dayOf(m.linkEnds)}.`
-                        : "Has not come in, and has no link that works."}
+                        ? `Has not signed in yet; the link works until ${dayOf(m.linkEnds)}.`
+                        : "Has not signed in, and has no link that works."}
                     </p>
                   )}
                 </div>

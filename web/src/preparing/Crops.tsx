@@ -97,7 +97,7 @@ function FocalPicker({
     <div className="space-y-1">
       <p className="text-dense">
         {only === undefined
-          ? `Every crop is made around the focal point${asset.focalByHand ? "" : ", which was found by itself"}. ` +
+          ? `Every crop is made around the focal point${asset.focalByHand ? "" : ", found automatically"}. ` +
             "Press where it should be, or on a crop to move that one alone."
           : `You move the crop to ${only} alone. Press where its middle should be.`}
       </p>
@@ -140,7 +140,7 @@ function FocalPicker({
       )}
       {only === undefined && asset.focalByHand && (
         <Button tone="quiet" className="min-h-7" onClick={() => void putFocal(brand, asset.id)}>
-          Find it by itself again
+          Find it automatically again
         </Button>
       )}
     </div>

@@ -41,7 +41,7 @@ export function Group(p: { part: Part; name: string; controls: Control[]; work: 
           icon={<Pipette size={16} />}
           onClick={() => setMode({ grey: !grey, eye: false, framing: undefined })}
         >
-          {grey ? "Press on something grey" : "This is grey…"}
+          {grey ? "Click something grey" : "This is grey…"}
         </Button>
       )}
       {own

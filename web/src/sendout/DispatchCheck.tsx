@@ -72,7 +72,7 @@ export function DispatchCheck({
       {all.length > mostSaid && <p className="mt-1 text-small text-ink-soft">and {all.length - mostSaid} more</p>}
       {cuts.length > 0 && (
         <div className="mt-3">
-          <h4 className="mb-1 text-dense">What stays of what is cut</h4>
+          <h4 className="mb-1 text-dense">Which part is kept</h4>
           <ul className="flex flex-wrap gap-3" aria-label="What is cut">
             {cuts.slice(0, mostSaid).map(({ page, cut }) => (
               <CutFrame

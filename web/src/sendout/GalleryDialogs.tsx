@@ -282,7 +282,7 @@ export function CoverDialog({
             onChange={setAt}
           />
         )}
-        {gallery.coverChosen && <Button onClick={() => onChoose(0)}>Let it be found by itself</Button>}
+        {gallery.coverChosen && <Button onClick={() => onChoose(0)}>Let it be found automatically</Button>}
         {selected && <Button onClick={() => onChoose(selected)}>Take the selected item</Button>}
       </div>
       <ul className="flex flex-wrap gap-2">

@@ -39,7 +39,7 @@ export function ScreensPage({ brand }: { brand: string }) {
           <div className="max-w-prose space-y-3">
             <p>
               A screen in the shop shows an album full screen, and you change it from here. Open this address in its browser; it shows a
-              code of six signs, which you type here.
+              code of six characters, which you type here.
             </p>
             <Address />
             <Button tone="strap" onClick={() => setPairing(true)}>

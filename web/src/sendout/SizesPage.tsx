@@ -55,7 +55,7 @@ export function SizesPage({ brand }: { brand: string }) {
       <div className="stitch-b flex flex-wrap items-center gap-3 px-4 py-2">
         <h1 className="flex-1 text-lg">Output sizes</h1>
         <Button icon={<RotateCcw size={16} />} onClick={() => void defaultSizes(brand)}>
-          Put the first ones back
+          Restore the first sizes
         </Button>
         <Button tone="main" icon={<Plus size={16} />} onClick={() => void add()}>
           New size

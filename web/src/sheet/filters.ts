@@ -217,7 +217,7 @@ export const needNames: Record<Schema["Need"], string> = {
   copyright: "copyright",
   usageTerms: "usage terms",
   place: "place",
-  taken: "moment of capture",
+  taken: "date taken",
 };
 
 /** What items can be by what was done with them. */

@@ -25,13 +25,13 @@ const signs: [ReactNode, string][] = [
   ],
 ];
 
-/** KeysDialog lists the keys that work on the present board, and what the signs mean. */
+/** KeysDialog lists the keys that work on the present board, and what the symbols mean. */
 export function KeysDialog({ onClose }: { onClose: () => void }) {
   const all = usePresentKeys();
   const owners = [...new Set(all.map((e) => e.owner))];
   return (
-    <Dialog title="Keys and signs" wide onClose={onClose}>
-      <div className="grid gap-5 md:grid-cols-2" tabIndex={0} role="group" aria-label="All keys and signs">
+    <Dialog title="Keys and symbols" wide onClose={onClose}>
+      <div className="grid gap-5 md:grid-cols-2" tabIndex={0} role="group" aria-label="All keys and symbols">
         {owners.map((owner) => (
           <section key={owner}>
             <h3 className="mb-1">{owner}</h3>
@@ -53,7 +53,7 @@ export function KeysDialog({ onClose }: { onClose: () => void }) {
           </section>
         ))}
         <section>
-          <h3 className="mb-1">Signs</h3>
+          <h3 className="mb-1">Symbols</h3>
           <dl className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1">
             {signs.map(([sign, means]) => (
               <div key={means} className="contents">
