@@ -35,6 +35,7 @@ func TestWithoutAConnectionNothingIsLost(t *testing.T) {
 	p.press("1")
 	p.seeText("No connection to the server")
 	p.seeText("1 change waits here")
+	p.see("[data-waits-here]") // on the tile itself
 	p.clickAt(p.middle(item(ids[1])))
 	p.press("k")
 	p.seeText("2 changes wait here")
@@ -54,6 +55,7 @@ func TestWithoutAConnectionNothingIsLost(t *testing.T) {
 	p.until(`!document.body.innerText.includes("No connection")`)
 	p.seeText("Gave 1 item 2 ★")
 	p.until(`!document.body.innerText.includes("wait here")`)
+	p.gone("[data-waits-here]")
 	assert.Equal(t, acts+3, p.number(`select count(*) from trail`), "each once")
 	assert.Equal(t, 1, p.number(fmt.Sprintf(`select count(*) from asset where id = %d and stars = 1`, ids[0])))
 	assert.Equal(t, 1, p.number(fmt.Sprintf(`select count(*) from asset where id = %d and stars = 2`, ids[1])))

@@ -60,6 +60,9 @@ func (s *Process) Kill() {
 	s.Client.CloseIdleConnections() // they lead nowhere any more
 }
 
+// dying is how long what only asks is asked again: its connection may have met the reset of a process that was just killed.
+const dying = 30 * time.Second
+
 // Send makes a request; what the server answers is decoded into answer unless that is nil.
 func (s *Process) Send(method, path string, headers map[string]string, body io.Reader, answer any) *http.Response {
 	s.t.Helper()
@@ -69,6 +72,10 @@ func (s *Process) Send(method, path string, headers map[string]string, body io.R
 		request.Header.Set(name, value)
 	}
 	response, err := s.Client.Do(request)
+	for began := time.Now(); err != nil && (method == http.MethodGet || method == http.MethodHead) && time.Since(began) < dying; {
+		time.Sleep(100 * time.Millisecond)
+		response, err = s.Client.Do(request)
+	}
 	require.NoError(s.t, err)
 	defer func() { _ = response.Body.Close() }()
 	if answer != nil {

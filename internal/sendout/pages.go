@@ -2,6 +2,7 @@ package sendout
 
 import (
 	"context"
+	"fmt"
 	"net/url"
 	"time"
 
@@ -9,6 +10,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/store"
 )
@@ -39,6 +41,12 @@ func (s *Service) RefreshPages(ctx context.Context, v *access.Viewer) ([]store.P
 // askingLasts is how long an outlet is asked for its pages.
 const askingLasts = 15 * time.Second
 
+// What is kept of what an outlet says, whatever it says: pages of one account, and characters of a name.
+const (
+	mostPages       = 300
+	longestPageName = 200
+)
+
 // learnPages writes down what the pages of an outlet say of themselves, or what went wrong when it was asked.
 func (s *Service) learnPages(ctx context.Context, o store.Outlet) error {
 	to, err := s.poster(o)
@@ -56,6 +64,10 @@ func (s *Service) learnPages(ctx context.Context, o store.Outlet) error {
 			return tx.NoteAsked(ctx, o.ID, outlets.Fault(o.Name, err).Error())
 		}
 		var ids []int64
+		trouble := ""
+		if n := len(pages); n > mostPages {
+			trouble, pages = fmt.Sprintf("It has %d pages. The first %d of them are here.", n, mostPages), pages[:mostPages]
+		}
 		for _, p := range pages {
 			id, err := tx.SavePage(ctx, savedPage(o, p))
 			if err != nil {
@@ -66,12 +78,13 @@ func (s *Service) learnPages(ctx context.Context, o store.Outlet) error {
 		if err := tx.KeepPages(ctx, o.ID, ids); err != nil {
 			return err
 		}
-		return tx.NoteAsked(ctx, o.ID, "")
+		return tx.NoteAsked(ctx, o.ID, trouble)
 	})
 }
 
 func savedPage(o store.Outlet, p outlets.Page) store.Page {
-	out := store.Page{Brand: o.Brand, Outlet: o.ID, Remote: p.ID, Name: p.Name, Audience: p.Audience(), Reach: string(p.Reach),
+	out := store.Page{Brand: o.Brand, Outlet: o.ID, Remote: p.ID, Name: sending.Shortened(p.Name, longestPageName, sending.CodePoints),
+		Audience: sending.Shortened(p.Audience(), longestPageName, sending.CodePoints), Reach: string(p.Reach),
 		People: max(0, p.People), Albums: p.Albums, Picture: p.Picture}
 	if at, err := url.Parse(p.Address); err == nil && (at.Scheme == "https" || at.Scheme == "http") {
 		out.Address = at.String() // it is a link here, so nothing else is taken

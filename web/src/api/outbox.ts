@@ -12,8 +12,12 @@ interface Waiting {
   body: string;
 }
 
-/** useConnection says whether the server is out of reach, and how many changes wait for it. */
-export const useConnection = create<{ away: boolean; waiting: number }>(() => ({ away: false, waiting: 0 }));
+/** useConnection says whether the server is out of reach, how many changes wait for it, and which items they are about. */
+export const useConnection = create<{ away: boolean; waiting: number; items: ReadonlySet<number> }>(() => ({
+  away: false,
+  waiting: 0,
+  items: new Set(),
+}));
 
 const key = "waiting-acts";
 const between = 2000; // milliseconds until the server is looked for again
@@ -52,7 +56,13 @@ function keep(all: Waiting[]) {
   } catch {
     // it waits in this window only
   }
-  useConnection.setState({ waiting: all.length });
+  useConnection.setState({ waiting: all.length, items: new Set(all.flatMap(itemsOf)) });
+}
+
+/** itemsOf are the items that a waiting act names; one about everything that is shown names none. */
+function itemsOf({ body }: Waiting): number[] {
+  const said = JSON.parse(body) as { ids?: number[]; selection?: { ids?: number[] } };
+  return said.selection?.ids ?? said.ids ?? [];
 }
 
 /** whenUnheard is told the answers to acts of before a reload, and sends them. */

@@ -1,8 +1,9 @@
 import { clsx } from "clsx";
 import { combine } from "@atlaskit/pragmatic-drag-and-drop/combine";
-import { Bookmark, FileText, Film, Images, Layers } from "lucide-react";
+import { Bookmark, CloudOff, FileText, Film, Images, Layers } from "lucide-react";
 import { memo, useEffect, useRef, useState } from "react";
 import { mediaAddress } from "~/api/client";
+import { useConnection } from "~/api/outbox";
 import { useRow } from "~/api/rows";
 import { type Titles, useSettings } from "~/kit/settings";
 import { daysLeft, duration, shortMoment, tint, titleOf } from "~/kit/words";
@@ -39,6 +40,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
   const searched = useReasons((s) => s.words !== undefined);
   const reasons = useReasons((s) => s.of.get(id));
   const selected = state === "selected";
+  const waits = useConnection((s) => s.items.has(id));
   const isCut = useChosen((s) => s.cut.has(id));
   const pile = useChosen((s) => s.piles.get(id));
   const [side, setSide] = useState<"before" | "after">();
@@ -60,7 +62,9 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
       data-id={id}
       role="option"
       aria-selected={selected}
-      aria-label={row ? describeTile(row, titles === "title and date", reasons, inPile(id)) : name}
+      aria-label={
+        row ? describeTile(row, titles === "title and date", reasons, inPile(id)) + (waits ? ", waits for the connection" : "") : name
+      }
       title={name}
       className={`absolute select-none ${isCut ? "opacity-45" : ""}`}
       style={{ left, top, width, contain: "layout size", height: height + strip + titleLine * (titleLines[titles] + (searched ? 1 : 0)) }}
@@ -116,6 +120,7 @@ export const Tile = memo(function Tile({ brand, id, left, top, width, height, gr
         className="flex h-[22px] items-center gap-2 overflow-hidden pt-0.5 text-small whitespace-nowrap text-[var(--on-backdrop)]"
         aria-hidden="true"
       >
+        {waits && <CloudOff size={13} className="shrink-0" data-waits-here="" />}
         {row && titles === "nothing" && titled.has(row.kind) && <span className="truncate">{titleOf(row)}</span>}{" "}
         {row?.daysLeft !== undefined && <span>{daysLeft(row.daysLeft)}</span>} {row && row.stars > 0 && <span>{row.stars} ★</span>}{" "}
         {row && row.stars < 0 && <span>set aside</span>} {row?.stage && <span className="truncate">{row.stage}</span>}{" "}
