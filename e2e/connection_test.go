@@ -67,6 +67,10 @@ func TestWithoutAConnectionNothingIsLost(t *testing.T) {
 	p.line(cut)
 	p.press("3")
 	p.seeText("1 change waits here")
+	p.press("Delete")
+	p.click("Put 1 in the bin")
+	p.see("[data-message=wrong]")
+	p.see(fmt.Sprintf(`[data-sheet] [data-id="%d"]`, ids[1]))
 	// what waits survives a reload, which is possible again before anything was sent
 	p.do(chromedp.Evaluate[chromedp.Void](`sessionStorage.setItem("kept", sessionStorage.getItem("waiting-acts"))`))
 	p.line()

@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, type QueryKey } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { create } from "zustand";
 import { ask, client, type Schema, type SheetQuery } from "./client";
@@ -138,11 +138,20 @@ function firstGhost(ids: number[]) {
   return undefined;
 }
 
-/** hideFromSheets takes items out of what sheets show, before the server has answered. */
+/** hideFromSheets takes items out of what sheets show, before the server has answered. It returns what shows them again where the server
+ * refuses or cannot be reached: nothing can be loaded then. */
 export function hideFromSheets(leaving: Leaving) {
-  for (const [key, data] of queries.getQueriesData<SheetData>({ queryKey: ["sheet"] })) {
-    if (data) queries.setQueryData<SheetData>(key, without(data, leaving, key[1] as SheetQuery));
+  const hidden: { key: QueryKey; before: SheetData; now: SheetData }[] = [];
+  for (const [key, before] of queries.getQueriesData<SheetData>({ queryKey: ["sheet"] })) {
+    const now = before && without(before, leaving, key[1] as SheetQuery);
+    if (!now || now === before) continue;
+    hidden.push({ key, before, now });
+    queries.setQueryData<SheetData>(key, now);
   }
+  return () => {
+    for (const { key, before, now } of hidden) if (queries.getQueryData(key) === now) queries.setQueryData<SheetData>(key, before); // else it was loaded meanwhile
+    void queries.invalidateQueries({ queryKey: ["sheet"] });
+  };
 }
 
 const useLeaving = create<{ list: (Leaving & { trail: number })[] }>(() => ({ list: [] }));

@@ -58,6 +58,8 @@ export async function bringIn(brand: string, dropped: Dropped, target: Target): 
     const sending = intake.files
       .filter((f) => f.state === "waiting")
       .map((f): Sending => ({ code: f.code, intake: intake.id, file: others[f.number - 1]!.file, sent: 0, state: "reading" }));
+    const renamed = intake.files.filter((f) => f.name !== others[f.number - 1]!.file.name.normalize("NFC"));
+    if (renamed.length > 0) tell(calledOtherwise(others[renamed[0]!.number - 1]!.file.name, renamed[0]!.name, renamed.length));
     turns.set(intake.id, { paused: false, ahead: 0 });
     useQueue.setState((s) => ({ sending: [...s.sending, ...sending] }));
     void readOn(brand);
@@ -67,6 +69,12 @@ export async function bringIn(brand: string, dropped: Dropped, target: Target): 
     warn(messageOf(error));
     return undefined;
   }
+}
+
+/** calledOtherwise says that a name was changed, to one that every system takes. */
+function calledOtherwise(was: string, is: string, n: number) {
+  const others = n > 1 ? ` ${plural(n - 1, "other name")} ${n === 2 ? "was" : "were"} changed, too.` : "";
+  return `“${was}” is called “${is}” here: its name holds what not every computer takes.${others}`;
 }
 
 /** takeAgain goes on with files that an intake waits for. */

@@ -1,7 +1,6 @@
 import { create } from "zustand";
 import { act, ask, client, messageOf, type Schema, type Selection } from "~/api/client";
 import { prefer, preferences } from "~/api/preferences";
-import { queries } from "~/api/queries";
 import { hideFromSheets, hideUntilDone, type Leaving } from "~/api/sheets";
 import { warn } from "~/kit/notes";
 import { actingOn, cutNothing, inOrder, useChosen } from "~/sheet/selection";
@@ -85,8 +84,8 @@ export const fromBin = (brand: string, selection: Selection) =>
 async function take(brand: string, selection: Selection, from: Leaving["from"], send: () => Parameters<typeof act>[1]) {
   const leaving = { ids: new Set(selection.ids ?? inOrder()), whole: selection.everything && useChosen.getState().query, from };
   actingOn(leaving.ids);
-  hideFromSheets(leaving);
+  const show = hideFromSheets(leaving);
   const done = await act(brand, send());
-  if (!done) void queries.invalidateQueries({ queryKey: ["sheet"] });
+  if (!done) show();
   else if (done.goesOn && done.trail) hideUntilDone(done.trail, leaving);
 }
