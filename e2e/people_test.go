@@ -32,7 +32,7 @@ func TestSomebodyIsAdded(t *testing.T) {
 	p.accessible("a link to be handed over")
 	link := read[string](p, `document.querySelector("[data-join-link]").value`)
 	p.click("Done")
-	p.seeText("Has not come in yet")
+	p.seeText("Has not signed in yet")
 
 	q := newVisitor(t)
 	q.open(strings.TrimPrefix(link, p.site))

@@ -162,7 +162,7 @@ func TestOnesOwnNameAndPassword(t *testing.T) {
 func TestWhoForgotTheirPasswordGetsALetter(t *testing.T) {
 	s, db := peopleService(t)
 	steward := storetest.Brand(t, db, "kites")[access.Steward]
-	require.ErrorContains(t, s.Forgot(ctx, "steward@kites.example", passwords.Caller{From: "here"}), "Letters cannot be sent from here")
+	require.ErrorContains(t, s.Forgot(ctx, "steward@kites.example", passwords.Caller{From: "here"}), "E-mail cannot be sent from here")
 	jobs, err := queue.New(db)
 	require.NoError(t, err)
 	s.Mail = &mail.Service{Config: mail.Config{Server: "127.0.0.1:1", From: "satchel@house.example"}, DB: db, Queue: jobs}

@@ -281,7 +281,7 @@ func TestAGalleryNeedsSense(t *testing.T) {
 		"output sizes":           {Settings: set(func(s *galleries.Settings) { s.Sizes = []int64{nothing} })},
 		"none of sea":            {Settings: set(func(s *galleries.Settings) { s.Accent = "pink" })},
 		"from 10 to 100":         {Settings: set(func(s *galleries.Settings) { s.Mark.Strength = 0 })},
-		"at most 60 signs":       {Settings: set(func(s *galleries.Settings) { s.Mark.Words = strings.Repeat("x", 61) })},
+		"at most 60 characters":  {Settings: set(func(s *galleries.Settings) { s.Mark.Words = strings.Repeat("x", 61) })},
 		"cannot be drawn":        {Settings: set(func(s *galleries.Settings) { s.Mark.Words = "風" })},
 		"at least one letter":    {Settings: set(func(s *galleries.Settings) { s.Mark.Words = "🪁 !" })},
 		"none of link":           {Audience: word("nobody")},

@@ -301,7 +301,7 @@ func TestTwoPeopleSaveOneFile(t *testing.T) {
 	require.Equal(t, 201, status)
 	token := headers.Get("Lock-Token")
 	assert.Equal(t, 423, two.put("/Library/shared.jpg", jpeg(t, 1)))
-	two.does(423, "Somebody else has it open", "DELETE", "/Library/shared.jpg")
+	two.does(423, "It is open in another program", "DELETE", "/Library/shared.jpg")
 	require.Equal(t, 204, one.put("/Library/shared.jpg", jpeg(t, 2), "If", "("+token+")"))
 	one.taken()
 	assert.Equal(t, 0, one.count(`select count(*) from asset`), "what is locked is not taken yet")
