@@ -124,7 +124,7 @@ func TestOneStaysWhereOneWas(t *testing.T) {
 	big(ids[3])
 	p.undo("Put 1 item in the bin")
 	p.seeText("Undone: put 1 item in the bin")
-	p.click("Do it again")
+	p.clickAt(p.atRest(`[...document.querySelectorAll("[role=status] button")].find(b => b.innerText === "Do it again")`))
 	p.seeText("Done again: put 1 item in the bin")
 	p.see(`[aria-label^="Undo: Done again: put 1 item in the bin"]`)
 	p.press("z", chromedp.ModifierCtrl)

@@ -135,7 +135,7 @@ func TestPreparingOverHTTP(t *testing.T) {
 	reviewer.ask("GET", "looks", nil, 403, nil)
 	selection := api.Selection{Ids: &[]int64{picture, drawing}}
 	coordinator.ask("POST", "recipes", api.RecipeChange{Selection: selection, Look: &look, Strength: &strength}, 200, &done)
-	assert.Equal(t, "Put the look “Tomorrow” on 1 item", done.Said)
+	assert.Equal(t, "Put the look “Tomorrow” on 1 item; 1 stays as it is", done.Said)
 	reviewer.ask("POST", "recipes", api.RecipeChange{Selection: selection, Look: &look}, 403, nil)
 	coordinator.ask("GET", strings.TrimSuffix(at, "/"), nil, 200, &asset)
 	assert.InDelta(t, 50, asset.Recipe.Look.Strength, 1e-9)

@@ -5,7 +5,7 @@ import { useIntake } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { tell, warn } from "~/kit/notes";
 import { binned, plural, when } from "~/kit/words";
-import { undoStep } from "~/sheet/Undoing";
+import { undoneUnasked, undoStep } from "~/sheet/Undoing";
 import { putBack } from "~/api/acts";
 import { FileRow } from "./FileRow";
 import { sourceOf, sumOf } from "./intake";
@@ -83,7 +83,13 @@ export function IntakeList({ brand, intake, ahead, onLeave }: { brand: string; i
         {!open && intake.trail !== undefined && intake.added + intake.versions > 0 && (
           <Button
             icon={<Undo2 size={16} />}
-            onClick={() => void undoStep(brand, { id: intake.trail!, said: sumOf(intake), asks: binned(intake.added) })}
+            onClick={() =>
+              void undoStep(brand, {
+                id: intake.trail!,
+                said: sumOf(intake),
+                asks: intake.added > undoneUnasked ? binned(intake.added) : "",
+              })
+            }
           >
             Undo this intake
           </Button>

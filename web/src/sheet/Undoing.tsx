@@ -6,6 +6,9 @@ import { Dialog } from "~/kit/Dialog";
 /** A step that can be taken back, and what is said first: many items or the public would notice. */
 export type Taken = Pick<Schema["TrailEntry"], "id" | "said" | "asks">;
 
+/** Of what was brought in, up to so many items are undone without a question, here as in the trail. */
+export const undoneUnasked = 20;
+
 const useAsked = create<{ step?: Taken }>(() => ({}));
 
 /** undoStep takes a step back; one that many or the public would notice is named, and asked about, first. */
