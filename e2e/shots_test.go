@@ -31,7 +31,7 @@ func TestScreenshots(t *testing.T) {
 	p.press("Escape")
 	g := signIn(t, "greta@tansyloft.example")
 	g.open("/b/tansyloft/people")
-	g.seeText("What the public can reach")
+	g.seeText("wren@fieldfare-studio.example")
 	shot(g, "people")
 	for _, step := range []string{"Bring in", "Describe", "Choose", "Prepare", "Send out"} {
 		p.click(step)

@@ -102,7 +102,7 @@ function OneScreen({ brand, screen: s, things }: { brand: string; screen: Screen
       </div>
       <div className="min-w-0 space-y-3">
         <header className="flex flex-wrap items-center gap-2">
-          <h2 className="min-w-40 flex-1 text-lg break-words">{s.name}</h2>
+          <h2 className="min-w-40 basis-full text-lg break-words">{s.name}</h2>
           <IconButton
             label="The picture before"
             icon={<ChevronLeft size={18} />}
