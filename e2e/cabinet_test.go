@@ -326,3 +326,29 @@ func TestNoScreenAsksForWhatDidNotChange(t *testing.T) {
 	p.press("z", chromedp.ModifierCtrl)
 	w.gone(fmt.Sprintf(`[data-id="%d"] [aria-label="5 stars"]`, id))
 }
+
+// TestWhatIsLowInTheCabinetIsHit drops onto folders in the lower quarter of the cabinet, which stay where they are seen.
+func TestWhatIsLowInTheCabinetIsHit(t *testing.T) {
+	p := signIn(t, coordinator)
+	p.goTo("everything")
+	p.see("[data-sheet] [data-id] img")
+	type row struct {
+		Name string
+		X, Y float64
+	}
+	low := read[[]row](p, `(() => { const box = document.querySelector("[data-board]").getBoundingClientRect();
+		return [...document.querySelectorAll("[data-board] [data-place]")].filter(e => e.querySelector("[data-own]")).map(e => {
+			const r = e.getBoundingClientRect(); return { Name: e.dataset.place, X: r.x + r.width / 3, Y: r.y + r.height / 2 } })
+			.filter(r => r.Y > box.bottom - box.height / 4 && r.Y < box.bottom - 40) })()`)
+	require.NotEmpty(t, low)
+	ids := p.shown()
+	for i, to := range low[:min(2, len(low))] {
+		from := p.middle(item(ids[i]))
+		p.do(chromedp.DragAndDropXY(from.X, from.Y, to.X, to.Y))
+		p.seeText("Moved 1 item to " + to.Name)
+		assert.Equal(t, 1, p.number(fmt.Sprintf(`select count(*) from asset a join folder f on f.id = a.folder_id
+			where a.id = %d and f.name = '%s'`, ids[i], to.Name)))
+		p.press("z", ctrl)
+		p.seeText("Undone: moved 1 item to " + to.Name)
+	}
+}
