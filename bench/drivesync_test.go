@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -28,6 +29,7 @@ func TestDriveSync(t *testing.T) {
 	d := deskIn(t, "bench_sync", smallLibrary)
 	d.openDrive()
 	do := func(method, path string, body []byte, head map[string]string) int {
+		path = strings.ReplaceAll(path, " ", "%20")
 		request, err := http.NewRequest(method, d.address+"/dav"+path, bytes.NewReader(body))
 		require.NoError(t, err)
 		request.SetBasicAuth(d.email, d.password)
@@ -72,7 +74,8 @@ func TestDriveSync(t *testing.T) {
 	var moved []float64
 	for n := range 200 {
 		sent := time.Now()
-		status := do("MOVE", path(n), nil, map[string]string{"Destination": d.address + "/dav" + fmt.Sprintf("/Library/Synced 00/moved %d.jpg", n)})
+		to := fmt.Sprintf("%s/dav/Library/Synced%%2000/moved%d.jpg", d.address, n)
+		status := do("MOVE", path(n), nil, map[string]string{"Destination": to})
 		require.Equal(t, http.StatusCreated, status)
 		moved = append(moved, time.Since(sent).Seconds()*1000)
 	}

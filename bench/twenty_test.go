@@ -26,8 +26,8 @@ const (
 	thinking   = 300 * time.Millisecond // between two acts of one person, on average
 )
 
-// TestTwentyPeople has twenty coordinators look, find, star, tag, move and file at once for five minutes (SATCHEL_BENCH_SECONDS for as many),
-// and tells for each act how long it took while it went on. Every answer is one that a person expects: not one is an error.
+// TestTwentyPeople has twenty coordinators look, find, star, tag, move and file at once for five minutes (SATCHEL_BENCH_SECONDS for as
+// many), and tells for each act how long it took while it went on. Every answer is one that a person expects: not one is an error.
 func TestTwentyPeople(t *testing.T) {
 	measured(t)
 	during := 5 * time.Minute
