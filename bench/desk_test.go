@@ -107,9 +107,13 @@ func (d *desk) signIn(person int64) {
 // ask sends a request and notes how long the answer took under a name, unless that is "". An answer of []byte gets the bytes,
 // any other what the JSON says.
 func (d *desk) ask(what, method, path string, body, answer any) {
-	text, err := json.Marshal(body)
-	require.NoError(d.t, err)
-	request, err := http.NewRequest(method, d.address+path, bytes.NewReader(text))
+	var sent io.Reader // what only asks has no body
+	if body != nil {
+		text, err := json.Marshal(body)
+		require.NoError(d.t, err)
+		sent = bytes.NewReader(text)
+	}
+	request, err := http.NewRequest(method, d.address+path, sent)
 	require.NoError(d.t, err)
 	request.Header.Set("Content-Type", "application/json")
 	began := time.Now()
