@@ -49,7 +49,7 @@ func (d *desk) associate(name func(string) string, folder int) {
 		"filter": map[string]any{"field": "words", "names": []string{"kite"}}}, nil)
 	d.ask(name("associate: facets"), http.MethodPost, brand+"/facets", everything, nil)
 	d.ask(name("associate: days"), http.MethodPost, brand+"/days", everything, nil)
-	for _, view := range []string{"overview", "folders", "albums", "tags", "trail", "placed", "intakes", "limits", "intake-targets"} {
+	for _, view := range []string{"overview", "folders", "albums", "tags", "trail", "placements", "intakes", "limits", "intake-targets"} {
 		d.ask(name("associate: "+view), http.MethodGet, brand+"/"+view, nil, nil)
 	}
 	d.drive(name("associate: the drive"), "/Library/")
