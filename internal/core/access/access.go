@@ -122,6 +122,23 @@ func (t Tree) Below(root int64) []int64 {
 	return out
 }
 
+// BelowAny returns the folders that are one of roots or below one, in one walk however many roots there are.
+func (t Tree) BelowAny(roots map[int64]bool) map[int64]bool {
+	out := make(map[int64]bool, len(roots))
+	if len(roots) == 0 {
+		return out
+	}
+	for id := range t {
+		for at, steps := id, 0; at != 0 && steps <= len(t); at, steps = t[at], steps+1 {
+			if roots[at] || out[at] {
+				out[id] = true
+				break
+			}
+		}
+	}
+	return out
+}
+
 // Reach is where an actor may do one action: everywhere, or inside some folders and albums.
 type Reach struct {
 	All     bool
@@ -182,6 +199,7 @@ func (a Actor) Reach(action Action, tree Tree) Reach {
 	if a.Role == Reviewer {
 		return reach
 	}
+	roots := map[int64]bool{}
 	for _, g := range a.Grants {
 		if g.Album != 0 && slices.Contains(granted[LevelLook], action) {
 			reach.Albums[g.Album] = true
@@ -189,10 +207,9 @@ func (a Actor) Reach(action Action, tree Tree) Reach {
 		if g.Folder == 0 || !slices.Contains(granted[g.Level], action) {
 			continue
 		}
-		for _, id := range tree.Below(g.Folder) {
-			reach.Folders[id] = true
-		}
+		roots[g.Folder] = true
 	}
+	reach.Folders = tree.BelowAny(roots)
 	return reach
 }
 
