@@ -149,7 +149,8 @@ export function hideFromSheets(leaving: Leaving) {
     queries.setQueryData<SheetData>(key, now);
   }
   return () => {
-    for (const { key, before, now } of hidden) if (queries.getQueryData(key) === now) queries.setQueryData<SheetData>(key, before); // else it was loaded meanwhile
+    // what is not as it was hidden was loaded meanwhile
+    for (const { key, before, now } of hidden) if (queries.getQueryData(key) === now) queries.setQueryData<SheetData>(key, before);
     void queries.invalidateQueries({ queryKey: ["sheet"] });
   };
 }
