@@ -4,6 +4,7 @@ package house
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -111,7 +112,7 @@ func Open(ctx context.Context, c Config) (*House, error) {
 		return nil, err
 	}
 	h.build(uploads)
-	if err := h.SendOut.Outlets.SealAnew(ctx); err != nil {
+	if err := errors.Join(h.SendOut.Outlets.SealAnew(ctx), h.SendOut.SealLinks(ctx)); err != nil {
 		db.Close()
 		return nil, err
 	}
@@ -157,7 +158,7 @@ func (h *House) build(uploads string) {
 	h.Gathering = gathering.New(h.DB, h.Blobs, h.Media, h.Pieces)
 	h.Finding = &finding.Service{Finder: h.DB.Find(), DB: h.DB}
 	h.SendOut = &sendout.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions, Outlets: connections, Passwords: guard,
-		Mailer: h.Mail, Origin: h.Config.Origin}
+		Mailer: h.Mail, Keys: h.Keys, Origin: h.Config.Origin}
 	h.SendOut.AddJobs()
 	h.Upkeep = upkeep.New(h.DB, h.Queue)
 	h.People = &people.Service{DB: h.DB, Passwords: guard, Mail: h.Mail, Origin: h.Config.Origin}

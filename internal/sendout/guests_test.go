@@ -101,11 +101,16 @@ func TestFiveHundredAreInvitedOnce(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, in.Guests, 501)
 	first := in.Guests[0]
+	assert.True(t, own["?as="+first.Own[:16]], "the team sees the link that is in the letter")
+	var kept int
+	require.NoError(t, h.DB.Get(&kept, `select count(*) from guest u where u.code is not null
+		or strpos(to_jsonb(u)::text, $1) > 0 or strpos(encode(u.link_sealed, 'escape'), $1) > 0`, first.Own))
+	assert.Zero(t, kept, "and nobody sees it who reads the database")
 	_, err = h.SendOut.Withdraw(ctx, v, gallery, first.ID)
 	require.NoError(t, err)
-	_, err = store.GuestByCode(ctx, h.DB, gallery, first.Code)
+	_, err = store.GuestByLink(ctx, h.DB, gallery, sendout.LinkSum(first.Own))
 	require.Error(t, err, "a link that was taken back")
-	stopped, err := h.DB.StopLetters(ctx, in.Guests[1].Code)
+	stopped, err := h.DB.StopLetters(ctx, sendout.LinkSum(in.Guests[1].Own))
 	require.NoError(t, err)
 	assert.True(t, stopped.Silent)
 	p, err = h.SendOut.PlanMailing(ctx, v, gallery, sendout.Mailing{Kind: letters.NewPictures})
@@ -115,7 +120,7 @@ func TestFiveHundredAreInvitedOnce(t *testing.T) {
 	n, err := h.SendOut.Mail(ctx, v, gallery, sendout.Mailing{Kind: letters.Invitation, To: first.Email})
 	require.NoError(t, err)
 	assert.Equal(t, 1, n, "whoever is invited again after that")
-	_, err = store.GuestByCode(ctx, h.DB, gallery, first.Code)
+	_, err = store.GuestByLink(ctx, h.DB, gallery, sendout.LinkSum(first.Own))
 	require.Error(t, err, "gets another link")
 
 	no := false
@@ -255,4 +260,21 @@ func TestListsHoldNoMoreThanTheyTake(t *testing.T) {
 		_, err := h.SendOut.SetLists(ctx, v, gallery, lists)
 		require.Error(t, err)
 	}
+}
+
+// TestLinksOfBeforeAreSealed: what an earlier version kept as it is goes on to work, and is kept as it is no longer.
+func TestLinksOfBeforeAreSealed(t *testing.T) {
+	h, v, _, gallery, _ := hosting(t, "of_before")
+	var brand int64
+	require.NoError(t, h.DB.Get(&brand, `insert into guest (brand_id, gallery_id, email, invited_at, code)
+		values ($1, $2, 'of-before@example.org', now(), 'as-it-was') returning brand_id`, v.Brand, gallery))
+	require.NoError(t, h.SendOut.SealLinks(ctx))
+	_, err := store.GuestByLink(ctx, h.DB, gallery, sendout.LinkSum("as-it-was"))
+	require.NoError(t, err)
+	in, err := h.SendOut.LookInside(ctx, v, gallery)
+	require.NoError(t, err)
+	assert.Equal(t, "as-it-was", in.Guests[0].Own)
+	var kept int
+	require.NoError(t, h.DB.Get(&kept, `select count(*) from guest where code is not null`))
+	assert.Zero(t, kept)
 }

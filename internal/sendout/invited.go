@@ -48,11 +48,11 @@ func (s *Service) PlanMailing(ctx context.Context, v *access.Viewer, gallery int
 	if err != nil {
 		return p, err
 	}
-	one := store.Guest{Code: "their-own-link"}
+	one := store.Guest{}
 	if len(p.To) > 0 {
 		one.Name, one.Email = p.To[0].Name, p.To[0].Email
 	}
-	p.Letter, err = letters.Write(s.draft(v, &g, m, one, ""))
+	p.Letter, err = letters.Write(s.draft(v, &g, m, one, "their-own-link", ""))
 	return p, err
 }
 
@@ -135,14 +135,18 @@ func (s *Service) Mail(ctx context.Context, v *access.Viewer, gallery int64, m M
 		for _, a := range p.To {
 			guest := store.Guest{ID: ids[a.Email], Name: a.Name, Email: a.Email}
 			if m.Kind == letters.Invitation {
-				guest, err = tx.InviteGuest(ctx, v.Brand, g.ID, a)
+				guest, err = tx.InviteGuest(ctx, v.Brand, g.ID, a, s.newLink())
 			} else {
 				guest, err = store.GuestByID(ctx, tx, g.ID, guest.ID)
 			}
 			if err != nil {
 				return err
 			}
-			draft := s.draft(v, &g, m, guest, cover)
+			link, err := s.LinkOf(guest.Link)
+			if err != nil {
+				return fmt.Errorf("the link of %s: %w", guest.Called(), err)
+			}
+			draft := s.draft(v, &g, m, guest, link, cover)
 			l, err := letters.Write(draft)
 			if err != nil {
 				return err
@@ -181,10 +185,10 @@ func (s *Service) letterCover(ctx context.Context, v *access.Viewer, gallery int
 	return made.Blob, err
 }
 
-// draft is what a letter about a gallery to one guest is made of.
-func (s *Service) draft(v *access.Viewer, g *store.Gallery, m Mailing, to store.Guest, cover string) letters.Draft {
+// draft is what a letter about a gallery to one guest is made of. Own is the secret part of their link.
+func (s *Service) draft(v *access.Viewer, g *store.Gallery, m Mailing, to store.Guest, own, cover string) letters.Draft {
 	d := letters.Draft{Greeting: letters.Dear(to.Name), Quote: strings.TrimSpace(m.Words), Press: "See the pictures",
-		Link: s.Origin + g.At() + "?as=" + to.Code, Stop: s.Origin + "/u/" + to.Code, Cover: cover != "",
+		Link: s.Origin + g.At() + "?as=" + own, Stop: s.Origin + "/u/" + own, Cover: cover != "",
 		From:  strings.TrimPrefix(v.Name+", ", ", ") + g.BrandName,
 		Small: "The link is yours alone. Whoever you pass it on to looks and marks in your name."}
 	switch m.Kind {

@@ -9,6 +9,7 @@ import (
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/renditions"
+	"brightsatchel/internal/sealing"
 	"brightsatchel/internal/store"
 )
 
@@ -21,7 +22,8 @@ type Service struct {
 	Outlets    *outlets.Connections
 	Passwords  *passwords.Guard
 	Mailer     *mail.Service
-	Origin     string // how people reach the server
+	Keys       sealing.Keys // seal the links of guests
+	Origin     string       // how people reach the server
 }
 
 // names gives the files of items their names by the pattern of a size, all different.

@@ -75,6 +75,7 @@ type Inside struct {
 // InsideGuest is a guest with how much they did.
 type InsideGuest struct {
 	store.ListedGuest
+	Own                  string // the secret part of their link, "" where it was sealed by a key that is not there any more
 	Marks, Remarks, Took int
 }
 
@@ -101,6 +102,9 @@ func (s *Service) LookInside(ctx context.Context, v *access.Viewer, gallery int6
 		return in, err
 	}
 	in.count(guests, deeds)
+	for i := range in.Guests {
+		in.Guests[i].Own, _ = s.LinkOf(in.Guests[i].Link)
+	}
 	if in.Events, err = store.GalleryEvents(ctx, s.DB, gallery, mostEvents); err != nil {
 		return in, err
 	}
@@ -122,7 +126,7 @@ func (in *Inside) count(guests []store.ListedGuest, deeds []store.GuestDeeds) {
 	}
 	in.Guests = make([]InsideGuest, len(guests))
 	for i, g := range guests {
-		in.Guests[i] = InsideGuest{g, marks[g.ID], byGuest[g.ID].Remarks, byGuest[g.ID].Took}
+		in.Guests[i] = InsideGuest{g, "", marks[g.ID], byGuest[g.ID].Remarks, byGuest[g.ID].Took}
 	}
 }
 
@@ -132,7 +136,7 @@ func (s *Service) Introduce(ctx context.Context, view *GuestView, name string) (
 		return g, err
 	}
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		g, err = tx.AddGuest(ctx, view.Gallery, wording.OneLine(name), mostGuests)
+		g, err = tx.AddGuest(ctx, view.Gallery, wording.OneLine(name), mostGuests, s.newLink())
 		return err
 	})
 	return g, err

@@ -9,13 +9,19 @@ import (
 	"brightsatchel/internal/core/letters"
 )
 
-// Guest is somebody who looks at a gallery: invited, with a link of their own, or known by the name that they gave. Code is the secret
-// part of that link.
+// Link is the secret part of a guest's own link as it is kept: its sum (SHA-256), by which it is found, and itself, sealed, so that it can
+// be written into further letters.
+type Link struct {
+	Sum    []byte `db:"link_sum"`
+	Sealed []byte `db:"link_sealed"`
+}
+
+// Guest is somebody who looks at a gallery: invited, with a link of their own, or known by the name that they gave.
 type Guest struct {
-	ID        int64        `db:"id"`
-	Brand     int64        `db:"brand_id"`
-	Gallery   int64        `db:"gallery_id"`
-	Code      string       `db:"code"`
+	ID      int64 `db:"id"`
+	Brand   int64 `db:"brand_id"`
+	Gallery int64 `db:"gallery_id"`
+	Link
 	Name      string       `db:"name"`
 	Email     string       `db:"email"`
 	Invited   sql.NullTime `db:"invited_at"`
@@ -34,7 +40,7 @@ func (g Guest) Called() string {
 	return g.Email
 }
 
-const guestColumns = `u.id, u.brand_id, u.gallery_id, u.code, u.name, u.email, u.invited_at, u.withdrawn_at, u.silent, u.first_seen,
+const guestColumns = `u.id, u.brand_id, u.gallery_id, u.link_sum, u.link_sealed, u.name, u.email, u.invited_at, u.withdrawn_at, u.silent, u.first_seen,
 	u.last_seen, u.visits`
 
 // ListedGuest is a guest with their last letter.
@@ -54,23 +60,24 @@ func Guests(ctx context.Context, r Reader, gallery int64) ([]ListedGuest, error)
 		where u.gallery_id = $1 order by u.invited_at is null, lower(u.name), u.email, u.id limit 1000`, gallery)
 }
 
-// GuestByCode finds a guest of a gallery by the code in their link. One whose link was taken back is not found.
-func GuestByCode(ctx context.Context, r Reader, gallery int64, code string) (Guest, error) {
+// GuestByLink finds a guest of a gallery by the sum of their link. One whose link was taken back is not found.
+func GuestByLink(ctx context.Context, r Reader, gallery int64, sum []byte) (Guest, error) {
 	return get[Guest](ctx, r, "This link does not work any more.", `select `+guestColumns+` from guest u
-		where u.gallery_id = $1 and u.code = $2 and u.withdrawn_at is null`, gallery, code)
+		where u.gallery_id = $1 and u.link_sum = $2 and u.withdrawn_at is null`, gallery, sum)
 }
 
-// InviteGuest makes somebody a guest, or finds them. Who was one before whose link was taken back gets another link.
-func (tx *Tx) InviteGuest(ctx context.Context, brand, gallery int64, a letters.Address) (Guest, error) {
-	return get[Guest](ctx, tx, galleryMissing, `insert into guest as u (brand_id, gallery_id, name, email, invited_at)
-		values ($1, $2, $3, $4, now()) on conflict (gallery_id, lower(email)) where email <> '' do update set
+// InviteGuest makes somebody a guest with a link, or finds them with theirs. Who was one before whose link was taken back gets the new one.
+func (tx *Tx) InviteGuest(ctx context.Context, brand, gallery int64, a letters.Address, l Link) (Guest, error) {
+	return get[Guest](ctx, tx, galleryMissing, `insert into guest as u (brand_id, gallery_id, name, email, link_sum, link_sealed, invited_at)
+		values ($1, $2, $3, $4, $5, $6, now()) on conflict (gallery_id, lower(email)) where email <> '' do update set
 		name = case when excluded.name <> '' then excluded.name else u.name end,
-		code = case when u.withdrawn_at is null then u.code else new_code() end, withdrawn_at = null,
-		invited_at = coalesce(u.invited_at, now()) returning `+guestColumns, brand, gallery, a.Name, a.Email)
+		link_sum = case when u.withdrawn_at is null then u.link_sum else excluded.link_sum end,
+		link_sealed = case when u.withdrawn_at is null then u.link_sealed else excluded.link_sealed end, withdrawn_at = null,
+		invited_at = coalesce(u.invited_at, now()) returning `+guestColumns, brand, gallery, a.Name, a.Email, l.Sum, l.Sealed)
 }
 
 // AddGuest makes somebody a guest who gave a name; a gallery has so many at most.
-func (tx *Tx) AddGuest(ctx context.Context, g Gallery, name string, most int) (Guest, error) {
+func (tx *Tx) AddGuest(ctx context.Context, g Gallery, name string, most int, l Link) (Guest, error) {
 	n, err := get[int](ctx, tx, galleryMissing, `select count(*)::int from guest where gallery_id = $1`, g.ID)
 	if err != nil {
 		return Guest{}, err
@@ -78,8 +85,8 @@ func (tx *Tx) AddGuest(ctx context.Context, g Gallery, name string, most int) (G
 	if n >= most {
 		return Guest{}, fault.Invalidf("name", "This gallery has so many guests already that it takes no more names.")
 	}
-	return get[Guest](ctx, tx, galleryMissing, `insert into guest as u (brand_id, gallery_id, name, first_seen, last_seen)
-		values ($1, $2, $3, now(), now()) returning `+guestColumns, g.Brand, g.ID, name)
+	return get[Guest](ctx, tx, galleryMissing, `insert into guest as u (brand_id, gallery_id, name, link_sum, link_sealed,
+		first_seen, last_seen) values ($1, $2, $3, $4, $5, now(), now()) returning `+guestColumns, g.Brand, g.ID, name, l.Sum, l.Sealed)
 }
 
 // WithdrawGuest takes the link of a guest back. What they marked and wrote stays.
@@ -105,16 +112,16 @@ type Stopped struct {
 
 const stoppedColumns = `u.email, g.title, b.name as brand, u.silent`
 
-// StopLetters ends the letters to a guest, by the code in their link.
-func (db *DB) StopLetters(ctx context.Context, code string) (Stopped, error) {
+// StopLetters ends the letters to a guest, by the sum of their link.
+func (db *DB) StopLetters(ctx context.Context, sum []byte) (Stopped, error) {
 	return get[Stopped](ctx, db, "There is nothing under this address.", `update guest u set silent = true from gallery g
-		join brand b on b.id = g.brand_id where g.id = u.gallery_id and u.code = $1 returning `+stoppedColumns, code)
+		join brand b on b.id = g.brand_id where g.id = u.gallery_id and u.link_sum = $1 returning `+stoppedColumns, sum)
 }
 
-// MayStop is whose letters a code ends.
-func (db *DB) MayStop(ctx context.Context, code string) (Stopped, error) {
+// MayStop is whose letters the link with a sum ends.
+func (db *DB) MayStop(ctx context.Context, sum []byte) (Stopped, error) {
 	return get[Stopped](ctx, db, "There is nothing under this address.", `select `+stoppedColumns+` from guest u
-		join gallery g on g.id = u.gallery_id join brand b on b.id = g.brand_id where u.code = $1`, code)
+		join gallery g on g.id = u.gallery_id join brand b on b.id = g.brand_id where u.link_sum = $1`, sum)
 }
 
 // HadLetter says which guests of a gallery had a letter of a kind that arrived or is on its way and was written after a moment.
@@ -172,4 +179,23 @@ func DeedsOf(ctx context.Context, r Reader, gallery int64) ([]GuestDeeds, error)
 func GuestByID(ctx context.Context, r Reader, gallery, id int64) (Guest, error) {
 	return get[Guest](ctx, r, "That guest is not there any more.", `select `+guestColumns+` from guest u
 		where u.gallery_id = $1 and u.id = $2`, gallery, id)
+}
+
+// UnsealedLinks lists up to a thousand guests whose link is still kept as it is, by id.
+func UnsealedLinks(ctx context.Context, r Reader) (map[int64]string, error) {
+	rows, err := list[struct {
+		ID   int64  `db:"id"`
+		Code string `db:"code"`
+	}](ctx, r, `select id, code from guest where code is not null order by id limit 1000`)
+	out := make(map[int64]string, len(rows))
+	for _, row := range rows {
+		out[row.ID] = row.Code
+	}
+	return out, err
+}
+
+// SealLink keeps the link of a guest sealed from now on, in place of as it is.
+func (tx *Tx) SealLink(ctx context.Context, id int64, l Link) error {
+	_, err := tx.ExecContext(ctx, `update guest set code = null, link_sum = $2, link_sealed = $3 where id = $1`, id, l.Sum, l.Sealed)
+	return err
 }

@@ -26,7 +26,7 @@ func (h *handler) LookInside(ctx context.Context, r api.LookInsideRequestObject)
 			return out
 		}),
 		Guests: each(in.Guests, func(u sendout.InsideGuest) api.Guest {
-			return api.Guest{ID: u.ID, Name: u.Name, Email: u.Email, Path: g.At() + "?as=" + u.Code, Invited: u.Invited.Valid,
+			return api.Guest{ID: u.ID, Name: u.Name, Email: u.Email, Path: ownLink(&g, u.Own), Invited: u.Invited.Valid,
 				Withdrawn: u.Withdrawn.Valid, Silent: u.Silent, Visits: u.Visits, LastSeen: moment(u.LastSeen), Marks: u.Marks,
 				Remarks: u.Remarks, Took: u.Took, Letter: nullInt(u.Letter), LetterKind: nullString(u.LetterKind),
 				LetterState: (*api.GuestLetterState)(nullString(u.LetterState)), LetterWhy: nullString(u.LetterWhy)}
@@ -35,6 +35,14 @@ func (h *handler) LookInside(ctx context.Context, r api.LookInsideRequestObject)
 			return api.GalleryEvent{What: api.GalleryEventWhat(e.What), Guest: nullString(e.Guest), Items: e.Items, Detail: e.Detail, At: e.At}
 		}),
 	}, err
+}
+
+// ownLink is the path of a guest's own link.
+func ownLink(g *store.Gallery, own string) string {
+	if own == "" {
+		return ""
+	}
+	return g.At() + "?as=" + own
 }
 
 func (h *handler) SetGuestLists(ctx context.Context, r api.SetGuestListsRequestObject) (api.SetGuestListsResponseObject, error) {

@@ -16,7 +16,7 @@ import (
 	front "brightsatchel/web"
 )
 
-// unlockedKey is where a guest's session remembers that the password was given, guestKey by which code they came.
+// unlockedKey is where a guest's session remembers that the password was given, guestKey the sum of the link by which they came.
 func unlockedKey(gallery string) string { return "unlocked " + gallery }
 func guestKey(gallery string) string    { return "guest " + gallery }
 
@@ -35,11 +35,11 @@ func (s *Server) visit(ctx context.Context, code string) (sendout.GuestView, err
 func (s *Server) callerIn(ctx context.Context, g store.Gallery) (galleries.Caller, store.Guest) {
 	// the stored form of the password is compared, so that a new password locks everybody out again
 	out := galleries.Caller{Password: s.sessions.GetString(ctx, unlockedKey(g.Code)) == g.PasswordHash}
-	code := s.sessions.GetString(ctx, guestKey(g.Code))
-	if code == "" {
+	sum := s.sessions.GetString(ctx, guestKey(g.Code))
+	if sum == "" {
 		return out, store.Guest{}
 	}
-	guest, err := store.GuestByCode(ctx, s.house.DB, g.ID, code)
+	guest, err := store.GuestByLink(ctx, s.house.DB, g.ID, []byte(sum))
 	if err != nil {
 		return out, store.Guest{}
 	}
@@ -85,8 +85,8 @@ func (s *Server) guestPage(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	if guest, err := store.GuestByCode(c, s.house.DB, g.ID, own); err == nil {
-		s.sessions.Put(c, guestKey(g.Code), guest.Code)
+	if guest, err := store.GuestByLink(c, s.house.DB, g.ID, sendout.LinkSum(own)); err == nil {
+		s.sessions.Put(c, guestKey(g.Code), string(guest.Sum))
 	}
 	c.Header("Referrer-Policy", "no-referrer")
 	c.Redirect(http.StatusSeeOther, g.At())

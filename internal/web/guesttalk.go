@@ -94,7 +94,7 @@ func (h *handler) IntroduceGuest(ctx context.Context, r api.IntroduceGuestReques
 	if err != nil {
 		return nil, err
 	}
-	h.sessions.Put(ctx, guestKey(view.Code), guest.Code)
+	h.sessions.Put(ctx, guestKey(view.Code), string(guest.Sum))
 	return api.IntroduceGuest204Response{}, nil
 }
 

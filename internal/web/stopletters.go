@@ -6,6 +6,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 )
 
@@ -20,8 +21,8 @@ func (s *Server) addStopLetters() {
 	})
 }
 
-func (s *Server) stopLetters(c *gin.Context, what func(ctx context.Context, code string) (store.Stopped, error)) error {
-	stopped, err := what(c, c.Param("code"))
+func (s *Server) stopLetters(c *gin.Context, what func(ctx context.Context, link []byte) (store.Stopped, error)) error {
+	stopped, err := what(c, sendout.LinkSum(c.Param("code")))
 	if err != nil {
 		return err
 	}

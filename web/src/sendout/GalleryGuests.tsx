@@ -92,7 +92,7 @@ function Row({ brand, gallery, guest: u }: { brand: string; gallery: Schema["Gal
       <Menu
         trigger={<IconButton label={`More about ${u.name || u.email}`} className="size-7" icon={<MoreHorizontal size={16} />} />}
         items={[
-          ...(u.invited && !u.withdrawn
+          ...(u.invited && !u.withdrawn && u.path
             ? [{ label: "Copy their own link", icon: <Copy size={16} />, onSelect: () => void copyText(link, "the link") }]
             : []),
           ...(wrong ? [{ label: "It did not arrive: send it again", onSelect: () => void letterAgain(brand, u.letter!) }] : []),
