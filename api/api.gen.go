@@ -1970,6 +1970,27 @@ func (e WordsTurn) Valid() bool {
 	}
 }
 
+// Defines values for WordsTableState.
+const (
+	WordsTableStateReading WordsTableState = "reading"
+	WordsTableStateReady   WordsTableState = "ready"
+	WordsTableStateRefused WordsTableState = "refused"
+)
+
+// Valid indicates whether the value is a known member of the WordsTableState enum.
+func (e WordsTableState) Valid() bool {
+	switch e {
+	case WordsTableStateReading:
+		return true
+	case WordsTableStateReady:
+		return true
+	case WordsTableStateRefused:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for WritingHow.
 const (
 	WritingHowAfter   WritingHow = "after"
@@ -3216,6 +3237,9 @@ type Focus string
 type Folder struct {
 	// All Items in it with those that are set aside or behind the front of a stack
 	All int `json:"all"`
+
+	// Aside Items in it that were set aside
+	Aside int `json:"aside"`
 
 	// Below Items in it and in every folder below
 	Below int    `json:"below"`
@@ -5815,15 +5839,30 @@ type WordsTable struct {
 
 	// NewTags Tags that there are not yet
 	NewTags []string `json:"newTags"`
-	Same    int      `json:"same"`
+
+	// Of Rows that it has; 0 is not known yet
+	Of int `json:"of"`
+
+	// Read Rows that were compared so far
+	Read int `json:"read"`
+	Same int `json:"same"`
+
+	// State It is read and compared in the background
+	State WordsTableState `json:"state"`
 
 	// Unknown Rows about no item that one sees
 	Unknown  int      `json:"unknown"`
 	Warnings []string `json:"warnings"`
 
+	// Why What is against a table that is refused
+	Why string `json:"why"`
+
 	// Wrong Rows with something that cannot be; they change nothing
 	Wrong int `json:"wrong"`
 }
+
+// WordsTableState It is read and compared in the background
+type WordsTableState string
 
 // Writing defines model for Writing.
 type Writing struct {
@@ -7366,6 +7405,12 @@ type ServerInterface interface {
 
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/tables)
+	ListTables(c *gin.Context, brand Brand)
+
+	// (GET /api/brands/{brand}/tables/{id})
+	GetTable(c *gin.Context, brand Brand, id ID)
 
 	// (POST /api/brands/{brand}/tables/{id})
 	ApplyTable(c *gin.Context, brand Brand, id ID)
@@ -14522,6 +14567,65 @@ func (siw *ServerInterfaceWrapper) RateAssets(c *gin.Context) {
 	siw.Handler.RateAssets(c, brand)
 }
 
+// ListTables operation middleware
+func (siw *ServerInterfaceWrapper) ListTables(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListTables(c, brand)
+}
+
+// GetTable operation middleware
+func (siw *ServerInterfaceWrapper) GetTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "brand" -------------
+	var brand Brand
+
+	err = runtime.BindStyledParameterWithOptions("simple", "brand", c.Param("brand"), &brand, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter brand: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id ID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetTable(c, brand, id)
+}
+
 // ApplyTable operation middleware
 func (siw *ServerInterfaceWrapper) ApplyTable(c *gin.Context) {
 
@@ -16306,6 +16410,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/brands/:brand/words/titles/preview", wrapper.PreviewTitles)
 	router.POST(options.BaseURL+"/api/brands/:brand/words/take-over", wrapper.TakeOverWords)
 	router.POST(options.BaseURL+"/api/brands/:brand/words/table", wrapper.WriteTable)
+	router.GET(options.BaseURL+"/api/brands/:brand/tables", wrapper.ListTables)
+	router.GET(options.BaseURL+"/api/brands/:brand/tables/:id", wrapper.GetTable)
 	router.POST(options.BaseURL+"/api/brands/:brand/tables/:id", wrapper.ApplyTable)
 	router.GET(options.BaseURL+"/api/brands/:brand/tables/:id/rows", wrapper.ListTableRows)
 	router.POST(options.BaseURL+"/api/brands/:brand/clock", wrapper.SetClock)
@@ -25668,6 +25774,85 @@ func (response RateAssetsdefaultApplicationProblemPlusJSONResponse) VisitRateAss
 	return err
 }
 
+type ListTablesRequestObject struct {
+	Brand Brand `json:"brand"`
+}
+
+type ListTablesResponseObject interface {
+	VisitListTablesResponse(w http.ResponseWriter) error
+}
+
+type ListTables200JSONResponse []WordsTable
+
+func (response ListTables200JSONResponse) VisitListTablesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListTablesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListTablesdefaultApplicationProblemPlusJSONResponse) VisitListTablesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTableRequestObject struct {
+	Brand Brand `json:"brand"`
+	ID    ID    `json:"id"`
+}
+
+type GetTableResponseObject interface {
+	VisitGetTableResponse(w http.ResponseWriter) error
+}
+
+type GetTable200JSONResponse WordsTable
+
+func (response GetTable200JSONResponse) VisitGetTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTabledefaultApplicationProblemPlusJSONResponse) VisitGetTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ApplyTableRequestObject struct {
 	Brand Brand `json:"brand"`
 	ID    ID    `json:"id"`
@@ -28576,6 +28761,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/brands/{brand}/stars)
 	RateAssets(ctx context.Context, request RateAssetsRequestObject) (RateAssetsResponseObject, error)
+
+	// (GET /api/brands/{brand}/tables)
+	ListTables(ctx context.Context, request ListTablesRequestObject) (ListTablesResponseObject, error)
+
+	// (GET /api/brands/{brand}/tables/{id})
+	GetTable(ctx context.Context, request GetTableRequestObject) (GetTableResponseObject, error)
 
 	// (POST /api/brands/{brand}/tables/{id})
 	ApplyTable(ctx context.Context, request ApplyTableRequestObject) (ApplyTableResponseObject, error)
@@ -37154,6 +37345,59 @@ func (sh *strictHandler) RateAssets(ctx *gin.Context, brand Brand) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RateAssetsResponseObject); ok {
 		if err := validResponse.VisitRateAssetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListTables operation middleware
+func (sh *strictHandler) ListTables(ctx *gin.Context, brand Brand) {
+	var request ListTablesRequestObject
+
+	request.Brand = brand
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListTables(ctx, request.(ListTablesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListTables")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListTablesResponseObject); ok {
+		if err := validResponse.VisitListTablesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetTable operation middleware
+func (sh *strictHandler) GetTable(ctx *gin.Context, brand Brand, id ID) {
+	var request GetTableRequestObject
+
+	request.Brand = brand
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTable(ctx, request.(GetTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetTableResponseObject); ok {
+		if err := validResponse.VisitGetTableResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

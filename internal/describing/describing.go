@@ -30,14 +30,17 @@ type Service struct {
 
 	takeOver *pieces.Registered[takingOver]
 	table    *pieces.Registered[tabled]
+	jobs     *queue.Queue
 }
 
 // New returns the service, with its acts made known.
 func New(db *store.DB, many *pieces.Service, letters *mail.Service, jobs *queue.Queue) *Service {
 	s := &Service{DB: db, Mail: letters, tag: pieces.Register(many, tagAct), write: pieces.Register(many, writeAct),
 		name: pieces.Register(many, nameAct), clock: pieces.Register(many, clockAct),
-		retag: pieces.Register(many, retagAct), takeOver: pieces.Register(many, takeOverAct), table: pieces.Register(many, tableAct)}
+		retag: pieces.Register(many, retagAct), takeOver: pieces.Register(many, takeOverAct), table: pieces.Register(many, tableAct),
+		jobs: jobs}
 	s.addTelling(jobs)
+	s.addTables(jobs)
 	return s
 }
 

@@ -6,10 +6,10 @@ import (
 	"io"
 	"maps"
 	"slices"
-	"strings"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/describing"
+	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
@@ -45,33 +45,14 @@ func (s *Service) WriteTable(ctx context.Context, v *access.Viewer, sel query.Se
 	}, nil
 }
 
-// BringBack reads a table, compares it with what the items say now, and keeps what it would change, to be looked at and applied.
+// BringBack keeps a table, to be read and compared with what the items say; what it would change is looked at then, and applied.
 func (s *Service) BringBack(ctx context.Context, v *access.Viewer, name string, data []byte) (store.WordsTable, error) {
-	table, err := describing.ReadTable(data)
-	if err != nil {
-		return store.WordsTable{}, err
-	}
-	spellings, err := store.TagSpellings(ctx, s.DB, v.Brand)
-	if err != nil {
-		return store.WordsTable{}, err
-	}
-	c := comparison{spellings: spellings, lines: map[string]int{}}
-	for some := range slices.Chunk(table.Rows, readAtOnce) {
-		codes := make([]string, len(some))
-		for i, row := range some {
-			codes[i] = row.Code
-		}
-		items, err := store.TableItems(ctx, s.DB, v, codes)
-		if err != nil {
-			return store.WordsTable{}, err
-		}
-		for _, row := range some {
-			c.add(row, items)
-		}
-	}
 	var kept store.WordsTable
-	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		id, err := tx.AddWordsTable(ctx, v, name, table.Warnings, c.newTags, c.rows)
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
+		id, err := tx.AddWordsTable(ctx, v, name, data)
+		if err == nil {
+			err = s.jobs.Enqueue(ctx, tx, readTable{id})
+		}
 		if err == nil {
 			kept, err = store.WordsTableOf(ctx, tx, v, id)
 		}
@@ -80,62 +61,19 @@ func (s *Service) BringBack(ctx context.Context, v *access.Viewer, name string, 
 	return kept, err
 }
 
-// comparison collects what the rows of a table change.
-type comparison struct {
-	spellings map[string]string // of tags, those that are new too
-	newTags   []string
-	lines     map[string]int // of codes, where they were first
-	rows      []store.WordsRow
+// Table says how far a table is that the viewer brought back.
+func (s *Service) Table(ctx context.Context, v *access.Viewer, id int64) (store.WordsTable, error) {
+	return store.WordsTableOf(ctx, s.DB, v, id)
 }
 
-// mostNewTags is how many new tags are named.
-const mostNewTags = 200
-
-// spelled is the tag that a name leads to. One that is not known is new from now on.
-func (c *comparison) spelled(name string) string {
-	small := strings.ToLower(name)
-	if tag, known := c.spellings[small]; known || name == "" {
-		return tag
+// Tables lists the table that the viewer brought back last and did not apply, if there is one.
+func (s *Service) Tables(ctx context.Context, v *access.Viewer) ([]store.WordsTable, error) {
+	id, err := store.LatestWordsTable(ctx, s.DB, v)
+	if err != nil || id == 0 {
+		return nil, err
 	}
-	c.spellings[small] = name
-	if len(c.newTags) < mostNewTags {
-		c.newTags = append(c.newTags, name)
-	}
-	return name
-}
-
-func (c *comparison) add(row describing.Row, items map[string]store.TableItem) {
-	out := store.WordsRow{Number: row.Number, Code: firstSigns(row.Code), FileName: firstSigns(row.FileName)}
-	item, known := items[row.Code]
-	before, twice := c.lines[row.Code]
-	switch {
-	case !known:
-		out.State = store.RowUnknown
-	case twice:
-		out.State, out.Problems = store.RowWrong, []describing.CellProblem{{Field: describing.CodeColumn,
-			Text: fmt.Sprintf("This item is in line %d too.", before)}}
-	default:
-		c.lines[row.Code] = row.Number
-		out.Asset, out.FileName = item.ID, item.FileName
-		out.Changes, out.Problems = row.Compare(item.Row, c.spelled)
-		switch {
-		case len(out.Problems) > 0:
-			out.State = store.RowWrong
-		case len(out.Changes) == 0:
-			out.State = store.RowSame
-		case !item.May:
-			out.State = store.RowForbidden
-		default:
-			out.State = store.RowChanges
-		}
-	}
-	c.rows = append(c.rows, out)
-}
-
-// firstSigns is as much of a text as is worth showing of a row that means nothing.
-func firstSigns(text string) string {
-	signs := []rune(text)
-	return string(signs[:min(len(signs), 300)])
+	table, err := store.WordsTableOf(ctx, s.DB, v, id)
+	return []store.WordsTable{table}, err
 }
 
 // mostRows is how many rows of a table are shown at a time.
@@ -264,6 +202,9 @@ func (s *Service) ApplyTable(ctx context.Context, v *access.Viewer, id int64) (s
 	if err != nil {
 		return store.Done{}, err
 	}
+	if table.State != store.TableReady {
+		return store.Done{}, fault.Invalidf("table", "“%s” is not compared yet. Nothing was changed.", table.Name)
+	}
 	ids, err := store.ChangingAssets(ctx, s.DB, id)
 	if err != nil {
 		return store.Done{}, err
@@ -271,5 +212,7 @@ func (s *Service) ApplyTable(ctx context.Context, v *access.Viewer, id int64) (s
 	if len(ids) == 0 {
 		return store.Done{Said: "Nothing to change"}, nil
 	}
-	return s.table.DoTo(ctx, v, ids, pieces.Just(tabled{Table: id, Name: table.Name}))
+	return s.table.DoTo(ctx, v, ids, func(tx *store.Tx) (tabled, error) {
+		return tabled{Table: id, Name: table.Name}, tx.TableApplied(ctx, id)
+	})
 }

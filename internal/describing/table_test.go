@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -14,6 +15,7 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/describing"
 	"brightsatchel/internal/pieces/piecestest"
+	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 )
@@ -31,12 +33,41 @@ func newTabling(t *testing.T, brand string, items int) *tabling {
 	t.Helper()
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, brand)[access.Coordinator]
-	many, _ := piecestest.New(t, db)
 	names := make([]string, items)
 	for i := range names {
 		names[i] = fmt.Sprintf("=kite %d.jpg", i)
 	}
-	return &tabling{t, db, v, describing.New(db, many, nil, jobsOf(db)), storetest.Items(t, db, v, 0, names...)}
+	return &tabling{t, db, v, atWork(t, db), storetest.Items(t, db, v, 0, names...)}
+}
+
+// atWork is the service with somebody who works at its jobs.
+func atWork(t *testing.T, db *store.DB) *describing.Service {
+	t.Helper()
+	many, jobs := piecestest.New(t, db)
+	s := describing.New(db, many, nil, jobs)
+	self, err := queue.Identify(t.TempDir())
+	require.NoError(t, err)
+	require.NoError(t, jobs.Start(ctx, self, 1))
+	t.Cleanup(func() { jobs.Stop(ctx); self.Release(true) })
+	return s
+}
+
+// compared brings a table back and waits until it is compared or refused.
+func compared(t *testing.T, s *describing.Service, v *access.Viewer, name, text string) (table store.WordsTable) {
+	t.Helper()
+	table, err := s.BringBack(ctx, v, name, []byte(text))
+	require.NoError(t, err)
+	require.Equal(t, store.TableReading, table.State)
+	_, err = s.ApplyTable(ctx, v, table.ID)
+	if err != nil {
+		require.ErrorContains(t, err, "not compared yet")
+	}
+	require.Eventually(t, func() bool {
+		table, err = s.Table(ctx, v, table.ID)
+		return err != nil || table.State != store.TableReading
+	}, time.Minute, 10*time.Millisecond)
+	require.NoError(t, err)
+	return table
 }
 
 func (b *tabling) out(asJSON bool) string {
@@ -50,8 +81,8 @@ func (b *tabling) out(asJSON bool) string {
 
 func (b *tabling) back(text string) store.WordsTable {
 	b.t.Helper()
-	table, err := b.s.BringBack(ctx, b.v, "words.csv", []byte(text))
-	require.NoError(b.t, err)
+	table := compared(b.t, b.s, b.v, "words.csv", text)
+	require.Equal(b.t, store.TableReady, table.State, table.Why)
 	return table
 }
 
@@ -108,28 +139,27 @@ func TestATableGoesOutAndComesBack(t *testing.T) {
 func TestATableIsOfWhoBroughtIt(t *testing.T) {
 	db := storetest.New(t)
 	people := storetest.Brand(t, db, "whose")
-	many, _ := piecestest.New(t, db)
-	s := describing.New(db, many, nil, jobsOf(db))
+	s := atWork(t, db)
 	v := people[access.Coordinator]
 	ids := storetest.Items(t, db, v, 0, "a.jpg")
 	var code string
 	require.NoError(t, db.Get(&code, `select code from asset where id = $1`, ids[0]))
-	table, err := s.BringBack(ctx, v, "mine.csv", []byte("code,title\n"+code+",Moth\n"))
-	require.NoError(t, err)
-	_, err = s.ApplyTable(ctx, people[access.Steward], table.ID)
+	table := compared(t, s, v, "mine.csv", "code,title\n"+code+",Moth\n")
+	_, err := s.ApplyTable(ctx, people[access.Steward], table.ID)
 	assert.ErrorContains(t, err, "no such table")
 	_, err = s.TableRows(ctx, people[access.Steward], table.ID, "", 0)
 	assert.ErrorContains(t, err, "no such table")
 	others := storetest.Brand(t, db, "others")[access.Coordinator]
-	strange, err := s.BringBack(ctx, others, "theirs.csv", []byte("code,title\n"+code+",Stolen\n"))
-	require.NoError(t, err)
+	strange := compared(t, s, others, "theirs.csv", "code,title\n"+code+",Stolen\n")
 	assert.Equal(t, map[store.RowState]int{store.RowUnknown: 1}, strange.Counts)
-	reviewer, err := s.BringBack(ctx, people[access.Reviewer], "look.csv", []byte("code,title\n"+code+",Moth\n"))
-	require.NoError(t, err)
+	reviewer := compared(t, s, people[access.Reviewer], "look.csv", "code,title\n"+code+",Moth\n")
 	assert.Equal(t, map[store.RowState]int{store.RowForbidden: 1}, reviewer.Counts)
 	// a newer one takes the place of the one before
-	_, err = s.BringBack(ctx, v, "newer.csv", []byte("code\n"+code+"\n"))
+	latest, err := s.Tables(ctx, v)
 	require.NoError(t, err)
+	require.Len(t, latest, 1)
+	assert.Equal(t, table, latest[0])
+	compared(t, s, v, "newer.csv", "code\n"+code+"\n")
 	_, err = s.TableRows(ctx, v, table.ID, "", 0)
 	assert.ErrorContains(t, err, "no such table")
 }
@@ -155,4 +185,29 @@ func TestALargeTableIsComparedInPieces(t *testing.T) {
 	done, err := b.s.ApplyTable(ctx, b.v, table.ID)
 	require.NoError(t, err)
 	assert.True(t, done.GoesOn)
+	latest, err := b.s.Tables(ctx, b.v)
+	require.NoError(t, err)
+	assert.Empty(t, latest, "what was applied is not offered again")
+}
+
+// TestAReadingThatWasStoppedBeginsAnew: the process was killed after some rows, or again and again.
+func TestAReadingThatWasStoppedBeginsAnew(t *testing.T) {
+	b := newTabling(t, "stopped", 3)
+	text := b.out(false)
+	table := b.back(text)
+	_, err := b.db.Exec(`update words_table set state = 'reading', data = $2, rows_read = 2 where id = $1`, table.ID, []byte(text))
+	require.NoError(t, err)
+	require.NoError(t, b.s.ReadTable(ctx, table.ID))
+	table, err = b.s.Table(ctx, b.v, table.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []any{store.TableReady, 3, 3}, []any{table.State, table.Read, table.Of})
+	assert.Equal(t, map[store.RowState]int{store.RowSame: 3}, table.Counts, "each row once")
+	var left int
+	require.NoError(t, b.db.Get(&left, `select count(*) from words_table where data is not null`))
+	assert.Zero(t, left)
+
+	wrong := compared(t, b.s, b.v, "notes.csv", "PK\x00\x01")
+	assert.Equal(t, store.TableRefused, wrong.State)
+	assert.Contains(t, wrong.Why, "not a table")
+	require.NoError(t, b.s.ReadTable(ctx, wrong.ID), "what is refused is not read again")
 }

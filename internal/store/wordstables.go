@@ -92,15 +92,30 @@ func TagSpellings(ctx context.Context, r Reader, brand int64) (map[string]string
 	return out, err
 }
 
-// WordsTable is a table of words that somebody brought back. Counts says how many rows there are of each state.
+// WordsTable is a table of words that somebody brought back. Read of its Of rows are compared; Counts says how many rows there are of
+// each state. Why says what is against it, where it is refused.
 type WordsTable struct {
 	ID       int64          `db:"id"`
 	Name     string         `db:"name"`
 	Made     time.Time      `db:"made_at"`
+	State    TableState     `db:"state"`
+	Read     int            `db:"rows_read"`
+	Of       int            `db:"rows_of"`
+	Why      string         `db:"why"`
 	Warnings pq.StringArray `db:"warnings"`
 	NewTags  pq.StringArray `db:"new_tags"`
 	Counts   map[RowState]int
 }
+
+// TableState says how far a table is.
+type TableState string
+
+// The states of tables.
+const (
+	TableReading TableState = "reading"
+	TableReady   TableState = "ready"
+	TableRefused TableState = "refused"
+)
 
 // RowState says what comes of a row of a table.
 type RowState string
@@ -125,24 +140,60 @@ type WordsRow struct {
 	Problems []describing.CellProblem
 }
 
-// AddWordsTable keeps a table. Those that the same person brought into the brand before are forgotten.
-func (tx *Tx) AddWordsTable(ctx context.Context, v *access.Viewer, name string, warnings, newTags []string,
-	rows []WordsRow) (int64, error) {
+// AddWordsTable keeps the bytes of a table that is to be read. Those that the same person brought into the brand before are forgotten.
+func (tx *Tx) AddWordsTable(ctx context.Context, v *access.Viewer, name string, data []byte) (int64, error) {
 	if _, err := tx.ExecContext(ctx, `delete from words_table where brand_id = $1 and person_id = $2`, v.Brand, v.Person); err != nil {
 		return 0, err
 	}
-	id, err := get[int64](ctx, tx, "", `insert into words_table (brand_id, person_id, name, warnings, new_tags)
-		values ($1, $2, $3, $4, $5) returning id`, v.Brand, v.Person, name, append([]string{}, warnings...), append([]string{}, newTags...))
-	if err != nil {
-		return 0, err
+	return get[int64](ctx, tx, "", `insert into words_table (brand_id, person_id, name, warnings, new_tags, state, data)
+		values ($1, $2, $3, '{}', '{}', 'reading', $4) returning id`, v.Brand, v.Person, name, data)
+}
+
+// UnreadTable is a table that is to be read, and whose it is.
+type UnreadTable struct {
+	Brand  int64  `db:"brand_id"`
+	Person int64  `db:"person_id"`
+	Data   []byte `db:"data"`
+}
+
+// TableToRead finds a table that is to be read; there is none where it was read, or another was brought back meanwhile.
+func TableToRead(ctx context.Context, r Reader, id int64) (UnreadTable, error) {
+	return get[UnreadTable](ctx, r, tableMissing, `select brand_id, person_id, data from words_table where id = $1 and state = 'reading'`, id)
+}
+
+// ReadTableAnew forgets what was compared of a table by somebody who was stopped in it, and says how many rows it has.
+func (tx *Tx) ReadTableAnew(ctx context.Context, id int64, rows int) error {
+	if _, err := tx.ExecContext(ctx, `delete from words_row where table_id = $1`, id); err != nil {
+		return err
 	}
-	const batch = 5000
-	for from := 0; from < len(rows); from += batch {
-		if err := tx.addWordsRows(ctx, id, rows[from:min(len(rows), from+batch)]); err != nil {
-			return 0, err
-		}
+	return tx.tableGoesOn(ctx, id, `rows_read = 0, rows_of = $2`, rows)
+}
+
+// AddRowsOfTable keeps rows of a table that were compared.
+func (tx *Tx) AddRowsOfTable(ctx context.Context, id int64, rows []WordsRow) error {
+	if err := tx.tableGoesOn(ctx, id, `rows_read = rows_read + $2`, len(rows)); err != nil {
+		return err
 	}
-	return id, nil
+	return tx.addWordsRows(ctx, id, rows)
+}
+
+// TableIsRead ends the reading of a table.
+func (tx *Tx) TableIsRead(ctx context.Context, id int64, warnings, newTags []string) error {
+	return tx.tableGoesOn(ctx, id, `state = 'ready', data = null, warnings = $2, new_tags = $3`, append([]string{}, warnings...),
+		append([]string{}, newTags...))
+}
+
+// RefuseTable ends the reading of a table that cannot be read.
+func (db *DB) RefuseTable(ctx context.Context, id int64, why string) error {
+	_, err := db.ExecContext(ctx, `update words_table set state = 'refused', data = null, why = $2 where id = $1 and state = 'reading'`, id, why)
+	return err
+}
+
+// tableGoesOn changes a table that is being read; it is missing where another was brought back meanwhile.
+func (tx *Tx) tableGoesOn(ctx context.Context, id int64, change string, args ...any) error {
+	_, err := get[int64](ctx, tx, tableMissing, `update words_table set `+change+` where id = $1 and state = 'reading' returning id`,
+		append([]any{id}, args...)...)
+	return err
 }
 
 func (tx *Tx) addWordsRows(ctx context.Context, table int64, rows []WordsRow) error {
@@ -167,9 +218,23 @@ func (tx *Tx) addWordsRows(ctx context.Context, table int64, rows []WordsRow) er
 
 const tableMissing = "There is no such table any more. Bring it back again."
 
+const wordsTableColumns = `id, name, made_at, state, rows_read, rows_of, why, warnings, new_tags`
+
+// TableApplied notes that what a table changes is being done.
+func (tx *Tx) TableApplied(ctx context.Context, id int64) error {
+	_, err := tx.ExecContext(ctx, `update words_table set applied_at = now() where id = $1`, id)
+	return err
+}
+
+// LatestWordsTable is the id of the table that the viewer brought back last and did not apply, 0 where there is none.
+func LatestWordsTable(ctx context.Context, r Reader, v *access.Viewer) (int64, error) {
+	return get[int64](ctx, r, "", `select coalesce(max(id), 0) from words_table where brand_id = $1 and person_id = $2
+		and applied_at is null`, v.Brand, v.Person)
+}
+
 // WordsTableOf reads a table that the viewer brought back.
 func WordsTableOf(ctx context.Context, r Reader, v *access.Viewer, id int64) (WordsTable, error) {
-	t, err := get[WordsTable](ctx, r, tableMissing, `select id, name, made_at, warnings, new_tags from words_table
+	t, err := get[WordsTable](ctx, r, tableMissing, `select `+wordsTableColumns+` from words_table
 		where id = $1 and brand_id = $2 and person_id = $3`, id, v.Brand, v.Person)
 	if err != nil {
 		return t, err

@@ -59,7 +59,7 @@ var operations = map[string]rule{
 	"ChangeTagGroup": may(access.Closed), "RemoveTagGroup": may(access.Closed),
 	"WriteWords": may(access.Describe), "CompareWords": signedIn, "ListTexts": signedIn, "NameByPattern": may(access.Describe),
 	"PreviewTitles": may(access.Describe), "TakeOverWords": may(access.Describe), "SetClock": may(access.Describe),
-	"WriteTable": signedIn, "ListTableRows": may(access.Describe), "ApplyTable": may(access.Describe),
+	"WriteTable": signedIn, "ListTableRows": may(access.Describe), "ListTables": may(access.Describe), "GetTable": may(access.Describe), "ApplyTable": may(access.Describe),
 	"ListStages": signedIn, "MakeStage": may(access.Settings), "ChangeStage": may(access.Settings),
 	"RemoveStage": may(access.Settings), "StageAssets": may(access.Describe),
 	"ExplainFound": signedIn, "ExplainMiss": signedIn, "FindPile": signedIn, "RateAssets": may(access.Rate), "KeepAssets": may(access.Keep),

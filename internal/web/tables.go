@@ -5,6 +5,7 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"os"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -19,7 +20,7 @@ import (
 // Limits of a table that is brought back, which may be larger than other requests.
 const (
 	tableTime    = 5 * time.Minute
-	tablesAtOnce = 2 // being read, each with all its rows in memory
+	tablesAtOnce = 2 // being put into the database, each in memory as a whole
 )
 
 // addTables takes tables of words back. The body is the file as it is, its name is in the address.
@@ -28,13 +29,11 @@ func (s *Server) addTables() {
 	s.route(http.MethodPost, "/api/brands/:brand/tables", may(access.Describe), func(c *gin.Context) error {
 		ctx, cancel := context.WithTimeout(c.Request.Context(), tableTime)
 		defer cancel()
-		select {
-		case places <- struct{}{}:
-			defer func() { <-places }()
-		case <-ctx.Done():
-			return ctx.Err()
+		name := c.Query("name")
+		if !isText(name) || name == "" || len(name) > 300 {
+			return fault.Invalidf("name", "The table needs the name of its file.")
 		}
-		data, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, describing.MostBytes))
+		file, err := spooled(http.MaxBytesReader(c.Writer, c.Request.Body, describing.MostBytes)) // who is slow takes nobody's place
 		var large *http.MaxBytesError
 		switch {
 		case errors.As(err, &large):
@@ -42,9 +41,16 @@ func (s *Server) addTables() {
 		case err != nil:
 			return err
 		}
-		name := c.Query("name")
-		if !isText(name) || name == "" || len(name) > 300 {
-			return fault.Invalidf("name", "The table needs the name of its file.")
+		defer func() { _ = file.Close() }()
+		select {
+		case places <- struct{}{}:
+			defer func() { <-places }()
+		case <-ctx.Done():
+			return ctx.Err()
+		}
+		data, err := io.ReadAll(file)
+		if err != nil {
+			return err
 		}
 		table, err := s.house.Describing.BringBack(ctx, viewerOf(c), name, data)
 		if err == nil {
@@ -54,8 +60,25 @@ func (s *Server) addTables() {
 	})
 }
 
+// spooled keeps a body in a file that has no name any more, to be read from its beginning.
+func spooled(body io.Reader) (*os.File, error) {
+	file, err := os.CreateTemp("", "table-")
+	if err != nil {
+		return nil, err
+	}
+	_, err = io.Copy(file, body)
+	if err = errors.Join(err, os.Remove(file.Name())); err == nil {
+		_, err = file.Seek(0, io.SeekStart)
+	}
+	if err != nil {
+		return nil, errors.Join(err, file.Close())
+	}
+	return file, nil
+}
+
 func wordsTable(t store.WordsTable) api.WordsTable {
-	return api.WordsTable{ID: t.ID, Name: t.Name, Made: t.Made, Warnings: append([]string{}, t.Warnings...),
+	return api.WordsTable{ID: t.ID, Name: t.Name, Made: t.Made, State: api.WordsTableState(t.State), Read: t.Read, Of: t.Of,
+		Why: t.Why, Warnings: append([]string{}, t.Warnings...),
 		NewTags: append([]string{}, t.NewTags...), Changes: t.Counts[store.RowChanges], Same: t.Counts[store.RowSame],
 		Wrong: t.Counts[store.RowWrong], Unknown: t.Counts[store.RowUnknown], Forbidden: t.Counts[store.RowForbidden]}
 }
@@ -68,6 +91,16 @@ func (h *handler) WriteTable(ctx context.Context, r api.WriteTableRequestObject)
 	out, in := io.Pipe()
 	go func() { _ = in.CloseWithError(write(in)) }() // a reader that goes away ends it
 	return api.WriteTable200ApplicationOctetStreamResponse{Body: out}, nil
+}
+
+func (h *handler) ListTables(ctx context.Context, _ api.ListTablesRequestObject) (api.ListTablesResponseObject, error) {
+	tables, err := h.house.Describing.Tables(ctx, viewerOf(ctx))
+	return api.ListTables200JSONResponse(each(tables, wordsTable)), err
+}
+
+func (h *handler) GetTable(ctx context.Context, r api.GetTableRequestObject) (api.GetTableResponseObject, error) {
+	table, err := h.house.Describing.Table(ctx, viewerOf(ctx), r.ID)
+	return api.GetTable200JSONResponse(wordsTable(table)), err
 }
 
 func (h *handler) ListTableRows(ctx context.Context, r api.ListTableRowsRequestObject) (api.ListTableRowsResponseObject, error) {

@@ -1702,6 +1702,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brands/{brand}/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        get: operations["listTables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brands/{brand}/tables/{id}": {
         parameters: {
             query?: never;
@@ -1712,7 +1730,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        get?: never;
+        get: operations["getTable"];
         put?: never;
         post: operations["applyTable"];
         delete?: never;
@@ -5156,6 +5174,17 @@ export interface components {
             name: string;
             /** Format: date-time */
             made: string;
+            /**
+             * @description It is read and compared in the background
+             * @enum {string}
+             */
+            state: "reading" | "ready" | "refused";
+            /** @description Rows that were compared so far */
+            read: number;
+            /** @description Rows that it has; 0 is not known yet */
+            of: number;
+            /** @description What is against a table that is refused */
+            why: string;
             warnings: string[];
             /** @description Tags that there are not yet */
             newTags: string[];
@@ -5331,6 +5360,8 @@ export interface components {
             below: number;
             /** @description Items in it with those that are set aside or behind the front of a stack */
             all: number;
+            /** @description Items in it that were set aside */
+            aside: number;
             /** @description YYYY-MM-DD */
             date?: string;
             tags?: number[];
@@ -9692,6 +9723,53 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The table that one brought back last and did not apply, if there is one */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsTable"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: components["parameters"]["brand"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How far a table is that one brought back */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsTable"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,10 +1,11 @@
 import { FileDown, FileUp } from "lucide-react";
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { messageOf, type Schema, type Selection } from "~/api/client";
 import { Button } from "~/kit/Button";
 import { Dialog } from "~/kit/Dialog";
-import { items } from "~/kit/words";
-import { applyTable, bringBack, takeTable } from "./acts";
+import { items, plural, when } from "~/kit/words";
+import { applyTable, bringBack, table as tableNow, tables, takeTable } from "./acts";
 import { TableRows } from "./TableRows";
 
 type Table = Schema["WordsTable"];
@@ -25,7 +26,9 @@ export function TableDialog({
 }) {
   const [busy, setBusy] = useState<"out" | "in">();
   const [problem, setProblem] = useState<string>();
-  const [table, setTable] = useState<Table>();
+  const [chosen, setChosen] = useState<Table>();
+  const table = useTable(brand, chosen);
+  const before = useQuery({ queryKey: ["tables"], queryFn: () => tables(brand), staleTime: 0 }).data?.[0];
   const file = useRef<HTMLInputElement>(null);
   const during = async (what: "out" | "in", run: () => Promise<void>) => {
     setBusy(what);
@@ -40,7 +43,7 @@ export function TableDialog({
   };
   const take = (form: "csv" | "json") => void during("out", () => takeTable(brand, selection!, form));
   const bring = (picked: File | undefined) => {
-    if (picked) void during("in", async () => setTable(await bringBack(brand, picked)));
+    if (picked) void during("in", async () => setChosen(await bringBack(brand, picked)));
     if (file.current) file.current.value = ""; // so that the same file can be chosen again once it was mended
   };
   const apply = () => {
@@ -70,22 +73,37 @@ export function TableDialog({
             Keep the column “code”. Columns that you delete stay as they are here; a cell that you empty is emptied. You see what changes
             before anything does.
           </p>
+          {before && before.state !== "refused" && (
+            <p className="mb-2 flex flex-wrap items-center gap-2">
+              <span className="min-w-0 break-words">
+                “{before.name}” was brought back {when(before.made)}
+                {before.state === "reading" ? " and is being compared." : "."}
+              </span>
+              <Button onClick={() => setChosen(before)}>{before.state === "reading" ? "See how far it is" : "Go on with it"}</Button>
+            </p>
+          )}
         </section>
       )}
-      {table && <Changes brand={brand} table={table} />}
+      {table?.state === "reading" && <Comparing table={table} />}
+      {table?.state === "refused" && (
+        <p role="alert" className="text-tomato">
+          {table.why}
+        </p>
+      )}
+      {table?.state === "ready" && <Changes brand={brand} table={table} />}
       {problem && (
         <p role="alert" className="mt-2 text-tomato">
           {problem}
         </p>
       )}
       <div className="mt-3 flex flex-wrap gap-2">
-        {table && (
+        {table?.state === "ready" && (
           <Button tone="main" disabled={table.changes === 0} onClick={apply}>
             {table.changes === 0 ? "Nothing to change" : `Change ${items(table.changes)}`}
           </Button>
         )}
         <Button icon={<FileUp size={16} />} disabled={!!busy} onClick={() => file.current?.click()}>
-          {busy === "in" ? "Comparing…" : table ? "Choose another file" : "Choose a file"}
+          {busy === "in" ? "Sending…" : table ? "Choose another file" : "Choose a file"}
         </Button>
         <input
           ref={file}
@@ -97,6 +115,32 @@ export function TableDialog({
         />
       </div>
     </Dialog>
+  );
+}
+
+/** useTable keeps a table current while it is compared. */
+function useTable(brand: string, chosen?: Table): Table | undefined {
+  const { data, error } = useQuery({
+    queryKey: ["table", chosen?.id],
+    queryFn: () => tableNow(brand, chosen!.id),
+    enabled: chosen?.state === "reading",
+    refetchInterval: ({ state }) => (state.data && state.data.state !== "reading" ? false : 400),
+  });
+  if (error && chosen) return { ...chosen, state: "refused", why: messageOf(error) };
+  return data ?? chosen;
+}
+
+function Comparing({ table }: { table: Table }) {
+  return (
+    <div role="status">
+      <p className="mb-1">
+        {table.of === 0
+          ? "Reading the table…"
+          : `Compared ${table.read.toLocaleString("en-GB")} of ${plural(table.of, "row")} with the library.`}
+      </p>
+      <progress className="w-full" max={table.of || undefined} value={table.of ? table.read : undefined} aria-label="Rows compared" />
+      <p className="mt-1 text-dense text-ink-soft">You can close this and come back: “Words as a table” goes on with it.</p>
+    </div>
   );
 }
 

@@ -109,9 +109,14 @@ export async function takeTable(brand: string, selection: Selection, form: Schem
   setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
 }
 
-/** bringBack sends a table that was edited, and says what it would change. It throws what is against it. */
+/** bringBack sends a table that was edited, to be compared. It throws what is against it. */
 export const bringBack = (brand: string, file: File): Promise<Schema["WordsTable"]> =>
   ask(sendFile<Schema["WordsTable"]>(`/api/brands/${brand}/tables`, file));
+
+export const table = (brand: string, id: number) => ask(client.GET("/api/brands/{brand}/tables/{id}", { params: { path: { brand, id } } }));
+
+/** tables lists the table that was brought back last and not applied, if there is one. */
+export const tables = (brand: string) => ask(client.GET("/api/brands/{brand}/tables", at(brand)));
 
 export const tableRows = (brand: string, id: number, state: Schema["TableRowState"], after: number) =>
   ask(client.GET("/api/brands/{brand}/tables/{id}/rows", { params: { path: { brand, id }, query: { state, after } } }));
