@@ -17,11 +17,12 @@ import (
 )
 
 // Folder is a folder with how many items it shows, by itself and with everything below it, how many are in it with what is
-// not shown (set aside, or behind the front of a stack), and what the viewer may do there: nil is what they may everywhere.
+// not shown (set aside, or behind the front of a stack), how many were set aside, and what the viewer may do there: nil is what they
+// may everywhere.
 type Folder struct {
 	store.Folder
-	Own, Below, All int
-	May             []access.Action
+	Own, Below, All, Aside int
+	May                    []access.Action
 }
 
 // Folders lists the folders that the viewer may look into. Of those above them nobody learns even the names: a folder whose
@@ -55,7 +56,7 @@ func (s *Service) Folders(ctx context.Context, v *access.Viewer) ([]Folder, erro
 		if !reach.Folder(f.Parent.Int64) {
 			f.Parent = sql.NullInt64{}
 		}
-		out = append(out, Folder{Folder: f, Own: counts[f.ID].Shown, All: counts[f.ID].All, Below: below[f.ID], May: rights(f.ID)})
+		out = append(out, Folder{Folder: f, Own: counts[f.ID].Shown, All: counts[f.ID].All, Aside: counts[f.ID].Aside, Below: below[f.ID], May: rights(f.ID)})
 	}
 	return out, nil
 }

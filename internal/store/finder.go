@@ -82,8 +82,9 @@ type Counts struct {
 	Lookable    int `db:"lookable"` // that can be looked into, also those that were set aside or are behind the front of a stack
 }
 
-// FolderCount is how many items a folder shows, and how many are in it with what was set aside or is behind the front of a stack.
-type FolderCount struct{ Shown, All int }
+// FolderCount is how many items a folder shows, how many are in it with what was set aside or is behind the front of a stack, and how many
+// of these were set aside.
+type FolderCount struct{ Shown, All, Aside int }
 
 // Facets are the values that some items have, with how many have each.
 type Facets struct {
@@ -276,11 +277,12 @@ func (f SQL) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]Fold
 		Folder int64 `db:"folder_id"`
 		Shown  int   `db:"shown"`
 		All    int   `db:"n"`
-	}](ctx, f.DB, "select a.folder_id, count(*) as n, count(*) filter (where "+shown+") as shown "+c.sql()+" group by a.folder_id",
+		Aside  int   `db:"aside"`
+	}](ctx, f.DB, "select a.folder_id, count(*) as n, count(*) filter (where a.stars < 0) as aside, count(*) filter (where "+shown+") as shown "+c.sql()+" group by a.folder_id",
 		c.args...)
 	out := make(map[int64]FolderCount, len(rows))
 	for _, r := range rows {
-		out[r.Folder] = FolderCount{Shown: r.Shown, All: r.All}
+		out[r.Folder] = FolderCount{Shown: r.Shown, All: r.All, Aside: r.Aside}
 	}
 	return out, err
 }

@@ -162,7 +162,7 @@ func (h *handler) RestoreAssets(ctx context.Context, r api.RestoreAssetsRequestO
 
 func folder(f filing.Folder) api.Folder {
 	out := api.Folder{ID: f.ID, Code: f.Code, Parent: nullInt(f.Parent), Name: f.Name, Description: f.Description, Own: f.Own,
-		Below: f.Below, All: f.All, Parked: f.Parked,
+		Below: f.Below, All: f.All, Aside: f.Aside, Parked: f.Parked,
 		Placed: f.Position.Valid, Date: some(f.Date)}
 	if f.May != nil {
 		may := actions(f.May)

@@ -58,11 +58,12 @@ func (x *Index) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]s
 			return nil, err
 		}
 		kept := roaring.AndNot(s.visible(v), s.binned)
-		all, some := s.inFolders(kept), s.inFolders(shown)
+		aside := roaring.And(kept, roaring.FastOr(s.starred.of(-1)...))
+		all, some, gone := s.inFolders(kept), s.inFolders(shown), s.inFolders(aside)
 		out := make(map[int64]store.FolderCount, len(s.folder.sets))
 		for id := range s.folder.sets {
 			if all[id] > 0 {
-				out[id] = store.FolderCount{Shown: int(some[id]), All: int(all[id])}
+				out[id] = store.FolderCount{Shown: int(some[id]), All: int(all[id]), Aside: int(gone[id])}
 			}
 		}
 		return out, nil

@@ -11,8 +11,9 @@ export interface CabinetRowProps {
   about?: string;
   count?: number;
   below?: number;
-  /** What is in it with what is not shown. */
+  /** What is in it with what is not shown, and how many of it were set aside. */
   all?: number;
+  aside?: number;
   to?: Place;
   /** Whether the present place is this one, where the place itself does not say. */
   here?: boolean;
@@ -29,6 +30,12 @@ export interface CabinetRowProps {
   mark?: "before" | "after" | "into";
 }
 
+/** unshown says of items that are not shown how many were set aside, and how many are behind the front of a stack. */
+function unshown(all: number, aside: number) {
+  const behind = Math.max(0, all - aside);
+  return [aside > 0 && `${aside} set aside`, behind > 0 && `${behind} behind the front of a stack`].filter(Boolean).join(", ");
+}
+
 /** CabinetRow is one place: it opens on a click and takes what is dropped on it. Without a place it only unfolds. */
 export function CabinetRow({
   icon,
@@ -37,6 +44,7 @@ export function CabinetRow({
   count,
   below,
   all,
+  aside = 0,
   to,
   here,
   onOpen,
@@ -56,7 +64,7 @@ export function CabinetRow({
   const { ref, over, carrying } = useDropTarget<HTMLDivElement>(onItems, files);
   const counts = [
     below !== undefined && below !== count && `${count} in it, ${below} with its subfolders`,
-    all !== undefined && all !== count && `${all} in all: some are set aside or behind the front of a stack`,
+    all !== undefined && count !== undefined && all !== count && `${all} in all: ${unshown(all - count, aside)}`,
   ].filter(Boolean);
   return (
     <div ref={ref}>

@@ -67,6 +67,7 @@ export const FolderRow = memo(function FolderRow({ folder, tree, level, ask, unf
         count={folder.own}
         below={folder.below}
         all={folder.all}
+        aside={folder.aside}
         to={{ place: "folder", id: folder.id }}
         indent={level - 1}
         fold={inside.length > 0 ? { open, toggle: () => fold(folder.id, !open) } : undefined}
