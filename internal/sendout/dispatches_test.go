@@ -81,6 +81,11 @@ func TestADispatchGoesOut(t *testing.T) {
 	h, people, ids, service, page := paged(t, "dispatch")
 	v := people[access.Coordinator]
 	require.NoError(t, exec(h, `update asset set alt = 'A kite' where id = $1`, ids[0]))
+	require.Eventually(t, func() bool { // what is still looked into is said to be
+		var open int
+		require.NoError(t, h.DB.Get(&open, `select count(*) from asset where looked_into is null`))
+		return open == 0
+	}, time.Minute, 20*time.Millisecond)
 	wanted := to(page, "Wind from the sea", ids...) // 400, 300 and 120 × 200
 	checks, _, _, err := h.SendOut.CheckDispatch(ctx, v, wanted)
 	require.NoError(t, err)

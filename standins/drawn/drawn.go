@@ -6,10 +6,23 @@ import (
 	"image"
 	"image/color"
 	"image/jpeg"
+	"sync"
 )
+
+// kites are those that were drawn before.
+var kites sync.Map
 
 // Kite makes a JPEG of a kite in the sky; every number makes another one.
 func Kite(n int) []byte {
+	if made, is := kites.Load(n); is {
+		return made.([]byte)
+	}
+	made := draw(n)
+	kites.Store(n, made)
+	return made
+}
+
+func draw(n int) []byte {
 	const width, height = 1080, 720
 	m := image.NewRGBA(image.Rect(0, 0, width, height))
 	cx, cy, size := 260+n*139%560, 180+n*97%300, 90+n*23%120

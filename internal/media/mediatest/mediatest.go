@@ -5,6 +5,7 @@ package mediatest
 import (
 	"bytes"
 	"compress/zlib"
+	"crypto/sha256"
 	"encoding/binary"
 	"fmt"
 	"hash/crc32"
@@ -17,6 +18,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -38,7 +40,7 @@ func picture(width, height int, shade uint8) image.Image {
 			if x < width/2 && y < height/2 {
 				c = color.NRGBA{R: 255, G: 240, B: shade, A: 255}
 			}
-			m.Set(x, y, c)
+			m.SetNRGBA(x, y, c)
 		}
 	}
 	return m
@@ -166,14 +168,22 @@ func Clip(t testing.TB, width, height int) []byte {
 	return data
 }
 
+// tagged are files that were made before: to start exiftool takes longer than most tests.
+var tagged sync.Map
+
 // Tagged writes metadata into a picture with exiftool's own arguments.
 func Tagged(t testing.TB, data []byte, args ...string) []byte {
 	t.Helper()
+	same := fmt.Sprintf("%x %q", sha256.Sum256(data), args)
+	if made, is := tagged.Load(same); is {
+		return bytes.Clone(made.([]byte))
+	}
 	path := filepath.Join(t.TempDir(), "tagged.jpg")
 	require.NoError(t, os.WriteFile(path, data, 0o600))
 	run(t, "exiftool", append(append([]string{"-q", "-overwrite_original"}, args...), path)...)
 	data, err := os.ReadFile(path)
 	require.NoError(t, err)
+	tagged.Store(same, bytes.Clone(data))
 	return data
 }
 

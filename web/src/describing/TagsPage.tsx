@@ -77,7 +77,9 @@ export function TagsPage({ me }: { me: Me }) {
           )}
           {all?.length === 0 && (
             <p className="text-ink-soft">
-              No tags yet. They come with files, or are typed on the card of an item: select some and press Describe.
+              {me.can.includes("describe")
+                ? "No tags yet. They come with files, or are typed on the card of an item: select some and press Describe."
+                : "No tags yet."}
             </p>
           )}
           {all && all.length > 0 && found.length === 0 && <p className="text-ink-soft">No tag has “{words.trim()}” in its name.</p>}

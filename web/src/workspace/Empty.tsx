@@ -14,6 +14,7 @@ export function Empty({ place, query, me }: { place: Place; query: SheetQuery; m
   const below = place.below ? 0 : (folder?.below ?? 0);
   const albums = useAlbums(me.brand).data;
   const mayBringIn = me.can.includes("bring_in");
+  const mayHere = folder?.may.includes("bring_in");
   const words = wordsOf(place.filter);
   if (place.filter)
     return (
@@ -56,18 +57,14 @@ export function Empty({ place, query, me }: { place: Place; query: SheetQuery; m
         return (
           <Nothing text={`Nothing directly in this folder. ${items(below)} ${below === 1 ? "is" : "are"} in its subfolders.`}>
             <Button onClick={() => change({ below: true })}>Show what is below</Button>
-            {bring}
+            {mayHere && bring}
           </Nothing>
         );
       return (
         <Nothing
-          text={
-            folder?.may.includes("bring_in")
-              ? "This folder is empty. Drag items onto it, or drop files here to bring them in."
-              : "This folder is empty."
-          }
+          text={mayHere ? "This folder is empty. Drag items onto it, or drop files here to bring them in." : "This folder is empty."}
         >
-          {bring}
+          {mayHere && bring}
         </Nothing>
       );
     case "intake":
