@@ -4,6 +4,7 @@ go 1.26.8
 
 require (
 	github.com/RoaringBitmap/roaring/v2 v2.30.0
+	github.com/alecthomas/kong v1.17.0
 	github.com/alexedwards/argon2id v1.0.0
 	github.com/alexedwards/scs/postgresstore v0.0.0-20251002162104-209de6e426de
 	github.com/alexedwards/scs/v2 v2.9.0

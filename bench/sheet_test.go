@@ -36,7 +36,7 @@ func TestSheetOfAHundredThousand(t *testing.T) {
 	h, err := house.Open(ctx, house.Config{Database: address, Data: t.TempDir(), Workers: 2})
 	require.NoError(t, err)
 	defer h.Close(ctx)
-	require.NoError(t, demo.Load(ctx, h))
+	require.NoError(t, demo.Load(ctx, h, demo.From{Folder: "../demo", Services: "127.0.0.1:8470", Website: "127.0.0.1:8472"}))
 	multiply(t, h.DB)
 
 	person, err := store.PersonByEmail(ctx, h.DB, "chioma@tansyloft.example")

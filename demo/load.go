@@ -69,20 +69,22 @@ func (e entry) rating() int {
 
 type loader struct {
 	h      *house.House
+	from   From
 	dir    string
 	files  []entry
 	viewer *access.Viewer
 	assets map[string]int64 // by path
 }
 
+// From is where the demo brand comes from: the folder with its files, and the addresses (host:port) of the simulated services and of the
+// website where it is shown.
+type From struct{ Folder, Services, Website string }
+
 // Load makes the demo brand unless it is there.
-func Load(ctx context.Context, h *house.House) error {
+func Load(ctx context.Context, h *house.House, from From) error {
 	ctx = store.ByAgent(ctx, "The loader of the demo brand")
-	dir := os.Getenv("SATCHEL_DEMO")
-	if dir == "" {
-		dir = "demo"
-	}
-	l := &loader{h: h, dir: dir, assets: map[string]int64{}}
+	dir := from.Folder
+	l := &loader{h: h, from: from, dir: dir, assets: map[string]int64{}}
 	data, err := os.ReadFile(filepath.Join(dir, "manifest.json"))
 	if err != nil {
 		return fmt.Errorf("the demo brand's files: %w", err)

@@ -23,16 +23,12 @@ var shelves = []struct {
 // outside gives the brand something to bring in from, a folder on the server and accounts at the simulated social services, and a website
 // whose editors may pick.
 func (l *loader) outside(ctx context.Context, tx *store.Tx, brand int64) error {
-	address := os.Getenv("SATCHEL_STANDINS")
-	if address == "" {
-		address = "127.0.0.1:8470"
-	}
 	for _, o := range []struct{ kind, name, account, token string }{
 		{"windward", "Tansyloft Kites on Windward", "a1", windward.Token},
 		{"longtable", "Tansyloft Kites on Longtable", "kites", longtable.Token},
 		{"beanpole", "Tansyloft Kites on Beanpole", "7001", beanpole.Token},
 	} {
-		id, err := tx.AddOutlet(ctx, store.Outlet{Brand: brand, Kind: o.kind, Name: o.name, Address: "http://" + address + "/" + o.kind,
+		id, err := tx.AddOutlet(ctx, store.Outlet{Brand: brand, Kind: o.kind, Name: o.name, Address: "http://" + l.from.Services + "/" + o.kind,
 			Account: o.account})
 		if err != nil {
 			return err
@@ -45,11 +41,7 @@ func (l *loader) outside(ctx context.Context, tx *store.Tx, brand int64) error {
 			return err
 		}
 	}
-	website := os.Getenv("SATCHEL_WEBSITE")
-	if website == "" {
-		website = "127.0.0.1:8472"
-	}
-	if _, err := tx.AddSite(ctx, store.Site{Brand: brand, Name: "Pennick Moor Fliers", Origin: "http://" + website}); err != nil {
+	if _, err := tx.AddSite(ctx, store.Site{Brand: brand, Name: "Pennick Moor Fliers", Origin: "http://" + l.from.Website}); err != nil {
 		return err
 	}
 	if len(l.h.Config.ServerFolders) == 0 {

@@ -105,10 +105,6 @@ func openLanes(ctx context.Context) (end func(), err error) {
 	services.Handle("/beanpole/", http.StripPrefix("/beanpole", beanpole.New("/beanpole")))
 	outside := httptest.NewServer(services)
 	later(outside.Close)
-	_ = os.Setenv("SATCHEL_STANDINS", outside.Listener.Addr().String())
-	if os.Getenv("SATCHEL_DEMO") == "" {
-		_ = os.Setenv("SATCHEL_DEMO", "../demo")
-	}
 	address, remove, err := storetest.Address(ctx, "e2e")
 	if err != nil {
 		return end, err
@@ -118,7 +114,7 @@ func openLanes(ctx context.Context) (end func(), err error) {
 		ServerFolders: []string{filepath.Join(data, "server-folders")}, Outlets: []string{outside.Listener.Addr().String()},
 		Keys: base64.StdEncoding.EncodeToString([]byte("the key of the lanes, 32 bytes..")), Services: servicesAt(outside.URL),
 		Mail: mail.Config{Server: smtp.Addr().String(), From: "Bright Satchel <satchel@tansyloft.example>"}}
-	if err := loadDemo(ctx, loaded); err != nil {
+	if err := loadDemo(ctx, loaded, outside.Listener.Addr().String()); err != nil {
 		return end, err
 	}
 	for n := 1; n <= sideBySide; n++ {
@@ -143,13 +139,13 @@ func servicesAt(address string) (out []outlets.Registered) {
 
 // loadDemo loads the demo brand and waits until all is found out about its items: that draws tiles anew, and people drag when
 // it has come to rest.
-func loadDemo(ctx context.Context, config house.Config) error {
+func loadDemo(ctx context.Context, config house.Config, services string) error {
 	h, err := house.Open(ctx, config)
 	if err != nil {
 		return err
 	}
 	defer h.Close(ctx)
-	if err := demo.Load(ctx, h); err != nil { // it leaves the workers of this process running
+	if err := demo.Load(ctx, h, demo.From{Folder: "../demo", Services: services, Website: "127.0.0.1:8472"}); err != nil { // it leaves the workers of this process running
 		return err
 	}
 	for waiting := 1; waiting > 0; time.Sleep(100 * time.Millisecond) {

@@ -24,7 +24,8 @@ var foundation = map[string][]string{
 	"store/storetest": {"store"},
 	"mail":            {"store", "blob", "queue"},
 	"pieces":          {"store", "queue"}, "pieces/piecestest": {"store", "queue", "pieces"}, "looking": {"store", "blob", "media", "queue"},
-	"renditions": {"store", "blob", "media", "queue", "looking"}, "inplace": {"store", "blob", "media", "queue", "looking", "renditions"},
+	"renditions": {"store", "blob", "media", "queue", "looking"},
+	"settings":   {"house", "mail", "outlets"}, "inplace": {"store", "blob", "media", "queue", "looking", "renditions"},
 }
 
 // mayImport says whether a package below internal may import another one.
@@ -41,7 +42,7 @@ func mayImport(from, to string) bool {
 	}
 	if slices.Contains(steps, from) {
 		return slices.ContainsFunc([]string{"store", "blob", "media", "queue", "passwords", "outlets", "pieces", "looking",
-			"renditions", "mail"}, func(a string) bool { return within(to, a) })
+			"renditions", "mail", "sealing"}, func(a string) bool { return within(to, a) })
 	}
 	return false
 }

@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
 	"io"
 	"net"
 	"net/http"
@@ -12,6 +13,9 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
+	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -90,13 +94,31 @@ const (
 	Password = "correct horse"
 )
 
+// built builds the program, once for all tests of a package.
+var built = sync.OnceValues(func() (string, error) {
+	dir, err := os.MkdirTemp("", "satchel-program-")
+	if err != nil {
+		return "", err
+	}
+	program := filepath.Join(dir, "satchel")
+	out, err := exec.Command("go", "build", "-o", program, "brightsatchel/cmd/satchel").CombinedOutput()
+	if err != nil {
+		return "", fmt.Errorf("%w: %s", err, out)
+	}
+	return program, nil
+})
+
+// foreign is what of an environment is not about this product: the settings of the tests are none of the program's.
+func foreign(environment []string) []string {
+	return slices.DeleteFunc(environment, func(one string) bool { return strings.HasPrefix(one, "SATCHEL_") })
+}
+
 // New builds the program, starts it on a free port with some more of an environment, and signs in.
 func New(t *testing.T, more ...string) *Process {
 	t.Helper()
 	ctx := context.Background()
-	program := filepath.Join(t.TempDir(), "satchel")
-	out, err := exec.Command("go", "build", "-o", program, "brightsatchel/cmd/satchel").CombinedOutput()
-	require.NoError(t, err, "%s", out)
+	program, err := built()
+	require.NoError(t, err)
 	address, remove, err := storetest.Address(ctx, "restart_"+t.Name())
 	require.NoError(t, err)
 	t.Cleanup(remove)
@@ -116,7 +138,7 @@ func New(t *testing.T, more ...string) *Process {
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
 	s := &Process{t: t, program: program, Address: at, Client: &http.Client{Jar: jar}, DB: db,
-		env: append(os.Environ(), "SATCHEL_DATABASE="+address, "SATCHEL_DATA="+t.TempDir(), "SATCHEL_ADDRESS="+at, "SATCHEL_MEASURES=no")}
+		env: append(foreign(os.Environ()), "SATCHEL_DATABASE="+address, "SATCHEL_DATA="+t.TempDir(), "SATCHEL_ADDRESS="+at, "SATCHEL_MEASURES=no")}
 	s.env = append(s.env, more...)
 	s.Start()
 	t.Cleanup(func() { _ = s.command.Process.Kill() })

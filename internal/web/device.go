@@ -64,6 +64,6 @@ func (s *Server) remember(c *gin.Context, what string) {
 	if err != nil {
 		return
 	}
-	http.SetCookie(c.Writer, &http.Cookie{Name: deviceCookie, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: httpsOutside,
+	http.SetCookie(c.Writer, &http.Cookie{Name: deviceCookie, Path: "/", HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: s.https,
 		MaxAge: int(deviceLasts.Seconds()), Value: base64.RawURLEncoding.EncodeToString(s.house.Keys.Seal(plain, deviceCookie))})
 }

@@ -129,7 +129,7 @@ func (s *Server) originOf(c *gin.Context) string {
 		return s.origin
 	}
 	scheme := "http"
-	if c.Request.TLS != nil || httpsOutside {
+	if c.Request.TLS != nil || s.https {
 		scheme = "https"
 	}
 	return scheme + "://" + c.Request.Host

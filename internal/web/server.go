@@ -6,7 +6,6 @@ import (
 	"context"
 	"fmt"
 	"net/http"
-	"os"
 	"slices"
 	"strings"
 	"sync"
@@ -39,20 +38,19 @@ type Server struct {
 	ended        sync.Once
 	patience     patience
 	origin       string
+	https        bool
 	requests     *crowd
 	streams      *crowd // of what waits for news
 	endListening context.CancelFunc
 }
 
-// httpsOutside says that people reach the server by HTTPS, through a proxy.
-var httpsOutside = os.Getenv("SATCHEL_HTTPS") != ""
-
 // Options are what whoever runs the server decides. Proxies are the addresses or networks (CIDR) of proxies whose forwarded
 // address of a caller is believed. Origin is how people reach the server, as https://media.example; without one, addresses that are
-// handed out repeat the host that was asked for.
+// handed out repeat the host that was asked for. HTTPS says that people reach the server by that.
 type Options struct {
 	Proxies []string
 	Origin  string
+	HTTPS   bool
 }
 
 // New builds the server; it listens for changes in the database until ctx ends or it is closed.
@@ -67,7 +65,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	}
 	gin.SetMode(gin.ReleaseMode)
 	s := &Server{house: h, engine: gin.New(), sessions: scs.New(), contract: contract, rules: map[string]rule{}, events: newEvents(),
-		known: newKnown(h), sightings: &sightings{}, openings: &sightings{}, patience: usualPatience, origin: o.Origin,
+		known: newKnown(h), sightings: &sightings{}, openings: &sightings{}, patience: usualPatience, origin: o.Origin, https: o.HTTPS,
 		requests: newCrowd(mostRequests), streams: newCrowd(mostStreams)}
 	s.engine.ContextWithFallback = true
 	if err := s.engine.SetTrustedProxies(o.Proxies); err != nil {
@@ -79,7 +77,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 	s.sessions.Lifetime = 14 * 24 * time.Hour // no idle time: it would set a cookie with every picture and keep browsers from caching any
 	s.sessions.Cookie.Name = "satchel"
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
-	s.sessions.Cookie.Secure = httpsOutside // plain HTTP on one's own machine would drop a secure cookie
+	s.sessions.Cookie.Secure = o.HTTPS // plain HTTP on one's own machine would drop a secure cookie
 	s.sessions.ErrorFunc = noSession
 
 	s.addContract()
