@@ -9,8 +9,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/calendar"
 	"brightsatchel/internal/core/geometry"
@@ -47,7 +45,7 @@ type AssetRow struct {
 	Folder   sql.NullInt64   `db:"folder_id"`
 	Stage    sql.NullString  `db:"stage"`
 	Binned   sql.NullTime    `db:"binned_at"`
-	TagIDs   pq.Int64Array   `db:"tag_ids"`
+	TagIDs   Array[int64]    `db:"tag_ids"`
 	Tags     []string        `db:"-"` // their names in natural order, when Finder.NameTags was asked
 }
 

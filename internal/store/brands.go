@@ -5,7 +5,6 @@ import (
 
 	"database/sql"
 	"errors"
-	"github.com/lib/pq"
 )
 
 // Brand is one brand of the installation.
@@ -14,9 +13,9 @@ type Brand struct {
 	Code string `db:"code"`
 	Name string `db:"name"`
 
-	Needs          pq.StringArray `db:"described_needs"` // what an item must have to be called described, of describing.Needs
-	ReviewersCount bool           `db:"reviewers_count"` // the stars of reviewers are the team's; else they are shown beside
-	SecondGo       bool           `db:"second_go"`       // a dispatch waits for the go of a second person
+	Needs          Array[string] `db:"described_needs"` // what an item must have to be called described, of describing.Needs
+	ReviewersCount bool          `db:"reviewers_count"` // the stars of reviewers are the team's; else they are shown beside
+	SecondGo       bool          `db:"second_go"`       // a dispatch waits for the go of a second person
 }
 
 // BrandsOf lists the brands that a person belongs to, by name.

@@ -4,8 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // Bulk is a change of many items that is done in pieces. Rest is what is still to do.
@@ -83,8 +81,8 @@ func (tx *Tx) LockBulk(ctx context.Context, id int64) (bool, error) {
 // TakeBulk locks a bulk change and returns the next items of it, none when it is done, and how many came before them.
 func (tx *Tx) TakeBulk(ctx context.Context, id int64, most int) (ids []int64, before int, err error) {
 	next, err := get[struct {
-		IDs    pq.Int64Array `db:"ids"`
-		Before int           `db:"before"`
+		IDs    Array[int64] `db:"ids"`
+		Before int          `db:"before"`
 	}](ctx, tx, "That change is not there.", `select rest[1:$2] as ids, total - cardinality(rest) as before from bulk where id = $1
 		and finished_at is null for no key update`, id, most)
 	return next.IDs, next.Before, err

@@ -6,8 +6,6 @@ import (
 	"encoding/json"
 	"time"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/core/sending/once"
 )
@@ -135,9 +133,7 @@ func (tx *Tx) addDispatchItems(ctx context.Context, brand, post int64, items []D
 	}
 	_, err := tx.ExecContext(ctx, `insert into dispatch_item (post_id, brand_id, position, asset_id, version_id, alt, mend, at_x, at_y)
 		select $1, $2, place - 1, a, v, alt, mend, x, y from unnest($3::bigint[], $4::bigint[], $5::text[], $6::text[], $7::float8[],
-			$8::float8[])
-		with ordinality i (a, v, alt, mend, x, y, place)`, post, brand, pq.Array(assets), pq.Array(versions), pq.Array(alts), pq.Array(mends),
-		pq.Array(xs), pq.Array(ys))
+			$8::float8[]) with ordinality i (a, v, alt, mend, x, y, place)`, post, brand, assets, versions, alts, mends, xs, ys)
 	return err
 }
 

@@ -4,35 +4,33 @@ import (
 	"context"
 	"database/sql"
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // Download is what somebody took along: files made of items, in a ZIP or in a folder on the server.
 type Download struct {
-	ID           int64          `db:"id"`
-	Brand        int64          `db:"brand_id"`
-	Code         string         `db:"code"`
-	Person       int64          `db:"person_id"`
-	By           string         `db:"by"`
-	Name         string         `db:"name"`
-	Pattern      string         `db:"pattern"` // "" takes those of the sizes
-	Sizes        pq.Int64Array  `db:"sizes"`
-	SizeNames    pq.StringArray `db:"size_names"` // as they were called
-	Selected     pq.Int64Array  `db:"selected"`   // items of which the files are not worked out yet
-	KeepFolders  bool           `db:"keep_folders"`
-	Numbered     bool           `db:"numbered"`
-	ServerFolder sql.NullInt64  `db:"server_folder_id"`
-	Place        string         `db:"place"` // what the server folder was called; "" for a ZIP
-	Path         string         `db:"path"`  // the folder in it that holds the files
-	State        string         `db:"state"`
-	Total        int            `db:"total"`
-	Made         int            `db:"made"`
-	Failed       int            `db:"failed"`
-	Bytes        sql.NullInt64  `db:"bytes"`
-	Started      time.Time      `db:"started_at"`
-	Finished     sql.NullTime   `db:"finished_at"`
-	After        sql.NullInt64  `db:"after_trail_id"` // a step of the trail that must be done before
+	ID           int64         `db:"id"`
+	Brand        int64         `db:"brand_id"`
+	Code         string        `db:"code"`
+	Person       int64         `db:"person_id"`
+	By           string        `db:"by"`
+	Name         string        `db:"name"`
+	Pattern      string        `db:"pattern"` // "" takes those of the sizes
+	Sizes        Array[int64]  `db:"sizes"`
+	SizeNames    Array[string] `db:"size_names"` // as they were called
+	Selected     Array[int64]  `db:"selected"`   // items of which the files are not worked out yet
+	KeepFolders  bool          `db:"keep_folders"`
+	Numbered     bool          `db:"numbered"`
+	ServerFolder sql.NullInt64 `db:"server_folder_id"`
+	Place        string        `db:"place"` // what the server folder was called; "" for a ZIP
+	Path         string        `db:"path"`  // the folder in it that holds the files
+	State        string        `db:"state"`
+	Total        int           `db:"total"`
+	Made         int           `db:"made"`
+	Failed       int           `db:"failed"`
+	Bytes        sql.NullInt64 `db:"bytes"`
+	Started      time.Time     `db:"started_at"`
+	Finished     sql.NullTime  `db:"finished_at"`
+	After        sql.NullInt64 `db:"after_trail_id"` // a step of the trail that must be done before
 }
 
 // While files are made, how many are is counted; afterwards it is known.
@@ -63,7 +61,7 @@ func AllDownloads(ctx context.Context, r Reader, brand, before int64) ([]Downloa
 func DownloadByID(ctx context.Context, r Reader, id int64) (Download, error) {
 	d, err := get[Download](ctx, r, downloadMissing, downloadColumns+` where d.id = $1`, id)
 	if err == nil {
-		d.Selected, err = get[pq.Int64Array](ctx, r, "", `select coalesce(selected, '{}') from download where id = $1`, id)
+		d.Selected, err = get[Array[int64]](ctx, r, "", `select coalesce(selected, '{}') from download where id = $1`, id)
 	}
 	return d, err
 }

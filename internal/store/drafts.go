@@ -5,8 +5,6 @@ import (
 	"database/sql"
 	"encoding/json"
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // Draft is a dispatch that nobody has sent yet: what it sends, to which pages, and all else as whoever prepared it left it.
@@ -16,8 +14,8 @@ type Draft struct {
 	Person  sql.NullInt64  `db:"person_id"`
 	By      sql.NullString `db:"by_name"`
 	Name    string         `db:"name"`
-	Assets  pq.Int64Array  `db:"assets"`
-	Pages   pq.Int64Array  `db:"pages"`
+	Assets  Array[int64]   `db:"assets"`
+	Pages   Array[int64]   `db:"pages"`
 	Body    []byte         `db:"body"`
 	Why     string         `db:"why"` // it was not sent, where it was to be
 	Changed time.Time      `db:"changed_at"`

@@ -4,8 +4,6 @@ import (
 	"context"
 	"time"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/access"
 )
 
@@ -75,5 +73,5 @@ func CopiedJustNow(ctx context.Context, r Reader, v *access.Viewer, ids []int64)
 		where a.brand_id = $1 and a.id = any($2) and c.id > a.id and c.id <> all($2) and c.binned_at is null and c.added_by = $3
 		and c.added_at > now() - $4::interval and exists (select from intake_file f join intake n on n.id = f.intake_id
 			where f.asset_id = c.id and f.state = 'added' and n.source = 'drive')
-		order by a.id, c.id desc`, v.Brand, pq.Int64Array(ids), v.Person, SyncWithin.String())
+		order by a.id, c.id desc`, v.Brand, Array[int64](ids), v.Person, SyncWithin.String())
 }

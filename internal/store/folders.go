@@ -5,8 +5,6 @@ import (
 	"database/sql"
 	"sync"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 )
@@ -21,7 +19,7 @@ type Folder struct {
 	Date        string         `db:"date"`
 	Parked      bool           `db:"parked"`
 	Position    sql.NullString `db:"position"`
-	Tags        pq.Int64Array  `db:"tags"`
+	Tags        Array[int64]   `db:"tags"`
 }
 
 const folderColumns = `f.id, f.code, f.parent_id, f.name, f.description, coalesce(f.happened_on::text, '') as date, f.parked, f.position,

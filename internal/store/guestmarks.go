@@ -5,8 +5,6 @@ import (
 	"database/sql"
 	"time"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/wording"
 )
@@ -71,9 +69,9 @@ func GuestMarks(ctx context.Context, r Reader, gallery int64, guest sql.NullInt6
 
 // Chosen is a picture in a list, with the guests who put it there.
 type Chosen struct {
-	List   int64         `db:"list_id"`
-	Asset  int64         `db:"asset_id"`
-	Guests pq.Int64Array `db:"guests"`
+	List   int64        `db:"list_id"`
+	Asset  int64        `db:"asset_id"`
+	Guests Array[int64] `db:"guests"`
 }
 
 // ChosenBy lists what guests put into the lists of a gallery, each picture of a list once, in the order in which it was put there first.

@@ -3,8 +3,6 @@ package store
 import (
 	"context"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/sending"
 )
 
@@ -15,15 +13,15 @@ func Leaving(ctx context.Context, r Reader, brand int64, ids []int64) (map[int64
 		return nil, err
 	}
 	rows, err := list[struct {
-		ID          int64         `db:"id"`
-		RightsUntil string        `db:"rights_until"`
-		Alt         bool          `db:"alt"`
-		SetAside    bool          `db:"aside"`
-		Binned      bool          `db:"binned"`
-		Sight       bool          `db:"sight"`
-		Unseen      bool          `db:"unseen"`
-		SaysWhere   bool          `db:"says_where"`
-		People      pq.Int64Array `db:"people"`
+		ID          int64        `db:"id"`
+		RightsUntil string       `db:"rights_until"`
+		Alt         bool         `db:"alt"`
+		SetAside    bool         `db:"aside"`
+		Binned      bool         `db:"binned"`
+		Sight       bool         `db:"sight"`
+		Unseen      bool         `db:"unseen"`
+		SaysWhere   bool         `db:"says_where"`
+		People      Array[int64] `db:"people"`
 	}](ctx, r, `select a.id, coalesce(a.rights_until::text, '') as rights_until, a.alt <> '' as alt, a.stars < 0 as aside,
 		a.binned_at is not null as binned, a.kind in ('picture', 'animation', 'vector') as sight,
 		a.latitude is not null as says_where,

@@ -6,17 +6,15 @@ import (
 	"encoding/json"
 	"fmt"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/recipe"
 )
 
 // PictureLook is a saved set of adjustments of a brand, with the groups of recipe.Groups that it is about.
 type PictureLook struct {
-	ID     int64          `db:"id"`
-	Name   string         `db:"name"`
-	Values Adjustments    `db:"adjustments"`
-	Groups pq.StringArray `db:"groups"`
+	ID     int64         `db:"id"`
+	Name   string        `db:"name"`
+	Values Adjustments   `db:"adjustments"`
+	Groups Array[string] `db:"groups"`
 }
 
 // Adjustments are adjustments as they are kept.

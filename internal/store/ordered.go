@@ -4,8 +4,6 @@ import (
 	"context"
 	"slices"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/ordering"
 )
@@ -151,8 +149,8 @@ func (tx *Tx) mendOrder(ctx context.Context, entry int64) error {
 
 // sharedPlace is a place in an order that several rows have; IDs are those that came to it last, Next is the place after it.
 type sharedPlace struct {
-	Owner    int64         `db:"owner"`
-	Position string        `db:"position"`
-	Next     string        `db:"next"`
-	IDs      pq.Int64Array `db:"ids"`
+	Owner    int64        `db:"owner"`
+	Position string       `db:"position"`
+	Next     string       `db:"next"`
+	IDs      Array[int64] `db:"ids"`
 }

@@ -3,17 +3,15 @@ package store
 import (
 	"context"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/access"
 )
 
 // PlacedOn is a page with the items that it shows now: how many, and at most 500 of them.
 type PlacedOn struct {
-	Page  int64         `db:"page_id"`
-	Name  string        `db:"page_name"`
-	Items int           `db:"items"`
-	IDs   pq.Int64Array `db:"ids"`
+	Page  int64        `db:"page_id"`
+	Name  string       `db:"page_name"`
+	Items int          `db:"items"`
+	IDs   Array[int64] `db:"ids"`
 }
 
 // PlacedPages lists the pages of a brand that show something now, by name. What was removed here and is still there counts. Whoever may not
@@ -75,11 +73,11 @@ type Beside struct {
 
 // CameFrom is an album of an outlet with the items that came from it: how many, and at most 500 of them.
 type CameFrom struct {
-	Outlet int64         `db:"outlet_id"`
-	Name   string        `db:"name"`
-	Album  string        `db:"album"`
-	Items  int           `db:"items"`
-	IDs    pq.Int64Array `db:"ids"`
+	Outlet int64        `db:"outlet_id"`
+	Name   string       `db:"name"`
+	Album  string       `db:"album"`
+	Items  int          `db:"items"`
+	IDs    Array[int64] `db:"ids"`
 }
 
 // Origins lists from which albums of which outlets the items came that the viewer may see.

@@ -4,8 +4,6 @@ import (
 	"context"
 	"database/sql"
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // Rehearsal is a post or an advertisement that is tried out.
@@ -15,7 +13,7 @@ type Rehearsal struct {
 	Person   sql.NullInt64  `db:"person_id"`
 	By       sql.NullString `db:"by_name"`
 	Name     string         `db:"name"`
-	Places   pq.StringArray `db:"places"`
+	Places   Array[string]  `db:"places"`
 	Changed  time.Time      `db:"changed_at"`
 	Variants int            `db:"variants"`
 	Remarks  int            `db:"remarks"`
@@ -25,13 +23,13 @@ type Rehearsal struct {
 
 // Variant is one way in which a rehearsal could be.
 type Variant struct {
-	ID       int64         `db:"id"`
-	Position int           `db:"position"`
-	Name     string        `db:"name"`
-	Assets   pq.Int64Array `db:"assets"`
-	Caption  string        `db:"caption"`
-	Headline string        `db:"headline"`
-	Button   string        `db:"button"`
+	ID       int64        `db:"id"`
+	Position int          `db:"position"`
+	Name     string       `db:"name"`
+	Assets   Array[int64] `db:"assets"`
+	Caption  string       `db:"caption"`
+	Headline string       `db:"headline"`
+	Button   string       `db:"button"`
 }
 
 // RehearsalRemark is what somebody said of a rehearsal, or of one of its variants.

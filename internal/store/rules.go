@@ -8,8 +8,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
@@ -34,7 +32,7 @@ func WorldAfter(ctx context.Context, r Reader, brand int64, before *query.World,
 		read   func() error
 	}{
 		{[]string{"brand"}, func() error {
-			needs, err := get[pq.StringArray](ctx, r, "There is no such brand.", `select described_needs from brand where id = $1`, brand)
+			needs, err := get[Array[string]](ctx, r, "There is no such brand.", `select described_needs from brand where id = $1`, brand)
 			w.Needs = needs
 			return err
 		}},
@@ -88,11 +86,11 @@ func worldAlbums(ctx context.Context, r Reader, brand int64) (called map[int64]s
 
 func worldFolders(ctx context.Context, r Reader, brand int64) (map[int64]query.Folder, error) {
 	folders, err := list[struct {
-		ID     int64         `db:"id"`
-		Parent int64         `db:"parent"`
-		Date   string        `db:"date"`
-		Text   string        `db:"text"`
-		Tags   pq.Int64Array `db:"tags"`
+		ID     int64        `db:"id"`
+		Parent int64        `db:"parent"`
+		Date   string       `db:"date"`
+		Text   string       `db:"text"`
+		Tags   Array[int64] `db:"tags"`
 	}](ctx, r, `select f.id, coalesce(f.parent_id, 0) as parent, coalesce(f.happened_on::text, '') as date, search_text(f.name,
 		f.description) as text,
 		array(select tag_id from folder_tag t where t.folder_id = f.id) as tags from folder f where f.brand_id = $1`, brand)
@@ -423,8 +421,8 @@ func modelled(ctx context.Context, r Reader, v *access.Viewer, rule *query.Rule)
 		c.and("a.brand_id = %s", v.Brand)
 		c.within(v.May(access.Look))
 		found, err := list[struct {
-			Likeness int64         `db:"likeness"`
-			Colours  pq.Int64Array `db:"colours"`
+			Likeness int64        `db:"likeness"`
+			Colours  Array[int64] `db:"colours"`
 		}](ctx, r, `select coalesce(a.likeness, 0) as likeness, a.colours `+c.sql()+` limit 1`, c.args...)
 		if err != nil {
 			return err

@@ -3,8 +3,6 @@ package store
 import (
 	"context"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
 )
@@ -17,11 +15,11 @@ func Saying(ctx context.Context, r Reader, v *access.Viewer, ids []int64) (map[i
 	c.and("a.brand_id = %s", v.Brand)
 	c.within(v.May(access.Look))
 	rows, err := list[struct {
-		ID     int64          `db:"id"`
-		Folder int64          `db:"folder"`
-		Own    pq.StringArray `db:"own"`
-		Tags   pq.StringArray `db:"tags"`
-		Albums pq.Int64Array  `db:"albums"`
+		ID     int64         `db:"id"`
+		Folder int64         `db:"folder"`
+		Own    Array[string] `db:"own"`
+		Tags   Array[string] `db:"tags"`
+		Albums Array[int64]  `db:"albums"`
 	}](ctx, r, `select a.id, coalesce(a.folder_id, 0) as folder, array[a.title, a.file_name, a.alt, a.description, a.place, a.credit,
 			a.camera, a.came_as] as own,
 		array(select t.name from asset_tag x join tag t on x.tag_id in (t.id, t.merged_into) where x.asset_id = a.id

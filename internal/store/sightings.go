@@ -3,8 +3,6 @@ package store
 import (
 	"context"
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // Sighting is a page that was seen to show something.
@@ -34,12 +32,12 @@ func EmbedSightings(ctx context.Context, r Reader, brand, embed int64) ([]Sighti
 
 // Website is a host whose pages were seen to show embeds, or items by their own addresses.
 type Website struct {
-	Host   string        `db:"host"`
-	Pages  int           `db:"pages"`
-	First  time.Time     `db:"first_at"`
-	Last   time.Time     `db:"last_at"`
-	Embeds pq.Int64Array `db:"embeds"`
-	Items  pq.Int64Array `db:"items"`
+	Host   string       `db:"host"`
+	Pages  int          `db:"pages"`
+	First  time.Time    `db:"first_at"`
+	Last   time.Time    `db:"last_at"`
+	Embeds Array[int64] `db:"embeds"`
+	Items  Array[int64] `db:"items"`
 }
 
 // Websites lists the hosts whose pages show something of a brand that is live now, the one seen last first: at most 200, each with at

@@ -6,7 +6,6 @@ import (
 	"fmt"
 
 	"github.com/jackc/pgx/v5/pgconn"
-	"github.com/lib/pq"
 
 	"brightsatchel/internal/core/fault"
 )
@@ -135,10 +134,10 @@ func (tx *Tx) RetagAssets(ctx context.Context, brand int64, ids []int64, into in
 // rows would take longer than all else.
 func TaggedWith(ctx context.Context, r Reader, brand int64, tags []int64) ([]int64, error) {
 	if len(tags) == 1 { // which no item has twice
-		return get[pq.Int64Array](ctx, r, "", `select coalesce(array_agg(asset_id), '{}') from asset_tag where tag_id = $2
+		return get[Array[int64]](ctx, r, "", `select coalesce(array_agg(asset_id), '{}') from asset_tag where tag_id = $2
 			and exists (select from tag where id = $2 and brand_id = $1)`, brand, tags[0])
 	}
-	return get[pq.Int64Array](ctx, r, "", `select coalesce(array_agg(distinct asset_id), '{}') from asset_tag where tag_id in
+	return get[Array[int64]](ctx, r, "", `select coalesce(array_agg(distinct asset_id), '{}') from asset_tag where tag_id in
 		(select id from tag where brand_id = $1 and id = any($2))`, brand, tags)
 }
 

@@ -6,8 +6,6 @@ import (
 	"fmt"
 	"strings"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/fault"
 )
@@ -162,13 +160,13 @@ func TextsOf(ctx context.Context, r Reader, ids []int64, field string, most int)
 // PatternFacts reads what patterns for titles are filled with, in the order of the ids.
 func PatternFacts(ctx context.Context, r Reader, ids []int64) ([]describing.Facts, error) {
 	rows, err := list[struct {
-		Title    string         `db:"title"`
-		FileName string         `db:"file_name"`
-		Folder   string         `db:"folder"`
-		Place    string         `db:"place"`
-		Taken    sql.NullTime   `db:"captured_at"`
-		Groups   pq.StringArray `db:"groups"`
-		Tags     pq.StringArray `db:"tags"`
+		Title    string        `db:"title"`
+		FileName string        `db:"file_name"`
+		Folder   string        `db:"folder"`
+		Place    string        `db:"place"`
+		Taken    sql.NullTime  `db:"captured_at"`
+		Groups   Array[string] `db:"groups"`
+		Tags     Array[string] `db:"tags"`
 	}](ctx, r, `select a.title, a.file_name, coalesce(f.name, '') as folder, a.place, a.captured_at, coalesce(g.groups, '{}') as groups,
 			coalesce(g.tags, '{}') as tags
 		from unnest($1::bigint[]) with ordinality u(id, n) join asset a on a.id = u.id left join folder f on f.id = a.folder_id

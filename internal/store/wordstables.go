@@ -7,8 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/lib/pq"
-
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/describing"
 )
@@ -58,11 +56,11 @@ func rowsOfTable(ctx context.Context, r Reader, from, order string, ids []int64)
 		texts = append(texts, wordColumns[f.Name].read)
 	}
 	rows, err := list[struct {
-		ID       int64          `db:"id"`
-		Code     string         `db:"code"`
-		FileName string         `db:"file_name"`
-		Words    pq.StringArray `db:"words"`
-		Tags     pq.StringArray `db:"tags"`
+		ID       int64         `db:"id"`
+		Code     string        `db:"code"`
+		FileName string        `db:"file_name"`
+		Words    Array[string] `db:"words"`
+		Tags     Array[string] `db:"tags"`
 	}](ctx, r, `select a.id, a.code, a.file_name, array[`+strings.Join(texts, ", ")+`]::text[] as words,
 			array(select t.name from asset_tag x join tag t on t.id = x.tag_id where x.asset_id = a.id and `+livingTag+`
 				order by t.name collate natural_name) as tags
@@ -95,15 +93,15 @@ func TagSpellings(ctx context.Context, r Reader, brand int64) (map[string]string
 // WordsTable is a table of words that somebody brought back. Read of its Of rows are compared; Counts says how many rows there are of
 // each state. Why says what is against it, where it is refused.
 type WordsTable struct {
-	ID       int64          `db:"id"`
-	Name     string         `db:"name"`
-	Made     time.Time      `db:"made_at"`
-	State    TableState     `db:"state"`
-	Read     int            `db:"rows_read"`
-	Of       int            `db:"rows_of"`
-	Why      string         `db:"why"`
-	Warnings pq.StringArray `db:"warnings"`
-	NewTags  pq.StringArray `db:"new_tags"`
+	ID       int64         `db:"id"`
+	Name     string        `db:"name"`
+	Made     time.Time     `db:"made_at"`
+	State    TableState    `db:"state"`
+	Read     int           `db:"rows_read"`
+	Of       int           `db:"rows_of"`
+	Why      string        `db:"why"`
+	Warnings Array[string] `db:"warnings"`
+	NewTags  Array[string] `db:"new_tags"`
 	Counts   map[RowState]int
 }
 

@@ -9,7 +9,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/lib/pq"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
@@ -363,16 +362,16 @@ func plainly(rt *rapid.T, db *store.DB, v *access.Viewer, q query.Query) []int64
 func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 	var rows []struct {
 		ID, Folder, Stage, Stack, Bytes, Width, Height int64
-		Albums, Tags, Outlets, Intakes                 pq.Int64Array
+		Albums, Tags, Outlets, Intakes                 store.Array[int64]
 		Kind, Camera, Place, Source, Text              string
 		Stars                                          int
 		Taken                                          *time.Time
 		Added                                          time.Time
 		Keeper, Binned, Front                          bool
 		RightsUntil                                    string `db:"rights_until"`
-		Lacks, States                                  pq.StringArray
+		Lacks, States                                  store.Array[string]
 		Likeness                                       int64
-		Colours                                        pq.Int64Array
+		Colours                                        store.Array[int64]
 	}
 	require.NoError(rt, db.Select(&rows, `select a.id, coalesce(folder_id, 0) as folder, coalesce(stage_id, 0) as stage,
 		coalesce(stack_id, 0) as stack, bytes, width, height,
