@@ -13,9 +13,9 @@ import (
 )
 
 // short is the simulated service for short posts, one for all lanes. Whoever posts there has it for themselves meanwhile: its weather is
-// the same for all.
+// the same for all. It is made with the lanes: whatever is made before main is made in each process that draws pictures, too.
 var (
-	short   = windward.New("/windward")
+	short   *windward.Service
 	posting sync.Mutex
 )
 

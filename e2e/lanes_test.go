@@ -29,6 +29,7 @@ import (
 	"brightsatchel/standins/longtable"
 	"brightsatchel/standins/postbox"
 	"brightsatchel/standins/signin"
+	"brightsatchel/standins/windward"
 )
 
 // A lane is a server with the demo brand, its database and a browser. Tests run side by side, each in a lane that it has for
@@ -99,6 +100,7 @@ func openLanes(ctx context.Context) (end func(), err error) {
 	mailServer := letterBox.Server("")
 	go func() { _ = mailServer.Serve(smtp) }()
 	later(func() { _ = mailServer.Close() })
+	short = windward.New("/windward")
 	services := http.NewServeMux()
 	services.Handle("/windward/", http.StripPrefix("/windward", short))
 	services.Handle("/longtable/", http.StripPrefix("/longtable", longtable.New("/longtable")))

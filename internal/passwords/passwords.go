@@ -35,7 +35,10 @@ var hashing = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1,
 
 // Nobody is the stored form of a password that nobody knows: compared with when an address is unknown, so that the answer
 // takes as long.
-var Nobody, _ = Hash(rand.Text())
+var Nobody = sync.OnceValue(func() string { // not before it is needed: processes that only draw pictures start often
+	hash, _ := Hash(rand.Text())
+	return hash
+})
 
 // Hash makes the stored form of a password (Argon2id, PHC string format). It takes 19 MB for some 20 ms; what strangers can
 // cause goes through a Guard.

@@ -42,7 +42,7 @@ func TestGuessingEnds(t *testing.T) {
 	_, err = db.Exec(`update attempt_count set last_at = last_at - interval '20 seconds'`)
 	require.NoError(t, err)
 	require.NoError(t, try("here", "mind the gulls"), "after that")
-	require.Error(t, guard.Check(ctx, passwords.Attempt{What: "new"}, "", passwords.Nobody, "No."), "nobody signs in as nobody")
+	require.Error(t, guard.Check(ctx, passwords.Attempt{What: "new"}, "", passwords.Nobody(), "No."), "nobody signs in as nobody")
 }
 
 func TestGuessesFromManyAddressesEndToo(t *testing.T) {

@@ -26,11 +26,11 @@ func (s *Service) SignIn(ctx context.Context, email, password string, by passwor
 	person, err := store.PersonByEmail(ctx, s.DB, email)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
-		person.PasswordHash = passwords.Nobody
+		person.PasswordHash = passwords.Nobody()
 	} else if err != nil {
 		return store.Person{}, err
 	} else if person.PasswordHash == "" { // invited, and has chosen none yet
-		person.PasswordHash = passwords.Nobody
+		person.PasswordHash = passwords.Nobody()
 	}
 	attempt := passwords.Attempt{What: passwords.Account(email), Caller: by}
 	return person, s.Passwords.Check(ctx, attempt, password, person.PasswordHash, "That address and password do not go together.")
