@@ -8,6 +8,7 @@ export default defineConfig({
   plugins: [react(), tailwindcss()],
   resolve: { alias: { "~": new URL("./src", import.meta.url).pathname } },
   build: {
+    manifest: true, // for build/budget.mjs
     rollupOptions: { input: { app: "index.html", gallery: "gallery.html", screen: "screen.html" } },
     chunkSizeWarningLimit: 900,
     assetsInlineLimit: 0, // the policy allows no data: fonts

@@ -1,4 +1,5 @@
 import { ArrowUpToLine, Pause, PencilLine, Play, Undo2, X } from "lucide-react";
+import { later } from "~/kit/later";
 import { useState } from "react";
 import { messageOf, type Schema } from "~/api/client";
 import { useIntake } from "~/api/queries";
@@ -10,9 +11,10 @@ import { putBack } from "~/api/acts";
 import { FileRow } from "./FileRow";
 import { sourceOf, sumOf } from "./intake";
 import { forget } from "./queue";
-import { TwinsDialog } from "./TwinsDialog";
-import { WordsDialog } from "./WordsDialog";
 import { cancelIntake, steerIntake } from "./acts";
+
+const TwinsDialog = later(async () => (await import("./TwinsDialog")).TwinsDialog);
+const WordsDialog = later(async () => (await import("./WordsDialog")).WordsDialog);
 
 type Intake = Schema["Intake"];
 const piece = 200;

@@ -1,7 +1,8 @@
 import { del, entries, set as keep } from "idb-keyval";
-import { Upload } from "tus-js-client";
+import type { Upload } from "tus-js-client";
 import { create } from "zustand";
 import { messageOf, useSession, type Schema } from "~/api/client";
+import { ahead } from "~/kit/later";
 import { tell, warn } from "~/kit/notes";
 import { plural } from "~/kit/words";
 import type { Dropped, Target } from "~/sheet/dropped";
@@ -30,6 +31,8 @@ export const useQueue = create<Queue>(() => ({ sending: [], lost: [] }));
 const atOnce = 3;
 const pieces = 8 * 1024 * 1024;
 const running = new Map<string, Upload>();
+const loadTus = ahead(() => import("tus-js-client"));
+let tus: Awaited<ReturnType<typeof loadTus>> | undefined;
 const keyOf = (code: string) => `upload ${code}`;
 
 /** What the intakes say about their turn: those that were moved ahead come first, paused ones not at all. */
@@ -210,6 +213,18 @@ async function announce(brand: string, intake: number, files: { code: string; su
 }
 
 function next(brand: string) {
+  if (!tus) {
+    if (inTurn("queued").length === 0) return;
+    const again = () => next(brand);
+    loadTus().then(
+      (loaded) => {
+        tus = loaded;
+        again();
+      },
+      () => setTimeout(again, 2000), // there is no connection to send over, either
+    );
+    return;
+  }
   for (const s of inTurn("queued")) {
     if (running.size >= atOnce) return;
     if (!running.has(s.code)) send(brand, s);
@@ -228,9 +243,10 @@ function done(brand: string, code: string) {
 }
 
 function send(brand: string, s: Sending) {
+  if (!tus) return;
   const endpoint = `/api/brands/${brand}/uploads`;
   const at = `${endpoint}/${s.code}`;
-  const upload = new Upload(s.file, {
+  const upload = new tus.Upload(s.file, {
     endpoint,
     uploadUrl: s.begun ? at : undefined, // where it stands if it may have been begun; otherwise it is made new
     metadata: { code: s.code },

@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import type { ReactNode } from "react";
 import { mediaAddress, type Asset } from "~/api/client";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { titleOf } from "~/kit/words";
 
 /** OneOf shows one item of a selection, and goes to the one before and the next. */

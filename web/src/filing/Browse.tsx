@@ -3,7 +3,7 @@ import { useState } from "react";
 import { prefer, usePreferences } from "~/api/preferences";
 import type { Schema } from "~/api/client";
 import { useDays, useEmbeds, useFacets, useLogos, usePlaced, useRuleCounts, useWebsites } from "~/api/queries";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { tell } from "~/kit/notes";
 import { facetsOf, periodName, sourceNames, withFacets } from "~/sheet/filters";
 import { ruleOf, useCovers, useOutside } from "~/sheet/outside";

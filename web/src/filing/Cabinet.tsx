@@ -1,3 +1,4 @@
+import { later } from "~/kit/later";
 import {
   CalendarDays,
   CircleUser,
@@ -18,7 +19,8 @@ import { Fragment, useMemo, useState, type ReactNode } from "react";
 import { type Me } from "~/api/client";
 import { prefer, usePreferences } from "~/api/preferences";
 import { useFolders, useIntakes, useOverview, type Folder } from "~/api/queries";
-import { Button, IconButton } from "~/kit/Button";
+import { Button } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { Menu } from "~/kit/Menu";
 import { foundBy } from "~/kit/completion";
 import { when } from "~/kit/words";
@@ -26,13 +28,17 @@ import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { ByDate, BySource, ByUse, MySearches } from "./Browse";
 import { CabinetRow } from "./CabinetRow";
 import { FolderCard } from "./FolderCard";
-import { type Ask, DuplicateDialog, NewFoldersDialog, RemoveFolderDialog } from "./FolderDialogs";
+import type { Ask } from "./FolderDialogs";
 import { FolderRow } from "./FolderRow";
-import { MoveDialog } from "./MoveDialog";
 import { Narrow, type Way } from "./Narrow";
 import { moveTo } from "./moving";
 import { treeOf } from "./tree";
 import { orderFoldersByName } from "./acts";
+
+const DuplicateDialog = later(async () => (await import("./FolderDialogs")).DuplicateDialog);
+const NewFoldersDialog = later(async () => (await import("./FolderDialogs")).NewFoldersDialog);
+const RemoveFolderDialog = later(async () => (await import("./FolderDialogs")).RemoveFolderDialog);
+const MoveDialog = later(async () => (await import("./MoveDialog")).MoveDialog);
 
 /** With up to so many folders all are unfolded until somebody folds one. */
 const allUnfolded = 60;

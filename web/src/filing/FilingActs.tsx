@@ -1,4 +1,5 @@
 import { CalendarDays, ClipboardPaste, CopyPlus, FolderInput, Layers, Scissors, SquareStack, Trash2, Undo2 } from "lucide-react";
+import { later } from "~/kit/later";
 import { useState } from "react";
 import { type Me } from "~/api/client";
 import { useFolders } from "~/api/queries";
@@ -14,10 +15,11 @@ import { mayAll, useMay } from "~/sheet/rights";
 import { type Step, useBrand, useGo, usePlace } from "~/sheet/place";
 import { asSelection, cut, inOrder, useChosen, useCount } from "~/sheet/selection";
 import { StopsShowing } from "~/sheet/StopsShowing";
-import { ByDateDialog } from "./ByDateDialog";
-import { MoveDialog } from "./MoveDialog";
 import { fromBin, moveAnyway, moveTo, toBin, useWidening } from "./moving";
 import { emptyBin, stack, takeApart } from "./acts";
+
+const ByDateDialog = later(async () => (await import("./ByDateDialog")).ByDateDialog);
+const MoveDialog = later(async () => (await import("./MoveDialog")).MoveDialog);
 
 const everyStep: Step[] = ["bring-in", "file", "describe", "choose", "prepare", "gather", "send-out"];
 

@@ -2,7 +2,7 @@ import { Folder as FolderIcon, MoreHorizontal } from "lucide-react";
 import { memo, useState } from "react";
 import { type Action } from "~/api/client";
 import type { Folder } from "~/api/queries";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { Menu } from "~/kit/Menu";
 import { copyText } from "~/kit/notes";
 import { useBrand, useGo, usePlace } from "~/sheet/place";

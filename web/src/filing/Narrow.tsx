@@ -1,7 +1,7 @@
 import { X } from "lucide-react";
 import { useState } from "react";
 import { useFacets, useTags } from "~/api/queries";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { foundBy } from "~/kit/completion";
 import { facetsOf, withFacets, without, withRule, type Rule } from "~/sheet/filters";
 import { peopleGroup } from "~/sheet/NameEntry";

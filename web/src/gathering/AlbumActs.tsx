@@ -1,4 +1,5 @@
 import { BookImage, BookMinus, BookOpen, Image, ListOrdered } from "lucide-react";
+import { later } from "~/kit/later";
 import { useState } from "react";
 import { type Me, type Selection } from "~/api/client";
 import { useAlbums } from "~/api/queries";
@@ -10,9 +11,10 @@ import { asSelection, inOrder, useChosen, useCount } from "~/sheet/selection";
 import { coverAlbum, takeOut } from "./acts";
 import { placeByHand } from "~/api/acts";
 import { useOrder } from "~/sheet/order";
-import { AddToAlbumDialog } from "./AddToAlbumDialog";
 import { PlaceDialog } from "./PlaceDialog";
 import { stepBy } from "./stepping";
+
+const AddToAlbumDialog = later(async () => (await import("./AddToAlbumDialog")).AddToAlbumDialog);
 
 /** AlbumActs offers, on every step, what albums are for: adding a selection, and in an album taking it out and the cover. */
 export function AlbumActs({ me }: { me: Me }) {

@@ -3,7 +3,7 @@ import { BookImage, ChevronDown, ChevronRight, ListFilter, MoreHorizontal, Zap }
 import { mediaAddress, type Schema } from "~/api/client";
 import { prefer, usePreferences } from "~/api/preferences";
 import { useMe } from "~/api/queries";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { Menu, type MenuItem } from "~/kit/Menu";
 import { useCarrying } from "~/satchel/carrying";
 import { useDropTarget } from "~/sheet/drag";

@@ -1,20 +1,23 @@
 import { BookPlus, ChevronDown, ChevronRight } from "lucide-react";
+import { later } from "~/kit/later";
 import { useMemo, useState } from "react";
 import type { Me } from "~/api/client";
 import { useAlbums } from "~/api/queries";
 import { foundBy } from "~/kit/completion";
-import { Button, IconButton } from "~/kit/Button";
+import { Button } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { Dialog } from "~/kit/Dialog";
 import { items, plural } from "~/kit/words";
 import { useBrand } from "~/sheet/place";
 import { removeAlbum } from "./acts";
-import { Builder } from "~/sheet/builder/Builder";
-import { AddToAlbumDialog } from "./AddToAlbumDialog";
 import { AlbumNameDialog } from "./AlbumNameDialog";
 import { AlbumBranch, AlbumRow, type Asked } from "./AlbumRow";
 import { CoverDialog } from "./CoverDialog";
 import { PutAlbumDialog } from "./PutAlbumDialog";
 import { albumTree } from "./tree";
+
+const Builder = later(async () => (await import("~/sheet/builder/Builder")).Builder);
+const AddToAlbumDialog = later(async () => (await import("./AddToAlbumDialog")).AddToAlbumDialog);
 
 /** From so many albums on there is a field to find one. */
 const manyAlbums = 9;

@@ -1,5 +1,4 @@
 import { clsx } from "clsx";
-import { Tooltip } from "radix-ui";
 import { forwardRef, type ButtonHTMLAttributes, type ReactNode } from "react";
 
 type Tone = "main" | "plain" | "quiet" | "danger" | "strap";
@@ -39,40 +38,3 @@ export const Button = forwardRef<HTMLButtonElement, ButtonProps>(function Button
     </button>
   );
 });
-
-/** IconButton has its name as a tooltip and for screen readers. */
-export const IconButton = forwardRef<HTMLButtonElement, Omit<ButtonProps, "children"> & { label: string }>(function IconButton(
-  { label, icon, className, ...rest },
-  ref,
-) {
-  return (
-    <Tip text={label}>
-      <button
-        ref={ref}
-        type="button"
-        aria-label={label}
-        className={clsx(
-          "inline-grid size-8 shrink-0 place-items-center rounded-patch text-ink-soft hover:bg-sunk hover:text-ink disabled:opacity-55",
-          className,
-        )}
-        {...rest}
-      >
-        {icon}
-      </button>
-    </Tip>
-  );
-});
-
-/** Tip shows a short text beside what it wraps. */
-export function Tip({ text, children }: { text: string; children: ReactNode }) {
-  return (
-    <Tooltip.Root>
-      <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
-      <Tooltip.Portal>
-        <Tooltip.Content sideOffset={4} className="z-50 rounded bg-ink px-2 py-1 text-small text-paper">
-          {text}
-        </Tooltip.Content>
-      </Tooltip.Portal>
-    </Tooltip.Root>
-  );
-}

@@ -1,7 +1,7 @@
 import { Link, useLocation, useNavigate } from "@tanstack/react-router";
 import { ChevronDown, CircleHelp, Settings, Signpost } from "lucide-react";
 import type { Me } from "~/api/client";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { Mark } from "~/kit/Mark";
 import { Menu } from "~/kit/Menu";
 import { useBrand, useStep } from "~/sheet/place";

@@ -2,7 +2,7 @@ import { ChevronDown, RotateCcw } from "lucide-react";
 import type { ReactNode } from "react";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 
 /** Which groups are open is remembered. */
 const useOpen = create<{ open: Record<string, boolean> }>()(persist(() => ({ open: {} }), { name: "satchel-prepare" }));

@@ -1,4 +1,5 @@
 import { clsx } from "clsx";
+import { later } from "~/kit/later";
 import { Replace as ReplaceIcon } from "lucide-react";
 import { useEffect, useRef, useState, type ReactNode } from "react";
 import type { Me } from "~/api/client";
@@ -9,8 +10,9 @@ import { useBrand, usePlace } from "~/sheet/place";
 import { useMay } from "~/sheet/rights";
 import { filesTarget } from "~/sheet/drag";
 import { inOrder, useCount } from "~/sheet/selection";
-import { Replace } from "./Replace";
 import { askToReplace } from "./replacing";
+
+const Replace = later(async () => (await import("./Replace")).Replace);
 
 /** ReplaceActs offers to put other files in the place of what is selected. */
 export function ReplaceActs({ me }: { me: Me }) {

@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { mediaAddress, type AssetRow } from "~/api/client";
 import { useAsset } from "~/api/queries";
 import { useRow } from "~/api/rows";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { useKeys } from "~/kit/keys";
 import { useSettings } from "~/kit/settings";
 import { BigBar } from "~/sheet/BigBar";

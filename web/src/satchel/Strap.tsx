@@ -1,17 +1,20 @@
+import { later } from "~/kit/later";
 import { ChevronDown, ChevronUp, Undo2 } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { mediaAddress, type Me } from "~/api/client";
 import { useSatchel } from "~/api/queries";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { afterMouse } from "~/kit/focus";
 import { useKeys } from "~/kit/keys";
 import { Mark } from "~/kit/Mark";
-import { Message, MessageLog, useSaying } from "~/kit/notes";
+import { Message, MessageLog } from "~/kit/Messages";
+import { useSaying } from "~/kit/notes";
 import { useDropTarget } from "~/sheet/drag";
 import { asSelection, useCount } from "~/sheet/selection";
 import { carry } from "./acts";
-import { SatchelStrip } from "./SatchelStrip";
 import { SelectionBar } from "./SelectionBar";
+
+const SatchelStrip = later(async () => (await import("./SatchelStrip")).SatchelStrip);
 
 /** Strap is the bottom edge: the satchel on the left, work in progress and what was just done in the middle, the selection on
  * the right. */

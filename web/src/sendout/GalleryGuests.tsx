@@ -1,7 +1,8 @@
 import { Copy, Mail, MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import type { Schema } from "~/api/client";
-import { Button, IconButton } from "~/kit/Button";
+import { Button } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { Menu } from "~/kit/Menu";
 import { copyText } from "~/kit/notes";
 import { plural, when } from "~/kit/words";

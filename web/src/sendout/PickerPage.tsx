@@ -7,6 +7,7 @@ import { useAlbums, useFolders, type Folder } from "~/api/queries";
 import { rows, useRow } from "~/api/rows";
 import { useSheet } from "~/api/sheets";
 import { Button } from "~/kit/Button";
+import { Tips } from "~/kit/IconButton";
 import { Choice, TextField } from "~/kit/Field";
 import { Mark } from "~/kit/Mark";
 import { plural, titleOf } from "~/kit/words";
@@ -62,65 +63,67 @@ function Picker({ site, state }: { site: Schema["PickingSite"]; state?: string }
     }
   };
   return (
-    <main className="grid h-full grid-rows-[auto_minmax(0,1fr)_auto]" data-page="picker">
-      <header className="stitch-b flex flex-wrap items-center gap-3 bg-card px-4 py-2">
-        <Mark />
-        <div className="min-w-60 flex-1">
-          <h1 className="truncate text-lg">Pictures for {site.name}</h1>
-          <p className="truncate text-small text-ink-soft">
-            from {site.brandName}, to {site.origin}
-          </p>
-        </div>
-        <input
-          type="search"
-          aria-label="Search"
-          placeholder="Search"
-          className="w-56 max-md:w-full rounded-patch border border-line-strong bg-card px-2.5 py-1.5"
-          value={words}
-          onChange={(e) => setWords(e.target.value)}
-        />
-      </header>
-      <div className="grid min-h-0 grid-cols-[220px_minmax(0,1fr)] max-md:grid-cols-1">
-        <Places brand={site.brand} place={place} onGo={(to) => (setPlace(to), setWords(""))} />
-        <Choices key={JSON.stringify(query)} brand={site.brand} query={query} chosen={chosen} onToggle={toggle} />
-      </div>
-      <footer className="stitch-t max-h-[45vh] space-y-2 overflow-y-auto bg-card px-4 py-3">
-        {chosen.map((c) => (
-          <Alt
-            key={c.id}
-            brand={site.brand}
-            chosen={c}
-            asked={asked}
-            onAlt={(alt) => setChosen((all) => all.map((x) => (x.id === c.id ? { ...x, alt } : x)))}
+    <Tips>
+      <main className="grid h-full grid-rows-[auto_minmax(0,1fr)_auto]" data-page="picker">
+        <header className="stitch-b flex flex-wrap items-center gap-3 bg-card px-4 py-2">
+          <Mark />
+          <div className="min-w-60 flex-1">
+            <h1 className="truncate text-lg">Pictures for {site.name}</h1>
+            <p className="truncate text-small text-ink-soft">
+              from {site.brandName}, to {site.origin}
+            </p>
+          </div>
+          <input
+            type="search"
+            aria-label="Search"
+            placeholder="Search"
+            className="w-56 max-md:w-full rounded-patch border border-line-strong bg-card px-2.5 py-1.5"
+            value={words}
+            onChange={(e) => setWords(e.target.value)}
           />
-        ))}
-        {asked && silent.length > 0 && (
-          <p role="alert" data-asks-alt={silent.length}>
-            {silent.length === 1 ? "1 picture has" : `${silent.length} pictures have`} no alt text. Write what can be seen, for whoever
-            cannot see it; or leave it empty, if it is there for decoration only.
-          </p>
-        )}
-        {problem && (
-          <p role="alert" className="text-tomato">
-            {problem}
-          </p>
-        )}
-        <div className="flex flex-wrap items-end gap-3">
-          <Choice
-            label="Size"
-            value={size}
-            options={sizes.map((s) => ({ value: s.name, label: `${s.name}, up to ${s.width} pixels wide` }))}
-            onChange={setSize}
-          />
-          <Button tone="strap" disabled={chosen.length === 0 || busy} onClick={() => void hand()}>
-            {chosen.length === 0
-              ? "Choose a picture"
-              : `Put ${plural(chosen.length, "picture")} into the page${asked && silent.length > 0 ? ", as decoration" : ""}`}
-          </Button>
-          <p className="text-small text-ink-soft">They get an address that anybody can open.</p>
+        </header>
+        <div className="grid min-h-0 grid-cols-[220px_minmax(0,1fr)] max-md:grid-cols-1">
+          <Places brand={site.brand} place={place} onGo={(to) => (setPlace(to), setWords(""))} />
+          <Choices key={JSON.stringify(query)} brand={site.brand} query={query} chosen={chosen} onToggle={toggle} />
         </div>
-      </footer>
-    </main>
+        <footer className="stitch-t max-h-[45vh] space-y-2 overflow-y-auto bg-card px-4 py-3">
+          {chosen.map((c) => (
+            <Alt
+              key={c.id}
+              brand={site.brand}
+              chosen={c}
+              asked={asked}
+              onAlt={(alt) => setChosen((all) => all.map((x) => (x.id === c.id ? { ...x, alt } : x)))}
+            />
+          ))}
+          {asked && silent.length > 0 && (
+            <p role="alert" data-asks-alt={silent.length}>
+              {silent.length === 1 ? "1 picture has" : `${silent.length} pictures have`} no alt text. Write what can be seen, for whoever
+              cannot see it; or leave it empty, if it is there for decoration only.
+            </p>
+          )}
+          {problem && (
+            <p role="alert" className="text-tomato">
+              {problem}
+            </p>
+          )}
+          <div className="flex flex-wrap items-end gap-3">
+            <Choice
+              label="Size"
+              value={size}
+              options={sizes.map((s) => ({ value: s.name, label: `${s.name}, up to ${s.width} pixels wide` }))}
+              onChange={setSize}
+            />
+            <Button tone="strap" disabled={chosen.length === 0 || busy} onClick={() => void hand()}>
+              {chosen.length === 0
+                ? "Choose a picture"
+                : `Put ${plural(chosen.length, "picture")} into the page${asked && silent.length > 0 ? ", as decoration" : ""}`}
+            </Button>
+            <p className="text-small text-ink-soft">They get an address that anybody can open.</p>
+          </div>
+        </footer>
+      </main>
+    </Tips>
   );
 }
 

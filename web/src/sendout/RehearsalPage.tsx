@@ -4,7 +4,8 @@ import { Monitor, Moon, MoreHorizontal, Plus, Smartphone, Sun } from "lucide-rea
 import { useEffect, useState } from "react";
 import type { Me, Schema } from "~/api/client";
 import { usePages, useRehearsal, useSatchel } from "~/api/queries";
-import { Button, IconButton } from "~/kit/Button";
+import { Button } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { Menu } from "~/kit/Menu";
 import { SavedField } from "~/kit/SavedField";
 import { plural } from "~/kit/words";

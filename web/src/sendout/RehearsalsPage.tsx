@@ -3,7 +3,7 @@ import { MoreHorizontal } from "lucide-react";
 import { mediaAddress, type Me, type Schema } from "~/api/client";
 import { useRehearsals } from "~/api/queries";
 import { rows, useRow } from "~/api/rows";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { Menu } from "~/kit/Menu";
 import { plural, when } from "~/kit/words";
 import { removeRehearsal } from "./acts";

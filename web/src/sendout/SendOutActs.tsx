@@ -1,4 +1,5 @@
 import { Drama, Images, Link2, Megaphone, Stamp, Undo2 } from "lucide-react";
+import { later } from "~/kit/later";
 import { useState } from "react";
 import { messageOf, type Me, type Selection } from "~/api/client";
 import { useLogos, useSendingCheck } from "~/api/queries";
@@ -12,10 +13,11 @@ import { useOffer } from "~/sheet/offers";
 import { useBrand } from "~/sheet/place";
 import { asSelection, useCount, useOnlySelected } from "~/sheet/selection";
 import { makePublic, setLogos } from "./acts";
-import { DispatchDialog } from "./DispatchDialog";
-import { SelectionGalleryDialog } from "./GalleryDialogs";
-import { RehearseDialog } from "./RehearseDialog";
-import { TakeBackDialog } from "./TakeBackDialog";
+
+const DispatchDialog = later(async () => (await import("./DispatchDialog")).DispatchDialog);
+const SelectionGalleryDialog = later(async () => (await import("./GalleryDialogs")).SelectionGalleryDialog);
+const RehearseDialog = later(async () => (await import("./RehearseDialog")).RehearseDialog);
+const TakeBackDialog = later(async () => (await import("./TakeBackDialog")).TakeBackDialog);
 
 type Asked = "addresses" | "gallery" | "pages" | "back" | "rehearsal";
 

@@ -3,7 +3,8 @@ import { ArrowDown, ArrowUp, MoreHorizontal, Plus, RotateCcw } from "lucide-reac
 import { useState } from "react";
 import type { Schema } from "~/api/client";
 import { useOutputSizes, useSizeCosts } from "~/api/queries";
-import { Button, IconButton } from "~/kit/Button";
+import { Button } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { Dialog } from "~/kit/Dialog";
 import { Menu } from "~/kit/Menu";
 import { bytes, plural } from "~/kit/words";

@@ -1,7 +1,7 @@
 import { ArrowLeft, ArrowRight, Rows3 } from "lucide-react";
 import { useEffect, type ReactNode } from "react";
 import { rows, useRow } from "~/api/rows";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { titleOf } from "~/kit/words";
 import { moveCursor, openBig, useChosen } from "./selection";
 

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useState } from "react";
 import { mediaAddress, type AssetRow } from "~/api/client";
 import { useAsset } from "~/api/queries";
 import { useRow } from "~/api/rows";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { useSettings } from "~/kit/settings";
 import { useKeys } from "~/kit/keys";
 import { plural, titleOf } from "~/kit/words";

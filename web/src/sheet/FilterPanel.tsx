@@ -1,4 +1,5 @@
 import { clsx } from "clsx";
+import { later } from "~/kit/later";
 import { ListFilter } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
@@ -6,7 +7,6 @@ import type { Schema } from "~/api/client";
 import { useFacets, useMe } from "~/api/queries";
 import { Button } from "~/kit/Button";
 import { Colours } from "./Colours";
-import { Builder } from "./builder/Builder";
 import {
   facetsOf,
   needNames,
@@ -23,6 +23,8 @@ import {
 } from "./filters";
 import { useOrder } from "./order";
 import { useBrand, useGo, usePlace } from "./place";
+
+const Builder = later(async () => (await import("./builder/Builder")).Builder);
 
 interface Value {
   value: string | number;

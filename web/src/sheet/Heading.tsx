@@ -1,13 +1,13 @@
+import { later } from "~/kit/later";
 import { ArrowDownNarrowWide, ArrowUpNarrowWide, LayoutGrid, Play, Rows3, Text, X } from "lucide-react";
 import type { ReactNode } from "react";
 import type { View } from "~/api/preferences";
 import { useAlbums, useFolders, useIntakes, useOutlets, useRuleCounts, useStages, useTags, type Folder } from "~/api/queries";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { Menu } from "~/kit/Menu";
 import { type Titles, useSettings } from "~/kit/settings";
 import { items, when } from "~/kit/words";
 import { useDropTarget } from "./drag";
-import { FilterPanel } from "./FilterPanel";
 import {
   conditionOf,
   facetsOf,
@@ -35,6 +35,8 @@ import { type Place, useBrand, useGo, usePlace } from "./place";
 import { openBig, useChosen } from "./selection";
 import { startSlides } from "./slides";
 import { titleLines } from "./Tile";
+
+const FilterPanel = later(async () => (await import("./FilterPanel")).FilterPanel);
 
 const sorts: { value: NonNullable<Place["sort"]>; label: string }[] = [
   { value: "taken", label: "date taken" },

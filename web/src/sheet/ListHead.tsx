@@ -1,7 +1,7 @@
 import { ArrowDown, ArrowUp, Columns3 } from "lucide-react";
 import { useEffect, useMemo, useRef, type RefObject } from "react";
 import { prefer, usePreferences } from "~/api/preferences";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { Menu } from "~/kit/Menu";
 import { atFirst, columns, narrowest, thumbnail, type Column } from "./columns";
 import { useOrder } from "./order";

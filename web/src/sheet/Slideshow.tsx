@@ -4,7 +4,7 @@ import { Dialog } from "radix-ui";
 import { useEffect, useMemo, useState } from "react";
 import { mediaAddress, type AssetRow } from "~/api/client";
 import { rows, useRow } from "~/api/rows";
-import { IconButton } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { useSettings } from "~/kit/settings";
 import { shortMoment, titleOf } from "~/kit/words";
 import { selectOnly, useChosen } from "./selection";

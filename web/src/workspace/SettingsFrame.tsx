@@ -2,6 +2,7 @@ import { clsx } from "clsx";
 import { Link } from "@tanstack/react-router";
 import type { ReactNode } from "react";
 import type { Me } from "~/api/client";
+import { settingsFor } from "./settingsFor";
 
 /** SettingsFrame is what the pages of a brand's settings have in common: what they are, and the way from one to the next. */
 export function SettingsFrame({ me, children }: { me: Me; children: ReactNode }) {
@@ -31,14 +32,4 @@ export function SettingsFrame({ me, children }: { me: Me; children: ReactNode })
       {children}
     </div>
   );
-}
-
-/** settingsFor lists the pages of settings that somebody may see. */
-export function settingsFor(me: Me) {
-  const all = [
-    { to: "/b/$brand/settings", label: "The brand", may: me.can.includes("settings") },
-    { to: "/b/$brand/people", label: "People and rights", may: me.can.includes("settings") },
-    { to: "/b/$brand/arrivals", label: "What may come in", may: me.everywhere.includes("bring_in") },
-  ] as const;
-  return all.filter((p) => p.may);
 }

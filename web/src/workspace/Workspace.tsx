@@ -4,35 +4,37 @@ import { type Me } from "~/api/client";
 import { prefer, preferences } from "~/api/preferences";
 import { useRow } from "~/api/rows";
 import { fillSheet, useSheet } from "~/api/sheets";
-import { BringInBoard } from "~/bringin/BringInBoard";
-import { Compare } from "~/choosing/Compare";
-import { ChooseBoard } from "~/choosing/ChooseBoard";
-import { DescribeBoard } from "~/describing/DescribeBoard";
+import { ChooseBoard } from "~/choosing/ChooseBoard"; // its keys are pressed the moment that the step is
 import { Cabinet } from "~/filing/Cabinet";
 import { FilingActs, OnlyNote } from "~/filing/FilingActs";
 import { FoldersInside } from "~/filing/FoldersInside";
-import { ItemPage } from "~/filing/ItemPage";
-import { MoreLike } from "~/sheet/MoreLike";
 import { AlbumActs } from "~/gathering/AlbumActs";
 import { SendOutActs } from "~/sendout/SendOutActs";
 import { Albums } from "~/gathering/Albums";
-import { GatherBoard } from "~/gathering/GatherBoard";
+import { later } from "~/kit/later";
 import { stepsFor } from "~/path/Steps";
-import { PrepareBoard } from "~/preparing/PrepareBoard";
 import { ReplaceActs, ReplaceByDropping } from "~/preparing/ReplaceActs";
-import { Stage } from "~/preparing/Stage";
-import { SendOutBoard } from "~/sendout/SendOutBoard";
-import { BigView } from "~/sheet/BigView";
 import { Heading } from "~/sheet/Heading";
 import { useOrder } from "~/sheet/order";
 import { type Place, type Step, useBrand, usePlace, useStep } from "~/sheet/place";
 import { showSheet, useChosen } from "~/sheet/selection";
 import { Sheet } from "~/sheet/Sheet";
-import { Slideshow } from "~/sheet/Slideshow";
 import { placeByHand } from "~/api/acts";
 import { Board, useBoardUp } from "./Board";
 import { Empty } from "./Empty";
 import { useOpenItem } from "./useOpenItem";
+
+const BringInBoard = later(async () => (await import("~/bringin/BringInBoard")).BringInBoard);
+const Compare = later(async () => (await import("~/choosing/Compare")).Compare);
+const DescribeBoard = later(async () => (await import("~/describing/DescribeBoard")).DescribeBoard);
+const ItemPage = later(async () => (await import("~/filing/ItemPage")).ItemPage);
+const GatherBoard = later(async () => (await import("~/gathering/GatherBoard")).GatherBoard);
+const PrepareBoard = later(async () => (await import("~/preparing/PrepareBoard")).PrepareBoard);
+const Stage = later(async () => (await import("~/preparing/Stage")).Stage);
+const SendOutBoard = later(async () => (await import("~/sendout/SendOutBoard")).SendOutBoard);
+const Slideshow = later(async () => (await import("~/sheet/Slideshow")).Slideshow);
+const BigView = later(async () => (await import("~/sheet/BigView")).BigView);
+const MoreLike = later(async () => (await import("~/sheet/MoreLike")).MoreLike);
 
 /** How many recent places are remembered. */
 const recentPlaces = 8;
@@ -111,11 +113,11 @@ export function Workspace({ me }: { me: Me }) {
         )}
       </main>
       <Slideshow brand={brand} onView={onView} />
+      <MoreLike />
       <FilingActs me={me} />
       <AlbumActs me={me} />
       <SendOutActs me={me} />
       <ReplaceActs me={me} />
-      <MoreLike />
       <Board low={working}>
         <BoardOf step={step} me={me} />
       </Board>

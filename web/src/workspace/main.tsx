@@ -1,7 +1,6 @@
 import "~/kit/tokens.css";
 import { QueryClientProvider } from "@tanstack/react-query";
 import { RouterProvider } from "@tanstack/react-router";
-import { Tooltip } from "radix-ui";
 import { createRoot } from "react-dom/client";
 import { queries } from "~/api/queries";
 import { applyTheme } from "~/kit/settings";
@@ -10,8 +9,6 @@ import { router } from "./App";
 applyTheme();
 createRoot(document.getElementById("app")!).render(
   <QueryClientProvider client={queries}>
-    <Tooltip.Provider delayDuration={500}>
-      <RouterProvider router={router} />
-    </Tooltip.Provider>
+    <RouterProvider router={router} />
   </QueryClientProvider>,
 );

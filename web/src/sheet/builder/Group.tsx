@@ -1,5 +1,6 @@
 import { FolderPlus, Plus, X } from "lucide-react";
-import { Button, IconButton } from "~/kit/Button";
+import { Button } from "~/kit/Button";
+import { IconButton } from "~/kit/IconButton";
 import { Menu } from "~/kit/Menu";
 import { items } from "~/kit/words";
 import type { How, Rule } from "../filters";

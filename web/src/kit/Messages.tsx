@@ -1,55 +1,9 @@
 import { clsx } from "clsx";
 import { MessageSquareText, X } from "lucide-react";
 import { Popover } from "radix-ui";
-import { create } from "zustand";
-import { Button, IconButton } from "./Button";
-
-interface Note {
-  id: number;
-  at: Date;
-  text: string;
-  wrong: boolean;
-  action?: { label: string; run: () => void };
-}
-
-interface Notes {
-  /** What is said now; one at a time. */
-  now: Note | undefined;
-  /** What was said, the newest first. */
-  log: Note[];
-  /** Something went wrong, and something else was said before one had closed that. */
-  missed: boolean;
-}
-
-let last = 0;
-const shownFor = 9000;
-const kept = 50;
-
-const useNotes = create<Notes>(() => ({ now: undefined, log: [], missed: false }));
-
-function say(note: Omit<Note, "id" | "at">) {
-  const said = { ...note, id: ++last, at: new Date() };
-  useNotes.setState((s) => ({ now: said, log: [said, ...s.log].slice(0, kept), missed: s.missed || !!s.now?.wrong }));
-  if (!note.wrong) setTimeout(() => drop(said.id), shownFor);
-}
-
-const drop = (id: number) => useNotes.setState((s) => (s.now?.id === id ? { now: undefined } : {}));
-
-/** tell says what was done, with an action such as Undo beside it. */
-export const tell = (text: string, action?: Note["action"]) => say({ text, action, wrong: false });
-
-/** warn says what went wrong; it stays until it is closed or something else is said. */
-export const warn = (text: string) => say({ text, wrong: true });
-
-/** copyText copies a text, and says so when it was. */
-export async function copyText(text: string, what: string) {
-  try {
-    await navigator.clipboard.writeText(text);
-    tell(`Copied ${what}`);
-  } catch {
-    warn(`This browser did not let it be copied. It is: ${text}`);
-  }
-}
+import { Button } from "./Button";
+import { IconButton } from "./IconButton";
+import { drop, useNotes } from "./notes";
 
 /** Message is what was said last, in a line of the strap, where it covers nothing. */
 export function Message() {
@@ -78,9 +32,6 @@ export function Message() {
     </div>
   );
 }
-
-/** useSaying says whether something is said now that offers something. */
-export const useSaying = () => useNotes((s) => s.now?.action !== undefined);
 
 /** MessageLog opens what was said before. */
 export function MessageLog() {
