@@ -1853,6 +1853,210 @@ func (e TableWantedForm) Valid() bool {
 	}
 }
 
+// Defines values for Topic.
+const (
+	TopicAlbumItems        Topic = "album-items"
+	TopicAlbums            Topic = "albums"
+	TopicBrand             Topic = "brand"
+	TopicChapters          Topic = "chapters"
+	TopicColours           Topic = "colours"
+	TopicContributions     Topic = "contributions"
+	TopicDispatches        Topic = "dispatches"
+	TopicDownloadItems     Topic = "download-items"
+	TopicDownloads         Topic = "downloads"
+	TopicDrafts            Topic = "drafts"
+	TopicDrivePasswords    Topic = "drive-passwords"
+	TopicEmbedSources      Topic = "embed-sources"
+	TopicEmbeds            Topic = "embeds"
+	TopicEverything        Topic = "everything"
+	TopicFaces             Topic = "faces"
+	TopicFolderTags        Topic = "folder-tags"
+	TopicFolders           Topic = "folders"
+	TopicGalleries         Topic = "galleries"
+	TopicGalleryEvents     Topic = "gallery-events"
+	TopicGrants            Topic = "grants"
+	TopicGuestLists        Topic = "guest-lists"
+	TopicGuestMarks        Topic = "guest-marks"
+	TopicGuests            Topic = "guests"
+	TopicIntakeFiles       Topic = "intake-files"
+	TopicIntakes           Topic = "intakes"
+	TopicItemTags          Topic = "item-tags"
+	TopicItems             Topic = "items"
+	TopicItemsCounted      Topic = "items-counted"
+	TopicItemsLooked       Topic = "items-looked"
+	TopicItemsShown        Topic = "items-shown"
+	TopicKeepers           Topic = "keepers"
+	TopicLargeActs         Topic = "large-acts"
+	TopicLetters           Topic = "letters"
+	TopicLogos             Topic = "logos"
+	TopicLooks             Topic = "looks"
+	TopicMembers           Topic = "members"
+	TopicOutlets           Topic = "outlets"
+	TopicOwnStars          Topic = "own-stars"
+	TopicPageFeeds         Topic = "page-feeds"
+	TopicPages             Topic = "pages"
+	TopicPeopleShown       Topic = "people-shown"
+	TopicPlacements        Topic = "placements"
+	TopicPosts             Topic = "posts"
+	TopicPreferences       Topic = "preferences"
+	TopicPublicAddresses   Topic = "public-addresses"
+	TopicRehearsalRemarks  Topic = "rehearsal-remarks"
+	TopicRehearsalVariants Topic = "rehearsal-variants"
+	TopicRehearsals        Topic = "rehearsals"
+	TopicRemarks           Topic = "remarks"
+	TopicSatchel           Topic = "satchel"
+	TopicScreens           Topic = "screens"
+	TopicScreensSeen       Topic = "screens-seen"
+	TopicServerFolders     Topic = "server-folders"
+	TopicShelfPlaces       Topic = "shelf-places"
+	TopicShelves           Topic = "shelves"
+	TopicSightings         Topic = "sightings"
+	TopicSites             Topic = "sites"
+	TopicSizes             Topic = "sizes"
+	TopicStages            Topic = "stages"
+	TopicTagGroups         Topic = "tag-groups"
+	TopicTags              Topic = "tags"
+	TopicTrail             Topic = "trail"
+	TopicTwins             Topic = "twins"
+	TopicWatchedFolders    Topic = "watched-folders"
+)
+
+// Valid indicates whether the value is a known member of the Topic enum.
+func (e Topic) Valid() bool {
+	switch e {
+	case TopicAlbumItems:
+		return true
+	case TopicAlbums:
+		return true
+	case TopicBrand:
+		return true
+	case TopicChapters:
+		return true
+	case TopicColours:
+		return true
+	case TopicContributions:
+		return true
+	case TopicDispatches:
+		return true
+	case TopicDownloadItems:
+		return true
+	case TopicDownloads:
+		return true
+	case TopicDrafts:
+		return true
+	case TopicDrivePasswords:
+		return true
+	case TopicEmbedSources:
+		return true
+	case TopicEmbeds:
+		return true
+	case TopicEverything:
+		return true
+	case TopicFaces:
+		return true
+	case TopicFolderTags:
+		return true
+	case TopicFolders:
+		return true
+	case TopicGalleries:
+		return true
+	case TopicGalleryEvents:
+		return true
+	case TopicGrants:
+		return true
+	case TopicGuestLists:
+		return true
+	case TopicGuestMarks:
+		return true
+	case TopicGuests:
+		return true
+	case TopicIntakeFiles:
+		return true
+	case TopicIntakes:
+		return true
+	case TopicItemTags:
+		return true
+	case TopicItems:
+		return true
+	case TopicItemsCounted:
+		return true
+	case TopicItemsLooked:
+		return true
+	case TopicItemsShown:
+		return true
+	case TopicKeepers:
+		return true
+	case TopicLargeActs:
+		return true
+	case TopicLetters:
+		return true
+	case TopicLogos:
+		return true
+	case TopicLooks:
+		return true
+	case TopicMembers:
+		return true
+	case TopicOutlets:
+		return true
+	case TopicOwnStars:
+		return true
+	case TopicPageFeeds:
+		return true
+	case TopicPages:
+		return true
+	case TopicPeopleShown:
+		return true
+	case TopicPlacements:
+		return true
+	case TopicPosts:
+		return true
+	case TopicPreferences:
+		return true
+	case TopicPublicAddresses:
+		return true
+	case TopicRehearsalRemarks:
+		return true
+	case TopicRehearsalVariants:
+		return true
+	case TopicRehearsals:
+		return true
+	case TopicRemarks:
+		return true
+	case TopicSatchel:
+		return true
+	case TopicScreens:
+		return true
+	case TopicScreensSeen:
+		return true
+	case TopicServerFolders:
+		return true
+	case TopicShelfPlaces:
+		return true
+	case TopicShelves:
+		return true
+	case TopicSightings:
+		return true
+	case TopicSites:
+		return true
+	case TopicSizes:
+		return true
+	case TopicStages:
+		return true
+	case TopicTagGroups:
+		return true
+	case TopicTags:
+		return true
+	case TopicTrail:
+		return true
+	case TopicTwins:
+		return true
+	case TopicWatchedFolders:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TrailEntryTurn.
 const (
 	TrailEntryTurnAgain     TrailEntryTurn = "again"
@@ -2101,28 +2305,28 @@ func (e ChangeDispatchJSONBodyWhat) Valid() bool {
 
 // Defines values for LookAgainJSONBodyWhat.
 const (
-	Faces     LookAgainJSONBodyWhat = "faces"
-	Film      LookAgainJSONBodyWhat = "film"
-	Focal     LookAgainJSONBodyWhat = "focal"
-	Likeness  LookAgainJSONBodyWhat = "likeness"
-	Sharpness LookAgainJSONBodyWhat = "sharpness"
-	Tint      LookAgainJSONBodyWhat = "tint"
+	LookAgainJSONBodyWhatFaces     LookAgainJSONBodyWhat = "faces"
+	LookAgainJSONBodyWhatFilm      LookAgainJSONBodyWhat = "film"
+	LookAgainJSONBodyWhatFocal     LookAgainJSONBodyWhat = "focal"
+	LookAgainJSONBodyWhatLikeness  LookAgainJSONBodyWhat = "likeness"
+	LookAgainJSONBodyWhatSharpness LookAgainJSONBodyWhat = "sharpness"
+	LookAgainJSONBodyWhatTint      LookAgainJSONBodyWhat = "tint"
 )
 
 // Valid indicates whether the value is a known member of the LookAgainJSONBodyWhat enum.
 func (e LookAgainJSONBodyWhat) Valid() bool {
 	switch e {
-	case Faces:
+	case LookAgainJSONBodyWhatFaces:
 		return true
-	case Film:
+	case LookAgainJSONBodyWhatFilm:
 		return true
-	case Focal:
+	case LookAgainJSONBodyWhatFocal:
 		return true
-	case Likeness:
+	case LookAgainJSONBodyWhatLikeness:
 		return true
-	case Sharpness:
+	case LookAgainJSONBodyWhatSharpness:
 		return true
-	case Tint:
+	case LookAgainJSONBodyWhatTint:
 		return true
 	default:
 		return false
@@ -5679,6 +5883,9 @@ type TitlePreview struct {
 	Items  int           `json:"items"`
 	Titles []TitleChange `json:"titles"`
 }
+
+// Topic What changed in a brand, as the stream of events tells it
+type Topic string
 
 // TrailEntry defines model for TrailEntry.
 type TrailEntry struct {

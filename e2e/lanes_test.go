@@ -147,7 +147,8 @@ func loadDemo(ctx context.Context, config house.Config, services string) error {
 		return err
 	}
 	defer h.Close(ctx)
-	if err := demo.Load(ctx, h, demo.From{Folder: "../demo", Services: services, Website: "127.0.0.1:8472"}); err != nil { // it leaves the workers of this process running
+	// it leaves the workers of this process running
+	if err := demo.Load(ctx, h, demo.From{Folder: "../demo", Services: services, Website: "127.0.0.1:8472"}); err != nil {
 		return err
 	}
 	for waiting := 1; waiting > 0; time.Sleep(100 * time.Millisecond) {

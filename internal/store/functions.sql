@@ -57,17 +57,16 @@ begin
   return new;
 end $$;
 
--- Tells every open screen of a brand that rows of a table changed; the arguments are what else is to be told. Equal messages
--- in one transaction are sent once.
+-- Tells every open screen of a brand what changed: the arguments are topics. Equal messages in one transaction are sent once.
 create or replace function tell_change() returns trigger language plpgsql as $$
 begin
   perform pg_notify('satchel', b.brand_id || ' ' || what)
-    from (select distinct brand_id from changed) b, unnest(array[tg_table_name::text] || tg_argv[0:]) what;
+    from (select distinct brand_id from changed) b, unnest(tg_argv[0:]) what;
   return null;
 end $$;
 
--- Tells what changed about items, so that no screen asks again for what did not: anything that people do (asset), what the machine
--- found out (asset_looked), where they count (asset_place), and what stands for them elsewhere (asset_face). It is planned anew each
+-- Tells what changed about items, so that no screen asks again for what did not: anything that people do (items), what the machine
+-- found out (items-looked), where they count (items-counted), and what stands for them elsewhere (items-shown). It is planned anew each
 -- time, since a plan that was made for one row would join thousands one by one.
 create or replace function tell_items() returns trigger language plpgsql as $$
 begin
@@ -77,8 +76,8 @@ begin
         is distinct from row(b.folder_id, b.binned_at is null, b.stack_id, b.stack_front, b.stars < 0)) as place,
       bool_or(row(a.version_id, a.recipe_hash, a.alt) is distinct from row(b.version_id, b.recipe_hash, b.alt)) as face
     from before b join after a using (id) group by a.brand_id) x,
-    unnest(array[case when done then ''asset'' end, case when looked then ''asset_looked'' end, case when place then ''asset_place'' end,
-      case when face then ''asset_face'' end]) what
+    unnest(array[case when done then ''items'' end, case when looked then ''items-looked'' end, case when place then ''items-counted'' end,
+      case when face then ''items-shown'' end]) what
     where what is not null';
   return null;
 end $$;

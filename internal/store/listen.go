@@ -6,11 +6,13 @@ import (
 	"strconv"
 	"strings"
 	"time"
+
+	"brightsatchel/internal/core/topics"
 )
 
-// Listen calls changed for each brand and table of which rows changed, until ctx ends. It uses a connection of its own
+// Listen calls changed for each brand and topic of which something changed, until ctx ends. It uses a connection of its own
 // and takes a new one when that breaks; after such a gap it calls gap, since changes may have been missed.
-func (db *DB) Listen(ctx context.Context, changed func(brand int64, table string), gap func()) {
+func (db *DB) Listen(ctx context.Context, changed func(brand int64, topic topics.Topic), gap func()) {
 	for ctx.Err() == nil {
 		err := db.listenOnce(ctx, changed)
 		if ctx.Err() != nil {
@@ -25,7 +27,7 @@ func (db *DB) Listen(ctx context.Context, changed func(brand int64, table string
 	}
 }
 
-func (db *DB) listenOnce(ctx context.Context, changed func(brand int64, table string)) error {
+func (db *DB) listenOnce(ctx context.Context, changed func(brand int64, topic topics.Topic)) error {
 	conn, err := db.Pool.Acquire(ctx)
 	if err != nil {
 		return err
@@ -40,9 +42,9 @@ func (db *DB) listenOnce(ctx context.Context, changed func(brand int64, table st
 		if err != nil {
 			return err
 		}
-		brand, table, _ := strings.Cut(note.Payload, " ")
+		brand, topic, _ := strings.Cut(note.Payload, " ")
 		if id, err := strconv.ParseInt(brand, 10, 64); err == nil {
-			changed(id, table)
+			changed(id, topics.Topic(topic))
 		}
 	}
 }

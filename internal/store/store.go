@@ -131,8 +131,10 @@ func (tx *Tx) putFunctions(ctx context.Context) error {
 	if _, err := tx.ExecContext(ctx, `select pg_advisory_xact_lock(hashtext('functions'))`); err != nil {
 		return err
 	}
-	_, err := tx.ExecContext(ctx, functions)
-	return err
+	if _, err := tx.ExecContext(ctx, functions); err != nil {
+		return err
+	}
+	return tx.putTriggers(ctx)
 }
 
 // get reads one row; a row that is not there becomes a NotFound with the given text.

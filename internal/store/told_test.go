@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/topics"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -25,10 +26,10 @@ func TestScreensAreToldWhatChanged(t *testing.T) {
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg")
 	var lock sync.Mutex
 	var told []string
-	go db.Listen(ctx, func(_ int64, table string) {
+	go db.Listen(ctx, func(_ int64, topic topics.Topic) {
 		lock.Lock()
 		defer lock.Unlock()
-		told = append(told, table)
+		told = append(told, string(topic))
 	}, func() {})
 	asked := 0
 	heard := func() []string { // all that was told until now
@@ -58,15 +59,15 @@ func TestScreensAreToldWhatChanged(t *testing.T) {
 		told   []string
 		counts bool // in the revision
 	}{
-		{`update asset set stars = 3 where id = $1`, []string{"asset"}, true},
-		{`update asset set stars = -1 where id = $1`, []string{"asset", "asset_place"}, true},
-		{`update asset set binned_at = now() where id = $1`, []string{"asset", "asset_place"}, true},
-		{`update asset set title = 'A kite' where id = $1`, []string{"asset"}, true},
-		{`update asset set alt = 'A kite' where id = $1`, []string{"asset", "asset_face"}, true},
-		{`update asset set recipe_hash = 'abc' where id = $1`, []string{"asset", "asset_face"}, true},
-		{`update asset set sharpness = 5, tint = 6, looked_into = now() where id = $1`, []string{"asset_looked"}, false},
-		{`update asset set focal_x = 0.4, focal_by = 'proposed' where id = $1`, []string{"asset_looked"}, false},
-		{`update asset set focal_x = 0.3, focal_by = 'person' where id = $1`, []string{"asset"}, true},
+		{`update asset set stars = 3 where id = $1`, []string{"items"}, true},
+		{`update asset set stars = -1 where id = $1`, []string{"items", "items-counted"}, true},
+		{`update asset set binned_at = now() where id = $1`, []string{"items", "items-counted"}, true},
+		{`update asset set title = 'A kite' where id = $1`, []string{"items"}, true},
+		{`update asset set alt = 'A kite' where id = $1`, []string{"items", "items-shown"}, true},
+		{`update asset set recipe_hash = 'abc' where id = $1`, []string{"items", "items-shown"}, true},
+		{`update asset set sharpness = 5, tint = 6, looked_into = now() where id = $1`, []string{"items-looked"}, false},
+		{`update asset set focal_x = 0.4, focal_by = 'proposed' where id = $1`, []string{"items-looked"}, false},
+		{`update asset set focal_x = 0.3, focal_by = 'person' where id = $1`, []string{"items"}, true},
 	} {
 		_, err := db.Exec(c.change, ids[0])
 		require.NoError(t, err)

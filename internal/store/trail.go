@@ -23,15 +23,15 @@ type TrailEntry struct {
 	Own    bool      `db:"own"`  // it is about what is a person's own, and nobody else takes it back
 }
 
-const trailColumns = `t.id, t.person_id, coalesce(nullif(t.agent, ''), p.name) as by, t.agent, t.at, t.said, t.action,
+var trailColumns = `t.id, t.person_id, coalesce(nullif(t.agent, ''), p.name) as by, t.agent, t.at, t.said, t.action,
 	t.undone_by is not null as undone, ` + canUndo + ` as can, coalesce(` + asksFirst + `, '') as asks,
-	exists (select from trail_change c where c.trail_id = t.id and c.table_name in ('keeper', 'satchel_item', 'beside_stars')) as own`
+	exists (select from trail_change c where c.trail_id = t.id and c.table_name in (` + quoted(own) + `)) as own`
 
 const canUndo = `(t.undone_by is null and exists (select from trail_change c where c.trail_id = t.id))`
 
 // asksFirst says what taking a step back would do that a key must not do unasked: many items go to the bin, or what the public reaches
 // changes. It is about how that stands now.
-const asksFirst = `case when t.undone_by is not null then null when t.action = 'bring_in' then
+var asksFirst = `case when t.undone_by is not null then null when t.action = 'bring_in' then
 	(select n || ' items go to the bin. They stay there for 60 days and can be put back.' from (select count(*) from trail_change c
 		where c.trail_id = t.id and c.table_name = 'asset' and c.before is null) made(n) where n > 20)
 	else (select string_agg(distinct live.said, ' ') from trail_change c cross join lateral (
@@ -48,8 +48,7 @@ const asksFirst = `case when t.undone_by is not null then null when t.action = '
 		union all select 'The public address of “' || coalesce(nullif(a.title, ''), a.file_name) || '” works.' from public_address p
 			join asset a on a.id = p.asset_id where c.table_name = 'public_address' and p.id = (c.key ->> 'id')::bigint and p.live
 		union all select 'The screen “' || s.name || '” is playing.' from screen s where c.table_name = 'screen'
-			and s.id = (c.key ->> 'id')::bigint and s.state = 'playing') live(said) where c.trail_id = t.id and c.table_name in ('gallery',
-			'gallery_chapter', 'embed', 'embed_source', 'public_address', 'screen'))
+			and s.id = (c.key ->> 'id')::bigint and s.state = 'playing') live(said) where c.trail_id = t.id and c.table_name in (` + quoted(asking) + `))
 	end`
 
 // TrailFilter says which entries of the trail are meant; what is zero or empty does not matter.
@@ -130,8 +129,7 @@ type Extent struct {
 // ExtentOf reads how far an entry reaches that changed an item. What makes, stacks or removes is one whole.
 func ExtentOf(ctx context.Context, r Reader, v *access.Viewer, entry, asset int64) (Extent, error) {
 	return get[Extent](ctx, r, "", `select count(distinct `+assetOfChange+`) as items,
-		coalesce(bool_or(`+assetOfChange+` = $3), false) and coalesce(bool_and(c.table_name in ('asset', 'asset_tag', 'album_item', 'keeper',
-			'satchel_item', 'beside_stars') and not (c.table_name = 'asset' and (c.before is null or c.after is null
+		coalesce(bool_or(`+assetOfChange+` = $3), false) and coalesce(bool_and(c.table_name in ('asset', 'asset_tag', 'album_item', `+quoted(own)+`) and not (c.table_name = 'asset' and (c.before is null or c.after is null
 			or c.before ?| array['stack_id', 'stack_front', 'version_id']))), false) as alone
 		from trail_change c join trail t on t.id = c.trail_id where t.id = $2 and t.brand_id = $1`, v.Brand, entry, asset)
 }

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"errors"
+	"slices"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -68,19 +69,19 @@ func mayTakeBack(ctx context.Context, r Reader, v *access.Viewer, entry int64) e
 		return err
 	}
 	changes := make([]access.Changed, len(rows))
-	own := false
+	others := false // it is about what is a person's own, who may be another one
 	for i, c := range rows {
 		changes[i] = access.Changed{Table: c.Table, Made: c.Made, Gone: c.Gone, Column: c.Column}
-		own = own || c.Table == "keeper" || c.Table == "satchel_item" || c.Table == "beside_stars"
+		others = others || slices.Contains(own, c.Table)
 	}
-	if own { // nobody marks or carries for somebody else
-		others, err := get[bool](ctx, r, "", `select exists (select from trail_change where trail_id = $1 and table_name in ('keeper',
-			'satchel_item', 'beside_stars') and (key ->> 'person_id')::bigint <> $2)`, entry, v.Person)
+	if others { // nobody marks or carries for somebody else
+		others, err = get[bool](ctx, r, "", `select exists (select from trail_change where trail_id = $1 and table_name = any($3)
+			and (key ->> 'person_id')::bigint <> $2)`, entry, v.Person, own)
 		if err != nil || others {
 			return cmp.Or(err, error(errNoRight))
 		}
 	}
-	for _, action := range access.Undoing(changes) {
+	for _, action := range rights.Undoing(changes) {
 		if err := mayTakeBackWhere(ctx, r, v, entry, action); err != nil {
 			return err
 		}

@@ -342,3 +342,27 @@ func TestEachTableSaysWhetherThePublicSeesIt(t *testing.T) {
 	require.NoError(t, db.Select(&tracked, `select distinct tgrelid::regclass::text from pg_trigger where tgname = 'record' order by 1`))
 	assert.ElementsMatch(t, tracked, known, "say whether the public sees what a change in it does")
 }
+
+// TestEachTableIsKnown: a table that is made has to be among those of which it is said what is told, recorded and fed of them.
+func TestEachTableIsKnown(t *testing.T) {
+	db := storetest.New(t)
+	var there []string
+	require.NoError(t, db.Select(&there, `select relname from pg_class where relkind = 'r' and relnamespace = 'public'::regnamespace
+		and relname not like 'river%' and relname <> 'goose_db_version' order by 1`))
+	assert.ElementsMatch(t, store.TableNames(), there)
+}
+
+// TestTriggersAreMadeFromTheTables: once, and anew where the tables are followed by something else.
+func TestTriggersAreMadeFromTheTables(t *testing.T) {
+	db := storetest.New(t)
+	triggers := func() (all []string) {
+		require.NoError(t, db.Select(&all, `select pg_get_triggerdef(oid) from pg_trigger where not tgisinternal order by 1`))
+		return all
+	}
+	before := triggers()
+	_, err := db.Exec(`drop trigger tell_insert on folder; create trigger tell_update after update on drive_lock for each row
+		execute function touch(); comment on table trail is 'followed by something older'`)
+	require.NoError(t, err)
+	require.NoError(t, db.Migrate(t.Context()))
+	assert.Equal(t, before, triggers())
+}

@@ -21,6 +21,7 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/topics"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -220,16 +221,16 @@ func TestEventStreamsEnd(t *testing.T) {
 
 func TestEventsNeverTellNothing(t *testing.T) {
 	e := newEvents()
-	st := &stream{brand: 1, pending: map[string]bool{}, wake: make(chan struct{}, 1)}
+	st := &stream{brand: 1, pending: map[topics.Topic]bool{}, wake: make(chan struct{}, 1)}
 	e.open[st] = true
-	e.changed(1, "asset")
+	e.changed(1, topics.Items)
 	<-st.wake
-	e.changed(1, "asset") // between waking and taking: it is told with the first
-	tables, _, _ := e.take(st)
-	assert.Equal(t, []string{"asset"}, tables)
+	e.changed(1, topics.Items) // between waking and taking: it is told with the first
+	told, _, _ := e.take(st)
+	assert.Equal(t, []topics.Topic{topics.Items}, told)
 	<-st.wake
-	tables, _, _ = e.take(st)
-	assert.Empty(t, tables, "the second waking finds nothing, of which nothing is sent")
+	told, _, _ = e.take(st)
+	assert.Empty(t, told, "the second waking finds nothing, of which nothing is sent")
 }
 
 // TestWithoutTheDatabase answers in words while the database is away, says that it is not ready, and comes back by itself.

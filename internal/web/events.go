@@ -13,10 +13,11 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/core/topics"
 	"brightsatchel/internal/store"
 )
 
-// events tells open screens which tables of their brand changed, so that they load again what they show.
+// events tells open screens what changed in their brand, so that they load again what they show.
 type events struct {
 	mu     sync.Mutex
 	open   map[*stream]bool
@@ -29,7 +30,7 @@ type stream struct {
 	session string // the token that it was opened with
 	ended   bool   // the session is over
 	rights  bool   // what the person may do may have changed
-	pending map[string]bool
+	pending map[topics.Topic]bool
 	wake    chan struct{}
 }
 
@@ -38,24 +39,24 @@ func newEvents() *events {
 }
 
 // listen tells open screens, and also, of what changed in the database until ctx ends.
-func (e *events) listen(ctx context.Context, db *store.DB, also func(brand int64, table string)) {
-	told := func(brand int64, table string) {
-		also(brand, table)
-		e.changed(brand, table)
+func (e *events) listen(ctx context.Context, db *store.DB, also func(brand int64, topic topics.Topic)) {
+	told := func(brand int64, topic topics.Topic) {
+		also(brand, topic)
+		e.changed(brand, topic)
 	}
-	db.Listen(ctx, told, func() { told(0, "everything") })
+	db.Listen(ctx, told, func() { told(0, topics.Everything) })
 }
 
 // changed wakes the screens of a brand; brand 0 means all.
-func (e *events) changed(brand int64, table string) {
+func (e *events) changed(brand int64, topic topics.Topic) {
 	e.mu.Lock()
 	defer e.mu.Unlock()
 	for s := range e.open {
 		if brand != 0 && s.brand != 0 && s.brand != brand {
 			continue
 		}
-		s.pending[table] = true
-		s.rights = s.rights || table == "access_grant" || table == "membership" || table == "everything"
+		s.pending[topic] = true
+		s.rights = s.rights || topic == topics.Grants || topic == topics.Members || topic == topics.Everything
 		select {
 		case s.wake <- struct{}{}:
 		default:
@@ -92,9 +93,9 @@ func (e *events) drop(s *stream) {
 	delete(e.open, s)
 }
 
-// notOnScreens are tables that change often and of which no screen shows anything.
-var notOnScreens = []string{"screen_seen", "intake", "intake_file", "trail", "download", "download_item", "guest_mark", "gallery_event",
-	"letter"}
+// notOnScreens are topics that change often and of which no screen shows anything.
+var notOnScreens = []topics.Topic{topics.ScreensSeen, topics.Intakes, topics.IntakeFiles, topics.Trail, topics.Downloads,
+	topics.DownloadItems, topics.GuestMarks, topics.GalleryEvents, topics.Letters}
 
 // concerns empties what there is to tell a screen, which is of a brand from now on, and says whether any of it can change what it shows.
 func (e *events) concerns(s *stream, brand int64) bool {
@@ -102,21 +103,21 @@ func (e *events) concerns(s *stream, brand int64) bool {
 	defer e.mu.Unlock()
 	s.brand = brand
 	concerns := false
-	for table := range s.pending {
-		concerns = concerns || !slices.Contains(notOnScreens, table)
+	for topic := range s.pending {
+		concerns = concerns || !slices.Contains(notOnScreens, topic)
 	}
 	clear(s.pending)
 	return concerns
 }
 
 // take empties what there is to tell a stream, and says whether its session is over or its rights are to be looked at.
-func (e *events) take(s *stream) (tables []string, ended, rights bool) {
+func (e *events) take(s *stream) (changed []topics.Topic, ended, rights bool) {
 	e.mu.Lock()
 	defer e.mu.Unlock()
-	tables, ended, rights = slices.Sorted(maps.Keys(s.pending)), s.ended, s.rights
+	changed, ended, rights = slices.Sorted(maps.Keys(s.pending)), s.ended, s.rights
 	clear(s.pending)
 	s.rights = false
-	return tables, ended, rights
+	return changed, ended, rights
 }
 
 const (
@@ -134,7 +135,7 @@ func (s *Server) addEvents() {
 func (s *Server) stream(c *gin.Context) error {
 	e := s.events
 	viewer := viewerOf(c)
-	st := &stream{brand: viewer.Brand, session: s.sessions.Token(c), pending: map[string]bool{}, wake: make(chan struct{}, 1)}
+	st := &stream{brand: viewer.Brand, session: s.sessions.Token(c), pending: map[topics.Topic]bool{}, wake: make(chan struct{}, 1)}
 	e.add(st)
 	defer e.drop(st)
 	control := http.NewResponseController(c.Writer)
@@ -175,8 +176,8 @@ func (s *Server) stream(c *gin.Context) error {
 			if len(changed) == 0 { // it was woken twice and has told everything
 				continue
 			}
-			tables, err := json.Marshal(changed)
-			if err != nil || send("event: changed\ndata: "+string(tables)+"\n\n") != nil {
+			text, err := json.Marshal(changed)
+			if err != nil || send("event: changed\ndata: "+string(text)+"\n\n") != nil {
 				return nil
 			}
 		}

@@ -10,6 +10,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/outputs"
+	"brightsatchel/internal/core/topics"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
@@ -53,36 +54,36 @@ const holdFor = time.Second
 
 func newKnown(h *house.House) *known { return &known{house: h} }
 
-// forget drops what a change to a table of a brand may have changed; brand 0 means all.
-func (k *known) forget(_ int64, table string) {
-	switch table {
-	case "access_grant", "membership", "folder", "everything":
+// forget drops what depends on what changed in a brand; brand 0 means all.
+func (k *known) forget(_ int64, topic topics.Topic) {
+	switch topic {
+	case topics.Grants, topics.Members, topics.Folders, topics.Everything:
 		k.viewers.clear()
 		k.drives.clear()
 	}
-	if table == "drive_password" {
+	if topic == topics.DrivePasswords {
 		k.drives.clear()
 	}
-	if table == "gallery" || table == "gallery_chapter" || table == "everything" {
+	if topic == topics.Galleries || topic == topics.Chapters || topic == topics.Everything {
 		k.visits.clear()
 		k.galleries.clear()
 		k.forGuests.clear()
 	}
-	if table == "guest" || table == "everything" {
+	if topic == topics.Guests || topic == topics.Everything {
 		k.unlocked.clear()
 		k.forGuests.clear()
 	}
-	if table == "embed" || table == "embed_source" || table == "everything" {
+	if topic == topics.Embeds || topic == topics.EmbedSources || topic == topics.Everything {
 		k.embeds.clear()
 		k.onPages.clear()
 	}
-	if table == "screen" || table == "everything" {
+	if topic == topics.Screens || topic == topics.Everything {
 		k.screens.clear()
 	}
-	if table == "output_size" || table == "everything" {
+	if topic == topics.Sizes || topic == topics.Everything {
 		k.sizes.clear()
 	}
-	if table == "public_address" || table == "everything" {
+	if topic == topics.PublicAddresses || topic == topics.Everything {
 		k.addresses.clear()
 	}
 }

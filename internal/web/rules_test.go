@@ -20,6 +20,7 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/topics"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/pictures"
@@ -215,3 +216,14 @@ func TestBadInputIsNamed(t *testing.T) {
 func itoa(n int64) string { return strconv.FormatInt(n, 10) }
 
 func copyAll(w io.Writer, r *http.Response) (int64, error) { return io.Copy(w, r.Body) }
+
+// TestTheContractKnowsAllTopics that the stream of events tells.
+func TestTheContractKnowsAllTopics(t *testing.T) {
+	document, err := openapi3.NewLoader().LoadFromData(api.Contract)
+	require.NoError(t, err)
+	var known []topics.Topic
+	for _, word := range document.Components.Schemas["Topic"].Value.Enum {
+		known = append(known, topics.Topic(word.(string)))
+	}
+	assert.ElementsMatch(t, topics.All, known)
+}

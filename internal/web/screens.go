@@ -16,6 +16,7 @@ import (
 	"brightsatchel/internal/core/embeds"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/screens"
+	"brightsatchel/internal/core/topics"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
 	front "brightsatchel/web"
@@ -72,7 +73,7 @@ func (h *handler) ViewScreen(ctx context.Context, r api.ViewScreenRequestObject)
 	}
 	p := r.Params
 	seen := store.ScreenSeen{Width: value(p.Width), Height: value(p.Height), Showing: value(p.Showing), Kept: value(p.Kept)}
-	st := &stream{pending: map[string]bool{}, wake: make(chan struct{}, 1)} // of all brands, until it is known whose the screen is
+	st := &stream{pending: map[topics.Topic]bool{}, wake: make(chan struct{}, 1)} // of all brands, until it is known whose the screen is
 	h.events.add(st)
 	defer h.events.drop(st)
 	until := time.NewTimer(screenWaits)

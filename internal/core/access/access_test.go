@@ -38,7 +38,7 @@ func TestWhoMaySetAsideIsWhoMayDescribe(t *testing.T) {
 		actor := Actor{Role: Contributor, Grants: []Grant{{Folder: 1, Level: level}}}
 		assert.Equal(t, actor.Reach(Describe, Tree{1: 0}), actor.Reach(SetAside, Tree{1: 0}), level)
 	}
-	undoing := Undoing([]Changed{{Table: "asset", Column: "aside"}})
+	undoing := Tables{}.Undoing([]Changed{{Table: "asset", Column: "aside"}})
 	assert.Equal(t, []Action{SetAside}, undoing)
 	for _, role := range []Role{Steward, Coordinator, Contributor, Associate} {
 		assert.True(t, Actor{Role: role}.StarsCount(false), role)

@@ -10,21 +10,11 @@ type Changed struct {
 	Column     string
 }
 
-// ofTables is the right that taking back a change to a table needs: the one that doing the opposite needs. What is not
-// listed is for stewards.
-var ofTables = map[string]Action{
-	"asset_tag": Describe, "face": Describe, "tag": Closed, "tag_group": Closed, "person_shown": Closed, "twin": Describe, "version": Describe,
-	"folder": File, "folder_tag": File, "stack": File, "widening_told": File,
-	"look":  Prepare,
-	"album": Gather, "album_item": Gather,
-	"gallery": Galleries, "gallery_chapter": Galleries, "guest": Galleries, "letter": Galleries, "gallery_event": Galleries,
-	"guest_list": Galleries, "guest_mark": Galleries, "remark": Galleries,
-	"embed": Galleries, "embed_source": Galleries, "public_address": Galleries, "logo": Galleries,
-	"rehearsal": Galleries, "rehearsal_variant": Galleries, "rehearsal_remark": Look,
-	"thing_folder": Galleries, "thing_place": Galleries, "dispatch_draft": Galleries, "screen": Galleries,
-	"dispatch_post": Galleries,
-	"keeper":        Keep, "satchel_item": Carry, "beside_stars": Rate,
-	"intake": BringIn, "watched_folder": BringIn,
+// Tables says of tables which right taking back a change needs: the one that doing the opposite needs. Rows of Along go and come back
+// with the folder or album that they hang on.
+type Tables struct {
+	Needs map[string]Action
+	Along []string
 }
 
 // ofColumns is the right for changes to columns of items other than their words.
@@ -37,28 +27,25 @@ var ofColumns = map[string]Action{
 	"folder_id": File, "position": File, "stack_id": File, "stack_front": File,
 }
 
-// along are tables of which rows go and come back with the folder or album that they hang on.
-var along = []string{"access_grant", "folder_tag", "widening_told", "watched_folder", "intake", "embed_source",
-	"gallery_chapter"}
-
-// Undoing lists the rights that taking back the changes of a step needs.
-func Undoing(changes []Changed) []Action {
+// Undoing lists the rights that taking back the changes of a step needs. A table of which nothing is known is for stewards.
+func (t Tables) Undoing(changes []Changed) []Action {
 	removal := slices.ContainsFunc(changes, func(c Changed) bool { return c.Gone && (c.Table == "folder" || c.Table == "album") })
 	need := map[Action]bool{}
 	for _, c := range changes {
-		action, known := ofTables[c.Table]
+		action := t.Needs[c.Table]
 		switch {
-		case removal && !c.Made && slices.Contains(along, c.Table):
+		case removal && !c.Made && slices.Contains(t.Along, c.Table):
 			continue
 		case c.Table == "asset" && c.Made:
 			action = File
 		case c.Table == "asset" && (c.Column == "binned_folder" || c.Column == "added_by"):
 			continue // goes along with something else
 		case c.Table == "asset":
-			if action, known = ofColumns[c.Column]; !known {
-				action = Describe
+			action = Describe
+			if of, is := ofColumns[c.Column]; is {
+				action = of
 			}
-		case !known:
+		case action == "":
 			action = Settings
 		}
 		need[action] = true

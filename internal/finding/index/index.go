@@ -15,6 +15,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/topics"
 	"brightsatchel/internal/store"
 )
 
@@ -38,7 +39,7 @@ const lookEvery = 20 * time.Second
 // Follow loads every brand and keeps them current until ctx ends.
 func (x *Index) Follow(ctx context.Context) {
 	wake := make(chan int64, 256)
-	go x.db.Listen(ctx, func(brand int64, _ string) {
+	go x.db.Listen(ctx, func(brand int64, _ topics.Topic) {
 		select {
 		case wake <- brand:
 		default: // the next look finds it

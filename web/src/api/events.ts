@@ -1,13 +1,16 @@
 import { useEffect } from "react";
+import type { Schema } from "./client";
 import { queries } from "./queries";
 import { lost } from "./outbox";
 import { hurry, whenHurried } from "./hurry";
 import { Renewing } from "./renewing";
 import { rows } from "./rows";
 
-/** What shows rows of a table and is to be loaded again when one changes. */
-const shownBy: Record<string, string[]> = {
-  asset: [
+type Topic = Schema["Topic"];
+
+/** What is to be loaded again when something changed; what is on no screen names nothing. */
+const shownBy: Record<Topic, string[]> = {
+  items: [
     "sheet",
     "facets",
     "days",
@@ -22,94 +25,96 @@ const shownBy: Record<string, string[]> = {
     "sending-check",
     "embedded",
   ],
-  asset_looked: ["asset", "looking", "twins"],
-  asset_place: ["folders", "albums", "limits", "looking", "twins", "embedded"],
-  asset_face: ["albums", "limits", "twins"],
-  folder: ["folders", "sheet", "asset", "rights"],
-  folder_tag: ["folders", "sheet", "facets"],
-  bulk: ["pieces"],
-  album: ["albums", "asset", "galleries", "album-choice"],
-  album_item: ["albums", "sheet", "asset", "galleries", "album-choice", "facets", "embedded"],
-  asset_tag: ["asset", "facets", "album-choice", "selection-tags", "tags", "tag", "suggested-tags"],
-  brand_colour: ["colours"],
-  look: ["looks"],
-  stage: ["stages", "facets", "asset"],
-  tag: ["tags", "asset", "selection-tags", "tag", "tag-groups", "tag-spellings", "people-shown"],
-  tag_group: ["tags", "tag", "tag-groups"],
-  beside_stars: ["asset"],
-  keeper: ["asset", "sheet", "facets"],
-  satchel_item: ["satchel"],
-  gallery: ["galleries", "asset"],
-  gallery_chapter: ["galleries", "asset", "sending-check"],
-  guest: ["gallery-inside"],
-  letter: ["gallery-inside"],
-  drive_password: ["drive-passwords"],
-  gallery_event: ["gallery-inside"],
-  guest_list: ["gallery-inside"],
-  guest_mark: ["gallery-inside"],
-  remark: ["gallery-inside"],
-  contribution: ["contributions", "sending-check"],
-  embed: ["embeds", "embedded", "asset"],
-  embed_source: ["embeds", "embedded", "sending-check"],
-  sighting: ["embeds", "websites", "embed-seen", "public-addresses", "address-seen"],
-  site: ["sites"],
-  logo: ["logos"],
-  page: ["pages"],
-  page_feed: ["page-feeds"],
-  dispatch: ["dispatches", "calendar", "page-feeds", "rehearsals"],
-  dispatch_post: ["dispatches", "calendar"],
-  dispatch_draft: ["drafts"],
-  screen: ["screens"],
-  screen_seen: ["screens"],
-  rehearsal: ["rehearsals"],
-  rehearsal_variant: ["rehearsals"],
-  rehearsal_remark: ["rehearsals"],
-  thing_folder: ["parking"],
-  thing_place: ["parking"],
-  placement: ["asset", "placed"],
-  public_address: ["public-addresses", "asset", "placed"],
-  intake: ["intakes", "trail"], // it can be undone from its first file on
-  intake_file: ["intakes", "contributions"],
-  server_folder: ["server-folders"],
-  watched_folder: ["watched-folders"],
-  outlet: ["outlets", "outlet-albums", "outlet-media"],
-  twin: ["twins", "intakes"],
-  face: ["asset", "people-shown", "next-face"],
-  person_shown: ["people-shown", "asset", "sheet", "sending-check"],
-  output_size: ["sizes", "size-costs"],
-  download: ["downloads", "size-costs", "taken-along"],
-  download_item: ["downloads"],
+  "items-looked": ["asset", "looking", "twins"],
+  "items-counted": ["folders", "albums", "limits", "looking", "twins", "embedded"],
+  "items-shown": ["albums", "limits", "twins"],
+  folders: ["folders", "sheet", "asset", "rights"],
+  "folder-tags": ["folders", "sheet", "facets"],
+  "large-acts": ["pieces"],
+  albums: ["albums", "asset", "galleries", "album-choice"],
+  "album-items": ["albums", "sheet", "asset", "galleries", "album-choice", "facets", "embedded"],
+  "item-tags": ["asset", "facets", "album-choice", "selection-tags", "tags", "tag", "suggested-tags"],
+  colours: ["colours"],
+  looks: ["looks"],
+  stages: ["stages", "facets", "asset"],
+  tags: ["tags", "asset", "selection-tags", "tag", "tag-groups", "tag-spellings", "people-shown"],
+  "tag-groups": ["tags", "tag", "tag-groups"],
+  "own-stars": ["asset"],
+  keepers: ["asset", "sheet", "facets"],
+  satchel: ["satchel"],
+  galleries: ["galleries", "asset"],
+  chapters: ["galleries", "asset", "sending-check"],
+  guests: ["gallery-inside"],
+  letters: ["gallery-inside"],
+  "drive-passwords": ["drive-passwords"],
+  "gallery-events": ["gallery-inside"],
+  "guest-lists": ["gallery-inside"],
+  "guest-marks": ["gallery-inside"],
+  remarks: ["gallery-inside"],
+  contributions: ["contributions", "sending-check"],
+  embeds: ["embeds", "embedded", "asset"],
+  "embed-sources": ["embeds", "embedded", "sending-check"],
+  sightings: ["embeds", "websites", "embed-seen", "public-addresses", "address-seen"],
+  sites: ["sites"],
+  logos: ["logos"],
+  pages: ["pages"],
+  "page-feeds": ["page-feeds"],
+  dispatches: ["dispatches", "calendar", "page-feeds", "rehearsals"],
+  posts: ["dispatches", "calendar"],
+  drafts: ["drafts"],
+  screens: ["screens"],
+  "screens-seen": ["screens"],
+  rehearsals: ["rehearsals"],
+  "rehearsal-variants": ["rehearsals"],
+  "rehearsal-remarks": ["rehearsals"],
+  shelves: ["parking"],
+  "shelf-places": ["parking"],
+  placements: ["asset", "placed"],
+  "public-addresses": ["public-addresses", "asset", "placed"],
+  intakes: ["intakes", "trail"], // it can be undone from its first file on
+  "intake-files": ["intakes", "contributions"],
+  "server-folders": ["server-folders"],
+  "watched-folders": ["watched-folders"],
+  outlets: ["outlets", "outlet-albums", "outlet-media"],
+  twins: ["twins", "intakes"],
+  faces: ["asset", "people-shown", "next-face"],
+  "people-shown": ["people-shown", "asset", "sheet", "sending-check"],
+  sizes: ["sizes", "size-costs"],
+  downloads: ["downloads", "size-costs", "taken-along"],
+  "download-items": ["downloads"],
   trail: ["trail"],
-  membership: ["me", "rights"],
+  members: ["me", "rights"],
   brand: ["brand-settings", "overview", "sheet"],
-  access_grant: ["me", "folders", "albums", "sheet", "rights", "overview"],
+  grants: ["me", "folders", "albums", "sheet", "rights", "overview"],
+  preferences: [],
+  everything: [],
 };
 /** What can change what is in an album that a rule keeps filled. */
-const filling = new Set(["asset", "asset_place", "asset_tag", "keeper", "folder", "folder_tag", "person_shown", "album_item"]);
+const filling = new Set<Topic>(["items", "items-counted", "item-tags", "keepers", "folders", "folder-tags", "people-shown", "album-items"]);
 
-/** toAskAgain is what a change to a table concerns. An empty satchel shows no item that could have changed. */
-function toAskAgain(table: string): string[] {
-  const keys = new Set(shownBy[table]);
+/** toAskAgain is what a change concerns. An empty satchel shows no item that could have changed. */
+function toAskAgain(topic: Topic): string[] {
+  const keys = new Set(shownBy[topic]);
   if (queries.getQueryData<{ rule?: unknown }[]>(["albums"])?.some((a) => a.rule)) {
-    if (filling.has(table)) keys.add("albums");
-    if (table === "album") keys.add("sheet"); // it may have another rule
+    if (filling.has(topic)) keys.add("albums");
+    if (topic === "albums") keys.add("sheet"); // it may have another rule
   }
   const carried = queries.getQueryData<unknown[]>(["satchel"]);
-  if (table === "asset" && carried?.length === 0) keys.delete("satchel");
+  if (topic === "items" && carried?.length === 0) keys.delete("satchel");
   return [...keys];
 }
 
-const showsTiles = new Set([
-  "asset",
-  "stage",
-  "asset_looked",
-  "keeper",
-  "gallery",
-  "gallery_chapter",
-  "embed",
-  "embed_source",
-  "public_address",
-  "album_item",
+const showsTiles = new Set<Topic>([
+  "items",
+  "stages",
+  "items-looked",
+  "keepers",
+  "galleries",
+  "chapters",
+  "embeds",
+  "embed-sources",
+  "public-addresses",
+  "album-items",
   "everything",
 ]);
 
@@ -145,10 +150,10 @@ export function useLiveChanges(brand: string | undefined) {
     source.addEventListener("changed", (event) => {
       const told: unknown = JSON.parse(event.data);
       if (!Array.isArray(told)) return;
-      const tables = told.map(String);
-      if (tables.includes("everything")) renewing.renew(everything);
-      for (const key of new Set(tables.flatMap(toAskAgain))) renewing.renew(key);
-      if (tables.some((t) => showsTiles.has(t))) renewing.renew(tiles);
+      const changed = told.filter((t): t is Topic => typeof t === "string" && t in shownBy);
+      if (changed.includes("everything")) renewing.renew(everything);
+      for (const key of new Set(changed.flatMap(toAskAgain))) renewing.renew(key);
+      if (changed.some((t) => showsTiles.has(t))) renewing.renew(tiles);
     });
     const look = () => !document.hidden && hurry();
     document.addEventListener("visibilitychange", look);

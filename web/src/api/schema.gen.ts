@@ -5168,6 +5168,11 @@ export interface components {
         };
         /** @enum {string} */
         TableRowState: "changes" | "same" | "wrong" | "unknown" | "forbidden";
+        /**
+         * @description What changed in a brand, as the stream of events tells it
+         * @enum {string}
+         */
+        Topic: "members" | "folders" | "items" | "albums" | "album-items" | "tag-groups" | "tags" | "item-tags" | "keepers" | "satchel" | "grants" | "sizes" | "intakes" | "intake-files" | "downloads" | "download-items" | "galleries" | "trail" | "stages" | "server-folders" | "watched-folders" | "outlets" | "faces" | "twins" | "folder-tags" | "preferences" | "large-acts" | "own-stars" | "people-shown" | "colours" | "looks" | "embeds" | "embed-sources" | "public-addresses" | "sites" | "sightings" | "chapters" | "guests" | "letters" | "gallery-events" | "guest-lists" | "guest-marks" | "remarks" | "contributions" | "logos" | "pages" | "dispatches" | "posts" | "placements" | "page-feeds" | "drive-passwords" | "drafts" | "rehearsals" | "rehearsal-variants" | "rehearsal-remarks" | "shelves" | "shelf-places" | "screens" | "screens-seen" | "items-looked" | "items-counted" | "items-shown" | "brand" | "everything";
         WordsTable: {
             /** Format: int64 */
             id: number;
