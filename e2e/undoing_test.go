@@ -55,6 +55,7 @@ func TestAKeyUndoesWhatWasDoneLastHere(t *testing.T) {
 func TestWhatIsLiveIsNotUndoneUnasked(t *testing.T) {
 	p := signIn(t, coordinator)
 	p.open("/b/tansyloft/send-out")
+	p.see("[data-sheet] [data-id] img")
 	live := `select count(*) from embed where name = 'Named first' and live`
 	p.do(chromedp.Evaluate[chromedp.Void](`fetch("/api/brands/tansyloft/albums").then(r => r.json()).then(albums =>
 		fetch("/api/brands/tansyloft/embeds", { method: "POST", headers: { "content-type": "application/json" },

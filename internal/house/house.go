@@ -4,7 +4,6 @@ package house
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -112,7 +111,7 @@ func Open(ctx context.Context, c Config) (*House, error) {
 		return nil, err
 	}
 	h.build(uploads)
-	if err := errors.Join(h.SendOut.Outlets.SealAnew(ctx), h.SendOut.SealLinks(ctx)); err != nil {
+	if err := h.SendOut.Outlets.SealAnew(ctx); err != nil {
 		db.Close()
 		return nil, err
 	}

@@ -1,7 +1,6 @@
 package sendout
 
 import (
-	"context"
 	"crypto/rand"
 	"crypto/sha256"
 
@@ -18,9 +17,8 @@ func LinkSum(secret string) []byte {
 }
 
 // newLink is a link that nobody had before.
-func (s *Service) newLink() store.Link { return s.sealLink(rand.Text()) }
-
-func (s *Service) sealLink(secret string) store.Link {
+func (s *Service) newLink() store.Link {
+	secret := rand.Text()
 	return store.Link{Sum: LinkSum(secret), Sealed: s.Keys.Seal([]byte(secret), guestLink)}
 }
 
@@ -28,25 +26,4 @@ func (s *Service) sealLink(secret string) store.Link {
 func (s *Service) LinkOf(l store.Link) (string, error) {
 	secret, _, err := s.Keys.Open(l.Sealed, guestLink)
 	return string(secret), err
-}
-
-// SealLinks seals the links that were kept as they are by an earlier version.
-func (s *Service) SealLinks(ctx context.Context) error {
-	for {
-		open, err := store.UnsealedLinks(ctx, s.DB)
-		if err != nil || len(open) == 0 {
-			return err
-		}
-		err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-			for id, secret := range open {
-				if err := tx.SealLink(ctx, id, s.sealLink(secret)); err != nil {
-					return err
-				}
-			}
-			return nil
-		})
-		if err != nil {
-			return err
-		}
-	}
 }

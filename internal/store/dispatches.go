@@ -108,9 +108,9 @@ func (tx *Tx) AddDispatch(ctx context.Context, d Dispatch) (id int64, posts []in
 			return 0, nil, err
 		}
 		wake := sql.NullTime{Time: time.Now(), Valid: !d.Waits}
-		post, err := get[int64](ctx, tx, "", `insert into dispatch_post (brand_id, dispatch_id, page_id, page_name, caption, phase, post, wake_at,
-			due_at, wall, zone, album) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) returning id`, d.Brand, id, p.Page, p.PageName,
-			p.Caption, string(p.Post.Phase), text, wake, p.Due, p.Wall, p.Zone, p.Album)
+		post, err := get[int64](ctx, tx, "", `insert into dispatch_post (brand_id, dispatch_id, page_id, page_name, caption, post, wake_at,
+			due_at, wall, zone, album) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) returning id`, d.Brand, id, p.Page, p.PageName,
+			p.Caption, text, wake, p.Due, p.Wall, p.Zone, p.Album)
 		if err != nil {
 			return 0, nil, err
 		}
@@ -213,7 +213,7 @@ func (tx *Tx) SavePost(ctx context.Context, id int64, p once.Post, wake time.Tim
 	if err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, `update dispatch_post set post = $2, phase = $3, wake_at = $4 where id = $1`, id, text, string(p.Phase),
+	_, err = tx.ExecContext(ctx, `update dispatch_post set post = $2, wake_at = $3 where id = $1`, id, text,
 		sql.NullTime{Time: wake, Valid: !wake.IsZero()})
 	return err
 }

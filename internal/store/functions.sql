@@ -1,5 +1,5 @@
 -- The functions of the database as they are now. They are put in place after each migration, so that one which changes is
--- changed here and not copied into a migration; those that stand in migrations are how they began.
+-- changed here and not copied into a migration; the few that the tables are made with begin in 00101_ground.sql.
 
 create or replace function search_text(variadic parts text[]) returns text language sql immutable parallel safe as
 $$ select lower(public.unaccent('public.unaccent', array_to_string(parts, ' '))) $$;
@@ -12,6 +12,13 @@ $$ select regexp_replace(regexp_replace(public.search_text(name), '(\d+)', repea
 create or replace function new_code() returns text language sql volatile as
 $$ select translate(encode(substr(decode(replace(gen_random_uuid()::text || gen_random_uuid()::text, '-', ''), 'hex'), 5, 12), 'base64'), '+/', 'xy') $$;
 
+-- The document that a file is a state of (XMP Media Management: OriginalDocumentID, DerivedFrom, DocumentID).
+create or replace function document_of(metadata jsonb) returns text language sql immutable parallel safe as $$
+  select left(coalesce(metadata ->> 'XMP-xmpMM:OriginalDocumentID', metadata #>> '{XMP-xmpMM:DerivedFrom,OriginalDocumentID}',
+    metadata #>> '{XMP-xmpMM:DerivedFrom,DocumentID}', metadata ->> 'XMP-xmpMM:DocumentID'), 200)
+$$;
+
+-- What an item is found and sorted by, worked out from its words.
 create or replace function derive() returns trigger language plpgsql as $$
 begin
   new.search := search_text(new.title, new.file_name, new.came_as, new.description, new.alt, new.place, new.camera, new.credit);
@@ -159,6 +166,18 @@ create or replace function changed_since(table_name text, key jsonb) returns voi
 begin
   raise exception 'changed since' using errcode = 'SB001', detail = table_name || ' ' || coalesce(key, '{}')::text;
 end $$;
+
+-- Notes which folders an entry of the trail concerns.
+create or replace function note_folders(entry bigint) returns void language sql as $$
+  insert into trail_folder (folder_id, trail_id)
+  select distinct f.id, entry from trail_change c
+  left join asset a on a.id = coalesce((c.key ->> 'asset_id')::bigint, case when c.table_name = 'asset' then (c.key ->> 'id')::bigint end)
+  cross join lateral (values (a.folder_id), ((c.before ->> 'folder_id')::bigint), ((c.after ->> 'folder_id')::bigint),
+    ((c.before ->> 'parent_id')::bigint), ((c.key ->> 'folder_id')::bigint),
+    (case when c.table_name = 'folder' then (c.key ->> 'id')::bigint end)) f(id)
+  where c.trail_id = entry and c.table_name <> 'album' and f.id is not null
+  on conflict do nothing
+$$;
 
 -- Whether a table has a column: steps of the trail can be older than a table is as it is now.
 create or replace function is_column(of_table text, name text) returns boolean language sql stable as

@@ -180,22 +180,3 @@ func GuestByID(ctx context.Context, r Reader, gallery, id int64) (Guest, error) 
 	return get[Guest](ctx, r, "That guest is not there any more.", `select `+guestColumns+` from guest u
 		where u.gallery_id = $1 and u.id = $2`, gallery, id)
 }
-
-// UnsealedLinks lists up to a thousand guests whose link is still kept as it is, by id.
-func UnsealedLinks(ctx context.Context, r Reader) (map[int64]string, error) {
-	rows, err := list[struct {
-		ID   int64  `db:"id"`
-		Code string `db:"code"`
-	}](ctx, r, `select id, code from guest where code is not null order by id limit 1000`)
-	out := make(map[int64]string, len(rows))
-	for _, row := range rows {
-		out[row.ID] = row.Code
-	}
-	return out, err
-}
-
-// SealLink keeps the link of a guest sealed from now on, in place of as it is.
-func (tx *Tx) SealLink(ctx context.Context, id int64, l Link) error {
-	_, err := tx.ExecContext(ctx, `update guest set code = null, link_sum = $2, link_sealed = $3 where id = $1`, id, l.Sum, l.Sealed)
-	return err
-}

@@ -108,6 +108,9 @@ func (db *DB) Migrate(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	if err := db.isOfOurs(ctx); err != nil {
+		return err
+	}
 	provider, err := goose.NewProvider(goose.DialectPostgres, db.DB.DB, files, goose.WithSessionLocker(locker))
 	if err != nil {
 		return err
@@ -124,6 +127,39 @@ func (db *DB) Migrate(ctx context.Context) error {
 	}
 	_, err = queue.Migrate(ctx, rivermigrate.DirectionUp, nil)
 	return err
+}
+
+// ErrOther is why a database cannot be used by this version.
+type ErrOther struct{ Text string }
+
+func (e *ErrOther) Error() string { return e.Text }
+
+// oldest and newest are the first and the last number of the migrations that this version knows.
+const (
+	oldest = 101
+	newest = 112
+)
+
+// isOfOurs refuses a database that was made before the first release, or that a newer version has used.
+func (db *DB) isOfOurs(ctx context.Context) error {
+	var known bool
+	if err := db.GetContext(ctx, &known, `select to_regclass('goose_db_version') is not null`); err != nil || !known {
+		return err
+	}
+	var last int64
+	if err := db.GetContext(ctx, &last, `select coalesce(max(version_id), 0) from goose_db_version where is_applied`); err != nil {
+		return err
+	}
+	switch {
+	case last > 0 && last < oldest:
+		return &ErrOther{"this database was made before the first release, and its tables cannot be brought to the present form. The " +
+			"originals are untouched in the folder “media” of the data folder. Begin with an empty database (SATCHEL_DATABASE; ./start " +
+			"--reset makes everything anew, so copy that folder first), allow the copy as a server folder, and bring in from it"}
+	case last > newest:
+		return &ErrOther{fmt.Sprintf("this database was used by a newer version (its tables are at %d, this version knows %d). Start that one; "+
+			"nothing was changed", last, newest)}
+	}
+	return nil
 }
 
 // putFunctions puts our functions in place as they are now. Processes that start together do so one after the other.

@@ -175,14 +175,26 @@ var rights = func() access.Tables {
 	return out
 }()
 
-// triggers are the statements that make what the tables are followed by.
+// triggers are the statements that make what the tables are followed by, and what works out columns of items.
 func triggers() string {
 	var out strings.Builder
 	for _, name := range slices.Sorted(maps.Keys(tables)) {
 		tables[name].triggers(name, &out)
 	}
+	for _, event := range []string{"insert", "delete"} {
+		of := map[string]string{"insert": "new", "delete": "old"}[event]
+		trigger(&out, "version", "count_usage_"+event, "after "+event, " referencing "+of+" table as changed for each statement",
+			"count_usage()")
+	}
+	trigger(&out, "asset", "derive_insert", "before insert", eachRow, "derive()")
+	trigger(&out, "asset", "derive_update", "before update of title, file_name, came_as, description, alt, place, camera, credit", eachRow,
+		"derive()")
+	trigger(&out, "asset", "touch", "before update", eachRow, "touch()")
+	out.WriteString("alter table asset enable always trigger derive_insert;\n") // also where items are copied in by the thousand
 	return out.String()
 }
+
+const eachRow = " for each row"
 
 func (t tracked) triggers(table string, out *strings.Builder) {
 	each := func(what, call string) {
@@ -194,7 +206,7 @@ func (t tracked) triggers(table string, out *strings.Builder) {
 			if event == "delete" {
 				of = "old"
 			}
-			trigger(out, table, what+"_"+event, event, " referencing "+of+" table as changed for each statement", call)
+			trigger(out, table, what+"_"+event, "after "+event, " referencing "+of+" table as changed for each statement", call)
 		}
 	}
 	const both = " referencing old table as before new table as after for each statement"
@@ -213,17 +225,17 @@ func (t tracked) triggers(table string, out *strings.Builder) {
 		when := t.record.when
 		if t.many {
 			when = strings.Replace(when, " or update", "", 1)
-			trigger(out, table, "record_updates", "update", both, "record_updates()")
+			trigger(out, table, "record_updates", "after update", both, "record_updates()")
 		}
-		trigger(out, table, "record", when, " for each row", call)
+		trigger(out, table, "record", "after "+when, eachRow, call)
 	}
 	if t.many {
-		trigger(out, table, "tell_update", "update", both, "tell_items()")
+		trigger(out, table, "tell_update", "after update", both, "tell_items()")
 	}
 }
 
 func trigger(out *strings.Builder, table, name, when, how, call string) {
-	fmt.Fprintf(out, "create trigger %s after %s on %s%s execute function %s;\n", name, when, table, how, call)
+	fmt.Fprintf(out, "create trigger %s %s on %s%s execute function %s;\n", name, when, table, how, call)
 }
 
 // putTriggers makes the triggers anew where the tables are followed by others. Which are there is noted beside the trail.
@@ -245,7 +257,8 @@ func (tx *Tx) putTriggers(ctx context.Context) error {
 // dropTriggers drops what tables were followed by before, also those that are followed by nothing any more.
 func (tx *Tx) dropTriggers(ctx context.Context) error {
 	drops, err := list[string](ctx, tx, `select format('drop trigger %I on %s', tgname, tgrelid::regclass) from pg_trigger
-		where not tgisinternal and tgname ~ '^(tell|feed)_(insert|update|delete)$|^record(_updates)?$'`)
+		where not tgisinternal and tgname ~
+		'^(tell|feed|derive|count_usage)_(insert|update|delete)$|^record(_updates)?$|^touch$'`)
 	if err != nil || len(drops) == 0 {
 		return err
 	}

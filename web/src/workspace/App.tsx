@@ -28,9 +28,17 @@ const PublicPage = later(async () => (await import("~/sendout/PublicPage")).Publ
 const SizesPage = later(async () => (await import("~/sendout/SizesPage")).SizesPage);
 const TakenAlongPage = later(async () => (await import("~/sendout/TakenAlongPage")).TakenAlongPage);
 const TrailPage = later(async () => (await import("~/upkeep/TrailPage")).TrailPage);
-const Workspace = later(async () => (await import("./Workspace")).Workspace);
-const Frame = later(async () => (await import("./Frame")).Frame);
+const loadWorkspace = async () => (await import("./Workspace")).Workspace;
+const Workspace = later(loadWorkspace);
+const loadFrame = async () => (await import("./Frame")).Frame;
+const Frame = later(loadFrame);
 const SettingsFrame = later(async () => (await import("./SettingsFrame")).SettingsFrame);
+
+if (window.location.pathname.startsWith("/b/")) {
+  // who comes by the address of a brand mostly is signed in: what they will see is loaded while that is asked
+  void loadFrame().catch(() => undefined);
+  void loadWorkspace().catch(() => undefined);
+}
 
 const root = createRootRoute({ component: Outlet, notFoundComponent: () => <Lost /> });
 const home = createRoute({ getParentRoute: () => root, path: "/", component: Home });
