@@ -177,6 +177,7 @@ func TestAnAssociateSeesWhatWasGranted(t *testing.T) {
 		b.firstChild.textContent)`)
 	assert.Equal(t, []string{"Bring in", "File", "Describe", "Choose", "Prepare"}, steps)
 	p.click("Bring in")
+	p.see("[data-board] select")
 	options := read[[]string](p, `[...document.querySelector("[data-board] select").options].map(o => o.text)`)
 	require.NotContains(t, options, "Unfiled")
 	for _, o := range options {

@@ -29,13 +29,6 @@ func Drafts(ctx context.Context, r Reader, brand int64, most int) ([]Draft, erro
 	return list[Draft](ctx, r, draftColumns+`where d.brand_id = $1 order by d.changed_at desc, d.id limit $2`, brand, most)
 }
 
-// DraftByID reads a draft.
-func DraftByID(ctx context.Context, r Reader, brand, id int64) (Draft, error) {
-	return get[Draft](ctx, r, "That draft is not there any more. Somebody may have sent it.", draftColumns+`where d.brand_id = $1 and d.id =
-		$2`,
-		brand, id)
-}
-
 // AddDraft keeps a new draft.
 func (tx *Tx) AddDraft(ctx context.Context, d Draft) (int64, error) {
 	return get[int64](ctx, tx, "", `insert into dispatch_draft (brand_id, person_id, name, assets, pages, body, why)

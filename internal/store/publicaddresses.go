@@ -26,11 +26,6 @@ func PublicAddresses(ctx context.Context, r Reader, brand, before int64, most in
 		order by p.id desc limit $3`, brand, before, most)
 }
 
-// PublicAddressOf reads the live public address of an item; there may be none.
-func PublicAddressOf(ctx context.Context, r Reader, asset int64) ([]PublicAddress, error) {
-	return list[PublicAddress](ctx, r, addressColumns+` where p.asset_id = $1 and p.live`, asset)
-}
-
 // LiveAddress reads a public address for the outside, by its code, with the item that it leads to. One in the bin is not shown.
 func LiveAddress(ctx context.Context, r Reader, code string) (PublicAddress, Asset, error) {
 	p, err := get[PublicAddress](ctx, r, "There is nothing under this address.", addressColumns+` where p.code = $1 and p.live`, code)

@@ -17,27 +17,15 @@ import (
 // ErrBusy is returned when no connection to the database became free in time.
 var ErrBusy = errors.New("store: no connection to the database became free in time")
 
-// How long a connection is waited for: by requests, and by background work, which has time.
-const (
-	waitRequest    = 5 * time.Second
-	waitBackground = time.Minute
-)
-
-type patient struct{}
-
-// Patiently returns a context in which a connection is waited for as long as background work can.
-func Patiently(ctx context.Context) context.Context { return context.WithValue(ctx, patient{}, true) }
+// longestWait is how long a connection is waited for.
+const longestWait = 5 * time.Second
 
 // bounded is a connector that does not wait for ever for a free connection.
 type bounded struct{ driver.Connector }
 
 // Connect implements driver.Connector.
 func (b bounded) Connect(ctx context.Context) (driver.Conn, error) {
-	wait := waitRequest
-	if ctx.Value(patient{}) != nil {
-		wait = waitBackground
-	}
-	limited, cancel := context.WithTimeoutCause(ctx, wait, ErrBusy)
+	limited, cancel := context.WithTimeoutCause(ctx, longestWait, ErrBusy)
 	defer cancel()
 	conn, err := b.Connector.Connect(limited)
 	if err != nil && ctx.Err() == nil && errors.Is(context.Cause(limited), ErrBusy) {

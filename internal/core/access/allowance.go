@@ -17,9 +17,3 @@ func (v *Viewer) Allowance(folder int64) Allowance {
 	take := v.May(Download).Folder(folder)
 	return Allowance{Original: take || v.May(BringIn).Folder(folder), Take: take}
 }
-
-// ForGuests is what guests of a gallery may have: nothing larger than the size that was chosen for it, and files to save
-// only where that was allowed.
-func ForGuests(width, height int, downloads bool) Allowance {
-	return Allowance{Take: downloads, Largest: max(width, height)}
-}

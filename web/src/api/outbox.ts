@@ -30,7 +30,7 @@ const may: [method: string, path: RegExp][] = [
   ["POST", /^\/api\/brands\/[^/]+\/satchel$/],
 ];
 const kindWaits = (method: string, path: string) => may.some(([m, p]) => m === method && p.test(path));
-export const mayWait = (method: string, path: string, body: string) =>
+const mayWait = (method: string, path: string, body: string) =>
   kindWaits(method, path) && !/"fewer":true|"how":"(before|after)"/.test(body);
 
 /** The acts of this window that wait; whoever did them is told by the promise, after a reload nobody is. */

@@ -11,7 +11,7 @@ import { rightsSaid } from "./fields";
 type Need = Schema["Need"];
 
 /** lackingOf lists what an item lacks of what the brand asks for. */
-export const lackingOf = (asset: Asset, needs: Need[]) =>
+const lackingOf = (asset: Asset, needs: Need[]) =>
   needs.filter((n) => (n === "tags" ? asset.tags.length === 0 : n === "taken" ? !asset.taken : !asset[n]));
 
 /** useNextLacking goes to the next item of the sheet that lacks something, round the end to the first. */

@@ -32,7 +32,7 @@ export const IconButton = forwardRef<HTMLButtonElement, Omit<ButtonProps, "child
 });
 
 /** Tip shows a short text beside what it wraps. */
-export function Tip({ text, children }: { text: string; children: ReactNode }) {
+function Tip({ text, children }: { text: string; children: ReactNode }) {
   return (
     <Tooltip.Root>
       <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>

@@ -110,7 +110,7 @@ export function layOutNames(n: number, available: number): Layout {
   };
 }
 
-export const listRow = 40;
+const listRow = 40;
 const nameRow = 28;
 const nameWidth = 240;
 
@@ -127,7 +127,7 @@ function last(values: ArrayLike<number>, n: number, bound: number): number {
 }
 
 /** rowAt is the row at a height, the first or last one beyond the ends. */
-export const rowAt = (l: Layout, y: number) => last(l.tops, l.rows, y);
+const rowAt = (l: Layout, y: number) => last(l.tops, l.rows, y);
 
 /** visible is the range of items [from, to) in the rows that touch a window, with some rows more on either side. */
 export function visible(l: Layout, top: number, height: number, overscan = 2): [number, number] {

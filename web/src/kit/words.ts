@@ -67,8 +67,7 @@ export function when(at: string) {
 export const exactly = (at: string) => new Date(at).toLocaleString("en-GB", { dateStyle: "full", timeStyle: "medium" });
 
 /** clockOf is what clocks show somewhere, such as 2026-11-28T09:00, as people write it. */
-export const clockOf = (wall: string) =>
-  new Date(`${wall}Z`).toLocaleString("en-GB", { dateStyle: "long", timeStyle: "short", timeZone: "UTC" });
+const clockOf = (wall: string) => new Date(`${wall}Z`).toLocaleString("en-GB", { dateStyle: "long", timeStyle: "short", timeZone: "UTC" });
 
 /** clockIn is that, with the place whose clocks they are. */
 export const clockIn = (wall: string, zone: string | undefined) => clockOf(wall) + (zone ? ` in ${zoneName(zone)}` : "");

@@ -4,7 +4,7 @@ import type { Recipe } from "./acts";
 export type Film = NonNullable<Recipe["film"]>;
 
 /** The least that trimming leaves, in seconds. */
-export const shortest = 0.2;
+const shortest = 0.2;
 
 /** withFilm sets what is done to a clip; what does nothing is left out. */
 export function withFilm(r: Recipe, part: Film): Recipe {

@@ -13,7 +13,7 @@ export function toneless(r: Recipe): Recipe | undefined {
 }
 
 /** usesBase says whether a tone depends on what is around a pixel. */
-export function usesBase(r: Recipe) {
+function usesBase(r: Recipe) {
   return [r, r.look?.values ?? {}].some((a) => !!(a.highlights || a.shadows || a.clarity));
 }
 

@@ -161,7 +161,7 @@ function soon() {
 }
 
 /** save brings what is settled to the server, one after the other. */
-export async function save(): Promise<void> {
+async function save(): Promise<void> {
   window.clearTimeout(timer);
   while (saving) await saving;
   const w = now();

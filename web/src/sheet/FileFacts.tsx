@@ -139,7 +139,7 @@ export function FileSays({ brand, id }: { brand: string; id: number }) {
 }
 
 /** Focus says in a word how sharp a picture is, with the number on request. */
-export function Focus({ asset }: { asset: Pick<Asset, "focus" | "sharpness"> }) {
+function Focus({ asset }: { asset: Pick<Asset, "focus" | "sharpness"> }) {
   return <span title={`Sharpness ${asset.sharpness?.toFixed(2)}: sharp from 0.8, soft from 0.3`}>{asset.focus}</span>;
 }
 

@@ -315,7 +315,7 @@ function Crumb({ label, folder, onOpen }: { label: string; folder: number | unde
 }
 
 /** pathOf is a folder with everything above it, from the top. */
-export function pathOf(folders: Folder[] | undefined, id: number | undefined) {
+function pathOf(folders: Folder[] | undefined, id: number | undefined) {
   const path: Folder[] = [];
   if (!folders) return path;
   let byId = known.get(folders);

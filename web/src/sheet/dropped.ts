@@ -1,7 +1,7 @@
 import type { Schema } from "~/api/client";
 
 /** A file from outside, with the folder path that it lay in. */
-export interface DroppedFile {
+interface DroppedFile {
   file: File;
   path: string;
 }

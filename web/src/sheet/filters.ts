@@ -9,7 +9,7 @@ export type Facet = "kind" | "stars" | "tag" | "stage" | "camera" | "place" | "s
 /** How the values of a facet go together: any of them, all of them, or none. */
 export type How = "any" | "all" | "none";
 
-export interface Chosen {
+interface Chosen {
   how: How;
   values: (string | number)[];
 }

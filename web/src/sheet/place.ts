@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import type { SheetQuery } from "~/api/client";
 
 export type Step = "bring-in" | "file" | "describe" | "choose" | "prepare" | "gather" | "send-out";
-export const steps: Step[] = ["bring-in", "file", "describe", "choose", "prepare", "gather", "send-out"];
+const steps: Step[] = ["bring-in", "file", "describe", "choose", "prepare", "gather", "send-out"];
 
 /** Place is what the sheet shows, as it is in the address; item is one to be seen big, as in a link to it. */
 export type Place = SheetQuery & { item?: number };
