@@ -46,7 +46,7 @@ build_web() {
       npm ci --no-audit --no-fund --loglevel=error || stop_with "The front-end packages could not be installed. Is there a network?"
       touch node_modules/.installed
     fi
-    if [ ! -e dist/index.html ] || [ -n "$(find src public build index.html gallery.html vite.config.ts vite.embed.config.ts package-lock.json -newer dist/index.html -not -name "*.test.ts" -print -quit)" ]; then
+    if [ ! -e dist/index.html ] || [ -n "$(find src public build *.html *.ts *.json eslint.config.js -newer dist/index.html -not -name "*.test.ts" -print -quit)" ]; then
       say "Building the front end"
       npm run --silent build >../.data/web-build.log 2>&1 || {
         cat ../.data/web-build.log >&2

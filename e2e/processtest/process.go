@@ -138,7 +138,8 @@ func New(t *testing.T, more ...string) *Process {
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
 	s := &Process{t: t, program: program, Address: at, Client: &http.Client{Jar: jar}, DB: db,
-		env: append(foreign(os.Environ()), "SATCHEL_DATABASE="+address, "SATCHEL_DATA="+t.TempDir(), "SATCHEL_ADDRESS="+at, "SATCHEL_MEASURES=no")}
+		env: append(foreign(os.Environ()), "SATCHEL_DATABASE="+address, "SATCHEL_DATA="+t.TempDir(), "SATCHEL_ADDRESS="+at,
+			"SATCHEL_MEASURES=no")}
 	s.env = append(s.env, more...)
 	s.Start()
 	t.Cleanup(func() { _ = s.command.Process.Kill() })

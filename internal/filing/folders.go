@@ -56,7 +56,8 @@ func (s *Service) Folders(ctx context.Context, v *access.Viewer) ([]Folder, erro
 		if !reach.Folder(f.Parent.Int64) {
 			f.Parent = sql.NullInt64{}
 		}
-		out = append(out, Folder{Folder: f, Own: counts[f.ID].Shown, All: counts[f.ID].All, Aside: counts[f.ID].Aside, Below: below[f.ID], May: rights(f.ID)})
+		out = append(out, Folder{Folder: f, Own: counts[f.ID].Shown, All: counts[f.ID].All, Aside: counts[f.ID].Aside, Below: below[f.ID],
+			May: rights(f.ID)})
 	}
 	return out, nil
 }

@@ -146,6 +146,23 @@ func TestTheCheckOfADispatch(t *testing.T) {
 	require.ErrorContains(t, err, "The caption is 7 too long: at most 5 there")
 }
 
+// TestWhatIsWrongWithLookingStopsNoSending: posts are woken whatever becomes of looking at those that are out.
+func TestWhatIsWrongWithLookingStopsNoSending(t *testing.T) {
+	h, people, _, _, page := paged(t, "looking_breaks")
+	v := people[access.Coordinator]
+	id := bring(t, h, v, 900, 900)
+	require.NoError(t, exec(h, `alter table dispatch_post rename column look_at to broken`))
+	_, err := h.SendOut.Go(ctx, v, to(page, "On its way", id))
+	require.NoError(t, err)
+	require.NoError(t, exec(h, `delete from river_job where kind = 'send_post'`)) // it is left to be woken
+	require.ErrorContains(t, h.SendOut.WakePosts(ctx), "look_at", "what is wrong is said")
+	var woken int
+	require.NoError(t, h.DB.Get(&woken, `select count(*) from river_job where kind = 'send_post'`))
+	assert.Positive(t, woken, "and it goes on")
+	require.NoError(t, exec(h, `alter table dispatch_post rename column broken to look_at`))
+	assert.Equal(t, once.Out, settled(t, h, v)[0].Post.Phase)
+}
+
 // TestWhatIsOutThereIsLookedAt, and how it differs is said in words.
 func TestWhatIsOutThereIsLookedAt(t *testing.T) {
 	h, people, _, service, page := paged(t, "seen_there")

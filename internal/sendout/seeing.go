@@ -165,8 +165,12 @@ func (s *Service) sentPicture(ctx context.Context, row store.DispatchPost, page 
 		return nil, nil
 	}
 	made, a, err := s.madeFor(ctx, row, page.Limits.Limits, i)
-	if err != nil || item.Recipe.Valid && item.Recipe.String != a.Recipe.Hash() {
-		return nil, nil //nolint:nilerr // it cannot be made as it was any more
+	var never neverAgain
+	if errors.As(err, &never) || err == nil && item.Recipe.Valid && item.Recipe.String != a.Recipe.Hash() {
+		return nil, nil // it cannot be made as it was any more
+	}
+	if err != nil {
+		return nil, err
 	}
 	picture, err := s.pictureOf(ctx, made)
 	if err != nil {

@@ -57,14 +57,12 @@ func (s *Service) addDispatches() {
 
 // WakePosts has all posts carried on whose moment has come.
 func (s *Service) WakePosts(ctx context.Context) error {
-	if err := s.seeDue(ctx); err != nil {
-		return err
-	}
+	seeing := s.seeDue(ctx) // whatever is wrong with looking at what is out: sending goes on
 	due, err := store.PostsToWake(ctx, s.DB, mostAwake)
-	if err != nil || len(due) == 0 {
-		return err
+	if err == nil && len(due) > 0 {
+		err = s.DB.InTx(ctx, func(tx *store.Tx) error { return s.wake(ctx, tx, due) })
 	}
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return s.wake(ctx, tx, due) })
+	return errors.Join(err, seeing)
 }
 
 // wake has posts carried on once the transaction ends.
@@ -265,6 +263,11 @@ func (s *Service) fileFor(ctx context.Context, row store.DispatchPost, limits se
 	return outlets.File{Name: path.Base(made.Blob), Body: file, Bytes: made.Bytes, MediaType: mime.TypeByExtension(path.Ext(made.Blob))}, nil
 }
 
+// neverAgain is why a picture is not made for a page, whenever it is tried.
+type neverAgain string
+
+func (e neverAgain) Error() string { return string(e) }
+
 // madeFor is what a page takes of an item.
 func (s *Service) madeFor(ctx context.Context, row store.DispatchPost, limits sending.Limits, picture int) (made store.Rendition,
 	a store.Asset, err error) {
@@ -274,9 +277,9 @@ func (s *Service) madeFor(ctx context.Context, row store.DispatchPost, limits se
 	case err != nil:
 		return made, a, fmt.Errorf("picture %d could not be read here", picture+1)
 	case len(found) == 0 || found[0].Binned.Valid:
-		return made, a, fmt.Errorf("picture %d was removed here", picture+1)
+		return made, a, neverAgain(fmt.Sprintf("picture %d was removed here", picture+1))
 	case found[0].VersionID != item.Version.Int64:
-		return made, a, fmt.Errorf("picture %d has another version since; look at it, and send it anew", picture+1)
+		return made, a, neverAgain(fmt.Sprintf("picture %d has another version since; look at it, and send it anew", picture+1))
 	}
 	a = found[0]
 	leaving, err := store.Leaving(ctx, s.DB, row.Brand, []int64{a.ID})
@@ -285,7 +288,7 @@ func (s *Service) madeFor(ctx context.Context, row store.DispatchPost, limits se
 	}
 	for _, reason := range sending.Check(leaving[a.ID], time.Now()) {
 		if sending.Hinders(reason) { // since somebody said "go"
-			return made, a, fmt.Errorf("“%s” should not go out any more: %s", a.Called(), hindrance[reason])
+			return made, a, neverAgain(fmt.Sprintf("“%s” should not go out any more: %s", a.Called(), hindrance[reason]))
 		}
 	}
 	piece := sending.Piece{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height}, Seconds: a.Seconds.Float64}
@@ -297,7 +300,7 @@ func (s *Service) madeFor(ctx context.Context, row store.DispatchPost, limits se
 	made, err = s.Renditions.Ensure(ctx, row.Brand, a, size)
 	var refused *media.Refused
 	if errors.As(err, &refused) {
-		return made, a, fmt.Errorf("“%s”: %s", a.Called(), refused.Why)
+		return made, a, neverAgain(fmt.Sprintf("“%s”: %s", a.Called(), refused.Why))
 	}
 	if err != nil {
 		slog.Error("making a picture for a page", "post", row.ID, "error", err)

@@ -278,8 +278,8 @@ func (f SQL) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]Fold
 		Shown  int   `db:"shown"`
 		All    int   `db:"n"`
 		Aside  int   `db:"aside"`
-	}](ctx, f.DB, "select a.folder_id, count(*) as n, count(*) filter (where a.stars < 0) as aside, count(*) filter (where "+shown+") as shown "+c.sql()+" group by a.folder_id",
-		c.args...)
+	}](ctx, f.DB, "select a.folder_id, count(*) as n, count(*) filter (where a.stars < 0) as aside, "+
+		"count(*) filter (where "+shown+") as shown "+c.sql()+" group by a.folder_id", c.args...)
 	out := make(map[int64]FolderCount, len(rows))
 	for _, r := range rows {
 		out[r.Folder] = FolderCount{Shown: r.Shown, All: r.All, Aside: r.Aside}

@@ -40,8 +40,8 @@ func (g Guest) Called() string {
 	return g.Email
 }
 
-const guestColumns = `u.id, u.brand_id, u.gallery_id, u.link_sum, u.link_sealed, u.name, u.email, u.invited_at, u.withdrawn_at, u.silent, u.first_seen,
-	u.last_seen, u.visits`
+const guestColumns = `u.id, u.brand_id, u.gallery_id, u.link_sum, u.link_sealed, u.name, u.email, u.invited_at, u.withdrawn_at, u.silent,
+	u.first_seen, u.last_seen, u.visits`
 
 // ListedGuest is a guest with their last letter.
 type ListedGuest struct {

@@ -71,7 +71,8 @@ func picture(text string) string {
 			arrow(table, m[1])
 		}
 	}
-	fmt.Fprintf(&out, "## %s\n\n```mermaid\nflowchart LR\n  subgraph here [\" \"]\n", strings.TrimSuffix(strings.TrimPrefix(title, "-- "), "."))
+	title = strings.TrimSuffix(strings.TrimPrefix(title, "-- "), ".")
+	fmt.Fprintf(&out, "## %s\n\n```mermaid\nflowchart LR\n  subgraph here [\" \"]\n", title)
 	for _, name := range inside {
 		fmt.Fprintf(&out, "    %s\n", name)
 	}

@@ -22,7 +22,8 @@ func TestWhatIsRecordedSaysWhoTakesItBack(t *testing.T) {
 			assert.Contains(t, access.Actions, table.undo, "%s: which right does taking back a change of it need?", name)
 		}
 	}
-	assert.Equal(t, []access.Action{access.Settings}, rights.Undoing([]access.Changed{{Table: "somewhere", Column: "x"}}), "what is not known is for stewards")
+	assert.Equal(t, []access.Action{access.Settings}, rights.Undoing([]access.Changed{{Table: "somewhere", Column: "x"}}),
+		"what is not known is for stewards")
 }
 
 // TestEachTopicIsTold: none is there that nothing tells, and none is told that is not there.

@@ -48,7 +48,8 @@ var asksFirst = `case when t.undone_by is not null then null when t.action = 'br
 		union all select 'The public address of “' || coalesce(nullif(a.title, ''), a.file_name) || '” works.' from public_address p
 			join asset a on a.id = p.asset_id where c.table_name = 'public_address' and p.id = (c.key ->> 'id')::bigint and p.live
 		union all select 'The screen “' || s.name || '” is playing.' from screen s where c.table_name = 'screen'
-			and s.id = (c.key ->> 'id')::bigint and s.state = 'playing') live(said) where c.trail_id = t.id and c.table_name in (` + quoted(asking) + `))
+			and s.id = (c.key ->> 'id')::bigint and s.state = 'playing') live(said) where c.trail_id = t.id
+			and c.table_name in (` + quoted(asking) + `))
 	end`
 
 // TrailFilter says which entries of the trail are meant; what is zero or empty does not matter.
@@ -129,7 +130,8 @@ type Extent struct {
 // ExtentOf reads how far an entry reaches that changed an item. What makes, stacks or removes is one whole.
 func ExtentOf(ctx context.Context, r Reader, v *access.Viewer, entry, asset int64) (Extent, error) {
 	return get[Extent](ctx, r, "", `select count(distinct `+assetOfChange+`) as items,
-		coalesce(bool_or(`+assetOfChange+` = $3), false) and coalesce(bool_and(c.table_name in ('asset', 'asset_tag', 'album_item', `+quoted(own)+`) and not (c.table_name = 'asset' and (c.before is null or c.after is null
+		coalesce(bool_or(`+assetOfChange+` = $3), false) and coalesce(bool_and(c.table_name in ('asset', 'asset_tag', 'album_item',
+			`+quoted(own)+`) and not (c.table_name = 'asset' and (c.before is null or c.after is null
 			or c.before ?| array['stack_id', 'stack_front', 'version_id']))), false) as alone
 		from trail_change c join trail t on t.id = c.trail_id where t.id = $2 and t.brand_id = $1`, v.Brand, entry, asset)
 }

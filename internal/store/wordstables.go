@@ -183,7 +183,8 @@ func (tx *Tx) TableIsRead(ctx context.Context, id int64, warnings, newTags []str
 
 // RefuseTable ends the reading of a table that cannot be read.
 func (db *DB) RefuseTable(ctx context.Context, id int64, why string) error {
-	_, err := db.ExecContext(ctx, `update words_table set state = 'refused', data = null, why = $2 where id = $1 and state = 'reading'`, id, why)
+	_, err := db.ExecContext(ctx, `update words_table set state = 'refused', data = null, why = $2 where id = $1
+		and state = 'reading'`, id, why)
 	return err
 }
 
