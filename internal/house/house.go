@@ -30,6 +30,8 @@ import (
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/sealing"
 	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/rehearsals"
+	"brightsatchel/internal/sendout/shelving"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/upkeep"
 )
@@ -73,6 +75,8 @@ type House struct {
 	Gathering  *gathering.Service
 	Finding    *finding.Service
 	SendOut    *sendout.Service
+	Rehearsals *rehearsals.Service
+	Shelving   *shelving.Service
 	Upkeep     *upkeep.Service
 	People     *people.Service
 
@@ -159,6 +163,7 @@ func (h *House) build(uploads string) {
 	h.SendOut = &sendout.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions, Outlets: connections, Passwords: guard,
 		Mailer: h.Mail, Keys: h.Keys, Origin: h.Config.Origin}
 	h.SendOut.AddJobs()
+	h.Rehearsals, h.Shelving = &rehearsals.Service{DB: h.DB}, &shelving.Service{DB: h.DB}
 	h.Upkeep = upkeep.New(h.DB, h.Queue)
 	h.People = &people.Service{DB: h.DB, Passwords: guard, Mail: h.Mail, Origin: h.Config.Origin}
 }

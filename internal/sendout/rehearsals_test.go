@@ -11,7 +11,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/rehearsing"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/rehearsals"
 )
 
 // TestARehearsal is made of items, has variants, is talked about, and a dispatch follows from it.
@@ -21,49 +21,49 @@ func TestARehearsal(t *testing.T) {
 	pages := connected(t, h, people)
 	v := people[access.Coordinator]
 	square := bring(t, h, v, 800, 800)
-	done, err := h.SendOut.Rehearse(ctx, v, " Spring ", query.Selection{IDs: []int64{square, ids[0]}})
+	done, err := h.Rehearsals.Make(ctx, v, " Spring ", query.Selection{IDs: []int64{square, ids[0]}})
 	require.NoError(t, err)
 	id := done.ID
 	long := "\u202eשלום 🪁 " + strings.Repeat("x", 9000)
-	got, err := h.SendOut.Rehearsal(ctx, v, id)
+	got, err := h.Rehearsals.Read(ctx, v, id)
 	require.NoError(t, err)
 	first := got.Variants[0]
 	assert.Equal(t, []int64{square, ids[0]}, []int64(first.Assets))
 	assert.InDelta(t, 0.8, first.Seen[rehearsing.Feed], 0.01)
-	_, err = h.SendOut.ChangeVariant(ctx, v, id, first.ID, sendout.VariantChange{Caption: &long, Headline: &long})
+	_, err = h.Rehearsals.ChangeVariant(ctx, v, id, first.ID, rehearsals.VariantChange{Caption: &long, Headline: &long})
 	require.NoError(t, err)
 	tooLong := strings.Repeat("x", 10_001)
-	_, err = h.SendOut.ChangeVariant(ctx, v, id, first.ID, sendout.VariantChange{Headline: &tooLong})
+	_, err = h.Rehearsals.ChangeVariant(ctx, v, id, first.ID, rehearsals.VariantChange{Headline: &tooLong})
 	require.ErrorContains(t, err, "At most 10000 characters; these are 10001.")
-	second, err := h.SendOut.AddVariant(ctx, v, id, first.ID)
+	second, err := h.Rehearsals.AddVariant(ctx, v, id, first.ID)
 	require.NoError(t, err)
-	_, err = h.SendOut.ChangeRehearsal(ctx, v, id, nil, []string{"card", "tall"})
+	_, err = h.Rehearsals.Change(ctx, v, id, nil, []string{"card", "tall"})
 	require.NoError(t, err)
 
 	// Everybody who sees the library may say something; whoever sees a part of it does not know of it.
-	_, err = h.SendOut.RemarkOnRehearsal(ctx, people[access.Reviewer], id, second.ID, "Rather this one")
+	_, err = h.Rehearsals.Remark(ctx, people[access.Reviewer], id, second.ID, "Rather this one")
 	require.NoError(t, err)
-	_, err = h.SendOut.RemarkOnRehearsal(ctx, people[access.Associate], id, 0, "Me too")
+	_, err = h.Rehearsals.Remark(ctx, people[access.Associate], id, 0, "Me too")
 	require.Error(t, err)
-	_, err = h.SendOut.Rehearsal(ctx, people[access.Associate], id)
+	_, err = h.Rehearsals.Read(ctx, people[access.Associate], id)
 	require.Error(t, err)
 	stranger := *v
 	stranger.Brand++
-	_, err = h.SendOut.Rehearsal(ctx, &stranger, id)
+	_, err = h.Rehearsals.Read(ctx, &stranger, id)
 	require.Error(t, err)
-	got, err = h.SendOut.Rehearsal(ctx, v, id)
+	got, err = h.Rehearsals.Read(ctx, v, id)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"tall", "card"}, []string(got.Places))
 	assert.Equal(t, "B", got.Variants[1].Name)
 	assert.Equal(t, long, got.Variants[1].Caption)
 	require.Len(t, got.Remarks, 1)
-	_, err = h.SendOut.RemoveRehearsalRemark(ctx, people[access.Contributor], id, got.Remarks[0].ID)
+	_, err = h.Rehearsals.RemoveRemark(ctx, people[access.Contributor], id, got.Remarks[0].ID)
 	require.ErrorContains(t, err, "somebody else’s")
 
 	// Its pictures may go; it says so, and what is left can be sent.
 	_, err = h.Filing.Bin(ctx, v, query.Selection{IDs: []int64{ids[0]}})
 	require.NoError(t, err)
-	got, err = h.SendOut.Rehearsal(ctx, v, id)
+	got, err = h.Rehearsals.Read(ctx, v, id)
 	require.NoError(t, err)
 	assert.Equal(t, []int64{ids[0]}, got.Variants[0].Gone)
 	want := to(pages["windward"], "From the rehearsal", square)
@@ -72,7 +72,7 @@ func TestARehearsal(t *testing.T) {
 	require.NoError(t, err)
 	settled(t, h, v)
 	assert.Len(t, w.short.Posts("windward"), 1)
-	all, err := h.SendOut.Rehearsals(ctx, v)
+	all, err := h.Rehearsals.All(ctx, v)
 	require.NoError(t, err)
 	assert.Equal(t, 1, all[0].Sent)
 	want.Rehearsal = id + 1000
@@ -82,86 +82,26 @@ func TestARehearsal(t *testing.T) {
 	// Forty at once add a variant: as many as may be, each with another name; the last one stays; all of it can be undone.
 	var each sync.WaitGroup
 	for range 40 {
-		each.Go(func() { _, _ = h.SendOut.AddVariant(ctx, v, id, 0) })
+		each.Go(func() { _, _ = h.Rehearsals.AddVariant(ctx, v, id, 0) })
 	}
 	each.Wait()
-	got, err = h.SendOut.Rehearsal(ctx, v, id)
+	got, err = h.Rehearsals.Read(ctx, v, id)
 	require.NoError(t, err)
 	names := map[string]bool{}
 	for _, one := range got.Variants {
 		names[one.Name] = true
 	}
 	assert.Len(t, names, rehearsing.MostVariants)
-	removed, err := h.SendOut.RemoveRehearsal(ctx, v, id)
+	removed, err := h.Rehearsals.Remove(ctx, v, id)
 	require.NoError(t, err)
 	_, err = h.DB.Undo(ctx, v, removed.Trail)
 	require.NoError(t, err)
-	got, err = h.SendOut.Rehearsal(ctx, v, id)
+	got, err = h.Rehearsals.Read(ctx, v, id)
 	require.NoError(t, err)
 	assert.Len(t, got.Variants, rehearsing.MostVariants)
 	assert.Len(t, got.Remarks, 1)
 	for i, one := range got.Variants {
-		_, err = h.SendOut.RemoveVariant(ctx, v, id, one.ID)
+		_, err = h.Rehearsals.RemoveVariant(ctx, v, id, one.ID)
 		assert.Equal(t, i < rehearsing.MostVariants-1, err == nil, i)
 	}
-}
-
-// TestParking puts things into folders of their own kind, and out of sight.
-func TestParking(t *testing.T) {
-	h, people, ids, _ := stocked(t, "parking")
-	v := people[access.Coordinator]
-	made, err := h.SendOut.Rehearse(ctx, v, "One", query.Selection{IDs: ids[:1]})
-	require.NoError(t, err)
-	folder, err := h.SendOut.MakeThingFolder(ctx, v, "rehearsal", "Spring")
-	require.NoError(t, err)
-	_, err = h.SendOut.MakeThingFolder(ctx, v, "rehearsal", " spring ")
-	require.ErrorContains(t, err, "There is a folder")
-	_, err = h.SendOut.MakeThingFolder(ctx, v, "gallery", "Spring")
-	require.NoError(t, err, "of another kind")
-	_, err = h.SendOut.PlaceThings(ctx, v, "gallery", []int64{made.ID}, &folder.ID, nil)
-	require.Error(t, err, "the folder of another kind")
-	yes := true
-	placed, err := h.SendOut.PlaceThings(ctx, v, "rehearsal", []int64{made.ID, made.ID}, &folder.ID, &yes)
-	require.NoError(t, err)
-	assert.Equal(t, "Parked 1 rehearsal", placed.Said)
-	for _, unknown := range []int64{made.ID + 1, 1 << 40} {
-		_, err = h.SendOut.PlaceThings(ctx, v, "rehearsal", []int64{made.ID, unknown}, nil, &yes)
-		require.ErrorContains(t, err, "Some of these rehearsals are not there any more", "what is not there is not put away")
-	}
-	again, err := h.SendOut.PlaceThings(ctx, v, "rehearsal", []int64{made.ID}, nil, &yes)
-	require.NoError(t, err)
-	assert.Zero(t, again.Changed)
-	lies, err := h.SendOut.Parked(ctx, v, "rehearsal")
-	require.NoError(t, err)
-	require.Len(t, lies.Things, 1)
-	assert.Equal(t, folder.ID, lies.Things[0].Folder.Int64)
-	assert.True(t, lies.Things[0].Parked)
-	_, err = h.DB.Undo(ctx, v, placed.Trail)
-	require.NoError(t, err)
-	lies, err = h.SendOut.Parked(ctx, v, "rehearsal")
-	require.NoError(t, err)
-	assert.Empty(t, lies.Things)
-
-	_, err = h.SendOut.PlaceThings(ctx, v, "rehearsal", []int64{made.ID}, &folder.ID, nil)
-	require.NoError(t, err)
-	name := "Summer"
-	_, err = h.SendOut.ChangeThingFolder(ctx, v, "rehearsal", folder.ID, &name, &yes)
-	require.NoError(t, err)
-	gone, err := h.SendOut.RemoveThingFolder(ctx, v, "rehearsal", folder.ID)
-	require.NoError(t, err)
-	lies, err = h.SendOut.Parked(ctx, v, "rehearsal")
-	require.NoError(t, err)
-	assert.Empty(t, lies.Things, "what was in it lies open")
-	_, err = h.DB.Undo(ctx, v, gone.Trail)
-	require.NoError(t, err)
-	lies, err = h.SendOut.Parked(ctx, v, "rehearsal")
-	require.NoError(t, err)
-	require.Len(t, lies.Folders, 1)
-	assert.True(t, lies.Folders[0].Parked)
-	assert.Len(t, lies.Things, 1)
-	stranger := *v
-	stranger.Brand++
-	lies, err = h.SendOut.Parked(ctx, &stranger, "rehearsal")
-	require.NoError(t, err)
-	assert.Empty(t, lies.Folders)
 }

@@ -26,6 +26,7 @@ const (
 	mostPairings  = 10_000         // that wait at a time
 	mostScreens   = 500            // of a brand
 	mostOnScreen  = 300            // items on a screen
+	longestScreen = 200            // characters of its name
 	noteEvery     = 15 * time.Second
 	pairingTries  = 10 // wrong codes of a person within a quarter of an hour
 	beginnings    = 60 // screens from one address within a quarter of an hour
@@ -229,8 +230,8 @@ func tooManyCodes(wait time.Duration) error {
 
 func screenName(name string) (string, error) {
 	name = strings.TrimSpace(name)
-	if name == "" || len([]rune(name)) > longestFolder {
-		return "", fault.Invalidf("name", "A screen has a name of 1 to %d characters.", longestFolder)
+	if name == "" || len([]rune(name)) > longestScreen {
+		return "", fault.Invalidf("name", "A screen has a name of 1 to %d characters.", longestScreen)
 	}
 	return name, nil
 }

@@ -8,7 +8,7 @@ import (
 )
 
 func (h *handler) ListParking(ctx context.Context, r api.ListParkingRequestObject) (api.ListParkingResponseObject, error) {
-	p, err := h.house.SendOut.Parked(ctx, viewerOf(ctx), string(r.Kind))
+	p, err := h.house.Shelving.Read(ctx, viewerOf(ctx), string(r.Kind))
 	return api.ListParking200JSONResponse{
 		Folders: each(p.Folders, func(f store.ThingFolder) api.ThingFolder {
 			return api.ThingFolder{ID: f.ID, Name: f.Name, Parked: f.Parked}
@@ -19,23 +19,23 @@ func (h *handler) ListParking(ctx context.Context, r api.ListParkingRequestObjec
 }
 
 func (h *handler) PlaceThings(ctx context.Context, r api.PlaceThingsRequestObject) (api.PlaceThingsResponseObject, error) {
-	d, err := h.house.SendOut.PlaceThings(ctx, viewerOf(ctx), string(r.Kind), r.Body.Ids, r.Body.Folder, r.Body.Parked)
+	d, err := h.house.Shelving.Place(ctx, viewerOf(ctx), string(r.Kind), r.Body.Ids, r.Body.Folder, r.Body.Parked)
 	return api.PlaceThings200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) MakeThingFolder(ctx context.Context, r api.MakeThingFolderRequestObject) (api.MakeThingFolderResponseObject, error) {
-	d, err := h.house.SendOut.MakeThingFolder(ctx, viewerOf(ctx), string(r.Kind), r.Body.Name)
+	d, err := h.house.Shelving.MakeFolder(ctx, viewerOf(ctx), string(r.Kind), r.Body.Name)
 	return api.MakeThingFolder200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ChangeThingFolder(ctx context.Context, r api.ChangeThingFolderRequestObject) (api.ChangeThingFolderResponseObject,
 	error) {
-	d, err := h.house.SendOut.ChangeThingFolder(ctx, viewerOf(ctx), string(r.Kind), r.ID, r.Body.Name, r.Body.Parked)
+	d, err := h.house.Shelving.ChangeFolder(ctx, viewerOf(ctx), string(r.Kind), r.ID, r.Body.Name, r.Body.Parked)
 	return api.ChangeThingFolder200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) RemoveThingFolder(ctx context.Context, r api.RemoveThingFolderRequestObject) (api.RemoveThingFolderResponseObject,
 	error) {
-	d, err := h.house.SendOut.RemoveThingFolder(ctx, viewerOf(ctx), string(r.Kind), r.ID)
+	d, err := h.house.Shelving.RemoveFolder(ctx, viewerOf(ctx), string(r.Kind), r.ID)
 	return api.RemoveThingFolder200JSONResponse{DoneJSONResponse: done(d)}, err
 }

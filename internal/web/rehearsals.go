@@ -5,12 +5,12 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/rehearsing"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/rehearsals"
 	"brightsatchel/internal/store"
 )
 
 func (h *handler) ListRehearsals(ctx context.Context, _ api.ListRehearsalsRequestObject) (api.ListRehearsalsResponseObject, error) {
-	all, err := h.house.SendOut.Rehearsals(ctx, viewerOf(ctx))
+	all, err := h.house.Rehearsals.All(ctx, viewerOf(ctx))
 	return api.ListRehearsals200JSONResponse(each(all, func(r store.Rehearsal) api.RehearsalRow {
 		return api.RehearsalRow{ID: r.ID, Name: r.Name, By: nullString(r.By), Variants: r.Variants, Remarks: r.Remarks, Sent: r.Sent,
 			Changed: r.Changed, Cover: nullInt(r.Cover)}
@@ -19,7 +19,7 @@ func (h *handler) ListRehearsals(ctx context.Context, _ api.ListRehearsalsReques
 
 func (h *handler) GetRehearsal(ctx context.Context, r api.GetRehearsalRequestObject) (api.GetRehearsalResponseObject, error) {
 	v := viewerOf(ctx)
-	got, err := h.house.SendOut.Rehearsal(ctx, v, r.ID)
+	got, err := h.house.Rehearsals.Read(ctx, v, r.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -35,7 +35,7 @@ func (h *handler) GetRehearsal(ctx context.Context, r api.GetRehearsalRequestObj
 	return api.GetRehearsal200JSONResponse(out), nil
 }
 
-func variant(v sendout.RehearsedVariant) api.Variant {
+func variant(v rehearsals.RehearsedVariant) api.Variant {
 	out := api.Variant{ID: v.ID, Name: v.Name, Items: []int64{}, Gone: len(v.Gone), Caption: v.Caption, Headline: v.Headline,
 		Button: v.Button, Seen: []api.SeenPart{}}
 	gone := map[int64]bool{}
@@ -56,7 +56,7 @@ func variant(v sendout.RehearsedVariant) api.Variant {
 }
 
 func (h *handler) Rehearse(ctx context.Context, r api.RehearseRequestObject) (api.RehearseResponseObject, error) {
-	d, err := h.house.SendOut.Rehearse(ctx, viewerOf(ctx), r.Body.Name, selectionOf(r.Body.Selection))
+	d, err := h.house.Rehearsals.Make(ctx, viewerOf(ctx), r.Body.Name, selectionOf(r.Body.Selection))
 	return api.Rehearse200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
@@ -65,40 +65,40 @@ func (h *handler) ChangeRehearsal(ctx context.Context, r api.ChangeRehearsalRequ
 	if r.Body.Places != nil {
 		places = each(*r.Body.Places, func(k api.PlaceKind) string { return string(k) })
 	}
-	d, err := h.house.SendOut.ChangeRehearsal(ctx, viewerOf(ctx), r.ID, r.Body.Name, places)
+	d, err := h.house.Rehearsals.Change(ctx, viewerOf(ctx), r.ID, r.Body.Name, places)
 	return api.ChangeRehearsal200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) RemoveRehearsal(ctx context.Context, r api.RemoveRehearsalRequestObject) (api.RemoveRehearsalResponseObject, error) {
-	d, err := h.house.SendOut.RemoveRehearsal(ctx, viewerOf(ctx), r.ID)
+	d, err := h.house.Rehearsals.Remove(ctx, viewerOf(ctx), r.ID)
 	return api.RemoveRehearsal200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) AddVariant(ctx context.Context, r api.AddVariantRequestObject) (api.AddVariantResponseObject, error) {
-	d, err := h.house.SendOut.AddVariant(ctx, viewerOf(ctx), r.ID, value(r.Body.Like))
+	d, err := h.house.Rehearsals.AddVariant(ctx, viewerOf(ctx), r.ID, value(r.Body.Like))
 	return api.AddVariant200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ChangeVariant(ctx context.Context, r api.ChangeVariantRequestObject) (api.ChangeVariantResponseObject, error) {
-	c := sendout.VariantChange{Name: r.Body.Name, Caption: r.Body.Caption, Headline: r.Body.Headline, Button: r.Body.Button,
+	c := rehearsals.VariantChange{Name: r.Body.Name, Caption: r.Body.Caption, Headline: r.Body.Headline, Button: r.Body.Button,
 		Items: maybeSelection(r.Body.Items)}
-	d, err := h.house.SendOut.ChangeVariant(ctx, viewerOf(ctx), r.ID, r.Variant, c)
+	d, err := h.house.Rehearsals.ChangeVariant(ctx, viewerOf(ctx), r.ID, r.Variant, c)
 	return api.ChangeVariant200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) RemoveVariant(ctx context.Context, r api.RemoveVariantRequestObject) (api.RemoveVariantResponseObject, error) {
-	d, err := h.house.SendOut.RemoveVariant(ctx, viewerOf(ctx), r.ID, r.Variant)
+	d, err := h.house.Rehearsals.RemoveVariant(ctx, viewerOf(ctx), r.ID, r.Variant)
 	return api.RemoveVariant200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) RemarkOnRehearsal(ctx context.Context, r api.RemarkOnRehearsalRequestObject) (api.RemarkOnRehearsalResponseObject,
 	error) {
-	d, err := h.house.SendOut.RemarkOnRehearsal(ctx, viewerOf(ctx), r.ID, value(r.Body.Variant), r.Body.Words)
+	d, err := h.house.Rehearsals.Remark(ctx, viewerOf(ctx), r.ID, value(r.Body.Variant), r.Body.Words)
 	return api.RemarkOnRehearsal200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) RemoveRehearsalRemark(ctx context.Context, r api.RemoveRehearsalRemarkRequestObject) (
 	api.RemoveRehearsalRemarkResponseObject, error) {
-	d, err := h.house.SendOut.RemoveRehearsalRemark(ctx, viewerOf(ctx), r.ID, r.Remark)
+	d, err := h.house.Rehearsals.RemoveRemark(ctx, viewerOf(ctx), r.ID, r.Remark)
 	return api.RemoveRehearsalRemark200JSONResponse{DoneJSONResponse: done(d)}, err
 }

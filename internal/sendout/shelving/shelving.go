@@ -1,4 +1,5 @@
-package sendout
+// Package shelving puts things that pile up (galleries, embeds, screens, drafts, rehearsals) into folders of their own kind, and parks them out of sight.
+package shelving
 
 import (
 	"context"
@@ -11,6 +12,11 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
 )
+
+// Service is what it uses.
+type Service struct {
+	DB *store.DB
+}
 
 // thingNames are the kinds of things that are put into folders of their own kind and parked, in words.
 var thingNames = map[string][2]string{"rehearsal": {"rehearsal", "rehearsals"}, "draft": {"draft", "drafts"},
@@ -29,8 +35,8 @@ type Parking struct {
 	Things  []store.ThingPlace
 }
 
-// Parked tells how the things of a kind lie: to those who make them, and of rehearsals to everybody who sees all of them.
-func (s *Service) Parked(ctx context.Context, v *access.Viewer, kind string) (out Parking, err error) {
+// Read tells how the things of a kind lie: to those who make them, and of rehearsals to everybody who sees all of them.
+func (s *Service) Read(ctx context.Context, v *access.Viewer, kind string) (out Parking, err error) {
 	if !v.Can(access.Galleries) && (kind != "rehearsal" || !v.May(access.Look).All) {
 		return out, fault.Forbiddenf("How these are put away is for those who make them.")
 	}
@@ -49,8 +55,8 @@ func folderName(name string) (string, error) {
 	return name, nil
 }
 
-// MakeThingFolder makes a folder for things of a kind.
-func (s *Service) MakeThingFolder(ctx context.Context, v *access.Viewer, kind, name string) (store.Done, error) {
+// MakeFolder makes a folder for things of a kind.
+func (s *Service) MakeFolder(ctx context.Context, v *access.Viewer, kind, name string) (store.Done, error) {
 	name, err := folderName(name)
 	if err != nil {
 		return store.Done{}, err
@@ -71,8 +77,8 @@ func (s *Service) MakeThingFolder(ctx context.Context, v *access.Viewer, kind, n
 	})
 }
 
-// ChangeThingFolder renames a folder, or parks it with all in it, or brings it back; nil stays.
-func (s *Service) ChangeThingFolder(ctx context.Context, v *access.Viewer, kind string, id int64, name *string, parked *bool) (store.Done,
+// ChangeFolder renames a folder, or parks it with all in it, or brings it back; nil stays.
+func (s *Service) ChangeFolder(ctx context.Context, v *access.Viewer, kind string, id int64, name *string, parked *bool) (store.Done,
 	error) {
 	return s.DB.Act(ctx, v, "parking", func(tx *store.Tx) (store.Done, error) {
 		f, err := store.ThingFolderByID(ctx, tx, v.Brand, kind, id)
@@ -100,8 +106,8 @@ func (s *Service) ChangeThingFolder(ctx context.Context, v *access.Viewer, kind 
 	})
 }
 
-// RemoveThingFolder removes a folder; what is in it lies open again.
-func (s *Service) RemoveThingFolder(ctx context.Context, v *access.Viewer, kind string, id int64) (store.Done, error) {
+// RemoveFolder removes a folder; what is in it lies open again.
+func (s *Service) RemoveFolder(ctx context.Context, v *access.Viewer, kind string, id int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "parking", func(tx *store.Tx) (store.Done, error) {
 		f, err := store.ThingFolderByID(ctx, tx, v.Brand, kind, id)
 		if err != nil {
@@ -111,8 +117,8 @@ func (s *Service) RemoveThingFolder(ctx context.Context, v *access.Viewer, kind 
 	})
 }
 
-// PlaceThings puts things into a folder of their kind (0 is none), parks them, or brings them back; nil stays. What is live stays live.
-func (s *Service) PlaceThings(ctx context.Context, v *access.Viewer, kind string, ids []int64, folder *int64, parked *bool) (store.Done,
+// Place puts things into a folder of their kind (0 is none), parks them, or brings them back; nil stays. What is live stays live.
+func (s *Service) Place(ctx context.Context, v *access.Viewer, kind string, ids []int64, folder *int64, parked *bool) (store.Done,
 	error) {
 	ids = slices.Compact(slices.Sorted(slices.Values(ids)))
 	if len(ids) == 0 || len(ids) > mostPlacedAtOnce {

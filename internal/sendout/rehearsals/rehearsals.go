@@ -1,4 +1,5 @@
-package sendout
+// Package rehearsals tries posts and advertisements out before they exist: in variants, with what colleagues say of them.
+package rehearsals
 
 import (
 	"context"
@@ -14,6 +15,11 @@ import (
 	"brightsatchel/internal/core/rehearsing"
 	"brightsatchel/internal/store"
 )
+
+// Service is what it uses.
+type Service struct {
+	DB *store.DB
+}
 
 // Bounds of rehearsals besides those of the core.
 const (
@@ -44,16 +50,16 @@ func maySeeAll(v *access.Viewer) error {
 	return fault.NotFoundf("That rehearsal is not there any more.")
 }
 
-// Rehearsals lists what is tried out, the newest first.
-func (s *Service) Rehearsals(ctx context.Context, v *access.Viewer) ([]store.Rehearsal, error) {
+// All lists what is tried out, the newest first.
+func (s *Service) All(ctx context.Context, v *access.Viewer) ([]store.Rehearsal, error) {
 	if maySeeAll(v) != nil {
 		return []store.Rehearsal{}, nil
 	}
 	return store.Rehearsals(ctx, s.DB, v.Brand, mostRehearsals)
 }
 
-// Rehearsal reads a rehearsal with all that is in it.
-func (s *Service) Rehearsal(ctx context.Context, v *access.Viewer, id int64) (out Rehearsed, err error) {
+// Read reads a rehearsal with all that is in it.
+func (s *Service) Read(ctx context.Context, v *access.Viewer, id int64) (out Rehearsed, err error) {
 	if err := maySeeAll(v); err != nil {
 		return out, err
 	}
@@ -105,8 +111,8 @@ func seenOf(v store.Variant, known map[int64]store.Asset) RehearsedVariant {
 	return out
 }
 
-// Rehearse begins to try out items as a post or an advertisement.
-func (s *Service) Rehearse(ctx context.Context, v *access.Viewer, name string, sel query.Selection) (store.Done, error) {
+// Make begins to try out items as a post or an advertisement.
+func (s *Service) Make(ctx context.Context, v *access.Viewer, name string, sel query.Selection) (store.Done, error) {
 	name, err := rehearsalName(name)
 	if err != nil {
 		return store.Done{}, err
@@ -167,8 +173,8 @@ func (s *Service) inRehearsal(ctx context.Context, v *access.Viewer, id int64,
 	})
 }
 
-// ChangeRehearsal renames a rehearsal, or chooses the kinds of places where it is shown; nil stays.
-func (s *Service) ChangeRehearsal(ctx context.Context, v *access.Viewer, id int64, name *string, places []string) (store.Done, error) {
+// Change renames a rehearsal, or chooses the kinds of places where it is shown; nil stays.
+func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, name *string, places []string) (store.Done, error) {
 	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *store.Rehearsal) (said string, err error) {
 		said = fmt.Sprintf("Changed the rehearsal “%s”", r.Name)
 		if name != nil {
@@ -185,8 +191,8 @@ func (s *Service) ChangeRehearsal(ctx context.Context, v *access.Viewer, id int6
 	})
 }
 
-// RemoveRehearsal removes a rehearsal. Its items stay, and so does what was sent from it.
-func (s *Service) RemoveRehearsal(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
+// Remove removes a rehearsal. Its items stay, and so does what was sent from it.
+func (s *Service) Remove(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
 	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *store.Rehearsal) (string, error) {
 		return fmt.Sprintf("Removed the rehearsal “%s”. Its pictures stay in the library", r.Name), tx.RemoveRehearsal(ctx, id)
 	})
@@ -294,8 +300,8 @@ func (s *Service) inVariant(ctx context.Context, v *access.Viewer, id, variant i
 	})
 }
 
-// RemarkOnRehearsal says something of a rehearsal, or of one of its variants; whoever sees it may.
-func (s *Service) RemarkOnRehearsal(ctx context.Context, v *access.Viewer, id, variant int64, words string) (store.Done, error) {
+// Remark says something of a rehearsal, or of one of its variants; whoever sees it may.
+func (s *Service) Remark(ctx context.Context, v *access.Viewer, id, variant int64, words string) (store.Done, error) {
 	words = strings.TrimSpace(words)
 	if words == "" || len([]rune(words)) > longestSaid {
 		return store.Done{}, fault.Invalidf("words", "A remark has 1 to %d characters.", longestSaid)
@@ -317,8 +323,8 @@ func (s *Service) RemarkOnRehearsal(ctx context.Context, v *access.Viewer, id, v
 	})
 }
 
-// RemoveRehearsalRemark removes one's own remark, or anybody's for whoever coordinates.
-func (s *Service) RemoveRehearsalRemark(ctx context.Context, v *access.Viewer, id, remark int64) (store.Done, error) {
+// RemoveRemark removes one's own remark, or anybody's for whoever coordinates.
+func (s *Service) RemoveRemark(ctx context.Context, v *access.Viewer, id, remark int64) (store.Done, error) {
 	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *store.Rehearsal) (string, error) {
 		all, err := store.RehearsalRemarks(ctx, tx, id)
 		if err != nil {
