@@ -1,4 +1,5 @@
-// Package shelving puts things that pile up (galleries, embeds, screens, drafts, rehearsals) into folders of their own kind, and parks them out of sight.
+// Package shelving puts things that pile up (galleries, embeds, screens, drafts, rehearsals) into folders of their own kind, and parks
+// them out of sight.
 package shelving
 
 import (
