@@ -112,6 +112,11 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 	scenarios["send_letter"] = killed{map[string]any{"letter": letter}, text(`select state || ': ' || why from letter where id = $1`, letter),
 		"refused: Something went wrong on the server, and it was not sent."}
 
+	table := insert(`insert into words_table (brand_id, person_id, name, warnings, new_tags, state, data)
+		values ($1, $2, 'words.csv', '{}', '{}', 'reading', 'code')`, v.Brand, v.Person)
+	scenarios["read_table"] = killed{map[string]any{"table": table}, text(`select state || ': ' || why from words_table where id = $1`, table),
+		"refused: The table could not be read. Nothing was changed; choose the file once more."}
+
 	kinds := h.Queue.Kinds()
 	slices.Sort(kinds)
 	_, err = h.DB.Exec(`delete from river_job`)
