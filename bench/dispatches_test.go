@@ -67,8 +67,8 @@ func (d *desk) sentBefore(pages []store.Page) {
 	for _, statement := range []string{
 		`insert into dispatch (brand_id, items, due_at, created_at) select $1, 13, now() + make_interval(mins => (n - $2::int / 2) * 105), now()
 			from generate_series(1, $2::int) n where $3::bigint[] is not null and $4::int > 0`,
-		`insert into dispatch_post (brand_id, dispatch_id, page_id, page_name, caption, phase, post, due_at, wall, zone, address)
-			select $1, x.id, p.id, p.name, 'Number ' || x.id, case when x.due_at < now() then 'out' else 'planned' end,
+		`insert into dispatch_post (brand_id, dispatch_id, page_id, page_name, caption, post, due_at, wall, zone, address)
+			select $1, x.id, p.id, p.name, 'Number ' || x.id,
 			jsonb_build_object('Phase', case when x.due_at < now() then 'out' else 'planned' end, 'Media', array_fill(''::text, array[13]),
 				'Remote', x.id::text, 'Due', x.due_at), x.due_at, to_char(x.due_at, 'YYYY-MM-DD"T"HH24:MI'), 'Europe/Berlin', 'https://x.example'
 			from dispatch x join page p on p.id = any($3::bigint[]) where x.brand_id = $1 and $2::int > 0 and $4::int > 0`,

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -30,7 +31,9 @@ func TestConditionsAreTypedIntoTheSearch(t *testing.T) {
 		p.until(fmt.Sprintf(`parseInt(document.querySelector("[data-count]").innerText) === %d`, n))
 	}
 	p.press("/")
-	p.typeSlowly("taken in " + month)
+	p.typeSlowly("taken in ")
+	time.Sleep(600 * time.Millisecond) // a hand that looks for the next key, longer than the search waits
+	p.typeSlowly(month)
 	p.until(offer("taken in "+month) + `?.innerText.includes("` + fmt.Sprint(items) + ` item")`)
 	p.accessible("conditions offered")
 	p.shot("/tmp/offers.png")

@@ -255,11 +255,11 @@ func TestTheCalendar(t *testing.T) {
 	again, err := h.Upkeep.Undo(ctx, v, back.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, to, wall(), "and done again")
-	require.NoError(t, exec(h, `update dispatch_post set post = jsonb_set(post, '{Phase}', '"placing"')
+	require.NoError(t, exec(h, `update dispatch_post set wake_at = null, post = jsonb_set(post, '{Phase}', '"placing"')
 		where id = $1`, all[0].ID))
 	_, err = h.Upkeep.Undo(ctx, v, again.Trail)
 	require.ErrorContains(t, err, "being sent by now", "what leaves is not called back by it")
-	require.NoError(t, exec(h, `update dispatch_post set post = jsonb_set(post, '{Phase}', '"planned"')
+	require.NoError(t, exec(h, `update dispatch_post set wake_at = null, post = jsonb_set(post, '{Phase}', '"planned"')
 		where id = $1`, all[0].ID))
 	for _, wrong := range []string{"2027-03-28T01:30", "yesterday", atWall(t, page, -time.Hour), atWall(t, page, 400*24*time.Hour)} {
 		_, err = h.SendOut.MovePost(ctx, v, all[0].ID, wrong)

@@ -66,8 +66,8 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 	page := insert(`insert into page (brand_id, outlet_id, remote_id, name) values ($1, $2, 'wolfram', 'Wolfram page')`, boss.Brand, outlet)
 	sent := insert(`insert into dispatch (brand_id, person_id, items, due_at) values ($1, $2, 1, now())`, boss.Brand, boss.Person)
 	post := func(page int64) int64 {
-		return insert(`insert into dispatch_post (brand_id, dispatch_id, page_id, page_name, caption, phase, due_at, post) values ($1, $2, $3,
-			'Wolfram page', 'wolfram', 'out', now(), '{}')`, boss.Brand, sent, page)
+		return insert(`insert into dispatch_post (brand_id, dispatch_id, page_id, page_name, caption, due_at, post) values ($1, $2, $3,
+			'Wolfram page', 'wolfram', now(), '{"Phase": "out"}')`, boss.Brand, sent, page)
 	}
 	place := func(page int64, ids ...int64) {
 		exec(`insert into placement (brand_id, asset_id, page_id, post_id) select $1, id, $2, $3 from unnest($4::bigint[]) id`, boss.Brand, page,

@@ -82,7 +82,7 @@ func TestABodyThatStallsHoldsNoConnection(t *testing.T) {
 
 // TestASlowBodyArrives at a rate that is allowed, for longer than any pause is.
 func TestASlowBodyArrives(t *testing.T) {
-	p := patience{begin: time.Second, stall: 2 * time.Second, unread: 50 * time.Millisecond}
+	p := patience{begin: 2 * time.Second, stall: 4 * time.Second, unread: 50 * time.Millisecond}
 	server := httptest.NewServer(p.gated(func(w http.ResponseWriter, r *http.Request) {
 		data, err := io.ReadAll(r.Body)
 		if err != nil {
@@ -93,7 +93,7 @@ func TestASlowBodyArrives(t *testing.T) {
 	defer server.Close()
 	from, to := io.Pipe()
 	go func() {
-		for range 24 {
+		for range 48 {
 			_, _ = to.Write(bytes.Repeat([]byte("x"), slowest/4))
 			time.Sleep(125 * time.Millisecond)
 		}
@@ -105,7 +105,7 @@ func TestASlowBodyArrives(t *testing.T) {
 	defer func() { _ = response.Body.Close() }()
 	answer, err := io.ReadAll(response.Body)
 	require.NoError(t, err)
-	assert.Equal(t, fmt.Sprint(6*slowest), string(answer))
+	assert.Equal(t, fmt.Sprint(12*slowest), string(answer))
 	assert.Greater(t, time.Since(began), 2*p.begin)
 }
 

@@ -99,7 +99,7 @@ func TestOpenScreensAreTold(t *testing.T) {
 	first := listen("told", mine[access.Reviewer].Person)
 	second := listen("untold", others[access.Reviewer].Person)
 	ids := storetest.Items(t, h.DB, mine[access.Coordinator], 0, "a.jpg")
-	assert.Contains(t, next(first), "asset")
+	assert.Contains(t, next(first), "items")
 	_, err := h.Choosing.Rate(context.Background(), mine[access.Reviewer], query.Selection{IDs: ids}, 4)
 	require.NoError(t, err)
 	assert.Contains(t, next(first), "trail")
@@ -107,7 +107,7 @@ func TestOpenScreensAreTold(t *testing.T) {
 		_, err := tx.AddFolder(context.Background(), others[access.Coordinator].Brand, 0, "Theirs")
 		return err
 	}))
-	assert.Equal(t, `"folder"]`, next(second), "and nothing of the other brand before")
+	assert.Equal(t, `"folders"]`, next(second), "and nothing of the other brand before")
 	s.Close()
 	assert.Empty(t, next(first), "a server that ends says so")
 }

@@ -22,7 +22,8 @@ export function SearchBox() {
   const field = useRef<HTMLInputElement>(null);
   const typed = useRef(false);
   useEffect(() => {
-    if (!typed.current) setWords(shown);
+    // what says the same stays as it was typed: the space after a word is for the next one
+    if (!typed.current) setWords((now) => ((wordsOf(withWords(undefined, now)) ?? "") === shown ? now : shown));
   }, [shown]);
   useEffect(() => {
     if (!typed.current) return;
