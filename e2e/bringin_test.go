@@ -125,7 +125,7 @@ func TestDroppingOnACrumbAnAlbumAndPasting(t *testing.T) {
 func TestDescribingWhileItRuns(t *testing.T) {
 	p := signIn(t, coordinator)
 	p.click("Bring in")
-	p.line(&network.Conditions{UploadThroughput: 5_000, DownloadThroughput: -1})
+	p.line(&network.Conditions{UploadThroughput: 1_500, DownloadThroughput: -1})
 	p.dropFiles(css("[data-sheet]"), shots(t, 30, 4, "walk %d.jpg")...)
 	p.clickOn("[data-intake]")
 	p.until(`document.querySelectorAll('[data-file]').length === 4`)
