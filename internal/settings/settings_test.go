@@ -67,7 +67,7 @@ func TestWhatIsWrongIsSaid(t *testing.T) {
 	assert.ErrorContains(t, err, "SATCHEL_HTTPS")
 	require.NoError(t, os.Unsetenv("SATCHEL_HTTPS"))
 	assert.ErrorContains(t, Unknown([]string{"PATH=/bin", "SATCHEL_ADRESS=1"}), "SATCHEL_ADRESS is not a setting")
-	assert.NoError(t, Unknown([]string{"PATH=/bin", "SATCHEL_ADDRESS=1", "SATCHEL_DEMO=demo", "OTHER_SATCHEL=1"}))
+	assert.NoError(t, Unknown([]string{"PATH=/bin", "SATCHEL_ADDRESS=1", "SATCHEL_DEMO=demo", "SATCHEL_TEST_DATABASE=x", "OTHER_SATCHEL=1"}))
 	file := filepath.Join(t.TempDir(), "services.json")
 	require.NoError(t, os.WriteFile(file, []byte("{"), 0o600))
 	p, err := read(t, "--database", "x", "--services", file)
