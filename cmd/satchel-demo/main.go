@@ -6,7 +6,6 @@ import (
 	"os"
 	"os/signal"
 	"syscall"
-	"time"
 
 	"github.com/alecthomas/kong"
 
@@ -33,18 +32,7 @@ func main() {
 }
 
 func (l *loading) load(ctx context.Context) error {
-	config, err := l.Open()
-	if err != nil {
-		return err
-	}
-	h, err := house.Open(ctx, config)
-	if err != nil {
-		return err
-	}
-	defer func() {
-		ending, cancel := context.WithTimeout(context.Background(), 10*time.Second)
-		defer cancel()
-		h.Close(ending)
-	}()
-	return demo.Load(ctx, h, demo.From{Folder: l.Demo, Services: l.StandIns.StandIns, Website: l.Website})
+	return l.In(ctx, func(h *house.House) error {
+		return demo.Load(ctx, h, demo.From{Folder: l.Demo, Services: l.StandIns.StandIns, Website: l.Website})
+	})
 }

@@ -6,7 +6,6 @@ import (
 	"os"
 	"os/signal"
 	"syscall"
-	"time"
 
 	"github.com/alecthomas/kong"
 
@@ -32,24 +31,6 @@ func main() {
 	command.FatalIfErrorf(command.Run())
 }
 
-// in opens the house, does something in it, and closes it.
-func in(ctx context.Context, s *settings.House, do func(*house.House) error) error {
-	config, err := s.Open()
-	if err != nil {
-		return err
-	}
-	h, err := house.Open(ctx, config)
-	if err != nil {
-		return err
-	}
-	defer func() {
-		ending, cancel := context.WithTimeout(context.Background(), 10*time.Second)
-		defer cancel()
-		h.Close(ending)
-	}()
-	return do(h)
-}
-
 // work is the command that does background work only.
 type work struct {
 	settings.House
@@ -57,7 +38,7 @@ type work struct {
 
 // Run works until ctx ends.
 func (w *work) Run(ctx context.Context) error {
-	return in(ctx, &w.House, func(h *house.House) error {
+	return w.In(ctx, func(h *house.House) error {
 		if err := h.Work(ctx); err != nil {
 			return err
 		}

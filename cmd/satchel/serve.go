@@ -24,7 +24,7 @@ type serve struct {
 
 // Run serves until ctx ends.
 func (s *serve) Run(ctx context.Context) error {
-	return in(ctx, &s.House, func(h *house.House) error { return s.serve(ctx, h) })
+	return s.In(ctx, func(h *house.House) error { return s.serve(ctx, h) })
 }
 
 func (s *serve) serve(ctx context.Context, h *house.House) error {

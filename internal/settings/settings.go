@@ -3,6 +3,7 @@
 package settings
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"os"
@@ -10,6 +11,7 @@ import (
 	"runtime"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/alecthomas/kong"
 
@@ -117,6 +119,24 @@ func (s *House) Open() (house.Config, error) {
 	return house.Config{Services: services, Keys: s.Keys, Database: s.Database, Data: data, Workers: runtime.NumCPU(),
 		ServerFolders: s.ServerFolders, Outlets: s.Outlets, Origin: strings.TrimSuffix(origin, "/"),
 		Mail: mail.Config{Server: s.SMTP, From: s.MailFrom, User: s.SMTPUser, Password: s.SMTPPassword}}, nil
+}
+
+// In opens the house, does something in it, and closes it.
+func (s *House) In(ctx context.Context, do func(*house.House) error) error {
+	config, err := s.Open()
+	if err != nil {
+		return err
+	}
+	h, err := house.Open(ctx, config)
+	if err != nil {
+		return err
+	}
+	defer func() {
+		ending, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
+		defer cancel()
+		h.Close(ending)
+	}()
+	return do(h)
 }
 
 // registered reads at which services the server is registered.
