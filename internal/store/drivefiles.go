@@ -165,11 +165,19 @@ func (tx *Tx) DriveFilesRefused(ctx context.Context, ids []int64, why string) er
 	return err
 }
 
+// DriveArrival is a file that was copied onto the drive, by its code and its name in an intake, and what came of it: an item or 0, and why.
+type DriveArrival struct {
+	Code, Name    string
+	Intake, Asset int64
+	State         arrival.State
+	Why           string
+}
+
 // DriveFileSettled writes down what came of a file that was brought in: an item, which is on its way to a page or takes its place on the
 // drive, with its entity tag; or nothing, and why. One that was saved over it meanwhile becomes a version of that item.
-func (tx *Tx) DriveFileSettled(ctx context.Context, in IntakeFile, o Outcome) error {
-	asset := o.Asset
-	if o.State == arrival.Added || o.State == arrival.Version {
+func (tx *Tx) DriveFileSettled(ctx context.Context, in DriveArrival) error {
+	asset := in.Asset
+	if in.State == arrival.Added || in.State == arrival.Version {
 		if _, err := tx.ExecContext(ctx, `insert into drive_tag (version_id, tag) select version_id, $2 from asset where id = $1
 			on conflict do nothing`, asset, in.Code); err != nil {
 			return err
@@ -194,7 +202,7 @@ func (tx *Tx) DriveFileSettled(ctx context.Context, in IntakeFile, o Outcome) er
 		}
 		_, err = tx.ExecContext(ctx, `delete from drive_file where id = $1`, f.ID)
 	default:
-		_, err = tx.ExecContext(ctx, `update drive_file set state = 'refused', why = $2, written_at = now() where id = $1`, f.ID, o.Why)
+		_, err = tx.ExecContext(ctx, `update drive_file set state = 'refused', why = $2, written_at = now() where id = $1`, f.ID, in.Why)
 	}
 	return err
 }

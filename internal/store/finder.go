@@ -108,8 +108,8 @@ type SQL struct{ DB Reader }
 
 // Find is the Finder of a database: the index when there is one, else SQL.
 func (db *DB) Find() Finder {
-	if db.Finder != nil {
-		return db.Finder
+	if f, ok := db.Finder.(Finder); ok {
+		return f
 	}
 	return SQL{DB: db}
 }

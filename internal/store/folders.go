@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"database/sql"
-	"sync"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
@@ -224,16 +223,10 @@ func (tx *Tx) CopyFoldersBelow(ctx context.Context, brand, from, to int64) (int,
 	return n, copyInto(from, to)
 }
 
-// shelvedFolders are the folders of brands as they were read last, so that thousands of them are not read for each request.
-type shelvedFolders struct {
-	mu      sync.Mutex
-	byBrand map[int64]foldersAt
-}
-
+// foldersAt are the folders of a brand as they were read last, so that thousands of them are not read for each request.
 type foldersAt struct {
-	stamp string
-	rows  []Folder
-	tree  access.Tree
+	rows []Folder
+	tree access.Tree
 }
 
 // foldersStamp is another one whenever a folder of brand b has changed. A transaction that ends late can have a lower number in the feed
@@ -243,28 +236,16 @@ const foldersStamp = `(select count(*) || ' ' || coalesce(max(f.seq), 0) from fe
 
 // foldersAs gives the folders of a brand, read anew only when they were read last under another stamp. They may not be changed.
 func (db *DB) foldersAs(ctx context.Context, brand int64, stamp string) (foldersAt, error) {
-	db.folders.mu.Lock()
-	known, ok := db.folders.byBrand[brand]
-	db.folders.mu.Unlock()
-	if ok && known.stamp == stamp {
-		return known, nil
-	}
-	now := foldersAt{stamp: stamp}
-	var err error
-	if now.rows, err = Folders(ctx, db, brand); err != nil {
-		return now, err
-	}
-	now.tree = make(access.Tree, len(now.rows))
-	for _, f := range now.rows {
-		now.tree[f.ID] = f.Parent.Int64
-	}
-	db.folders.mu.Lock()
-	defer db.folders.mu.Unlock()
-	if db.folders.byBrand == nil {
-		db.folders.byBrand = map[int64]foldersAt{}
-	}
-	db.folders.byBrand[brand] = now
-	return now, nil
+	known, err := db.Shelf.Under(brand, stamp, func() (any, error) {
+		rows, err := Folders(ctx, db, brand)
+		tree := make(access.Tree, len(rows))
+		for _, f := range rows {
+			tree[f.ID] = f.Parent.Int64
+		}
+		return foldersAt{rows: rows, tree: tree}, err
+	})
+	now, _ := known.(foldersAt)
+	return now, err
 }
 
 // FoldersNow lists all folders of a brand as Folders does. They may not be changed.

@@ -189,7 +189,8 @@ func (tx *Tx) SettleFile(ctx context.Context, f IntakeFile, o Outcome) (bool, er
 		return false, err
 	}
 	if f.Remote == FromDrive {
-		if err := tx.DriveFileSettled(ctx, f, o); err != nil {
+		if err := tx.DriveFileSettled(ctx, DriveArrival{Code: f.Code, Name: f.Name, Intake: f.Intake, Asset: o.Asset,
+			State: o.State, Why: o.Why}); err != nil {
 			return false, err
 		}
 	}

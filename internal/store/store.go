@@ -22,7 +22,9 @@ import (
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivermigrate"
 
+	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
+	"brightsatchel/internal/core/query"
 )
 
 //go:embed migrations/*.sql
@@ -32,14 +34,19 @@ var migrations embed.FS
 var functions string
 
 // DB is the database. Pool is the same connections as pgx gives them, for the queue and for listening.
-// Finder, when there is one, resolves selections that are queries.
+// Finder, when there is one, answers what is in a sheet.
 type DB struct {
 	*sqlx.DB
 	Pool   *pgxpool.Pool
-	Finder Finder
+	Finder Selecting
+	Shelf  Shelf // of folders
 
-	folders  shelvedFolders
 	waysBack map[string]WayBack // by table
+}
+
+// Selecting resolves selections that are queries. What a finder can do besides is asked of it where it is needed.
+type Selecting interface {
+	IDs(ctx context.Context, v *access.Viewer, q query.Query) ([]int64, error)
 }
 
 // Reader is what queries that only read need.

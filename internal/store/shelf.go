@@ -1,0 +1,35 @@
+package store
+
+import "sync"
+
+// Shelf keeps what was read of each brand last, with the stamp it was read at.
+type Shelf struct {
+	mu      sync.Mutex
+	byBrand map[int64]shelved
+}
+
+type shelved struct {
+	stamp string
+	kept  any
+}
+
+// Under gives what is kept of a brand under a stamp, and reads it anew when what is kept stands under another one.
+func (s *Shelf) Under(brand int64, stamp string, read func() (any, error)) (any, error) {
+	s.mu.Lock()
+	known, ok := s.byBrand[brand]
+	s.mu.Unlock()
+	if ok && known.stamp == stamp {
+		return known.kept, nil
+	}
+	now, err := read()
+	if err != nil {
+		return nil, err
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.byBrand == nil {
+		s.byBrand = map[int64]shelved{}
+	}
+	s.byBrand[brand] = shelved{stamp: stamp, kept: now}
+	return now, nil
+}
