@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/store/storetest"
 )
 
 // TestAssociates asks for every view as somebody of another organisation, who was granted one folder in ten and an album, and sees no more.
@@ -18,10 +19,12 @@ func TestAssociates(t *testing.T) {
 	for _, items := range []int{smallLibrary, largeLibrary} {
 		d := deskOf(t, fmt.Sprint("bench_associate_", items), items, access.Associate)
 		folders := d.items / 200
-		_, err := d.h.DB.Exec(`insert into access_grant (brand_id, person_id, folder_id, level) select f.brand_id, $1, f.id, 'contribute'
+		_, err := storetest.SQL(d.h.DB).
+			Exec(`insert into access_grant (brand_id, person_id, folder_id, level) select f.brand_id, $1, f.id, 'contribute'
 			from folder f where f.id % 10 = 1`, d.person)
 		require.NoError(t, err)
-		_, err = d.h.DB.Exec(`insert into access_grant (brand_id, person_id, album_id, level) select brand_id, $1, id, 'look' from album
+		_, err = storetest.SQL(d.h.DB).
+			Exec(`insert into access_grant (brand_id, person_id, album_id, level) select brand_id, $1, id, 'look' from album
 			order by id limit 1`, d.person)
 		require.NoError(t, err)
 		d.signIn(d.person)

@@ -17,6 +17,7 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/downloadstore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -41,7 +42,7 @@ func TestDelivery(t *testing.T) {
 	var rows []struct{ Code, Version string }
 	d.ask("", http.MethodPost, brand+"/rows", map[string]any{"ids": page.IDs}, &rows)
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
-		_, err := tx.AddOutputSize(ctx, v.Brand, outputs.Size{Name: "Web 1200", Width: 1200, Height: 1200, Fit: outputs.Inside,
+		_, err := downloadstore.AddOutputSize(ctx, tx, v.Brand, outputs.Size{Name: "Web 1200", Width: 1200, Height: 1200, Fit: outputs.Inside,
 			Format: "jpeg", Quality: 82, Metadata: outputs.StripPrivate, Pattern: "{name}"})
 		return err
 	}))

@@ -81,7 +81,7 @@ func fillTrail(t *testing.T, db *store.DB, brand, person int64, items int) {
 		if strings.HasPrefix(statement, "analyze") {
 			args = nil
 		}
-		_, err := db.Exec(statement, args...)
+		_, err := storetest.SQL(db).Exec(statement, args...)
 		require.NoError(t, err, statement)
 	}
 }
@@ -90,7 +90,7 @@ func (d *desk) signIn(person int64) {
 	hash, err := passwords.Hash("correct horse")
 	require.NoError(d.t, err)
 	var email string
-	require.NoError(d.t, d.h.DB.Get(&email, `update person set password_hash = $2 where id = $1 returning email`, person, hash))
+	require.NoError(d.t, storetest.SQL(d.h.DB).Get(&email, `update person set password_hash = $2 where id = $1 returning email`, person, hash))
 	ctx, cancel := context.WithCancel(context.Background())
 	d.t.Cleanup(cancel)
 	site, err := web.New(ctx, d.h, web.Options{})

@@ -23,11 +23,15 @@ import (
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/poststore"
+	"brightsatchel/internal/store/storetest"
 	"brightsatchel/standins/longtable"
 )
 
 // connectTo gives a house accounts at a simulated service for albums that takes any number of calls, and gives their pages.
-func connectTo(t *testing.T, h *house.House, v *access.Viewer, accounts int) (service *longtable.Service, pages []store.Page) {
+func connectTo(t *testing.T, h *house.House, v *access.Viewer, accounts int) (service *longtable.Service, pages []poststore.Page) {
 	t.Helper()
 	ctx := context.Background()
 	service = longtable.New("")
@@ -38,8 +42,8 @@ func connectTo(t *testing.T, h *house.House, v *access.Viewer, accounts int) (se
 	var err error
 	for n := range accounts {
 		require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
-			id, err := tx.AddOutlet(ctx, store.Outlet{Brand: v.Brand, Kind: "longtable", Name: fmt.Sprint("Account ", n), Address: site.URL,
-				Account: fmt.Sprint(n)})
+			id, err := poststore.AddOutlet(ctx, tx, poststore.Outlet{Brand: v.Brand, Kind: "longtable", Name: fmt.Sprint("Account ", n),
+				Address: site.URL, Account: fmt.Sprint(n)})
 			if err != nil {
 				return err
 			}
@@ -47,7 +51,7 @@ func connectTo(t *testing.T, h *house.House, v *access.Viewer, accounts int) (se
 			if err != nil {
 				return err
 			}
-			return tx.SaveSecret(ctx, id, sealed)
+			return poststore.SaveSecret(ctx, tx, id, sealed)
 		}))
 	}
 	pages, err = h.SendOut.RefreshPages(ctx, v)
@@ -63,7 +67,7 @@ const (
 )
 
 // sentBefore fills in what was sent and is planned: 5,000 dispatches of a year with three posts each, and 200,000 placements.
-func (d *desk) sentBefore(pages []store.Page) {
+func (d *desk) sentBefore(pages []poststore.Page) {
 	for _, statement := range []string{
 		`insert into dispatch (brand_id, items, due_at, created_at) select $1, 13, now() + make_interval(mins => (n - $2::int / 2) * 105), now()
 			from generate_series(1, $2::int) n where $3::bigint[] is not null and $4::int > 0`,
@@ -83,11 +87,11 @@ func (d *desk) sentBefore(pages []store.Page) {
 		if strings.Contains(statement, "analyze") {
 			args = nil
 		}
-		_, err := d.h.DB.Exec(statement, args...)
+		_, err := storetest.SQL(d.h.DB).Exec(statement, args...)
 		require.NoError(d.t, err, statement)
 	}
 	var n int
-	require.NoError(d.t, d.h.DB.Get(&n, `select count(*) from placement`))
+	require.NoError(d.t, storetest.SQL(d.h.DB).Get(&n, `select count(*) from placement`))
 	require.Greater(d.t, n, placements*9/10)
 }
 
@@ -97,7 +101,7 @@ func TestDispatches(t *testing.T) {
 	took := map[int]map[string][]float64{}
 	for _, items := range []int{smallLibrary, largeLibrary} {
 		d := deskIn(t, fmt.Sprint("bench_dispatches_", items), items)
-		v, err := store.LoadViewer(context.Background(), d.h.DB, d.person, "bench")
+		v, err := peoplestore.LoadViewer(context.Background(), d.h.DB, d.person, "bench")
 		require.NoError(t, err)
 		_, pages := connectTo(t, d.h, v, 2)
 		d.sentBefore(pages)
@@ -111,7 +115,7 @@ func TestDispatches(t *testing.T) {
 }
 
 // dispatch asks for what the screens of dispatches ask for.
-func (d *desk) dispatch(name func(string) string, i int, pages []store.Page) {
+func (d *desk) dispatch(name func(string) string, i int, pages []poststore.Page) {
 	const brand = "/api/brands/bench"
 	var page sheetPage
 	d.ask("", http.MethodPost, fmt.Sprintf("%s/sheet?most=1000&from=%d", brand, 300*i), object{"place": "everything"}, &page)
@@ -145,8 +149,11 @@ func (d *desk) dispatch(name func(string) string, i int, pages []store.Page) {
 	d.ask(name("one rehearsal of 12 variants and 1,000 remarks"), http.MethodGet, fmt.Sprintf("%s/rehearsals/%d", brand, 1+i), nil, nil)
 	d.onScreen(name("what a screen is told, of an album of 300"))
 	var folder string
-	require.NoError(d.t, d.h.DB.Get(&folder, `select name from folder where parent_id is null order by id offset $1 % (select count(*) from
-		folder where parent_id is null) limit 1`, i))
+	require.NoError(
+		d.t,
+		storetest.SQL(d.h.DB).Get(&folder, `select name from folder where parent_id is null order by id offset $1 % (select count(*) from
+		folder where parent_id is null) limit 1`, i),
+	)
 	d.drive(name("a folder of the drive"), "/Library/"+url.PathEscape(folder))
 	d.placed(name("where 1,000 items are on pages"), page.IDs)
 	d.placed(name("where one item is on pages"), page.IDs[:1])
@@ -155,7 +162,7 @@ func (d *desk) dispatch(name func(string) string, i int, pages []store.Page) {
 // placed asks where items are shown on pages, as the card and the bin do.
 func (d *desk) placed(name string, ids []int64) {
 	began := time.Now()
-	_, err := store.PlacementsOf(context.Background(), d.h.DB, ids)
+	_, err := assetstore.PlacementsOf(context.Background(), d.h.DB, ids)
 	require.NoError(d.t, err)
 	if name != "" {
 		d.took[name] = append(d.took[name], time.Since(began).Seconds()*1000)
@@ -178,12 +185,13 @@ func TestSendingFiveHundred(t *testing.T) {
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
 		var open int
-		require.NoError(t, h.DB.Get(&open, `select count(*) from dispatch_post where phase not in ('out', 'refused', 'unsure', 'cancelled')`))
+		require.NoError(t, storetest.SQL(h.DB).Get(&open,
+			`select count(*) from dispatch_post where phase not in ('out', 'refused', 'unsure', 'cancelled')`))
 		return open == 0
 	}, 30*time.Minute, 100*time.Millisecond)
 	sent := time.Since(began)
 	var out int
-	require.NoError(t, h.DB.Get(&out, `select count(*) from dispatch_post where phase = 'out'`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&out, `select count(*) from dispatch_post where phase = 'out'`))
 	require.Equal(t, 3*((len(ids)+29)/30), out)
 
 	alone := sendAlone(t, h, v, pages[0], ids)
@@ -192,12 +200,12 @@ func TestSendingFiveHundred(t *testing.T) {
 }
 
 // sendAlone makes the files of items for a page anew, and brings each to the service three times, and says how long both took.
-func sendAlone(t *testing.T, h *house.House, v *access.Viewer, page store.Page, ids []int64) time.Duration {
+func sendAlone(t *testing.T, h *house.House, v *access.Viewer, page poststore.Page, ids []int64) time.Duration {
 	t.Helper()
 	ctx := context.Background()
-	_, err := h.DB.Exec(`delete from rendition`)
+	_, err := storetest.SQL(h.DB).Exec(`delete from rendition`)
 	require.NoError(t, err)
-	assets, err := store.AssetsIn(ctx, h.DB, v.Brand, ids)
+	assets, err := assetstore.AssetsIn(ctx, h.DB, v.Brand, ids)
 	require.NoError(t, err)
 	_, to, err := h.SendOut.Outlets.Open(ctx, v.Brand, page.Outlet)
 	require.NoError(t, err)
@@ -222,7 +230,7 @@ func sendAlone(t *testing.T, h *house.House, v *access.Viewer, page store.Page, 
 }
 
 // bringTo brings a file to a service, and does nothing else.
-func bringTo(ctx context.Context, h *house.House, to outlets.Poster, made store.Rendition) error {
+func bringTo(ctx context.Context, h *house.House, to outlets.Poster, made assetstore.Rendition) error {
 	open := func(ctx context.Context, _ int) (outlets.File, error) {
 		file, err := h.Blobs.Open(ctx, made.Blob)
 		return outlets.File{Name: "kite.jpg", Body: file, Bytes: made.Bytes, MediaType: "image/jpeg"}, err
@@ -235,7 +243,7 @@ func bringTo(ctx context.Context, h *house.House, to outlets.Poster, made store.
 }
 
 // pileUp fills in what piles up besides: 2,000 rehearsals, of which those asked for are as full as can be, 500 drafts, 300 screens.
-func (d *desk) pileUp(pages []store.Page) {
+func (d *desk) pileUp(pages []poststore.Page) {
 	for _, statement := range []string{
 		`insert into rehearsal (brand_id, name, places) select 1, 'Idea ' || n, '{feed,tall,wide,strip,card}' from generate_series(1, 2000) n`,
 		`insert into rehearsal_variant (brand_id, rehearsal_id, position, name, assets, caption)
@@ -256,7 +264,7 @@ func (d *desk) pileUp(pages []store.Page) {
 			"fit": "fill", "zone": "UTC"}' from generate_series(1, 300) n`, d.person),
 		`analyze rehearsal_remark`, `analyze rehearsal_variant`,
 	} {
-		_, err := d.h.DB.Exec(statement)
+		_, err := storetest.SQL(d.h.DB).Exec(statement)
 		require.NoError(d.t, err, statement)
 	}
 	d.openDrive()
@@ -264,7 +272,7 @@ func (d *desk) pileUp(pages []store.Page) {
 
 // openDrive makes a password for the drive.
 func (d *desk) openDrive() {
-	v, err := store.LoadViewer(context.Background(), d.h.DB, d.person, "bench")
+	v, err := peoplestore.LoadViewer(context.Background(), d.h.DB, d.person, "bench")
 	require.NoError(d.t, err)
 	d.password, err = d.h.People.MakeDrivePassword(context.Background(), v, "a bench", 0)
 	require.NoError(d.t, err)

@@ -19,7 +19,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/house/housetest"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/internal/web"
 	"brightsatchel/internal/web/drive"
@@ -112,21 +112,22 @@ func TestDrive(t *testing.T) {
 	const many = 10_000
 	waiting, err := h.Filing.Create(ctx, v, 0, "Waiting")
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`insert into drive_file (brand_id, person_id, folder_id, name, bytes)
+	_, err = storetest.SQL(h.DB).Exec(`insert into drive_file (brand_id, person_id, folder_id, name, bytes)
 		select $1, $2, $3, 'waits ' || i || '.jpg', 1000 from generate_series(1, $4::int) i`, v.Brand, v.Person,
 		waiting.ID, many)
 	require.NoError(t, err)
 	done, err := h.Filing.Create(ctx, v, 0, "Ten thousand")
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`with made as (insert into asset (brand_id, folder_id, kind, file_name, media_type, bytes, width, height)
+	_, err = storetest.SQL(h.DB).Exec(`with made as (insert into asset (brand_id, folder_id, kind, file_name, media_type, bytes, width, height)
 			select $1, $2, 'picture', 'IMG_' || i || '.jpg', 'image/jpeg', 1000, 10, 10 from generate_series(1, $3::int) i returning id, file_name),
 		versions as (insert into version (brand_id, asset_id, file_name, media_type, bytes, sha256, metadata, kind, width, height)
 			select $1, id, file_name, 'image/jpeg', 1000, sha256(file_name::bytea), '{}', 'picture', 10, 10 from made returning id, asset_id)
 		select count(*) from versions`, v.Brand, done.ID, many)
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`update asset a set version_id = v.id from version v where v.asset_id = a.id and a.folder_id = $1`, done.ID)
+	_, err = storetest.SQL(h.DB).
+		Exec(`update asset a set version_id = v.id from version v where v.asset_id = a.id and a.folder_id = $1`, done.ID)
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`analyze`)
+	_, err = storetest.SQL(h.DB).Exec(`analyze`)
 	require.NoError(t, err)
 	for folder, what := range map[string]string{"Ten%20thousand": "items", "Waiting": "files that wait to be brought in"} {
 		var took []float64
@@ -149,7 +150,7 @@ func TestDrive(t *testing.T) {
 	var took []float64
 	for range 30 { // what is asked every two seconds
 		began := time.Now()
-		groups, err := store.DriveGroupsReady(ctx, h.DB, 3*time.Second)
+		groups, err := drivestore.DriveGroupsReady(ctx, h.DB, 3*time.Second)
 		require.NoError(t, err)
 		require.LessOrEqual(t, len(groups), 2)
 		took = append(took, float64(time.Since(began).Microseconds())/1000)

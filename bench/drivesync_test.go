@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store/storetest"
 )
 
 const (
@@ -62,7 +63,8 @@ func TestDriveSync(t *testing.T) {
 	t.Logf("%d files written in %.0f s: median %.1f p95 %.1f ms each", synced, time.Since(began).Seconds(), median(put), percentile(put, 95))
 	var waits int
 	for waits = 1; waits > 0 && time.Since(began) < 2*time.Hour; time.Sleep(time.Second) {
-		require.NoError(t, d.h.DB.Get(&waits, `select $1 - count(*) from asset where file_name like 'IMG_%' and source = 'drive'`, synced))
+		require.NoError(t, storetest.SQL(d.h.DB).Get(&waits, `select $1 - count(*) from asset where file_name like 'IMG_%' and source = 'drive'`,
+			synced))
 	}
 	t.Logf("all of them in the library after %.0f s", time.Since(began).Seconds())
 	again := time.Now()

@@ -78,7 +78,7 @@ func (d *desk) hostGallery() hosted {
 		_, err := d.h.DB.ExecContext(context.Background(), statement, g.id)
 		require.NoError(d.t, err, statement)
 	}
-	_, err := d.h.DB.Exec(`analyze`)
+	_, err := storetest.SQL(d.h.DB).Exec(`analyze`)
 	require.NoError(d.t, err)
 	return g
 }
@@ -107,7 +107,7 @@ func TestHosting(t *testing.T) {
 
 // albumOf is the album that the first chapter of a gallery shows.
 func (d *desk) albumOf(gallery int64) (album int64) {
-	require.NoError(d.t, d.h.DB.Get(&album, `select album_id from gallery_chapter where gallery_id = $1`, gallery))
+	require.NoError(d.t, storetest.SQL(d.h.DB).Get(&album, `select album_id from gallery_chapter where gallery_id = $1`, gallery))
 	return album
 }
 
@@ -154,8 +154,8 @@ func TestAGalleryOfTwoThousand(t *testing.T) {
 	require.NoError(t, demo.Load(ctx, h, demo.From{Folder: "../demo", Services: "127.0.0.1:8470", Website: "127.0.0.1:8472"}))
 	multiply(t, h.DB)
 	var code string
-	require.NoError(t, h.DB.Get(&code, `update gallery set password_hash = '', title = 'Two thousand' returning code`))
-	_, err = h.DB.Exec(`insert into album_item (brand_id, album_id, asset_id, position) select a.brand_id, c.album_id, a.id,
+	require.NoError(t, storetest.SQL(h.DB).Get(&code, `update gallery set password_hash = '', title = 'Two thousand' returning code`))
+	_, err = storetest.SQL(h.DB).Exec(`insert into album_item (brand_id, album_id, asset_id, position) select a.brand_id, c.album_id, a.id,
 		lpad(a.id::text, 9, '0') || 'V' from gallery_chapter c, asset a where a.kind = 'picture' and a.binned_at is null
 		order by a.id desc limit 1984 on conflict do nothing`)
 	require.NoError(t, err)

@@ -10,6 +10,8 @@ import (
 
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/storetest"
 )
 
 // gather asks for what gathering and taking along ask for: an album with all that are in it, how one stands to its choice, what is against
@@ -29,7 +31,7 @@ func (d *desk) gather(name func(string) string, i int, many []int64) {
 	d.ask(name("how an album stands to its choice"), http.MethodGet, fmt.Sprintf("%s/albums/%d/choice", brand, made.ID), nil, nil)
 	d.ask(name("what is against sending out 200"), http.MethodPost, brand+"/check", map[string]any{"ids": many}, nil)
 	var size int64
-	require.NoError(d.t, d.h.DB.Get(&size, `select min(id) from output_size`))
+	require.NoError(d.t, storetest.SQL(d.h.DB).Get(&size, `select min(id) from output_size`))
 	wanted := map[string]any{"selection": map[string]any{"ids": many}, "outputSizes": []int64{size}, "keepFolders": true}
 	d.ask(name("files of 200 shown beforehand"), http.MethodPost, brand+"/downloads/preview", wanted, nil)
 	var download struct {
@@ -42,9 +44,9 @@ func (d *desk) gather(name func(string) string, i int, many []int64) {
 		d.ask(name(what), http.MethodGet, brand+path, nil, nil)
 	}
 	var id int64
-	require.NoError(d.t, d.h.DB.Get(&id, `select id from brand where code = 'bench'`))
+	require.NoError(d.t, storetest.SQL(d.h.DB).Get(&id, `select id from brand where code = 'bench'`))
 	began := time.Now() // only stewards ask for it
-	_, err := store.SizeCosts(context.Background(), d.h.DB, id)
+	_, err := downloadstore.SizeCosts(context.Background(), d.h.DB, id)
 	require.NoError(d.t, err)
 	if what := name("what output sizes cost"); what != "" {
 		d.took[what] = append(d.took[what], time.Since(began).Seconds()*1000)
@@ -54,10 +56,10 @@ func (d *desk) gather(name func(string) string, i int, many []int64) {
 // nestAlbums puts every tenth album into another one, and fills 100,000 renditions in for what sizes cost.
 func (d *desk) nestAlbums() {
 	var brand int64
-	require.NoError(d.t, d.h.DB.Get(&brand, `select id from brand where code = 'bench'`))
+	require.NoError(d.t, storetest.SQL(d.h.DB).Get(&brand, `select id from brand where code = 'bench'`))
 	require.NoError(d.t, d.h.DB.InTx(context.Background(), func(tx *store.Tx) error {
 		for _, size := range outputs.Defaults {
-			if _, err := tx.AddOutputSize(context.Background(), brand, size); err != nil {
+			if _, err := downloadstore.AddOutputSize(context.Background(), tx, brand, size); err != nil {
 				return err
 			}
 		}
@@ -71,7 +73,7 @@ func (d *desk) nestAlbums() {
 			where a.id % 10 = 1 limit 100000`,
 		`analyze rendition`, `analyze album`,
 	} {
-		_, err := d.h.DB.Exec(statement)
+		_, err := storetest.SQL(d.h.DB).Exec(statement)
 		require.NoError(d.t, err, statement)
 	}
 }

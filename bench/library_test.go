@@ -8,6 +8,9 @@ import (
 	"fmt"
 	"maps"
 	"math"
+
+	"brightsatchel/internal/store/assetstore"
+
 	mathrand "math/rand/v2"
 	"net/http"
 	"slices"
@@ -18,7 +21,6 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/likeness"
-	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -212,8 +214,8 @@ func (d *desk) moveMany() {
 	d.ask("words of 40,000 compared", http.MethodPost, brand+"/words/of-selection", map[string]any{"everything": everything}, nil)
 	for i := range 3 { // the tags that were given above
 		var into, from int64
-		require.NoError(d.t, d.h.DB.Get(&into, `select id from tag where name = $1`, fmt.Sprintf("kite %d", 600+6*i)))
-		require.NoError(d.t, d.h.DB.Get(&from, `select id from tag where name = $1`, fmt.Sprintf("new %d", i)))
+		require.NoError(d.t, storetest.SQL(d.h.DB).Get(&into, `select id from tag where name = $1`, fmt.Sprintf("kite %d", 600+6*i)))
+		require.NoError(d.t, storetest.SQL(d.h.DB).Get(&from, `select id from tag where name = $1`, fmt.Sprintf("new %d", i)))
 		began := time.Now()
 		d.ask("a tag of 40,000 merged (the answer)", http.MethodPost, brand+"/tags/merge", map[string]any{"into": into, "from": []int64{from}},
 			nil)
@@ -234,7 +236,7 @@ func (d *desk) describe(name func(string) string, i int, many []int64) {
 	d.ask(name("groups of tags"), http.MethodGet, brand+"/tag-groups", nil, nil)
 	d.ask(name("other spellings of tags"), http.MethodGet, brand+"/tag-spellings", nil, nil)
 	var tag int64
-	require.NoError(d.t, d.h.DB.Get(&tag, `select id from tag where merged_into is null and removed_at is null order by id
+	require.NoError(d.t, storetest.SQL(d.h.DB).Get(&tag, `select id from tag where merged_into is null and removed_at is null order by id
 		offset $1 limit 1`, 1+i%20))
 	d.ask(name("one tag"), http.MethodGet, fmt.Sprintf("%s/tags/%d", brand, tag), nil, nil)
 	d.ask(name("tags suggested for an item"), http.MethodGet, fmt.Sprintf("%s/assets/%d/suggested-tags", brand, many[i]), nil, nil)
@@ -282,7 +284,7 @@ func (d *desk) people() {
 			from (select distinct brand_id, tag_id from face where tag_id is not null) f`,
 		`analyze face`, `analyze person_shown`,
 	} {
-		_, err := d.h.DB.Exec(statement)
+		_, err := storetest.SQL(d.h.DB).Exec(statement)
 		require.NoError(d.t, err, statement)
 	}
 	for i, rule := range []map[string]any{mixed(), {"field": "stars", "from": 3}, {"field": "anniversary"}} {
@@ -333,7 +335,7 @@ func (d *desk) fit(name func(string) string, i int, many []int64) {
 	d.ask(name("a mixed filter counted in its parts"), http.MethodPost, brand+"/rules/count", map[string]any{
 		"query": map[string]any{"place": "everything"}, "rules": parts}, nil)
 	var albums []int64
-	require.NoError(d.t, d.h.DB.Select(&albums, `select id from album where rule is not null order by id`))
+	require.NoError(d.t, storetest.SQL(d.h.DB).Select(&albums, `select id from album where rule is not null order by id`))
 	for k, what := range []string{"a rule album", "ten at random of a rule album"} {
 		d.ask(name(what), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "album", "id": albums[k]}, nil)
 	}
@@ -358,11 +360,11 @@ func (d *desk) fit(name func(string) string, i int, many []int64) {
 func (d *desk) untilDone(what string, began time.Time) {
 	require.Eventually(d.t, func() bool {
 		var open int
-		require.NoError(d.t, d.h.DB.Get(&open, `select count(*) from bulk where finished_at is null`))
+		require.NoError(d.t, storetest.SQL(d.h.DB).Get(&open, `select count(*) from bulk where finished_at is null`))
 		return open == 0
 	}, 5*time.Minute, 20*time.Millisecond)
 	var failed []string
-	require.NoError(d.t, d.h.DB.Select(&failed, `select failed from bulk where failed <> ''`))
+	require.NoError(d.t, storetest.SQL(d.h.DB).Select(&failed, `select failed from bulk where failed <> ''`))
 	require.Empty(d.t, failed)
 	d.took[what] = append(d.took[what], time.Since(began).Seconds()*1000)
 }
@@ -379,12 +381,12 @@ func TestDuplicatesAmongAMillion(t *testing.T) {
 		sum := make([]byte, 32)
 		_, _ = rand.Read(sum)
 		began := time.Now()
-		same, err := store.SameContent(ctx, db, v.Brand, sum, 0)
+		same, err := assetstore.SameContent(ctx, db, v.Brand, sum, 0)
 		require.NoError(t, err)
 		require.Nil(t, same)
 		exact = append(exact, time.Since(began).Seconds()*1000)
 		began = time.Now()
-		_, err = store.Alike(ctx, db, v.Brand, 0, likeness.Hash(binary.BigEndian.Uint64(sum)))
+		_, err = assetstore.Alike(ctx, db, v.Brand, 0, likeness.Hash(binary.BigEndian.Uint64(sum)))
 		require.NoError(t, err)
 		alike = append(alike, time.Since(began).Seconds()*1000)
 	}

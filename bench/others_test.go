@@ -11,6 +11,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/storetest"
 )
 
 // carried is how many items are in the satchel.
@@ -55,9 +56,9 @@ func (d *desk) broughtIn() {
 			args = nil
 		}
 		require.NoError(d.t, d.h.DB.InTx(context.Background(), func(tx *store.Tx) error {
-			_, err := tx.Exec(`set local statement_timeout = 0`)
+			_, err := tx.ExecContext(context.Background(), `set local statement_timeout = 0`)
 			if err == nil {
-				_, err = tx.Exec(statement, args...)
+				_, err = tx.ExecContext(context.Background(), statement, args...)
 			}
 			return err
 		}), statement)
@@ -103,8 +104,11 @@ func (d *desk) others(name func(string) string, i int) {
 		d.ask(name(what), http.MethodGet, brand+path, nil, nil)
 	}
 	var at struct{ Folder, Name string }
-	require.NoError(d.t, d.h.DB.Get(&at, `select f.name as folder, a.file_name as name from asset a join folder f on f.id = a.folder_id
-		where f.parent_id is null and a.binned_at is null and a.id > $1 order by a.id limit 1`, 1+i*97))
+	require.NoError(
+		d.t,
+		storetest.SQL(d.h.DB).Get(&at, `select f.name as folder, a.file_name as name from asset a join folder f on f.id = a.folder_id
+		where f.parent_id is null and a.binned_at is null and a.id > $1 order by a.id limit 1`, 1+i*97),
+	)
 	d.drive(name("a file of the drive by its name"), "/Library/"+url.PathEscape(at.Folder)+"/"+url.PathEscape(at.Name))
 	d.drive(name("a folder at the top of the drive"), "/Library/"+url.PathEscape(at.Folder))
 }

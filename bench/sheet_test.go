@@ -19,6 +19,7 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/internal/web"
 )
@@ -39,7 +40,7 @@ func TestSheetOfAHundredThousand(t *testing.T) {
 	require.NoError(t, demo.Load(ctx, h, demo.From{Folder: "../demo", Services: "127.0.0.1:8470", Website: "127.0.0.1:8472"}))
 	multiply(t, h.DB)
 
-	person, err := store.PersonByEmail(ctx, h.DB, "chioma@tansyloft.example")
+	person, err := peoplestore.PersonByEmail(ctx, h.DB, "chioma@tansyloft.example")
 	require.NoError(t, err)
 	viewer, err := h.People.Viewer(ctx, person.ID, "tansyloft")
 	require.NoError(t, err)
@@ -64,7 +65,7 @@ func TestSheetOfAHundredThousand(t *testing.T) {
 // multiply makes items of the demo items, with their own codes and versions and the same bytes, until there are enough.
 func multiply(t *testing.T, db *store.DB) {
 	t.Helper()
-	tx, err := db.Begin()
+	tx, err := storetest.SQL(db).Begin()
 	require.NoError(t, err)
 	for _, statement := range []string{
 		`create temporary table copies on commit drop as select a.id as source, nextval(pg_get_serial_sequence('asset', 'id')) as id,
@@ -83,7 +84,7 @@ func multiply(t *testing.T, db *store.DB) {
 		require.NoError(t, err)
 	}
 	require.NoError(t, tx.Commit())
-	_, err = db.Exec(`analyze`)
+	_, err = storetest.SQL(db).Exec(`analyze`)
 	require.NoError(t, err)
 }
 

@@ -6,6 +6,8 @@ import (
 	"testing"
 	"time"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/stretchr/testify/require"
 )
 
@@ -21,8 +23,8 @@ func TestMergingTags(t *testing.T) {
 		d.ask("", http.MethodPost, brand+"/tags", object{"selection": object{"everything": everything}, "add": fmt.Sprint("new ", i)}, nil)
 		d.untilDone("", time.Now())
 		var into, from int64
-		require.NoError(t, d.h.DB.Get(&into, `select id from tag where name = $1`, fmt.Sprint("kite ", 600+6*i)))
-		require.NoError(t, d.h.DB.Get(&from, `select id from tag where name = $1`, fmt.Sprint("new ", i)))
+		require.NoError(t, storetest.SQL(d.h.DB).Get(&into, `select id from tag where name = $1`, fmt.Sprint("kite ", 600+6*i)))
+		require.NoError(t, storetest.SQL(d.h.DB).Get(&from, `select id from tag where name = $1`, fmt.Sprint("new ", i)))
 		began := time.Now()
 		d.ask(name("a tag of 40,000 merged (the answer)"), http.MethodPost, brand+"/tags/merge", object{"into": into, "from": []int64{from}}, nil)
 		d.untilDone(name("a tag of 40,000 merged (until done)"), began)

@@ -15,6 +15,8 @@ import (
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/findstore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -33,11 +35,11 @@ func shot(t *testing.T, name string, n int) (h *house.House, v *access.Viewer, p
 	require.NoError(t, h.Work(ctx))
 	takeIn(t, h, v, paths)
 	waitUntilLooked(t, h, v)
-	ids, err = h.DB.Find().IDs(ctx, v, query.Query{Place: "everything"})
+	ids, err = findstore.Find(h.DB).IDs(ctx, v, query.Query{Place: "everything"})
 	require.NoError(t, err)
 	require.Len(t, ids, n)
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		size, err = tx.AddOutputSize(ctx, v.Brand, outputs.Size{Name: "Web 1200", Width: 1200, Height: 1200, Fit: outputs.Inside,
+		size, err = downloadstore.AddOutputSize(ctx, tx, v.Brand, outputs.Size{Name: "Web 1200", Width: 1200, Height: 1200, Fit: outputs.Inside,
 			Format: "jpeg", Quality: 82, Metadata: outputs.StripPrivate, Pattern: "{name} {n}"})
 		return err
 	}))

@@ -74,9 +74,14 @@ func (d *desk) colleagues() (out []*http.Client) {
 	for i := range colleagues {
 		email := fmt.Sprintf("colleague%d@bench.example", i)
 		require.NoError(d.t, d.h.DB.InTx(context.Background(), func(tx *store.Tx) error {
-			_, err := tx.Exec(`with made as (insert into person (name, email, password_hash) values ($1, $2, $3) returning id)
+			_, err := tx.ExecContext(
+				context.Background(),
+				`with made as (insert into person (name, email, password_hash) values ($1, $2, $3) returning id)
 				insert into membership (brand_id, person_id, role) select brand.id, made.id, 'coordinator' from made, brand where code = 'bench'`,
-				fmt.Sprint("Colleague ", i), email, hash)
+				fmt.Sprint("Colleague ", i),
+				email,
+				hash,
+			)
 			return err
 		}))
 		jar, err := cookiejar.New(nil)

@@ -12,6 +12,9 @@ import (
 	steps "brightsatchel/internal/describing"
 	"brightsatchel/internal/filing"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/recipestore"
+	"brightsatchel/internal/store/tagstore"
 )
 
 // furnish shows what else there is: stages, ends of rights, consents, places, colours, looks, rule albums, a closed tag group, a stack, a
@@ -29,7 +32,10 @@ func (l *loader) furnish(ctx context.Context) error {
 	if err := l.places(ctx); err != nil {
 		return err
 	}
-	if err := l.h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.CloseTagGroup(ctx, l.viewer.Brand, "Campaign", true) }); err != nil {
+	if err := l.h.DB.InTx(ctx, func(tx *store.Tx) error {
+		return tagstore.CloseTagGroup(ctx, tx, l.viewer.Brand, "Campaign",
+			true)
+	}); err != nil {
 		return err
 	}
 	if err := l.colours(ctx); err != nil {
@@ -99,7 +105,7 @@ func (l *loader) colours(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	for _, c := range []store.BrandColour{{Name: "Sail red", Colour: "#c23a2b"}, {Name: "Signal yellow", Colour: "#f0c020"},
+	for _, c := range []tagstore.BrandColour{{Name: "Sail red", Colour: "#c23a2b"}, {Name: "Signal yellow", Colour: "#f0c020"},
 		{Name: "Sky", Colour: "#8ab4dc"}, {Name: "Down green", Colour: "#5f8a3a"}} {
 		if _, err := l.h.Finding.SaveColour(ctx, steward, c); err != nil {
 			return err
@@ -114,7 +120,7 @@ func (l *loader) looks(ctx context.Context) error {
 		"Late sun":         {Exposure: 0.15, Shadows: 15, Warmth: 18, Vibrance: 15, Vignette: -12},
 		"Catalogue, crisp": {Contrast: 12, White: 8, Saturation: -6, Clarity: 18, Sharpen: 35, Radius: 0.8},
 	} {
-		look := store.PictureLook{Name: name, Groups: recipe.Groups, Values: store.Adjustments{Adjustments: values}}
+		look := recipestore.PictureLook{Name: name, Groups: recipe.Groups, Values: recipestore.Adjustments{Adjustments: values}}
 		if _, err := l.h.Preparing.SaveLook(ctx, l.viewer, look); err != nil {
 			return err
 		}
@@ -175,7 +181,7 @@ func (l *loader) places(ctx context.Context) error {
 
 // ruleAlbums makes albums that rules keep filled: with groups, by the day, and at random.
 func (l *loader) ruleAlbums(ctx context.Context) error {
-	stages, err := store.StageNames(ctx, l.h.DB, l.viewer.Brand)
+	stages, err := assetstore.StageNames(ctx, l.h.DB, l.viewer.Brand)
 	if err != nil {
 		return err
 	}

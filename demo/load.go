@@ -21,6 +21,13 @@ import (
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/gallerystore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/tagstore"
+	"brightsatchel/internal/store/wordstore"
 )
 
 // Password is the one that everybody in the demo brand signs in with; GuestPassword opens its gallery.
@@ -114,13 +121,13 @@ func Load(ctx context.Context, h *house.House, from From) error {
 // brand makes the brand with its people, output sizes and tags, and signs the coordinator in.
 func (l *loader) brand(ctx context.Context) error {
 	db := l.h.DB
-	brand, err := store.BrandByCode(ctx, db, brandCode)
+	brand, err := peoplestore.BrandByCode(ctx, db, brandCode)
 	if err != nil {
 		return err
 	}
 	if brand == nil {
 		err = db.InTx(ctx, func(tx *store.Tx) error {
-			id, err := tx.AddBrand(ctx, brandCode, "Tansyloft Kites")
+			id, err := peoplestore.AddBrand(ctx, tx, brandCode, "Tansyloft Kites")
 			if err != nil {
 				return err
 			}
@@ -129,17 +136,17 @@ func (l *loader) brand(ctx context.Context) error {
 				if err != nil {
 					return err
 				}
-				if _, err := tx.AddPerson(ctx, id, p.Email, p.Name, hash, p.Role); err != nil {
+				if _, err := peoplestore.AddPerson(ctx, tx, id, p.Email, p.Name, hash, p.Role); err != nil {
 					return err
 				}
 			}
 			for _, s := range outputs.Defaults {
-				if _, err := tx.AddOutputSize(ctx, id, s); err != nil {
+				if _, err := downloadstore.AddOutputSize(ctx, tx, id, s); err != nil {
 					return err
 				}
 			}
 			for _, stage := range stages {
-				if err := tx.AddStage(ctx, id, stage); err != nil {
+				if err := assetstore.AddStage(ctx, tx, id, stage); err != nil {
 					return err
 				}
 			}
@@ -159,7 +166,7 @@ func (l *loader) brand(ctx context.Context) error {
 func (l *loader) signIn(ctx context.Context, role access.Role) (*access.Viewer, error) {
 	for _, p := range People {
 		if p.Role == role {
-			person, err := store.PersonByEmail(ctx, l.h.DB, p.Email)
+			person, err := peoplestore.PersonByEmail(ctx, l.h.DB, p.Email)
 			if err != nil {
 				return nil, err
 			}
@@ -174,7 +181,7 @@ func (l *loader) tags(ctx context.Context, tx *store.Tx, brand int64) error {
 	for _, f := range l.files {
 		for group, names := range f.allTags() {
 			for _, name := range names {
-				if _, err := tx.EnsureTag(ctx, brand, name, group); err != nil {
+				if _, err := tagstore.EnsureTag(ctx, tx, brand, name, group); err != nil {
 					return err
 				}
 			}
@@ -221,7 +228,7 @@ func (l *loader) bringInto(ctx context.Context, folder string, files []entry) er
 	err := l.h.DB.InTx(ctx, func(tx *store.Tx) error {
 		for _, part := range outputs.CleanPath(folder) {
 			var err error
-			if id, _, err = tx.EnsureFolder(ctx, l.viewer.Brand, id, part); err != nil {
+			if id, _, err = folderstore.EnsureFolder(ctx, tx, l.viewer.Brand, id, part); err != nil {
 				return err
 			}
 		}
@@ -299,7 +306,7 @@ func (l *loader) describe(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		words := store.Description{Revision: card.Revision, Words: map[string]string{"title": f.Title, "description": f.Description,
+		words := wordstore.Description{Revision: card.Revision, Words: map[string]string{"title": f.Title, "description": f.Description,
 			"alt": f.Alt, "credit": "Tansyloft Kites", "copyright": "© Tansyloft Kites"}}
 		if _, err := l.h.Describing.Describe(ctx, l.viewer, card.ID, words); err != nil {
 			return err
@@ -409,7 +416,7 @@ func (l *loader) grant(ctx context.Context) error {
 				continue
 			}
 			for _, g := range list {
-				if err := tx.AddGrant(ctx, v.Brand, v.Person, g); err != nil {
+				if err := peoplestore.AddGrant(ctx, tx, v.Brand, v.Person, g); err != nil {
 					return err
 				}
 			}
@@ -432,7 +439,7 @@ func (l *loader) gallery(ctx context.Context) error {
 	}
 	cover := l.assets["media/spring-meet-hallow-down/OST_0412.JPG"]
 	done, err := l.h.SendOut.CreateGallery(ctx, l.viewer, galleries.Client, sendout.GalleryChange{Title: &title, Password: &password,
-		Message: &message, Cover: &cover, Chapters: []store.Chapter{{Place: store.Place{Album: press}}}})
+		Message: &message, Cover: &cover, Chapters: []gallerystore.Chapter{{Place: assetstore.Place{Album: press}}}})
 	if err != nil {
 		return err
 	}

@@ -8,6 +8,9 @@ import (
 
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/embedstore"
+	"brightsatchel/internal/store/intakestore"
+	"brightsatchel/internal/store/poststore"
 	"brightsatchel/standins/beanpole"
 	"brightsatchel/standins/drawn"
 	"brightsatchel/standins/longtable"
@@ -28,8 +31,8 @@ func (l *loader) outside(ctx context.Context, tx *store.Tx, brand int64) error {
 		{"longtable", "Tansyloft Kites on Longtable", "kites", longtable.Token},
 		{"beanpole", "Tansyloft Kites on Beanpole", "7001", beanpole.Token},
 	} {
-		id, err := tx.AddOutlet(ctx, store.Outlet{Brand: brand, Kind: o.kind, Name: o.name, Address: "http://" + l.from.Services + "/" + o.kind,
-			Account: o.account})
+		id, err := poststore.AddOutlet(ctx, tx, poststore.Outlet{Brand: brand, Kind: o.kind, Name: o.name,
+			Address: "http://" + l.from.Services + "/" + o.kind, Account: o.account})
 		if err != nil {
 			return err
 		}
@@ -37,11 +40,12 @@ func (l *loader) outside(ctx context.Context, tx *store.Tx, brand int64) error {
 		if err != nil {
 			return err
 		}
-		if err := tx.SaveSecret(ctx, id, sealed); err != nil {
+		if err := poststore.SaveSecret(ctx, tx, id, sealed); err != nil {
 			return err
 		}
 	}
-	if _, err := tx.AddSite(ctx, store.Site{Brand: brand, Name: "Pennick Moor Fliers", Origin: "http://" + l.from.Website}); err != nil {
+	if _, err := embedstore.AddSite(ctx, tx, embedstore.Site{Brand: brand, Name: "Pennick Moor Fliers",
+		Origin: "http://" + l.from.Website}); err != nil {
 		return err
 	}
 	if len(l.h.Config.ServerFolders) == 0 {
@@ -64,6 +68,6 @@ func (l *loader) outside(ctx context.Context, tx *store.Tx, brand int64) error {
 			}
 		}
 	}
-	_, err = tx.AddServerFolder(ctx, brand, "Studio disk", disk)
+	_, err = intakestore.AddServerFolder(ctx, tx, brand, "Studio disk", disk)
 	return err
 }

@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store/storetest"
 )
 
 // strap waits until the strap says how the last intake ended: one that was begun after files were dropped last.
@@ -313,7 +314,7 @@ func TestATurnedCoverIsNotTheOldOne(t *testing.T) {
 	p.strap("1 file, added")
 	p.clickOn("[data-album] button")
 	var cover int64
-	require.NoError(t, p.database.Get(&cover, `select id from asset where file_name = 'cover 1.jpg'`))
+	require.NoError(t, storetest.SQL(p.database).Get(&cover, `select id from asset where file_name = 'cover 1.jpg'`))
 	p.clickAt(p.middle(item(cover)))
 	p.click("More")
 	p.click("Make it the cover")

@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"testing"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -35,11 +37,14 @@ func TestOneNarrowsByTagPersonAndPlace(t *testing.T) {
 		p.until(fmt.Sprintf(`document.querySelector('%s [data-own]')?.dataset.own === "%d"`, row(name), n))
 	}
 	var first, second, place string
-	require.NoError(t, p.database.QueryRow(`select t.name, u.name, min(a.place) from asset a join asset_tag x on x.asset_id = a.id
+	require.NoError(
+		t,
+		storetest.SQL(p.database).QueryRow(`select t.name, u.name, min(a.place) from asset a join asset_tag x on x.asset_id = a.id
 		join tag t on t.id = x.tag_id join asset_tag y on y.asset_id = a.id join tag u on u.id = y.tag_id
 		left join tag_group g on g.id = t.group_id left join tag_group h on h.id = u.group_id
 		where `+shown+` and t.id <> u.id and coalesce(g.name, '') <> 'People' and coalesce(h.name, '') <> 'People' and a.place <> ''
-		group by 1, 2 order by count(*) desc, 1, 2 limit 1`).Scan(&first, &second, &place))
+		group by 1, 2 order by count(*) desc, 1, 2 limit 1`).Scan(&first, &second, &place),
+	)
 
 	p.click("Unfold By tag")
 	p.see(row(first))
@@ -60,7 +65,7 @@ func TestOneNarrowsByTagPersonAndPlace(t *testing.T) {
 	p.click("Clear filters")
 
 	var person string
-	require.NoError(t, p.database.Get(&person, `select t.name from tag t join tag_group g on g.id = t.group_id
+	require.NoError(t, storetest.SQL(p.database).Get(&person, `select t.name from tag t join tag_group g on g.id = t.group_id
 		join asset_tag x on x.tag_id = t.id
 		where g.name = 'People' group by 1 order by count(*) desc, 1 limit 1`))
 	p.click("Unfold By person")

@@ -5,6 +5,8 @@ import (
 	"testing"
 	"time"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -13,7 +15,7 @@ import (
 // burst is the ids of the four frames of one kite in the demo brand, in the order of their names.
 func (p *page) burst() (ids []int64) {
 	p.t.Helper()
-	require.NoError(p.t, p.database.Select(&ids, `select id from asset where file_name between 'OST_0452.JPG' and 'OST_0455.JPG'
+	require.NoError(p.t, storetest.SQL(p.database).Select(&ids, `select id from asset where file_name between 'OST_0452.JPG' and 'OST_0455.JPG'
 		order by file_name`))
 	require.Len(p.t, ids, 4)
 	return ids
@@ -176,8 +178,11 @@ func TestStagesAndStarsStepByStep(t *testing.T) {
 	id := p.shown()[0]
 	p.clickAt(p.middle(item(id)))
 	stage := func() (name string) {
-		require.NoError(t, p.database.Get(&name, `select coalesce((select s.name from stage s where s.id = a.stage_id), '') from asset a
-			where a.id = $1`, id))
+		require.NoError(
+			t,
+			storetest.SQL(p.database).Get(&name, `select coalesce((select s.name from stage s where s.id = a.stage_id), '') from asset a
+			where a.id = $1`, id),
+		)
 		return name
 	}
 	before := stage()
@@ -192,7 +197,7 @@ func TestStagesAndStarsStepByStep(t *testing.T) {
 	p.seeText("Undone: gave 1 item")
 
 	var document int64
-	require.NoError(t, p.database.Get(&document, `select id from asset where kind = 'document' and pages > 1`))
+	require.NoError(t, storetest.SQL(p.database).Get(&document, `select id from asset where kind = 'document' and pages > 1`))
 	p.open(fmt.Sprintf("/b/tansyloft/file?place=everything&item=%d", document))
 	p.see("[data-pages] img")
 	p.press("PageDown")

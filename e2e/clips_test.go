@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"testing"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 )
@@ -55,6 +57,6 @@ func TestAClipIsPrepared(t *testing.T) {
 // seconds is how long an item is said to be.
 func (p *page) seconds(id int64) (seconds float64) {
 	p.t.Helper()
-	assert.NoError(p.t, p.database.Get(&seconds, `select seconds from asset where id = $1`, id))
+	assert.NoError(p.t, storetest.SQL(p.database).Get(&seconds, `select seconds from asset where id = $1`, id))
 	return seconds
 }

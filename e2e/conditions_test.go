@@ -6,6 +6,8 @@ import (
 	"testing"
 	"time"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -23,9 +25,12 @@ func TestConditionsAreTypedIntoTheSearch(t *testing.T) {
 	p := signIn(t, coordinator)
 	var month string
 	var items int
-	require.NoError(t, p.database.QueryRow(`select to_char(captured_at, 'FMMonth YYYY'), count(*) from asset where binned_at is null
+	require.NoError(
+		t,
+		storetest.SQL(p.database).QueryRow(`select to_char(captured_at, 'FMMonth YYYY'), count(*) from asset where binned_at is null
 		and stars >= 0 and (stack_id is null or stack_front) group by 1 having count(captured_at) > 0 order by 2 desc limit 1`).
-		Scan(&month, &items))
+			Scan(&month, &items),
+	)
 	shows := func(n int) {
 		t.Helper()
 		p.until(fmt.Sprintf(`parseInt(document.querySelector("[data-count]").innerText) === %d`, n))
@@ -95,7 +100,7 @@ func TestDaysAndPhrasesAreTyped(t *testing.T) {
 	}
 	anew()
 	var month string
-	require.NoError(t, p.database.Get(&month, `select to_char(captured_at, 'FMMonth YYYY') from asset where binned_at is null
+	require.NoError(t, storetest.SQL(p.database).Get(&month, `select to_char(captured_at, 'FMMonth YYYY') from asset where binned_at is null
 		and captured_at > '1990-01-01' group by 1 order by count(*) desc limit 1`))
 	chips := `(document.querySelector("[data-chips]")?.innerText ?? "")`
 	for range 3 {
@@ -113,7 +118,7 @@ func TestDaysAndPhrasesAreTyped(t *testing.T) {
 	anew()
 
 	var title string
-	require.NoError(t, p.database.Get(&title, `select title from asset where title ~ '^\w+ \w+ \w+'
+	require.NoError(t, storetest.SQL(p.database).Get(&title, `select title from asset where title ~ '^\w+ \w+ \w+'
 		and binned_at is null order by id limit 1`))
 	said := strings.Fields(title)
 	p.fill("[aria-label='Search this place']", `"`+said[0]+" "+said[1]+`"`)

@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"testing"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -21,9 +23,9 @@ func TestWithoutAConnectionNothingIsLost(t *testing.T) {
 	p.see("[data-sheet] [data-id] img")
 	ids := p.shown()
 	require.Greater(t, len(ids), 3)
-	_, err := p.database.Exec(fmt.Sprintf(`update asset set stars = 0 where id in (%d, %d)`, ids[0], ids[1]))
+	_, err := storetest.SQL(p.database).Exec(fmt.Sprintf(`update asset set stars = 0 where id in (%d, %d)`, ids[0], ids[1]))
 	require.NoError(t, err)
-	_, err = p.database.Exec(fmt.Sprintf(`delete from keeper where asset_id = %d`, ids[1]))
+	_, err = storetest.SQL(p.database).Exec(fmt.Sprintf(`delete from keeper where asset_id = %d`, ids[1]))
 	require.NoError(t, err)
 	p.open("/b/tansyloft/choose?place=everything&sort=name")
 	p.see("[data-sheet] [data-id] img")
@@ -112,8 +114,11 @@ func TestWordsThatAreTypedSurviveAReload(t *testing.T) {
 func TestFivePressesMoveByFive(t *testing.T) {
 	p := signIn(t, coordinator)
 	var album int64
-	require.NoError(t, p.database.Get(&album, `select album_id from album_item i join album a on a.id = i.album_id where a.rule is null
-		group by 1 having count(*) > 7 order by count(*) limit 1`))
+	require.NoError(
+		t,
+		storetest.SQL(p.database).Get(&album, `select album_id from album_item i join album a on a.id = i.album_id where a.rule is null
+		group by 1 having count(*) > 7 order by count(*) limit 1`),
+	)
 	p.open(fmt.Sprintf("/b/tansyloft/gather?place=album&id=%d", album))
 	p.see("[data-sheet] [data-id] img")
 	before := p.shown()

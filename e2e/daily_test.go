@@ -5,6 +5,8 @@ import (
 	"testing"
 	"time"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -27,9 +29,9 @@ func TestADayIsTypedByHand(t *testing.T) {
 	title := read[string](p, `document.querySelector("[data-gallery]").dataset.gallery`)
 	const field = `[data-gallery] [aria-label="Last day (optional)"]`
 	var was int64
-	require.NoError(t, p.database.Get(&was, `select max(id) from trail`))
+	require.NoError(t, storetest.SQL(p.database).Get(&was, `select max(id) from trail`))
 	day := func() (ends string) {
-		require.NoError(t, p.database.Get(&ends, `select coalesce(ends_on::text, '') from gallery where title = $1`, title))
+		require.NoError(t, storetest.SQL(p.database).Get(&ends, `select coalesce(ends_on::text, '') from gallery where title = $1`, title))
 		return ends
 	}
 	p.see(field)
@@ -42,7 +44,8 @@ func TestADayIsTypedByHand(t *testing.T) {
 	p.until(`document.body.innerText.includes("Last day (optional) · Saved")`)
 	assert.Equal(t, "2037-12-31", day())
 	var acts int
-	require.NoError(t, p.database.Get(&acts, `select count(*) from trail where id > $1 and said like 'Gallery %: its last day is %'`, was))
+	require.NoError(t, storetest.SQL(p.database).Get(&acts,
+		`select count(*) from trail where id > $1 and said like 'Gallery %: its last day is %'`, was))
 	assert.Equal(t, 1, acts, "saved once")
 
 	p.do(chromedp.Evaluate[chromedp.Void](css(field) + `.focus()`))
@@ -62,7 +65,7 @@ func TestWhatIsTypedInACardIsSaved(t *testing.T) {
 	p := signIn(t, coordinator)
 	folder := p.folder("Card index")
 	tags := func() (names string) {
-		require.NoError(t, p.database.Get(&names, `select coalesce(string_agg(t.name, ', ' order by t.name), '') from folder_tag f
+		require.NoError(t, storetest.SQL(p.database).Get(&names, `select coalesce(string_agg(t.name, ', ' order by t.name), '') from folder_tag f
 			join tag t on t.id = f.tag_id where f.folder_id = $1`, folder))
 		return names
 	}

@@ -12,6 +12,8 @@ import (
 	"testing"
 	"time"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/chromedp/cdproto/browser"
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/chromedp"
@@ -97,7 +99,7 @@ func digits(n int) int { return len(fmt.Sprint(n)) }
 // number asks the database for one.
 func (p *page) number(question string) (n int) {
 	p.t.Helper()
-	require.NoError(p.t, p.database.Get(&n, question))
+	require.NoError(p.t, storetest.SQL(p.database).Get(&n, question))
 	return n
 }
 
@@ -123,8 +125,11 @@ func TestAClockIsPutRight(t *testing.T) {
 	p.click("Clock…")
 	p.see("[role=dialog] img")
 	var really string
-	require.NoError(t, p.database.Get(&really, `select to_char(captured_at + interval '65 minutes', 'YYYY-MM-DD HH24:MI') from asset
-		where id = $1`, ids[2]))
+	require.NoError(
+		t,
+		storetest.SQL(p.database).Get(&really, `select to_char(captured_at + interval '65 minutes', 'YYYY-MM-DD HH24:MI') from asset
+		where id = $1`, ids[2]),
+	)
 	p.fill(`[role=dialog] input`, really)
 	p.seeText("and the others move as far")
 	p.accessible("the clock")
@@ -217,7 +222,7 @@ func TestTheNextOneIsDescribedLikeTheFirst(t *testing.T) {
 		Asset, Items int64
 		Tag          string
 	}
-	require.NoError(t, p.database.Get(&one, `select min(a.id) as asset, count(*) as items, t.name as tag from asset a
+	require.NoError(t, storetest.SQL(p.database).Get(&one, `select min(a.id) as asset, count(*) as items, t.name as tag from asset a
 		join asset_tag x on x.asset_id = a.id join tag t on t.id = x.tag_id where a.binned_at is null and a.folder_id is not null
 		group by a.folder_id, t.id having count(*) >= 5
 			and count(*) = (select count(*) from asset b where b.folder_id = a.folder_id and b.binned_at is null) order by 2, 3 limit 1`))
@@ -236,7 +241,7 @@ func TestTheNextOneIsDescribedLikeTheFirst(t *testing.T) {
 	p.open("/b/tansyloft/describe?place=everything")
 	p.see("[data-sheet] [data-id] img")
 	credit := func(id int64) (text string) {
-		require.NoError(t, p.database.Get(&text, `select credit from asset where id = $1`, id))
+		require.NoError(t, storetest.SQL(p.database).Get(&text, `select credit from asset where id = $1`, id))
 		return text
 	}
 	ids := p.shown()

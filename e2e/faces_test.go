@@ -5,6 +5,8 @@ import (
 	"testing"
 	"time"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -14,9 +16,12 @@ import (
 func (p *page) portrait() (asset, face int64) {
 	p.t.Helper()
 	var found struct{ Asset, Face int64 }
-	require.NoError(p.t, p.database.Get(&found, `select f.asset_id as asset, f.id as face from face f join asset a on a.id = f.asset_id
+	require.NoError(
+		p.t,
+		storetest.SQL(p.database).Get(&found, `select f.asset_id as asset, f.id as face from face f join asset a on a.id = f.asset_id
 		join asset_tag x on x.asset_id = a.id join tag t on t.id = x.tag_id
-		where t.name = 'Ada Marrowby' and f.state = 'found' order by f.width desc limit 1`))
+		where t.name = 'Ada Marrowby' and f.state = 'found' order by f.width desc limit 1`),
+	)
 	return found.Asset, found.Face
 }
 

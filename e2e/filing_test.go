@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store/storetest"
 )
 
 const (
@@ -38,7 +39,7 @@ func (p *page) folder(name string) int64 {
 	p.press("Enter")
 	p.gone("[role=dialog]")
 	var id int64
-	require.NoError(p.t, p.database.Get(&id, `select max(id) from folder`))
+	require.NoError(p.t, storetest.SQL(p.database).Get(&id, `select max(id) from folder`))
 	return id
 }
 
@@ -61,8 +62,11 @@ func TestAnAfternoonOfFiling(t *testing.T) {
 	p.accessible("file by date")
 	p.fill(`[aria-label^="Folder for the shoot of 2 March 2024"]`, "2024-03-02 At the weir")
 	undated := 0
-	require.NoError(t, p.database.Get(&undated, `select count(*) from asset a join brand b on b.id = a.brand_id where b.code = 'tansyloft'
-		and folder_id is null and binned_at is null and captured_at is null`))
+	require.NoError(
+		t,
+		storetest.SQL(p.database).Get(&undated, `select count(*) from asset a join brand b on b.id = a.brand_id where b.code = 'tansyloft'
+		and folder_id is null and binned_at is null and captured_at is null`),
+	)
 	p.seeText("without a capture time stay")
 	p.click(fmt.Sprintf("File %d items into", before+4-undated))
 	p.until(fmt.Sprintf(`%s === %d`, count, undated))
@@ -331,7 +335,7 @@ func TestGrants(t *testing.T) {
 	p.drag(item(second), css(`[data-place="For the printers"]`), 0.4)
 	w.until(fmt.Sprintf(`%s === %d`, count, seen+2)) // not asked again
 	var last int64
-	require.NoError(t, p.database.Get(&last, `select max(id) from trail where action = 'move'`))
+	require.NoError(t, storetest.SQL(p.database).Get(&last, `select max(id) from trail where action = 'move'`))
 	p.see(fmt.Sprintf(`[data-undoes="%d"]`, last))
 	p.press("z", chromedp.ModifierCtrl)
 	p.press("z", chromedp.ModifierCtrl)

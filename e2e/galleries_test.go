@@ -17,6 +17,7 @@ import (
 
 	"brightsatchel/demo"
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store/storetest"
 	"brightsatchel/standins/postbox"
 )
 
@@ -41,7 +42,7 @@ var linkInLetter = regexp.MustCompile(`https?://\S+`)
 func (p *page) pressKit() string {
 	p.t.Helper()
 	var code string
-	require.NoError(p.t, p.database.Get(&code, `select code from gallery where title = 'Press kit, spring 2026'`))
+	require.NoError(p.t, storetest.SQL(p.database).Get(&code, `select code from gallery where title = 'Press kit, spring 2026'`))
 	return "/g/" + code
 }
 
@@ -107,7 +108,7 @@ func TestAClientChoosesAndRemarks(t *testing.T) {
 	p.click("Make an album of 1 picture")
 	p.seeText("Press kit, spring 2026, For the cover")
 	var chosen string
-	require.NoError(t, p.database.Get(&chosen, `select a.code from album al join album_item i on i.album_id = al.id
+	require.NoError(t, storetest.SQL(p.database).Get(&chosen, `select a.code from album al join album_item i on i.album_id = al.id
 		join asset a on a.id = i.asset_id where al.name = 'Press kit, spring 2026, For the cover'`))
 	assert.Equal(t, first, chosen)
 
@@ -133,13 +134,14 @@ func TestAClientChoosesAndRemarks(t *testing.T) {
 	tove.until(`document.querySelector("[data-list='For the cover']").innerText.includes("+1")`)
 
 	var maren1 int64
-	require.NoError(t, p.database.Get(&maren1, `select id from guest where email = 'maren@example.org'`))
+	require.NoError(t, storetest.SQL(p.database).Get(&maren1, `select id from guest where email = 'maren@example.org'`))
 	p.click("More about Maren Holt")
 	p.click("Take their link back")
 	p.until(`document.querySelector('[data-guest="maren@example.org"]').innerText.includes("their link was taken back")`)
 	maren.do(chromedp.Reload())
 	maren.see("input[name=password]")
-	_, err := p.database.Exec(`update gallery set ends_on = current_date - 1 where code = $1`, strings.TrimPrefix(p.pressKit(), "/g/"))
+	_, err := storetest.SQL(p.database).
+		Exec(`update gallery set ends_on = current_date - 1 where code = $1`, strings.TrimPrefix(p.pressKit(), "/g/"))
 	require.NoError(t, err)
 	tove.do(chromedp.Reload())
 	tove.seeText("This gallery is closed")
@@ -176,7 +178,7 @@ func TestGuestsAddPicturesOfTheirOwn(t *testing.T) {
 	p.click("Accept 1 picture")
 	p.seeText("0 to be looked at, 1 accepted, 1 refused")
 	var credit, folder string
-	require.NoError(t, p.database.QueryRow(`select a.credit, f.name from asset a join folder f on f.id = a.folder_id
+	require.NoError(t, storetest.SQL(p.database).QueryRow(`select a.credit, f.name from asset a join folder f on f.id = a.folder_id
 		where a.file_name = 'party.jpg' and a.source = 'guest'`).Scan(&credit, &folder))
 	assert.Equal(t, [2]string{"Tove", "Brand"}, [2]string{credit, folder})
 	guest.until(`document.querySelector("[data-came=accepted]")?.innerText.includes("party.jpg: accepted, thank you")`)

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store/storetest"
 )
 
 // card is a button on the card of the album that is open.
@@ -37,8 +38,11 @@ func (p *page) inOrder(ids ...int64) {
 
 // inAlbum lists the items of an album by its name, in their order, as the database has them.
 func (p *page) inAlbum(name string) (ids []int64) {
-	require.NoError(p.t, p.database.Select(&ids, `select i.asset_id from album_item i join album a on a.id = i.album_id where a.name = $1
-		order by i.position`, name))
+	require.NoError(
+		p.t,
+		storetest.SQL(p.database).Select(&ids, `select i.asset_id from album_item i join album a on a.id = i.album_id where a.name = $1
+		order by i.position`, name),
+	)
 	return ids
 }
 
@@ -194,8 +198,11 @@ func TestAFolderBecomesAlbums(t *testing.T) {
 		ID   int64
 		Name string
 	}
-	require.NoError(t, p.database.Get(&folder, `select f.id, f.name from folder f where exists (select from folder c where c.parent_id = f.id)
-		order by f.id limit 1`))
+	require.NoError(
+		t,
+		storetest.SQL(p.database).Get(&folder, `select f.id, f.name from folder f where exists (select from folder c where c.parent_id = f.id)
+		order by f.id limit 1`),
+	)
 	p.open(fmt.Sprintf("/b/tansyloft/gather?place=folder&id=%d", folder.ID))
 	p.click("One for each folder below, too")
 	p.seeText("Made the album “" + folder.Name)
@@ -212,7 +219,8 @@ func TestAFolderBecomesAlbums(t *testing.T) {
 func TestTakingAlongToTheServer(t *testing.T) {
 	p := signIn(t, "greta@tansyloft.example")
 	folder := t.TempDir()
-	_, err := p.database.Exec(`insert into server_folder (brand_id, name, path, takes) select id, 'The website', $1, true from brand
+	_, err := storetest.SQL(p.database).
+		Exec(`insert into server_folder (brand_id, name, path, takes) select id, 'The website', $1, true from brand
 		where code = 'tansyloft'`, folder)
 	require.NoError(t, err)
 	p.open("/b/tansyloft/send-out?place=everything&sort=name" + filter(`{"field":"kind","names":["picture"]}`))

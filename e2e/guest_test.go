@@ -8,20 +8,22 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/demo"
+	"brightsatchel/internal/store/storetest"
 )
 
 // TestAGuestReadsCaptions sees until when a gallery is open, its cover around the focal point, and what is written about a picture.
 func TestAGuestReadsCaptions(t *testing.T) {
 	p := newVisitor(t)
 	var code string
-	require.NoError(t, p.database.Get(&code, `select code from gallery where title = 'Press kit, spring 2026'`))
-	_, err := p.database.Exec(`update gallery set ends_on = '2037-06-30' where code = $1`, code)
+	require.NoError(t, storetest.SQL(p.database).Get(&code, `select code from gallery where title = 'Press kit, spring 2026'`))
+	_, err := storetest.SQL(p.database).Exec(`update gallery set ends_on = '2037-06-30' where code = $1`, code)
 	require.NoError(t, err)
-	_, err = p.database.Exec(`update asset set focal_y = 0.95, focal_by = 'person' where id = (select cover_id from gallery where code = $1)`,
-		code)
+	_, err = storetest.SQL(p.database).
+		Exec(`update asset set focal_y = 0.95, focal_by = 'person' where id = (select cover_id from gallery where code = $1)`,
+			code)
 	require.NoError(t, err)
 	t.Cleanup(func() { // for the tests that come after it in this lane
-		_, err := p.database.Exec(`update gallery set ends_on = null where code = $1`, code)
+		_, err := storetest.SQL(p.database).Exec(`update gallery set ends_on = null where code = $1`, code)
 		require.NoError(t, err)
 	})
 	p.open("/g/" + code)

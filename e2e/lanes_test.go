@@ -152,7 +152,7 @@ func loadDemo(ctx context.Context, config house.Config, services string) error {
 		return err
 	}
 	for waiting := 1; waiting > 0; time.Sleep(100 * time.Millisecond) {
-		if err := h.DB.Get(&waiting, `select count(*) from asset where looked_into is null and kind <> 'file'`); err != nil {
+		if err := storetest.SQL(h.DB).Get(&waiting, `select count(*) from asset where looked_into is null and kind <> 'file'`); err != nil {
 			return err
 		}
 	}

@@ -14,6 +14,7 @@ import (
 	"brightsatchel/demo"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -21,13 +22,13 @@ import (
 func TestDraggingThousands(t *testing.T) {
 	ctx, database := context.Background(), at(t).database
 	var person int64
-	require.NoError(t, database.Get(&person, `select id from person where email = $1`, steward))
+	require.NoError(t, storetest.SQL(database).Get(&person, `select id from person where email = $1`, steward))
 	var brand int64
 	require.NoError(t, database.InTx(ctx, func(tx *store.Tx) (err error) {
-		if brand, err = tx.AddBrand(ctx, "crowd", "Crowd"); err != nil {
+		if brand, err = peoplestore.AddBrand(ctx, tx, "crowd", "Crowd"); err != nil {
 			return err
 		}
-		return tx.AddMembership(ctx, brand, person, access.Steward)
+		return peoplestore.AddMembership(ctx, tx, brand, person, access.Steward)
 	}))
 	storetest.Library(t, database, brand, person, 100_000)
 	p := newVisitor(t)
@@ -59,7 +60,7 @@ func TestDraggingThousands(t *testing.T) {
 	p.until(fmt.Sprintf(`%s === %d`, own(target), before))
 
 	var full int64
-	require.NoError(t, database.Get(&full, `select folder_id from asset where brand_id = $1 and binned_at is null
+	require.NoError(t, storetest.SQL(database).Get(&full, `select folder_id from asset where brand_id = $1 and binned_at is null
 		and folder_id is not null group by 1 order by count(*) desc limit 1`, brand))
 	p.open(fmt.Sprintf("/b/crowd/file?place=folder&id=%d", full))
 	p.until(count + ` > 1000`)
@@ -84,7 +85,7 @@ func somebodyElseChanges(p *page, brand int64) {
 	const top = `document.querySelector("[data-sheet]").scrollTop`
 	read[any](p, `performance.clearResourceTimings(); null`)
 	before := read[float64](p, top)
-	_, err := p.database.Exec(`update asset set title = title || ' (seen)' where id in (select id from asset where brand_id = $1
+	_, err := storetest.SQL(p.database).Exec(`update asset set title = title || ' (seen)' where id in (select id from asset where brand_id = $1
 		and binned_at is null order by id desc limit 3)`, brand)
 	require.NoError(p.t, err)
 	p.until(asked + ` > 0`)
@@ -97,16 +98,17 @@ func somebodyElseChanges(p *page, brand int64) {
 func TestThousandsOfFolders(t *testing.T) {
 	ctx, database := context.Background(), at(t).database
 	var person, brand int64
-	require.NoError(t, database.Get(&person, `select id from person where email = $1`, steward))
+	require.NoError(t, storetest.SQL(database).Get(&person, `select id from person where email = $1`, steward))
 	require.NoError(t, database.InTx(ctx, func(tx *store.Tx) (err error) {
-		if brand, err = tx.AddBrand(ctx, "cupboard", "Cupboard"); err != nil {
+		if brand, err = peoplestore.AddBrand(ctx, tx, "cupboard", "Cupboard"); err != nil {
 			return err
 		}
-		return tx.AddMembership(ctx, brand, person, access.Steward)
+		return peoplestore.AddMembership(ctx, tx, brand, person, access.Steward)
 	}))
-	_, err := database.Exec(`insert into folder (brand_id, name) select $1, 'Year ' || n from generate_series(1, 50) n`, brand)
+	_, err := storetest.SQL(database).Exec(`insert into folder (brand_id, name) select $1, 'Year ' || n from generate_series(1, 50) n`, brand)
 	require.NoError(t, err)
-	_, err = database.Exec(`insert into folder (brand_id, parent_id, name) select $1, f.id, f.name || ' day ' || n from folder f,
+	_, err = storetest.SQL(database).
+		Exec(`insert into folder (brand_id, parent_id, name) select $1, f.id, f.name || ' day ' || n from folder f,
 		generate_series(1, 99) n where f.brand_id = $1`, brand)
 	require.NoError(t, err)
 	p := signIn(t, steward)

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store/storetest"
 )
 
 const ctrl = chromedp.ModifierCtrl
@@ -79,7 +80,7 @@ func TestASearchLooksEverywhere(t *testing.T) {
 	})...)
 	p.until(count + ` === 3`)
 	var ids []int64
-	require.NoError(t, p.database.Select(&ids, `select id from asset where folder_id = $1 order by file_name`, folder))
+	require.NoError(t, storetest.SQL(p.database).Select(&ids, `select id from asset where folder_id = $1 order by file_name`, folder))
 	p.clickAt(p.middle(item(ids[0])))
 	p.clickAt(p.middle(item(ids[1])), ctrl)
 	p.click("More")

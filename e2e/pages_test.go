@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"testing"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 )
@@ -42,10 +44,11 @@ func TestPlainPagesHaveOneMeasure(t *testing.T) {
 // TestAllStepsAreSeen at 1280 pixels also under a long name of the brand; on a phone the present one is in sight.
 func TestAllStepsAreSeen(t *testing.T) {
 	p := signIn(t, coordinator)
-	_, err := p.database.Exec(`update brand set name = 'Tansyloft Kites, Sails and Windsocks of Sandholm' where code = 'tansyloft'`)
+	_, err := storetest.SQL(p.database).
+		Exec(`update brand set name = 'Tansyloft Kites, Sails and Windsocks of Sandholm' where code = 'tansyloft'`)
 	assert.NoError(t, err)
 	defer func() {
-		_, err := p.database.Exec(`update brand set name = 'Tansyloft Kites' where code = 'tansyloft'`)
+		_, err := storetest.SQL(p.database).Exec(`update brand set name = 'Tansyloft Kites' where code = 'tansyloft'`)
 		assert.NoError(t, err)
 	}()
 	p.do(chromedp.EmulateViewport(1280, 800))

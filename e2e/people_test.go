@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/demo"
+	"brightsatchel/internal/store/storetest"
 )
 
 // TestSomebodyIsAdded invites a person, who chooses a password with the link, and takes them out of the brand again.
@@ -108,7 +109,7 @@ func TestReviewersStarsAreShownBeside(t *testing.T) {
 	q.see("[data-sheet] [data-id] img")
 	id := q.shown()[5]
 	var team int
-	require.NoError(t, p.database.Get(&team, `select stars from asset where id = $1`, id))
+	require.NoError(t, storetest.SQL(p.database).Get(&team, `select stars from asset where id = $1`, id))
 	q.clickAt(q.middle(item(id)))
 	q.see(`[data-selected="1"]`)
 	assert.False(t, read[bool](q, finder+`("Set aside") !== null || `+finder+`("Set 1 aside") !== null`), "the team's verdict")
@@ -116,7 +117,7 @@ func TestReviewersStarsAreShownBeside(t *testing.T) {
 	q.press("2")
 	q.seeText("My stars, shown beside the team’s")
 	var stars int
-	require.NoError(t, p.database.Get(&stars, `select stars from asset where id = $1`, id))
+	require.NoError(t, storetest.SQL(p.database).Get(&stars, `select stars from asset where id = $1`, id))
 	assert.Equal(t, team, stars)
 	p.open("/b/tansyloft/choose?place=everything")
 	p.clickAt(p.middle(item(id)))
@@ -145,7 +146,8 @@ func TestTheTrailSaysWhoDidWhat(t *testing.T) {
 	p.press("Enter")
 	p.seeText("Tagged 3 items")
 	on := func() (n int) {
-		require.NoError(t, p.database.Get(&n, `select count(*) from asset_tag x join tag t on t.id = x.tag_id where t.name = 'trailblazer'`))
+		require.NoError(t, storetest.SQL(p.database).Get(&n,
+			`select count(*) from asset_tag x join tag t on t.id = x.tag_id where t.name = 'trailblazer'`))
 		return n
 	}
 	require.Equal(t, 3, on())

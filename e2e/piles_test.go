@@ -5,6 +5,8 @@ import (
 	"testing"
 	"time"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -17,7 +19,7 @@ func TestWhatLiesTogetherIsOneTile(t *testing.T) {
 	p := signIn(t, coordinator)
 	frames := p.burst()
 	n := len(frames)
-	_, err := p.database.Exec(`update asset set stars = 3 where ` + ofBurst) // none of them set aside
+	_, err := storetest.SQL(p.database).Exec(`update asset set stars = 3 where ` + ofBurst) // none of them set aside
 	require.NoError(t, err)
 	// with waits until so many of them have so many stars.
 	with := func(stars, wanted int) {

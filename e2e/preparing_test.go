@@ -6,6 +6,8 @@ import (
 	"testing"
 	"time"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
@@ -17,7 +19,7 @@ import (
 func (p *page) recipeOf(id int64) string {
 	p.t.Helper()
 	var text string
-	require.NoError(p.t, p.database.Get(&text, `select recipe::text from asset where id = $1`, id))
+	require.NoError(p.t, storetest.SQL(p.database).Get(&text, `select recipe::text from asset where id = $1`, id))
 	return text
 }
 

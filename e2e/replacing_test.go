@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store/storetest"
 )
 
 // inAGallery is a picture that an open gallery shows.
@@ -105,6 +106,6 @@ func TestManyAreReplacedByName(t *testing.T) {
 // name is the name of the file that an item shows.
 func (p *page) name(id int64) (name string) {
 	p.t.Helper()
-	assert.NoError(p.t, p.database.Get(&name, `select file_name from asset where id = $1`, id))
+	assert.NoError(p.t, storetest.SQL(p.database).Get(&name, `select file_name from asset where id = $1`, id))
 	return name
 }

@@ -15,6 +15,7 @@ import (
 	"brightsatchel/demo"
 	"brightsatchel/e2e/processtest"
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store/storetest"
 )
 
 // TestAServerThatIsKilledDuringAnUpload lets a browser go on at the byte where the server that comes back has it.
@@ -37,7 +38,7 @@ func TestAServerThatIsKilledDuringAnUpload(t *testing.T) {
 	p.line()
 	p.strap("1 file, added")
 	var sum []byte
-	require.NoError(t, s.DB.Get(&sum, `select sha256 from version`))
+	require.NoError(t, storetest.SQL(s.DB).Get(&sum, `select sha256 from version`))
 	want := sha256.Sum256(data)
 	assert.Equal(t, want[:], sum, "every byte is there, once")
 }

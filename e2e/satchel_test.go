@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"testing"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -26,7 +28,7 @@ func TestTheSatchelIsCarriedOn(t *testing.T) {
 	p.see("[data-satchel-strip] li")
 	p.accessible("the satchel, open")
 	carried := func() (now []int64) {
-		require.NoError(t, p.database.Select(&now, `select s.asset_id from satchel_item s join person p on p.id = s.person_id
+		require.NoError(t, storetest.SQL(p.database).Select(&now, `select s.asset_id from satchel_item s join person p on p.id = s.person_id
 			where p.email = 'farid@tansyloft.example' order by s.position`))
 		return now
 	}
@@ -61,7 +63,7 @@ func TestTheSatchelIsCarriedOn(t *testing.T) {
 	q.press("Delete")
 	q.seeText("out of From the satchel")
 	var binned int
-	require.NoError(t, q.database.Get(&binned, `select count(*) from asset where id = $1 and binned_at is not null`, ids[1]))
+	require.NoError(t, storetest.SQL(q.database).Get(&binned, `select count(*) from asset where id = $1 and binned_at is not null`, ids[1]))
 	assert.Zero(t, binned, "taking out deletes nothing")
 	q.press("z", ctrl)
 	q.seeText("Undone: took 1 item out of From the satchel")
@@ -69,6 +71,6 @@ func TestTheSatchelIsCarriedOn(t *testing.T) {
 
 // code is what stands for an item in addresses.
 func code(p *page, id int64) (code string) {
-	require.NoError(p.t, p.database.Get(&code, `select code from asset where id = $1`, id))
+	require.NoError(p.t, storetest.SQL(p.database).Get(&code, `select code from asset where id = $1`, id))
 	return code
 }

@@ -10,6 +10,8 @@ import (
 	"strings"
 	"testing"
 
+	"brightsatchel/internal/store/storetest"
+
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -207,7 +209,8 @@ func (p *page) hours(shop *page) {
 // TestAClipPlaysOnAScreen from its beginning to its end, then the next one comes; also from what is stored there.
 func TestAClipPlaysOnAScreen(t *testing.T) {
 	p := signIn(t, coordinator)
-	_, err := p.database.Exec(`with made as (insert into album (brand_id, name) select id, 'In the window' from brand limit 1 returning *)
+	_, err := storetest.SQL(p.database).
+		Exec(`with made as (insert into album (brand_id, name) select id, 'In the window' from brand limit 1 returning *)
 		insert into album_item (brand_id, album_id, asset_id, position) select made.brand_id, made.id, x.id, x.place from made,
 			((select id, 'a' as place from asset where kind = 'clip' and binned_at is null and rights_until is null order by seconds limit 1) union
 			(select id, 'b' from asset where kind = 'picture' and binned_at is null and rights_until is null order by id limit 1)) x`)

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/demo"
+	"brightsatchel/internal/store/storetest"
 	"brightsatchel/standins/website"
 )
 
@@ -159,7 +160,7 @@ func TestAPageEditorPicks(t *testing.T) {
 	p.see(`[data-site="` + site + `"]`)
 	p.accessible("public addresses")
 	var code string
-	require.NoError(t, p.database.Get(&code, `select code from site where origin = $1`, site))
+	require.NoError(t, storetest.SQL(p.database).Get(&code, `select code from site where origin = $1`, site))
 
 	e := newVisitor(t)
 	e.visit(site + "/edit")

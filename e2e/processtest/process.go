@@ -129,7 +129,7 @@ func New(t *testing.T, more ...string) *Process {
 	person := storetest.Brand(t, db, "restart")[access.Coordinator].Person
 	hash, err := passwords.Hash(Password)
 	require.NoError(t, err)
-	_, err = db.Exec(`update person set password_hash = $2 where id = $1`, person, hash)
+	_, err = storetest.SQL(db).Exec(`update person set password_hash = $2 where id = $1`, person, hash)
 	require.NoError(t, err)
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)

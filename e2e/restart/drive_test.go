@@ -17,6 +17,7 @@ import (
 
 	"brightsatchel/e2e/processtest"
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store/storetest"
 )
 
 // program is a drive as a program on somebody's computer has it open: what fails is asked again.
@@ -100,7 +101,8 @@ func TestAKilledServerLosesNothingOfTheDrive(t *testing.T) {
 	require.NoError(t, group.Wait())
 	require.Eventually(t, func() bool {
 		var open int
-		err := s.DB.Get(&open, `select (select count(*) from drive_file) + (select count(*) from intake where finished_at is null)`)
+		err := storetest.SQL(s.DB).
+			Get(&open, `select (select count(*) from drive_file) + (select count(*) from intake where finished_at is null)`)
 		return err == nil && open == 0
 	}, 3*time.Minute, 100*time.Millisecond, "all of it is brought in")
 	all := map[string][32]byte{}
@@ -114,7 +116,7 @@ func TestAKilledServerLosesNothingOfTheDrive(t *testing.T) {
 		}
 	}
 	var names []string
-	require.NoError(t, s.DB.Select(&names, `select file_name from asset where binned_at is null order by 1`))
+	require.NoError(t, storetest.SQL(s.DB).Select(&names, `select file_name from asset where binned_at is null order by 1`))
 	there, err := json.Marshal(names)
 	require.NoError(t, err)
 	assert.Len(t, names, len(all), "nothing is there twice: %s", there)

@@ -16,6 +16,7 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/e2e/processtest"
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store/storetest"
 	"brightsatchel/standins/postbox"
 )
 
@@ -55,7 +56,7 @@ func TestAKilledServerWritesToNobodyTwice(t *testing.T) {
 	require.Equal(t, many, begun.Letters)
 
 	ended := func() (n int) {
-		require.NoError(t, s.DB.Get(&n, `select count(*) from letter where state not in ('waiting', 'sending')`))
+		require.NoError(t, storetest.SQL(s.DB).Get(&n, `select count(*) from letter where state not in ('waiting', 'sending')`))
 		return n
 	}
 	for range kills {
@@ -74,7 +75,7 @@ func TestAKilledServerWritesToNobodyTwice(t *testing.T) {
 		Email string `db:"to_email"`
 		State string `db:"state"`
 	}
-	require.NoError(t, s.DB.Select(&letters, `select to_email, state from letter`))
+	require.NoError(t, storetest.SQL(s.DB).Select(&letters, `select to_email, state from letter`))
 	require.Len(t, letters, many)
 	unsure := 0
 	for _, l := range letters {

@@ -23,6 +23,7 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/e2e/processtest"
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store/storetest"
 )
 
 var tus = map[string]string{"Tus-Resumable": "1.0.0"}
@@ -160,7 +161,7 @@ func push(ctx context.Context, s *processtest.Process, code string, data []byte)
 func settledMoreThan(t *testing.T, s *processtest.Process, before, all int) (now int) {
 	t.Helper()
 	require.Eventually(t, func() bool {
-		err := s.DB.Get(&now, `select count(*) from intake_file where state in ('added', 'version', 'skipped', 'refused')`)
+		err := storetest.SQL(s.DB).Get(&now, `select count(*) from intake_file where state in ('added', 'version', 'skipped', 'refused')`)
 		return err == nil && (now > before || now == all)
 	}, 2*time.Minute, 10*time.Millisecond)
 	return now
@@ -209,13 +210,13 @@ func TestKilledAtRandomMoments(t *testing.T) {
 	require.NoError(t, group.Wait())
 	done := settled(t, s, opened.ID)
 	var refused []string
-	require.NoError(t, s.DB.Select(&refused, `select why from intake_file where state = 'refused'`))
+	require.NoError(t, storetest.SQL(s.DB).Select(&refused, `select why from intake_file where state = 'refused'`))
 	assert.Empty(t, refused)
 	assert.Equal(t, []int{n, n * 9 / 10, n / 10, 0}, []int{done.Total, done.Added, done.Skipped, done.Refused},
 		"every file has exactly one outcome")
 	complete(t, s, done, data)
 	var items, versions int
-	require.NoError(t, s.DB.Get(&items, `select count(*) from asset`))
-	require.NoError(t, s.DB.Get(&versions, `select count(distinct sha256) from version`))
+	require.NoError(t, storetest.SQL(s.DB).Get(&items, `select count(*) from asset`))
+	require.NoError(t, storetest.SQL(s.DB).Get(&versions, `select count(distinct sha256) from version`))
 	assert.Equal(t, []int{done.Added, done.Added}, []int{items, versions}, "nothing came twice")
 }

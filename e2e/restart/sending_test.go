@@ -20,6 +20,7 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/e2e/processtest"
 	"brightsatchel/internal/media/mediatest"
+	"brightsatchel/internal/store/storetest"
 	"brightsatchel/standins/beanpole"
 	"brightsatchel/standins/longtable"
 	"brightsatchel/standins/windward"
@@ -43,7 +44,7 @@ func TestAKilledServerSendsNothingTwice(t *testing.T) {
 	site := httptest.NewServer(services)
 	t.Cleanup(site.Close)
 	s := processtest.New(t, "SATCHEL_OUTLETS="+site.Listener.Addr().String())
-	_, err := s.DB.Exec(`update membership set role = 'steward'
+	_, err := storetest.SQL(s.DB).Exec(`update membership set role = 'steward'
 		where person_id = (select id from person where email = $1)`, processtest.Email) // who connects accounts
 	require.NoError(t, err)
 	for kind, token := range map[string]string{"windward": windward.Token, "longtable": longtable.Token, "beanpole": beanpole.Token} {
@@ -72,7 +73,7 @@ func TestAKilledServerSendsNothingTwice(t *testing.T) {
 			Phase string
 			N     int
 		}{}
-		require.NoError(t, s.DB.Select(&rows, `select phase, count(*) as n from dispatch_post group by 1`))
+		require.NoError(t, storetest.SQL(s.DB).Select(&rows, `select phase, count(*) as n from dispatch_post group by 1`))
 		for _, r := range rows {
 			phases[r.Phase] = r.N
 			if !strings.Contains("out refused unsure cancelled", r.Phase) {
@@ -133,7 +134,7 @@ func dispatchHeld(t *testing.T, s *processtest.Process, item int64, many int) {
 	var pages []int64
 	require.Eventually(t, func() bool {
 		pages = nil
-		err := s.DB.Select(&pages, `select id from page where remote_id in ('windward', 'lt-1', 'c1')`)
+		err := storetest.SQL(s.DB).Select(&pages, `select id from page where remote_id in ('windward', 'lt-1', 'c1')`)
 		return err == nil && len(pages) == 3
 	}, time.Minute, 50*time.Millisecond)
 	for n := range many {
@@ -152,6 +153,6 @@ func dispatchHeld(t *testing.T, s *processtest.Process, item int64, many int) {
 		require.NoError(t, err)
 	}
 	var made int
-	require.NoError(t, s.DB.Get(&made, `select count(*) from dispatch_post`))
+	require.NoError(t, storetest.SQL(s.DB).Get(&made, `select count(*) from dispatch_post`))
 	require.Equal(t, 3*many, made)
 }

@@ -20,6 +20,11 @@ import (
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/intakestore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // MaxFile is the largest file that any brand can take, in bytes.
@@ -61,9 +66,9 @@ type Target struct {
 
 // Batch is an intake with the sums of its files, and the files themselves where they were asked for.
 type Batch struct {
-	store.Intake
+	intakestore.Intake
 	Sums  arrival.Sums
-	Files []store.IntakeFile
+	Files []intakestore.IntakeFile
 }
 
 // from is where an intake comes from when it does not come from a browser.
@@ -122,7 +127,7 @@ func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where f
 	if len(meant) > MaxFiles {
 		return 0, fault.Invalidf("files", "These are %d files; up to %d are brought in at once.", len(meant), MaxFiles)
 	}
-	limits, err := store.Limits(ctx, s.DB, v.Brand)
+	limits, err := peoplestore.Limits(ctx, s.DB, v.Brand)
 	if err != nil {
 		return 0, err
 	}
@@ -141,7 +146,7 @@ func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where f
 		if err != nil {
 			return store.Done{}, err
 		}
-		id, err = tx.AddIntake(ctx, store.NewIntake{
+		id, err = intakestore.AddIntake(ctx, tx, intakestore.NewIntake{
 			Brand: v.Brand, Person: v.Person, Folder: to.Folder, Album: to.Album, Trail: entry, Policy: string(to.Policy), LeftOut: leftOut,
 			Source: where.source, SourceName: where.name, Outlet: where.outlet, ServerFolder: where.serverFolder, Leave: where.leave,
 		})
@@ -156,7 +161,7 @@ func (s *Service) open(ctx context.Context, v *access.Viewer, to Target, where f
 			return store.Done{}, err
 		}
 		if where.serverFolder != 0 || where.source == "drive" { // the bytes are at hand
-			if _, err := tx.FilesArrived(ctx, id); err != nil {
+			if _, err := intakestore.FilesArrived(ctx, tx, id); err != nil {
 				return store.Done{}, err
 			}
 		}
@@ -189,14 +194,14 @@ func (s *Service) mayBringIn(v *access.Viewer, to Target) error {
 
 func targetName(ctx context.Context, tx *store.Tx, v *access.Viewer, to Target) (string, error) {
 	if to.Album != 0 {
-		if _, err := store.AlbumByID(ctx, tx, v, to.Album); err != nil {
+		if _, err := albumstore.AlbumByID(ctx, tx, v, to.Album); err != nil {
 			return "", err
 		}
 	}
 	if to.Folder == 0 {
 		return "Unfiled", nil
 	}
-	f, err := store.FolderByID(ctx, tx, v.Brand, to.Folder)
+	f, err := folderstore.FolderByID(ctx, tx, v.Brand, to.Folder)
 	return f.Name, err
 }
 
@@ -205,9 +210,9 @@ func targetName(ctx context.Context, tx *store.Tx, v *access.Viewer, to Target) 
 // It returns how many are sidecars of others.
 func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, files []Dropped, limits arrival.Limits,
 	fetch func(int64) queue.Args) (int, error) {
-	rows, names := make([]store.NewIntakeFile, len(files)), make([][2]string, len(files))
+	rows, names := make([]intakestore.NewIntakeFile, len(files)), make([][2]string, len(files))
 	for i, f := range files {
-		rows[i] = store.NewIntakeFile{Number: f.number, Name: outputs.CleanName(filepath.Base(f.Name)), Path: joinClean(f.Path),
+		rows[i] = intakestore.NewIntakeFile{Number: f.number, Name: outputs.CleanName(filepath.Base(f.Name)), Path: joinClean(f.Path),
 			Remote: f.Remote, Bytes: f.Bytes, Code: f.code, Replaces: f.replaces}
 		names[i] = [2]string{rows[i].Path, rows[i].Name}
 	}
@@ -215,10 +220,10 @@ func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, f
 	for sidecar, picture := range pairs {
 		rows[sidecar].SidecarOf = rows[picture].Number
 	}
-	if err := tx.AddIntakeFiles(ctx, brand, id, rows); err != nil {
+	if err := intakestore.AddIntakeFiles(ctx, tx, brand, id, rows); err != nil {
 		return 0, err
 	}
-	added, err := store.IntakeFiles(ctx, tx, id)
+	added, err := intakestore.IntakeFiles(ctx, tx, id)
 	if err != nil {
 		return 0, err
 	}
@@ -233,7 +238,7 @@ func (s *Service) addFiles(ctx context.Context, tx *store.Tx, brand, id int64, f
 			why = "It is a sidecar without its picture. Bring both in together."
 		}
 		if why != "" {
-			if _, err := tx.SettleFile(ctx, f, store.Outcome{State: arrival.Refused, Why: why}); err != nil {
+			if _, err := intakestore.SettleFile(ctx, tx, f, intakestore.Outcome{State: arrival.Refused, Why: why}); err != nil {
 				return 0, err
 			}
 			continue
@@ -293,14 +298,14 @@ func (s *Service) checkRoom(files []Dropped, limits arrival.Limits) error {
 
 // Load reads one intake of the viewer's brand with its files.
 func (s *Service) Load(ctx context.Context, v *access.Viewer, id int64) (Batch, error) {
-	in, err := store.IntakeByID(ctx, s.DB, v.Brand, id)
+	in, err := intakestore.IntakeByID(ctx, s.DB, v.Brand, id)
 	if err != nil {
 		return Batch{}, err
 	}
 	if in.Person != v.Person && !v.May(access.Look).All {
 		return Batch{}, fault.NotFoundf("That intake is not there.")
 	}
-	files, err := store.IntakeFiles(ctx, s.DB, id)
+	files, err := intakestore.IntakeFiles(ctx, s.DB, id)
 	if err != nil {
 		return Batch{}, err
 	}
@@ -315,7 +320,7 @@ func (s *Service) Load(ctx context.Context, v *access.Viewer, id int64) (Batch, 
 }
 
 // hideUnseen takes out what the viewer may not see of the items that files became, or look like.
-func (s *Service) hideUnseen(ctx context.Context, v *access.Viewer, files []store.IntakeFile) error {
+func (s *Service) hideUnseen(ctx context.Context, v *access.Viewer, files []intakestore.IntakeFile) error {
 	if v.May(access.Look).All {
 		return nil
 	}
@@ -323,7 +328,7 @@ func (s *Service) hideUnseen(ctx context.Context, v *access.Viewer, files []stor
 	for _, f := range files {
 		ids = append(ids, f.Asset.Int64, f.Twin.Int64)
 	}
-	seen, err := store.Visible(ctx, s.DB, v, ids)
+	seen, err := assetstore.Visible(ctx, s.DB, v, ids)
 	for i := range files {
 		if !seen[files[i].Twin.Int64] {
 			files[i].Twin.Valid = false
@@ -337,7 +342,7 @@ func (s *Service) hideUnseen(ctx context.Context, v *access.Viewer, files []stor
 
 // List returns the last intakes without their files, newest first.
 func (s *Service) List(ctx context.Context, v *access.Viewer) ([]Batch, error) {
-	intakes, err := store.Intakes(ctx, s.DB, v, 40)
+	intakes, err := intakestore.Intakes(ctx, s.DB, v, 40)
 	if err != nil {
 		return nil, err
 	}
@@ -345,7 +350,7 @@ func (s *Service) List(ctx context.Context, v *access.Viewer) ([]Batch, error) {
 	for i, in := range intakes {
 		ids[i] = in.ID
 	}
-	states, err := store.IntakeStates(ctx, s.DB, ids)
+	states, err := intakestore.IntakeStates(ctx, s.DB, ids)
 	batches := make([]Batch, len(intakes))
 	for i, in := range intakes {
 		var all []arrival.State
@@ -359,14 +364,14 @@ func (s *Service) List(ctx context.Context, v *access.Viewer) ([]Batch, error) {
 
 // RecentTargets lists the folders that the viewer brought into last and still may, the latest first.
 func (s *Service) RecentTargets(ctx context.Context, v *access.Viewer) ([]int64, error) {
-	recent, err := store.RecentTargets(ctx, s.DB, v.Brand, v.Person)
+	recent, err := intakestore.RecentTargets(ctx, s.DB, v.Brand, v.Person)
 	may := v.May(access.BringIn)
 	return slices.DeleteFunc(recent, func(id int64) bool { return !may.Folder(id) }), err
 }
 
 // mine reads an intake that the viewer may steer: one's own, or anybody's for who coordinates.
-func (s *Service) mine(ctx context.Context, v *access.Viewer, id int64) (store.Intake, error) {
-	in, err := store.IntakeByID(ctx, s.DB, v.Brand, id)
+func (s *Service) mine(ctx context.Context, v *access.Viewer, id int64) (intakestore.Intake, error) {
+	in, err := intakestore.IntakeByID(ctx, s.DB, v.Brand, id)
 	if err == nil && in.Person != v.Person && !v.MayUndo(in.Person) {
 		err = fault.Forbiddenf("That is %s's intake.", in.By)
 	}
@@ -375,7 +380,7 @@ func (s *Service) mine(ctx context.Context, v *access.Viewer, id int64) (store.I
 
 // Change pauses an intake or lets it go on, moves it ahead of all others, or changes what is done with its duplicates or
 // where the files go that are not in yet.
-func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c store.IntakeChange) (Batch, error) {
+func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c intakestore.IntakeChange) (Batch, error) {
 	in, err := s.mine(ctx, v, id)
 	if err != nil {
 		return Batch{}, err
@@ -393,7 +398,7 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c stor
 	if err := s.mayBringIn(v, to); err != nil {
 		return Batch{}, err
 	}
-	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.ChangeIntake(ctx, id, c) }); err != nil {
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return intakestore.ChangeIntake(ctx, tx, id, c) }); err != nil {
 		return Batch{}, err
 	}
 	return s.Load(ctx, v, id)
@@ -406,19 +411,19 @@ func (s *Service) Cancel(ctx context.Context, v *access.Viewer, id int64) (store
 	}
 	var n int
 	err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		n, err = tx.CancelIntake(ctx, id)
+		n, err = intakestore.CancelIntake(ctx, tx, id)
 		return err
 	})
 	return store.Done{Said: fmt.Sprintf("Cancelled %s. What was in stays.", wording.Count(n, "file", "files")), Changed: n}, err
 }
 
 // Uploadable says whether the viewer may send bytes for a file, which is so while it waits and the intake is theirs.
-func (s *Service) Uploadable(ctx context.Context, v *access.Viewer, code string) (store.IntakeFile, error) {
-	f, err := store.IntakeFileByCode(ctx, s.DB, code)
+func (s *Service) Uploadable(ctx context.Context, v *access.Viewer, code string) (intakestore.IntakeFile, error) {
+	f, err := intakestore.IntakeFileByCode(ctx, s.DB, code)
 	if err != nil {
 		return f, err
 	}
-	in, err := store.IntakeByID(ctx, s.DB, v.Brand, f.Intake)
+	in, err := intakestore.IntakeByID(ctx, s.DB, v.Brand, f.Intake)
 	if err != nil {
 		return f, err
 	}

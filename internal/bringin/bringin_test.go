@@ -22,6 +22,10 @@ import (
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -72,7 +76,7 @@ func TestEveryFileHasItsOutcome(t *testing.T) {
 	assert.Contains(t, done.Files[4].Why, "empty")
 	assert.NotContains(t, done.Files[1].Name, "\n")
 
-	folders, err := store.Folders(ctx, h.DB, v.Brand)
+	folders, err := folderstore.Folders(ctx, h.DB, v.Brand)
 	require.NoError(t, err)
 	if got[0] == "added" {
 		require.Len(t, folders, 3, "the folder trees are kept: Walk with Day 1, and b")
@@ -86,12 +90,12 @@ func TestEveryFileHasItsOutcome(t *testing.T) {
 	again := begin(t, h, v, 0, []string{"a.jpg", "b.jpg"}, first, second)
 	assert.Equal(t, []string{"skipped", "skipped"}, states(housetest.Settled(t, h, v, again.ID)))
 
-	page, err := h.DB.Find().Sheet(ctx, v, query.Query{Place: "everything"}, 0, 10_000)
+	page, err := findstore.Find(h.DB).Sheet(ctx, v, query.Query{Place: "everything"}, 0, 10_000)
 	rows := page.Rows
 	require.NoError(t, err)
 	require.Len(t, rows, 2)
 	for _, row := range rows {
-		a, err := store.AssetByID(ctx, h.DB, v, row.ID)
+		a, err := assetstore.AssetByID(ctx, h.DB, v, row.ID)
 		require.NoError(t, err)
 		original, err := h.Blobs.Local(ctx, blob.Original(a.SHA256))
 		require.NoError(t, err)
@@ -127,11 +131,11 @@ func TestWhatAKilledWorkerLeftIsDoneAgain(t *testing.T) {
 	gone := host + ".gone"
 	require.NoError(t, os.MkdirAll(filepath.Join(h.Config.Data, "processes"), 0o700))
 	require.NoError(t, os.WriteFile(filepath.Join(h.Config.Data, "processes", gone), nil, 0o600))
-	_, err = h.DB.Exec(`update river_job set state = 'running', attempt = 1, attempted_at = now(), attempted_by = array[$1]
+	_, err = storetest.SQL(h.DB).Exec(`update river_job set state = 'running', attempt = 1, attempted_at = now(), attempted_by = array[$1]
 		where id = (select min(id) from river_job)`, gone)
 	require.NoError(t, err)
 	// and as a server leaves it that is killed before it notes that the last byte came
-	_, err = h.DB.Exec(`update intake_file set state = 'waiting' where id = $1`, batch.Files[1].ID)
+	_, err = storetest.SQL(h.DB).Exec(`update intake_file set state = 'waiting' where id = $1`, batch.Files[1].ID)
 	require.NoError(t, err)
 	require.NoError(t, h.Work(ctx))
 	assert.Equal(t, []string{"added", "added"}, states(housetest.Settled(t, h, v, batch.ID)))
@@ -143,9 +147,9 @@ func TestContributorsBringInOnlyWhereTheyWereGranted(t *testing.T) {
 	v := people[access.Contributor]
 	var mine, other int64
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		mine, _ = tx.AddFolder(ctx, v.Brand, 0, "Mine")
-		other, _ = tx.AddFolder(ctx, v.Brand, 0, "Other")
-		return tx.AddGrant(ctx, v.Brand, v.Person, access.Grant{Folder: mine, Level: access.LevelContribute})
+		mine, _ = folderstore.AddFolder(ctx, tx, v.Brand, 0, "Mine")
+		other, _ = folderstore.AddFolder(ctx, tx, v.Brand, 0, "Other")
+		return peoplestore.AddGrant(ctx, tx, v.Brand, v.Person, access.Grant{Folder: mine, Level: access.LevelContribute})
 	}))
 	v = storetest.See(t, h.DB, v.Person, "granted")
 	files := []bringin.Dropped{{Name: "a.jpg", Bytes: 10}}
@@ -190,7 +194,7 @@ func TestUndoingAnIntakePutsWhatItAddedInTheBin(t *testing.T) {
 	batch := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"a.jpg"}, mediatest.JPEG(t, 300, 200, 1)).ID)
 	_, err := h.Upkeep.Undo(ctx, v, batch.Trail.Int64)
 	require.NoError(t, err)
-	page, err := h.DB.Find().Sheet(ctx, v, query.Query{Place: "bin"}, 0, 10_000)
+	page, err := findstore.Find(h.DB).Sheet(ctx, v, query.Query{Place: "bin"}, 0, 10_000)
 	rows := page.Rows
 	require.NoError(t, err)
 	assert.Len(t, rows, 1)

@@ -17,6 +17,9 @@ import (
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // copyOutlets is the job that copies what the brand itself posted at outlets.
@@ -45,7 +48,7 @@ func (s *Service) KeepCopy(ctx context.Context, v *access.Viewer, id int64, on b
 	if err != nil {
 		return store.Done{}, err
 	}
-	err = s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.CopyOutlet(ctx, v.Brand, id, v.Person, on) })
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error { return poststore.CopyOutlet(ctx, tx, v.Brand, id, v.Person, on) })
 	said := fmt.Sprintf("What is your own on “%s” is copied into the folder of that name", o.Name)
 	if !on {
 		said = fmt.Sprintf("Nothing more is copied from “%s”. What was copied stays.", o.Name)
@@ -57,7 +60,7 @@ func (s *Service) KeepCopy(ctx context.Context, v *access.Viewer, id int64, on b
 func (s *Service) CopyOutlets(ctx context.Context) error {
 	var due []int64
 	if err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		due, err = tx.OutletsToCopy(ctx, copyEvery.Seconds())
+		due, err = poststore.OutletsToCopy(ctx, tx, copyEvery.Seconds())
 		return err
 	}); err != nil {
 		return err
@@ -72,18 +75,18 @@ func (s *Service) CopyOutlets(ctx context.Context) error {
 
 // copyOutlet copies what is new at an outlet. Whoever asked for it must be allowed to bring in now.
 func (s *Service) copyOutlet(ctx context.Context, id int64) error {
-	o, err := store.AnyOutlet(ctx, s.DB, id)
+	o, err := poststore.AnyOutlet(ctx, s.DB, id)
 	if err != nil {
 		return err
 	}
-	code, err := store.BrandCode(ctx, s.DB, o.Brand)
+	code, err := peoplestore.BrandCode(ctx, s.DB, o.Brand)
 	if err != nil {
 		return err
 	}
-	v, err := store.LoadViewer(ctx, s.DB, o.CopiedBy, code)
+	v, err := peoplestore.LoadViewer(ctx, s.DB, o.CopiedBy, code)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) || err == nil && !v.May(access.BringIn).All {
-		return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.CopyOutlet(ctx, o.Brand, id, 0, false) })
+		return s.DB.InTx(ctx, func(tx *store.Tx) error { return poststore.CopyOutlet(ctx, tx, o.Brand, id, 0, false) })
 	}
 	if err != nil {
 		return err
@@ -102,16 +105,16 @@ func (s *Service) copyOutlet(ctx context.Context, id int64) error {
 }
 
 // newThere lists the brand's own media at an outlet that are not here and not on their way, each in a folder for its page and album.
-func (s *Service) newThere(ctx context.Context, o store.Outlet, to outlets.Outlet) (files []Dropped, here int, err error) {
+func (s *Service) newThere(ctx context.Context, o poststore.Outlet, to outlets.Outlet) (files []Dropped, here int, err error) {
 	albums, err := to.Albums(ctx)
 	if err != nil {
 		return nil, 0, err
 	}
-	known, err := store.TakenOver(ctx, s.DB, o.ID)
+	known, err := assetstore.TakenOver(ctx, s.DB, o.ID)
 	if err != nil {
 		return nil, 0, err
 	}
-	coming, err := store.OnTheWay(ctx, s.DB, o.ID)
+	coming, err := poststore.OnTheWay(ctx, s.DB, o.ID)
 	if err != nil {
 		return nil, 0, err
 	}

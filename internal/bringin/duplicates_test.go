@@ -19,6 +19,11 @@ import (
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/intakestore"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -39,7 +44,7 @@ func announce(t *testing.T, h *house.House, v *access.Viewer, policy arrival.Pol
 
 func count(t *testing.T, h *house.House, v *access.Viewer, place string) int {
 	t.Helper()
-	page, err := h.DB.Find().Sheet(ctx, v, query.Query{Place: place}, 0, 10_000)
+	page, err := findstore.Find(h.DB).Sheet(ctx, v, query.Query{Place: place}, 0, 10_000)
 	rows := page.Rows
 	require.NoError(t, err)
 	return len(rows)
@@ -84,8 +89,8 @@ func TestNobodyGetsAtBytesByKnowingTheirSum(t *testing.T) {
 	var mine int64
 	associate := people[access.Associate]
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		mine, _ = tx.AddFolder(ctx, associate.Brand, 0, "Theirs")
-		return tx.AddGrant(ctx, associate.Brand, associate.Person, access.Grant{Folder: mine, Level: access.LevelContribute})
+		mine, _ = folderstore.AddFolder(ctx, tx, associate.Brand, 0, "Theirs")
+		return peoplestore.AddGrant(ctx, tx, associate.Brand, associate.Person, access.Grant{Folder: mine, Level: access.LevelContribute})
 	}))
 	associate = storetest.See(t, h.DB, associate.Person, "knowing")
 	batch, err := h.BringIn.Begin(ctx, associate, bringin.Target{Folder: mine, Policy: arrival.KeepBoth},
@@ -118,7 +123,7 @@ func TestADecisionAboutADuplicateCanBeChangedAfterwards(t *testing.T) {
 	data := mediatest.JPEG(t, 300, 200, 1)
 	first := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"a.jpg"}, data).ID)
 	second := housetest.Settled(t, h, v, begin(t, h, v, 0, []string{"b.jpg"}, data).ID)
-	decide := func(policy arrival.Policy) store.IntakeFile {
+	decide := func(policy arrival.Policy) intakestore.IntakeFile {
 		_, err := h.BringIn.Decide(ctx, v, second.ID, second.Files[0].Code, policy)
 		require.NoError(t, err)
 		batch := housetest.Settled(t, h, v, second.ID)
@@ -132,12 +137,12 @@ func TestADecisionAboutADuplicateCanBeChangedAfterwards(t *testing.T) {
 	assert.Equal(t, "version", version.State)
 	assert.Equal(t, first.Files[0].Asset, version.Asset)
 	assert.Equal(t, 1, count(t, h, v, "everything"), "the second item went to the bin")
-	asset, err := store.AssetByID(ctx, h.DB, v, version.Asset.Int64)
+	asset, err := assetstore.AssetByID(ctx, h.DB, v, version.Asset.Int64)
 	require.NoError(t, err)
 	assert.Equal(t, "b.jpg", asset.FileName)
 	skipped := decide(arrival.Skip)
 	assert.Equal(t, "skipped", skipped.State)
-	asset, err = store.AssetByID(ctx, h.DB, v, version.Asset.Int64)
+	asset, err = assetstore.AssetByID(ctx, h.DB, v, version.Asset.Int64)
 	require.NoError(t, err)
 	assert.Equal(t, "a.jpg", asset.FileName, "the version before is back")
 	_, err = h.BringIn.Decide(ctx, v, first.ID, first.Files[0].Code, arrival.NewVersion)
@@ -187,13 +192,13 @@ func TestLikelyTwinsAreShownAndAPersonDecides(t *testing.T) {
 
 	done, err := h.BringIn.DecideTwins(ctx, v, pairs[0].Later.ID, pairs[0].Earlier.ID, "version")
 	require.NoError(t, err)
-	asset, err := store.AssetByID(ctx, h.DB, v, pairs[0].Earlier.ID)
+	asset, err := assetstore.AssetByID(ctx, h.DB, v, pairs[0].Earlier.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "small.webp", asset.FileName)
 	assert.Equal(t, 534, asset.Width)
 	_, err = h.Upkeep.Undo(ctx, v, done.Trail)
 	require.NoError(t, err)
-	asset, err = store.AssetByID(ctx, h.DB, v, pairs[0].Earlier.ID)
+	asset, err = assetstore.AssetByID(ctx, h.DB, v, pairs[0].Earlier.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "large.jpg", asset.FileName, "undone")
 	_, err = h.BringIn.DecideTwins(ctx, v, pairs[0].Later.ID, pairs[0].Earlier.ID, "different")
@@ -228,12 +233,12 @@ func TestUndoingAnIntakeTakesBackExactlyWhatItDid(t *testing.T) {
 	assert.Equal(t, 2, done.Changed, "one into the bin, one back to the version before")
 	assert.Equal(t, 1, count(t, h, v, "everything"))
 	assert.Equal(t, 2, count(t, h, v, "bin"))
-	asset, err := store.AssetByID(ctx, h.DB, v, before.Files[0].Asset.Int64)
+	asset, err := assetstore.AssetByID(ctx, h.DB, v, before.Files[0].Asset.Int64)
 	require.NoError(t, err)
 	assert.Equal(t, "old.jpg", asset.FileName)
 	_, err = h.Filing.Restore(ctx, v, query.Selection{IDs: []int64{batch.Files[1].Asset.Int64}})
 	require.NoError(t, err)
-	rows, err := store.Rows(ctx, h.DB, v, []int64{batch.Files[1].Asset.Int64})
+	rows, err := findstore.Rows(ctx, h.DB, v, []int64{batch.Files[1].Asset.Int64})
 	require.NoError(t, err)
 	require.Len(t, rows, 1, "what comes back from the bin has its picture")
 }
@@ -251,7 +256,7 @@ func TestALaterStateProposesToJoinItsOriginal(t *testing.T) {
 		require.NoError(t, h.BringIn.Receive(ctx, batch.Files[0].Code, bytes.NewReader(data)))
 		id := housetest.Settled(t, h, v, batch.ID).Files[0].Asset.Int64
 		require.Eventually(t, func() bool {
-			a, err := store.AssetByID(ctx, h.DB, v, id)
+			a, err := assetstore.AssetByID(ctx, h.DB, v, id)
 			return err == nil && a.Looked
 		}, time.Minute, 50*time.Millisecond)
 		return id
@@ -276,7 +281,7 @@ func TestALaterStateProposesToJoinItsOriginal(t *testing.T) {
 	done, err := h.BringIn.DecideTwins(ctx, v, back, pier, "stack")
 	require.NoError(t, err)
 	assert.Equal(t, "Stacked “for the poster.jpg” with “pier.jpg”", done.Said)
-	rows, err := store.Rows(ctx, h.DB, v, []int64{pier, back})
+	rows, err := findstore.Rows(ctx, h.DB, v, []int64{pier, back})
 	require.NoError(t, err)
 	assert.Equal(t, [2]bool{true, false}, [2]bool{rows[0].Behind, rows[1].Behind}, "the later one is in front")
 }

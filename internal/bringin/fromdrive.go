@@ -16,6 +16,10 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/drivestore"
+	"brightsatchel/internal/store/intakestore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // Files that are copied onto the drive lie beside the uploads, under their codes, until nothing was written at their place for some time;
@@ -44,7 +48,7 @@ func (s *Service) addDrive() {
 // OnDrive is a file that is being copied onto the drive: where, also as a path there, by which it may be locked; under which name; how
 // large it says it is (-1 for unknown); what the brand takes; and the item that it is saved over, or 0.
 type OnDrive struct {
-	store.DrivePlace
+	drivestore.DrivePlace
 	Limits   arrival.Limits
 	Path     string
 	Name     string
@@ -58,9 +62,18 @@ type OnDrive struct {
 var errBroken = fault.Invalidf("part", "Only a part of the file arrived. Nothing of it was kept; copy it again.")
 
 // PutOnDrive takes the bytes of a file that is copied onto the drive. All of them are here, or nothing is.
-func (s *Service) PutOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, from io.Reader) (store.DriveFile, error) {
-	f := store.DriveFile{Brand: v.Brand, Person: v.Person, Folder: to.Folder, Album: to.Album, Page: to.Page, Name: to.Name, Code: rand.Text(),
-		Stray: arrival.LeftBySystem(to.Name), Replaces: sql.NullInt64{Int64: to.Replaces, Valid: to.Replaces != 0}}
+func (s *Service) PutOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, from io.Reader) (drivestore.DriveFile, error) {
+	f := drivestore.DriveFile{
+		Brand:    v.Brand,
+		Person:   v.Person,
+		Folder:   to.Folder,
+		Album:    to.Album,
+		Page:     to.Page,
+		Name:     to.Name,
+		Code:     rand.Text(),
+		Stray:    arrival.LeftBySystem(to.Name),
+		Replaces: sql.NullInt64{Int64: to.Replaces, Valid: to.Replaces != 0},
+	}
 	if to.Bytes > 0 {
 		if err := fitsOnDrive(to.Limits, to.Bytes); err != nil {
 			return f, err
@@ -100,8 +113,8 @@ func fitsOnDrive(limits arrival.Limits, bytes int64) error {
 }
 
 // keepOnDrive writes a file down whose bytes are here, and drops those that it takes the place of. It returns it as it is on the drive.
-func (s *Service) keepOnDrive(ctx context.Context, f store.DriveFile, path string) (store.DriveFile, error) {
-	f, dropped, err := s.DB.PutDriveFile(ctx, f, path)
+func (s *Service) keepOnDrive(ctx context.Context, f drivestore.DriveFile, path string) (drivestore.DriveFile, error) {
+	f, dropped, err := drivestore.PutDriveFile(ctx, s.DB, f, path)
 	if err != nil {
 		return f, errors.Join(err, s.clean(s.uploadPath(f.Code)))
 	}
@@ -113,7 +126,7 @@ func (s *Service) dropUnlessTaken(ctx context.Context, code string) error {
 	if code == "" {
 		return nil
 	}
-	_, err := store.IntakeFileByCode(ctx, s.DB, code)
+	_, err := intakestore.IntakeFileByCode(ctx, s.DB, code)
 	var gone *fault.NotFound
 	if errors.As(err, &gone) {
 		return s.clean(s.uploadPath(code))
@@ -140,7 +153,7 @@ var buffers = sync.Pool{New: func() any {
 }}
 
 // CopyOnDrive makes a second file of one that is on the drive and no item yet.
-func (s *Service) CopyOnDrive(ctx context.Context, v *access.Viewer, f store.DriveFile, to OnDrive) error {
+func (s *Service) CopyOnDrive(ctx context.Context, v *access.Viewer, f drivestore.DriveFile, to OnDrive) error {
 	from, err := os.Open(s.uploadPath(f.Code))
 	if err != nil {
 		return fault.NotFoundf("“%s” has just been brought in. Copy it again.", f.Name)
@@ -152,7 +165,7 @@ func (s *Service) CopyOnDrive(ctx context.Context, v *access.Viewer, f store.Dri
 }
 
 // OpenOnDrive reads a file that is on the drive and no item yet.
-func (s *Service) OpenOnDrive(f store.DriveFile) (*os.File, error) {
+func (s *Service) OpenOnDrive(f drivestore.DriveFile) (*os.File, error) {
 	return os.Open(s.uploadPath(f.Code))
 }
 
@@ -161,9 +174,9 @@ var ErrTaken = errors.New("the file is being brought in")
 
 // MoveOnDrive puts a file elsewhere that is no item yet, or gives it another name, or puts it in the place of an item. It is ErrTaken where
 // the file is being brought in.
-func (s *Service) MoveOnDrive(ctx context.Context, f store.DriveFile, to OnDrive) error {
+func (s *Service) MoveOnDrive(ctx context.Context, f drivestore.DriveFile, to OnDrive) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		n, err := tx.MoveDriveFile(ctx, f.ID, to.DrivePlace, to.Name, sql.NullInt64{Int64: to.Replaces, Valid: to.Replaces != 0},
+		n, err := drivestore.MoveDriveFile(ctx, tx, f.ID, to.DrivePlace, to.Name, sql.NullInt64{Int64: to.Replaces, Valid: to.Replaces != 0},
 			arrival.LeftBySystem(to.Name))
 		if err == nil && n == 0 {
 			err = ErrTaken
@@ -173,10 +186,10 @@ func (s *Service) MoveOnDrive(ctx context.Context, f store.DriveFile, to OnDrive
 }
 
 // RemoveOnDrive removes a file that is no item yet. It is ErrTaken where the file is being brought in.
-func (s *Service) RemoveOnDrive(ctx context.Context, f store.DriveFile) error {
+func (s *Service) RemoveOnDrive(ctx context.Context, f drivestore.DriveFile) error {
 	code := ""
 	err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		code, err = tx.RemoveDriveFile(ctx, f.Brand, f.ID)
+		code, err = drivestore.RemoveDriveFile(ctx, tx, f.Brand, f.ID)
 		return err
 	})
 	var gone *fault.NotFound
@@ -192,7 +205,7 @@ func (s *Service) RemoveOnDrive(ctx context.Context, f store.DriveFile) error {
 // TakeFromDrive brings in what was copied onto the drive, where nothing was written for so long. A place that cannot be brought in now is
 // looked at again the next time.
 func (s *Service) TakeFromDrive(ctx context.Context, still time.Duration) error {
-	groups, err := store.DriveGroupsReady(ctx, s.DB, still)
+	groups, err := drivestore.DriveGroupsReady(ctx, s.DB, still)
 	if err != nil {
 		return err
 	}
@@ -207,7 +220,7 @@ func (s *Service) TakeFromDrive(ctx context.Context, still time.Duration) error 
 func (s *Service) clearDrive(ctx context.Context, before time.Time) error {
 	var codes []string
 	err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		codes, err = tx.OldDriveFiles(ctx, before)
+		codes, err = drivestore.OldDriveFiles(ctx, tx, before)
 		return err
 	})
 	for _, code := range codes {
@@ -220,8 +233,8 @@ func (s *Service) clearDrive(ctx context.Context, before time.Time) error {
 var errSavedAgain = errors.New("a file was saved again while it was to be taken")
 
 // takeGroup makes an intake of the files of a person at a place. What waits to go to a page, and is an item by now, is left to others.
-func (s *Service) takeGroup(ctx context.Context, g store.DriveGroup, still time.Duration) error {
-	v, err := store.ViewerIn(ctx, s.DB, g.Person, g.Brand)
+func (s *Service) takeGroup(ctx context.Context, g drivestore.DriveGroup, still time.Duration) error {
+	v, err := peoplestore.ViewerIn(ctx, s.DB, g.Person, g.Brand)
 	if err != nil {
 		return err
 	}
@@ -230,9 +243,9 @@ func (s *Service) takeGroup(ctx context.Context, g store.DriveGroup, still time.
 	var codes []string
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error { // the list only; who takes them is decided below
 		files, ids, codes = nil, nil, nil // it may be done again
-		found, err := tx.TakeDriveFiles(ctx, g, still, mostOfDrive)
+		found, err := drivestore.TakeDriveFiles(ctx, tx, g, still, mostOfDrive)
 		for _, f := range found {
-			files = append(files, Dropped{Name: f.Name, Bytes: f.Bytes, Remote: store.FromDrive, code: f.Code, replaces: f.Replaces.Int64})
+			files = append(files, Dropped{Name: f.Name, Bytes: f.Bytes, Remote: intakestore.FromDrive, code: f.Code, replaces: f.Replaces.Int64})
 			ids, codes = append(ids, f.ID), append(codes, f.Code)
 		}
 		return err
@@ -241,7 +254,7 @@ func (s *Service) takeGroup(ctx context.Context, g store.DriveGroup, still time.
 		return err
 	}
 	where := from{source: "drive", name: "the drive", also: func(ctx context.Context, tx *store.Tx) error {
-		n, err := tx.DriveFilesTaken(ctx, codes)
+		n, err := drivestore.DriveFilesTaken(ctx, tx, codes)
 		if err == nil && n != len(codes) {
 			err = errSavedAgain
 		}
@@ -253,24 +266,24 @@ func (s *Service) takeGroup(ctx context.Context, g store.DriveGroup, still time.
 	}
 	var no *fault.Forbidden
 	if errors.As(err, &no) {
-		return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.DriveFilesRefused(ctx, ids, no.Text) })
+		return s.DB.InTx(ctx, func(tx *store.Tx) error { return drivestore.DriveFilesRefused(ctx, tx, ids, no.Text) })
 	}
 	return err
 }
 
 // alsoInAlbum puts an item into the album that a file was copied into which turned out to be that item.
-func alsoInAlbum(ctx context.Context, tx *store.Tx, f store.IntakeFile, asset int64) error {
-	in, err := store.IntakeFileIntake(ctx, tx, f)
+func alsoInAlbum(ctx context.Context, tx *store.Tx, f intakestore.IntakeFile, asset int64) error {
+	in, err := intakestore.IntakeFileIntake(ctx, tx, f)
 	if err != nil || !in.Album.Valid {
 		return err
 	}
-	_, err = tx.AddToAlbum(ctx, in.Brand, in.Album.Int64, []int64{asset})
+	_, err = albumstore.AddToAlbum(ctx, tx, in.Brand, in.Album.Int64, []int64{asset})
 	return err
 }
 
 // PlanOnDrive notes that an item was copied to where it is to be sent from. It needs no bytes.
 func (s *Service) PlanOnDrive(ctx context.Context, v *access.Viewer, to OnDrive, asset, size int64) error {
-	_, err := s.keepOnDrive(ctx, store.DriveFile{Brand: v.Brand, Person: v.Person, Page: to.Page, Name: to.Name, Code: rand.Text(),
+	_, err := s.keepOnDrive(ctx, drivestore.DriveFile{Brand: v.Brand, Person: v.Person, Page: to.Page, Name: to.Name, Code: rand.Text(),
 		Bytes: size, Asset: sql.NullInt64{Int64: asset, Valid: true}}, to.Path)
 	return err
 }

@@ -16,6 +16,9 @@ import (
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/intakestore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // OutletMedia is a media of an outlet; Asset is the item that it became when it was taken over before, or 0.
@@ -33,9 +36,9 @@ type remote struct {
 	Caption  string `json:"caption"`
 }
 
-func (s *Service) outlet(ctx context.Context, v *access.Viewer, id int64) (store.Outlet, outlets.Outlet, error) {
+func (s *Service) outlet(ctx context.Context, v *access.Viewer, id int64) (poststore.Outlet, outlets.Outlet, error) {
 	if !v.May(access.BringIn).All {
-		return store.Outlet{}, nil, fault.Forbiddenf("Only coordinators and stewards take over from outlets.")
+		return poststore.Outlet{}, nil, fault.Forbiddenf("Only coordinators and stewards take over from outlets.")
 	}
 	return s.Outlets.Open(ctx, v.Brand, id)
 }
@@ -60,7 +63,7 @@ func (s *Service) OutletMedia(ctx context.Context, v *access.Viewer, id int64, a
 	if err != nil {
 		return nil, outlets.Fault(o.Name, err)
 	}
-	here, err := store.TakenOver(ctx, s.DB, id)
+	here, err := assetstore.TakenOver(ctx, s.DB, id)
 	out := make([]OutletMedia, len(media))
 	for i, m := range media {
 		out[i] = OutletMedia{Media: m, Asset: here[m.ID]}
@@ -82,7 +85,7 @@ func (s *Service) FetchMedia(ctx context.Context, v *access.Viewer, id int64, me
 // counted; what others posted comes along only when it is asked for.
 func (s *Service) BeginFromOutlet(ctx context.Context, v *access.Viewer, to Target, id int64, album string, media []string,
 	others bool) (Batch, error) {
-	o, err := store.OutletByID(ctx, s.DB, v.Brand, id)
+	o, err := poststore.OutletByID(ctx, s.DB, v.Brand, id)
 	if err != nil {
 		return Batch{}, err
 	}
@@ -140,11 +143,11 @@ func (fetchFile) Kind() string { return "fetch_file" }
 // fetchFile gets one file. An outlet that is away is asked again later, and a fault of ours is no verdict on the file: only
 // what the outlet or the file says is final.
 func (s *Service) fetchFile(ctx context.Context, job fetchFile) error {
-	f, err := store.IntakeFileByID(ctx, s.DB, job.File)
+	f, err := intakestore.IntakeFileByID(ctx, s.DB, job.File)
 	if err != nil || f.State != string(arrival.Waiting) {
 		return err
 	}
-	in, err := store.IntakeFileIntake(ctx, s.DB, f)
+	in, err := intakestore.IntakeFileIntake(ctx, s.DB, f)
 	if err != nil {
 		return err
 	}
@@ -160,15 +163,15 @@ func (s *Service) fetchFile(ctx context.Context, job fetchFile) error {
 
 // couldNotFetch refuses a file that cannot be had, or could not at any try.
 func (s *Service) couldNotFetch(ctx context.Context, job fetchFile, why error) error {
-	f, err := store.IntakeFileByID(ctx, s.DB, job.File)
+	f, err := intakestore.IntakeFileByID(ctx, s.DB, job.File)
 	if err != nil || f.State != string(arrival.Waiting) {
 		return err
 	}
-	in, err := store.IntakeFileIntake(ctx, s.DB, f)
+	in, err := intakestore.IntakeFileIntake(ctx, s.DB, f)
 	if err != nil {
 		return err
 	}
-	return s.settle(ctx, f, store.Outcome{State: arrival.Refused,
+	return s.settle(ctx, f, intakestore.Outcome{State: arrival.Refused,
 		Why: fmt.Sprintf("It could not be fetched from “%s”: %s.", in.SourceName, reason(why))})
 }
 
@@ -181,7 +184,7 @@ func reason(err error) string {
 	return "something went wrong on our side; bring it in again"
 }
 
-func (s *Service) fetch(ctx context.Context, in store.Intake, f store.IntakeFile) error {
+func (s *Service) fetch(ctx context.Context, in intakestore.Intake, f intakestore.IntakeFile) error {
 	var from remote
 	if err := json.Unmarshal([]byte(f.Remote), &from); err != nil {
 		return err
@@ -205,7 +208,7 @@ func (s *Service) fetch(ctx context.Context, in store.Intake, f store.IntakeFile
 }
 
 // noteOrigin remembers which media of an outlet an item was taken over from.
-func (s *Service) noteOrigin(ctx context.Context, tx *store.Tx, in store.Intake, f store.IntakeFile, asset int64) error {
+func (s *Service) noteOrigin(ctx context.Context, tx *store.Tx, in intakestore.Intake, f intakestore.IntakeFile, asset int64) error {
 	if !in.Outlet.Valid {
 		return nil
 	}
@@ -213,11 +216,11 @@ func (s *Service) noteOrigin(ctx context.Context, tx *store.Tx, in store.Intake,
 	if err := json.Unmarshal([]byte(f.Remote), &from); err != nil {
 		return err
 	}
-	return tx.AddOrigin(ctx, in.Brand, store.Origin{Outlet: in.Outlet.Int64, Remote: from.ID, Asset: asset, Album: from.Album,
+	return assetstore.AddOrigin(ctx, tx, in.Brand, assetstore.Origin{Outlet: in.Outlet.Int64, Remote: from.ID, Asset: asset, Album: from.Album,
 		PostedBy: from.PostedBy, Own: from.Own})
 }
 
-func captionOf(f store.IntakeFile) string {
+func captionOf(f intakestore.IntakeFile) string {
 	var from remote
 	if json.Unmarshal([]byte(f.Remote), &from) != nil {
 		return ""

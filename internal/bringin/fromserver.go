@@ -17,6 +17,8 @@ import (
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/intakestore"
 )
 
 // Listing is what a folder on the server holds. Path is below the server folder, "" for itself. Files lists up to 500
@@ -33,11 +35,11 @@ type Listing struct {
 const listedFiles = 500
 
 // ServerFolders lists the folders on the server that the viewer may bring in from.
-func (s *Service) ServerFolders(ctx context.Context, v *access.Viewer) ([]store.ServerFolder, error) {
+func (s *Service) ServerFolders(ctx context.Context, v *access.Viewer) ([]intakestore.ServerFolder, error) {
 	if !v.May(access.BringIn).All {
-		return []store.ServerFolder{}, nil
+		return []intakestore.ServerFolder{}, nil
 	}
-	return store.ServerFolders(ctx, s.DB, v.Brand)
+	return intakestore.ServerFolders(ctx, s.DB, v.Brand)
 }
 
 // AllowServerFolder lets a brand bring in from a folder on the server, which must lie inside of one that whoever runs the
@@ -66,7 +68,7 @@ func (s *Service) AllowServerFolder(ctx context.Context, v *access.Viewer, name,
 	}
 	var id int64
 	err = s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		id, err = tx.AddServerFolder(ctx, v.Brand, name, real)
+		id, err = intakestore.AddServerFolder(ctx, tx, v.Brand, name, real)
 		return err
 	})
 	return store.Done{Said: "“" + name + "” can be brought in from", Changed: 1, ID: id}, err
@@ -74,7 +76,7 @@ func (s *Service) AllowServerFolder(ctx context.Context, v *access.Viewer, name,
 
 // SetServerFolderTakes allows that files are put into a server folder, or no longer.
 func (s *Service) SetServerFolderTakes(ctx context.Context, v *access.Viewer, id int64, takes bool) (store.Done, error) {
-	folder, err := store.ServerFolderByID(ctx, s.DB, v.Brand, id)
+	folder, err := intakestore.ServerFolderByID(ctx, s.DB, v.Brand, id)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -83,7 +85,7 @@ func (s *Service) SetServerFolderTakes(ctx context.Context, v *access.Viewer, id
 			return store.Done{}, fault.Invalidf("takes", "The application may not write to “%s”. Whoever runs the server can allow it.", folder.Name)
 		}
 	}
-	err = s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.SetServerFolderTakes(ctx, v.Brand, id, takes) })
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error { return intakestore.SetServerFolderTakes(ctx, tx, v.Brand, id, takes) })
 	said := "Nothing is put into “" + folder.Name + "” any more"
 	if takes {
 		said = "Files can be put into “" + folder.Name + "”"
@@ -143,11 +145,11 @@ func skip(entry fs.DirEntry) error {
 	return nil
 }
 
-func (s *Service) serverFolder(ctx context.Context, v *access.Viewer, id int64, below string) (store.ServerFolder, string, error) {
+func (s *Service) serverFolder(ctx context.Context, v *access.Viewer, id int64, below string) (intakestore.ServerFolder, string, error) {
 	if !v.May(access.BringIn).All {
-		return store.ServerFolder{}, "", fault.Forbiddenf("Only coordinators and stewards bring in from the server.")
+		return intakestore.ServerFolder{}, "", fault.Forbiddenf("Only coordinators and stewards bring in from the server.")
 	}
-	root, err := store.ServerFolderByID(ctx, s.DB, v.Brand, id)
+	root, err := intakestore.ServerFolderByID(ctx, s.DB, v.Brand, id)
 	below = strings.Trim(path.Clean("/"+below), "/")
 	return root, below, err
 }
@@ -213,7 +215,7 @@ func (s *Service) landed(root, below string, names []string) (files []Dropped, l
 
 // copyFromServer copies a file on the server to where uploads are kept, whole or not at all, so that it cannot change while
 // it is looked at.
-func (s *Service) copyFromServer(in store.Intake, f store.IntakeFile) error {
+func (s *Service) copyFromServer(in intakestore.Intake, f intakestore.IntakeFile) error {
 	from, err := blob.OpenBelow(in.ServerPath.String, f.Remote)
 	if err != nil {
 		return &media.Refused{Why: "It is not in the folder on the server any more."}
@@ -235,7 +237,7 @@ func (s *Service) copyFromServer(in store.Intake, f store.IntakeFile) error {
 }
 
 // leftFile finds a file that is to be left where it is.
-func (s *Service) leftFile(in store.Intake, f store.IntakeFile) (string, *store.Left, error) {
+func (s *Service) leftFile(in intakestore.Intake, f intakestore.IntakeFile) (string, *assetstore.Left, error) {
 	file, err := blob.OpenBelow(in.ServerPath.String, f.Remote)
 	if err != nil {
 		return "", nil, &media.Refused{Why: "It is not in the folder on the server any more."}
@@ -244,12 +246,12 @@ func (s *Service) leftFile(in store.Intake, f store.IntakeFile) (string, *store.
 	if err = errors.Join(err, file.Close()); err != nil {
 		return "", nil, err
 	}
-	left := &store.Left{ServerFolder: in.ServerFolder.Int64, Path: f.Remote, Modified: info.ModTime()}
+	left := &assetstore.Left{ServerFolder: in.ServerFolder.Int64, Path: f.Remote, Modified: info.ModTime()}
 	return filepath.Join(in.ServerPath.String, filepath.FromSlash(f.Remote)), left, nil
 }
 
 // RemoveServerFolder no longer lets a brand bring in from a folder on the server.
 func (s *Service) RemoveServerFolder(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
-	err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.RemoveServerFolder(ctx, v.Brand, id) })
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error { return intakestore.RemoveServerFolder(ctx, tx, v.Brand, id) })
 	return store.Done{Said: "That folder is not brought in from any more. What came from it stays.", Changed: 1}, err
 }

@@ -59,7 +59,8 @@ func TestAFullDiskIsNotTheFaultOfTheFiles(t *testing.T) {
 	require.NoError(t, h.Work(ctx))
 	require.Eventually(t, func() bool {
 		var tried int
-		require.NoError(t, h.DB.Get(&tried, `select count(*) from river_job where kind = 'bring_in_file' and cardinality(errors) > 0`))
+		require.NoError(t, storetest.SQL(h.DB).Get(&tried,
+			`select count(*) from river_job where kind = 'bring_in_file' and cardinality(errors) > 0`))
 		return tried == 2
 	}, 20*time.Second, 20*time.Millisecond)
 	now, err := h.BringIn.Load(ctx, v, batch.ID)

@@ -16,6 +16,9 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
+	"brightsatchel/internal/store/gallerystore"
+	"brightsatchel/internal/store/intakestore"
 )
 
 // Leftovers counts what was cleared that killed processes and refused files left.
@@ -74,13 +77,13 @@ func (s *Service) ClearLeftovers(ctx context.Context, now time.Time) error {
 
 // endForGuests ends intakes of guests who went before they had sent all that they announced.
 func (s *Service) endForGuests(ctx context.Context, before time.Time) error {
-	intakes, err := store.LeftByGuests(ctx, s.DB, before)
+	intakes, err := gallerystore.LeftByGuests(ctx, s.DB, before)
 	if err != nil {
 		return err
 	}
 	for _, id := range intakes {
 		if err := s.DB.InTx(ctx, func(tx *store.Tx) error {
-			_, err := tx.CancelIntake(ctx, id)
+			_, err := intakestore.CancelIntake(ctx, tx, id)
 			return err
 		}); err != nil {
 			return err
@@ -100,7 +103,7 @@ func (s *Service) clearUploads(ctx context.Context, before time.Time) (n int, er
 			continue
 		}
 		code, _, _ := strings.Cut(entry.Name(), ".")
-		f, err := store.IntakeFileByCode(ctx, s.DB, code)
+		f, err := intakestore.IntakeFileByCode(ctx, s.DB, code)
 		var gone *fault.NotFound
 		if err != nil && !errors.As(err, &gone) {
 			return n, err
@@ -108,7 +111,7 @@ func (s *Service) clearUploads(ctx context.Context, before time.Time) (n int, er
 		if err == nil && !arrival.State(f.State).Settled() {
 			continue
 		}
-		if waits, err := store.OnDrive(ctx, s.DB, code); err != nil {
+		if waits, err := drivestore.OnDrive(ctx, s.DB, code); err != nil {
 			return n, err
 		} else if waits {
 			continue

@@ -8,11 +8,12 @@ import (
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // Limits reads what the brand takes, and what of its storage is used.
 func (s *Service) Limits(ctx context.Context, v *access.Viewer) (arrival.Limits, error) {
-	l, err := store.Limits(ctx, s.DB, v.Brand)
+	l, err := peoplestore.Limits(ctx, s.DB, v.Brand)
 	if !v.May(access.Look).All {
 		l.Used = 0 // how much others have is not theirs to know
 	}
@@ -34,7 +35,7 @@ func (s *Service) SetLimits(ctx context.Context, v *access.Viewer, l arrival.Lim
 			return l, fault.Invalidf("kinds", "%q is not a kind of file.", kind)
 		}
 	}
-	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.SetLimits(ctx, v.Brand, l) }); err != nil {
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return peoplestore.SetLimits(ctx, tx, v.Brand, l) }); err != nil {
 		return l, err
 	}
 	return s.Limits(ctx, v)

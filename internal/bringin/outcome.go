@@ -9,6 +9,8 @@ import (
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/intakestore"
 )
 
 // Announced is a file of an intake with the SHA-256 that a browser computed, in hexadecimal.
@@ -17,7 +19,7 @@ type Announced struct{ Code, Sum string }
 // Announce settles what can be settled before bytes travel: files whose content is here already are skipped, or taken
 // from our own storage when both are to be kept. The others go on waiting. It returns the intake's files as they are then.
 func (s *Service) Announce(ctx context.Context, v *access.Viewer, id int64, announced []Announced) (Batch, error) {
-	in, err := store.IntakeByID(ctx, s.DB, v.Brand, id)
+	in, err := intakestore.IntakeByID(ctx, s.DB, v.Brand, id)
 	if err != nil {
 		return Batch{}, err
 	}
@@ -30,14 +32,14 @@ func (s *Service) Announce(ctx context.Context, v *access.Viewer, id int64, anno
 		if err != nil || len(sum) != 32 {
 			return Batch{}, fault.Invalidf("sum", "%q is not a SHA-256.", a.Sum)
 		}
-		f, err := store.IntakeFileByCode(ctx, s.DB, a.Code)
+		f, err := intakestore.IntakeFileByCode(ctx, s.DB, a.Code)
 		if err != nil || f.Intake != id {
 			return Batch{}, fault.NotFoundf("There is no such upload.")
 		}
 		if f.State != string(arrival.Waiting) {
 			continue
 		}
-		same, err := store.SameContent(ctx, s.DB, v.Brand, sum, 0)
+		same, err := assetstore.SameContent(ctx, s.DB, v.Brand, sum, 0)
 		if err != nil {
 			return Batch{}, err
 		}
@@ -52,16 +54,17 @@ func (s *Service) Announce(ctx context.Context, v *access.Viewer, id int64, anno
 	return s.Load(ctx, v, id)
 }
 
-func (s *Service) settleAnnounced(ctx context.Context, f store.IntakeFile, in store.Intake, sum []byte, same *store.Duplicate) error {
+func (s *Service) settleAnnounced(ctx context.Context, f intakestore.IntakeFile, in intakestore.Intake, sum []byte,
+	same *assetstore.Duplicate) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if err := tx.SetSum(ctx, f.ID, sum, f.Bytes); err != nil || same == nil {
+		if err := intakestore.SetSum(ctx, tx, f.ID, sum, f.Bytes); err != nil || same == nil {
 			return err
 		}
 		if policyOf(f, in) == arrival.Skip {
-			_, err := tx.SettleFile(ctx, f, skipped(*same))
+			_, err := intakestore.SettleFile(ctx, tx, f, skipped(*same))
 			return err
 		}
-		news, err := tx.FileArrived(ctx, f.ID)
+		news, err := intakestore.FileArrived(ctx, tx, f.ID)
 		if err != nil || !news {
 			return err
 		}
@@ -79,14 +82,14 @@ func (s *Service) Decide(ctx context.Context, v *access.Viewer, id int64, code s
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "decide_duplicate", func(tx *store.Tx) (store.Done, error) {
-		f, err := store.LockIntakeFile(ctx, tx, code)
+		f, err := intakestore.LockIntakeFile(ctx, tx, code)
 		if err != nil || f.Intake != id {
 			return store.Done{}, fault.NotFoundf("That file is not in the intake.")
 		}
 		if policyOf(f, in) == policy && arrival.State(f.State) != arrival.Skipped {
 			return store.Done{}, nil
 		}
-		if err := tx.SetFilePolicy(ctx, f.ID, string(policy)); err != nil {
+		if err := intakestore.SetFilePolicy(ctx, tx, f.ID, string(policy)); err != nil {
 			return store.Done{}, err
 		}
 		said := map[arrival.Policy]string{arrival.Skip: "“%s” is skipped", arrival.KeepBoth: "“%s” is kept beside its duplicate",
@@ -103,13 +106,13 @@ func (s *Service) Decide(ctx context.Context, v *access.Viewer, id int64, code s
 }
 
 // decideAnew takes back what was done with a file and does the other thing.
-func (s *Service) decideAnew(ctx context.Context, tx *store.Tx, v *access.Viewer, in store.Intake, f store.IntakeFile,
+func (s *Service) decideAnew(ctx context.Context, tx *store.Tx, v *access.Viewer, in intakestore.Intake, f intakestore.IntakeFile,
 	policy arrival.Policy) error {
 	own := int64(0)
 	if arrival.State(f.State) == arrival.Added {
 		own = f.Asset.Int64
 	}
-	same, err := store.SameContent(ctx, tx, in.Brand, f.SHA256, own)
+	same, err := assetstore.SameContent(ctx, tx, in.Brand, f.SHA256, own)
 	if err != nil {
 		return err
 	}
@@ -121,11 +124,11 @@ func (s *Service) decideAnew(ctx context.Context, tx *store.Tx, v *access.Viewer
 		if !v.May(access.BringIn).Folder(in.Folder.Int64) {
 			return fault.Forbiddenf("You may not take back what was added there.")
 		}
-		if _, err := tx.BinAssets(ctx, []int64{f.Asset.Int64}, true); err != nil {
+		if _, err := assetstore.BinAssets(ctx, tx, []int64{f.Asset.Int64}, true); err != nil {
 			return err
 		}
 	case arrival.Version:
-		back, err := tx.EarlierVersion(ctx, f.Asset.Int64, f.Version.Int64)
+		back, err := assetstore.EarlierVersion(ctx, tx, f.Asset.Int64, f.Version.Int64)
 		if err != nil {
 			return err
 		}
@@ -138,9 +141,9 @@ func (s *Service) decideAnew(ctx context.Context, tx *store.Tx, v *access.Viewer
 		if err != nil {
 			return err
 		}
-		return tx.ChangeOutcome(ctx, f.ID, string(o.State), o.Why, o.Asset)
+		return intakestore.ChangeOutcome(ctx, tx, f.ID, string(o.State), o.Why, o.Asset)
 	}
-	if err := tx.ReopenFile(ctx, f); err != nil {
+	if err := intakestore.ReopenFile(ctx, tx, f); err != nil {
 		return err
 	}
 	return s.Queue.Enqueue(ctx, tx, takeFile{File: f.ID})

@@ -22,7 +22,8 @@ func TestSidecarsAreSaidBesideTheFiles(t *testing.T) {
 	h := housetest.New(t, "beside")
 	v := storetest.Brand(t, h.DB, "beside")[access.Coordinator]
 	var folder int64
-	require.NoError(t, h.DB.Get(&folder, `insert into folder (brand_id, name) values ($1, 'Dune trials') returning id`, v.Brand))
+	require.NoError(t, storetest.SQL(h.DB).Get(&folder, `insert into folder (brand_id, name) values ($1, 'Dune trials') returning id`,
+		v.Brand))
 	v = storetest.See(t, h.DB, v.Person, "beside")
 	xmp := []byte(`<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"/></x:xmpmeta>`)
 	names := []string{"a.xmp", "a.jpg", "b.jpg"}

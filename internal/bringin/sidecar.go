@@ -9,16 +9,18 @@ import (
 	"brightsatchel/internal/media/metadata"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/intakestore"
+	"brightsatchel/internal/store/wordstore"
 )
 
 // joinSidecar gives the item of a picture what its sidecar says, once the picture is in.
-func (s *Service) joinSidecar(ctx context.Context, f store.IntakeFile, in store.Intake, got fileBytes) error {
-	picture, err := store.IntakeFileByID(ctx, s.DB, f.SidecarOf.Int64)
+func (s *Service) joinSidecar(ctx context.Context, f intakestore.IntakeFile, in intakestore.Intake, got fileBytes) error {
+	picture, err := intakestore.IntakeFileByID(ctx, s.DB, f.SidecarOf.Int64)
 	if err != nil {
 		return err
 	}
 	state := arrival.State(picture.State)
-	joined := store.Outcome{State: arrival.Joined, Why: fmt.Sprintf("It belongs to “%s”.", picture.Name), Asset: picture.Asset.Int64}
+	joined := intakestore.Outcome{State: arrival.Joined, Why: fmt.Sprintf("It belongs to “%s”.", picture.Name), Asset: picture.Asset.Int64}
 	switch {
 	case !state.Settled():
 		return queue.Later(sidecarFor)
@@ -42,7 +44,7 @@ func (s *Service) joinSidecar(ctx context.Context, f store.IntakeFile, in store.
 		if err := tx.ContinueTrail(ctx, in.Trail.Int64); err != nil {
 			return err
 		}
-		if err := tx.ApplySidecar(ctx, in.Brand, picture.Asset.Int64, sidecar(metadata.Interpret(raw), text)); err != nil {
+		if err := wordstore.ApplySidecar(ctx, tx, in.Brand, picture.Asset.Int64, sidecar(metadata.Interpret(raw), text)); err != nil {
 			return err
 		}
 		if err := tagWithKeywords(ctx, tx, in.Brand, picture.Asset.Int64, metadata.Interpret(raw).Keywords); err != nil {
@@ -51,7 +53,7 @@ func (s *Service) joinSidecar(ctx context.Context, f store.IntakeFile, in store.
 		if err := nameFaces(ctx, tx, in.Brand, picture.Asset.Int64, metadata.Interpret(raw).Faces); err != nil {
 			return err
 		}
-		_, err := tx.SettleFile(ctx, f, joined)
+		_, err := intakestore.SettleFile(ctx, tx, f, joined)
 		return err
 	})
 	if err != nil {
@@ -60,8 +62,8 @@ func (s *Service) joinSidecar(ctx context.Context, f store.IntakeFile, in store.
 	return s.clean(s.uploadPath(f.Code))
 }
 
-func sidecar(says metadata.Facts, raw json.RawMessage) store.Sidecar {
-	out := store.Sidecar{Title: says.Title, Description: says.Description, Alt: says.Alt, Credit: says.Credit, Copyright: says.Copyright,
+func sidecar(says metadata.Facts, raw json.RawMessage) wordstore.Sidecar {
+	out := wordstore.Sidecar{Title: says.Title, Description: says.Description, Alt: says.Alt, Credit: says.Credit, Copyright: says.Copyright,
 		UsageTerms: says.UsageTerms,
 		Place:      says.Place, Stars: says.Rating, Stage: says.Label, Metadata: raw}
 	if says.Taken != nil {

@@ -19,6 +19,9 @@ import (
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/intakestore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // takeFile is the job that makes an item of a file that has arrived.
@@ -52,11 +55,11 @@ func (s *Service) couldNotTake(ctx context.Context, file int64, why error) error
 	if errors.Is(why, syscall.ENOSPC) {
 		said = "The disk of the server is full. Nothing of this file was kept; bring it in again when there is room."
 	}
-	f, err := store.IntakeFileByID(ctx, s.DB, file)
+	f, err := intakestore.IntakeFileByID(ctx, s.DB, file)
 	if err != nil {
 		return err
 	}
-	return s.settle(ctx, f, store.Outcome{State: arrival.Refused, Why: said})
+	return s.settle(ctx, f, intakestore.Outcome{State: arrival.Refused, Why: said})
 }
 
 // How long a job waits before it looks again whether its intake goes on, or its picture is in.
@@ -69,14 +72,14 @@ const (
 // take reads a file, stores its bytes and previews, and makes the item. Bytes are stored before the row that names them,
 // under their own sum, so that doing it again after a crash finds or overwrites the same things.
 func (s *Service) take(ctx context.Context, id int64) error {
-	f, err := store.IntakeFileByID(ctx, s.DB, id)
+	f, err := intakestore.IntakeFileByID(ctx, s.DB, id)
 	if err != nil {
 		return err
 	}
 	if f.State != string(arrival.Arrived) {
 		return s.clean(s.uploadPath(f.Code))
 	}
-	in, err := store.IntakeFileIntake(ctx, s.DB, f)
+	in, err := intakestore.IntakeFileIntake(ctx, s.DB, f)
 	if err != nil {
 		return err
 	}
@@ -88,7 +91,7 @@ func (s *Service) take(ctx context.Context, id int64) error {
 		if err != nil && !errors.As(err, &gone) {
 			return err
 		}
-		return s.settleAndKeep(ctx, f, store.Outcome{State: arrival.Refused, Why: errNoMore.Text})
+		return s.settleAndKeep(ctx, f, intakestore.Outcome{State: arrival.Refused, Why: errNoMore.Text})
 	}
 	work, err := os.MkdirTemp("", "satchel-work-take-")
 	if err != nil {
@@ -98,7 +101,7 @@ func (s *Service) take(ctx context.Context, id int64) error {
 	got, err := s.bytesOf(ctx, f, in)
 	var refused *media.Refused
 	if errors.As(err, &refused) {
-		return s.settle(ctx, f, store.Outcome{State: arrival.Refused, Why: refused.Why})
+		return s.settle(ctx, f, intakestore.Outcome{State: arrival.Refused, Why: refused.Why})
 	}
 	if err != nil {
 		return err
@@ -114,12 +117,12 @@ type fileBytes struct {
 	path string
 	size int64
 	sum  []byte
-	left *store.Left
+	left *assetstore.Left
 }
 
 // bytesOf finds the bytes of a file that has arrived: as an upload, in a folder on the server, or, when they were known
 // before they travelled, in our own storage. A file that is not what was announced is refused.
-func (s *Service) bytesOf(ctx context.Context, f store.IntakeFile, in store.Intake) (fileBytes, error) {
+func (s *Service) bytesOf(ctx context.Context, f intakestore.IntakeFile, in intakestore.Intake) (fileBytes, error) {
 	got := fileBytes{path: s.uploadPath(f.Code)}
 	_, err := os.Stat(got.path)
 	switch {
@@ -132,7 +135,7 @@ func (s *Service) bytesOf(ctx context.Context, f store.IntakeFile, in store.Inta
 			return got, err
 		}
 	case errors.Is(err, os.ErrNotExist) && f.SHA256 != nil:
-		same, err := store.SameContent(ctx, s.DB, in.Brand, f.SHA256, 0)
+		same, err := assetstore.SameContent(ctx, s.DB, in.Brand, f.SHA256, 0)
 		if err != nil {
 			return got, err
 		}
@@ -159,15 +162,15 @@ func (s *Service) bytesOf(ctx context.Context, f store.IntakeFile, in store.Inta
 	}
 	return got, s.DB.InTx(ctx, func(tx *store.Tx) error {
 		// Whoever clears bytes away either sees from now on that they are wanted, or is done before they are put there.
-		if err := tx.LockContent(ctx, 0, got.sum); err != nil {
+		if err := assetstore.LockContent(ctx, tx, 0, got.sum); err != nil {
 			return err
 		}
-		return tx.SetSum(ctx, f.ID, got.sum, got.size)
+		return intakestore.SetSum(ctx, tx, f.ID, got.sum, got.size)
 	})
 }
 
-func (s *Service) takeBytes(ctx context.Context, f store.IntakeFile, in store.Intake, got fileBytes, work string) error {
-	same, err := store.SameContent(ctx, s.DB, in.Brand, got.sum, 0)
+func (s *Service) takeBytes(ctx context.Context, f intakestore.IntakeFile, in intakestore.Intake, got fileBytes, work string) error {
+	same, err := assetstore.SameContent(ctx, s.DB, in.Brand, got.sum, 0)
 	if err != nil {
 		return err
 	}
@@ -186,7 +189,7 @@ func (s *Service) takeBytes(ctx context.Context, f store.IntakeFile, in store.In
 	if err != nil {
 		return err
 	}
-	limits, err := store.Limits(ctx, s.DB, in.Brand)
+	limits, err := peoplestore.Limits(ctx, s.DB, in.Brand)
 	if err != nil {
 		return err
 	}
@@ -197,7 +200,7 @@ func (s *Service) takeBytes(ctx context.Context, f store.IntakeFile, in store.In
 	var refused *media.Refused
 	if errors.As(err, &refused) {
 		if !refused.Plain || !slices.Contains(limits.Kinds, "file") {
-			return s.settle(ctx, f, store.Outcome{State: arrival.Refused, Why: refused.Why})
+			return s.settle(ctx, f, intakestore.Outcome{State: arrival.Refused, Why: refused.Why})
 		}
 		facts, err = media.Facts{Type: refused.Type, Raw: []byte("{}")}, nil
 	}
@@ -208,10 +211,10 @@ func (s *Service) takeBytes(ctx context.Context, f store.IntakeFile, in store.In
 		limits.StorageLimit = 0 // takes no room
 	}
 	if why := limits.Check(facts.Kind, got.size); why != "" {
-		return s.settle(ctx, f, store.Outcome{State: arrival.Refused, Why: why})
+		return s.settle(ctx, f, intakestore.Outcome{State: arrival.Refused, Why: why})
 	}
 	// Were the file not taken after all, or the process killed before it is, the clearing knows what to look at.
-	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.NoteContents(ctx, [][]byte{got.sum}) }); err != nil {
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return assetstore.NoteContents(ctx, tx, [][]byte{got.sum}) }); err != nil {
 		return err
 	}
 	if err := s.keepBytes(ctx, got, previews, facts.Recipe); err != nil {
@@ -231,7 +234,7 @@ func value[T any](p *T) T {
 	return *p
 }
 
-func policyOf(f store.IntakeFile, in store.Intake) arrival.Policy {
+func policyOf(f intakestore.IntakeFile, in intakestore.Intake) arrival.Policy {
 	if f.Policy.Valid {
 		return arrival.Policy(f.Policy.String)
 	}
@@ -240,7 +243,7 @@ func policyOf(f store.IntakeFile, in store.Intake) arrival.Policy {
 
 // outcomeOf is what becomes of a file whose content is here already as another item, or as none: what was chosen for that; or, for one that
 // was saved over an item, a version of that unless it is its content already.
-func outcomeOf(f store.IntakeFile, in store.Intake, same *store.Duplicate) arrival.State {
+func outcomeOf(f intakestore.IntakeFile, in intakestore.Intake, same *assetstore.Duplicate) arrival.State {
 	switch {
 	case !f.Replaces.Valid:
 		return policyOf(f, in).Outcome(same != nil)
@@ -251,23 +254,24 @@ func outcomeOf(f store.IntakeFile, in store.Intake, same *store.Duplicate) arriv
 }
 
 // skipped is the outcome of a file whose content is here already.
-func skipped(same store.Duplicate) store.Outcome {
+func skipped(same assetstore.Duplicate) intakestore.Outcome {
 	why := fmt.Sprintf("It is here already as “%s”.", same.Title)
 	if same.Binned.Valid {
 		why = fmt.Sprintf("It was put in the bin on %s as “%s”.", same.Binned.Time.Format("2 January"), same.Title)
 	}
-	return store.Outcome{State: arrival.Skipped, Why: why, Asset: same.Asset}
+	return intakestore.Outcome{State: arrival.Skipped, Why: why, Asset: same.Asset}
 }
 
 // skippedFor is skipped as the person of an intake may be told it: of an item that they may not look at, nothing but that
 // it is here.
-func (s *Service) skippedFor(ctx context.Context, r store.Reader, in store.Intake, same store.Duplicate) (store.Outcome, error) {
+func (s *Service) skippedFor(ctx context.Context, r store.Reader, in intakestore.Intake, same assetstore.Duplicate) (intakestore.Outcome,
+	error) {
 	v, err := s.viewer(ctx, r, in)
 	if err != nil {
-		return store.Outcome{}, err
+		return intakestore.Outcome{}, err
 	}
 	if !v.May(access.Look).Folder(same.Folder.Int64) {
-		return store.Outcome{State: arrival.Skipped, Why: "It is here already, where you may not look."}, nil
+		return intakestore.Outcome{State: arrival.Skipped, Why: "It is here already, where you may not look."}, nil
 	}
 	return skipped(same), nil
 }
@@ -279,23 +283,23 @@ func (s *Service) keepBytes(ctx context.Context, got fileBytes, previews []media
 	return s.Blobs.PutFile(ctx, blob.Original(got.sum), got.path)
 }
 
-func (s *Service) settle(ctx context.Context, f store.IntakeFile, o store.Outcome) error {
-	if err := s.settleAndKeep(ctx, f, o); err != nil || f.Remote == store.FromDrive && o.State == arrival.Refused {
+func (s *Service) settle(ctx context.Context, f intakestore.IntakeFile, o intakestore.Outcome) error {
+	if err := s.settleAndKeep(ctx, f, o); err != nil || f.Remote == intakestore.FromDrive && o.State == arrival.Refused {
 		return err // what was refused stays on the drive for a day
 	}
 	return s.clean(s.uploadPath(f.Code))
 }
 
 // settleAndKeep gives a file its outcome and leaves its bytes to the clearing of what is left over, in an hour.
-func (s *Service) settleAndKeep(ctx context.Context, f store.IntakeFile, o store.Outcome) error {
+func (s *Service) settleAndKeep(ctx context.Context, f intakestore.IntakeFile, o intakestore.Outcome) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if o.State == arrival.Skipped && o.Asset != 0 && f.Remote == store.FromDrive {
+		if o.State == arrival.Skipped && o.Asset != 0 && f.Remote == intakestore.FromDrive {
 			if err := alsoInAlbum(ctx, tx, f, o.Asset); err != nil {
 				return err
 			}
 		}
 		if o.State == arrival.Skipped && o.Asset != 0 {
-			in, err := store.IntakeFileIntake(ctx, tx, f)
+			in, err := intakestore.IntakeFileIntake(ctx, tx, f)
 			if err != nil {
 				return err
 			}
@@ -303,7 +307,7 @@ func (s *Service) settleAndKeep(ctx context.Context, f store.IntakeFile, o store
 				return err
 			}
 		}
-		_, err := tx.SettleFile(ctx, f, o)
+		_, err := intakestore.SettleFile(ctx, tx, f, o)
 		return err
 	})
 }

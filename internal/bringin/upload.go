@@ -9,16 +9,17 @@ import (
 	"path/filepath"
 
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/intakestore"
 )
 
 // Arrived notes that all bytes of a file are here and enqueues the job, in one transaction. Telling it twice does nothing.
 func (s *Service) Arrived(ctx context.Context, code string) error {
-	f, err := store.IntakeFileByCode(ctx, s.DB, code)
+	f, err := intakestore.IntakeFileByCode(ctx, s.DB, code)
 	if err != nil {
 		return err
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		news, err := tx.FileArrived(ctx, f.ID)
+		news, err := intakestore.FileArrived(ctx, tx, f.ID)
 		if err != nil || !news {
 			return err
 		}
@@ -53,7 +54,7 @@ func (s *Service) DropHalfMade(code string) error {
 
 // Recover looks for uploads that were complete when the server was killed before it could note so.
 func (s *Service) Recover(ctx context.Context) error {
-	codes, err := store.WaitingFiles(ctx, s.DB)
+	codes, err := intakestore.WaitingFiles(ctx, s.DB)
 	if err != nil {
 		return err
 	}
@@ -62,7 +63,7 @@ func (s *Service) Recover(ctx context.Context) error {
 		if err != nil {
 			continue
 		}
-		f, err := store.IntakeFileByCode(ctx, s.DB, code)
+		f, err := intakestore.IntakeFileByCode(ctx, s.DB, code)
 		if err != nil {
 			return err
 		}

@@ -16,6 +16,8 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/intakestore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // watchEvery is how often watched folders are looked at, stillFor how long a file there must not have changed, since whoever writes it may
@@ -55,27 +57,26 @@ func (s *Service) Watch(ctx context.Context, v *access.Viewer, serverFolder int6
 	}
 	var id int64
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		id, err = tx.AddWatchedFolder(ctx, store.WatchedFolder{Brand: v.Brand, ServerFolder: root.ID, Path: below, Person: v.Person,
-			Leave:  leave,
-			Folder: sql.NullInt64{Int64: folder, Valid: folder != 0}})
+		id, err = intakestore.AddWatchedFolder(ctx, tx, intakestore.WatchedFolder{Brand: v.Brand, ServerFolder: root.ID, Path: below,
+			Person: v.Person, Leave: leave, Folder: sql.NullInt64{Int64: folder, Valid: folder != 0}})
 		if err != nil || existing {
 			return err
 		}
-		if _, err := tx.NoteLanded(ctx, id, there, 0, 0); err != nil {
+		if _, err := intakestore.NoteLanded(ctx, tx, id, there, 0, 0); err != nil {
 			return err
 		}
 		paths := make([]string, len(there))
 		for i, f := range there {
 			paths[i] = f.Path
 		}
-		return tx.LandedTaken(ctx, id, paths)
+		return intakestore.LandedTaken(ctx, tx, id, paths)
 	})
 	return store.Done{Said: said, Changed: 1, ID: id}, err
 }
 
 // landed lists the files in a folder on the server and below it, without hidden ones and those of systems.
-func landed(root, below string) ([]store.LandedFile, error) {
-	var seen []store.LandedFile
+func landed(root, below string) ([]intakestore.LandedFile, error) {
+	var seen []intakestore.LandedFile
 	err := blob.WalkBelow(root, below, func(p string, entry fs.DirEntry) error {
 		if arrival.Stray(path.Dir(p), entry.Name()) {
 			return skip(entry)
@@ -84,7 +85,7 @@ func landed(root, below string) ([]store.LandedFile, error) {
 			return nil
 		}
 		if info, err := entry.Info(); err == nil {
-			seen = append(seen, store.LandedFile{Path: p, Bytes: info.Size(), Modified: info.ModTime()})
+			seen = append(seen, intakestore.LandedFile{Path: p, Bytes: info.Size(), Modified: info.ModTime()})
 		}
 		return nil
 	})
@@ -98,7 +99,7 @@ func watchedName(root, below string) string {
 // LookAtWatched brings in what has landed in watched folders and has not changed for some time. A folder that cannot be
 // read now is looked at again the next time.
 func (s *Service) LookAtWatched(ctx context.Context, still time.Duration) error {
-	watched, err := store.WatchedFolders(ctx, s.DB, 0)
+	watched, err := intakestore.WatchedFolders(ctx, s.DB, 0)
 	if err != nil {
 		return err
 	}
@@ -110,14 +111,14 @@ func (s *Service) LookAtWatched(ctx context.Context, still time.Duration) error 
 	return nil
 }
 
-func (s *Service) lookAt(ctx context.Context, w store.WatchedFolder, still time.Duration) error {
+func (s *Service) lookAt(ctx context.Context, w intakestore.WatchedFolder, still time.Duration) error {
 	seen, err := landed(w.Root, w.Path)
 	if err != nil {
 		return err
 	}
 	var ready []string
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		ready, err = tx.NoteLanded(ctx, w.ID, seen, still, stillEmpty)
+		ready, err = intakestore.NoteLanded(ctx, tx, w.ID, seen, still, stillEmpty)
 		return err
 	})
 	if err != nil || len(ready) == 0 {
@@ -133,7 +134,7 @@ func (s *Service) lookAt(ctx context.Context, w store.WatchedFolder, still time.
 		folder := strings.Trim(strings.TrimPrefix(strings.TrimPrefix(path.Dir(p), "."), w.Path), "/")
 		files[i] = Dropped{Name: path.Base(p), Path: folder, Bytes: sizes[p], Remote: p}
 	}
-	v, err := store.LoadViewer(ctx, s.DB, w.Person, w.BrandCode)
+	v, err := peoplestore.LoadViewer(ctx, s.DB, w.Person, w.BrandCode)
 	if err != nil {
 		return err
 	}
@@ -143,15 +144,15 @@ func (s *Service) lookAt(ctx context.Context, w store.WatchedFolder, still time.
 		return err
 	}
 	// Were the process killed before this, the files would be brought in again, and skipped as duplicates.
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.LandedTaken(ctx, w.ID, ready) })
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return intakestore.LandedTaken(ctx, tx, w.ID, ready) })
 }
 
 // Watched lists the folders that are watched for the brand.
-func (s *Service) Watched(ctx context.Context, v *access.Viewer) ([]store.WatchedFolder, error) {
+func (s *Service) Watched(ctx context.Context, v *access.Viewer) ([]intakestore.WatchedFolder, error) {
 	if !v.May(access.BringIn).All {
-		return []store.WatchedFolder{}, nil
+		return []intakestore.WatchedFolder{}, nil
 	}
-	return store.WatchedFolders(ctx, s.DB, v.Brand)
+	return intakestore.WatchedFolders(ctx, s.DB, v.Brand)
 }
 
 // StopWatching no longer brings in what lands in a folder.
@@ -159,6 +160,6 @@ func (s *Service) StopWatching(ctx context.Context, v *access.Viewer, id int64) 
 	if !v.May(access.BringIn).All {
 		return store.Done{}, fault.Forbiddenf("Only coordinators and stewards stop watching a folder.")
 	}
-	err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.RemoveWatchedFolder(ctx, v.Brand, id) })
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error { return intakestore.RemoveWatchedFolder(ctx, tx, v.Brand, id) })
 	return store.Done{Said: "The folder is not watched any more", Changed: 1}, err
 }

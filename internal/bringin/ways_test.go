@@ -23,6 +23,11 @@ import (
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/intakestore"
+	"brightsatchel/internal/store/poststore"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/standins/longtable"
 	"brightsatchel/standins/windward"
@@ -74,7 +79,7 @@ func TestBringingInFromAFolderOnTheServer(t *testing.T) {
 	assert.Equal(t, arrival.Sums{Dropped: 2, Added: 2}, batch.Sums)
 	assert.Equal(t, 2, batch.LeftOut)
 	assert.Equal(t, "Studio disk / Walk", batch.SourceName)
-	folders, err := store.Folders(ctx, h.DB, v.Brand)
+	folders, err := folderstore.Folders(ctx, h.DB, v.Brand)
 	require.NoError(t, err)
 	require.Len(t, folders, 2, "Walk and Day 1")
 	assert.FileExists(t, filepath.Join(root, "Walk/b.jpg"), "what was copied stays there")
@@ -105,9 +110,9 @@ func TestFilesThatAreLeftWhereTheyAre(t *testing.T) {
 	batch = housetest.Settled(t, h, v, batch.ID)
 	require.Equal(t, 1, batch.Sums.Added)
 	asset := batch.Files[0].Asset.Int64
-	state := func() store.Asset {
+	state := func() assetstore.Asset {
 		require.NoError(t, h.InPlace.Check(ctx))
-		a, err := store.AssetByID(ctx, h.DB, v, asset)
+		a, err := assetstore.AssetByID(ctx, h.DB, v, asset)
 		require.NoError(t, err)
 		return a
 	}
@@ -207,7 +212,7 @@ func TestTakingOverFromAnOutlet(t *testing.T) {
 	service := windward.New("")
 	site := httptest.NewServer(service)
 	t.Cleanup(site.Close)
-	account := store.Outlet{Kind: "windward", Name: "Page", Address: site.URL}
+	account := poststore.Outlet{Kind: "windward", Name: "Page", Address: site.URL}
 	_, err := (&sendout.Service{DB: h.DB, Outlets: &outlets.Connections{DB: h.DB}}).ConnectOutlet(ctx, people[access.Steward], account,
 		windward.Token)
 	require.ErrorContains(t, err, "private network", "unless whoever runs the server allowed it")
@@ -232,7 +237,7 @@ func TestTakingOverFromAnOutlet(t *testing.T) {
 	require.Len(t, card.Origins, 1)
 	assert.Equal(t, "Harbour open day", card.Origins[0].Album)
 	assert.NotEmpty(t, card.Description, "the caption there")
-	page, err := h.DB.Find().Sheet(ctx, v, query.Query{Place: "everything",
+	page, err := findstore.Find(h.DB).Sheet(ctx, v, query.Query{Place: "everything",
 		Filter: query.Both(query.Rule{Field: "source", Names: []string{"outlet"}}, query.Rule{Field: "outlet", IDs: []int64{done.ID}})},
 		0, 10_000)
 	rows := page.Rows
@@ -263,18 +268,19 @@ func TestPausedIntakesWaitAndCancelledOnesStop(t *testing.T) {
 	batch, err := h.BringIn.BeginFromServer(ctx, v, bringin.Target{}, id, "", nil, false)
 	require.NoError(t, err)
 	yes, no := true, false
-	_, err = h.BringIn.Change(ctx, v, batch.ID, store.IntakeChange{Paused: &yes, Ahead: true})
+	_, err = h.BringIn.Change(ctx, v, batch.ID, intakestore.IntakeChange{Paused: &yes, Ahead: true})
 	require.NoError(t, err)
 	require.NoError(t, h.Work(ctx))
 	require.Eventually(t, func() bool {
 		var waits int
-		require.NoError(t, h.DB.Get(&waits, `select count(*) from river_job where kind = 'bring_in_file' and metadata ? 'snoozes'`))
+		require.NoError(t, storetest.SQL(h.DB).Get(&waits,
+			`select count(*) from river_job where kind = 'bring_in_file' and metadata ? 'snoozes'`))
 		return waits == 1
 	}, 10*time.Second, 20*time.Millisecond)
 	loaded, err := h.BringIn.Load(ctx, v, batch.ID)
 	require.NoError(t, err)
 	assert.Equal(t, 1, loaded.Sums.OnTheWay)
-	_, err = h.BringIn.Change(ctx, v, batch.ID, store.IntakeChange{Paused: &no})
+	_, err = h.BringIn.Change(ctx, v, batch.ID, intakestore.IntakeChange{Paused: &no})
 	require.NoError(t, err)
 	assert.Equal(t, 1, housetest.Settled(t, h, v, batch.ID).Sums.Added)
 
@@ -284,14 +290,14 @@ func TestPausedIntakesWaitAndCancelledOnesStop(t *testing.T) {
 	require.NoError(t, err)
 	done := housetest.Settled(t, h, v, again.ID)
 	assert.Equal(t, 1, done.Sums.Cancelled+done.Sums.Added)
-	_, err = h.BringIn.Change(ctx, people[access.Contributor], batch.ID, store.IntakeChange{Paused: &yes})
+	_, err = h.BringIn.Change(ctx, people[access.Contributor], batch.ID, intakestore.IntakeChange{Paused: &yes})
 	require.ErrorContains(t, err, "The coordinator's intake")
 }
 
 func TestRawJPEGAndSidecarBelongTogether(t *testing.T) {
 	h := housetest.New(t, "raws")
 	v := storetest.Brand(t, h.DB, "raws")[access.Coordinator]
-	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.AddStage(ctx, v.Brand, "Cleared") }))
+	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { return assetstore.AddStage(ctx, tx, v.Brand, "Cleared") }))
 	require.NoError(t, h.Work(ctx))
 	xmp := []byte(`<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
 		<rdf:Description rdf:about=""
@@ -365,7 +371,7 @@ func TestDescribingWhileFilesTravel(t *testing.T) {
 	_, err = h.BringIn.Describe(ctx, v, batch.ID, []string{batch.Files[2].Code}, arrival.Words{Turn: &half})
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
-		a, err := store.AssetByID(ctx, h.DB, v, batch.Files[2].Asset.Int64)
+		a, err := assetstore.AssetByID(ctx, h.DB, v, batch.Files[2].Asset.Int64)
 		require.NoError(t, err)
 		return a.Recipe.Turn == 180
 	}, 20*time.Second, 20*time.Millisecond)
@@ -417,7 +423,7 @@ func TestLookingAgainIntoEverything(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "proposed", card.FocalBy)
 	assert.NotEmpty(t, card.Faces)
-	film, err := store.AssetByID(ctx, h.DB, v, batch.Files[1].Asset.Int64)
+	film, err := assetstore.AssetByID(ctx, h.DB, v, batch.Files[1].Asset.Int64)
 	require.NoError(t, err)
 	_, err = h.Blobs.Local(ctx, renditions.Strip(film))
 	require.NoError(t, err)
@@ -425,16 +431,16 @@ func TestLookingAgainIntoEverything(t *testing.T) {
 	require.NoError(t, err)
 	_, err = h.Blobs.Local(ctx, made)
 	require.NoError(t, err, "browsers do not play the original, so a film was made")
-	_, err = h.DB.Exec(`update asset set sharpness = -1, focal_by = 'person', focal_x = 0.25`)
+	_, err = storetest.SQL(h.DB).Exec(`update asset set sharpness = -1, focal_by = 'person', focal_x = 0.25`)
 	require.NoError(t, err)
 	_, err = h.Looking.Again(ctx, v, "sharpness")
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
-		a, err := store.AssetByID(ctx, h.DB, v, batch.Files[0].Asset.Int64)
+		a, err := assetstore.AssetByID(ctx, h.DB, v, batch.Files[0].Asset.Int64)
 		require.NoError(t, err)
 		return a.Sharpness.Float64 > 0
 	}, 2*time.Minute, 50*time.Millisecond)
-	a, err := store.AssetByID(ctx, h.DB, v, batch.Files[0].Asset.Int64)
+	a, err := assetstore.AssetByID(ctx, h.DB, v, batch.Files[0].Asset.Int64)
 	require.NoError(t, err)
 	assert.InDelta(t, 0.25, a.FocalX, 0.001, "what a person set stays")
 	_, err = h.Looking.Again(ctx, v, "beauty")
@@ -450,7 +456,7 @@ func TestACopyOfAnOutletIsKept(t *testing.T) {
 	site := httptest.NewServer(longtable.New(""))
 	t.Cleanup(site.Close)
 	h.BringIn.Outlets.Allowed = []string{site.Listener.Addr().String()}
-	done, err := h.SendOut.ConnectOutlet(ctx, people[access.Steward], store.Outlet{Kind: "longtable", Name: "Kites/Longtable",
+	done, err := h.SendOut.ConnectOutlet(ctx, people[access.Steward], poststore.Outlet{Kind: "longtable", Name: "Kites/Longtable",
 		Address: site.URL}, longtable.Token)
 	require.NoError(t, err)
 	_, err = h.BringIn.KeepCopy(ctx, people[access.Reviewer], done.ID, true)
@@ -466,20 +472,20 @@ func TestACopyOfAnOutletIsKept(t *testing.T) {
 	batch := housetest.Settled(t, h, v, batches[0].ID)
 	assert.Equal(t, 8, batch.Sums.Added, "4 and 3 of the page, and 1 in the group that is not by others")
 	var folders []string
-	require.NoError(t, h.DB.Select(&folders, `select name from folder where brand_id = $1 order by id`, v.Brand))
+	require.NoError(t, storetest.SQL(h.DB).Select(&folders, `select name from folder where brand_id = $1 order by id`, v.Brand))
 	assert.Subset(t, folders, []string{"Kites-Longtable", "Tansyloft Kites on Longtable", "Beach days", "Kite builders"})
-	_, err = h.DB.Exec(`update outlet set copied_at = now() - interval '2 hours'`)
+	_, err = storetest.SQL(h.DB).Exec(`update outlet set copied_at = now() - interval '2 hours'`)
 	require.NoError(t, err)
 	require.NoError(t, h.BringIn.CopyOutlets(ctx))
 	batches, err = h.BringIn.List(ctx, v)
 	require.NoError(t, err)
 	assert.Len(t, batches, 1, "nothing twice")
-	_, err = h.DB.Exec(`update membership set role = 'reviewer' where person_id = $1`, v.Person)
+	_, err = storetest.SQL(h.DB).Exec(`update membership set role = 'reviewer' where person_id = $1`, v.Person)
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`update outlet set copied_at = null`)
+	_, err = storetest.SQL(h.DB).Exec(`update outlet set copied_at = null`)
 	require.NoError(t, err)
 	require.NoError(t, h.BringIn.CopyOutlets(ctx))
-	o, err := store.OutletByID(ctx, h.DB, v.Brand, done.ID)
+	o, err := poststore.OutletByID(ctx, h.DB, v.Brand, done.ID)
 	require.NoError(t, err)
 	assert.False(t, o.Copied, "whoever asked for it may not bring in any more")
 }

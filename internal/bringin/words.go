@@ -11,6 +11,11 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/intakestore"
+	"brightsatchel/internal/store/tagstore"
+	"brightsatchel/internal/store/wordstore"
 )
 
 // Describe sets words on files of an intake, all of them when codes is empty. Those that are on the way get them when they
@@ -24,7 +29,7 @@ func (s *Service) Describe(ctx context.Context, v *access.Viewer, id int64, code
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "describe_intake", func(tx *store.Tx) (store.Done, error) {
-		files, err := store.LockIntakeFiles(ctx, tx, id)
+		files, err := intakestore.LockIntakeFiles(ctx, tx, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -49,7 +54,10 @@ func (s *Service) Describe(ctx context.Context, v *access.Viewer, id int64, code
 		if n == 0 {
 			return store.Done{}, fault.Invalidf("files", "None of these files can be described: they were not added.")
 		}
-		return store.Done{Said: "Described " + wording.Count(n, "file", "files") + " of the intake", Changed: n}, tx.SetWords(ctx, merged)
+		return store.Done{
+			Said:    "Described " + wording.Count(n, "file", "files") + " of the intake",
+			Changed: n,
+		}, intakestore.SetWords(ctx, tx, merged)
 	})
 }
 
@@ -61,7 +69,7 @@ func (s *Service) mayDescribe(ctx context.Context, v *access.Viewer, words arriv
 		if !v.Can(access.Gather) {
 			return fault.Forbiddenf("You may not add to albums.")
 		}
-		if _, err := store.AlbumByID(ctx, s.DB, v, *words.Album); err != nil {
+		if _, err := albumstore.AlbumByID(ctx, s.DB, v, *words.Album); err != nil {
 			return err
 		}
 	}
@@ -69,7 +77,7 @@ func (s *Service) mayDescribe(ctx context.Context, v *access.Viewer, words arriv
 		return nil
 	}
 	for _, name := range append(slices.Clone(words.Tags), words.People...) {
-		group, err := store.ClosedTagGroup(ctx, s.DB, v.Brand, name)
+		group, err := tagstore.ClosedTagGroup(ctx, s.DB, v.Brand, name)
 		if err != nil {
 			return err
 		}
@@ -81,9 +89,9 @@ func (s *Service) mayDescribe(ctx context.Context, v *access.Viewer, words arriv
 }
 
 // describeAdded writes words onto an item that is in already.
-func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Viewer, in store.Intake, f store.IntakeFile,
+func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Viewer, in intakestore.Intake, f intakestore.IntakeFile,
 	words arrival.Words) error {
-	asset, err := store.AssetByID(ctx, tx, v, f.Asset.Int64)
+	asset, err := assetstore.AssetByID(ctx, tx, v, f.Asset.Int64)
 	if err != nil {
 		return err
 	}
@@ -92,20 +100,20 @@ func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Vie
 	}
 	title := words.Title
 	if title != nil {
-		place, of, err := store.PlaceInIntake(ctx, tx, f)
+		place, of, err := intakestore.PlaceInIntake(ctx, tx, f)
 		if err != nil {
 			return err
 		}
 		filled := arrival.Title(*title, f.Name, place, of)
 		title = &filled
 	}
-	change := store.Description{Revision: asset.Revision, Words: map[string]string{}}
+	change := wordstore.Description{Revision: asset.Revision, Words: map[string]string{}}
 	for name, text := range map[string]*string{"title": title, "description": words.Description, "alt": words.Alt, "credit": words.Credit} {
 		if text != nil {
 			change.Words[name] = *text
 		}
 	}
-	if _, err := tx.Describe(ctx, asset.ID, change); err != nil {
+	if _, err := wordstore.Describe(ctx, tx, asset.ID, change); err != nil {
 		return err
 	}
 	if err := gatherByWords(ctx, tx, in, asset.ID, words); err != nil {
@@ -119,10 +127,10 @@ func (s *Service) describeAdded(ctx context.Context, tx *store.Tx, v *access.Vie
 
 // nameByWords puts what was typed while a file travelled in place of what the file says. The caption at an outlet is the
 // description of what comes from there, unless the file has one.
-func (s *Service) nameByWords(ctx context.Context, r store.Reader, n *store.NewAsset, f store.IntakeFile, in store.Intake,
+func (s *Service) nameByWords(ctx context.Context, r store.Reader, n *assetstore.NewAsset, f intakestore.IntakeFile, in intakestore.Intake,
 	words arrival.Words) error {
 	if words.Title != nil {
-		place, of, err := store.PlaceInIntake(ctx, r, f)
+		place, of, err := intakestore.PlaceInIntake(ctx, r, f)
 		if err != nil {
 			return err
 		}
@@ -143,18 +151,18 @@ func (s *Service) nameByWords(ctx context.Context, r store.Reader, n *store.NewA
 }
 
 // gatherByWords puts the tags, people and albums on an item that were chosen for it and for its intake.
-func gatherByWords(ctx context.Context, tx *store.Tx, in store.Intake, asset int64, words arrival.Words) error {
+func gatherByWords(ctx context.Context, tx *store.Tx, in intakestore.Intake, asset int64, words arrival.Words) error {
 	var tags []int64
 	for group, names := range map[string][]string{"": words.Tags, "People": words.People} {
 		for _, name := range names {
-			tag, err := tx.EnsureTag(ctx, in.Brand, name, group)
+			tag, err := tagstore.EnsureTag(ctx, tx, in.Brand, name, group)
 			if err != nil {
 				return err
 			}
 			tags = append(tags, tag)
 		}
 	}
-	if _, err := tx.ChangeTags(ctx, in.Brand, []int64{asset}, tags, nil); err != nil {
+	if _, err := tagstore.ChangeTags(ctx, tx, in.Brand, []int64{asset}, tags, nil); err != nil {
 		return fmt.Errorf("tagging what was brought in: %w", err)
 	}
 	albums := []int64{}
@@ -165,7 +173,7 @@ func gatherByWords(ctx context.Context, tx *store.Tx, in store.Intake, asset int
 		albums = append(albums, *words.Album)
 	}
 	for _, album := range albums {
-		if _, err := tx.AddToAlbum(ctx, in.Brand, album, []int64{asset}); err != nil {
+		if _, err := albumstore.AddToAlbum(ctx, tx, in.Brand, album, []int64{asset}); err != nil {
 			return err
 		}
 	}

@@ -11,6 +11,8 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // Service records choices.
@@ -60,9 +62,9 @@ var rateAct = pieces.Act[stars]{
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, s stars) (int, error) {
 		if s.Beside {
-			return tx.RateBeside(ctx, p.Viewer.Brand, p.Viewer.Person, p.IDs, s.Stars)
+			return assetstore.RateBeside(ctx, tx, p.Viewer.Brand, p.Viewer.Person, p.IDs, s.Stars)
 		}
-		return tx.RateAssets(ctx, p.Viewer, p.IDs, s.Stars)
+		return assetstore.RateAssets(ctx, tx, p.Viewer, p.IDs, s.Stars)
 	},
 }
 
@@ -72,7 +74,7 @@ func (s *Service) Rate(ctx context.Context, v *access.Viewer, sel query.Selectio
 	if to < 0 {
 		return s.side.Do(ctx, v, sel, pieces.Just(stars{Stars: to}))
 	}
-	brand, err := store.BrandByID(ctx, s.db, v.Brand)
+	brand, err := peoplestore.BrandByID(ctx, s.db, v.Brand)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -81,7 +83,7 @@ func (s *Service) Rate(ctx context.Context, v *access.Viewer, sel query.Selectio
 
 // Lower gives each of a selection so many stars less, and keeps what is set aside as it is. It is the team's verdict.
 func (s *Service) Lower(ctx context.Context, v *access.Viewer, sel query.Selection, by int) (store.Done, error) {
-	brand, err := store.BrandByID(ctx, s.db, v.Brand)
+	brand, err := peoplestore.BrandByID(ctx, s.db, v.Brand)
 	switch {
 	case err != nil:
 		return store.Done{}, err
@@ -100,7 +102,7 @@ var lowerAct = pieces.Act[stars]{
 		return fmt.Sprintf("Gave %s %s less", wording.Items(n), wording.Count(s.Stars, "star", "stars"))
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, s stars) (int, error) {
-		return tx.LowerStars(ctx, p.IDs, s.Stars)
+		return assetstore.LowerStars(ctx, tx, p.IDs, s.Stars)
 	},
 }
 
@@ -127,7 +129,7 @@ var keepAct = pieces.Act[keeping]{
 		return fmt.Sprintf("Took the keeper mark off %s", wording.Items(n))
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, k keeping) (int, error) {
-		return tx.KeepAssets(ctx, p.Viewer.Brand, p.Viewer.Person, p.IDs, k.Keep)
+		return assetstore.KeepAssets(ctx, tx, p.Viewer.Brand, p.Viewer.Person, p.IDs, k.Keep)
 	},
 }
 

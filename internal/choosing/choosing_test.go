@@ -16,6 +16,8 @@ import (
 	"brightsatchel/internal/people"
 	"brightsatchel/internal/pieces/piecestest"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/internal/upkeep"
 )
@@ -27,7 +29,7 @@ func TestVerdicts(t *testing.T) {
 	reviewer, coordinator := people[access.Reviewer], people[access.Coordinator]
 	many, jobs := piecestest.New(t, db)
 	s := choosing.New(db, many)
-	find := &finding.Service{Finder: db.Find(), DB: db}
+	find := &finding.Service{Finder: findstore.Find(db), DB: db}
 	ids := storetest.Items(t, db, coordinator, 0, "a.jpg", "b.jpg", "c.jpg")
 	all := query.Selection{IDs: ids}
 
@@ -105,16 +107,16 @@ func TestStarsOfReviewersAreShownBesideWhereTheyDoNotCount(t *testing.T) {
 	assert.Equal(t, "Gave 2 items 4 ★", given.Said)
 	_, err = s.Rate(ctx, coordinator, query.Selection{IDs: ids}, 2)
 	require.NoError(t, err)
-	stars := func() (team int, beside []store.BesideStars) {
-		row, err := store.AssetByID(ctx, db, coordinator, ids[0])
+	stars := func() (team int, beside []assetstore.BesideStars) {
+		row, err := assetstore.AssetByID(ctx, db, coordinator, ids[0])
 		require.NoError(t, err)
-		beside, err = store.BesideStarsOf(ctx, db, ids[0])
+		beside, err = assetstore.BesideStarsOf(ctx, db, ids[0])
 		require.NoError(t, err)
 		return row.Stars, beside
 	}
 	counted, beside := stars()
 	assert.Equal(t, 2, counted)
-	assert.Equal(t, []store.BesideStars{{Person: reviewer.Person, Name: "The reviewer", Stars: 4}}, beside)
+	assert.Equal(t, []assetstore.BesideStars{{Person: reviewer.Person, Name: "The reviewer", Stars: 4}}, beside)
 	_, err = look.Undo(ctx, coordinator, given.Trail)
 	require.Error(t, err, "nobody takes away what a reviewer thinks")
 	_, err = look.Undo(ctx, reviewer, given.Trail)

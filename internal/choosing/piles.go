@@ -5,6 +5,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/store/findstore"
 )
 
 // Pile is items that lie beside each other in a sheet and are frames of one burst, or nearly the same picture, in the order of the
@@ -27,7 +28,7 @@ func (s *Service) PileOf(ctx context.Context, v *access.Viewer, q query.Query, i
 		one.Rules = append(one.Rules, *q.Filter)
 	}
 	q.Filter = one
-	if n, err := s.db.Find().Count(ctx, v, q); err != nil || n == 0 {
+	if n, err := findstore.Find(s.db).Count(ctx, v, q); err != nil || n == 0 {
 		return p, err
 	}
 	return Pile{IDs: []int64{id}}, nil
@@ -42,7 +43,7 @@ func (s *Service) together(ctx context.Context, v *access.Viewer, q query.Query,
 	if err := q.Check(); err != nil {
 		return Pile{}, err
 	}
-	found, err := s.db.Find().Together(ctx, v, q, id, next)
+	found, err := findstore.Find(s.db).Together(ctx, v, q, id, next)
 	p := Pile{IDs: found.IDs, Why: found.Why}
 	if found.Why != "" {
 		p.Best = found.Front

@@ -40,7 +40,7 @@ func TestPilesOfASheet(t *testing.T) {
 		if i == 1 {
 			args = nil
 		}
-		_, err := db.Exec(statement, args...)
+		_, err := storetest.SQL(db).Exec(statement, args...)
 		require.NoError(t, err, statement)
 	}
 	q := query.Query{Place: "everything", Sort: "taken"}
@@ -80,7 +80,7 @@ func TestStarsAreLowered(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Gave 1 item 1 star less", done.Said)
 	var stars []int
-	require.NoError(t, db.Select(&stars, `select stars from asset order by id`))
+	require.NoError(t, storetest.SQL(db).Select(&stars, `select stars from asset order by id`))
 	assert.Equal(t, []int{3, 0, -1}, stars)
 	_, err = s.Lower(ctx, v, query.Selection{IDs: ids}, 0)
 	require.Error(t, err)

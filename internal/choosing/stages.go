@@ -13,6 +13,7 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
 )
 
 // longestStage is how many characters the name of a stage may have.
@@ -39,13 +40,13 @@ var stageAct = pieces.Act[atStage]{
 		return fmt.Sprintf("Put %s at “%s”", wording.Items(n), s.Name)
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, s atStage) (int, error) {
-		return tx.StageAssets(ctx, p.IDs, s.Stage)
+		return assetstore.StageAssets(ctx, tx, p.IDs, s.Stage)
 	},
 }
 
 // Stages lists the stages of the brand, in their order.
-func (s *Service) Stages(ctx context.Context, v *access.Viewer) ([]store.Stage, error) {
-	return store.Stages(ctx, s.db, v.Brand)
+func (s *Service) Stages(ctx context.Context, v *access.Viewer) ([]assetstore.Stage, error) {
+	return assetstore.Stages(ctx, s.db, v.Brand)
 }
 
 // Stage puts a selection at a stage (XMP Label); 0 takes it out of the one it is at.
@@ -54,7 +55,7 @@ func (s *Service) Stage(ctx context.Context, v *access.Viewer, sel query.Selecti
 		if stage == 0 {
 			return atStage{}, nil
 		}
-		found, err := store.StageByID(ctx, tx, v.Brand, stage)
+		found, err := assetstore.StageByID(ctx, tx, v.Brand, stage)
 		return atStage{Stage: found.ID, Name: found.Name}, err
 	})
 }
@@ -80,18 +81,18 @@ func (s *Service) ChangeStage(ctx context.Context, v *access.Viewer, id int64, n
 		name = &clean
 	}
 	return s.db.Act(ctx, v, changeStage, func(tx *store.Tx) (store.Done, error) {
-		was, err := store.StageByID(ctx, tx, v.Brand, id)
+		was, err := assetstore.StageByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
 		done := store.Done{Said: "Nothing to change"}
 		if place != nil {
 			done.Said = fmt.Sprintf("Moved the stage “%s”", was.Name)
-			done.Changed, err = tx.PlaceStage(ctx, v.Brand, id, *place)
+			done.Changed, err = assetstore.PlaceStage(ctx, tx, v.Brand, id, *place)
 		}
 		if err == nil && name != nil && *name != was.Name {
 			done.Said = fmt.Sprintf("Renamed the stage “%s” to “%s”", was.Name, *name)
-			done.Changed, err = tx.RenameStage(ctx, v.Brand, id, *name)
+			done.Changed, err = assetstore.RenameStage(ctx, tx, v.Brand, id, *name)
 		}
 		return done, err
 	})
@@ -100,11 +101,11 @@ func (s *Service) ChangeStage(ctx context.Context, v *access.Viewer, id int64, n
 // RemoveStage removes a stage that no item is at, also none in the bin.
 func (s *Service) RemoveStage(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
 	return s.db.Act(ctx, v, changeStage, func(tx *store.Tx) (store.Done, error) {
-		was, err := store.StageByID(ctx, tx, v.Brand, id)
+		was, err := assetstore.StageByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
-		n, err := tx.RemoveStage(ctx, v.Brand, id)
+		n, err := assetstore.RemoveStage(ctx, tx, v.Brand, id)
 		return store.Done{Said: fmt.Sprintf("Removed the stage “%s”", was.Name), Changed: n}, err
 	})
 }
@@ -115,14 +116,14 @@ func (s *Service) MakeStage(ctx context.Context, v *access.Viewer, name string) 
 	if err != nil {
 		return store.Done{}, err
 	}
-	labelled, err := store.Labelled(ctx, s.db, v.Brand, name)
+	labelled, err := assetstore.Labelled(ctx, s.db, v.Brand, name)
 	if err != nil {
 		return store.Done{}, err
 	}
 	var made int64
 	make := func(tx *store.Tx) (atStage, error) {
 		var err error
-		made, err = tx.EnsureStage(ctx, v.Brand, name)
+		made, err = assetstore.EnsureStage(ctx, tx, v.Brand, name)
 		return atStage{Stage: made, Name: name}, err
 	}
 	if len(labelled) > 0 {

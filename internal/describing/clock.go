@@ -12,6 +12,7 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/wordstore"
 )
 
 var clockAct = pieces.Act[calendar.Clock]{
@@ -31,7 +32,7 @@ var clockAct = pieces.Act[calendar.Clock]{
 		return fmt.Sprintf("Moved the moment of %s by %s", wording.Items(n), c.Moved())
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, c calendar.Clock) (int, error) {
-		stamped, err := store.StampsOf(ctx, tx, p.IDs)
+		stamped, err := wordstore.StampsOf(ctx, tx, p.IDs)
 		if err != nil {
 			return 0, err
 		}
@@ -44,7 +45,7 @@ var clockAct = pieces.Act[calendar.Clock]{
 				return 0, err
 			}
 		}
-		return tx.Stamp(ctx, stamped)
+		return wordstore.Stamp(ctx, tx, stamped)
 	},
 }
 

@@ -16,6 +16,9 @@ import (
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/tagstore"
 )
 
 // Service describes items.
@@ -72,7 +75,7 @@ var tagAct = pieces.Act[tagging]{
 		return fmt.Sprintf("Removed “%s” from %s", strings.Join(t.Gone, "”, “"), wording.Items(n))
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, t tagging) (int, error) {
-		return tx.ChangeTags(ctx, p.Viewer.Brand, p.IDs, t.Add, t.Remove)
+		return tagstore.ChangeTags(ctx, tx, p.Viewer.Brand, p.IDs, t.Add, t.Remove)
 	},
 }
 
@@ -83,19 +86,19 @@ func (s *Service) Tag(ctx context.Context, v *access.Viewer, sel query.Selection
 		return store.Done{}, err
 	}
 	return s.tag.Do(ctx, v, sel, func(tx *store.Tx) (tagging, error) {
-		put, err := tx.EnsureTags(ctx, v, names)
+		put, err := tagstore.EnsureTags(ctx, tx, v, names)
 		if err != nil {
 			return tagging{}, err
 		}
-		gone, err := store.NamesOfTags(ctx, tx, v.Brand, remove)
+		gone, err := tagstore.NamesOfTags(ctx, tx, v.Brand, remove)
 		return tagging{Names: names, Add: put, Remove: remove, Gone: gone}, err
 	})
 }
 
 // Tags lists the tags of the brand with how often they are used. Whoever may not look everywhere sees those that are on
 // something they see.
-func (s *Service) Tags(ctx context.Context, v *access.Viewer) ([]store.Tag, error) {
-	return s.DB.Find().Tags(ctx, v)
+func (s *Service) Tags(ctx context.Context, v *access.Viewer) ([]tagstore.Tag, error) {
+	return findstore.Find(s.DB).Tags(ctx, v)
 }
 
 // Suggested is a tag that is suggested for an item, with the reason in words.
@@ -110,15 +113,15 @@ const mostSuggested = 6
 // Suggest proposes tags for an item by what its neighbours have: those of the same moment, place, folder or look. None is ever set by
 // itself.
 func (s *Service) Suggest(ctx context.Context, v *access.Viewer, id int64) ([]Suggested, error) {
-	asset, err := store.AssetByID(ctx, s.DB, v, id)
+	asset, err := assetstore.AssetByID(ctx, s.DB, v, id)
 	if err != nil {
 		return nil, err
 	}
-	near, err := store.NeighboursOf(ctx, s.DB, v, asset)
+	near, err := assetstore.NeighboursOf(ctx, s.DB, v, asset)
 	if err != nil {
 		return nil, err
 	}
-	names, err := store.TagNames(ctx, s.DB, v.Brand)
+	names, err := tagstore.TagNames(ctx, s.DB, v.Brand)
 	suggested := tags.Suggest(near, asset.TagIDs, mostSuggested)
 	out := make([]Suggested, len(suggested))
 	for i, one := range suggested {
@@ -128,11 +131,11 @@ func (s *Service) Suggest(ctx context.Context, v *access.Viewer, id int64) ([]Su
 }
 
 // TagsOf lists the tags on a selection, each with on how many items it is, and the number of items.
-func (s *Service) TagsOf(ctx context.Context, v *access.Viewer, sel query.Selection) ([]store.Tag, int, error) {
-	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+func (s *Service) TagsOf(ctx context.Context, v *access.Viewer, sel query.Selection) ([]tagstore.Tag, int, error) {
+	ids, err := findstore.Select(ctx, s.DB, v, access.Look, sel)
 	if err != nil {
 		return nil, 0, err
 	}
-	on, err := store.TagsOf(ctx, s.DB, ids)
+	on, err := tagstore.TagsOf(ctx, s.DB, ids)
 	return on, len(ids), err
 }

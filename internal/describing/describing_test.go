@@ -13,7 +13,13 @@ import (
 	"brightsatchel/internal/describing"
 	"brightsatchel/internal/pieces/piecestest"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/tagstore"
+	"brightsatchel/internal/store/undostore"
+	"brightsatchel/internal/store/wordstore"
 )
 
 var ctx = context.Background()
@@ -46,7 +52,7 @@ func TestTaggingSeveral(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, map[string]int{"Kite": 2, "Wind": 0}, map[string]int{all[0].Name: all[0].Uses, all[1].Name: all[1].Uses})
 
-	_, err = db.Undo(ctx, v, done.Trail)
+	_, err = undostore.Undo(ctx, db, v, done.Trail)
 	var conflict *fault.Conflict
 	require.ErrorAs(t, err, &conflict, "a tag has been taken off since")
 }
@@ -60,13 +66,13 @@ func TestClosedGroupsAreForThoseWhoKeepThem(t *testing.T) {
 	var folder int64
 	contributor := people[access.Contributor]
 	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) (err error) {
-		if _, err = tx.EnsureTag(ctx, v.Brand, "Spring catalogue", "Campaign"); err != nil {
+		if _, err = tagstore.EnsureTag(ctx, tx, v.Brand, "Spring catalogue", "Campaign"); err != nil {
 			return err
 		}
-		folder, _ = tx.AddFolder(ctx, v.Brand, 0, "Mine")
-		return tx.AddGrant(ctx, v.Brand, contributor.Person, access.Grant{Folder: folder, Level: access.LevelContribute})
+		folder, _ = folderstore.AddFolder(ctx, tx, v.Brand, 0, "Mine")
+		return peoplestore.AddGrant(ctx, tx, v.Brand, contributor.Person, access.Grant{Folder: folder, Level: access.LevelContribute})
 	}))
-	_, err := db.Exec(`update tag_group set closed = true`)
+	_, err := storetest.SQL(db).Exec(`update tag_group set closed = true`)
 	require.NoError(t, err)
 	contributor = storetest.See(t, db, contributor.Person, "closed")
 	ids := storetest.Items(t, db, v, folder, "a.jpg")
@@ -88,16 +94,16 @@ func TestDescribingTidiesWhatIsTyped(t *testing.T) {
 	s := describing.New(db, many, nil, jobsOf(db))
 	id := storetest.Items(t, db, v, 0, "a.jpg")[0]
 	title, description := "  Two\nlines  and\tmore ", "Kept\nas it is"
-	now, err := store.AssetByID(ctx, db, v, id)
+	now, err := assetstore.AssetByID(ctx, db, v, id)
 	require.NoError(t, err)
-	_, err = s.Describe(ctx, v, id, store.Description{Revision: now.Revision,
+	_, err = s.Describe(ctx, v, id, wordstore.Description{Revision: now.Revision,
 		Words: map[string]string{"title": title, "description": description}})
 	require.NoError(t, err)
-	after, err := store.AssetByID(ctx, db, v, id)
+	after, err := assetstore.AssetByID(ctx, db, v, id)
 	require.NoError(t, err)
 	assert.Equal(t, "Two lines and more", after.Title)
 	assert.Equal(t, "Kept\nas it is", after.Description)
-	same, err := s.Describe(ctx, v, id, store.Description{Revision: after.Revision, Words: map[string]string{"title": title}})
+	same, err := s.Describe(ctx, v, id, wordstore.Description{Revision: after.Revision, Words: map[string]string{"title": title}})
 	require.NoError(t, err)
 	assert.Zero(t, same.Trail)
 }

@@ -9,16 +9,17 @@ import (
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/tags"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/facestore"
 )
 
 // onFace runs a change to a face of an item, which must be there and the viewer's to describe.
 func (s *Service) onFace(ctx context.Context, v *access.Viewer, asset, face int64,
-	f func(*store.Tx, store.Face) (store.Done, error)) (store.Done, error) {
+	f func(*store.Tx, facestore.Face) (store.Done, error)) (store.Done, error) {
 	return s.DB.Act(ctx, v, "face", func(tx *store.Tx) (store.Done, error) {
 		if err := store.Reachable(ctx, tx, v, access.Describe, []int64{asset}); err != nil {
 			return store.Done{}, err
 		}
-		was, err := tx.FaceByID(ctx, asset, face)
+		was, err := facestore.FaceByID(ctx, tx, asset, face)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -49,16 +50,16 @@ func (s *Service) DrawFace(ctx context.Context, v *access.Viewer, asset int64, r
 		if err := store.Reachable(ctx, tx, v, access.Describe, []int64{asset}); err != nil {
 			return store.Done{}, err
 		}
-		id, err := tx.DrawFace(ctx, v.Brand, asset, r)
+		id, err := facestore.DrawFace(ctx, tx, v.Brand, asset, r)
 		if err != nil || name == "" {
 			return store.Done{Said: "Outlined a face", Changed: 1, ID: id}, err
 		}
-		tag, err := tx.EnsurePerson(ctx, v, name)
+		tag, err := facestore.EnsurePerson(ctx, tx, v, name)
 		if err != nil {
 			return store.Done{}, err
 		}
 		return store.Done{Said: fmt.Sprintf("Outlined the face of %s", name), Changed: 1, ID: id},
-			tx.GiveFace(ctx, v.Brand, asset, store.Face{ID: id}, tag)
+			facestore.GiveFace(ctx, tx, v.Brand, asset, facestore.Face{ID: id}, tag)
 	})
 }
 
@@ -68,12 +69,12 @@ func (s *Service) PlaceFace(ctx context.Context, v *access.Viewer, asset, face i
 	if err != nil {
 		return store.Done{}, err
 	}
-	return s.onFace(ctx, v, asset, face, func(tx *store.Tx, was store.Face) (store.Done, error) {
+	return s.onFace(ctx, v, asset, face, func(tx *store.Tx, was facestore.Face) (store.Done, error) {
 		said := "Moved the outline of a face"
 		if was.Name != "" {
 			said = "Moved the outline of " + was.Name
 		}
-		return store.Done{Said: said, Changed: 1}, tx.PlaceFace(ctx, asset, face, r)
+		return store.Done{Said: said, Changed: 1}, facestore.PlaceFace(ctx, tx, asset, face, r)
 	})
 }
 
@@ -83,32 +84,35 @@ func (s *Service) NameFace(ctx context.Context, v *access.Viewer, asset, face in
 	if err != nil {
 		return store.Done{}, err
 	}
-	return s.onFace(ctx, v, asset, face, func(tx *store.Tx, was store.Face) (store.Done, error) {
+	return s.onFace(ctx, v, asset, face, func(tx *store.Tx, was facestore.Face) (store.Done, error) {
 		if name == "" && was.Tag == 0 {
 			return store.Done{Said: "This face has no name"}, nil
 		}
 		if name == "" {
-			return store.Done{Said: fmt.Sprintf("Took the name %s off a face", was.Name), Changed: 1}, tx.GiveFace(ctx, v.Brand, asset, was, 0)
+			return store.Done{
+				Said:    fmt.Sprintf("Took the name %s off a face", was.Name),
+				Changed: 1,
+			}, facestore.GiveFace(ctx, tx, v.Brand, asset, was, 0)
 		}
-		tag, err := tx.EnsurePerson(ctx, v, name)
+		tag, err := facestore.EnsurePerson(ctx, tx, v, name)
 		if err != nil {
 			return store.Done{}, err
 		}
 		if tag == was.Tag {
 			return store.Done{Said: fmt.Sprintf("That is %s already", was.Name)}, nil
 		}
-		return store.Done{Said: fmt.Sprintf("Named a face: %s", name), Changed: 1}, tx.GiveFace(ctx, v.Brand, asset, was, tag)
+		return store.Done{Said: fmt.Sprintf("Named a face: %s", name), Changed: 1}, facestore.GiveFace(ctx, tx, v.Brand, asset, was, tag)
 	})
 }
 
 // DropFace takes an outline away, which is no face.
 func (s *Service) DropFace(ctx context.Context, v *access.Viewer, asset, face int64) (store.Done, error) {
-	return s.onFace(ctx, v, asset, face, func(tx *store.Tx, was store.Face) (store.Done, error) {
+	return s.onFace(ctx, v, asset, face, func(tx *store.Tx, was facestore.Face) (store.Done, error) {
 		said := "Took away an outline that is no face"
 		if was.Name != "" {
 			said = "Took away the outline of " + was.Name
 		}
-		return store.Done{Said: said, Changed: 1}, tx.DropFace(ctx, asset, was)
+		return store.Done{Said: said, Changed: 1}, facestore.DropFace(ctx, tx, asset, was)
 	})
 }
 
@@ -132,13 +136,13 @@ const mostCounted = 1000
 // OpenFaces are how many faces nobody has named, at most mostCounted, and the next of them; its ID is 0 when there is none.
 type OpenFaces struct {
 	Left int
-	Next store.OpenFace
+	Next facestore.OpenFace
 }
 
 // NextFace finds the next face to name after one, or the one before it.
 func (s *Service) NextFace(ctx context.Context, v *access.Viewer, after int64, back bool) (out OpenFaces, err error) {
-	if out.Next, err = store.NextFace(ctx, s.DB, v, after, back); err == nil {
-		out.Left, err = store.CountFaces(ctx, s.DB, v, mostCounted)
+	if out.Next, err = facestore.NextFace(ctx, s.DB, v, after, back); err == nil {
+		out.Left, err = facestore.CountFaces(ctx, s.DB, v, mostCounted)
 	}
 	return out, err
 }

@@ -18,17 +18,23 @@ import (
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/describing"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/facestore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/recipestore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/tagstore"
+	"brightsatchel/internal/store/undostore"
 )
 
 var onTheLeft = geometry.Region{X: 0.1, Y: 0.2, Width: 0.2, Height: 0.3}
 
 // faces lists the outlines of an item, as it is shown.
-func (b book) faces(asset int64) []store.Face {
+func (b book) faces(asset int64) []facestore.Face {
 	b.t.Helper()
-	a, err := store.AssetByID(ctx, b.db, b.v, asset)
+	a, err := assetstore.AssetByID(ctx, b.db, b.v, asset)
 	require.NoError(b.t, err)
-	found, err := store.FacesOf(ctx, b.db, asset, a.Frame())
+	found, err := facestore.FacesOf(ctx, b.db, asset, a.Frame())
 	require.NoError(b.t, err)
 	return found
 }
@@ -42,7 +48,7 @@ func (b book) draw(asset int64, name string) int64 {
 
 func (b book) undo(done store.Done) {
 	b.t.Helper()
-	_, err := b.db.Undo(ctx, b.v, done.Trail)
+	_, err := undostore.Undo(ctx, b.db, b.v, done.Trail)
 	require.NoError(b.t, err)
 }
 
@@ -81,10 +87,11 @@ func TestANameOnAFaceIsATag(t *testing.T) {
 func TestOutlinesTurnWithTheirPicture(t *testing.T) {
 	b := newBook(t, "turned", 1)
 	turn := func(rt require.TestingT, degrees int) {
-		a, err := store.AssetByID(ctx, b.db, b.v, b.ids[0])
+		a, err := assetstore.AssetByID(ctx, b.db, b.v, b.ids[0])
 		require.NoError(rt, err)
 		require.NoError(rt, b.db.InTx(ctx, func(tx *store.Tx) error {
-			_, err := tx.SetRecipes(ctx, []int64{a.ID}, func(store.Prepared) recipe.Recipe { return recipe.Recipe{Turn: degrees} })
+			_, err := recipestore.SetRecipes(ctx, tx, []int64{a.ID},
+				func(recipestore.Prepared) recipe.Recipe { return recipe.Recipe{Turn: degrees} })
 			return err
 		}))
 	}
@@ -115,12 +122,12 @@ func near(t require.TestingT, want, got geometry.Region) {
 
 func TestWhatIsNoFaceIsNotFoundAgain(t *testing.T) {
 	b := newBook(t, "nofaces", 1)
-	a, err := store.AssetByID(ctx, b.db, b.v, b.ids[0])
+	a, err := assetstore.AssetByID(ctx, b.db, b.v, b.ids[0])
 	require.NoError(t, err)
 	look := func() {
 		require.NoError(t, b.db.InTx(ctx, func(tx *store.Tx) error {
-			_, err := tx.SaveLooked(ctx, b.v.Brand, a.ID, a.VersionID, store.Looked{FacesLooked: true, Faces: []geometry.Region{onTheLeft,
-				{X: 0.6, Y: 0.6, Width: 0.2, Height: 0.2}}})
+			_, err := assetstore.SaveLooked(ctx, tx, b.v.Brand, a.ID, a.VersionID, assetstore.Looked{FacesLooked: true,
+				Faces: []geometry.Region{onTheLeft, {X: 0.6, Y: 0.6, Width: 0.2, Height: 0.2}}})
 			return err
 		}))
 	}
@@ -193,7 +200,7 @@ func TestConsentMarksAndFinds(t *testing.T) {
 	b := newBook(t, "consent", 4)
 	ada, bo := b.draw(b.ids[0], "Ada Quill"), b.draw(b.ids[1], "Bo Marsh")
 	require.NotEqual(t, ada, bo)
-	tags, err := store.TagIDs(ctx, b.db, b.v.Brand)
+	tags, err := tagstore.TagIDs(ctx, b.db, b.v.Brand)
 	require.NoError(t, err)
 	text := func(s string) *string { return &s }
 	refused, err := b.s.WriteAbout(ctx, b.v, tags["Ada Quill"], describing.AboutPerson{Consent: text("refused"), Note: text("By letter")})
@@ -204,7 +211,7 @@ func TestConsentMarksAndFinds(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Bo Marsh agrees to be shown in public until 2026-01-31", ended.Said)
 	finds := func(standing string) []int64 {
-		ids, err := b.db.Find().IDs(ctx, b.v, query.Query{Place: "everything", Filter: query.Both(query.Rule{Field: "consent",
+		ids, err := findstore.Find(b.db).IDs(ctx, b.v, query.Query{Place: "everything", Filter: query.Both(query.Rule{Field: "consent",
 			Names: []string{standing}})})
 		require.NoError(t, err)
 		return ids

@@ -10,36 +10,38 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/facestore"
+	"brightsatchel/internal/store/findstore"
 )
 
 // PersonShown is somebody who is shown in pictures, with on how many items, how the consent stands today (of sending.Standings), and
 // a face to be known by, whose ID is 0 when there is none.
 type PersonShown struct {
-	store.PersonShown
+	facestore.PersonShown
 	Items    int
 	Stands   string
-	Portrait store.OpenFace
+	Portrait facestore.OpenFace
 }
 
 // PeopleShown lists those who are shown in the pictures of the brand.
 func (s *Service) PeopleShown(ctx context.Context, v *access.Viewer) ([]PersonShown, error) {
-	people, err := store.PeopleShown(ctx, s.DB, v.Brand)
+	people, err := facestore.PeopleShown(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
-	ids, today := make([]int64, len(people)), store.Today()
+	ids, today := make([]int64, len(people)), findstore.Today()
 	for i, p := range people {
 		ids[i] = p.ID
 	}
-	portraits, err := store.Portraits(ctx, s.DB, v, ids)
+	portraits, err := facestore.Portraits(ctx, s.DB, v, ids)
 	if err != nil {
 		return nil, err
 	}
-	faces := make(map[int64]store.OpenFace, len(portraits))
+	faces := make(map[int64]facestore.OpenFace, len(portraits))
 	for _, p := range portraits {
 		faces[p.Person] = p.OpenFace
 	}
-	tags, err := s.DB.Find().Tags(ctx, v)
+	tags, err := findstore.Find(s.DB).Tags(ctx, v)
 	uses := make(map[int64]int, len(tags))
 	for _, t := range tags {
 		uses[t.ID] = t.Uses
@@ -63,7 +65,7 @@ const longestNote = 1000
 // WriteAbout writes down what is known of somebody who is shown.
 func (s *Service) WriteAbout(ctx context.Context, v *access.Viewer, id int64, about AboutPerson) (store.Done, error) {
 	return s.DB.Act(ctx, v, "person_shown", func(tx *store.Tx) (store.Done, error) {
-		was, err := store.PersonShownByID(ctx, tx, v.Brand, id)
+		was, err := facestore.PersonShownByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -92,17 +94,17 @@ func (s *Service) WriteAbout(ctx context.Context, v *access.Viewer, id int64, ab
 		if now == was {
 			return store.Done{Said: "Nothing to change"}, nil
 		}
-		if err := tx.SavePersonShown(ctx, v.Brand, now); err != nil {
+		if err := facestore.SavePersonShown(ctx, tx, v.Brand, now); err != nil {
 			return store.Done{}, err
 		}
 		if now.Told && !was.Told { // what there is already is no news
-			err = tx.KnowsAll(ctx, now.ID)
+			err = facestore.KnowsAll(ctx, tx, now.ID)
 		}
 		return store.Done{Said: saidOfPerson(was, now), Changed: 1}, err
 	})
 }
 
-func checkPerson(p *store.PersonShown) error {
+func checkPerson(p *facestore.PersonShown) error {
 	if err := p.Agrees().Check(); err != nil {
 		return err
 	}
@@ -118,7 +120,7 @@ func checkPerson(p *store.PersonShown) error {
 	return nil
 }
 
-func saidOfPerson(was, now store.PersonShown) string {
+func saidOfPerson(was, now facestore.PersonShown) string {
 	if now.Told && !was.Told {
 		return fmt.Sprintf("%s is told of new pictures, by one e-mail a day", now.Name)
 	}

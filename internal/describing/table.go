@@ -14,6 +14,9 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/tagstore"
+	"brightsatchel/internal/store/wordstore"
 )
 
 // readAtOnce is how many rows of a table are read from the database, or compared with it, at a time.
@@ -21,7 +24,7 @@ const readAtOnce = 2000
 
 // WriteTable writes the words of a selection, in its order, as CSV or JSON. Nothing is written before the selection is known.
 func (s *Service) WriteTable(ctx context.Context, v *access.Viewer, sel query.Selection, asJSON bool) (func(io.Writer) error, error) {
-	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Look, sel)
 	if err != nil {
 		return nil, err
 	}
@@ -31,7 +34,7 @@ func (s *Service) WriteTable(ctx context.Context, v *access.Viewer, sel query.Se
 			return err
 		}
 		for some := range slices.Chunk(ids, readAtOnce) {
-			rows, err := store.RowsOfTable(ctx, s.DB, some)
+			rows, err := wordstore.RowsOfTable(ctx, s.DB, some)
 			if err != nil {
 				return err
 			}
@@ -46,15 +49,15 @@ func (s *Service) WriteTable(ctx context.Context, v *access.Viewer, sel query.Se
 }
 
 // BringBack keeps a table, to be read and compared with what the items say; what it would change is looked at then, and applied.
-func (s *Service) BringBack(ctx context.Context, v *access.Viewer, name string, data []byte) (store.WordsTable, error) {
-	var kept store.WordsTable
+func (s *Service) BringBack(ctx context.Context, v *access.Viewer, name string, data []byte) (wordstore.WordsTable, error) {
+	var kept wordstore.WordsTable
 	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
-		id, err := tx.AddWordsTable(ctx, v, name, data)
+		id, err := wordstore.AddWordsTable(ctx, tx, v, name, data)
 		if err == nil {
 			err = s.jobs.Enqueue(ctx, tx, readTable{id})
 		}
 		if err == nil {
-			kept, err = store.WordsTableOf(ctx, tx, v, id)
+			kept, err = wordstore.WordsTableOf(ctx, tx, v, id)
 		}
 		return err
 	})
@@ -62,29 +65,30 @@ func (s *Service) BringBack(ctx context.Context, v *access.Viewer, name string, 
 }
 
 // Table says how far a table is that the viewer brought back.
-func (s *Service) Table(ctx context.Context, v *access.Viewer, id int64) (store.WordsTable, error) {
-	return store.WordsTableOf(ctx, s.DB, v, id)
+func (s *Service) Table(ctx context.Context, v *access.Viewer, id int64) (wordstore.WordsTable, error) {
+	return wordstore.WordsTableOf(ctx, s.DB, v, id)
 }
 
 // Tables lists the table that the viewer brought back last and did not apply, if there is one.
-func (s *Service) Tables(ctx context.Context, v *access.Viewer) ([]store.WordsTable, error) {
-	id, err := store.LatestWordsTable(ctx, s.DB, v)
+func (s *Service) Tables(ctx context.Context, v *access.Viewer) ([]wordstore.WordsTable, error) {
+	id, err := wordstore.LatestWordsTable(ctx, s.DB, v)
 	if err != nil || id == 0 {
 		return nil, err
 	}
-	table, err := store.WordsTableOf(ctx, s.DB, v, id)
-	return []store.WordsTable{table}, err
+	table, err := wordstore.WordsTableOf(ctx, s.DB, v, id)
+	return []wordstore.WordsTable{table}, err
 }
 
 // mostRows is how many rows of a table are shown at a time.
 const mostRows = 100
 
 // TableRows lists rows of a table after a number, of one state or, without one, all.
-func (s *Service) TableRows(ctx context.Context, v *access.Viewer, id int64, state store.RowState, after int) ([]store.WordsRow, error) {
-	if _, err := store.WordsTableOf(ctx, s.DB, v, id); err != nil {
+func (s *Service) TableRows(ctx context.Context, v *access.Viewer, id int64, state wordstore.RowState, after int) ([]wordstore.WordsRow,
+	error) {
+	if _, err := wordstore.WordsTableOf(ctx, s.DB, v, id); err != nil {
 		return nil, err
 	}
-	return store.WordsRows(ctx, s.DB, id, state, after, mostRows)
+	return wordstore.WordsRows(ctx, s.DB, id, state, after, mostRows)
 }
 
 // tabled is the table that an act applies.
@@ -115,20 +119,20 @@ var tableAct = pieces.Act[tabled]{
 // applyTable changes what a table changes in some items, where they still say what they said when it was compared: what somebody
 // wrote since is not overwritten. It returns how many items changed.
 func applyTable(ctx context.Context, tx *store.Tx, p pieces.Piece, table int64) (int, error) {
-	rows, err := store.ChangingRows(ctx, tx, table, p.IDs)
+	rows, err := wordstore.ChangingRows(ctx, tx, table, p.IDs)
 	if err != nil {
 		return 0, err
 	}
-	now, err := store.RowsOfTable(ctx, tx, p.IDs)
+	now, err := wordstore.RowsOfTable(ctx, tx, p.IDs)
 	if err != nil {
 		return 0, err
 	}
-	says := make(map[int64]store.TableItem, len(now))
+	says := make(map[int64]wordstore.TableItem, len(now))
 	for _, one := range now {
 		says[one.ID] = one
 	}
 	changed := map[int64]bool{}
-	words := map[string][]store.Word{}
+	words := map[string][]wordstore.Word{}
 	put, off := map[string][]int64{}, map[string][]int64{} // items by the names of tags
 	for _, row := range rows {
 		item, there := says[row.Asset]
@@ -139,13 +143,13 @@ func applyTable(ctx context.Context, tx *store.Tx, p pieces.Piece, table int64) 
 				retag(row.Asset, c, put, off)
 				changed[row.Asset] = true
 			case item.Words[c.Field] == c.Was:
-				words[c.Field] = append(words[c.Field], store.Word{ID: row.Asset, Text: c.Becomes})
+				words[c.Field] = append(words[c.Field], wordstore.Word{ID: row.Asset, Text: c.Becomes})
 				changed[row.Asset] = true
 			}
 		}
 	}
 	for _, f := range describing.Fields {
-		if _, err := tx.WriteWords(ctx, f.Name, words[f.Name]); err != nil {
+		if _, err := wordstore.WriteWords(ctx, tx, f.Name, words[f.Name]); err != nil {
 			return 0, err
 		}
 	}
@@ -171,9 +175,9 @@ func retag(asset int64, c describing.CellChange, put, off map[string][]int64) {
 // wait for each other for ever.
 func changeTagsByName(ctx context.Context, tx *store.Tx, v *access.Viewer, put, off map[string][]int64) error {
 	for _, tag := range slices.Sorted(maps.Keys(put)) {
-		add, err := tx.EnsureTags(ctx, v, []string{tag})
+		add, err := tagstore.EnsureTags(ctx, tx, v, []string{tag})
 		if err == nil {
-			_, err = tx.ChangeTags(ctx, v.Brand, put[tag], add, nil)
+			_, err = tagstore.ChangeTags(ctx, tx, v.Brand, put[tag], add, nil)
 		}
 		if err != nil {
 			return err
@@ -182,13 +186,13 @@ func changeTagsByName(ctx context.Context, tx *store.Tx, v *access.Viewer, put, 
 	if len(off) == 0 {
 		return nil
 	}
-	tags, err := store.TagIDs(ctx, tx, v.Brand)
+	tags, err := tagstore.TagIDs(ctx, tx, v.Brand)
 	if err != nil {
 		return err
 	}
 	for _, tag := range slices.Sorted(maps.Keys(off)) {
 		if id, there := tags[tag]; there {
-			if _, err := tx.ChangeTags(ctx, v.Brand, off[tag], nil, []int64{id}); err != nil {
+			if _, err := tagstore.ChangeTags(ctx, tx, v.Brand, off[tag], nil, []int64{id}); err != nil {
 				return err
 			}
 		}
@@ -198,14 +202,14 @@ func changeTagsByName(ctx context.Context, tx *store.Tx, v *access.Viewer, put, 
 
 // ApplyTable does what a table changes, as one step.
 func (s *Service) ApplyTable(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
-	table, err := store.WordsTableOf(ctx, s.DB, v, id)
+	table, err := wordstore.WordsTableOf(ctx, s.DB, v, id)
 	if err != nil {
 		return store.Done{}, err
 	}
-	if table.State != store.TableReady {
+	if table.State != wordstore.TableReady {
 		return store.Done{}, fault.Invalidf("table", "“%s” is not compared yet. Nothing was changed.", table.Name)
 	}
-	ids, err := store.ChangingAssets(ctx, s.DB, id)
+	ids, err := wordstore.ChangingAssets(ctx, s.DB, id)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -213,6 +217,6 @@ func (s *Service) ApplyTable(ctx context.Context, v *access.Viewer, id int64) (s
 		return store.Done{Said: "Nothing to change"}, nil
 	}
 	return s.table.DoTo(ctx, v, ids, func(tx *store.Tx) (tabled, error) {
-		return tabled{Table: id, Name: table.Name}, tx.TableApplied(ctx, id)
+		return tabled{Table: id, Name: table.Name}, wordstore.TableApplied(ctx, tx, id)
 	})
 }

@@ -11,6 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/store/wordstore"
+
 	core "brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/describing"
@@ -53,18 +55,18 @@ func atWork(t *testing.T, db *store.DB) *describing.Service {
 }
 
 // compared brings a table back and waits until it is compared or refused.
-func compared(t *testing.T, s *describing.Service, v *access.Viewer, name, text string) (table store.WordsTable) {
+func compared(t *testing.T, s *describing.Service, v *access.Viewer, name, text string) (table wordstore.WordsTable) {
 	t.Helper()
 	table, err := s.BringBack(ctx, v, name, []byte(text))
 	require.NoError(t, err)
-	require.Equal(t, store.TableReading, table.State)
+	require.Equal(t, wordstore.TableReading, table.State)
 	_, err = s.ApplyTable(ctx, v, table.ID)
 	if err != nil {
 		require.ErrorContains(t, err, "not compared yet")
 	}
 	require.Eventually(t, func() bool {
 		table, err = s.Table(ctx, v, table.ID)
-		return err != nil || table.State != store.TableReading
+		return err != nil || table.State != wordstore.TableReading
 	}, time.Minute, 10*time.Millisecond)
 	require.NoError(t, err)
 	return table
@@ -79,17 +81,17 @@ func (b *tabling) out(asJSON bool) string {
 	return out.String()
 }
 
-func (b *tabling) back(text string) store.WordsTable {
+func (b *tabling) back(text string) wordstore.WordsTable {
 	b.t.Helper()
 	table := compared(b.t, b.s, b.v, "words.csv", text)
-	require.Equal(b.t, store.TableReady, table.State, table.Why)
+	require.Equal(b.t, wordstore.TableReady, table.State, table.Why)
 	return table
 }
 
 func (b *tabling) code(i int) string {
 	b.t.Helper()
 	var code string
-	require.NoError(b.t, b.db.Get(&code, `select code from asset where id = $1`, b.ids[i]))
+	require.NoError(b.t, storetest.SQL(b.db).Get(&code, `select code from asset where id = $1`, b.ids[i]))
 	return code
 }
 
@@ -103,7 +105,7 @@ func TestATableGoesOutAndComesBack(t *testing.T) {
 	require.NoError(t, err)
 	for _, asJSON := range []bool{false, true} {
 		table := b.back(b.out(asJSON))
-		assert.Equal(t, map[store.RowState]int{store.RowSame: 4}, table.Counts, "out and in again changes nothing")
+		assert.Equal(t, map[wordstore.RowState]int{wordstore.RowSame: 4}, table.Counts, "out and in again changes nothing")
 		assert.Empty(t, table.Warnings)
 		assert.Empty(t, table.NewTags)
 		done, err := b.s.ApplyTable(ctx, b.v, table.ID)
@@ -113,7 +115,7 @@ func TestATableGoesOutAndComesBack(t *testing.T) {
 	text := fmt.Sprintf("code,title,tags,taken\n%s,Moth,wind; Sea,2026-05-17 14:30\n%s,,,\n%s,Dune,,yesterday\nnobody,x,,\n%s,Again,,\n",
 		b.code(0), b.code(1), b.code(2), b.code(0))
 	table := b.back(text)
-	assert.Equal(t, map[store.RowState]int{store.RowChanges: 2, store.RowWrong: 2, store.RowUnknown: 1}, table.Counts)
+	assert.Equal(t, map[wordstore.RowState]int{wordstore.RowChanges: 2, wordstore.RowWrong: 2, wordstore.RowUnknown: 1}, table.Counts)
 	assert.Equal(t, []string{"Sea"}, []string(table.NewTags))
 	rows, err := b.s.TableRows(ctx, b.v, table.ID, "", 0)
 	require.NoError(t, err)
@@ -131,7 +133,7 @@ func TestATableGoesOutAndComesBack(t *testing.T) {
 	assert.Equal(t, "Described 2 items by “words.csv”", done.Said)
 	assert.Equal(t, []string{"Moth", "Mine", "", ""}, words(t, b.db, b.ids, "title"))
 	assert.Equal(t, "", words(t, b.db, b.ids[1:2], "taken")[0], "an empty cell empties")
-	after, err := store.RowsOfTable(ctx, b.db, b.ids)
+	after, err := wordstore.RowsOfTable(ctx, b.db, b.ids)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Sea", "Wind"}, after[0].Tags)
 }
@@ -143,7 +145,7 @@ func TestATableIsOfWhoBroughtIt(t *testing.T) {
 	v := people[access.Coordinator]
 	ids := storetest.Items(t, db, v, 0, "a.jpg")
 	var code string
-	require.NoError(t, db.Get(&code, `select code from asset where id = $1`, ids[0]))
+	require.NoError(t, storetest.SQL(db).Get(&code, `select code from asset where id = $1`, ids[0]))
 	table := compared(t, s, v, "mine.csv", "code,title\n"+code+",Moth\n")
 	_, err := s.ApplyTable(ctx, people[access.Steward], table.ID)
 	assert.ErrorContains(t, err, "no such table")
@@ -151,9 +153,9 @@ func TestATableIsOfWhoBroughtIt(t *testing.T) {
 	assert.ErrorContains(t, err, "no such table")
 	others := storetest.Brand(t, db, "others")[access.Coordinator]
 	strange := compared(t, s, others, "theirs.csv", "code,title\n"+code+",Stolen\n")
-	assert.Equal(t, map[store.RowState]int{store.RowUnknown: 1}, strange.Counts)
+	assert.Equal(t, map[wordstore.RowState]int{wordstore.RowUnknown: 1}, strange.Counts)
 	reviewer := compared(t, s, people[access.Reviewer], "look.csv", "code,title\n"+code+",Moth\n")
-	assert.Equal(t, map[store.RowState]int{store.RowForbidden: 1}, reviewer.Counts)
+	assert.Equal(t, map[wordstore.RowState]int{wordstore.RowForbidden: 1}, reviewer.Counts)
 	// a newer one takes the place of the one before
 	latest, err := s.Tables(ctx, v)
 	require.NoError(t, err)
@@ -177,8 +179,8 @@ func TestALargeTableIsComparedInPieces(t *testing.T) {
 		lines[i] = strings.Join(cells, ",")
 	}
 	table := b.back(strings.Join(lines, ""))
-	assert.Equal(t, map[store.RowState]int{store.RowChanges: 1250, store.RowSame: 1250}, table.Counts)
-	rows, err := b.s.TableRows(ctx, b.v, table.ID, store.RowChanges, 2000)
+	assert.Equal(t, map[wordstore.RowState]int{wordstore.RowChanges: 1250, wordstore.RowSame: 1250}, table.Counts)
+	rows, err := b.s.TableRows(ctx, b.v, table.ID, wordstore.RowChanges, 2000)
 	require.NoError(t, err)
 	assert.Len(t, rows, 100)
 	assert.Equal(t, 2002, rows[0].Number)
@@ -195,19 +197,20 @@ func TestAReadingThatWasStoppedBeginsAnew(t *testing.T) {
 	b := newTabling(t, "stopped", 3)
 	text := b.out(false)
 	table := b.back(text)
-	_, err := b.db.Exec(`update words_table set state = 'reading', data = $2, rows_read = 2 where id = $1`, table.ID, []byte(text))
+	_, err := storetest.SQL(b.db).
+		Exec(`update words_table set state = 'reading', data = $2, rows_read = 2 where id = $1`, table.ID, []byte(text))
 	require.NoError(t, err)
 	require.NoError(t, b.s.ReadTable(ctx, table.ID))
 	table, err = b.s.Table(ctx, b.v, table.ID)
 	require.NoError(t, err)
-	assert.Equal(t, []any{store.TableReady, 3, 3}, []any{table.State, table.Read, table.Of})
-	assert.Equal(t, map[store.RowState]int{store.RowSame: 3}, table.Counts, "each row once")
+	assert.Equal(t, []any{wordstore.TableReady, 3, 3}, []any{table.State, table.Read, table.Of})
+	assert.Equal(t, map[wordstore.RowState]int{wordstore.RowSame: 3}, table.Counts, "each row once")
 	var left int
-	require.NoError(t, b.db.Get(&left, `select count(*) from words_table where data is not null`))
+	require.NoError(t, storetest.SQL(b.db).Get(&left, `select count(*) from words_table where data is not null`))
 	assert.Zero(t, left)
 
 	wrong := compared(t, b.s, b.v, "notes.csv", "PK\x00\x01")
-	assert.Equal(t, store.TableRefused, wrong.State)
+	assert.Equal(t, wordstore.TableRefused, wrong.State)
 	assert.Contains(t, wrong.Why, "not a table")
 	require.NoError(t, b.s.ReadTable(ctx, wrong.ID), "what is refused is not read again")
 }

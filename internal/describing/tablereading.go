@@ -11,6 +11,8 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/wordstore"
 )
 
 // readTable is the job that reads a table which came back.
@@ -25,7 +27,7 @@ func (s *Service) addTables(jobs *queue.Queue) {
 	// beside large acts, of which few run at a time: a table is in memory as a whole
 	queue.Add(jobs, queue.Kind[readTable]{Do: func(ctx context.Context, job readTable) error { return s.ReadTable(ctx, job.Table) },
 		GaveUp: func(ctx context.Context, job readTable, _ error) error {
-			return s.DB.RefuseTable(ctx, job.Table, "The table could not be read. Nothing was changed; choose the file once more.")
+			return wordstore.RefuseTable(ctx, s.DB, job.Table, "The table could not be read. Nothing was changed; choose the file once more.")
 		}, Tries: queue.Soon, Queue: queue.LargeActs})
 }
 
@@ -37,7 +39,7 @@ func (s *Service) ReadTable(ctx context.Context, id int64) error {
 	var missing *fault.NotFound
 	switch {
 	case errors.As(err, &invalid):
-		return s.DB.RefuseTable(ctx, id, invalid.Error())
+		return wordstore.RefuseTable(ctx, s.DB, id, invalid.Error())
 	case errors.As(err, &missing): // another one was brought back meanwhile
 		return nil
 	}
@@ -45,11 +47,11 @@ func (s *Service) ReadTable(ctx context.Context, id int64) error {
 }
 
 func (s *Service) compareTable(ctx context.Context, id int64) error {
-	unread, err := store.TableToRead(ctx, s.DB, id)
+	unread, err := wordstore.TableToRead(ctx, s.DB, id)
 	if err != nil {
 		return err
 	}
-	v, err := store.ViewerIn(ctx, s.DB, unread.Person, unread.Brand)
+	v, err := peoplestore.ViewerIn(ctx, s.DB, unread.Person, unread.Brand)
 	if err != nil {
 		return err
 	}
@@ -57,11 +59,11 @@ func (s *Service) compareTable(ctx context.Context, id int64) error {
 	if err != nil {
 		return err
 	}
-	spellings, err := store.TagSpellings(ctx, s.DB, v.Brand)
+	spellings, err := wordstore.TagSpellings(ctx, s.DB, v.Brand)
 	if err != nil {
 		return err
 	}
-	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.ReadTableAnew(ctx, id, len(table.Rows)) }); err != nil {
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return wordstore.ReadTableAnew(ctx, tx, id, len(table.Rows)) }); err != nil {
 		return err
 	}
 	c := comparison{spellings: spellings, lines: map[string]int{}}
@@ -70,19 +72,19 @@ func (s *Service) compareTable(ctx context.Context, id int64) error {
 		for i, row := range some {
 			codes[i] = row.Code
 		}
-		items, err := store.TableItems(ctx, s.DB, v, codes)
+		items, err := wordstore.TableItems(ctx, s.DB, v, codes)
 		if err != nil {
 			return err
 		}
-		rows := make([]store.WordsRow, len(some))
+		rows := make([]wordstore.WordsRow, len(some))
 		for i, row := range some {
 			rows[i] = c.compare(row, items)
 		}
-		if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.AddRowsOfTable(ctx, id, rows) }); err != nil {
+		if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return wordstore.AddRowsOfTable(ctx, tx, id, rows) }); err != nil {
 			return err
 		}
 	}
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.TableIsRead(ctx, id, table.Warnings, c.newTags) })
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return wordstore.TableIsRead(ctx, tx, id, table.Warnings, c.newTags) })
 }
 
 // comparison collects what the rows of a table change.
@@ -109,15 +111,15 @@ func (c *comparison) spelled(name string) string {
 }
 
 // compare says what comes of a row.
-func (c *comparison) compare(row describing.Row, items map[string]store.TableItem) store.WordsRow {
-	out := store.WordsRow{Number: row.Number, Code: firstSigns(row.Code), FileName: firstSigns(row.FileName)}
+func (c *comparison) compare(row describing.Row, items map[string]wordstore.TableItem) wordstore.WordsRow {
+	out := wordstore.WordsRow{Number: row.Number, Code: firstSigns(row.Code), FileName: firstSigns(row.FileName)}
 	item, known := items[row.Code]
 	before, twice := c.lines[row.Code]
 	switch {
 	case !known:
-		out.State = store.RowUnknown
+		out.State = wordstore.RowUnknown
 	case twice:
-		out.State, out.Problems = store.RowWrong, []describing.CellProblem{{Field: describing.CodeColumn,
+		out.State, out.Problems = wordstore.RowWrong, []describing.CellProblem{{Field: describing.CodeColumn,
 			Text: fmt.Sprintf("This item is in line %d too.", before)}}
 	default:
 		c.lines[row.Code] = row.Number
@@ -125,13 +127,13 @@ func (c *comparison) compare(row describing.Row, items map[string]store.TableIte
 		out.Changes, out.Problems = row.Compare(item.Row, c.spelled)
 		switch {
 		case len(out.Problems) > 0:
-			out.State = store.RowWrong
+			out.State = wordstore.RowWrong
 		case len(out.Changes) == 0:
-			out.State = store.RowSame
+			out.State = wordstore.RowSame
 		case !item.May:
-			out.State = store.RowForbidden
+			out.State = wordstore.RowForbidden
 		default:
-			out.State = store.RowChanges
+			out.State = wordstore.RowChanges
 		}
 	}
 	return out

@@ -11,6 +11,7 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/tagstore"
 )
 
 // retagging puts one tag in place of others on all that have them; Into 0 takes them off.
@@ -39,28 +40,28 @@ var retagAct = pieces.Act[retagging]{
 	Doing: func(n int, r retagging) string { return r.said(n) },
 	Done:  func(_, of int, r retagging) string { return r.said(of) },
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, r retagging) (int, error) {
-		n, err := tx.RetagAssets(ctx, p.Viewer.Brand, p.IDs, r.Into, r.From)
+		n, err := tagstore.RetagAssets(ctx, tx, p.Viewer.Brand, p.IDs, r.Into, r.From)
 		return max(n, 1), err // the tag itself has changed, too
 	},
 }
 
 // KeptTag reads a tag for who keeps the tags in order.
-func (s *Service) KeptTag(ctx context.Context, v *access.Viewer, id int64) (store.KeptTag, error) {
-	found, err := store.TagsByID(ctx, s.DB, v.Brand, []int64{id})
+func (s *Service) KeptTag(ctx context.Context, v *access.Viewer, id int64) (tagstore.KeptTag, error) {
+	found, err := tagstore.TagsByID(ctx, s.DB, v.Brand, []int64{id})
 	if err != nil {
-		return store.KeptTag{}, err
+		return tagstore.KeptTag{}, err
 	}
 	return found[0], nil
 }
 
 // Groups lists the tag groups of the brand.
-func (s *Service) Groups(ctx context.Context, v *access.Viewer) ([]store.TagGroup, error) {
-	return store.TagGroups(ctx, s.DB, v.Brand)
+func (s *Service) Groups(ctx context.Context, v *access.Viewer) ([]tagstore.TagGroup, error) {
+	return tagstore.TagGroups(ctx, s.DB, v.Brand)
 }
 
 // Spellings lists the other spellings of the tags of the brand.
-func (s *Service) Spellings(ctx context.Context, v *access.Viewer) ([]store.Spelling, error) {
-	return store.SpellingsOf(ctx, s.DB, v.Brand)
+func (s *Service) Spellings(ctx context.Context, v *access.Viewer) ([]tagstore.Spelling, error) {
+	return tagstore.SpellingsOf(ctx, s.DB, v.Brand)
 }
 
 // oneName reads what somebody typed as the name of one tag.
@@ -82,7 +83,7 @@ func (s *Service) Rename(ctx context.Context, v *access.Viewer, id int64, typed 
 	if err != nil {
 		return store.Done{}, err
 	}
-	other, err := store.TagNamed(ctx, s.DB, v.Brand, name)
+	other, err := tagstore.TagNamed(ctx, s.DB, v.Brand, name)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -90,17 +91,17 @@ func (s *Service) Rename(ctx context.Context, v *access.Viewer, id int64, typed 
 		if merge {
 			return s.Merge(ctx, v, other, []int64{id})
 		}
-		both, err := store.TagsByID(ctx, s.DB, v.Brand, []int64{id, other})
+		both, err := tagstore.TagsByID(ctx, s.DB, v.Brand, []int64{id, other})
 		if err != nil {
 			return store.Done{}, err
 		}
-		if i := slices.IndexFunc(both, func(t store.KeptTag) bool { return t.ID == other }); i >= 0 {
+		if i := slices.IndexFunc(both, func(t tagstore.KeptTag) bool { return t.ID == other }); i >= 0 {
 			return store.Done{}, &fault.Conflict{Text: fmt.Sprintf("There is a tag “%s” already, on %s.", both[i].Name,
 				wording.Items(both[i].Items)), Field: "name"}
 		}
 	}
 	return s.DB.Act(ctx, v, "rename_tag", func(tx *store.Tx) (store.Done, error) {
-		found, err := store.TagsByID(ctx, tx, v.Brand, []int64{id})
+		found, err := tagstore.TagsByID(ctx, tx, v.Brand, []int64{id})
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -108,7 +109,7 @@ func (s *Service) Rename(ctx context.Context, v *access.Viewer, id int64, typed 
 			return store.Done{Said: "That is its name already"}, nil
 		}
 		return store.Done{Said: fmt.Sprintf("Renamed the tag “%s” to “%s” on %s", found[0].Name, name, wording.Items(found[0].Items)),
-			Changed: 1}, tx.RenameTag(ctx, v.Brand, found[0], name)
+			Changed: 1}, tagstore.RenameTag(ctx, tx, v.Brand, found[0], name)
 	})
 }
 
@@ -118,7 +119,7 @@ func (s *Service) Merge(ctx context.Context, v *access.Viewer, into int64, from 
 	if len(from) == 0 {
 		return store.Done{}, fault.Invalidf("from", "A tag cannot be merged into itself.")
 	}
-	ids, err := store.TaggedWith(ctx, s.DB, v.Brand, from)
+	ids, err := tagstore.TaggedWith(ctx, s.DB, v.Brand, from)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -131,14 +132,14 @@ func (s *Service) Merge(ctx context.Context, v *access.Viewer, into int64, from 
 		if err != nil {
 			return retagging{}, err
 		}
-		return retagging{Into: into, Name: target[0], From: from, Gone: gone}, tx.MergeTags(ctx, v.Brand, into, from)
+		return retagging{Into: into, Name: target[0], From: from, Gone: gone}, tagstore.MergeTags(ctx, tx, v.Brand, into, from)
 	})
 }
 
 // Remove takes tags away, also from the items that have them.
 func (s *Service) Remove(ctx context.Context, v *access.Viewer, ids []int64) (store.Done, error) {
 	ids = slices.Compact(slices.Sorted(slices.Values(ids)))
-	tagged, err := store.TaggedWith(ctx, s.DB, v.Brand, ids)
+	tagged, err := tagstore.TaggedWith(ctx, s.DB, v.Brand, ids)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -147,7 +148,7 @@ func (s *Service) Remove(ctx context.Context, v *access.Viewer, ids []int64) (st
 		if err != nil {
 			return retagging{}, err
 		}
-		_, err = tx.RemoveTags(ctx, v.Brand, ids)
+		_, err = tagstore.RemoveTags(ctx, tx, v.Brand, ids)
 		return retagging{From: ids, Gone: gone}, err
 	})
 }
@@ -155,11 +156,11 @@ func (s *Service) Remove(ctx context.Context, v *access.Viewer, ids []int64) (st
 // Tidy removes the tags that are on nothing.
 func (s *Service) Tidy(ctx context.Context, v *access.Viewer) (store.Done, error) {
 	return s.DB.Act(ctx, v, "tidy_tags", func(tx *store.Tx) (store.Done, error) {
-		unused, err := store.UnusedTags(ctx, tx, v.Brand)
+		unused, err := tagstore.UnusedTags(ctx, tx, v.Brand)
 		if err != nil || len(unused) == 0 {
 			return store.Done{Said: "Every tag is on something"}, err
 		}
-		n, err := tx.RemoveTags(ctx, v.Brand, unused)
+		n, err := tagstore.RemoveTags(ctx, tx, v.Brand, unused)
 		return store.Done{Said: fmt.Sprintf("Removed %s that %s on nothing", wording.Count(n, "tag", "tags"), were(n)), Changed: n}, err
 	})
 }
@@ -172,7 +173,7 @@ func were(n int) string {
 }
 
 func namesOf(ctx context.Context, tx *store.Tx, v *access.Viewer, ids []int64) ([]string, error) {
-	names, err := store.NamesOfLivingTags(ctx, tx, v.Brand, ids)
+	names, err := tagstore.NamesOfLivingTags(ctx, tx, v.Brand, ids)
 	if err == nil && len(names) != len(ids) {
 		err = fault.NotFoundf("One of these tags is not there any more. Nothing was changed.")
 	}
@@ -186,11 +187,11 @@ func (s *Service) Spell(ctx context.Context, v *access.Viewer, id int64, typed s
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "spell_tag", func(tx *store.Tx) (store.Done, error) {
-		found, err := store.TagsByID(ctx, tx, v.Brand, []int64{id})
+		found, err := tagstore.TagsByID(ctx, tx, v.Brand, []int64{id})
 		if err != nil {
 			return store.Done{}, err
 		}
-		other, err := store.TagNamed(ctx, tx, v.Brand, name)
+		other, err := tagstore.TagNamed(ctx, tx, v.Brand, name)
 		switch {
 		case err != nil:
 			return store.Done{}, err
@@ -200,14 +201,17 @@ func (s *Service) Spell(ctx context.Context, v *access.Viewer, id int64, typed s
 			return store.Done{}, fault.Invalidf("name", "“%s” is, or leads to, another tag. Merge that one into “%s” instead.", name,
 				found[0].Name)
 		}
-		return store.Done{Said: fmt.Sprintf("“%s” leads to “%s” now", name, found[0].Name), Changed: 1}, tx.AddSpelling(ctx, v.Brand, id, name)
+		return store.Done{
+			Said:    fmt.Sprintf("“%s” leads to “%s” now", name, found[0].Name),
+			Changed: 1,
+		}, tagstore.AddSpelling(ctx, tx, v.Brand, id, name)
 	})
 }
 
 // Unspell takes another spelling away.
 func (s *Service) Unspell(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "spell_tag", func(tx *store.Tx) (store.Done, error) {
-		n, err := tx.RemoveSpelling(ctx, v.Brand, id)
+		n, err := tagstore.RemoveSpelling(ctx, tx, v.Brand, id)
 		if err == nil && n == 0 {
 			err = fault.NotFoundf("That spelling is not there any more.")
 		}
@@ -224,11 +228,11 @@ func (s *Service) Group(ctx context.Context, v *access.Viewer, ids []int64, grou
 	return s.DB.Act(ctx, v, "group_tags", func(tx *store.Tx) (store.Done, error) {
 		var id int64
 		if name != "" {
-			if id, err = tx.EnsureTagGroup(ctx, v.Brand, name); err != nil {
+			if id, err = tagstore.EnsureTagGroup(ctx, tx, v.Brand, name); err != nil {
 				return store.Done{}, err
 			}
 		}
-		n, err := tx.GroupTags(ctx, v.Brand, ids, id)
+		n, err := tagstore.GroupTags(ctx, tx, v.Brand, ids, id)
 		moved := wording.Count(n, "tag", "tags")
 		switch {
 		case n == 0:
@@ -258,7 +262,7 @@ func (s *Service) MakeGroup(ctx context.Context, v *access.Viewer, typed string)
 		return store.Done{}, err
 	}
 	done, err := s.DB.Act(ctx, v, "tag_group", func(tx *store.Tx) (store.Done, error) {
-		id, err := tx.EnsureTagGroup(ctx, v.Brand, name)
+		id, err := tagstore.EnsureTagGroup(ctx, tx, v.Brand, name)
 		return store.Done{Said: fmt.Sprintf("Made the group “%s”", name), Changed: 1, ID: id}, err
 	})
 	done.Trail = 0 // others may put tags into it at once, so it is removed and not taken back
@@ -272,7 +276,7 @@ func (s *Service) ChangeGroup(ctx context.Context, v *access.Viewer, id int64, t
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "tag_group", func(tx *store.Tx) (store.Done, error) {
-		was, err := store.TagGroupByID(ctx, tx, v.Brand, id)
+		was, err := tagstore.TagGroupByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -283,7 +287,7 @@ func (s *Service) ChangeGroup(ctx context.Context, v *access.Viewer, id int64, t
 		case !closed && was.Closed:
 			said = fmt.Sprintf("Opened the group “%s” to all who describe", name)
 		}
-		n, err := tx.ChangeTagGroup(ctx, v.Brand, id, name, closed)
+		n, err := tagstore.ChangeTagGroup(ctx, tx, v.Brand, id, name, closed)
 		return store.Done{Said: said, Changed: n}, err
 	})
 }
@@ -291,11 +295,11 @@ func (s *Service) ChangeGroup(ctx context.Context, v *access.Viewer, id int64, t
 // RemoveGroup removes a group. Its tags stay.
 func (s *Service) RemoveGroup(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "tag_group", func(tx *store.Tx) (store.Done, error) {
-		was, err := store.TagGroupByID(ctx, tx, v.Brand, id)
+		was, err := tagstore.TagGroupByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
-		n, err := tx.RemoveTagGroup(ctx, v.Brand, id)
+		n, err := tagstore.RemoveTagGroup(ctx, tx, v.Brand, id)
 		return store.Done{Said: fmt.Sprintf("Removed the group “%s”; its tags stay", was.Name), Changed: n}, err
 	})
 }

@@ -15,7 +15,10 @@ import (
 	"brightsatchel/internal/describing"
 	"brightsatchel/internal/pieces/piecestest"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/tagstore"
+	"brightsatchel/internal/store/undostore"
 )
 
 // book is a brand with tags to be kept in order.
@@ -43,7 +46,7 @@ func (b book) tag(name string, ids ...int64) int64 {
 	b.t.Helper()
 	_, err := b.s.Tag(ctx, b.v, query.Selection{IDs: ids}, name, nil)
 	require.NoError(b.t, err)
-	id, err := store.TagNamed(ctx, b.db, b.v.Brand, name)
+	id, err := tagstore.TagNamed(ctx, b.db, b.v.Brand, name)
 	require.NoError(b.t, err)
 	return id
 }
@@ -73,7 +76,7 @@ func TestATagIsRenamedMergedAndFoundByItsOtherSpelling(t *testing.T) {
 	assert.Equal(t, "Merged “Drake” into “Kite” on 2 items", merged.Said)
 	assert.Equal(t, map[string]int{"Kite": 3}, b.on(), "once on each")
 	assert.Equal(t, kite, b.tag("drake", b.ids[0]), "the other spelling leads to it")
-	found, err := b.db.Find().IDs(ctx, b.v, query.Query{Place: "everything", Filter: query.Both(query.Words("drake"))})
+	found, err := findstore.Find(b.db).IDs(ctx, b.v, query.Query{Place: "everything", Filter: query.Both(query.Words("drake"))})
 	require.NoError(t, err)
 	assert.Len(t, found, 3, "and finds what has it")
 
@@ -100,7 +103,7 @@ func TestATagIsRenamedMergedAndFoundByItsOtherSpelling(t *testing.T) {
 	_, err = b.s.Remove(ctx, b.v, []int64{b.tag("Wind", b.ids[0])})
 	require.NoError(t, err)
 	for _, step := range []int64{spelt.Trail, swapped.Trail, merged.Trail} {
-		_, err = b.db.Undo(ctx, b.v, step)
+		_, err = undostore.Undo(ctx, b.db, b.v, step)
 		require.NoError(t, err)
 	}
 	assert.Equal(t, map[string]int{"Kite": 2, "Drake": 2}, b.on())
@@ -116,14 +119,14 @@ func TestTagsAreRemovedAndTidied(t *testing.T) {
 	assert.Equal(t, map[string]int{"Sun": 1}, b.on())
 	again := b.tag("Wind", b.ids[1])
 	assert.NotEqual(t, wind, again, "its name is free")
-	_, err = b.db.Undo(ctx, b.v, removed.Trail)
+	_, err = undostore.Undo(ctx, b.db, b.v, removed.Trail)
 	require.ErrorAs(t, err, new(*fault.Conflict), "and taken now")
 	_, err = b.s.Tag(ctx, b.v, query.Selection{IDs: b.ids}, "", []int64{again})
 	require.NoError(t, err)
 	tidied, err := b.s.Tidy(ctx, b.v)
 	require.NoError(t, err)
 	assert.Equal(t, "Removed 1 tag that was on nothing", tidied.Said)
-	_, err = b.db.Undo(ctx, b.v, removed.Trail)
+	_, err = undostore.Undo(ctx, b.db, b.v, removed.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, map[string]int{"Sun": 1, "Wind": 2}, b.on())
 	_, err = b.s.Remove(ctx, b.v, []int64{wind, 987654})
@@ -148,12 +151,12 @@ func TestGroupsAreMadeClosedAndRemoved(t *testing.T) {
 	assert.True(t, groups[0].Closed)
 	kept, err := b.s.KeptTag(ctx, b.v, wind)
 	require.NoError(t, err)
-	assert.Equal(t, store.KeptTag{ID: wind, Name: "Wind", Group: "Weather", Items: 1}, kept)
+	assert.Equal(t, tagstore.KeptTag{ID: wind, Name: "Wind", Group: "Weather", Items: 1}, kept)
 	gone, err := b.s.RemoveGroup(ctx, b.v, groups[0].ID)
 	require.NoError(t, err)
 	assert.Equal(t, map[string]int{"Wind": 1}, b.on(), "its tags stay")
 	for _, step := range []int64{gone.Trail, closed.Trail, moved.Trail} {
-		_, err = b.db.Undo(ctx, b.v, step)
+		_, err = undostore.Undo(ctx, b.db, b.v, step)
 		require.NoError(t, err)
 	}
 	kept, err = b.s.KeptTag(ctx, b.v, wind)
@@ -208,14 +211,14 @@ func TestMergingNeverLosesOrDoubles(t *testing.T) {
 				want[item] = true
 			}
 		}
-		now, err := store.TaggedWith(ctx, b.db, b.v.Brand, tags[:1])
+		now, err := tagstore.TaggedWith(ctx, b.db, b.v.Brand, tags[:1])
 		require.NoError(r, err)
 		require.Len(r, now, len(want))
 		if rapid.Bool().Draw(r, "back") {
-			_, err = b.db.Undo(ctx, b.v, done.Trail)
+			_, err = undostore.Undo(ctx, b.db, b.v, done.Trail)
 			require.NoError(r, err)
 			for _, id := range tags {
-				now, err := store.TaggedWith(ctx, b.db, b.v.Brand, []int64{id})
+				now, err := tagstore.TaggedWith(ctx, b.db, b.v.Brand, []int64{id})
 				require.NoError(r, err)
 				require.Len(r, now, len(has[id]))
 			}

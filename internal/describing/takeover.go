@@ -12,6 +12,10 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/tagstore"
+	"brightsatchel/internal/store/wordstore"
 )
 
 // takingOver is what items take over from another one: texts by the names of fields, in the order of describing.Fields, and tags.
@@ -35,11 +39,11 @@ var takeOverAct = pieces.Act[takingOver]{
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, t takingOver) (int, error) {
 		most := 0
 		for _, change := range t.Words {
-			words := make([]store.Word, len(p.IDs))
+			words := make([]wordstore.Word, len(p.IDs))
 			for i, id := range p.IDs {
-				words[i] = store.Word{ID: id, Text: change.Text}
+				words[i] = wordstore.Word{ID: id, Text: change.Text}
 			}
-			n, err := tx.WriteWords(ctx, change.Field, words)
+			n, err := wordstore.WriteWords(ctx, tx, change.Field, words)
 			if err != nil {
 				return 0, err
 			}
@@ -48,7 +52,7 @@ var takeOverAct = pieces.Act[takingOver]{
 		if len(t.Tags) == 0 {
 			return most, nil
 		}
-		n, err := tx.ChangeTags(ctx, p.Viewer.Brand, p.IDs, t.Tags, nil)
+		n, err := tagstore.ChangeTags(ctx, tx, p.Viewer.Brand, p.IDs, t.Tags, nil)
 		return max(most, n), err
 	},
 }
@@ -64,13 +68,13 @@ func (s *Service) TakeOver(ctx context.Context, v *access.Viewer, sel query.Sele
 			return store.Done{}, err
 		}
 	}
-	ids, err := store.Select(ctx, s.DB, v, access.Describe, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Describe, sel)
 	if err != nil {
 		return store.Done{}, err
 	}
 	ids = slices.DeleteFunc(ids, func(id int64) bool { return id == from })
 	return s.takeOver.DoTo(ctx, v, ids, func(tx *store.Tx) (takingOver, error) {
-		one, err := store.AssetByID(ctx, tx, v, from)
+		one, err := assetstore.AssetByID(ctx, tx, v, from)
 		if err != nil {
 			return takingOver{}, err
 		}
@@ -82,7 +86,7 @@ func (s *Service) TakeOver(ctx context.Context, v *access.Viewer, sel query.Sele
 			if !slices.Contains(fields, field.Name) {
 				continue
 			}
-			said, err := store.WordsOf(ctx, tx, []int64{from}, field.Name)
+			said, err := wordstore.WordsOf(ctx, tx, []int64{from}, field.Name)
 			if err != nil {
 				return t, err
 			}

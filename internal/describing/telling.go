@@ -10,6 +10,8 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/facestore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // tellPeople is the job that tells people of new pictures that show them: one letter a day each.
@@ -34,7 +36,7 @@ func (s *Service) TellPeople(ctx context.Context) error {
 	if s.Mail.Ready() != nil {
 		return nil
 	}
-	people, err := store.PeopleToTell(ctx, s.DB)
+	people, err := facestore.PeopleToTell(ctx, s.DB)
 	if err != nil {
 		return err
 	}
@@ -46,8 +48,8 @@ func (s *Service) TellPeople(ctx context.Context) error {
 	return nil
 }
 
-func (s *Service) tell(ctx context.Context, tx *store.Tx, p store.ToTell) error {
-	titles, err := tx.NewOn(ctx, p)
+func (s *Service) tell(ctx context.Context, tx *store.Tx, p facestore.ToTell) error {
+	titles, err := facestore.NewOn(ctx, tx, p)
 	if err != nil || len(titles) == 0 {
 		return err
 	}
@@ -67,6 +69,6 @@ func (s *Service) tell(ctx context.Context, tx *store.Tx, p store.ToTell) error 
 	if err != nil {
 		return err
 	}
-	return s.Mail.Add(ctx, tx, []store.Letter{{Brand: p.Brand, Kind: letters.Shown, Name: p.Name, Email: p.Email, Subject: l.Subject,
+	return s.Mail.Add(ctx, tx, []peoplestore.Letter{{Brand: p.Brand, Kind: letters.Shown, Name: p.Name, Email: p.Email, Subject: l.Subject,
 		Text: l.Text, HTML: l.HTML}})
 }

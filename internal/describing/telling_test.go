@@ -35,10 +35,10 @@ func TestPeopleAreToldOfNewPicturesOnceADay(t *testing.T) {
 	s := describing.New(db, many, letters, jobs)
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg", "d.jpg")
 	var person int64
-	require.NoError(t, db.Get(&person, `with g as (insert into tag_group (brand_id, name) values ($1, 'People') returning id)
+	require.NoError(t, storetest.SQL(db).Get(&person, `with g as (insert into tag_group (brand_id, name) values ($1, 'People') returning id)
 		insert into tag (brand_id, group_id, name) select $1, id, 'Maren' from g returning id`, v.Brand))
 	tagged := func(asset int64) {
-		_, err := db.Exec(`insert into asset_tag (brand_id, asset_id, tag_id) values ($1, $2, $3)`, v.Brand, asset, person)
+		_, err := storetest.SQL(db).Exec(`insert into asset_tag (brand_id, asset_id, tag_id) values ($1, $2, $3)`, v.Brand, asset, person)
 		require.NoError(t, err)
 	}
 	tagged(ids[0])
@@ -49,7 +49,7 @@ func TestPeopleAreToldOfNewPicturesOnceADay(t *testing.T) {
 	require.NoError(t, err)
 	told := func() (texts []string) {
 		require.NoError(t, s.TellPeople(ctx))
-		require.NoError(t, db.Select(&texts, `select body_text from letter order by id`))
+		require.NoError(t, storetest.SQL(db).Select(&texts, `select body_text from letter order by id`))
 		return texts
 	}
 	assert.Empty(t, told(), "what was there is no news")
@@ -61,7 +61,7 @@ func TestPeopleAreToldOfNewPicturesOnceADay(t *testing.T) {
 	assert.Contains(t, first[0], "b.jpg; c.jpg")
 	tagged(ids[3])
 	assert.Len(t, told(), 1, "not on the same day")
-	_, err = db.Exec(`update person_shown set told_at = now() - interval '1 day'`)
+	_, err = storetest.SQL(db).Exec(`update person_shown set told_at = now() - interval '1 day'`)
 	require.NoError(t, err)
 	next := told()
 	require.Len(t, next, 2)
@@ -70,6 +70,6 @@ func TestPeopleAreToldOfNewPicturesOnceADay(t *testing.T) {
 	_, err = s.WriteAbout(ctx, v, person, describing.AboutPerson{Email: &none})
 	require.NoError(t, err)
 	var still bool
-	require.NoError(t, db.Get(&still, `select told from person_shown`))
+	require.NoError(t, storetest.SQL(db).Get(&still, `select told from person_shown`))
 	assert.False(t, still, "without an address nobody is told")
 }

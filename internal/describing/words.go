@@ -10,10 +10,12 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/wordstore"
 )
 
 // Describe changes the words on one item. See store.Tx.Describe for what happens when somebody else changed them too.
-func (s *Service) Describe(ctx context.Context, v *access.Viewer, id int64, d store.Description) (store.Done, error) {
+func (s *Service) Describe(ctx context.Context, v *access.Viewer, id int64, d wordstore.Description) (store.Done, error) {
 	for name, text := range d.Words {
 		field, err := describing.FieldOf(name)
 		if err == nil {
@@ -27,7 +29,7 @@ func (s *Service) Describe(ctx context.Context, v *access.Viewer, id int64, d st
 		if err := store.Reachable(ctx, tx, v, access.Describe, []int64{id}); err != nil {
 			return store.Done{}, err
 		}
-		n, err := tx.Describe(ctx, id, d)
+		n, err := wordstore.Describe(ctx, tx, id, d)
 		if n == 0 {
 			return store.Done{Said: "Nothing to change"}, err
 		}
@@ -54,7 +56,7 @@ var writeAct = pieces.Act[describing.Change]{
 		return fmt.Sprintf("Added to the %s of %s", labelOf(c.Field), wording.Items(n))
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, c describing.Change) (int, error) {
-		words, err := store.WordsOf(ctx, tx, p.IDs, c.Field)
+		words, err := wordstore.WordsOf(ctx, tx, p.IDs, c.Field)
 		if err != nil {
 			return 0, err
 		}
@@ -63,7 +65,7 @@ var writeAct = pieces.Act[describing.Change]{
 				return 0, err
 			}
 		}
-		return tx.WriteWords(ctx, c.Field, words)
+		return wordstore.WriteWords(ctx, tx, c.Field, words)
 	},
 }
 
@@ -94,15 +96,15 @@ var nameAct = pieces.Act[describing.Pattern]{
 		return fmt.Sprintf("Gave %s a title by a pattern", wording.Items(n))
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, pattern describing.Pattern) (int, error) {
-		facts, err := store.PatternFacts(ctx, tx, p.IDs)
+		facts, err := wordstore.PatternFacts(ctx, tx, p.IDs)
 		if err != nil {
 			return 0, err
 		}
-		words := make([]store.Word, len(facts))
+		words := make([]wordstore.Word, len(facts))
 		for i, f := range facts {
-			words[i] = store.Word{ID: p.IDs[i], Text: pattern.Title(f, p.Before+i)}
+			words[i] = wordstore.Word{ID: p.IDs[i], Text: pattern.Title(f, p.Before+i)}
 		}
-		return tx.WriteWords(ctx, "title", words)
+		return wordstore.WriteWords(ctx, tx, "title", words)
 	},
 }
 
@@ -111,7 +113,7 @@ func (s *Service) Name(ctx context.Context, v *access.Viewer, sel query.Selectio
 	if err := p.Check(); err != nil {
 		return store.Done{}, err
 	}
-	ids, err := store.Select(ctx, s.DB, v, access.Describe, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Describe, sel)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -133,13 +135,13 @@ func (s *Service) PreviewNames(ctx context.Context, v *access.Viewer, sel query.
 	if err := p.Check(); err != nil {
 		return nil, 0, err
 	}
-	ids, err := store.Select(ctx, s.DB, v, access.Describe, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Describe, sel)
 	if err != nil {
 		return nil, 0, err
 	}
 	p.Total = len(ids)
 	first := ids[:min(len(ids), previewed)]
-	facts, err := store.PatternFacts(ctx, s.DB, first)
+	facts, err := wordstore.PatternFacts(ctx, s.DB, first)
 	out := make([]Named, len(facts))
 	for i, f := range facts {
 		out[i] = Named{ID: first[i], Was: f.Title, Becomes: p.Title(f, i)}
@@ -151,12 +153,12 @@ func (s *Service) PreviewNames(ctx context.Context, v *access.Viewer, sel query.
 const mostCompared = 50_000
 
 // Shared compares the words of a selection. Of too many items it says nothing but their number.
-func (s *Service) Shared(ctx context.Context, v *access.Viewer, sel query.Selection) ([]store.Shared, int, error) {
-	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+func (s *Service) Shared(ctx context.Context, v *access.Viewer, sel query.Selection) ([]wordstore.Shared, int, error) {
+	ids, err := findstore.Select(ctx, s.DB, v, access.Look, sel)
 	if err != nil || len(ids) > mostCompared {
 		return nil, len(ids), err
 	}
-	shared, err := store.SharedWords(ctx, s.DB, ids)
+	shared, err := wordstore.SharedWords(ctx, s.DB, ids)
 	return shared, len(ids), err
 }
 
@@ -164,13 +166,13 @@ func (s *Service) Shared(ctx context.Context, v *access.Viewer, sel query.Select
 const mostTexts = 100
 
 // Texts lists what a selection says in one field, the most frequent first.
-func (s *Service) Texts(ctx context.Context, v *access.Viewer, sel query.Selection, field string) ([]store.Said, error) {
+func (s *Service) Texts(ctx context.Context, v *access.Viewer, sel query.Selection, field string) ([]wordstore.Said, error) {
 	if _, err := describing.FieldOf(field); err != nil {
 		return nil, err
 	}
-	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Look, sel)
 	if err != nil {
 		return nil, err
 	}
-	return store.TextsOf(ctx, s.DB, ids[:min(len(ids), mostCompared)], field, mostTexts)
+	return wordstore.TextsOf(ctx, s.DB, ids[:min(len(ids), mostCompared)], field, mostTexts)
 }

@@ -9,6 +9,9 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/calendar"
+	"brightsatchel/internal/store/undostore"
+	"brightsatchel/internal/store/wordstore"
+
 	core "brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
@@ -21,7 +24,7 @@ import (
 // words reads one field of some items.
 func words(t *testing.T, db *store.DB, ids []int64, field string) []string {
 	t.Helper()
-	said, err := store.WordsOf(ctx, db, ids, field)
+	said, err := wordstore.WordsOf(ctx, db, ids, field)
 	require.NoError(t, err)
 	out := make([]string, len(said))
 	for i, s := range said {
@@ -61,16 +64,16 @@ func TestEveryFieldIsWrittenReadComparedAndTakenBack(t *testing.T) {
 		require.NoError(t, err)
 		for _, one := range shared {
 			if one.Field == f.Name {
-				assert.Equal(t, store.Shared{Field: f.Name, Same: samples[f.Name], Different: 1}, one)
+				assert.Equal(t, wordstore.Shared{Field: f.Name, Same: samples[f.Name], Different: 1}, one)
 			}
 		}
 		texts, err := s.Texts(ctx, v, query.Selection{IDs: ids}, f.Name)
 		require.NoError(t, err)
-		assert.Equal(t, store.Said{Text: samples[f.Name], Items: 2}, texts[0])
+		assert.Equal(t, wordstore.Said{Text: samples[f.Name], Items: 2}, texts[0])
 		again, err := s.Write(ctx, v, query.Selection{IDs: ids[:2]}, core.Change{Field: f.Name, How: core.Replace, Text: samples[f.Name]})
 		require.NoError(t, err)
 		assert.Zero(t, again.Trail, "twice does nothing: %s", f.Name)
-		_, err = db.Undo(ctx, v, done.Trail)
+		_, err = undostore.Undo(ctx, db, v, done.Trail)
 		require.NoError(t, err)
 		assert.Equal(t, before, words(t, db, ids, f.Name), f.Name)
 	}
@@ -117,7 +120,7 @@ func TestClocksArePutRightAndBack(t *testing.T) {
 	require.ErrorContains(t, err, "“a.jpg”: There was no 29 March 2026, 02:00")
 	_, err = s.SetClock(ctx, v, sel, calendar.Clock{Back: true})
 	require.NoError(t, err)
-	stamps, err := store.StampsOf(ctx, db, ids)
+	stamps, err := wordstore.StampsOf(ctx, db, ids)
 	require.NoError(t, err)
 	assert.Equal(t, 500*time.Millisecond, time.Duration(stamps[0].Now.At.Nanosecond()), "nothing of it is lost")
 	assert.Equal(t, stamps[0].File, stamps[0].Now)
@@ -150,7 +153,7 @@ func TestFieldsAreTakenOverFromOneItem(t *testing.T) {
 	again, err := s.TakeOver(ctx, v, sel, ids[0], []string{"coordinates", "credit"}, true)
 	require.NoError(t, err)
 	assert.Zero(t, again.Trail, "twice does nothing")
-	_, err = db.Undo(ctx, v, done.Trail)
+	_, err = undostore.Undo(ctx, db, v, done.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Zoë", "", ""}, words(t, db, ids, "credit"))
 	_, err = s.TakeOver(ctx, v, sel, ids[0], nil, false)

@@ -14,6 +14,9 @@ import (
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/poststore"
 )
 
 var binAct = pieces.Act[struct{}]{
@@ -23,7 +26,7 @@ var binAct = pieces.Act[struct{}]{
 		return fmt.Sprintf("Put %s in the bin", wording.Items(n)) + wording.Rest(n, of, "was in it already", "were in it already")
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ struct{}) (int, error) {
-		return tx.BinAssets(ctx, p.IDs, true)
+		return assetstore.BinAssets(ctx, tx, p.IDs, true)
 	},
 }
 
@@ -46,18 +49,18 @@ var restoreAct = pieces.Act[putBack]{
 		return fmt.Sprintf("Put %s back from the bin%s", wording.Items(n), b.Also)
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ putBack) (int, error) {
-		return tx.BinAssets(ctx, p.IDs, false)
+		return assetstore.BinAssets(ctx, tx, p.IDs, false)
 	},
 }
 
 // Restore puts a selection from the bin back to where it was, or to the nearest folder above that is still there, and says so.
 func (s *Service) Restore(ctx context.Context, v *access.Viewer, sel query.Selection) (store.Done, error) {
-	ids, err := store.Select(ctx, s.DB, v, access.Remove, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Remove, sel)
 	if err != nil {
 		return store.Done{}, err
 	}
 	return s.acts.restore.DoTo(ctx, v, ids, func(tx *store.Tx) (putBack, error) {
-		elsewhere, err := store.ElsewhereOf(ctx, tx, ids)
+		elsewhere, err := assetstore.ElsewhereOf(ctx, tx, ids)
 		b := putBack{}
 		for _, e := range elsewhere {
 			b.Also += fmt.Sprintf("; %s now in %s, since “%s” is not there any more", wording.Items(e.Items), e.Now, e.Was)
@@ -71,7 +74,7 @@ func (s *Service) Empty(ctx context.Context, v *access.Viewer) (store.Done, erro
 	if !v.Can(access.EmptyBin) {
 		return store.Done{}, fault.Forbiddenf("Only a steward empties the bin.")
 	}
-	ids, err := store.BinOf(ctx, s.DB, v)
+	ids, err := assetstore.BinOf(ctx, s.DB, v)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -94,16 +97,16 @@ func (s *Service) Empty(ctx context.Context, v *access.Viewer) (store.Done, erro
 // erase removes items that are in the bin, and then the bytes that nothing refers to any more. Killed in between it leaves
 // bytes without rows, never rows without bytes.
 func (s *Service) erase(ctx context.Context, ids []int64) (int, error) {
-	sums, err := store.SumsOf(ctx, s.DB, ids)
+	sums, err := assetstore.SumsOf(ctx, s.DB, ids)
 	if err != nil {
 		return 0, err
 	}
 	n := 0
 	err = s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		if err = tx.NoteContents(ctx, sums); err != nil {
+		if err = assetstore.NoteContents(ctx, tx, sums); err != nil {
 			return err
 		}
-		n, err = tx.EraseAssets(ctx, ids)
+		n, err = assetstore.EraseAssets(ctx, tx, ids)
 		return err
 	})
 	if err != nil {
@@ -116,10 +119,10 @@ func (s *Service) erase(ctx context.Context, ids []int64) (int, error) {
 func (s *Service) clearContents(ctx context.Context, sums [][]byte) error {
 	for _, sum := range sums {
 		err := s.DB.InTx(ctx, func(tx *store.Tx) error {
-			if err := tx.LockContent(ctx, 0, sum); err != nil { // against a file with this content that is being brought in
+			if err := assetstore.LockContent(ctx, tx, 0, sum); err != nil { // against a file with this content that is being brought in
 				return err
 			}
-			free, err := store.Unreferenced(ctx, tx, sum)
+			free, err := assetstore.Unreferenced(ctx, tx, sum)
 			if err != nil {
 				return err
 			}
@@ -128,7 +131,7 @@ func (s *Service) clearContents(ctx context.Context, sums [][]byte) error {
 					return err
 				}
 			}
-			return tx.ForgetContent(ctx, sum)
+			return assetstore.ForgetContent(ctx, tx, sum)
 		})
 		if err != nil {
 			return err
@@ -158,7 +161,7 @@ func (s *Service) addClearing(jobs *queue.Queue) {
 func (s *Service) ClearDue(ctx context.Context) error {
 	cleared := 0
 	for {
-		ids, err := store.DueItems(ctx, s.DB, keeping.BinDays, pieces.Size)
+		ids, err := assetstore.DueItems(ctx, s.DB, keeping.BinDays, pieces.Size)
 		if err != nil {
 			return err
 		}
@@ -174,15 +177,15 @@ func (s *Service) ClearDue(ctx context.Context) error {
 	if cleared > 0 {
 		slog.Info("the days of items in the bin were over", "items", cleared)
 	}
-	left, err := store.NotedContents(ctx, s.DB)
+	left, err := assetstore.NotedContents(ctx, s.DB)
 	if err != nil {
 		return err
 	}
 	if err := s.clearContents(ctx, left); err != nil {
 		return err
 	}
-	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.ClearAttempts(ctx, ClearEvery) }); err != nil {
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return poststore.ClearAttempts(ctx, tx, ClearEvery) }); err != nil {
 		return err
 	}
-	return s.DB.ClearFeed(ctx)
+	return assetstore.ClearFeed(ctx, s.DB)
 }

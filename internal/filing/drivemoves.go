@@ -7,6 +7,8 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/drivestore"
 )
 
 // BinFromDrive puts an item in the bin that is removed from its folder on the drive. Where a copy of it was written there just now, it was
@@ -20,7 +22,7 @@ func (s *Service) BinFromDrive(ctx context.Context, v *access.Viewer, id int64) 
 		if err != nil || len(moved) > 0 {
 			return store.Done{Said: "Moved an item on the drive", Changed: len(moved)}, err
 		}
-		n, err := tx.BinAssets(ctx, []int64{id}, true)
+		n, err := assetstore.BinAssets(ctx, tx, []int64{id}, true)
 		return store.Done{Said: fmt.Sprintf("Put %s in the bin", wording.Items(n)), Changed: n}, err
 	})
 }
@@ -29,7 +31,7 @@ func (s *Service) BinFromDrive(ctx context.Context, v *access.Viewer, id int64) 
 // in the bin. It returns which these were.
 func takePlaces(ctx context.Context, tx *store.Tx, v *access.Viewer, ids []int64) (map[int64]bool, error) {
 	moved := map[int64]bool{}
-	copied, err := store.CopiedJustNow(ctx, tx, v, ids)
+	copied, err := drivestore.CopiedJustNow(ctx, tx, v, ids)
 	if err != nil {
 		return nil, err
 	}
@@ -37,16 +39,16 @@ func takePlaces(ctx context.Context, tx *store.Tx, v *access.Viewer, ids []int64
 		if !v.May(access.File).Folder(c.Folder) {
 			continue
 		}
-		if err := tx.LockAssets(ctx, []int64{c.Asset, c.Copy}); err != nil {
+		if err := assetstore.LockAssets(ctx, tx, []int64{c.Asset, c.Copy}); err != nil {
 			return nil, err
 		}
-		if _, err := tx.BinAssets(ctx, []int64{c.Copy}, true); err != nil {
+		if _, err := assetstore.BinAssets(ctx, tx, []int64{c.Copy}, true); err != nil {
 			return nil, err
 		}
-		if _, err := tx.MoveAssets(ctx, []int64{c.Asset}, c.Folder); err != nil {
+		if _, err := assetstore.MoveAssets(ctx, tx, []int64{c.Asset}, c.Folder); err != nil {
 			return nil, err
 		}
-		if err := tx.RenameFile(ctx, v.Brand, c.Asset, c.Name); err != nil {
+		if err := drivestore.RenameFile(ctx, tx, v.Brand, c.Asset, c.Name); err != nil {
 			return nil, err
 		}
 		moved[c.Asset] = true

@@ -10,6 +10,9 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/drivestore"
+	"brightsatchel/internal/store/folderstore"
 )
 
 // RenameFile gives the file of an item another name. Those of its versions stay as they came.
@@ -21,7 +24,11 @@ func (s *Service) RenameFile(ctx context.Context, v *access.Viewer, id int64, na
 		if err := store.Reachable(ctx, tx, v, access.Describe, []int64{id}); err != nil {
 			return store.Done{}, err
 		}
-		return store.Done{Said: fmt.Sprintf("The file is called “%s” now", name), Changed: 1, ID: id}, tx.RenameFile(ctx, v.Brand, id, name)
+		return store.Done{
+			Said:    fmt.Sprintf("The file is called “%s” now", name),
+			Changed: 1,
+			ID:      id,
+		}, drivestore.RenameFile(ctx, tx, v.Brand, id, name)
 	})
 }
 
@@ -33,11 +40,11 @@ const mostRemoved = 5000
 func (s *Service) RemoveWhole(ctx context.Context, v *access.Viewer, id int64) ([]string, error) {
 	var codes []string
 	_, err := s.DB.Act(ctx, v, "remove_folder", func(tx *store.Tx) (store.Done, error) {
-		tree, err := tx.LockFolderTree(ctx, v.Brand)
+		tree, err := folderstore.LockFolderTree(ctx, tx, v.Brand)
 		if err != nil {
 			return store.Done{}, err
 		}
-		f, err := store.FolderByID(ctx, tx, v.Brand, id)
+		f, err := folderstore.FolderByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -46,7 +53,7 @@ func (s *Service) RemoveWhole(ctx context.Context, v *access.Viewer, id int64) (
 		if !may.Folder(tree[id]) {
 			return store.Done{}, fault.Forbiddenf("You may not remove the folder “%s”.", f.Name)
 		}
-		items, err := store.ItemsInFolders(ctx, tx, v.Brand, below, mostRemoved+1)
+		items, err := drivestore.ItemsInFolders(ctx, tx, v.Brand, below, mostRemoved+1)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -59,14 +66,14 @@ func (s *Service) RemoveWhole(ctx context.Context, v *access.Viewer, id int64) (
 			return store.Done{}, err
 		}
 		items = slices.DeleteFunc(items, func(id int64) bool { return moved[id] })
-		if _, err := tx.BinAssets(ctx, items, true); err != nil {
+		if _, err := assetstore.BinAssets(ctx, tx, items, true); err != nil {
 			return store.Done{}, err
 		}
-		if codes, err = tx.RemoveDriveFilesIn(ctx, v.Brand, below); err != nil {
+		if codes, err = drivestore.RemoveDriveFilesIn(ctx, tx, v.Brand, below); err != nil {
 			return store.Done{}, err
 		}
 		for _, one := range deepestFirst(tree, below) {
-			if _, _, err := tx.RemoveFolder(ctx, one, tree[id]); err != nil {
+			if _, _, err := folderstore.RemoveFolder(ctx, tx, one, tree[id]); err != nil {
 				return store.Done{}, err
 			}
 		}

@@ -13,6 +13,8 @@ import (
 	"brightsatchel/internal/filing"
 	"brightsatchel/internal/pieces/piecestest"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -70,7 +72,7 @@ func TestAGrantShowsWhatItIsForAndNothingElse(t *testing.T) {
 	storetest.Items(t, s.DB, v, ids["Shoots"], "hidden.jpg")
 	storetest.Items(t, s.DB, v, ids["May"], "shown.jpg")
 	require.NoError(t, s.DB.InTx(ctx, func(tx *store.Tx) error {
-		return tx.AddGrant(ctx, v.Brand, guest.Person, access.Grant{Folder: ids["May"], Level: access.LevelContribute})
+		return peoplestore.AddGrant(ctx, tx, v.Brand, guest.Person, access.Grant{Folder: ids["May"], Level: access.LevelContribute})
 	}))
 	guest = storetest.See(t, s.DB, guest.Person, "cabinet")
 	assert.Equal(t, map[string][2]int{"May": {1, 1}}, counts(t, s, guest), "of what is above not even the name")
@@ -134,7 +136,7 @@ func TestRemovingAFolderDeletesNothing(t *testing.T) {
 	done, err = s.Remove(ctx, v, ids["Brand"])
 	require.NoError(t, err)
 	assert.Equal(t, "Removed the folder “Brand”; 1 item moved to Unfiled", done.Said)
-	rows, err := store.Rows(ctx, s.DB, v, items)
+	rows, err := findstore.Rows(ctx, s.DB, v, items)
 	require.NoError(t, err)
 	assert.Len(t, rows, 2)
 	_, err = s.Remove(ctx, people[access.Reviewer], ids["Shoots"])

@@ -14,13 +14,16 @@ import (
 	"brightsatchel/internal/core/tags"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/tagstore"
 )
 
 // Folder is a folder with how many items it shows, by itself and with everything below it, how many are in it with what is
 // not shown (set aside, or behind the front of a stack), how many were set aside, and what the viewer may do there: nil is what they
 // may everywhere.
 type Folder struct {
-	store.Folder
+	folderstore.Folder
 	Own, Below, All, Aside int
 	May                    []access.Action
 }
@@ -28,11 +31,11 @@ type Folder struct {
 // Folders lists the folders that the viewer may look into. Of those above them nobody learns even the names: a folder whose
 // parent may not be seen stands at the top.
 func (s *Service) Folders(ctx context.Context, v *access.Viewer) ([]Folder, error) {
-	rows, err := s.DB.FoldersNow(ctx, v.Brand)
+	rows, err := folderstore.FoldersNow(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
-	counts, err := s.DB.Find().FolderCounts(ctx, v)
+	counts, err := findstore.Find(s.DB).FolderCounts(ctx, v)
 	if err != nil {
 		return nil, err
 	}
@@ -100,7 +103,7 @@ func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, li
 	}
 	return s.DB.Act(ctx, v, "create_folder", func(tx *store.Tx) (store.Done, error) {
 		if parent != 0 {
-			if _, err := store.FolderByID(ctx, tx, v.Brand, parent); err != nil {
+			if _, err := folderstore.FolderByID(ctx, tx, v.Brand, parent); err != nil {
 				return store.Done{}, err
 			}
 		}
@@ -111,7 +114,7 @@ func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, li
 			for _, part := range parts[:len(parts)-1] {
 				var made bool
 				var err error
-				if into, made, err = tx.EnsureFolder(ctx, v.Brand, into, part); err != nil {
+				if into, made, err = folderstore.EnsureFolder(ctx, tx, v.Brand, into, part); err != nil {
 					return store.Done{}, err
 				}
 				if made {
@@ -120,7 +123,7 @@ func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, li
 			}
 			last := parts[len(parts)-1]
 			var err error
-			if done.ID, err = tx.AddFolder(ctx, v.Brand, into, last); err != nil {
+			if done.ID, err = folderstore.AddFolder(ctx, tx, v.Brand, into, last); err != nil {
 				return store.Done{}, err
 			}
 			done.Changed++
@@ -149,7 +152,7 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "change_folder", func(tx *store.Tx) (store.Done, error) {
-		f, err := store.FolderByID(ctx, tx, v.Brand, id)
+		f, err := folderstore.FolderByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -170,11 +173,11 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 			if err != nil {
 				return store.Done{}, err
 			}
-			ids, err := tx.EnsureTags(ctx, v, names)
+			ids, err := tagstore.EnsureTags(ctx, tx, v, names)
 			if err != nil {
 				return store.Done{}, err
 			}
-			changed, err := tx.TagFolder(ctx, v.Brand, id, ids)
+			changed, err := folderstore.TagFolder(ctx, tx, v.Brand, id, ids)
 			if err != nil {
 				return store.Done{}, err
 			}
@@ -185,7 +188,7 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 		if f.Name != was.Name || f.Description != was.Description || f.Date != was.Date || f.Parked != was.Parked ||
 			f.Parent != was.Parent {
 			done.Changed = 1
-			err = tx.ChangeFolder(ctx, f)
+			err = folderstore.ChangeFolder(ctx, tx, f)
 		}
 		if done.Changed == 0 {
 			done.Said = "Nothing to change"
@@ -195,7 +198,7 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 }
 
 // apply writes the change into a folder and says it in words.
-func (c *Change) apply(f *store.Folder) (string, error) {
+func (c *Change) apply(f *folderstore.Folder) (string, error) {
 	said := fmt.Sprintf("Changed the folder “%s”", f.Name)
 	if c.Parked != nil && *c.Parked != f.Parked {
 		f.Parked = *c.Parked
@@ -241,7 +244,7 @@ func (s *Service) Order(ctx context.Context, v *access.Viewer, parent int64, ids
 			if err := mayFile(v, id); err != nil {
 				return store.Done{}, err
 			}
-			f, err := store.FolderByID(ctx, tx, v.Brand, id)
+			f, err := folderstore.FolderByID(ctx, tx, v.Brand, id)
 			if err != nil {
 				return store.Done{}, err
 			}
@@ -254,14 +257,14 @@ func (s *Service) Order(ctx context.Context, v *access.Viewer, parent int64, ids
 				return store.Done{}, err
 			}
 			f.Parent = sql.NullInt64{Int64: parent, Valid: parent != 0}
-			if err := tx.ChangeFolder(ctx, f); err != nil {
+			if err := folderstore.ChangeFolder(ctx, tx, f); err != nil {
 				return store.Done{}, err
 			}
 		}
 		if len(ids) > 1 {
 			said = fmt.Sprintf("Placed the folders %s", wording.Quoted(names))
 		}
-		n, err := tx.OrderFolders(ctx, v.Brand, parent, ids, before)
+		n, err := folderstore.OrderFolders(ctx, tx, v.Brand, parent, ids, before)
 		return store.Done{Said: said, Changed: n}, err
 	})
 }
@@ -274,13 +277,13 @@ func (s *Service) OrderByName(ctx context.Context, v *access.Viewer, parent int6
 	return s.DB.Act(ctx, v, "order_folders", func(tx *store.Tx) (store.Done, error) {
 		where := "at the top level"
 		if parent != 0 {
-			f, err := store.FolderByID(ctx, tx, v.Brand, parent)
+			f, err := folderstore.FolderByID(ctx, tx, v.Brand, parent)
 			if err != nil {
 				return store.Done{}, err
 			}
 			where = "in “" + f.Name + "”"
 		}
-		n, err := tx.OrderFoldersByName(ctx, v.Brand, parent)
+		n, err := folderstore.OrderFoldersByName(ctx, tx, v.Brand, parent)
 		return store.Done{Said: "Put the folders " + where + " in the order of their names", Changed: n}, err
 	})
 }
@@ -292,7 +295,7 @@ func (s *Service) Duplicate(ctx context.Context, v *access.Viewer, id int64, nam
 		return store.Done{}, fault.Invalidf("name", "A folder needs one name, without slashes.")
 	}
 	return s.DB.Act(ctx, v, "duplicate_folder", func(tx *store.Tx) (store.Done, error) {
-		f, err := store.FolderByID(ctx, tx, v.Brand, id)
+		f, err := folderstore.FolderByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -302,22 +305,22 @@ func (s *Service) Duplicate(ctx context.Context, v *access.Viewer, id int64, nam
 		if !v.May(access.Look).Folder(id) {
 			return store.Done{}, fault.NotFoundf("That folder is not there any more.")
 		}
-		top, err := tx.AddFolder(ctx, v.Brand, f.Parent.Int64, parts[0])
+		top, err := folderstore.AddFolder(ctx, tx, v.Brand, f.Parent.Int64, parts[0])
 		if err != nil {
 			return store.Done{}, err
 		}
-		n, err := tx.CopyFoldersBelow(ctx, v.Brand, id, top)
+		n, err := folderstore.CopyFoldersBelow(ctx, tx, v.Brand, id, top)
 		return store.Done{Said: fmt.Sprintf("Made “%s” with %s, all of them empty", parts[0], wording.Count(n, "folder", "folders")+" inside"),
 			Changed: n + 1, ID: top}, err
 	})
 }
 
-func (s *Service) checkFolderMove(ctx context.Context, tx *store.Tx, v *access.Viewer, f store.Folder, parent int64) (string, error) {
+func (s *Service) checkFolderMove(ctx context.Context, tx *store.Tx, v *access.Viewer, f folderstore.Folder, parent int64) (string, error) {
 	if err := mayFile(v, parent); err != nil {
 		return "", err
 	}
 	// The tree is read again under a lock, since two moves at once could otherwise close a ring.
-	tree, err := tx.LockFolderTree(ctx, v.Brand)
+	tree, err := folderstore.LockFolderTree(ctx, tx, v.Brand)
 	if err != nil {
 		return "", err
 	}
@@ -326,7 +329,7 @@ func (s *Service) checkFolderMove(ctx context.Context, tx *store.Tx, v *access.V
 	}
 	target := "the top level"
 	if parent != 0 {
-		p, err := store.FolderByID(ctx, tx, v.Brand, parent)
+		p, err := folderstore.FolderByID(ctx, tx, v.Brand, parent)
 		if err != nil {
 			return "", err
 		}
@@ -341,7 +344,7 @@ func (s *Service) Remove(ctx context.Context, v *access.Viewer, id int64) (store
 		return store.Done{}, fault.Forbiddenf("You may not remove this folder.")
 	}
 	return s.DB.Act(ctx, v, "remove_folder", func(tx *store.Tx) (store.Done, error) {
-		f, err := store.FolderByID(ctx, tx, v.Brand, id)
+		f, err := folderstore.FolderByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -349,13 +352,13 @@ func (s *Service) Remove(ctx context.Context, v *access.Viewer, id int64) (store
 		if !v.May(access.Remove).Folder(f.Parent.Int64) {
 			return store.Done{}, fault.Forbiddenf("You may remove the folders in “%s”, and not the folder itself.", f.Name)
 		}
-		items, folders, err := tx.RemoveFolder(ctx, id, f.Parent.Int64)
+		items, folders, err := folderstore.RemoveFolder(ctx, tx, id, f.Parent.Int64)
 		if err != nil {
 			return store.Done{}, err
 		}
 		itemsTo, foldersTo := "Unfiled", "the top level"
 		if f.Parent.Valid {
-			p, err := store.FolderByID(ctx, tx, v.Brand, f.Parent.Int64)
+			p, err := folderstore.FolderByID(ctx, tx, v.Brand, f.Parent.Int64)
 			if err != nil {
 				return store.Done{}, err
 			}

@@ -9,7 +9,9 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/filing"
+	"brightsatchel/internal/store/findstore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
 )
 
 func names(t *testing.T, s *filing.Service, v *access.Viewer, parent int64) []string {
@@ -37,7 +39,7 @@ func TestSeveralFoldersAtOnce(t *testing.T) {
 	_, err = s.Create(ctx, v, ids["Brand"], "New\nWEEK 9")
 	require.ErrorContains(t, err, "There is a folder “WEEK 9” here already. Try “WEEK 9 2”.")
 	assert.NotContains(t, names(t, s, v, ids["Brand"]), "New", "all of them or none")
-	_, err = s.DB.Undo(ctx, v, done.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, done.Trail)
 	require.NoError(t, err)
 	assert.Empty(t, names(t, s, v, ids["Brand"]))
 }
@@ -69,7 +71,7 @@ func TestOrderByHandAndByName(t *testing.T) {
 	done, err := s.OrderByName(ctx, v, ids["Brand"])
 	require.NoError(t, err)
 	assert.Equal(t, []string{"0 new", "a", "b", "c", "d", "May"}, names(t, s, v, ids["Brand"]))
-	_, err = s.DB.Undo(ctx, v, done.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, done.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, "d", names(t, s, v, ids["Brand"])[0])
 	_, err = s.Order(ctx, v, ids["May"], []int64{ids["Brand"]}, 0)
@@ -86,12 +88,12 @@ func TestAFolderSpeaksForWhatIsInIt(t *testing.T) {
 	require.NoError(t, err)
 	find := func(q query.Query) []int64 {
 		q.Place = "everything"
-		got, err := s.DB.Find().IDs(ctx, v, q)
+		got, err := findstore.Find(s.DB).IDs(ctx, v, q)
 		require.NoError(t, err)
 		return got
 	}
 	var tag int64
-	require.NoError(t, s.DB.Get(&tag, `select id from tag where name = 'Spring'`))
+	require.NoError(t, storetest.SQL(s.DB).Get(&tag, `select id from tag where name = 'Spring'`))
 	assert.Equal(t, in, find(query.Query{Filter: query.Both(query.Rule{Field: "tag", IDs: []int64{tag}})}))
 	assert.Equal(t, in, find(query.Query{Filter: query.Both(query.Words("WEIR outdoors"))}))
 	assert.Equal(t, in, find(query.Query{Filter: &query.Rule{Field: "taken", Since: "2025-05-01", Until: "2025-05-31"}}),
@@ -99,7 +101,7 @@ func TestAFolderSpeaksForWhatIsInIt(t *testing.T) {
 	assert.Empty(t, find(query.Query{Filter: &query.Rule{Field: "taken", Since: "2025-06-01"}}))
 	_, err = s.Change(ctx, v, ids["2025"], filing.Change{Date: text("3 May")})
 	require.ErrorContains(t, err, "not a day")
-	_, err = s.DB.Undo(ctx, v, done.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, done.Trail)
 	require.NoError(t, err)
 	assert.Empty(t, find(query.Query{Filter: query.Both(query.Rule{Field: "tag", IDs: []int64{tag}})}))
 }
@@ -126,7 +128,7 @@ func TestOrderOfItemsInAFolder(t *testing.T) {
 	v := people[access.Coordinator]
 	items := storetest.Items(t, s.DB, v, ids["May"], "a.jpg", "b.jpg", "c.jpg", "d.jpg")
 	hand := func() []int64 {
-		got, err := s.DB.Find().IDs(ctx, v, query.Query{Place: "folder", ID: ids["May"], Sort: "hand"})
+		got, err := findstore.Find(s.DB).IDs(ctx, v, query.Query{Place: "folder", ID: ids["May"], Sort: "hand"})
 		require.NoError(t, err)
 		return got
 	}
@@ -137,7 +139,7 @@ func TestOrderOfItemsInAFolder(t *testing.T) {
 	assert.Equal(t, []int64{a, d, c, b}, hand())
 	moved, err := s.Move(ctx, v, query.Selection{IDs: []int64{d}}, ids["Brand"])
 	require.NoError(t, err)
-	_, err = s.DB.Undo(ctx, v, moved.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, moved.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, []int64{a, d, c, b}, hand(), "undo brings its place back too")
 	_, err = s.OrderItems(ctx, v, ids["Brand"], []int64{a}, 0)
@@ -151,7 +153,7 @@ func TestRemovingSaysInNumbersWhatMoves(t *testing.T) {
 	done, err := s.Remove(ctx, v, ids["2025"])
 	require.NoError(t, err)
 	assert.Equal(t, "Removed the folder “2025”; 2 items and 1 folder moved to “Shoots”", done.Said)
-	_, err = s.DB.Undo(ctx, v, done.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, done.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, [2]int{2, 2}, counts(t, s, v)["2025"])
 }

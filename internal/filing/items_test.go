@@ -18,7 +18,11 @@ import (
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/pieces/piecestest"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
 )
 
 func TestMain(m *testing.M) {
@@ -33,15 +37,15 @@ func many(t *testing.T, n int) (*house.House, *access.Viewer, []int64) {
 	storetest.Library(t, h.DB, v.Brand, v.Person, n)
 	require.NoError(t, h.Index.Load(ctx, v.Brand))
 	v = storetest.See(t, h.DB, v.Person, "many")
-	ids, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "everything", Filter: query.Both(query.WithAside)})
+	ids, err := findstore.Find(h.DB).IDs(ctx, v, query.Query{Place: "everything", Filter: query.Both(query.WithAside)})
 	require.NoError(t, err)
 	return h, v, ids
 }
 
 // settled waits until no change of many items goes on, and returns the last one.
-func settled(t *testing.T, h *house.House, v *access.Viewer) store.Bulk {
+func settled(t *testing.T, h *house.House, v *access.Viewer) undostore.Bulk {
 	t.Helper()
-	var last store.Bulk
+	var last undostore.Bulk
 	require.Eventually(t, func() bool {
 		list, err := h.Pieces.Open(ctx, v)
 		require.NoError(t, err)
@@ -56,7 +60,7 @@ func TestMovingManyGoesInPiecesAndIsUndoneAsOne(t *testing.T) {
 	h, v, ids := many(t, 3000)
 	require.NoError(t, h.Work(ctx))
 	where := func(folder int64) int {
-		got, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "folder", ID: folder, Filter: query.Both(query.WithAside)})
+		got, err := findstore.Find(h.DB).IDs(ctx, v, query.Query{Place: "folder", ID: folder, Filter: query.Both(query.WithAside)})
 		require.NoError(t, err)
 		return len(got)
 	}
@@ -92,7 +96,7 @@ func TestUndoOfManyRefusesWhenSomebodyChangedOne(t *testing.T) {
 	require.NoError(t, err)
 	bulk := settled(t, h, v)
 	assert.Contains(t, bulk.Failed, "has changed it since")
-	got, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "folder", ID: 1, Filter: query.Both(query.WithAside)})
+	got, err := findstore.Find(h.DB).IDs(ctx, v, query.Query{Place: "folder", ID: 1, Filter: query.Both(query.WithAside)})
 	require.NoError(t, err)
 	assert.GreaterOrEqual(t, len(got), len(ids)-1, "all or nothing")
 }
@@ -116,7 +120,7 @@ func TestWhoGainsByAMoveIsToldOnce(t *testing.T) {
 	s, people, ids := cabinet(t)
 	v, guest := people[access.Coordinator], people[access.Associate]
 	require.NoError(t, s.DB.InTx(ctx, func(tx *store.Tx) error {
-		return tx.AddGrant(ctx, v.Brand, guest.Person, access.Grant{Folder: ids["Shoots"], Level: access.LevelLook})
+		return peoplestore.AddGrant(ctx, tx, v.Brand, guest.Person, access.Grant{Folder: ids["Shoots"], Level: access.LevelLook})
 	}))
 	sel := query.Selection{IDs: storetest.Items(t, s.DB, v, 0, "a.jpg", "b.jpg")}
 	a, err := s.Widens(ctx, v, sel, ids["May"])
@@ -143,14 +147,14 @@ func TestASecondItemOnTheSameBytes(t *testing.T) {
 	done, err := s.Copy(ctx, v, query.Selection{IDs: one}, ids["Brand"])
 	require.NoError(t, err)
 	assert.Contains(t, done.Said, "Copied 1 item to Brand. No second file is stored")
-	copies, err := s.DB.Find().IDs(ctx, v, query.Query{Place: "folder", ID: ids["Brand"]})
+	copies, err := findstore.Find(s.DB).IDs(ctx, v, query.Query{Place: "folder", ID: ids["Brand"]})
 	require.NoError(t, err)
 	require.Len(t, copies, 1)
-	both, err := store.AssetsIn(ctx, s.DB, v.Brand, []int64{one[0], copies[0]})
+	both, err := assetstore.AssetsIn(ctx, s.DB, v.Brand, []int64{one[0], copies[0]})
 	require.NoError(t, err)
 	assert.Equal(t, both[0].SHA256, both[1].SHA256)
 	assert.NotEqual(t, both[0].Code, both[1].Code)
-	_, err = s.DB.Undo(ctx, v, done.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, done.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, [2]int{0, 0}, counts(t, s, v)["Brand"])
 	assert.Equal(t, [2]int{1, 1}, counts(t, s, v)["May"])
@@ -161,7 +165,7 @@ func TestFilingByDate(t *testing.T) {
 	v := people[access.Coordinator]
 	items := storetest.Items(t, s.DB, v, 0, "a.jpg", "b.jpg", "c.jpg", "d.jpg")
 	for i, taken := range []string{"2025-05-03 10:00", "2025-05-03 12:00", "2026-01-09 09:00"} {
-		_, err := s.DB.Exec(`update asset set captured_at = $2, title = 'Harbour walk ' || id where id = $1`, items[i], taken)
+		_, err := storetest.SQL(s.DB).Exec(`update asset set captured_at = $2, title = 'Harbour walk ' || id where id = $1`, items[i], taken)
 		require.NoError(t, err)
 	}
 	unfiled := query.Selection{Everything: &query.Query{Place: "unfiled"}}
@@ -182,7 +186,7 @@ func TestFilingByDate(t *testing.T) {
 	got := counts(t, s, storetest.See(t, s.DB, v.Person, "cabinet"))
 	assert.Equal(t, [2]int{2, 2}, got["2025-05-03 Harbour walk"])
 	assert.Equal(t, [2]int{0, 1}, got["2026"])
-	_, err = s.DB.Undo(ctx, v, done.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, done.Trail)
 	require.NoError(t, err)
 	assert.NotContains(t, counts(t, s, v), "2026")
 }
@@ -192,7 +196,7 @@ func TestStacks(t *testing.T) {
 	v := people[access.Coordinator]
 	items := storetest.Items(t, s.DB, v, ids["May"], "a.raw", "a.jpg", "b.jpg")
 	shown := func() []int64 {
-		got, err := s.DB.Find().IDs(ctx, v, query.Query{Place: "folder", ID: ids["May"], Sort: "name"})
+		got, err := findstore.Find(s.DB).IDs(ctx, v, query.Query{Place: "folder", ID: ids["May"], Sort: "name"})
 		require.NoError(t, err)
 		return got
 	}
@@ -215,7 +219,7 @@ func TestStacks(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Took a stack of 2 items apart", done.Said)
 	assert.Len(t, shown(), 3)
-	_, err = s.DB.Undo(ctx, v, done.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, done.Trail)
 	require.NoError(t, err)
 	assert.Len(t, shown(), 2)
 }
@@ -248,7 +252,7 @@ func TestTheBin(t *testing.T) {
 	_, err = s.Empty(ctx, v)
 	require.ErrorContains(t, err, "Only a steward")
 	require.NoError(t, s.ClearDue(ctx), "nothing is due yet")
-	_, err = s.DB.Exec(`update asset set binned_at = now() - interval '61 days' where id = $1`, items[0])
+	_, err = storetest.SQL(s.DB).Exec(`update asset set binned_at = now() - interval '61 days' where id = $1`, items[0])
 	require.NoError(t, err)
 	require.NoError(t, s.ClearDue(ctx))
 	there := func(key string) bool {
@@ -262,7 +266,7 @@ func TestTheBin(t *testing.T) {
 	assert.Equal(t, "Emptied the bin: 1 item deleted for good", done.Said)
 	assert.True(t, there(blob.Original([]byte("b.jpg"))), "a second item has these bytes")
 	assert.True(t, there(blob.Original([]byte("kept.jpg"))))
-	left, err := store.NotedContents(ctx, s.DB)
+	left, err := assetstore.NotedContents(ctx, s.DB)
 	require.NoError(t, err)
 	assert.Empty(t, left)
 }
@@ -279,7 +283,8 @@ func TestAFileIsFoundByTheNameThatItCameWith(t *testing.T) {
 		CameAs string `db:"came_as"`
 		Found  bool   `db:"found"`
 	}) {
-		require.NoError(t, db.Get(&out, `select file_name, came_as, search like '%dsc_4711%' as found from asset where id = $1`, id))
+		require.NoError(t, storetest.SQL(db).Get(&out, `select file_name, came_as, search like '%dsc_4711%' as found from asset where id = $1`,
+			id))
 		return out
 	}
 	for _, name := range []string{"kite.jpg", "red kite.jpg"} {
@@ -296,7 +301,7 @@ func TestAFileIsFoundByTheNameThatItCameWith(t *testing.T) {
 	assert.Empty(t, state().CameAs)
 	back, err := s.RenameFile(ctx, v, id, "once more.jpg")
 	require.NoError(t, err)
-	_, err = db.Undo(ctx, v, back.Trail)
+	_, err = undostore.Undo(ctx, db, v, back.Trail)
 	require.NoError(t, err)
 	assert.Empty(t, state().CameAs)
 }

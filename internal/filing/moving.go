@@ -11,6 +11,11 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/recipestore"
 )
 
 // moveTo is where items go: a folder (0 is Unfiled), by its name.
@@ -32,7 +37,7 @@ var moveAct = pieces.Act[moveTo]{
 		if err := mayFile(p.Viewer, to.Folder); err != nil {
 			return 0, err
 		}
-		return tx.MoveAssets(ctx, p.IDs, to.Folder)
+		return assetstore.MoveAssets(ctx, tx, p.IDs, to.Folder)
 	},
 	Blocked: folderGone,
 }
@@ -62,7 +67,7 @@ func nameOf(ctx context.Context, r store.Reader, v *access.Viewer, folder int64)
 	if folder == 0 {
 		return "Unfiled", nil
 	}
-	f, err := store.FolderByID(ctx, r, v.Brand, folder)
+	f, err := folderstore.FolderByID(ctx, r, v.Brand, folder)
 	return f.Name, err
 }
 
@@ -78,15 +83,15 @@ func (s *Service) Widens(ctx context.Context, v *access.Viewer, sel query.Select
 	if folder == 0 {
 		return Audience{}, nil // what is unfiled nobody sees by a grant
 	}
-	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Look, sel)
 	if err != nil {
 		return Audience{}, err
 	}
-	from, err := store.FoldersOf(ctx, s.DB, ids)
+	from, err := assetstore.FoldersOf(ctx, s.DB, ids)
 	if err != nil {
 		return Audience{}, err
 	}
-	people, err := store.Members(ctx, s.DB, v.Brand)
+	people, err := peoplestore.Members(ctx, s.DB, v.Brand)
 	if err != nil {
 		return Audience{}, err
 	}
@@ -107,14 +112,14 @@ func (s *Service) Widens(ctx context.Context, v *access.Viewer, sel query.Select
 	}
 	slices.Sort(out.Gains)
 	out.Items = len(ids)
-	out.Told, err = store.WideningTold(ctx, s.DB, folder, strings.Join(out.Gains, ", "))
+	out.Told, err = recipestore.WideningTold(ctx, s.DB, folder, strings.Join(out.Gains, ", "))
 	return out, err
 }
 
 // Tell notes that a widening was told, so that it is not told again.
 func (s *Service) Tell(ctx context.Context, v *access.Viewer, folder int64, a Audience) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		return tx.TellWidening(ctx, v.Brand, folder, strings.Join(a.Gains, ", "))
+		return recipestore.TellWidening(ctx, tx, v.Brand, folder, strings.Join(a.Gains, ", "))
 	})
 }
 
@@ -134,7 +139,7 @@ var copyAct = pieces.Act[moveTo]{
 		if err := store.StillReachable(ctx, tx, p.Viewer, access.File, p.IDs); err != nil {
 			return 0, err
 		}
-		return tx.CopyAssets(ctx, p.Viewer.Brand, p.Viewer.Person, p.IDs, to.Folder)
+		return assetstore.CopyAssets(ctx, tx, p.Viewer.Brand, p.Viewer.Person, p.IDs, to.Folder)
 	},
 	Blocked: folderGone,
 }
@@ -157,18 +162,18 @@ func (s *Service) OrderItems(ctx context.Context, v *access.Viewer, folder int64
 		if err := store.Reachable(ctx, tx, v, access.File, ids); err != nil {
 			return store.Done{}, err
 		}
-		inside, err := store.FoldersOf(ctx, tx, ids)
+		inside, err := assetstore.FoldersOf(ctx, tx, ids)
 		if err != nil {
 			return store.Done{}, err
 		}
 		if len(inside) != 1 || inside[0] != folder {
 			return store.Done{}, notInside()
 		}
-		f, err := store.FolderByID(ctx, tx, v.Brand, folder)
+		f, err := folderstore.FolderByID(ctx, tx, v.Brand, folder)
 		if err != nil {
 			return store.Done{}, err
 		}
-		_, err = tx.OrderInFolder(ctx, folder, ids, before)
+		_, err = folderstore.OrderInFolder(ctx, tx, folder, ids, before)
 		return store.Done{Said: fmt.Sprintf("Placed %s in “%s” by hand", wording.Items(len(ids)), f.Name), Changed: len(ids)}, err
 	})
 }

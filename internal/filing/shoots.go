@@ -13,6 +13,9 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/folderstore"
 )
 
 // Shoots is how a selection would be filed by date: each shoot into a folder of its day within one of its year. Undated
@@ -24,7 +27,7 @@ type Shoots struct {
 
 // ByDate proposes how to file a selection by date. A shoot ends where more than gap passes without a picture.
 func (s *Service) ByDate(ctx context.Context, v *access.Viewer, sel query.Selection, gap time.Duration) (Shoots, error) {
-	ids, err := store.Select(ctx, s.DB, v, access.File, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.File, sel)
 	if err != nil {
 		return Shoots{}, err
 	}
@@ -32,7 +35,7 @@ func (s *Service) ByDate(ctx context.Context, v *access.Viewer, sel query.Select
 }
 
 func shootsOf(ctx context.Context, r store.Reader, ids []int64, gap time.Duration) (Shoots, error) {
-	shots, err := store.Shots(ctx, r, ids)
+	shots, err := assetstore.Shots(ctx, r, ids)
 	if err != nil {
 		return Shoots{}, err
 	}
@@ -75,7 +78,7 @@ var byDateAct = pieces.Act[byDate]{
 			if from >= to {
 				continue
 			}
-			n, err := tx.MoveAssets(ctx, p.IDs[from:to], into.Folder)
+			n, err := assetstore.MoveAssets(ctx, tx, p.IDs[from:to], into.Folder)
 			if err != nil {
 				return 0, err
 			}
@@ -93,7 +96,7 @@ func (s *Service) FileByDate(ctx context.Context, v *access.Viewer, sel query.Se
 	if err := mayFile(v, parent); err != nil {
 		return store.Done{}, err
 	}
-	ids, err := store.Select(ctx, s.DB, v, access.File, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.File, sel)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -147,7 +150,7 @@ func folderOfShoot(ctx context.Context, tx *store.Tx, v *access.Viewer, parent i
 	into := parent
 	for _, part := range append([]string{year}, parts...) {
 		var err error
-		if into, _, err = tx.EnsureFolder(ctx, v.Brand, into, part); err != nil {
+		if into, _, err = folderstore.EnsureFolder(ctx, tx, v.Brand, into, part); err != nil {
 			return 0, err
 		}
 	}

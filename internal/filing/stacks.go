@@ -9,6 +9,8 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
 )
 
 // mostInStack is how many items one stack can hold.
@@ -17,7 +19,7 @@ const mostInStack = 100
 // Stack puts the items of a selection into one stack: a raw and its JPEG, a finished master and its working files. Pick is
 // the one that shows it; 0 takes the first of the selection. It changes what was stacked with one of them too.
 func (s *Service) Stack(ctx context.Context, v *access.Viewer, sel query.Selection, front int64) (store.Done, error) {
-	ids, err := store.Select(ctx, s.DB, v, access.File, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.File, sel)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -31,19 +33,19 @@ func (s *Service) Stack(ctx context.Context, v *access.Viewer, sel query.Selecti
 		front = ids[0]
 	}
 	return s.inStacks(ctx, v, "stack", ids, func(tx *store.Tx) (store.Done, error) {
-		err := tx.Stack(ctx, v.Brand, ids, front)
+		err := assetstore.Stack(ctx, tx, v.Brand, ids, front)
 		return store.Done{Said: fmt.Sprintf("Stacked %s", wording.Items(len(ids))), Changed: len(ids)}, err
 	})
 }
 
 // Unstack takes the stacks of a selection apart.
 func (s *Service) Unstack(ctx context.Context, v *access.Viewer, sel query.Selection) (store.Done, error) {
-	ids, err := store.Select(ctx, s.DB, v, access.File, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.File, sel)
 	if err != nil {
 		return store.Done{}, err
 	}
 	return s.inStacks(ctx, v, "unstack", ids, func(tx *store.Tx) (store.Done, error) {
-		n, err := tx.Unstack(ctx, ids)
+		n, err := assetstore.Unstack(ctx, tx, ids)
 		return store.Done{Said: fmt.Sprintf("Took a stack of %s apart", wording.Items(n)), Changed: n}, err
 	})
 }
@@ -51,7 +53,7 @@ func (s *Service) Unstack(ctx context.Context, v *access.Viewer, sel query.Selec
 // Pick makes an item the one that shows its stack.
 func (s *Service) Pick(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
 	return s.inStacks(ctx, v, "choose_front", []int64{id}, func(tx *store.Tx) (store.Done, error) {
-		n, err := tx.FrontOfStack(ctx, id)
+		n, err := assetstore.FrontOfStack(ctx, tx, id)
 		return store.Done{Said: "Chose another front for the stack", Changed: n}, err
 	})
 }
@@ -63,7 +65,7 @@ func (s *Service) inStacks(ctx context.Context, v *access.Viewer, action string,
 		if err := store.Reachable(ctx, tx, v, access.File, ids); err != nil {
 			return store.Done{}, err
 		}
-		all, err := store.StackedWith(ctx, tx, v.Brand, ids)
+		all, err := assetstore.StackedWith(ctx, tx, v.Brand, ids)
 		if err != nil {
 			return store.Done{}, err
 		}

@@ -9,6 +9,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/tagstore"
 )
 
 // longestColour is how many characters the name of a colour has at most, and mostColours how many a brand has.
@@ -18,12 +19,12 @@ const (
 )
 
 // Colours lists the colours of the brand, which one looks for by name.
-func (s *Service) Colours(ctx context.Context, v *access.Viewer) ([]store.BrandColour, error) {
-	return store.BrandColours(ctx, s.DB, v.Brand)
+func (s *Service) Colours(ctx context.Context, v *access.Viewer) ([]tagstore.BrandColour, error) {
+	return tagstore.BrandColours(ctx, s.DB, v.Brand)
 }
 
 // SaveColour adds a colour of the brand, or changes one that has an id.
-func (s *Service) SaveColour(ctx context.Context, v *access.Viewer, c store.BrandColour) (store.Done, error) {
+func (s *Service) SaveColour(ctx context.Context, v *access.Viewer, c tagstore.BrandColour) (store.Done, error) {
 	c.Name, c.Colour = strings.Join(strings.Fields(c.Name), " "), strings.ToLower(strings.TrimSpace(c.Colour))
 	if c.Name == "" || len([]rune(c.Name)) > longestColour {
 		return store.Done{}, fault.Invalidf("name", "The name of a colour has between 1 and %d characters.", longestColour)
@@ -35,7 +36,7 @@ func (s *Service) SaveColour(ctx context.Context, v *access.Viewer, c store.Bran
 		said := "Changed the colour “%s”"
 		if c.ID == 0 {
 			said = "Added the colour “%s”"
-			all, err := store.BrandColours(ctx, tx, v.Brand)
+			all, err := tagstore.BrandColours(ctx, tx, v.Brand)
 			if err != nil {
 				return store.Done{}, err
 			}
@@ -43,7 +44,7 @@ func (s *Service) SaveColour(ctx context.Context, v *access.Viewer, c store.Bran
 				return store.Done{}, fault.Invalidf("name", "A brand has at most %d colours.", mostColours)
 			}
 		}
-		id, err := tx.SaveBrandColour(ctx, v.Brand, c)
+		id, err := tagstore.SaveBrandColour(ctx, tx, v.Brand, c)
 		return store.Done{Said: fmt.Sprintf(said, c.Name), Changed: 1, ID: id}, err
 	})
 }
@@ -51,7 +52,7 @@ func (s *Service) SaveColour(ctx context.Context, v *access.Viewer, c store.Bran
 // RemoveColour removes a colour of the brand.
 func (s *Service) RemoveColour(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "brand_colour", func(tx *store.Tx) (store.Done, error) {
-		n, err := tx.RemoveBrandColour(ctx, v.Brand, id)
+		n, err := tagstore.RemoveBrandColour(ctx, tx, v.Brand, id)
 		if err == nil && n == 0 {
 			err = fault.NotFoundf("That colour is not there any more.")
 		}

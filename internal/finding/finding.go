@@ -9,41 +9,49 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/facestore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/poststore"
+	"brightsatchel/internal/store/tagstore"
 )
 
 // Service finds items and reads them.
 type Service struct {
-	store.Finder
+	findstore.Finder
 	DB *store.DB
 }
 
 // Rows reads what tiles show.
-func (s *Service) Rows(ctx context.Context, v *access.Viewer, ids []int64) ([]store.AssetRow, error) {
-	return store.Rows(ctx, s.DB, v, ids)
+func (s *Service) Rows(ctx context.Context, v *access.Viewer, ids []int64) ([]assetstore.AssetRow, error) {
+	return findstore.Rows(ctx, s.DB, v, ids)
 }
 
 // Card is one item with all that its card shows.
 type Card struct {
-	store.Asset
+	assetstore.Asset
 	FolderPath string
-	Tags       []store.Tag
-	Albums     []store.Album
-	Shown      []store.ShownAt // outside; to those who may show things there
-	Faces      []store.Face
-	Origins    []store.Origin
-	Stack      []store.AssetRow
-	Beside     []store.BesideStars
+	Tags       []tagstore.Tag
+	Albums     []albumstore.Album
+	Shown      []poststore.ShownAt // outside; to those who may show things there
+	Faces      []facestore.Face
+	Origins    []assetstore.Origin
+	Stack      []assetstore.AssetRow
+	Beside     []assetstore.BesideStars
 	Against    []string // what is against sending it out, by those who are shown
 	May        []access.Action
 }
 
 // Card reads one item.
 func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, error) {
-	asset, err := store.AssetByID(ctx, s.DB, v, id)
+	asset, err := assetstore.AssetByID(ctx, s.DB, v, id)
 	if err != nil {
 		return Card{}, err
 	}
-	row := []store.AssetRow{asset.AssetRow}
+	row := []assetstore.AssetRow{asset.AssetRow}
 	if err := s.NameTags(ctx, v.Brand, row); err != nil {
 		return Card{}, err
 	}
@@ -53,14 +61,14 @@ func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, e
 		card.Folder.Valid = false // it is seen in an album; where it lives is not theirs to know
 	}
 	if card.Folder.Valid {
-		if card.FolderPath, err = store.FolderPath(ctx, s.DB, v, asset.Folder.Int64); err != nil {
+		if card.FolderPath, err = folderstore.FolderPath(ctx, s.DB, v, asset.Folder.Int64); err != nil {
 			return Card{}, err
 		}
 	}
-	if card.Tags, err = store.TagsOf(ctx, s.DB, []int64{id}); err != nil {
+	if card.Tags, err = tagstore.TagsOf(ctx, s.DB, []int64{id}); err != nil {
 		return Card{}, err
 	}
-	if card.Albums, err = store.AlbumsOf(ctx, s.DB, v, id); err != nil {
+	if card.Albums, err = albumstore.AlbumsOf(ctx, s.DB, v, id); err != nil {
 		return Card{}, err
 	}
 	if v.Can(access.Galleries) {
@@ -68,35 +76,35 @@ func (s *Service) Card(ctx context.Context, v *access.Viewer, id int64) (Card, e
 			return Card{}, err
 		}
 	}
-	if card.Faces, err = store.FacesOf(ctx, s.DB, id, asset.Frame()); err != nil {
+	if card.Faces, err = facestore.FacesOf(ctx, s.DB, id, asset.Frame()); err != nil {
 		return Card{}, err
 	}
-	shown, err := store.PeopleOn(ctx, s.DB, id)
+	shown, err := facestore.PeopleOn(ctx, s.DB, id)
 	if err != nil {
 		return Card{}, err
 	}
-	card.Against = sending.Against(shown, store.Today())
+	card.Against = sending.Against(shown, findstore.Today())
 	if v.May(access.Look).All {
-		if card.Origins, err = store.OriginsOf(ctx, s.DB, id); err != nil {
+		if card.Origins, err = assetstore.OriginsOf(ctx, s.DB, id); err != nil {
 			return Card{}, err
 		}
 	}
-	if card.Beside, err = store.BesideStarsOf(ctx, s.DB, id); err != nil {
+	if card.Beside, err = assetstore.BesideStarsOf(ctx, s.DB, id); err != nil {
 		return Card{}, err
 	}
 	if asset.Stack.Valid {
-		card.Stack, err = store.StackRows(ctx, s.DB, v, asset.Stack.Int64)
+		card.Stack, err = findstore.StackRows(ctx, s.DB, v, asset.Stack.Int64)
 	}
 	return card, err
 }
 
 // SizeUp says how many items a selection has, and how many bytes their present versions take.
 func (s *Service) SizeUp(ctx context.Context, v *access.Viewer, sel query.Selection) (items int, bytes int64, err error) {
-	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Look, sel)
 	if err != nil {
 		return 0, 0, err
 	}
-	bytes, err = store.BytesOf(ctx, s.DB, ids)
+	bytes, err = assetstore.BytesOf(ctx, s.DB, ids)
 	return len(ids), bytes, err
 }
 
@@ -105,34 +113,34 @@ type Names struct{ Tags, Stages map[int64]string }
 
 // Names reads what the tags and stages of the brand are called.
 func (s *Service) Names(ctx context.Context, v *access.Viewer) (n Names, err error) {
-	if n.Tags, err = store.TagNames(ctx, s.DB, v.Brand); err == nil {
-		n.Stages, err = store.StageNames(ctx, s.DB, v.Brand)
+	if n.Tags, err = tagstore.TagNames(ctx, s.DB, v.Brand); err == nil {
+		n.Stages, err = assetstore.StageNames(ctx, s.DB, v.Brand)
 	}
 	return n, err
 }
 
 // History is what an item had and what was done to it.
 type History struct {
-	Versions []store.Version
+	Versions []assetstore.Version
 	Trail    []store.TrailEntry
-	Sent     []store.SentOut // of those who look everywhere only: it names who took it along
+	Sent     []downloadstore.SentOut // of those who look everywhere only: it names who took it along
 }
 
 // History reads the versions of an item, what was done to it and when it was sent out, the newest first.
 func (s *Service) History(ctx context.Context, v *access.Viewer, id int64) (History, error) {
 	var h History
-	if _, err := store.AssetByID(ctx, s.DB, v, id); err != nil {
+	if _, err := assetstore.AssetByID(ctx, s.DB, v, id); err != nil {
 		return h, err
 	}
 	var err error
-	if h.Versions, err = store.VersionsOf(ctx, s.DB, v.Brand, id); err != nil {
+	if h.Versions, err = assetstore.VersionsOf(ctx, s.DB, v.Brand, id); err != nil {
 		return h, err
 	}
 	if h.Trail, err = store.TrailOf(ctx, s.DB, v.Brand, id); err != nil {
 		return h, err
 	}
 	if v.May(access.Look).All {
-		h.Sent, err = store.SentOuts(ctx, s.DB, id)
+		h.Sent, err = downloadstore.SentOuts(ctx, s.DB, id)
 	} else {
 		for i := range h.Trail {
 			if h.Trail[i].Person != v.Person { // its words may name what they may not see
@@ -145,8 +153,8 @@ func (s *Service) History(ctx context.Context, v *access.Viewer, id int64) (Hist
 
 // Metadata is everything that the file of an item says, as JSON by group and name.
 func (s *Service) Metadata(ctx context.Context, v *access.Viewer, id int64) (json.RawMessage, error) {
-	if _, err := store.AssetByID(ctx, s.DB, v, id); err != nil {
+	if _, err := assetstore.AssetByID(ctx, s.DB, v, id); err != nil {
 		return nil, err
 	}
-	return store.MetadataOf(ctx, s.DB, v.Brand, id)
+	return assetstore.MetadataOf(ctx, s.DB, v.Brand, id)
 }

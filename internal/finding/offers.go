@@ -8,7 +8,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 )
 
 // Offered is a condition that somebody who types may mean, in words, and how many items it would show.
@@ -33,7 +33,7 @@ func (s *Service) Offers(ctx context.Context, v *access.Viewer, q query.Query, t
 		return nil, err
 	}
 	names.Places, names.Cameras = slices.Collect(maps.Keys(facets.Places)), slices.Collect(maps.Keys(facets.Cameras))
-	today, err := time.Parse(time.DateOnly, store.Today())
+	today, err := time.Parse(time.DateOnly, findstore.Today())
 	if err != nil {
 		return nil, err
 	}

@@ -5,7 +5,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
 )
 
 // Counted is how many items each of some rules finds, and each in words.
@@ -38,7 +38,7 @@ func (s *Service) CountRules(ctx context.Context, v *access.Viewer, q query.Quer
 // ruleNames are what the things are called that rules speak of, as far as the viewer may know: of tags those that are on something
 // that they see, and of outlets none if they may not look everywhere.
 func (s *Service) ruleNames(ctx context.Context, v *access.Viewer) (*query.Names, error) {
-	names, err := store.RuleNames(ctx, s.DB, v)
+	names, err := albumstore.RuleNames(ctx, s.DB, v)
 	if err != nil || v.May(access.Look).All {
 		return names, err
 	}

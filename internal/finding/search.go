@@ -9,6 +9,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 )
 
 // Limits of what is found out about a search.
@@ -27,7 +28,7 @@ func (s *Service) Why(ctx context.Context, v *access.Viewer, words string, ids [
 	if err != nil {
 		return nil, err
 	}
-	says, err := store.Saying(ctx, s.DB, v, ids)
+	says, err := findstore.Saying(ctx, s.DB, v, ids)
 	out := make(map[int64][]query.Reason, len(says))
 	for id, texts := range says {
 		out[id] = query.Why(terms, texts)

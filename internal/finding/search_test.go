@@ -12,7 +12,12 @@ import (
 	"brightsatchel/internal/finding"
 	"brightsatchel/internal/finding/index"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/tagstore"
 )
 
 // searched is a brand with three kites and a secret, seen by a coordinator and by somebody who was given the folder of one of them.
@@ -24,27 +29,27 @@ func searched(t *testing.T) (db *store.DB, boss, guest *access.Viewer, ids []int
 	boss, guest = people[access.Coordinator], people[access.Associate]
 	var given int64
 	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) (err error) {
-		if given, err = tx.AddFolder(ctx, boss.Brand, 0, "Harbour"); err != nil {
+		if given, err = folderstore.AddFolder(ctx, tx, boss.Brand, 0, "Harbour"); err != nil {
 			return err
 		}
-		return tx.AddGrant(ctx, boss.Brand, guest.Person, access.Grant{Folder: given, Level: access.LevelLook})
+		return peoplestore.AddGrant(ctx, tx, boss.Brand, guest.Person, access.Grant{Folder: given, Level: access.LevelLook})
 	}))
 	ids = append(storetest.Items(t, db, boss, given, "one.jpg"), storetest.Items(t, db, boss, 0, "two.jpg", "three.jpg", "secret.jpg")...)
 	for i, title := range []string{"A red kite", "A blue Kité", "Gusts", "Wolframite kitten"} {
-		_, err := db.Exec(`update asset set title = $2, alt = 'Seen from the pier' where id = $1`, ids[i], title)
+		_, err := storetest.SQL(db).Exec(`update asset set title = $2, alt = 'Seen from the pier' where id = $1`, ids[i], title)
 		require.NoError(t, err)
 	}
 	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
-		tag, err := tx.EnsureTag(ctx, boss.Brand, "Thermals", "")
+		tag, err := tagstore.EnsureTag(ctx, tx, boss.Brand, "Thermals", "")
 		if err == nil {
-			_, err = tx.ChangeTags(ctx, boss.Brand, ids[2:3], []int64{tag}, nil)
+			_, err = tagstore.ChangeTags(ctx, tx, boss.Brand, ids[2:3], []int64{tag}, nil)
 		}
 		if err != nil {
 			return err
 		}
-		album, err := tx.AddAlbum(ctx, boss.Brand, 0, "Lookbook")
+		album, err := albumstore.AddAlbum(ctx, tx, boss.Brand, 0, "Lookbook")
 		if err == nil {
-			_, err = tx.AddToAlbum(ctx, boss.Brand, album, ids[1:2])
+			_, err = albumstore.AddToAlbum(ctx, tx, boss.Brand, album, ids[1:2])
 		}
 		return err
 	}))
@@ -56,7 +61,7 @@ func TestASlipIsForgiven(t *testing.T) {
 	db, boss, guest, ids := searched(t)
 	x := index.New(db)
 	require.NoError(t, x.Load(ctx, boss.Brand))
-	for name, finder := range map[string]store.Finder{"index": x, "SQL": db.Find()} {
+	for name, finder := range map[string]findstore.Finder{"index": x, "SQL": findstore.Find(db)} {
 		for word, nearest := range map[string][]string{"kyte": {"kite"}, "thremals": {"thermals"}, "harbor": {"harbour"}, "lokbok": {},
 			"lookbok": {"lookbook"}, "kit": {}, "wolframits": {"wolframite"}} {
 			near, err := finder.Nearest(ctx, boss, word)
@@ -84,7 +89,7 @@ func TestASlipIsForgiven(t *testing.T) {
 		assert.Equal(t, ids[1:2], album, "%s: by the name of an album", name)
 	}
 	// what is written is known at once, and what is not there any more is not proposed
-	_, err := db.Exec(`update asset set title = 'A red moth' where id = any($1)`, ids[:2])
+	_, err := storetest.SQL(db).Exec(`update asset set title = 'A red moth' where id = any($1)`, ids[:2])
 	require.NoError(t, err)
 	near, err := x.Nearest(ctx, boss, "kyte")
 	require.NoError(t, err)
@@ -97,7 +102,7 @@ func TestASlipIsForgiven(t *testing.T) {
 func TestWhatWasFoundSaysWhy(t *testing.T) {
 	ctx := context.Background()
 	db, boss, guest, ids := searched(t)
-	find := &finding.Service{Finder: db.Find(), DB: db}
+	find := &finding.Service{Finder: findstore.Find(db), DB: db}
 	why, err := find.Why(ctx, boss, "KITE pier", ids)
 	require.NoError(t, err)
 	assert.Equal(t, []query.Reason{{Field: "title", Before: "A blue ", Match: "Kité"},
@@ -121,7 +126,7 @@ func TestAPluralFindsTheOneToo(t *testing.T) {
 	db, boss, _, ids := searched(t)
 	x := index.New(db)
 	require.NoError(t, x.Load(ctx, boss.Brand))
-	for _, finder := range []store.Finder{x, db.Find()} {
+	for _, finder := range []findstore.Finder{x, findstore.Find(db)} {
 		found, err := finder.IDs(ctx, boss, query.Query{Place: "everything", Sort: "name", Filter: query.Both(query.Words("KITES"))})
 		require.NoError(t, err)
 		assert.ElementsMatch(t, ids[:2], found)

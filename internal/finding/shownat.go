@@ -9,25 +9,29 @@ import (
 	"brightsatchel/internal/core/embeds"
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/embedstore"
+	"brightsatchel/internal/store/gallerystore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // shownAt lists where an item is shown outside now.
-func (s *Service) shownAt(ctx context.Context, v *access.Viewer, id int64) ([]store.ShownAt, error) {
-	showing := func(places []store.Place) (bool, error) {
+func (s *Service) shownAt(ctx context.Context, v *access.Viewer, id int64) ([]poststore.ShownAt, error) {
+	showing := func(places []assetstore.Place) (bool, error) {
 		n, err := s.Count(ctx, v, query.Query{Place: "everything", Sort: "taken",
-			Filter: query.Both(query.Rule{Field: "item", IDs: []int64{id}}, store.RuleOfPlaces(places))})
+			Filter: query.Both(query.Rule{Field: "item", IDs: []int64{id}}, assetstore.RuleOfPlaces(places))})
 		return n > 0, err
 	}
-	sizes, err := store.OutputSizes(ctx, s.DB, v.Brand)
+	sizes, err := downloadstore.OutputSizes(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
-	open, err := store.Galleries(ctx, s.DB, v.Brand)
+	open, err := gallerystore.Galleries(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
-	var out []store.ShownAt
+	var out []poststore.ShownAt
 	for _, g := range open {
 		places := g.Places()
 		if !g.Open || g.Ended() || len(places) == 0 {
@@ -36,10 +40,10 @@ func (s *Service) shownAt(ctx context.Context, v *access.Viewer, id int64) ([]st
 		if shown, err := showing(places); err != nil {
 			return nil, err
 		} else if shown {
-			out = append(out, store.ShownAt{Kind: "gallery", Name: g.Title, Path: g.At(), Since: g.OpenedAt, Size: largestIn(&g, sizes)})
+			out = append(out, poststore.ShownAt{Kind: "gallery", Name: g.Title, Path: g.At(), Since: g.OpenedAt, Size: largestIn(&g, sizes)})
 		}
 	}
-	live, err := store.Embeds(ctx, s.DB, v.Brand)
+	live, err := embedstore.Embeds(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
@@ -50,15 +54,15 @@ func (s *Service) shownAt(ctx context.Context, v *access.Viewer, id int64) ([]st
 		if shown, err := showing(e.Sources); err != nil {
 			return nil, err
 		} else if shown {
-			out = append(out, store.ShownAt{Kind: "embed", Name: e.Name, Path: "/e/" + e.Code, Pages: e.Pages,
+			out = append(out, poststore.ShownAt{Kind: "embed", Name: e.Name, Path: "/e/" + e.Code, Pages: e.Pages,
 				Size: fmt.Sprintf("up to %d pixels wide", slices.Max(embeds.Widths))})
 		}
 	}
-	addresses, err := store.AddressShowing(ctx, s.DB, id)
+	addresses, err := poststore.AddressShowing(ctx, s.DB, id)
 	if err != nil {
 		return nil, err
 	}
-	placed, err := store.PlacedAt(ctx, s.DB, id)
+	placed, err := poststore.PlacedAt(ctx, s.DB, id)
 	return append(append(out, addresses...), placed...), err
 }
 
@@ -66,7 +70,7 @@ func (s *Service) shownAt(ctx context.Context, v *access.Viewer, id int64) ([]st
 const previewSide = 1600
 
 // largestIn says how large guests of a gallery have what it shows.
-func largestIn(g *store.Gallery, sizes []store.OutputSize) string {
+func largestIn(g *gallerystore.Gallery, sizes []downloadstore.OutputSize) string {
 	var sides []galleries.Side
 	for _, size := range sizes {
 		if slices.Contains(g.Settings.Sizes, size.ID) {

@@ -13,6 +13,10 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/folderstore"
 )
 
 var fillAct = pieces.Act[inAlbum]{
@@ -32,15 +36,19 @@ func (s *Service) CreateByRule(ctx context.Context, v *access.Viewer, parent int
 	name = outputs.CleanName(name)
 	return s.DB.Act(ctx, v, fillAct.Name, func(tx *store.Tx) (store.Done, error) {
 		if parent != 0 {
-			if _, err := store.AlbumByID(ctx, tx, v, parent); err != nil {
+			if _, err := albumstore.AlbumByID(ctx, tx, v, parent); err != nil {
 				return store.Done{}, err
 			}
 		}
-		id, err := tx.AddAlbum(ctx, v.Brand, parent, name)
+		id, err := albumstore.AddAlbum(ctx, tx, v.Brand, parent, name)
 		if err != nil {
 			return store.Done{}, err
 		}
-		return store.Done{Said: fmt.Sprintf("Made the rule album “%s”", name), Changed: 1, ID: id}, tx.SetAlbumRule(ctx, v.Brand, id, by)
+		return store.Done{
+			Said:    fmt.Sprintf("Made the rule album “%s”", name),
+			Changed: 1,
+			ID:      id,
+		}, albumstore.SetAlbumRule(ctx, tx, v.Brand, id, by)
 	})
 }
 
@@ -72,22 +80,22 @@ func (s *Service) Create(ctx context.Context, v *access.Viewer, parent int64, na
 	}
 	var ids []int64
 	if sel != nil {
-		if ids, err = store.Select(ctx, s.DB, v, access.Look, *sel); err != nil {
+		if ids, err = findstore.Select(ctx, s.DB, v, access.Look, *sel); err != nil {
 			return store.Done{}, err
 		}
 	}
 	return s.DB.Act(ctx, v, fillAct.Name, func(tx *store.Tx) (store.Done, error) {
 		if parent != 0 {
-			if _, err := store.AlbumByID(ctx, tx, v, parent); err != nil {
+			if _, err := albumstore.AlbumByID(ctx, tx, v, parent); err != nil {
 				return store.Done{}, err
 			}
 		}
-		id, err := tx.AddAlbum(ctx, v.Brand, parent, name)
+		id, err := albumstore.AddAlbum(ctx, tx, v.Brand, parent, name)
 		if err != nil || sel == nil {
 			return store.Done{Said: fmt.Sprintf("Made the album “%s”", name), Changed: 1, ID: id}, err
 		}
 		if rule != nil {
-			if err := tx.SetAlbumChoice(ctx, id, rule, by.Whole); err != nil {
+			if err := albumstore.SetAlbumChoice(ctx, tx, id, rule, by.Whole); err != nil {
 				return store.Done{}, err
 			}
 		}
@@ -112,7 +120,7 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 	if c.Parent != nil {
 		begin = s.inTree
 	}
-	return begin(ctx, v, id, "change_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
+	return begin(ctx, v, id, "change_album", func(tx *store.Tx, a albumstore.Album) (store.Done, error) {
 		name, description := a.Name, a.Description
 		if c.Name != nil {
 			name = outputs.CleanName(*c.Name)
@@ -126,7 +134,7 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 					return store.Done{}, err
 				}
 			}
-			if err := tx.SetAlbumCover(ctx, id, *c.Cover, 0); err != nil {
+			if err := albumstore.SetAlbumCover(ctx, tx, id, *c.Cover, 0); err != nil {
 				return store.Done{}, err
 			}
 		}
@@ -134,7 +142,7 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 			if a.Kept == nil {
 				return store.Done{}, fault.Invalidf("rule", "“%s” is filled by hand. Make another album for the rule.", a.Name)
 			}
-			if err := tx.SetAlbumRule(ctx, v.Brand, id, *c.Rule); err != nil {
+			if err := albumstore.SetAlbumRule(ctx, tx, v.Brand, id, *c.Rule); err != nil {
 				return store.Done{}, err
 			}
 		}
@@ -142,19 +150,19 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 		if c.Parent != nil {
 			into := "the top"
 			if *c.Parent != 0 {
-				parent, err := store.SeenAlbum(ctx, tx, v, *c.Parent)
+				parent, err := albumstore.SeenAlbum(ctx, tx, v, *c.Parent)
 				if err != nil {
 					return store.Done{}, err
 				}
 				into = "“" + parent.Name + "”"
 			}
-			if err := tx.MoveAlbum(ctx, v.Brand, a, *c.Parent); err != nil {
+			if err := albumstore.MoveAlbum(ctx, tx, v.Brand, a, *c.Parent); err != nil {
 				return store.Done{}, err
 			}
 			said = fmt.Sprintf("Moved the album “%s” to %s", name, into)
 		}
 		if c.Parked != nil {
-			if err := tx.ParkAlbum(ctx, id, *c.Parked); err != nil {
+			if err := albumstore.ParkAlbum(ctx, tx, id, *c.Parked); err != nil {
 				return store.Done{}, err
 			}
 			said = fmt.Sprintf("Took the album “%s” out of parking", name)
@@ -162,13 +170,13 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, c Chan
 				said = fmt.Sprintf("Parked the album “%s”", name)
 			}
 		}
-		return store.Done{Said: said, Changed: 1}, tx.ChangeAlbum(ctx, id, name, description)
+		return store.Done{Said: said, Changed: 1}, albumstore.ChangeAlbum(ctx, tx, id, name, description)
 	})
 }
 
 // Remove removes an album, or with all that are in it; their items stay.
 func (s *Service) Remove(ctx context.Context, v *access.Viewer, id int64, below bool) (store.Done, error) {
-	return s.inTree(ctx, v, id, "remove_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
+	return s.inTree(ctx, v, id, "remove_album", func(tx *store.Tx, a albumstore.Album) (store.Done, error) {
 		gone, err := s.within(ctx, tx, v, id, below)
 		if err != nil {
 			return store.Done{}, err
@@ -181,14 +189,14 @@ func (s *Service) Remove(ctx context.Context, v *access.Viewer, id int64, below 
 			said = fmt.Sprintf("Removed the album “%s” with %s in it; all items stay in the library", a.Name,
 				wording.Count(len(gone)-1, "album", "albums"))
 		}
-		return store.Done{Said: said, Changed: len(gone)}, tx.RemoveAlbums(ctx, idsOf(gone))
+		return store.Done{Said: said, Changed: len(gone)}, albumstore.RemoveAlbums(ctx, tx, idsOf(gone))
 	})
 }
 
 // within lists an album with all that are in it, itself first, and keeps them as they are. With all of them the viewer must be allowed to
 // look at each.
-func (s *Service) within(ctx context.Context, tx *store.Tx, v *access.Viewer, id int64, all bool) ([]store.Album, error) {
-	albums, err := store.AlbumsWithin(ctx, tx, v.Brand, id)
+func (s *Service) within(ctx context.Context, tx *store.Tx, v *access.Viewer, id int64, all bool) ([]albumstore.Album, error) {
+	albums, err := albumstore.AlbumsWithin(ctx, tx, v.Brand, id)
 	if err != nil {
 		return nil, err
 	}
@@ -198,10 +206,10 @@ func (s *Service) within(ctx context.Context, tx *store.Tx, v *access.Viewer, id
 			return nil, fault.Forbiddenf("There are albums in it that you may not look at.")
 		}
 	}
-	return albums, tx.KeepAlbums(ctx, idsOf(albums))
+	return albums, albumstore.KeepAlbums(ctx, tx, idsOf(albums))
 }
 
-func idsOf(albums []store.Album) []int64 {
+func idsOf(albums []albumstore.Album) []int64 {
 	ids := make([]int64, len(albums))
 	for i, a := range albums {
 		ids[i] = a.ID
@@ -214,22 +222,22 @@ const mostCopied = 50_000
 
 // Duplicate makes another album like one beside it, with all that are in it or without them. The items are the same ones.
 func (s *Service) Duplicate(ctx context.Context, v *access.Viewer, id int64, below bool) (store.Done, error) {
-	return s.inTree(ctx, v, id, fillAct.Name, func(tx *store.Tx, a store.Album) (store.Done, error) {
-		albums := []store.Album{a}
+	return s.inTree(ctx, v, id, fillAct.Name, func(tx *store.Tx, a albumstore.Album) (store.Done, error) {
+		albums := []albumstore.Album{a}
 		if below {
 			var err error
 			if albums, err = s.within(ctx, tx, v, id, true); err != nil {
 				return store.Done{}, err
 			}
 		}
-		items, err := store.CountInAlbums(ctx, tx, idsOf(albums))
+		items, err := albumstore.CountInAlbums(ctx, tx, idsOf(albums))
 		if err == nil && items > mostCopied {
 			err = fault.Invalidf("id", "These albums hold %d items; at most %d are duplicated at once.", items, mostCopied)
 		}
 		if err != nil {
 			return store.Done{}, err
 		}
-		name, err := store.FreeAlbumName(ctx, tx, v.Brand, a.Parent.Int64, a.Name+" copy")
+		name, err := albumstore.FreeAlbumName(ctx, tx, v.Brand, a.Parent.Int64, a.Name+" copy")
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -239,7 +247,7 @@ func (s *Service) Duplicate(ctx context.Context, v *access.Viewer, id int64, bel
 			if i == 0 {
 				parent, called = a.Parent.Int64, name
 			}
-			if copies[one.ID], err = tx.CopyAlbum(ctx, v.Brand, one, parent, called); err != nil {
+			if copies[one.ID], err = albumstore.CopyAlbum(ctx, tx, v.Brand, one, parent, called); err != nil {
 				return store.Done{}, err
 			}
 		}
@@ -263,7 +271,7 @@ var byFolderAct = pieces.Act[byFolder]{
 	Doing: func(n int, a byFolder) string { return a.said("Making", n) },
 	Done:  func(_, of int, a byFolder) string { return a.said("Made", of) },
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, a byFolder) (int, error) {
-		homes, err := store.HomesOf(ctx, tx, p.IDs)
+		homes, err := assetstore.HomesOf(ctx, tx, p.IDs)
 		if err != nil {
 			return 0, err
 		}
@@ -300,11 +308,11 @@ func (s *Service) FromFolder(ctx context.Context, v *access.Viewer, folder int64
 	if !reach.Folder(folder) {
 		return store.Done{}, fault.NotFoundf("That folder is not there any more.")
 	}
-	all, err := store.Folders(ctx, s.DB, v.Brand)
+	all, err := folderstore.Folders(ctx, s.DB, v.Brand)
 	if err != nil {
 		return store.Done{}, err
 	}
-	ids, err := s.DB.Find().IDs(ctx, v, query.Query{Place: "folder", ID: folder, Below: below, Sort: "taken"})
+	ids, err := findstore.Find(s.DB).IDs(ctx, v, query.Query{Place: "folder", ID: folder, Below: below, Sort: "taken"})
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -312,18 +320,18 @@ func (s *Service) FromFolder(ctx context.Context, v *access.Viewer, folder int64
 		a := byFolder{Albums: map[int64]int64{}}
 		var add func(id, parent int64) error
 		add = func(id, parent int64) error {
-			at := slices.IndexFunc(all, func(f store.Folder) bool { return f.ID == id })
+			at := slices.IndexFunc(all, func(f folderstore.Folder) bool { return f.ID == id })
 			if at < 0 {
 				return fault.NotFoundf("That folder is not there any more.")
 			}
-			name, err := store.FreeAlbumName(ctx, tx, v.Brand, parent, all[at].Name)
+			name, err := albumstore.FreeAlbumName(ctx, tx, v.Brand, parent, all[at].Name)
 			if err != nil {
 				return err
 			}
 			if a.Name == "" {
 				a.Name = name
 			}
-			if a.Albums[id], err = tx.AddAlbum(ctx, v.Brand, parent, name); err != nil {
+			if a.Albums[id], err = albumstore.AddAlbum(ctx, tx, v.Brand, parent, name); err != nil {
 				return err
 			}
 			for _, f := range all {

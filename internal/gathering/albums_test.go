@@ -14,7 +14,12 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/gathering"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/folderstore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
 )
 
 // tree writes the albums below each other with their items, as "Outer 2, Outer / Inner 1".
@@ -22,12 +27,12 @@ func tree(t *testing.T, s *gathering.Service, v *access.Viewer) string {
 	t.Helper()
 	albums, err := s.Albums(ctx, v)
 	require.NoError(t, err)
-	byID := map[int64]store.Album{}
+	byID := map[int64]albumstore.Album{}
 	for _, a := range albums {
 		byID[a.ID] = a
 	}
-	var path func(a store.Album) string
-	path = func(a store.Album) string {
+	var path func(a albumstore.Album) string
+	path = func(a albumstore.Album) string {
 		if up, nested := byID[a.Parent.Int64]; nested {
 			return path(up) + " / " + a.Name
 		}
@@ -52,7 +57,7 @@ func TestAlbumsInAlbums(t *testing.T) {
 	walk := make(spring, "Walk", ids[1], ids[2])
 	make(walk, "Details", ids[3])
 	shown := func(below bool) []int64 {
-		found, err := s.DB.Find().IDs(ctx, v, query.Query{Place: "album", ID: spring, Below: below, Sort: "name"})
+		found, err := findstore.Find(s.DB).IDs(ctx, v, query.Query{Place: "album", ID: spring, Below: below, Sort: "name"})
 		require.NoError(t, err)
 		return found
 	}
@@ -77,7 +82,7 @@ func TestAlbumsInAlbums(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Spring 2, Walk / Details 1, Walk 2", tree(t, s, v))
 	for _, step := range []int64{removed.Trail, moved.Trail, copied.Trail} {
-		_, err = s.DB.Undo(ctx, v, step)
+		_, err = undostore.Undo(ctx, s.DB, v, step)
 		require.NoError(t, err)
 	}
 	assert.Equal(t, "Spring / Walk / Details 1, Spring / Walk 2, Spring 2", tree(t, s, v))
@@ -89,7 +94,7 @@ func TestAlbumsInAlbums(t *testing.T) {
 	require.NoError(t, err)
 	albums, err := s.Albums(ctx, v)
 	require.NoError(t, err)
-	assert.True(t, slices.ContainsFunc(albums, func(a store.Album) bool { return a.ID == spring && a.Parked }))
+	assert.True(t, slices.ContainsFunc(albums, func(a albumstore.Album) bool { return a.ID == spring && a.Parked }))
 }
 
 func TestItemsGoBetweenAlbums(t *testing.T) {
@@ -101,7 +106,7 @@ func TestItemsGoBetweenAlbums(t *testing.T) {
 		made = append(made, done.ID)
 	}
 	in := func(album int64) []int64 {
-		found, err := store.AlbumItemIDs(ctx, s.DB, album)
+		found, err := albumstore.AlbumItemIDs(ctx, s.DB, album)
 		require.NoError(t, err)
 		return found
 	}
@@ -118,7 +123,7 @@ func TestItemsGoBetweenAlbums(t *testing.T) {
 	assert.Equal(t, ids[:2], in(made[1]), "it was there already")
 	_, err = s.Move(ctx, v, made[0], made[0], query.Selection{IDs: ids[:1]})
 	require.ErrorAs(t, err, new(*fault.Invalid))
-	_, err = s.DB.Undo(ctx, v, moved.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, moved.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, ids[:2], in(made[0]))
 
@@ -138,7 +143,7 @@ func TestAlbumsOfAFolder(t *testing.T) {
 	s, v, _ := started(t)
 	folder := func(parent int64, name string) (id int64) {
 		require.NoError(t, s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-			id, _, err = tx.EnsureFolder(ctx, v.Brand, parent, name)
+			id, _, err = folderstore.EnsureFolder(ctx, tx, v.Brand, parent, name)
 			return err
 		}))
 		return id
@@ -156,9 +161,9 @@ func TestAlbumsOfAFolder(t *testing.T) {
 	again, err := s.FromFolder(ctx, v, walk, false)
 	require.NoError(t, err)
 	assert.Equal(t, "Made the album “Walk” with 2 items", again.Said)
-	_, err = s.DB.Undo(ctx, v, again.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, again.Trail)
 	require.NoError(t, err)
-	_, err = s.DB.Undo(ctx, v, done.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, done.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, "", tree(t, s, v))
 	_, err = s.FromFolder(ctx, v, 4711, true)
@@ -170,7 +175,7 @@ func TestAnAlbumFollowsItsChoice(t *testing.T) {
 	s, v, ids := started(t)
 	rate := func(stars int, ids ...int64) {
 		require.NoError(t, s.DB.InTx(ctx, func(tx *store.Tx) error {
-			_, err := tx.RateAssets(ctx, v, ids, stars)
+			_, err := assetstore.RateAssets(ctx, tx, v, ids, stars)
 			return err
 		}))
 	}
@@ -192,10 +197,10 @@ func TestAnAlbumFollowsItsChoice(t *testing.T) {
 	followed, err := s.Follow(ctx, v, made.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "“Best” follows its choice again: took out 2 items, added 1 item", followed.Said)
-	inside, err := store.AlbumItemIDs(ctx, s.DB, made.ID)
+	inside, err := albumstore.AlbumItemIDs(ctx, s.DB, made.ID)
 	require.NoError(t, err)
 	assert.Equal(t, ids[2:], inside)
-	_, err = s.DB.Undo(ctx, v, followed.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, followed.Trail)
 	require.NoError(t, err)
 	_, err = s.Forget(ctx, v, made.ID)
 	require.NoError(t, err)
@@ -242,7 +247,7 @@ func TestManyPutAlbumsIntoEachOther(t *testing.T) {
 	group.Wait()
 	tree(t, s, v) // it would not end in a ring
 	for _, album := range albums {
-		within, err := store.AlbumsWithin(ctx, s.DB, v.Brand, album)
+		within, err := albumstore.AlbumsWithin(ctx, s.DB, v.Brand, album)
 		require.NoError(t, err)
 		assert.LessOrEqual(t, len(within), 4)
 	}

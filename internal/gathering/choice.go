@@ -11,6 +11,8 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/findstore"
 )
 
 // Standing is how an album stands to the choice that it was made of: in words, which of its items are not what was chosen any more, and,
@@ -22,20 +24,20 @@ type Standing struct {
 
 // Standing says how an album stands to the choice that it was made of, or nil where it was not made of one.
 func (s *Service) Standing(ctx context.Context, v *access.Viewer, id int64) (*Standing, error) {
-	a, err := store.SeenAlbum(ctx, s.DB, v, id)
+	a, err := albumstore.SeenAlbum(ctx, s.DB, v, id)
 	if err != nil || a.ChosenBy == nil {
 		return nil, err
 	}
-	names, err := store.RuleNames(ctx, s.DB, v)
+	names, err := albumstore.RuleNames(ctx, s.DB, v)
 	if err != nil {
 		return nil, err
 	}
-	chosen, err := s.DB.Find().IDs(ctx, v, query.Query{Place: "everything", Filter: query.Both(a.ChosenBy.Rule, query.WithAside),
+	chosen, err := findstore.Find(s.DB).IDs(ctx, v, query.Query{Place: "everything", Filter: query.Both(a.ChosenBy.Rule, query.WithAside),
 		Sort: "taken"})
 	if err != nil {
 		return nil, err
 	}
-	inside, err := store.AlbumItemIDs(ctx, s.DB, id)
+	inside, err := albumstore.AlbumItemIDs(ctx, s.DB, id)
 	if err != nil {
 		return nil, err
 	}
@@ -82,15 +84,15 @@ func (s *Service) Follow(ctx context.Context, v *access.Viewer, id int64) (store
 	if len(now.Gone)+len(now.More) > mostOrdered {
 		return store.Done{}, fault.Invalidf("id", "At most %d items follow at once.", mostOrdered)
 	}
-	return s.with(ctx, v, id, "follow_choice", func(tx *store.Tx, a store.Album) (store.Done, error) {
+	return s.with(ctx, v, id, "follow_choice", func(tx *store.Tx, a albumstore.Album) (store.Done, error) {
 		var out, in int
 		if len(now.Gone) > 0 {
-			if out, err = tx.TakeOutOfAlbum(ctx, id, now.Gone); err != nil {
+			if out, err = albumstore.TakeOutOfAlbum(ctx, tx, id, now.Gone); err != nil {
 				return store.Done{}, err
 			}
 		}
 		if len(now.More) > 0 {
-			if in, err = tx.AddToAlbum(ctx, v.Brand, id, now.More); err != nil {
+			if in, err = albumstore.AddToAlbum(ctx, tx, v.Brand, id, now.More); err != nil {
 				return store.Done{}, err
 			}
 		}
@@ -110,8 +112,8 @@ func (s *Service) Follow(ctx context.Context, v *access.Viewer, id int64) (store
 
 // Forget has an album forget the choice that it was made of.
 func (s *Service) Forget(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
-	return s.with(ctx, v, id, "change_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
+	return s.with(ctx, v, id, "change_album", func(tx *store.Tx, a albumstore.Album) (store.Done, error) {
 		said := fmt.Sprintf("“%s” is not compared with its choice any more", a.Name)
-		return store.Done{Said: said, Changed: 1}, tx.SetAlbumChoice(ctx, id, nil, false)
+		return store.Done{Said: said, Changed: 1}, albumstore.SetAlbumChoice(ctx, tx, id, nil, false)
 	})
 }

@@ -12,11 +12,12 @@ import (
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
 )
 
 // OwnCover gives an album the picture in a file as its cover, without making it an item. Name is what the file is called.
 func (s *Service) OwnCover(ctx context.Context, v *access.Viewer, album int64, name, path string) (store.Done, error) {
-	if _, err := store.SeenAlbum(ctx, s.DB, v, album); err != nil { // before anything is worked out for it
+	if _, err := albumstore.SeenAlbum(ctx, s.DB, v, album); err != nil { // before anything is worked out for it
 		return store.Done{}, err
 	}
 	dir, err := os.MkdirTemp("", "satchel-work-")
@@ -43,12 +44,12 @@ func (s *Service) OwnCover(ctx context.Context, v *access.Viewer, album int64, n
 			return store.Done{}, err
 		}
 	}
-	return s.with(ctx, v, album, "change_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
-		own, err := tx.AddOwnCover(ctx, v.Brand, v.Person, sum)
+	return s.with(ctx, v, album, "change_album", func(tx *store.Tx, a albumstore.Album) (store.Done, error) {
+		own, err := albumstore.AddOwnCover(ctx, tx, v.Brand, v.Person, sum)
 		if err != nil {
 			return store.Done{}, err
 		}
 		return store.Done{Said: fmt.Sprintf("Gave the album “%s” a cover of its own", a.Name), Changed: 1},
-			tx.SetAlbumCover(ctx, album, 0, own)
+			albumstore.SetAlbumCover(ctx, tx, album, 0, own)
 	})
 }

@@ -13,7 +13,7 @@ import (
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/media/pictures"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -31,7 +31,7 @@ func TestAnAlbumHasACoverOfItsOwn(t *testing.T) {
 	item := storetest.Items(t, h.DB, v, 0, "a.jpg")[0]
 	album, err := h.Gathering.Create(ctx, v, 0, "Press", nil, nil)
 	require.NoError(t, err)
-	cover := func(v *access.Viewer) store.Cover {
+	cover := func(v *access.Viewer) albumstore.Cover {
 		all, err := h.Index.Albums(ctx, v)
 		require.NoError(t, err)
 		require.Len(t, all, 1)
@@ -42,15 +42,15 @@ func TestAnAlbumHasACoverOfItsOwn(t *testing.T) {
 	require.NoError(t, err)
 	own := cover(v)
 	assert.Zero(t, own.CoverID)
-	require.Contains(t, own.CoverCode.String, store.OwnCoverPrefix)
-	code := own.CoverCode.String[len(store.OwnCoverPrefix):]
-	sum, err := store.OwnCover(ctx, h.DB, v, code)
+	require.Contains(t, own.CoverCode.String, albumstore.OwnCoverPrefix)
+	code := own.CoverCode.String[len(albumstore.OwnCoverPrefix):]
+	sum, err := albumstore.OwnCover(ctx, h.DB, v, code)
 	require.NoError(t, err)
 	for _, size := range []string{"small", "medium", "large"} {
 		_, err := h.Blobs.Local(ctx, blob.OwnCover(sum, size))
 		require.NoError(t, err, size)
 	}
-	_, err = store.OwnCover(ctx, h.DB, people[access.Associate], code)
+	_, err = albumstore.OwnCover(ctx, h.DB, people[access.Associate], code)
 	require.Error(t, err, "who does not see the album does not see its cover")
 
 	clip := mediatest.File(t, "film.mp4", mediatest.Film(t, "mpeg4", "mp4", 1))

@@ -10,6 +10,8 @@ import (
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/findstore"
 )
 
 // Service gathers items.
@@ -45,15 +47,15 @@ type inAlbum struct {
 }
 
 // Albums lists the albums that the viewer may look at, with how many items of each they see.
-func (s *Service) Albums(ctx context.Context, v *access.Viewer) ([]store.Album, error) {
-	return s.DB.Find().Albums(ctx, v)
+func (s *Service) Albums(ctx context.Context, v *access.Viewer) ([]albumstore.Album, error) {
+	return findstore.Find(s.DB).Albums(ctx, v)
 }
 
 func addToAlbum(ctx context.Context, tx *store.Tx, p pieces.Piece, a inAlbum) (int, error) {
 	if !p.Viewer.Can(access.Gather) {
 		return 0, fault.Forbiddenf("You may not add to albums.")
 	}
-	return tx.AddToAlbum(ctx, p.Viewer.Brand, a.Album, p.IDs)
+	return albumstore.AddToAlbum(ctx, tx, p.Viewer.Brand, a.Album, p.IDs)
 }
 
 // albumGone says so when an act cannot go on because the album has been removed.
@@ -65,9 +67,9 @@ func albumGone(err error) string {
 }
 
 func (s *Service) with(ctx context.Context, v *access.Viewer, id int64, action string,
-	do func(*store.Tx, store.Album) (store.Done, error)) (store.Done, error) {
+	do func(*store.Tx, albumstore.Album) (store.Done, error)) (store.Done, error) {
 	return s.DB.Act(ctx, v, action, func(tx *store.Tx) (store.Done, error) {
-		a, err := store.AlbumByID(ctx, tx, v, id)
+		a, err := albumstore.AlbumByID(ctx, tx, v, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -78,12 +80,12 @@ func (s *Service) with(ctx context.Context, v *access.Viewer, id int64, action s
 // inTree is with for what changes, or takes in, how albums are in each other. The album itself is not kept as it is: nobody else changes
 // the tree meanwhile, and within keeps those in it.
 func (s *Service) inTree(ctx context.Context, v *access.Viewer, id int64, action string,
-	do func(*store.Tx, store.Album) (store.Done, error)) (store.Done, error) {
+	do func(*store.Tx, albumstore.Album) (store.Done, error)) (store.Done, error) {
 	return s.DB.Act(ctx, v, action, func(tx *store.Tx) (store.Done, error) {
-		if err := tx.LockAlbums(ctx, v.Brand); err != nil {
+		if err := albumstore.LockAlbums(ctx, tx, v.Brand); err != nil {
 			return store.Done{}, err
 		}
-		a, err := store.SeenAlbum(ctx, tx, v, id)
+		a, err := albumstore.SeenAlbum(ctx, tx, v, id)
 		if err != nil {
 			return store.Done{}, err
 		}

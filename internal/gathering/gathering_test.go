@@ -12,8 +12,9 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/gathering"
 	"brightsatchel/internal/pieces/piecestest"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
 )
 
 var ctx = context.Background()
@@ -53,9 +54,9 @@ func TestAnAlbumOfASelection(t *testing.T) {
 	out, err := s.TakeOut(ctx, v, made.ID, query.Selection{IDs: ids[:3]})
 	require.NoError(t, err)
 	assert.Equal(t, "Took 3 items out of Press - kit", out.Said)
-	_, err = s.DB.Undo(ctx, v, out.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, out.Trail)
 	require.NoError(t, err)
-	order, err := store.AlbumItemIDs(ctx, s.DB, made.ID)
+	order, err := albumstore.AlbumItemIDs(ctx, s.DB, made.ID)
 	require.NoError(t, err)
 	assert.Equal(t, ids, order, "back in their places")
 }
@@ -64,7 +65,7 @@ func TestAnAlbumThatAGalleryShowsStays(t *testing.T) {
 	s, v, ids := started(t)
 	made, err := s.Create(ctx, v, 0, "Shown", &query.Selection{IDs: ids}, nil)
 	require.NoError(t, err)
-	_, err = s.DB.Exec(`with g as (insert into gallery (brand_id, title) values ($1, 'For the client') returning id)
+	_, err = storetest.SQL(s.DB).Exec(`with g as (insert into gallery (brand_id, title) values ($1, 'For the client') returning id)
 		insert into gallery_chapter (brand_id, gallery_id, position, album_id) select $1, id, 0, $2 from g`, v.Brand, made.ID)
 	require.NoError(t, err)
 	_, err = s.Remove(ctx, v, made.ID, false)
@@ -73,9 +74,9 @@ func TestAnAlbumThatAGalleryShowsStays(t *testing.T) {
 	require.NoError(t, err)
 	removed, err := s.Remove(ctx, v, other.ID, false)
 	require.NoError(t, err)
-	_, err = s.DB.Undo(ctx, v, removed.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, removed.Trail)
 	require.NoError(t, err)
-	order, err := store.AlbumItemIDs(ctx, s.DB, other.ID)
+	order, err := albumstore.AlbumItemIDs(ctx, s.DB, other.ID)
 	require.NoError(t, err)
 	assert.Equal(t, ids, order)
 }

@@ -11,6 +11,8 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/findstore"
 )
 
 // inAlbums are the albums that items are put into, by their names.
@@ -60,7 +62,7 @@ func (s *Service) Add(ctx context.Context, v *access.Viewer, albums []int64, sel
 	return s.acts.add.Do(ctx, v, sel, func(tx *store.Tx) (inAlbums, error) {
 		into := inAlbums{Albums: albums}
 		for _, id := range albums {
-			a, err := store.AlbumByID(ctx, tx, v, id)
+			a, err := albumstore.AlbumByID(ctx, tx, v, id)
 			if err != nil {
 				return into, err
 			}
@@ -73,7 +75,7 @@ func (s *Service) Add(ctx context.Context, v *access.Viewer, albums []int64, sel
 // album is the argument of what is done to items of an album.
 func album(ctx context.Context, v *access.Viewer, id int64) func(*store.Tx) (inAlbum, error) {
 	return func(tx *store.Tx) (inAlbum, error) {
-		a, err := store.AlbumByID(ctx, tx, v, id)
+		a, err := albumstore.AlbumByID(ctx, tx, v, id)
 		return inAlbum{Album: a.ID, Name: a.Name}, err
 	}
 }
@@ -83,7 +85,7 @@ var takeOutAct = pieces.Act[inAlbum]{
 	Doing: func(n int, a inAlbum) string { return fmt.Sprintf("Taking %s out of %s", wording.Items(n), a.Name) },
 	Done:  func(n, _ int, a inAlbum) string { return fmt.Sprintf("Took %s out of %s", wording.Items(n), a.Name) },
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, a inAlbum) (int, error) {
-		return tx.TakeOutOfAlbum(ctx, a.Album, p.IDs)
+		return albumstore.TakeOutOfAlbum(ctx, tx, a.Album, p.IDs)
 	},
 }
 
@@ -110,7 +112,7 @@ var moveAct = pieces.Act[between]{
 		if _, err := addToAlbum(ctx, tx, p, a.To); err != nil {
 			return 0, err
 		}
-		return tx.TakeOutOfAlbum(ctx, a.From.Album, p.IDs)
+		return albumstore.TakeOutOfAlbum(ctx, tx, a.From.Album, p.IDs)
 	},
 	Blocked: albumGone,
 }
@@ -135,16 +137,16 @@ func (s *Service) Move(ctx context.Context, v *access.Viewer, from, to int64, se
 
 // Order moves items of an album before another one, to a place counted from 1 among the others, or to the end when both are 0.
 func (s *Service) Order(ctx context.Context, v *access.Viewer, id int64, ids []int64, before int64, place int) (store.Done, error) {
-	return s.with(ctx, v, id, "order_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
+	return s.with(ctx, v, id, "order_album", func(tx *store.Tx, a albumstore.Album) (store.Done, error) {
 		said := fmt.Sprintf("Moved %s within %s", wording.Items(len(ids)), a.Name)
 		if place > 0 {
 			var err error
-			if before, err = store.AlbumItemAt(ctx, tx, v.Brand, id, ids, place); err != nil {
+			if before, err = albumstore.AlbumItemAt(ctx, tx, v.Brand, id, ids, place); err != nil {
 				return store.Done{}, err
 			}
 			said = fmt.Sprintf("Moved %s to place %d in %s", wording.Items(len(ids)), place, a.Name)
 		}
-		n, err := tx.OrderAlbum(ctx, id, ids, before)
+		n, err := albumstore.OrderAlbum(ctx, tx, id, ids, before)
 		return store.Done{Said: said, Changed: n}, err
 	})
 }
@@ -161,15 +163,15 @@ func (s *Service) OrderBy(ctx context.Context, v *access.Viewer, id int64, sort 
 	if err := q.Check(); err != nil {
 		return store.Done{}, err
 	}
-	ids, err := s.DB.Find().IDs(ctx, v, q)
+	ids, err := findstore.Find(s.DB).IDs(ctx, v, q)
 	if err != nil {
 		return store.Done{}, err
 	}
 	if len(ids) > mostOrdered {
 		return store.Done{}, fault.Invalidf("id", "At most %d items are put in order at once.", mostOrdered)
 	}
-	return s.with(ctx, v, id, "order_album", func(tx *store.Tx, a store.Album) (store.Done, error) {
-		n, err := tx.OrderAlbum(ctx, id, ids, 0)
+	return s.with(ctx, v, id, "order_album", func(tx *store.Tx, a albumstore.Album) (store.Done, error) {
+		n, err := albumstore.OrderAlbum(ctx, tx, id, ids, 0)
 		return store.Done{Said: fmt.Sprintf("Put %s of %s in order by %s", wording.Items(n), a.Name, sortNames[sort]), Changed: n}, err
 	})
 }

@@ -9,7 +9,9 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/gathering"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
 )
 
 // TestARuleAlbumFillsItself makes one, changes its rule, and finds that nothing is put into it or shown outside by hand.
@@ -30,7 +32,8 @@ func TestARuleAlbumFillsItself(t *testing.T) {
 		return -1
 	}
 	assert.Zero(t, count(made.ID))
-	_, err = s.DB.Exec(`insert into keeper (brand_id, person_id, asset_id) select $1, $2, unnest($3::bigint[])`, v.Brand, v.Person, ids[:3])
+	_, err = storetest.SQL(s.DB).
+		Exec(`insert into keeper (brand_id, person_id, asset_id) select $1, $2, unnest($3::bigint[])`, v.Brand, v.Person, ids[:3])
 	require.NoError(t, err)
 	assert.Equal(t, 3, count(made.ID))
 	albums, err := s.Albums(ctx, v)
@@ -41,7 +44,7 @@ func TestARuleAlbumFillsItself(t *testing.T) {
 	changed, err := s.Change(ctx, v, made.ID, gathering.Change{Rule: &two})
 	require.NoError(t, err)
 	assert.Equal(t, 2, count(made.ID))
-	_, err = s.DB.Undo(ctx, v, changed.Trail)
+	_, err = undostore.Undo(ctx, s.DB, v, changed.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, 3, count(made.ID))
 
@@ -49,7 +52,7 @@ func TestARuleAlbumFillsItself(t *testing.T) {
 	for _, refused := range []func() error{
 		func() error { _, err := s.Add(ctx, v, []int64{made.ID}, query.Selection{IDs: ids[3:]}); return err },
 		func() error { _, err := s.TakeOut(ctx, v, made.ID, query.Selection{IDs: ids[:1]}); return err },
-		func() error { return store.RefuseRuleAlbum(ctx, s.DB, made.ID) },
+		func() error { return albumstore.RefuseRuleAlbum(ctx, s.DB, made.ID) },
 		func() error {
 			itself := query.RuleAlbum{Rule: query.Rule{Field: "album", IDs: []int64{made.ID}}}
 			_, err := s.Change(ctx, v, made.ID, gathering.Change{Rule: &itself})
@@ -70,7 +73,7 @@ func TestARuleAlbumFillsItself(t *testing.T) {
 	// what it shows now is frozen into an album that stays as it is
 	frozen, err := s.Create(ctx, v, 0, "Frozen", &query.Selection{Everything: &query.Query{Place: "album", ID: made.ID}}, nil)
 	require.NoError(t, err)
-	_, err = s.DB.Exec(`delete from keeper`)
+	_, err = storetest.SQL(s.DB).Exec(`delete from keeper`)
 	require.NoError(t, err)
 	assert.Equal(t, []int{0, 3}, []int{count(made.ID), count(frozen.ID)})
 	_, err = s.Change(ctx, v, frozen.ID, gathering.Change{Rule: &kept})

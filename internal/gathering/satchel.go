@@ -11,15 +11,18 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
 )
 
 // Satchel lists what the viewer carries, in order.
-func (s *Service) Satchel(ctx context.Context, v *access.Viewer) ([]store.AssetRow, error) {
-	ids, err := store.SatchelIDs(ctx, s.DB, v)
+func (s *Service) Satchel(ctx context.Context, v *access.Viewer) ([]assetstore.AssetRow, error) {
+	ids, err := albumstore.SatchelIDs(ctx, s.DB, v)
 	if err != nil {
 		return nil, err
 	}
-	return store.Rows(ctx, s.DB, v, ids)
+	return findstore.Rows(ctx, s.DB, v, ids)
 }
 
 var carryAct = pieces.Act[struct{}]{
@@ -32,7 +35,7 @@ var carryAct = pieces.Act[struct{}]{
 		return fmt.Sprintf("Put %s in the satchel", wording.Items(n))
 	},
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ struct{}) (int, error) {
-		return tx.AddToSatchel(ctx, p.Viewer, p.IDs)
+		return albumstore.AddToSatchel(ctx, tx, p.Viewer, p.IDs)
 	},
 }
 
@@ -46,7 +49,7 @@ var putDownAct = pieces.Act[struct{}]{
 	Doing: func(n int, _ struct{}) string { return fmt.Sprintf("Taking %s out of the satchel", wording.Items(n)) },
 	Done:  func(n, _ int, _ struct{}) string { return fmt.Sprintf("Took %s out of the satchel", wording.Items(n)) },
 	Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, _ struct{}) (int, error) {
-		return tx.TakeOutOfSatchel(ctx, p.Viewer, p.IDs)
+		return albumstore.TakeOutOfSatchel(ctx, tx, p.Viewer, p.IDs)
 	},
 }
 
@@ -54,15 +57,15 @@ var putDownAct = pieces.Act[struct{}]{
 func (s *Service) PutDown(ctx context.Context, v *access.Viewer, sel query.Selection) (store.Done, error) {
 	if sel.Everything == nil {
 		return s.DB.Act(ctx, v, putDownAct.Name, func(tx *store.Tx) (store.Done, error) {
-			n, err := tx.TakeOutOfSatchel(ctx, v, sel.IDs)
+			n, err := albumstore.TakeOutOfSatchel(ctx, tx, v, sel.IDs)
 			return store.Done{Said: putDownAct.Done(n, n, struct{}{}), Changed: n}, err
 		})
 	}
-	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Look, sel)
 	if err != nil {
 		return store.Done{}, err
 	}
-	carried, err := store.SatchelIDs(ctx, s.DB, v)
+	carried, err := albumstore.SatchelIDs(ctx, s.DB, v)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -83,7 +86,7 @@ func (s *Service) OrderSatchel(ctx context.Context, v *access.Viewer, ids []int6
 		return store.Done{}, fault.Invalidf("ids", "Nothing to move.")
 	}
 	return s.DB.Act(ctx, v, "order_satchel", func(tx *store.Tx) (store.Done, error) {
-		n, err := tx.OrderSatchel(ctx, v, ids, before)
+		n, err := albumstore.OrderSatchel(ctx, tx, v, ids, before)
 		return store.Done{Said: fmt.Sprintf("Moved %s within the satchel", wording.Items(n)), Changed: n}, err
 	})
 }

@@ -22,6 +22,7 @@ import (
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -48,12 +49,12 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 	scenarios := map[string]killed{}
 	text := func(query string, args ...any) func() string {
 		return func() (s string) {
-			require.NoError(t, h.DB.Get(&s, query, args...), query)
+			require.NoError(t, storetest.SQL(h.DB).Get(&s, query, args...), query)
 			return s
 		}
 	}
 	insert := func(query string, args ...any) (id int64) {
-		require.NoError(t, h.DB.Get(&id, query+` returning id`, args...), query)
+		require.NoError(t, storetest.SQL(h.DB).Get(&id, query+` returning id`, args...), query)
 		return id
 	}
 	none := func() string { return "" }
@@ -67,7 +68,7 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 	}
 	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, []bringin.Dropped{{Name: "c.jpg", Bytes: 10}, {Name: "d.jpg", Bytes: 10}}, 0)
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`update intake_file set state = 'arrived' where id = $1`, batch.Files[0].ID)
+	_, err = storetest.SQL(h.DB).Exec(`update intake_file set state = 'arrived' where id = $1`, batch.Files[0].ID)
 	require.NoError(t, err)
 	file := `select state from intake_file where id = $1`
 	scenarios["bring_in_file"] = killed{map[string]any{"file": batch.Files[0].ID}, text(file, batch.Files[0].ID), "refused"}
@@ -78,7 +79,7 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 		100, 100, 'inside', 'jpeg', 80, 'keep', '{name}')`, v.Brand)
 	download := insert(`insert into download (brand_id, person_id, sizes, size_names, name, pattern, total) values ($1, $2, array[$3::bigint],
 		'{Web}', 'x.zip', '{name}', 1)`, v.Brand, v.Person, size)
-	_, err = h.DB.Exec(`insert into download_item (brand_id, download_id, number, asset_id, output_size_id, name, width, height)
+	_, err = storetest.SQL(h.DB).Exec(`insert into download_item (brand_id, download_id, number, asset_id, output_size_id, name, width, height)
 		values ($1, $2, 1, $3, $4, 'a.jpg', 1, 1)`, v.Brand, download, ids[0], size)
 	require.NoError(t, err)
 	scenarios["make_download"] = killed{map[string]any{"download": download}, text(`select d.state || ', ' || i.state || ': ' || i.why
@@ -100,8 +101,8 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 	scenarios["undo_many"] = killed{map[string]any{"bulk": undo}, text(ended, undo), today +
 		" Something went wrong on the server. Nothing was undone; try again."}
 	var version int64
-	require.NoError(t, h.DB.Get(&version, `select version_id from asset where id = $1`, ids[0]))
-	_, err = h.DB.Exec(`insert into film_wanted (version_id, recipe) values ($1, 'key')`, version)
+	require.NoError(t, storetest.SQL(h.DB).Get(&version, `select version_id from asset where id = $1`, ids[0]))
+	_, err = storetest.SQL(h.DB).Exec(`insert into film_wanted (version_id, recipe) values ($1, 'key')`, version)
 	require.NoError(t, err)
 	scenarios["make_film"] = killed{map[string]any{"brand": v.Brand, "asset": ids[0], "version": version, "key": "key"},
 		text(`select failed from film_wanted where version_id = $1`, version),
@@ -119,7 +120,7 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 
 	kinds := h.Queue.Kinds()
 	slices.Sort(kinds)
-	_, err = h.DB.Exec(`delete from river_job`)
+	_, err = storetest.SQL(h.DB).Exec(`delete from river_job`)
 	require.NoError(t, err)
 	dir := filepath.Join(h.Config.Data, "processes")
 	host, err := os.Hostname()
@@ -131,7 +132,7 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 		require.True(t, known, "nobody has said what becomes of a job of the kind %s", kind)
 		args, err := json.Marshal(scenario.args)
 		require.NoError(t, err)
-		_, err = h.DB.Exec(`insert into river_job (kind, args, state, attempt, max_attempts, attempted_at, attempted_by, queue,
+		_, err = storetest.SQL(h.DB).Exec(`insert into river_job (kind, args, state, attempt, max_attempts, attempted_at, attempted_by, queue,
 			priority) values ($1, $2, 'running', 900, 1000, now(), array[$3], 'default', 1)`,
 			kind, string(args), host+".gone")
 		require.NoError(t, err)
@@ -142,7 +143,7 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 		assert.Equal(t, scenarios[kind].want, scenarios[kind].ended(), kind)
 		assert.Eventually(t, func() bool {
 			var left int
-			require.NoError(t, h.DB.Get(&left, `select count(*) from river_job where kind = $1 and attempt >= 900
+			require.NoError(t, storetest.SQL(h.DB).Get(&left, `select count(*) from river_job where kind = $1 and attempt >= 900
 				and state in ('running', 'retryable', 'available')`, kind))
 			return left == 0
 		}, time.Minute, 20*time.Millisecond, "%s is not tried once more", kind)
@@ -150,7 +151,7 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 	_, err = h.SendOut.Retry(ctx, v, download)
 	require.NoError(t, err, "what gave up can be tried again")
 	var anew int
-	require.NoError(t, h.DB.Get(&anew, `select count(*) from river_job where kind = 'make_download' and attempt < 900`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&anew, `select count(*) from river_job where kind = 'make_download' and attempt < 900`))
 	assert.Positive(t, anew, "by a job of its own, which may have begun already")
 }
 
@@ -161,12 +162,12 @@ func TestEveryActOnManyGoesOnBehindItsAnswer(t *testing.T) {
 	v := storetest.Brand(t, h.DB, "acts")[access.Coordinator]
 	storetest.Library(t, h.DB, v.Brand, v.Person, 1600)
 	require.NoError(t, h.Index.Load(ctx, v.Brand))
-	_, err := h.DB.Exec(`delete from keeper`)
+	_, err := storetest.SQL(h.DB).Exec(`delete from keeper`)
 	require.NoError(t, err)
 	v = storetest.See(t, h.DB, v.Person, "acts")
 	require.NoError(t, h.Work(ctx))
 	everything := query.Selection{Everything: &query.Query{Place: "everything", Filter: query.Both(query.WithAside)}}
-	all, err := h.DB.Find().IDs(ctx, v, *everything.Everything)
+	all, err := findstore.Find(h.DB).IDs(ctx, v, *everything.Everything)
 	require.NoError(t, err)
 	require.Greater(t, len(all), 1400)
 	folder, err := h.Filing.Create(ctx, v, 0, "Into")
@@ -176,7 +177,7 @@ func TestEveryActOnManyGoesOnBehindItsAnswer(t *testing.T) {
 	v = storetest.See(t, h.DB, v.Person, "acts")
 	count := func(statement string) func() int {
 		return func() (n int) {
-			require.NoError(t, h.DB.Get(&n, statement), statement)
+			require.NoError(t, storetest.SQL(h.DB).Get(&n, statement), statement)
 			return n
 		}
 	}

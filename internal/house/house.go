@@ -33,6 +33,7 @@ import (
 	"brightsatchel/internal/sendout/rehearsals"
 	"brightsatchel/internal/sendout/shelving"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 	"brightsatchel/internal/upkeep"
 )
 
@@ -159,7 +160,7 @@ func (h *House) build(uploads string) {
 	h.Choosing = choosing.New(h.DB, h.Pieces)
 	h.Preparing = preparing.New(h.DB, h.Queue, h.Renditions, h.Pieces)
 	h.Gathering = gathering.New(h.DB, h.Blobs, h.Media, h.Pieces)
-	h.Finding = &finding.Service{Finder: h.DB.Find(), DB: h.DB}
+	h.Finding = &finding.Service{Finder: findstore.Find(h.DB), DB: h.DB}
 	h.SendOut = &sendout.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions, Outlets: connections, Passwords: guard,
 		Mailer: h.Mail, Keys: h.Keys, Origin: h.Config.Origin}
 	h.SendOut.AddJobs()

@@ -33,12 +33,12 @@ func TestNobodyWaitsForSomebodysManyActs(t *testing.T) {
 	require.True(t, done.GoesOn)
 	require.NoError(t, h.Work(t.Context()))
 	open := func(person int64) (n int) {
-		require.NoError(t, h.DB.Get(&n, `select count(*) from bulk where person_id = $1 and finished_at is null`, person))
+		require.NoError(t, storetest.SQL(h.DB).Get(&n, `select count(*) from bulk where person_id = $1 and finished_at is null`, person))
 		return n
 	}
 	require.Eventually(t, func() bool { return open(other.Person) == 0 }, 2*time.Minute, 20*time.Millisecond)
 	assert.Greater(t, open(busy.Person), 20, "it did not wait for them")
 	var lanes []string
-	require.NoError(t, h.DB.Select(&lanes, `select distinct queue from river_job where kind = 'change_many'`))
+	require.NoError(t, storetest.SQL(h.DB).Select(&lanes, `select distinct queue from river_job where kind = 'change_many'`))
 	assert.Equal(t, []string{"large_acts"}, lanes, "nor do letters, which have a lane of their own")
 }

@@ -21,9 +21,9 @@ func TestLookingIsPutOffForDownloads(t *testing.T) {
 	h.Looking.Patience = 0
 	v := storetest.Brand(t, h.DB, "putoff")[access.Coordinator]
 	ids := storetest.Items(t, h.DB, v, 0, "new.jpg", "prepared.jpg", "long ago.jpg")
-	_, err := h.DB.Exec(`delete from river_job`)
+	_, err := storetest.SQL(h.DB).Exec(`delete from river_job`)
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`insert into river_job (kind, args, state, attempt, max_attempts, attempted_at, queue)
+	_, err = storetest.SQL(h.DB).Exec(`insert into river_job (kind, args, state, attempt, max_attempts, attempted_at, queue)
 		values ('make_download', '{}', 'running', 1, 3, now(), 'default')`)
 	require.NoError(t, err)
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
@@ -33,18 +33,18 @@ func TestLookingIsPutOffForDownloads(t *testing.T) {
 	}))
 	require.NoError(t, h.Work(ctx))
 	waits := func() (names []string) {
-		require.NoError(t, h.DB.Select(&names, `select file_name from asset where looked_into is null`))
+		require.NoError(t, storetest.SQL(h.DB).Select(&names, `select file_name from asset where looked_into is null`))
 		return names
 	}
 	putOff := func() (n int) {
-		require.NoError(t, h.DB.Get(&n, `select count(*) from river_job where kind = 'look_into' and metadata ? 'snoozes'`))
+		require.NoError(t, storetest.SQL(h.DB).Get(&n, `select count(*) from river_job where kind = 'look_into' and metadata ? 'snoozes'`))
 		return n
 	}
 	require.Eventually(t, func() bool { return putOff() == 1 && len(waits()) == 1 }, time.Minute, 20*time.Millisecond)
 	assert.Equal(t, []string{"prepared.jpg"}, waits())
-	_, err = h.DB.Exec(`delete from river_job where kind = 'make_download'`)
+	_, err = storetest.SQL(h.DB).Exec(`delete from river_job where kind = 'make_download'`)
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`update river_job set scheduled_at = now() where kind = 'look_into'`)
+	_, err = storetest.SQL(h.DB).Exec(`update river_job set scheduled_at = now() where kind = 'look_into'`)
 	require.NoError(t, err)
 	require.Eventually(t, func() bool { return len(waits()) == 0 }, time.Minute, 20*time.Millisecond)
 }

@@ -21,6 +21,8 @@ import (
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/intakestore"
 )
 
 // Service looks after files that were left where they are.
@@ -53,14 +55,14 @@ func (s *Service) AddJobs() {
 // Check notes which files that were left where they are have gone or changed since, and which are back.
 func (s *Service) Check(ctx context.Context) error {
 	for after := int64(0); ; {
-		files, err := store.LeftFiles(ctx, s.DB, after)
+		files, err := intakestore.LeftFiles(ctx, s.DB, after)
 		if err != nil || len(files) == 0 {
 			return err
 		}
 		for _, f := range files {
 			after = f.Version
 			if state := leftState(f); state != f.State {
-				if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.SetLeftState(ctx, f.Version, state) }); err != nil {
+				if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return intakestore.SetLeftState(ctx, tx, f.Version, state) }); err != nil {
 					return err
 				}
 			}
@@ -69,7 +71,7 @@ func (s *Service) Check(ctx context.Context) error {
 }
 
 // leftState compares a file with what it was; its bytes are only read when its size is the same and its time is not.
-func leftState(f store.LeftFile) string {
+func leftState(f intakestore.LeftFile) string {
 	file, err := blob.OpenBelow(f.Root, f.Path)
 	if err != nil {
 		return "missing"
@@ -97,7 +99,7 @@ func (s *Service) Find(ctx context.Context, v *access.Viewer, id int64) (store.D
 	if err != nil {
 		return store.Done{}, err
 	}
-	roots, err := store.ServerFolders(ctx, s.DB, v.Brand)
+	roots, err := intakestore.ServerFolders(ctx, s.DB, v.Brand)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -107,18 +109,18 @@ func (s *Service) Find(ctx context.Context, v *access.Viewer, id int64) (store.D
 			continue // a folder that is away now may not keep us from looking in the others
 		}
 		return s.DB.Act(ctx, v, "find_left", func(tx *store.Tx) (store.Done, error) {
-			to := store.Left{ServerFolder: root.ID, Path: found, Modified: info.ModTime()}
+			to := assetstore.Left{ServerFolder: root.ID, Path: found, Modified: info.ModTime()}
 			return store.Done{Said: "Found “" + asset.FileName + "” in “" +
 					strings.ReplaceAll(path.Join(root.Name, path.Dir(found)), "/", " / ") + "”", Changed: 1},
-				tx.MoveLeft(ctx, asset.VersionID, to)
+				intakestore.MoveLeft(ctx, tx, asset.VersionID, to)
 		})
 	}
 	return store.Done{}, fault.NotFoundf("A file with the content of “%s” is in none of the folders on the server. Its previews are "+
 		"still here.", asset.FileName)
 }
 
-func (s *Service) leftAsset(ctx context.Context, v *access.Viewer, id int64) (store.Asset, error) {
-	asset, err := store.AssetByID(ctx, s.DB, v, id)
+func (s *Service) leftAsset(ctx context.Context, v *access.Viewer, id int64) (assetstore.Asset, error) {
+	asset, err := assetstore.AssetByID(ctx, s.DB, v, id)
 	switch {
 	case err != nil:
 		return asset, err
@@ -184,13 +186,13 @@ func (s *Service) TakeChanged(ctx context.Context, v *access.Viewer, id int64) (
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "take_changed", func(tx *store.Tx) (store.Done, error) {
-		folder, err := store.LeftFolder(ctx, tx, asset.VersionID)
+		folder, err := intakestore.LeftFolder(ctx, tx, asset.VersionID)
 		if err != nil {
 			return store.Done{}, err
 		}
 		file := renditions.File(asset.FileName, info.Size(), sum, facts,
-			&store.Left{ServerFolder: folder, Path: asset.LeftAt.String, Modified: info.ModTime()})
-		if _, err := tx.AddVersion(ctx, v.Brand, id, file); err != nil {
+			&assetstore.Left{ServerFolder: folder, Path: asset.LeftAt.String, Modified: info.ModTime()})
+		if _, err := assetstore.AddVersion(ctx, tx, v.Brand, id, file); err != nil {
 			return store.Done{}, err
 		}
 		return store.Done{Said: "The changed file is the newest version of “" + asset.FileName + "”", Changed: 1},

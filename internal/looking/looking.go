@@ -18,6 +18,8 @@ import (
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
 )
 
 // Looks are what can be found out about items, each of which can be found out again for all.
@@ -30,9 +32,9 @@ type Service struct {
 	Media *media.Engine
 	Queue *queue.Queue
 	// Clips makes what clips are shown with.
-	Clips func(ctx context.Context, brand int64, clip store.Asset) error
+	Clips func(ctx context.Context, brand int64, clip assetstore.Asset) error
 	// Previews makes the previews of an item, where they are not there yet, and lets go of those of earlier recipes.
-	Previews func(ctx context.Context, item store.Asset) error
+	Previews func(ctx context.Context, item assetstore.Asset) error
 	// Arrived has made what is wanted of an item that was looked into for the first time.
 	Arrived func(ctx context.Context, brand, asset int64) error
 	// Patience is how long looking waits at most for what people wait for.
@@ -70,12 +72,12 @@ func (s *Service) AddJobs() {
 
 // gaveUp marks an item as looked into, with nothing found, so that it does not count as waiting for ever.
 func (s *Service) gaveUp(ctx context.Context, job Look, _ error) error {
-	found, err := store.AssetsIn(ctx, s.DB, job.Brand, []int64{job.Asset})
+	found, err := assetstore.AssetsIn(ctx, s.DB, job.Brand, []int64{job.Asset})
 	if err != nil || len(found) == 0 {
 		return err
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		_, err := tx.SaveLooked(ctx, job.Brand, job.Asset, found[0].VersionID, store.Looked{})
+		_, err := assetstore.SaveLooked(ctx, tx, job.Brand, job.Asset, found[0].VersionID, assetstore.Looked{})
 		return err
 	})
 }
@@ -112,7 +114,7 @@ func (s *Service) stepAside(ctx context.Context, job Look) error {
 // look measures an item by its largest preview, so that everything that can be shown can be looked into, and so that
 // what was found lies where people see it. Of clips it also makes what browsers need.
 func (s *Service) look(ctx context.Context, args Look) error {
-	found, err := store.AssetsIn(ctx, s.DB, args.Brand, []int64{args.Asset})
+	found, err := assetstore.AssetsIn(ctx, s.DB, args.Brand, []int64{args.Asset})
 	if err != nil || len(found) == 0 || found[0].Kind == "file" {
 		return err
 	}
@@ -145,7 +147,7 @@ func (s *Service) look(ctx context.Context, args Look) error {
 	}
 	hash := likeness.Hash(seen.Likeness)
 	recipe := a.Recipe.Hash()
-	looked := store.Looked{Recipe: &recipe, FacesLooked: wants("faces") && a.Kind == "picture"}
+	looked := assetstore.Looked{Recipe: &recipe, FacesLooked: wants("faces") && a.Kind == "picture"}
 	if wants("likeness") {
 		looked.Likeness = &hash
 	}
@@ -167,7 +169,7 @@ func (s *Service) look(ctx context.Context, args Look) error {
 		looked.Faces = append(looked.Faces, frame.FileRegion(shown))
 	}
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		current, err := tx.SaveLooked(ctx, args.Brand, a.ID, a.VersionID, looked)
+		current, err := assetstore.SaveLooked(ctx, tx, args.Brand, a.ID, a.VersionID, looked)
 		if err != nil || !current || looked.Likeness == nil || a.Stack.Valid {
 			return err
 		}
@@ -183,17 +185,17 @@ func (s *Service) look(ctx context.Context, args Look) error {
 }
 
 // findOriginal notes what an item is a later state of, so that joining it can be proposed.
-func findOriginal(ctx context.Context, tx *store.Tx, brand int64, a store.Asset) error {
-	original, err := store.OriginalOf(ctx, tx, brand, a.ID, arrival.Origin(a.FileName))
+func findOriginal(ctx context.Context, tx *store.Tx, brand int64, a assetstore.Asset) error {
+	original, err := assetstore.OriginalOf(ctx, tx, brand, a.ID, arrival.Origin(a.FileName))
 	if err != nil || original == 0 {
 		return err
 	}
-	return tx.AddLaterState(ctx, brand, a.ID, original)
+	return assetstore.AddLaterState(ctx, tx, brand, a.ID, original)
 }
 
 // findTwins notes the items that look like one.
-func findTwins(ctx context.Context, tx *store.Tx, brand int64, a store.Asset, hash likeness.Hash) error {
-	alike, err := store.Alike(ctx, tx, brand, a.ID, hash)
+func findTwins(ctx context.Context, tx *store.Tx, brand int64, a assetstore.Asset, hash likeness.Hash) error {
+	alike, err := assetstore.Alike(ctx, tx, brand, a.ID, hash)
 	if err != nil {
 		return err
 	}
@@ -204,14 +206,14 @@ func findTwins(ctx context.Context, tx *store.Tx, brand int64, a store.Asset, ha
 		if l.Taken.Valid {
 			other.Taken = &l.Taken.Time
 		}
-		if distance := likeness.Distance(hash, likeness.Hash(l.Likeness)); likeness.SavedAgain(store.Compared(a), other, distance) {
+		if distance := likeness.Distance(hash, likeness.Hash(l.Likeness)); likeness.SavedAgain(assetstore.Compared(a), other, distance) {
 			others, distances = append(others, l.Asset), append(distances, distance)
 		}
 	}
 	if len(others) == 0 {
 		return nil
 	}
-	return tx.AddTwins(ctx, brand, a.ID, others, distances)
+	return assetstore.AddTwins(ctx, tx, brand, a.ID, others, distances)
 }
 
 const againPiece = 2000
@@ -219,7 +221,7 @@ const againPiece = 2000
 // again enqueues a piece, and itself for the rest.
 func (s *Service) again(ctx context.Context, args again) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		ids, err := tx.LookAgain(ctx, args.Brand, args.After, againPiece)
+		ids, err := assetstore.LookAgain(ctx, tx, args.Brand, args.After, againPiece)
 		if err != nil || len(ids) == 0 {
 			return err
 		}
@@ -243,7 +245,7 @@ func (s *Service) Again(ctx context.Context, v *access.Viewer, what string) (sto
 	if err != nil {
 		return store.Done{}, err
 	}
-	counts, err := s.DB.Find().Counts(ctx, v)
+	counts, err := findstore.Find(s.DB).Counts(ctx, v)
 	return store.Done{Said: wording.Items(counts.Lookable) + " are looked into again in the background", Changed: counts.Lookable}, err
 }
 
@@ -255,10 +257,10 @@ func (s *Service) Progress(ctx context.Context, v *access.Viewer) (p Progress, e
 	if !v.May(access.Look).All {
 		return p, nil // how much others have is not theirs to know
 	}
-	if p.Waiting, err = store.LookWaiting(ctx, s.DB, v.Brand); err != nil {
+	if p.Waiting, err = assetstore.LookWaiting(ctx, s.DB, v.Brand); err != nil {
 		return p, err
 	}
-	counts, err := s.DB.Find().Counts(ctx, v)
+	counts, err := findstore.Find(s.DB).Counts(ctx, v)
 	p.Total = max(counts.Lookable, p.Waiting) // the index may be a moment behind
 	return p, err
 }

@@ -7,6 +7,9 @@ import (
 	"errors"
 	"fmt"
 	"net"
+
+	"brightsatchel/internal/store/peoplestore"
+
 	netmail "net/mail"
 	"regexp"
 	"strconv"
@@ -59,13 +62,13 @@ func (s *Service) AddJobs() {
 }
 
 // Add keeps letters in a transaction, and has them sent once it is committed.
-func (s *Service) Add(ctx context.Context, tx *store.Tx, all []store.Letter) error {
+func (s *Service) Add(ctx context.Context, tx *store.Tx, all []peoplestore.Letter) error {
 	if err := s.Ready(); err != nil {
 		return err
 	}
 	jobs := make([]queue.Args, len(all))
 	for i, l := range all {
-		id, err := tx.AddLetter(ctx, l)
+		id, err := peoplestore.AddLetter(ctx, tx, l)
 		if err != nil {
 			return err
 		}
@@ -79,7 +82,7 @@ func (s *Service) Again(ctx context.Context, tx *store.Tx, brand, id int64) erro
 	if err := s.Ready(); err != nil {
 		return err
 	}
-	if err := tx.SendAgain(ctx, brand, id); err != nil {
+	if err := peoplestore.SendAgain(ctx, tx, brand, id); err != nil {
 		return err
 	}
 	return s.Queue.Enqueue(ctx, tx, sendLetter{id})
@@ -87,14 +90,14 @@ func (s *Service) Again(ctx context.Context, tx *store.Tx, brand, id int64) erro
 
 func (s *Service) gaveUp(ctx context.Context, job sendLetter, why error) error {
 	if errors.Is(why, queue.ErrKilled) {
-		return s.DB.GiveUpLetter(ctx, job.Letter, "Something went wrong on the server, and it was not sent.")
+		return peoplestore.GiveUpLetter(ctx, s.DB, job.Letter, "Something went wrong on the server, and it was not sent.")
 	}
-	return s.DB.GiveUpLetter(ctx, job.Letter, "The mail server could not be reached for half a day: "+short(why))
+	return peoplestore.GiveUpLetter(ctx, s.DB, job.Letter, "The mail server could not be reached for half a day: "+short(why))
 }
 
 // Send hands a letter that waits to the mail server. An error means that it was not taken and can be tried again.
 func (s *Service) Send(ctx context.Context, id int64) error {
-	l, taken, err := s.DB.TakeLetter(ctx, id)
+	l, taken, err := peoplestore.TakeLetter(ctx, s.DB, id)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) || err == nil && !taken {
 		return nil // its guest was removed, or it is done with
@@ -106,13 +109,13 @@ func (s *Service) Send(ctx context.Context, id int64) error {
 	came, failed := s.deliver(ctx, l)
 	switch came {
 	case accepted:
-		return s.DB.EndLetter(ended, l.ID, "sent", "")
+		return peoplestore.EndLetter(ended, s.DB, l.ID, "sent", "")
 	case refused:
-		return s.DB.EndLetter(ended, l.ID, "refused", short(failed))
+		return peoplestore.EndLetter(ended, s.DB, l.ID, "refused", short(failed))
 	case unsure:
-		return s.DB.EndLetter(ended, l.ID, "unsure", "The mail server took it and did not say whether it will deliver it.")
+		return peoplestore.EndLetter(ended, s.DB, l.ID, "unsure", "The mail server took it and did not say whether it will deliver it.")
 	}
-	return errors.Join(failed, s.DB.EndLetter(ended, l.ID, "waiting", short(failed)))
+	return errors.Join(failed, peoplestore.EndLetter(ended, s.DB, l.ID, "waiting", short(failed)))
 }
 
 // What comes of handing a letter to a mail server.
@@ -128,7 +131,7 @@ const (
 // patience is how long a mail server may take for one step.
 const patience = 30 * time.Second
 
-func (s *Service) deliver(ctx context.Context, l store.Letter) (outcome, error) {
+func (s *Service) deliver(ctx context.Context, l peoplestore.Letter) (outcome, error) {
 	message, err := s.message(ctx, l)
 	if err != nil {
 		return refused, err
@@ -182,7 +185,7 @@ func came(err error) (outcome, error) {
 }
 
 // message is a letter as MIME: text first, HTML as an alternative, the cover inside of it.
-func (s *Service) message(ctx context.Context, l store.Letter) (*smtp.Msg, error) {
+func (s *Service) message(ctx context.Context, l peoplestore.Letter) (*smtp.Msg, error) {
 	m := smtp.NewMsg(smtp.WithNoDefaultUserAgent())
 	if err := m.From(s.From); err != nil {
 		return nil, fmt.Errorf("the address that letters are from: %w", err)

@@ -16,6 +16,7 @@ import (
 	"brightsatchel/internal/mail"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/standins/postbox"
 )
@@ -51,15 +52,23 @@ func opened(t *testing.T) post {
 }
 
 // to keeps a letter to somebody, and returns its id. Nothing sends it yet.
-func (p post) to(email string, change ...func(*store.Letter)) (id int64) {
+func (p post) to(email string, change ...func(*peoplestore.Letter)) (id int64) {
 	p.t.Helper()
-	l := store.Letter{Brand: p.brand, Kind: "invitation", Name: "Maren", Email: email, Subject: "Grüße", Text: "Hello\n", HTML: "<p>Hello</p>"}
+	l := peoplestore.Letter{
+		Brand:   p.brand,
+		Kind:    "invitation",
+		Name:    "Maren",
+		Email:   email,
+		Subject: "Grüße",
+		Text:    "Hello\n",
+		HTML:    "<p>Hello</p>",
+	}
 	for _, c := range change {
 		c(&l)
 	}
 	require.NoError(p.t, p.DB.InTx(ctx, func(tx *store.Tx) error {
 		var err error
-		id, err = tx.AddLetter(ctx, l)
+		id, err = peoplestore.AddLetter(ctx, tx, l)
 		return err
 	}))
 	return id
@@ -67,7 +76,7 @@ func (p post) to(email string, change ...func(*store.Letter)) (id int64) {
 
 func (p post) state(id int64) (state, why string) {
 	p.t.Helper()
-	l, err := store.LetterByID(ctx, p.DB, p.brand, id)
+	l, err := peoplestore.LetterByID(ctx, p.DB, p.brand, id)
 	require.NoError(p.t, err)
 	return l.State, l.Why
 }
@@ -115,7 +124,7 @@ func TestALetterAsItArrives(t *testing.T) {
 		_, err := w.Write([]byte("\xff\xd8 a picture"))
 		return err
 	}))
-	id := p.to("maren@example.org", func(l *store.Letter) {
+	id := p.to("maren@example.org", func(l *peoplestore.Letter) {
 		l.Name, l.Cover, l.Stop = "Maren\r\nBcc: evil@example.org", "cover", "https://satchel.example/u/1"
 		l.HTML = `<img src="cid:cover"><p>Hello</p>`
 	})
@@ -132,7 +141,7 @@ func TestALetterAsItArrives(t *testing.T) {
 	assert.Contains(t, l.Headers["Message-Id"], "@house.example>")
 	text := string(l.Raw)
 	assert.Less(t, strings.Index(text, "text/plain"), strings.Index(text, "text/html"), "plain text first (RFC 2046, section 5.1.4)")
-	missing := p.to("bo@example.org", func(l *store.Letter) { l.Cover = "lost" })
+	missing := p.to("bo@example.org", func(l *peoplestore.Letter) { l.Cover = "lost" })
 	require.NoError(t, p.Send(ctx, missing), "a letter without its picture is better than none")
 }
 
@@ -140,7 +149,7 @@ func TestALetterAsItArrives(t *testing.T) {
 func TestAKilledServerSendsNothingTwice(t *testing.T) {
 	p := opened(t)
 	id := p.to("maren@example.org")
-	_, taken, err := p.DB.TakeLetter(ctx, id) // and the process is gone
+	_, taken, err := peoplestore.TakeLetter(ctx, p.DB, id) // and the process is gone
 	require.NoError(t, err)
 	require.True(t, taken)
 	require.NoError(t, p.Send(ctx, id))

@@ -14,6 +14,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/sealing"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/poststore"
 )
 
 // Registered is a service at which whoever runs the server has registered it, so that people can let it into their accounts.
@@ -47,8 +48,8 @@ func (c *Connections) client() *http.Client {
 }
 
 // Open gives a connected outlet of a brand. It does not ask the outlet anything yet.
-func (c *Connections) Open(ctx context.Context, brand, id int64) (store.Outlet, Outlet, error) {
-	o, err := store.OutletByID(ctx, c.DB, brand, id)
+func (c *Connections) Open(ctx context.Context, brand, id int64) (poststore.Outlet, Outlet, error) {
+	o, err := poststore.OutletByID(ctx, c.DB, brand, id)
 	if err != nil {
 		return o, nil, err
 	}
@@ -57,7 +58,7 @@ func (c *Connections) Open(ctx context.Context, brand, id int64) (store.Outlet, 
 }
 
 // To is the connection to an outlet. It does not ask the outlet anything yet.
-func (c *Connections) To(o store.Outlet) (Outlet, error) {
+func (c *Connections) To(o poststore.Outlet) (Outlet, error) {
 	return c.connect(o.Kind, o.Address, &renewing{c, o})
 }
 
@@ -89,7 +90,7 @@ func (c *Connections) Unseal(outlet int64, sealed []byte) (s Secret, current boo
 // SealAnew seals with the first key what another one sealed, and what was not sealed yet.
 func (c *Connections) SealAnew(ctx context.Context) error {
 	return c.DB.InTx(ctx, func(tx *store.Tx) error {
-		all, err := tx.OutletSecrets(ctx)
+		all, err := poststore.OutletSecrets(ctx, tx)
 		if err != nil {
 			return err
 		}
@@ -109,7 +110,7 @@ func (c *Connections) SealAnew(ctx context.Context) error {
 			if err != nil {
 				return err
 			}
-			if err := tx.SaveSecret(ctx, o.ID, sealed); err != nil {
+			if err := poststore.SaveSecret(ctx, tx, o.ID, sealed); err != nil {
 				return err
 			}
 		}
@@ -120,14 +121,14 @@ func (c *Connections) SealAnew(ctx context.Context) error {
 // renewing is the token of an account that was connected, got anew before it ends.
 type renewing struct {
 	c *Connections
-	o store.Outlet
+	o poststore.Outlet
 }
 
 // early is how long before its end a token is renewed.
 const early = 30 * time.Second
 
 func (r *renewing) token(ctx context.Context, stale string) (string, error) {
-	sealed, err := store.OutletSecret(ctx, r.c.DB, r.o.ID)
+	sealed, err := poststore.OutletSecret(ctx, r.c.DB, r.o.ID)
 	if err != nil {
 		return "", err
 	}
@@ -147,7 +148,7 @@ func (r *renewing) good(sealed []byte, stale string) (Secret, bool) {
 func (r *renewing) renew(ctx context.Context, stale string) (access string, err error) {
 	var refused error
 	err = r.c.DB.InTx(ctx, func(tx *store.Tx) error {
-		sealed, err := tx.KeepSecret(ctx, r.o.ID)
+		sealed, err := poststore.KeepSecret(ctx, tx, r.o.ID)
 		if err != nil {
 			return err
 		}
@@ -158,7 +159,7 @@ func (r *renewing) renew(ctx context.Context, stale string) (access string, err 
 		}
 		if secret.Refresh == "" {
 			refused = ErrRefused
-			return tx.SetOutletStanding(ctx, r.o.ID, store.ConnectAgain)
+			return poststore.SetOutletStanding(ctx, tx, r.o.ID, poststore.ConnectAgain)
 		}
 		config, err := r.c.config(r.o.Kind)
 		if err != nil {
@@ -169,7 +170,7 @@ func (r *renewing) renew(ctx context.Context, stale string) (access string, err 
 		var said *oauth2.RetrieveError
 		if errors.As(err, &said) && said.Response != nil && said.Response.StatusCode >= 400 && said.Response.StatusCode < 500 {
 			refused = ErrRefused
-			return tx.SetOutletStanding(ctx, r.o.ID, store.ConnectAgain)
+			return poststore.SetOutletStanding(ctx, tx, r.o.ID, poststore.ConnectAgain)
 		}
 		if err != nil {
 			return fmt.Errorf("%w: %w", ErrAway, err)
@@ -182,7 +183,7 @@ func (r *renewing) renew(ctx context.Context, stale string) (access string, err 
 		if sealed, err = r.c.Seal(r.o.ID, secret); err != nil {
 			return err
 		}
-		return tx.SaveSecret(ctx, r.o.ID, sealed)
+		return poststore.SaveSecret(ctx, tx, r.o.ID, sealed)
 	})
 	if err == nil {
 		err = refused

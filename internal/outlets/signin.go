@@ -9,7 +9,7 @@ import (
 
 	"golang.org/x/oauth2"
 
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/poststore"
 )
 
 // Connectable is a kind of outlet in whose accounts people can let the server.
@@ -102,7 +102,7 @@ func (c *Connections) Exchange(ctx context.Context, kind, code, verifier string)
 }
 
 // AskToBeCalled has an outlet call the server when something is ready there, if it does that, and returns the secret with which it signs.
-func (c *Connections) AskToBeCalled(ctx context.Context, o store.Outlet) (string, error) {
+func (c *Connections) AskToBeCalled(ctx context.Context, o poststore.Outlet) (string, error) {
 	to, err := c.To(o)
 	if err != nil {
 		return "", err

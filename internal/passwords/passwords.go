@@ -16,6 +16,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/poststore"
 )
 
 // So many attempts are free; each one beyond them waits longer than the one before (access.Limit).
@@ -101,7 +102,7 @@ func (a Attempt) limits() []access.Limit {
 func (g *Guard) Check(ctx context.Context, a Attempt, password, hash, wrong string) error {
 	limits := a.limits()
 	// It counts before it is looked at: of many at the same time only so many are looked at.
-	wait, err := g.db.CountAttempt(ctx, limits...)
+	wait, err := poststore.CountAttempt(ctx, g.db, limits...)
 	if err != nil {
 		return err
 	}
@@ -120,7 +121,7 @@ func (g *Guard) Check(ctx context.Context, a Attempt, password, hash, wrong stri
 		}
 		return err
 	}
-	return g.db.ForgetAttempt(ctx, limits...)
+	return poststore.ForgetAttempt(ctx, g.db, limits...)
 }
 
 // Hash is the function Hash, one at a time for each core.

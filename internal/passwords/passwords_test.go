@@ -39,7 +39,7 @@ func TestGuessingEnds(t *testing.T) {
 	require.ErrorAs(t, try("here", "mind the gulls"), &many)
 	assert.InDelta(t, 15*time.Second, many.After, float64(5*time.Second), "it says how long to wait")
 	assert.Contains(t, many.Text, " seconds")
-	_, err = db.Exec(`update attempt_count set last_at = last_at - interval '20 seconds'`)
+	_, err = storetest.SQL(db).Exec(`update attempt_count set last_at = last_at - interval '20 seconds'`)
 	require.NoError(t, err)
 	require.NoError(t, try("here", "mind the gulls"), "after that")
 	require.Error(t, guard.Check(ctx, passwords.Attempt{What: "new"}, "", passwords.Nobody(), "No."), "nobody signs in as nobody")
@@ -117,11 +117,11 @@ func TestNobodyUsesUpWhatIsOthers(t *testing.T) {
 	}
 	assert.LessOrEqual(t, looked, 61, "one address does not go on for ever")
 	var counted int
-	require.NoError(t, db.Get(&counted, `select n from attempt_count where key = 'the account'`))
+	require.NoError(t, storetest.SQL(db).Get(&counted, `select n from attempt_count where key = 'the account'`))
 	assert.LessOrEqual(t, counted, 8, "what was refused is not counted against the account")
 	require.NoError(t, try("the account", "at home", "", "mind the gulls"), "from elsewhere, on a new device")
 	require.NoError(t, try("the account", "a stranger", "a phone", "mind the gulls"), "even from the same address, on a known device")
-	_, err = db.Exec(`insert into attempt_count (key, n) values ('the account', 5000) on conflict (key) do update set n = 5000`)
+	_, err = storetest.SQL(db).Exec(`insert into attempt_count (key, n) values ('the account', 5000) on conflict (key) do update set n = 5000`)
 	require.NoError(t, err) // very many strangers
 	require.NoError(t, try("the account", "at home", "a phone", "mind the gulls"))
 	for range 8 {

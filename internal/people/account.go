@@ -9,6 +9,8 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // Rename changes what a person is called, in all their brands, and returns the name as it is kept.
@@ -17,7 +19,7 @@ func (s *Service) Rename(ctx context.Context, person int64, name string) (string
 	if err != nil {
 		return "", err
 	}
-	return name, s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.SetName(ctx, person, name) })
+	return name, s.DB.InTx(ctx, func(tx *store.Tx) error { return peoplestore.SetName(ctx, tx, person, name) })
 }
 
 // ChangePassword gives a person another password, who says the present one. Session
@@ -32,20 +34,20 @@ func (s *Service) ChangePassword(ctx context.Context, person int64, session, pre
 		return err
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if _, err := store.EndSessions(ctx, tx, person, session); err != nil {
+		if _, err := peoplestore.EndSessions(ctx, tx, person, session); err != nil {
 			return err
 		}
-		if err := tx.EndWaysIn(ctx, person, keepDrive); err != nil {
+		if err := drivestore.EndWaysIn(ctx, tx, person, keepDrive); err != nil {
 			return err
 		}
-		return tx.SetPassword(ctx, person, hash)
+		return peoplestore.SetPassword(ctx, tx, person, hash)
 	})
 }
 
 // Confirm checks that a person who is signed in knows their password, before something is done that would open the door to somebody who
 // merely found their browser open.
 func (s *Service) Confirm(ctx context.Context, person int64, present string, by passwords.Caller) error {
-	p, err := store.PersonByID(ctx, s.DB, person)
+	p, err := peoplestore.PersonByID(ctx, s.DB, person)
 	if err != nil {
 		return err
 	}
@@ -69,14 +71,14 @@ func (s *Service) hash(ctx context.Context, password string) (string, error) {
 }
 
 // Sessions lists where a person is signed in.
-func (s *Service) Sessions(ctx context.Context, person int64) ([]store.Session, error) {
-	return store.SessionsOf(ctx, s.DB, person)
+func (s *Service) Sessions(ctx context.Context, person int64) ([]peoplestore.Session, error) {
+	return peoplestore.SessionsOf(ctx, s.DB, person)
 }
 
 // EndSession signs a person out of one browser.
 func (s *Service) EndSession(ctx context.Context, person int64, token string) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		n, err := store.EndSession(ctx, tx, person, token)
+		n, err := peoplestore.EndSession(ctx, tx, person, token)
 		if err == nil && n == 0 {
 			err = fault.NotFoundf("That browser is signed out already.")
 		}

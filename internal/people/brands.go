@@ -11,6 +11,8 @@ import (
 	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // CreateBrand makes a brand of which the viewer, a steward of another one, is the steward, and returns its code.
@@ -24,11 +26,11 @@ func (s *Service) CreateBrand(ctx context.Context, v *access.Viewer, name string
 		return "", fault.Invalidf("name", "A brand needs a name with letters in it.")
 	}
 	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if err := tx.LockBrands(ctx); err != nil {
+		if err := peoplestore.LockBrands(ctx, tx); err != nil {
 			return err
 		}
 		for {
-			there, err := store.BrandByCode(ctx, tx, code)
+			there, err := peoplestore.BrandByCode(ctx, tx, code)
 			if err != nil {
 				return err
 			}
@@ -40,21 +42,21 @@ func (s *Service) CreateBrand(ctx context.Context, v *access.Viewer, name string
 			}
 			code += "-2"
 		}
-		brand, err := tx.AddBrand(ctx, code, name)
+		brand, err := peoplestore.AddBrand(ctx, tx, code, name)
 		if err != nil {
 			return err
 		}
-		if err := tx.AddFirstSizes(ctx, v.Brand, brand); err != nil {
+		if err := downloadstore.AddFirstSizes(ctx, tx, v.Brand, brand); err != nil {
 			return err
 		}
-		return tx.AddMembership(ctx, brand, v.Person, access.Steward)
+		return peoplestore.AddMembership(ctx, tx, brand, v.Person, access.Steward)
 	})
 	return code, err
 }
 
 // Brand reads what the brand is called and how it works.
-func (s *Service) Brand(ctx context.Context, v *access.Viewer) (store.Brand, error) {
-	return store.BrandByID(ctx, s.DB, v.Brand)
+func (s *Service) Brand(ctx context.Context, v *access.Viewer) (peoplestore.Brand, error) {
+	return peoplestore.BrandByID(ctx, s.DB, v.Brand)
 }
 
 // BrandChange is a change to a brand; nil stays as it is.
@@ -66,11 +68,11 @@ type BrandChange struct {
 }
 
 // ChangeBrand changes what the brand is called and how its people work together. Its address stays.
-func (s *Service) ChangeBrand(ctx context.Context, v *access.Viewer, change BrandChange) (store.Brand, error) {
-	var b store.Brand
+func (s *Service) ChangeBrand(ctx context.Context, v *access.Viewer, change BrandChange) (peoplestore.Brand, error) {
+	var b peoplestore.Brand
 	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
 		var err error
-		if b, err = store.BrandByID(ctx, tx, v.Brand); err != nil {
+		if b, err = peoplestore.BrandByID(ctx, tx, v.Brand); err != nil {
 			return err
 		}
 		if change.Name != nil {
@@ -89,7 +91,7 @@ func (s *Service) ChangeBrand(ctx context.Context, v *access.Viewer, change Bran
 				return err
 			}
 		}
-		return tx.ChangeBrand(ctx, b)
+		return peoplestore.ChangeBrand(ctx, tx, b)
 	})
 	return b, err
 }

@@ -13,6 +13,8 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // ResetLasts is how long a link works that somebody asked for who forgot their password.
@@ -43,7 +45,7 @@ func (s *Service) Forgot(ctx context.Context, email string, by passwords.Caller)
 		return fault.Invalidf("email", "E-mail cannot be sent from here. Ask a steward of your brand for a link.")
 	}
 	email = strings.ToLower(strings.TrimSpace(email))
-	wait, err := s.DB.CountAttempt(ctx, forgottenLimits(email, by)...)
+	wait, err := poststore.CountAttempt(ctx, s.DB, forgottenLimits(email, by)...)
 	if err != nil {
 		return err
 	}
@@ -51,7 +53,7 @@ func (s *Service) Forgot(ctx context.Context, email string, by passwords.Caller)
 		return &fault.TooMany{Text: "A link was asked for several times. Look in your e-mail for the newest, or wait " +
 			wording.Wait(wait) + ".", After: wait}
 	}
-	person, err := store.PersonByEmail(ctx, s.DB, email)
+	person, err := peoplestore.PersonByEmail(ctx, s.DB, email)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
 		return nil
@@ -59,13 +61,13 @@ func (s *Service) Forgot(ctx context.Context, email string, by passwords.Caller)
 	if err != nil {
 		return err
 	}
-	brands, err := store.BrandsOf(ctx, s.DB, person.ID)
+	brands, err := peoplestore.BrandsOf(ctx, s.DB, person.ID)
 	if err != nil || len(brands) == 0 {
 		return err
 	}
 	token, ends := rand.Text(), time.Now().Add(ResetLasts)
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if err := tx.AddInvitation(ctx, brands[0].ID, person.ID, person.ID, sumOf(token), ends); err != nil {
+		if err := peoplestore.AddInvitation(ctx, tx, brands[0].ID, person.ID, person.ID, sumOf(token), ends); err != nil {
 			return err
 		}
 		return s.write(ctx, tx, brands[0].ID, letters.Password, person.Email, person.Name, letters.Draft{Subject: "Choose another password",

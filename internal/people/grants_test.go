@@ -10,7 +10,10 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/people"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/folderstore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
 )
 
 var ctx = context.Background()
@@ -22,14 +25,14 @@ func TestRolesAndGrants(t *testing.T) {
 	s := &people.Service{DB: db}
 	var folder int64
 	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) (err error) {
-		folder, err = tx.AddFolder(ctx, steward.Brand, 0, "Press")
+		folder, err = folderstore.AddFolder(ctx, tx, steward.Brand, 0, "Press")
 		return err
 	}))
 	id := storetest.Items(t, db, steward, folder, "a.jpg")[0]
 	sees := func() bool {
 		as, err := s.As(ctx, steward, guest.Person)
 		require.NoError(t, err)
-		_, err = store.AssetByID(ctx, db, as, id)
+		_, err = assetstore.AssetByID(ctx, db, as, id)
 		return err == nil
 	}
 	assert.False(t, sees())
@@ -42,7 +45,7 @@ func TestRolesAndGrants(t *testing.T) {
 	rights, err := s.Rights(ctx, steward)
 	require.NoError(t, err)
 	require.Len(t, rights.Grants, 2)
-	_, err = db.Undo(ctx, steward, given.Trail)
+	_, err = undostore.Undo(ctx, db, steward, given.Trail)
 	require.NoError(t, err)
 	assert.True(t, sees(), "by their own")
 	_, err = s.Take(ctx, steward, rights.Grants[1].ID)

@@ -17,6 +17,9 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/letters"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // LinkLasts is how long the link works with which somebody chooses their password.
@@ -50,28 +53,28 @@ func (s *Service) Invite(ctx context.Context, v *access.Viewer, name, email stri
 	}
 	var out Invited
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if _, err := tx.LockFolderTree(ctx, v.Brand); err != nil {
+		if _, err := folderstore.LockFolderTree(ctx, tx, v.Brand); err != nil {
 			return err
 		}
-		person, err := store.PersonByEmail(ctx, tx, parsed.Address)
+		person, err := peoplestore.PersonByEmail(ctx, tx, parsed.Address)
 		var missing *fault.NotFound
 		switch {
 		case errors.As(err, &missing):
-			if person.ID, err = tx.AddPerson(ctx, v.Brand, parsed.Address, name, "", role); err != nil {
+			if person.ID, err = peoplestore.AddPerson(ctx, tx, v.Brand, parsed.Address, name, "", role); err != nil {
 				return err
 			}
 			person.Name = name
 		case err != nil:
 			return err
 		default:
-			people, err := store.Members(ctx, tx, v.Brand)
+			people, err := peoplestore.Members(ctx, tx, v.Brand)
 			if err != nil {
 				return err
 			}
-			if slices.ContainsFunc(people, func(m store.Member) bool { return m.ID == person.ID }) {
+			if slices.ContainsFunc(people, func(m peoplestore.Member) bool { return m.ID == person.ID }) {
 				return fault.Invalidf("email", "%s belongs to the brand already.", person.Name)
 			}
-			if err := tx.AddMembership(ctx, v.Brand, person.ID, role); err != nil {
+			if err := peoplestore.AddMembership(ctx, tx, v.Brand, person.ID, role); err != nil {
 				return err
 			}
 		}
@@ -111,7 +114,7 @@ func (s *Service) NewLink(ctx context.Context, v *access.Viewer, person int64) (
 }
 
 func (s *Service) addLink(ctx context.Context, tx *store.Tx, v *access.Viewer, to *Invited) error {
-	only, err := store.OnlyIn(ctx, tx, to.Person, v.Person)
+	only, err := peoplestore.OnlyIn(ctx, tx, to.Person, v.Person)
 	if err != nil {
 		return err
 	}
@@ -119,7 +122,7 @@ func (s *Service) addLink(ctx context.Context, tx *store.Tx, v *access.Viewer, t
 		return fault.Forbiddenf("They also belong to a brand that you are not a steward of. A steward of that brand makes the link.")
 	}
 	to.Token, to.Ends = rand.Text(), time.Now().Add(LinkLasts)
-	return tx.AddInvitation(ctx, v.Brand, to.Person, v.Person, sumOf(to.Token), to.Ends)
+	return peoplestore.AddInvitation(ctx, tx, v.Brand, to.Person, v.Person, sumOf(to.Token), to.Ends)
 }
 
 // writeLink sends somebody their link, where a mail server is set.
@@ -145,7 +148,7 @@ func (s *Service) write(ctx context.Context, tx *store.Tx, brand int64, kind, em
 	if err != nil {
 		return err
 	}
-	return s.Mail.Add(ctx, tx, []store.Letter{{Brand: brand, Kind: kind, Name: name, Email: email, Subject: l.Subject, Text: l.Text,
+	return s.Mail.Add(ctx, tx, []peoplestore.Letter{{Brand: brand, Kind: kind, Name: name, Email: email, Subject: l.Subject, Text: l.Text,
 		HTML: l.HTML}})
 }
 
@@ -155,12 +158,12 @@ func sumOf(token string) []byte {
 }
 
 // Invitation is what a link is for, while it works.
-func (s *Service) Invitation(ctx context.Context, token string) (store.Invitation, error) {
-	return store.InvitationBy(ctx, s.DB, sumOf(token))
+func (s *Service) Invitation(ctx context.Context, token string) (peoplestore.Invitation, error) {
+	return peoplestore.InvitationBy(ctx, s.DB, sumOf(token))
 }
 
 // Join spends a link: its person has the password from now on, and is signed out everywhere else.
-func (s *Service) Join(ctx context.Context, token, password string) (store.Invitation, error) {
+func (s *Service) Join(ctx context.Context, token, password string) (peoplestore.Invitation, error) {
 	i, err := s.Invitation(ctx, token)
 	if err != nil {
 		return i, err
@@ -170,16 +173,16 @@ func (s *Service) Join(ctx context.Context, token, password string) (store.Invit
 		return i, err
 	}
 	return i, s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if err := tx.UseInvitation(ctx, i.ID); err != nil {
+		if err := peoplestore.UseInvitation(ctx, tx, i.ID); err != nil {
 			return err
 		}
-		if _, err := store.EndSessions(ctx, tx, i.Person, ""); err != nil {
+		if _, err := peoplestore.EndSessions(ctx, tx, i.Person, ""); err != nil {
 			return err
 		}
-		if err := tx.EndWaysIn(ctx, i.Person, false); err != nil {
+		if err := drivestore.EndWaysIn(ctx, tx, i.Person, false); err != nil {
 			return err
 		}
-		return tx.SetPassword(ctx, i.Person, hash)
+		return peoplestore.SetPassword(ctx, tx, i.Person, hash)
 	})
 }
 
@@ -189,10 +192,10 @@ func (s *Service) Leave(ctx context.Context, v *access.Viewer, person int64) err
 		return fault.Forbiddenf("Only a steward takes somebody out of the brand.")
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if _, err := tx.LockFolderTree(ctx, v.Brand); err != nil { // so that two stewards cannot both go
+		if _, err := folderstore.LockFolderTree(ctx, tx, v.Brand); err != nil { // so that two stewards cannot both go
 			return err
 		}
-		people, err := store.Members(ctx, tx, v.Brand)
+		people, err := peoplestore.Members(ctx, tx, v.Brand)
 		if err != nil {
 			return err
 		}
@@ -210,23 +213,23 @@ func (s *Service) Leave(ctx context.Context, v *access.Viewer, person int64) err
 		if err := tx.Note(ctx, v.Brand, v.Person, "leave", said); err != nil {
 			return err
 		}
-		return tx.EndMembership(ctx, v.Brand, person)
+		return peoplestore.EndMembership(ctx, tx, v.Brand, person)
 	})
 }
 
 // Elsewhere lists the people of other brands of the viewer's, as a steward, who could be added to this one.
-func (s *Service) Elsewhere(ctx context.Context, v *access.Viewer) ([]store.Person, error) {
-	return store.KnownElsewhere(ctx, s.DB, v.Brand, v.Person)
+func (s *Service) Elsewhere(ctx context.Context, v *access.Viewer) ([]peoplestore.Person, error) {
+	return peoplestore.KnownElsewhere(ctx, s.DB, v.Brand, v.Person)
 }
 
-func member(ctx context.Context, r store.Reader, brand, person int64) (store.Member, error) {
-	people, err := store.Members(ctx, r, brand)
-	at := slices.IndexFunc(people, func(m store.Member) bool { return m.ID == person })
+func member(ctx context.Context, r store.Reader, brand, person int64) (peoplestore.Member, error) {
+	people, err := peoplestore.Members(ctx, r, brand)
+	at := slices.IndexFunc(people, func(m peoplestore.Member) bool { return m.ID == person })
 	if err == nil && at < 0 {
 		err = fault.NotFoundf("That person does not belong to the brand.")
 	}
 	if err != nil {
-		return store.Member{}, err
+		return peoplestore.Member{}, err
 	}
 	return people[at], nil
 }

@@ -17,6 +17,8 @@ import (
 	"brightsatchel/internal/people"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -70,7 +72,7 @@ func TestSomebodyIsInvitedAndChoosesAPasswordOnce(t *testing.T) {
 	require.NoError(t, err)
 	_, err = s.Invitation(ctx, again.Token)
 	require.Error(t, err, "a newer link ends the one before")
-	_, err = db.Exec(`update invitation set ends_at = now() where used_at is null`)
+	_, err = storetest.SQL(db).Exec(`update invitation set ends_at = now() where used_at is null`)
 	require.NoError(t, err)
 	_, err = s.Join(ctx, newer.Token, "after the week")
 	require.Error(t, err)
@@ -111,7 +113,7 @@ func TestPeopleLeaveAndWhatTheyMadeStays(t *testing.T) {
 	require.NoError(t, s.Leave(ctx, coordinator, coordinator.Person))
 	_, err := s.Viewer(ctx, coordinator.Person, "kites")
 	require.Error(t, err)
-	row, err := store.AssetByID(ctx, db, steward, item)
+	row, err := assetstore.AssetByID(ctx, db, steward, item)
 	require.NoError(t, err)
 	assert.Equal(t, "The coordinator", row.AddedBy.String)
 	require.NoError(t, s.SetRole(ctx, steward, team[access.Reviewer].Person, access.Steward))
@@ -133,11 +135,11 @@ func TestOnesOwnNameAndPassword(t *testing.T) {
 	me := storetest.Brand(t, db, "kites")[access.Coordinator].Person
 	hash, err := passwords.Hash("the present one")
 	require.NoError(t, err)
-	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error { return tx.SetPassword(ctx, me, hash) }))
+	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error { return peoplestore.SetPassword(ctx, tx, me, hash) }))
 	for _, token := range []string{"mine", "other"} {
-		_, err := db.Exec(`insert into sessions (token, data, expiry) values ($1, '', now() + interval '1 day')`, token)
+		_, err := storetest.SQL(db).Exec(`insert into sessions (token, data, expiry) values ($1, '', now() + interval '1 day')`, token)
 		require.NoError(t, err)
-		require.NoError(t, store.NoteSession(ctx, db, me, store.Session{Token: token, Browser: "A browser", Place: "127.0.0.1"}))
+		require.NoError(t, peoplestore.NoteSession(ctx, db, me, peoplestore.Session{Token: token, Browser: "A browser", Place: "127.0.0.1"}))
 	}
 	name, err := s.Rename(ctx, me, " Corin\tAsh ")
 	require.NoError(t, err)
@@ -171,7 +173,7 @@ func TestWhoForgotTheirPasswordGetsALetter(t *testing.T) {
 	require.NoError(t, s.Forgot(ctx, "nobody@kites.example", passwords.Caller{From: "here"}))
 	require.NoError(t, s.Forgot(ctx, " STEWARD@kites.example ", passwords.Caller{From: "here"}))
 	var texts []string
-	require.NoError(t, db.Select(&texts, `select body_text from letter`))
+	require.NoError(t, storetest.SQL(db).Select(&texts, `select body_text from letter`))
 	require.Len(t, texts, 1)
 	_, link, there := strings.Cut(texts[0], "https://satchel.example/join/")
 	require.True(t, there)
@@ -192,7 +194,7 @@ func TestWhoForgotTheirPasswordGetsALetter(t *testing.T) {
 	invited, err := s.Invite(ctx, steward, "Ines", "ines@kites.example", access.Reviewer)
 	require.NoError(t, err)
 	assert.True(t, invited.Sent)
-	require.NoError(t, db.Select(&texts, `select body_text from letter where to_email = 'ines@kites.example'`))
+	require.NoError(t, storetest.SQL(db).Select(&texts, `select body_text from letter where to_email = 'ines@kites.example'`))
 	require.Len(t, texts, 1)
 	assert.Contains(t, texts[0], "https://satchel.example/join/"+invited.Token)
 }
@@ -204,7 +206,7 @@ func TestAChangeOfPasswordEndsOtherWaysIn(t *testing.T) {
 	v := storetest.Brand(t, db, "kites")[access.Steward]
 	hash, err := passwords.Hash("the present one")
 	require.NoError(t, err)
-	_, err = db.Exec(`update person set password_hash = $2 where id = $1`, v.Person, hash)
+	_, err = storetest.SQL(db).Exec(`update person set password_hash = $2 where id = $1`, v.Person, hash)
 	require.NoError(t, err)
 	by := passwords.Caller{From: "here"}
 	opens := func(password string) bool {
@@ -214,15 +216,15 @@ func TestAChangeOfPasswordEndsOtherWaysIn(t *testing.T) {
 	drive, err := s.MakeDrivePassword(t.Context(), v, "laptop", 0)
 	require.NoError(t, err)
 	require.True(t, opens(drive))
-	_, err = db.Exec(`insert into calendar_feed (code, brand_id, person_id) values ('abc', $1, $2)`, v.Brand, v.Person)
+	_, err = storetest.SQL(db).Exec(`insert into calendar_feed (code, brand_id, person_id) values ('abc', $1, $2)`, v.Brand, v.Person)
 	require.NoError(t, err)
 	require.NoError(t, db.InTx(t.Context(), func(tx *store.Tx) error {
-		return tx.AddInvitation(t.Context(), v.Brand, v.Person, v.Person, []byte("a sum"), time.Now().Add(time.Hour))
+		return peoplestore.AddInvitation(t.Context(), tx, v.Brand, v.Person, v.Person, []byte("a sum"), time.Now().Add(time.Hour))
 	}))
 	require.NoError(t, s.ChangePassword(t.Context(), v.Person, "mine", "the present one", "kept on my devices", true, by))
 	assert.True(t, opens(drive))
 	var left int
-	require.NoError(t, db.Get(&left, `select (select count(*) from calendar_feed) + (select count(*) from invitation)`))
+	require.NoError(t, storetest.SQL(db).Get(&left, `select (select count(*) from calendar_feed) + (select count(*) from invitation)`))
 	assert.Zero(t, left)
 	require.NoError(t, s.ChangePassword(t.Context(), v.Person, "mine", "kept on my devices", "and now on none", false, by))
 	assert.False(t, opens(drive))
@@ -230,7 +232,7 @@ func TestAChangeOfPasswordEndsOtherWaysIn(t *testing.T) {
 	short, err := s.MakeDrivePassword(t.Context(), v, "phone", 30)
 	require.NoError(t, err)
 	require.True(t, opens(short))
-	_, err = db.Exec(`update drive_password set ends_at = now() - interval '1 second' where name = 'phone'`)
+	_, err = storetest.SQL(db).Exec(`update drive_password set ends_at = now() - interval '1 second' where name = 'phone'`)
 	require.NoError(t, err)
 	assert.False(t, opens(short), "it ends by itself")
 	require.Error(t, s.Confirm(t.Context(), v.Person, "a guess", by))

@@ -10,6 +10,7 @@ import (
 	"brightsatchel/internal/mail"
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // Service signs people in.
@@ -22,13 +23,13 @@ type Service struct {
 
 // SignIn checks an address and a password. An unknown address
 // and a wrong password give the same answer.
-func (s *Service) SignIn(ctx context.Context, email, password string, by passwords.Caller) (store.Person, error) {
-	person, err := store.PersonByEmail(ctx, s.DB, email)
+func (s *Service) SignIn(ctx context.Context, email, password string, by passwords.Caller) (peoplestore.Person, error) {
+	person, err := peoplestore.PersonByEmail(ctx, s.DB, email)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
 		person.PasswordHash = passwords.Nobody()
 	} else if err != nil {
-		return store.Person{}, err
+		return peoplestore.Person{}, err
 	} else if person.PasswordHash == "" { // invited, and has chosen none yet
 		person.PasswordHash = passwords.Nobody()
 	}
@@ -38,10 +39,10 @@ func (s *Service) SignIn(ctx context.Context, email, password string, by passwor
 
 // Viewer reads what a person may do in a brand.
 func (s *Service) Viewer(ctx context.Context, person int64, brand string) (*access.Viewer, error) {
-	return store.LoadViewer(ctx, s.DB, person, brand)
+	return peoplestore.LoadViewer(ctx, s.DB, person, brand)
 }
 
 // Brands lists the brands of a person.
-func (s *Service) Brands(ctx context.Context, person int64) ([]store.Brand, error) {
-	return store.BrandsOf(ctx, s.DB, person)
+func (s *Service) Brands(ctx context.Context, person int64) ([]peoplestore.Brand, error) {
+	return peoplestore.BrandsOf(ctx, s.DB, person)
 }

@@ -18,6 +18,10 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/undostore"
 )
 
 // Up to AtOnce items are changed while one waits; more are changed in pieces of Size.
@@ -112,7 +116,7 @@ func Register[A any](s *Service, a Act[A]) *Registered[A] {
 // Do does the act to a selection: at once, or so that it goes on.
 func (r *Registered[A]) Do(ctx context.Context, v *access.Viewer, sel query.Selection,
 	prepare func(tx *store.Tx) (A, error)) (store.Done, error) {
-	ids, err := store.Select(ctx, r.service.DB, v, r.act.Needs, sel)
+	ids, err := findstore.Select(ctx, r.service.DB, v, r.act.Needs, sel)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -135,7 +139,7 @@ func (r *Registered[A]) DoTo(ctx context.Context, v *access.Viewer, ids []int64,
 // never in a circle. What changes nothing about an item waits for nobody.
 func (a *Act[A]) inOrder(ctx context.Context, tx *store.Tx, p Piece, argument A) (int, error) {
 	if !slices.Contains([]access.Action{access.Look, access.Keep, access.Carry}, a.Needs) {
-		if err := tx.LockAssets(ctx, p.IDs); err != nil {
+		if err := assetstore.LockAssets(ctx, tx, p.IDs); err != nil {
 			return 0, err
 		}
 	}
@@ -154,12 +158,12 @@ func (r *Registered[A]) Within(ctx context.Context, tx *store.Tx, v *access.View
 		}
 		return store.Done{Said: r.act.Done(n, len(ids), argument), Changed: n}, nil
 	}
-	id, err := tx.AddBulk(ctx, v.Brand, v.Person, r.act.Name, argument, ids)
+	id, err := undostore.AddBulk(ctx, tx, v.Brand, v.Person, r.act.Name, argument, ids)
 	if err != nil {
 		return store.Done{}, err
 	}
 	done := store.Done{Said: r.act.Doing(len(ids), argument), Changed: len(ids), GoesOn: true}
-	before, err := store.CountOpenBulks(ctx, tx, v.Brand, v.Person)
+	before, err := undostore.CountOpenBulks(ctx, tx, v.Brand, v.Person)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -170,8 +174,8 @@ func (r *Registered[A]) Within(ctx context.Context, tx *store.Tx, v *access.View
 func Just[A any](a A) func(*store.Tx) (A, error) { return func(*store.Tx) (A, error) { return a, nil } }
 
 // Open lists the acts that the viewer began and that go on, or ended just now.
-func (s *Service) Open(ctx context.Context, v *access.Viewer) ([]store.Bulk, error) {
-	return store.OpenBulks(ctx, s.DB, v.Brand, v.Person)
+func (s *Service) Open(ctx context.Context, v *access.Viewer) ([]undostore.Bulk, error) {
+	return undostore.OpenBulks(ctx, s.DB, v.Brand, v.Person)
 }
 
 // goOn is the job that goes on with an act.
@@ -202,7 +206,7 @@ const turn = time.Second
 
 // goOn does piece after piece, each in a transaction of its own.
 func (s *Service) goOn(ctx context.Context, job goOn) error {
-	b, err := store.BulkByID(ctx, s.DB, job.Bulk)
+	b, err := undostore.BulkByID(ctx, s.DB, job.Bulk)
 	if err != nil || b.Finished != nil {
 		return err
 	}
@@ -212,7 +216,7 @@ func (s *Service) goOn(ctx context.Context, job goOn) error {
 	}
 	for began, more := time.Now(), true; more; {
 		if time.Since(began) > turn {
-			wait, err := store.OthersWait(ctx, s.DB, b)
+			wait, err := undostore.OthersWait(ctx, s.DB, b)
 			if err != nil {
 				return err
 			}
@@ -248,16 +252,16 @@ func whyBlocked(k kind, err error) string {
 }
 
 // nextPiece does one piece and says whether there are more.
-func (s *Service) nextPiece(ctx context.Context, k kind, b store.Bulk) (more bool, err error) {
+func (s *Service) nextPiece(ctx context.Context, k kind, b undostore.Bulk) (more bool, err error) {
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		ids, before, err := tx.TakeBulk(ctx, b.ID, Size)
+		ids, before, err := undostore.TakeBulk(ctx, tx, b.ID, Size)
 		if err != nil {
 			return err
 		}
 		if more = len(ids) > 0; !more {
 			return s.finish(ctx, tx, k, b.ID, "")
 		}
-		v, err := store.ViewerIn(ctx, tx, b.Person, b.Brand)
+		v, err := peoplestore.ViewerIn(ctx, tx, b.Person, b.Brand)
 		if err != nil {
 			return err
 		}
@@ -275,14 +279,14 @@ func (s *Service) nextPiece(ctx context.Context, k kind, b store.Bulk) (more boo
 		if err != nil {
 			return err
 		}
-		return tx.AdvanceBulk(ctx, b.ID, Size, n)
+		return undostore.AdvanceBulk(ctx, tx, b.ID, Size, n)
 	})
 	return more, err
 }
 
 // finish ends an act within a transaction; failed says why it did not go on.
 func (s *Service) finish(ctx context.Context, tx *store.Tx, k kind, id int64, failed string) error {
-	now, err := store.BulkByID(ctx, tx, id)
+	now, err := undostore.BulkByID(ctx, tx, id)
 	if err != nil || now.Finished != nil {
 		return err
 	}
@@ -297,7 +301,7 @@ func (s *Service) finish(ctx context.Context, tx *store.Tx, k kind, id int64, fa
 		}
 		failed = fmt.Sprintf("%s %s stayed as they were.", failed, wording.Items(now.Left))
 	}
-	return tx.EndBulk(ctx, id, said, failed)
+	return undostore.EndBulk(ctx, tx, id, said, failed)
 }
 
 func (s *Service) end(ctx context.Context, k kind, id int64, why string) error {
@@ -306,14 +310,16 @@ func (s *Service) end(ctx context.Context, k kind, id int64, why string) error {
 
 // gaveUp ends an act that cannot go on. What is done stays, and is said.
 func (s *Service) gaveUp(ctx context.Context, job goOn, why error) error {
-	b, err := store.BulkByID(ctx, s.DB, job.Bulk)
+	b, err := undostore.BulkByID(ctx, s.DB, job.Bulk)
 	if err != nil || b.Finished != nil {
 		return err
 	}
 	slog.Error("an act on many items could not go on", "bulk", b.ID, "act", b.Action, "error", why)
 	k, known := s.kinds[b.Action]
 	if !known {
-		return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.EndBulk(ctx, b.ID, "", "Something went wrong on the server.") })
+		return s.DB.InTx(ctx, func(tx *store.Tx) error {
+			return undostore.EndBulk(ctx, tx, b.ID, "", "Something went wrong on the server.")
+		})
 	}
 	return s.end(ctx, k, b.ID, "Something went wrong on the server.")
 }

@@ -10,6 +10,7 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/looking"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/recipestore"
 )
 
 // FocalFor says what the crop of an item to some proportions is made around, as "1:1", in place of its focal point; nil has it follow that
@@ -30,7 +31,7 @@ func (s *Service) FocalFor(ctx context.Context, v *access.Viewer, asset int64, p
 		} else {
 			at = new(at.Inside())
 		}
-		n, err := tx.SetFocalFor(ctx, asset, proportion, at)
+		n, err := recipestore.SetFocalFor(ctx, tx, asset, proportion, at)
 		return store.Done{Said: said, Changed: n}, err
 	})
 }
@@ -42,13 +43,13 @@ func (s *Service) Focal(ctx context.Context, v *access.Viewer, asset int64, at *
 			return store.Done{}, err
 		}
 		if at == nil {
-			n, err := tx.ForgetFocal(ctx, asset)
+			n, err := recipestore.ForgetFocal(ctx, tx, asset)
 			if err == nil && n > 0 {
 				err = s.Queue.Enqueue(ctx, tx, looking.Look{Brand: v.Brand, Asset: asset, What: "focal"})
 			}
 			return store.Done{Said: "Let the focal point of 1 item be found again", Changed: n}, err
 		}
-		n, err := tx.SetFocal(ctx, asset, at.Inside())
+		n, err := recipestore.SetFocal(ctx, tx, asset, at.Inside())
 		return store.Done{Said: "Set the focal point of 1 item", Changed: n}, err
 	})
 }

@@ -12,18 +12,19 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/recipestore"
 )
 
 // longestLook is how many characters the name of a look may have.
 const longestLook = 60
 
 // Looks lists the looks of the brand.
-func (s *Service) Looks(ctx context.Context, v *access.Viewer) ([]store.PictureLook, error) {
-	return store.Looks(ctx, s.DB, v.Brand)
+func (s *Service) Looks(ctx context.Context, v *access.Viewer) ([]recipestore.PictureLook, error) {
+	return recipestore.Looks(ctx, s.DB, v.Brand)
 }
 
 // SaveLook saves adjustments under a name: those of the chosen groups. With an id it changes a look, and no picture that it was put on.
-func (s *Service) SaveLook(ctx context.Context, v *access.Viewer, l store.PictureLook) (store.Done, error) {
+func (s *Service) SaveLook(ctx context.Context, v *access.Viewer, l recipestore.PictureLook) (store.Done, error) {
 	l.Name = strings.Join(strings.Fields(norm.NFC.String(l.Name)), " ")
 	switch {
 	case l.Name == "" || len([]rune(l.Name)) > longestLook:
@@ -48,7 +49,7 @@ func (s *Service) SaveLook(ctx context.Context, v *access.Viewer, l store.Pictur
 		if l.ID != 0 {
 			said = fmt.Sprintf("Changed the look “%s”", l.Name)
 		}
-		id, err := tx.SaveLook(ctx, v.Brand, l)
+		id, err := recipestore.SaveLook(ctx, tx, v.Brand, l)
 		return store.Done{Said: said, Changed: 1, ID: id}, err
 	})
 }
@@ -56,11 +57,11 @@ func (s *Service) SaveLook(ctx context.Context, v *access.Viewer, l store.Pictur
 // RemoveLook removes a look. Items that it was put on stay as they are.
 func (s *Service) RemoveLook(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "look", func(tx *store.Tx) (store.Done, error) {
-		was, err := store.LookByID(ctx, tx, v.Brand, id)
+		was, err := recipestore.LookByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
-		n, err := tx.RemoveLook(ctx, v.Brand, id)
+		n, err := recipestore.RemoveLook(ctx, tx, v.Brand, id)
 		return store.Done{Said: fmt.Sprintf("Removed the look “%s”", was.Name), Changed: n}, err
 	})
 }

@@ -5,13 +5,13 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/geometry"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/poststore"
 )
 
 // PageCrop is what a connected page takes of an item: the proportions between which it takes pictures, and the one that the item is cut to,
 // each in the smallest whole numbers; 0 × 0 is none.
 type PageCrop struct {
-	Page                    store.Page
+	Page                    poststore.Page
 	Narrowest, Widest, Crop geometry.Size
 }
 
@@ -21,7 +21,7 @@ func (s *Service) PageCrops(ctx context.Context, v *access.Viewer, asset int64) 
 	if err != nil || !v.Can(access.Galleries) {
 		return nil, err
 	}
-	pages, err := store.Pages(ctx, s.DB, v.Brand)
+	pages, err := poststore.Pages(ctx, s.DB, v.Brand)
 	out := make([]PageCrop, len(pages))
 	for i, p := range pages {
 		out[i] = PageCrop{Page: p}

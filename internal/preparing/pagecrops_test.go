@@ -8,20 +8,22 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/geometry"
+	"brightsatchel/internal/store/storetest"
 )
 
 // TestWhatPagesCutAnItemTo is said of every connected page, to those who may send something there.
 func TestWhatPagesCutAnItemTo(t *testing.T) {
 	b := newBench(t, "pagecrops")
 	for name, limits := range map[string]string{"Any": `{}`, "Tall": `{"narrowest": 0.5625, "widest": 0.8}`, "Wide": `{"narrowest": 1.2}`} {
-		_, err := b.db.Exec(`with made as (insert into outlet (brand_id, kind, name, address) values ($1, 'windward', $2, 'http://127.0.0.1')
+		_, err := storetest.SQL(b.db).
+			Exec(`with made as (insert into outlet (brand_id, kind, name, address) values ($1, 'windward', $2, 'http://127.0.0.1')
 			returning *) insert into page (brand_id, outlet_id, remote_id, name, limits) select brand_id, id, $2, $2, $3::jsonb from made`,
-			b.v.Brand, name, limits)
+				b.v.Brand, name, limits)
 		require.NoError(t, err)
 	}
-	_, err := b.db.Exec(`update asset set width = 4000, height = 1000, kind = 'picture' where id = $1`, b.ids[0])
+	_, err := storetest.SQL(b.db).Exec(`update asset set width = 4000, height = 1000, kind = 'picture' where id = $1`, b.ids[0])
 	require.NoError(t, err)
-	_, err = b.db.Exec(`update asset set width = 4000, height = 1000, kind = 'clip', seconds = 3 where id = $1`, b.ids[1])
+	_, err = storetest.SQL(b.db).Exec(`update asset set width = 4000, height = 1000, kind = 'clip', seconds = 3 where id = $1`, b.ids[1])
 	require.NoError(t, err)
 	box := func(width, height int) geometry.Size { return geometry.Size{Width: width, Height: height} }
 

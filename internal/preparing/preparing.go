@@ -21,6 +21,8 @@ import (
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/recipestore"
 )
 
 // Service prepares items.
@@ -54,7 +56,7 @@ func (s *Service) changeAct() pieces.Act[recipe.Change] {
 			return done + wording.Rest(n, of, "stays as it is", "stay as they are")
 		},
 		Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, c recipe.Change) (int, error) {
-			return s.set(ctx, tx, p.Viewer.Brand, p.IDs, func(item store.Prepared) recipe.Recipe {
+			return s.set(ctx, tx, p.Viewer.Brand, p.IDs, func(item recipestore.Prepared) recipe.Recipe {
 				if !prepared(item.Kind) {
 					return item.Recipe.Recipe
 				}
@@ -70,9 +72,10 @@ func prepared(kind string) bool { return kind == "picture" || kind == "clip" }
 
 // set changes recipes and has the machine look into what changed, which also makes the previews; and the films of clips, which somebody
 // waits for.
-func (s *Service) set(ctx context.Context, tx *store.Tx, brand int64, ids []int64, next func(store.Prepared) recipe.Recipe) (int, error) {
+func (s *Service) set(ctx context.Context, tx *store.Tx, brand int64, ids []int64, next func(recipestore.Prepared) recipe.Recipe) (int,
+	error) {
 	jobs := map[int64]looking.Look{}
-	changed, err := tx.SetRecipes(ctx, ids, func(item store.Prepared) recipe.Recipe {
+	changed, err := recipestore.SetRecipes(ctx, tx, ids, func(item recipestore.Prepared) recipe.Recipe {
 		job := looking.Look{Brand: brand, Asset: item.ID}
 		if item.Kind == "picture" {
 			job.Prepared = time.Now()
@@ -93,14 +96,14 @@ func (s *Service) set(ctx context.Context, tx *store.Tx, brand int64, ids []int6
 // Change changes the recipes of a selection. Drawings, documents and animations among it stay as they are, and clips get what suits them.
 func (s *Service) Change(ctx context.Context, v *access.Viewer, sel query.Selection, c recipe.Change, from int64) (store.Done, error) {
 	if from != 0 {
-		model, err := store.AssetByID(ctx, s.DB, v, from)
+		model, err := assetstore.AssetByID(ctx, s.DB, v, from)
 		if err != nil {
 			return store.Done{}, err
 		}
 		c.From = &model.Recipe.Recipe
 	}
 	if c.Look != nil && c.Look.ID != 0 {
-		look, err := store.LookByID(ctx, s.DB, v.Brand, c.Look.ID)
+		look, err := recipestore.LookByID(ctx, s.DB, v.Brand, c.Look.ID)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -142,7 +145,7 @@ func (s *Service) Set(ctx context.Context, v *access.Viewer, asset int64, base s
 		}
 		var was recipe.Recipe
 		var wrong error
-		n, err := s.set(ctx, tx, v.Brand, []int64{asset}, func(item store.Prepared) recipe.Recipe {
+		n, err := s.set(ctx, tx, v.Brand, []int64{asset}, func(item recipestore.Prepared) recipe.Recipe {
 			was = item.Recipe.Recipe
 			switch {
 			case to.CheckFor(item.Kind) != nil:
@@ -178,13 +181,13 @@ var errElse = errors.New("the item has another recipe")
 func (s *Service) join(ctx context.Context, v *access.Viewer, asset, step int64, change func(*store.Tx, bool) (store.Done, error)) (
 	done store.Done, joined bool, err error) {
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if joined, err = tx.JoinPreparing(ctx, v.Brand, v.Person, asset, step); err != nil || !joined {
+		if joined, err = recipestore.JoinPreparing(ctx, tx, v.Brand, v.Person, asset, step); err != nil || !joined {
 			return err
 		}
 		if done, err = change(tx, true); err != nil || done.Changed == 0 {
 			return err
 		}
-		was, is, err := tx.MergePreparing(ctx, step)
+		was, is, err := recipestore.MergePreparing(ctx, tx, step)
 		if err != nil {
 			return err
 		}
@@ -202,7 +205,7 @@ func (s *Service) whose(ctx context.Context, asset int64, err error) error {
 	if !errors.Is(err, errElse) {
 		return err
 	}
-	last, err := store.RecipesOf(ctx, s.DB, asset, 1)
+	last, err := recipestore.RecipesOf(ctx, s.DB, asset, 1)
 	if err != nil {
 		return err
 	}
@@ -217,7 +220,7 @@ func (s *Service) whose(ctx context.Context, asset int64, err error) error {
 
 // Earlier is a recipe that an item had, with what made it differ from the one before, in words.
 type Earlier struct {
-	store.RecipeStep
+	recipestore.RecipeStep
 	Words []string
 }
 
@@ -226,10 +229,10 @@ const mostEarlier = 50
 
 // History lists the recipes that an item had, the newest first.
 func (s *Service) History(ctx context.Context, v *access.Viewer, asset int64) ([]Earlier, error) {
-	if _, err := store.AssetByID(ctx, s.DB, v, asset); err != nil {
+	if _, err := assetstore.AssetByID(ctx, s.DB, v, asset); err != nil {
 		return nil, err
 	}
-	steps, err := store.RecipesOf(ctx, s.DB, asset, mostEarlier)
+	steps, err := recipestore.RecipesOf(ctx, s.DB, asset, mostEarlier)
 	out := make([]Earlier, len(steps))
 	for i, step := range steps {
 		out[i] = Earlier{step, recipe.Changes(step.Was.Recipe, step.Recipe.Recipe)}

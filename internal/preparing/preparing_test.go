@@ -18,6 +18,9 @@ import (
 	"brightsatchel/internal/preparing"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/recipestore"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/internal/upkeep"
 )
@@ -45,8 +48,8 @@ func newBench(t *testing.T, code string) *bench {
 		storetest.Items(t, db, people[access.Coordinator], 0, "a.jpg", "b.jpg", "c.jpg")}
 }
 
-func (b *bench) item(id int64) store.Asset {
-	a, err := store.AssetByID(ctx, b.db, b.v, id)
+func (b *bench) item(id int64) assetstore.Asset {
+	a, err := assetstore.AssetByID(ctx, b.db, b.v, id)
 	require.NoError(b, err)
 	return a
 }
@@ -147,7 +150,7 @@ func TestPreparingIsForThoseWhoMay(t *testing.T) {
 	require.ErrorContains(t, err, "Exposure goes from -4 to 4 EV")
 	_, err = b.s.Set(ctx, b.v, 1<<40, "", brighter(1), 0)
 	require.ErrorAs(t, err, new(*fault.NotFound))
-	_, err = b.db.Exec(`update asset set kind = 'vector' where id = $1`, b.ids[2])
+	_, err = storetest.SQL(b.db).Exec(`update asset set kind = 'vector' where id = $1`, b.ids[2])
 	require.NoError(t, err)
 	_, err = b.s.Set(ctx, b.v, b.ids[2], "", brighter(1), 0)
 	require.ErrorContains(t, err, "vector")
@@ -159,16 +162,18 @@ func TestPreparingIsForThoseWhoMay(t *testing.T) {
 func TestLooksArePutOnAndTakenOff(t *testing.T) {
 	b := newBench(t, "looks")
 	warm := recipe.Adjustments{Warmth: 20, Exposure: 0.4, Sharpen: 30}
-	_, err := b.s.SaveLook(ctx, b.v, store.PictureLook{Name: " ", Groups: []string{"colour"}, Values: store.Adjustments{Adjustments: warm}})
+	_, err := b.s.SaveLook(ctx, b.v, recipestore.PictureLook{Name: " ", Groups: []string{"colour"},
+		Values: recipestore.Adjustments{Adjustments: warm}})
 	require.ErrorContains(t, err, "name")
-	_, err = b.s.SaveLook(ctx, b.v, store.PictureLook{Name: "Edges", Groups: []string{"edges"}, Values: store.Adjustments{Adjustments: warm}})
+	_, err = b.s.SaveLook(ctx, b.v, recipestore.PictureLook{Name: "Edges", Groups: []string{"edges"},
+		Values: recipestore.Adjustments{Adjustments: warm}})
 	require.ErrorContains(t, err, "nothing")
-	saved, err := b.s.SaveLook(ctx, b.v, store.PictureLook{Name: "Late  sun", Groups: []string{"colour", "brightness"},
-		Values: store.Adjustments{Adjustments: warm}})
+	saved, err := b.s.SaveLook(ctx, b.v, recipestore.PictureLook{Name: "Late  sun", Groups: []string{"colour", "brightness"},
+		Values: recipestore.Adjustments{Adjustments: warm}})
 	require.NoError(t, err)
 	assert.Equal(t, "Saved the look “Late sun”", saved.Said)
-	_, err = b.s.SaveLook(ctx, b.v, store.PictureLook{Name: "late sun", Groups: []string{"colour"},
-		Values: store.Adjustments{Adjustments: warm}})
+	_, err = b.s.SaveLook(ctx, b.v, recipestore.PictureLook{Name: "late sun", Groups: []string{"colour"},
+		Values: recipestore.Adjustments{Adjustments: warm}})
 	require.ErrorAs(t, err, new(*fault.Conflict))
 	looks, err := b.s.Looks(ctx, b.v)
 	require.NoError(t, err)
@@ -199,7 +204,7 @@ func TestLooksArePutOnAndTakenOff(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Carried brightness to 2 items", carried.Said)
 	assert.InDelta(t, 0.5, b.item(b.ids[2]).Recipe.Exposure, 1e-9)
-	prepared, err := store.Select(ctx, b.db, b.v, access.Look, query.Selection{Everything: &query.Query{Place: "everything",
+	prepared, err := findstore.Select(ctx, b.db, b.v, access.Look, query.Selection{Everything: &query.Query{Place: "everything",
 		Filter: query.Both(query.Rule{Field: "state", Names: []string{"prepared"}})}})
 	require.NoError(t, err)
 	assert.Len(t, prepared, 3)
@@ -222,7 +227,7 @@ func TestManyArePreparedInPieces(t *testing.T) {
 func TestAFocalPointStaysOnWhatItWasOn(t *testing.T) {
 	b := newBench(t, "focal")
 	id := b.ids[0]
-	_, err := b.db.Exec(`update asset set focal_x = 0.75, focal_y = 0.5, focal_by = 'person' where id = $1`, id)
+	_, err := storetest.SQL(b.db).Exec(`update asset set focal_x = 0.75, focal_y = 0.5, focal_by = 'person' where id = $1`, id)
 	require.NoError(t, err)
 	done := b.set(id, recipe.Recipe{Crop: &recipe.Crop{X: 0.5, Y: 0, Width: 0.5, Height: 1}}, 0)
 	a := b.item(id)
@@ -244,7 +249,7 @@ func TestAFocalPointStaysOnWhatItWasOn(t *testing.T) {
 	require.Error(t, err)
 	found, err := b.s.Focal(ctx, b.v, id, nil)
 	require.NoError(t, err)
-	_, err = b.db.Exec(`update asset set focal_x = 0.6, focal_y = 0.1 where id = $1`, id) // as the machine does
+	_, err = storetest.SQL(b.db).Exec(`update asset set focal_x = 0.6, focal_y = 0.1 where id = $1`, id) // as the machine does
 	require.NoError(t, err)
 	assert.Equal(t, "proposed", b.item(id).FocalBy)
 	_, err = b.up.Undo(ctx, b.v, found.Trail)

@@ -12,11 +12,15 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/facestore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/recipestore"
 )
 
 // Item reads an item that the viewer may look at and that can be prepared.
-func (s *Service) Item(ctx context.Context, v *access.Viewer, asset int64) (store.Asset, error) {
-	a, err := store.AssetByID(ctx, s.DB, v, asset)
+func (s *Service) Item(ctx context.Context, v *access.Viewer, asset int64) (assetstore.Asset, error) {
+	a, err := assetstore.AssetByID(ctx, s.DB, v, asset)
 	if err == nil && !prepared(a.Kind) {
 		err = fault.Invalidf("asset", "Only pictures and clips can be prepared; this is a %s.", a.Kind)
 	}
@@ -45,7 +49,8 @@ func (s *Service) Propose(ctx context.Context, v *access.Viewer, asset int64, wh
 	return to.For(a.Kind), note, err
 }
 
-func (s *Service) proposed(ctx context.Context, a store.Asset, what string, now recipe.Recipe, at geometry.Point) (recipe.Recipe, string,
+func (s *Service) proposed(ctx context.Context, a assetstore.Asset, what string, now recipe.Recipe, at geometry.Point) (recipe.Recipe,
+	string,
 	error) {
 	if c, is := framing[what]; is || what == "proportion" {
 		if what == "proportion" {
@@ -99,8 +104,9 @@ func (s *Service) proposed(ctx context.Context, a store.Asset, what string, now 
 const eyeSide = 1600
 
 // eyes adds a red eye at a place of what is shown, or takes away the one that is there; or finds them in the faces.
-func (s *Service) eyes(ctx context.Context, a store.Asset, find bool, now recipe.Recipe, at geometry.Point) (recipe.Recipe, string, error) {
-	faces, err := store.FacesOf(ctx, s.DB, a.ID, recipe.Recipe{}.Frame(a.FileSize()))
+func (s *Service) eyes(ctx context.Context, a assetstore.Asset, find bool, now recipe.Recipe, at geometry.Point) (recipe.Recipe, string,
+	error) {
+	faces, err := facestore.FacesOf(ctx, s.DB, a.ID, recipe.Recipe{}.Frame(a.FileSize()))
 	if err != nil {
 		return now, "", err
 	}
@@ -178,14 +184,14 @@ func (s *Service) Alike(ctx context.Context, v *access.Viewer, sel query.Selecti
 	if err != nil {
 		return nil, err
 	}
-	ids, err := store.Select(ctx, s.DB, v, access.Prepare, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Prepare, sel)
 	if err != nil {
 		return nil, err
 	}
 	if len(ids) > mostAlike {
 		return nil, fault.Invalidf("selection", "Up to %d pictures are made alike at once; these are %d.", mostAlike, len(ids))
 	}
-	items, err := store.AssetsIn(ctx, s.DB, v.Brand, ids)
+	items, err := assetstore.AssetsIn(ctx, s.DB, v.Brand, ids)
 	if err != nil {
 		return nil, err
 	}
@@ -215,7 +221,7 @@ func (s *Service) alikeAct() pieces.Act[alike] {
 		Doing: func(n int, _ alike) string { return "Giving " + wording.Items(n) + " the same exposure and white" },
 		Done:  func(n, _ int, _ alike) string { return "Gave " + wording.Items(n) + " the same exposure and white" },
 		Apply: func(ctx context.Context, tx *store.Tx, p pieces.Piece, a alike) (int, error) {
-			return s.set(ctx, tx, p.Viewer.Brand, p.IDs, func(item store.Prepared) recipe.Recipe {
+			return s.set(ctx, tx, p.Viewer.Brand, p.IDs, func(item recipestore.Prepared) recipe.Recipe {
 				r := item.Recipe.Recipe
 				if l, is := a.Of[item.ID]; is && prepared(item.Kind) {
 					limited := func(name string, n float64) { r.Adjustments = r.Adjustments.SetWithin(name, n) }

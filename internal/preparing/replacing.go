@@ -14,6 +14,8 @@ import (
 	"brightsatchel/internal/looking"
 	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
 )
 
 // mostReplaced is how many items are replaced in one go.
@@ -21,16 +23,16 @@ const mostReplaced = 500
 
 // Replacing is an item whose file is to be replaced, with everything that shows it and will change.
 type Replacing struct {
-	Of, With store.AssetRow
+	Of, With assetstore.AssetRow
 	Differs  []string // sentences of core/replacing
 	Same     bool     // the files are the same, and it is left out
 	Prepared bool     // it has a recipe, of which is asked
 	Mine     bool     // the viewer may replace it
-	Showing  []store.Showing
+	Showing  []assetstore.Showing
 }
 
 // PlanReplacing says what would change if items got the files of others. Nothing is changed.
-func (s *Service) PlanReplacing(ctx context.Context, v *access.Viewer, pairs []store.Replacement) ([]Replacing, error) {
+func (s *Service) PlanReplacing(ctx context.Context, v *access.Viewer, pairs []assetstore.Replacement) ([]Replacing, error) {
 	if err := checkPairs(pairs); err != nil {
 		return nil, err
 	}
@@ -44,14 +46,14 @@ func (s *Service) PlanReplacing(ctx context.Context, v *access.Viewer, pairs []s
 // PlanByName pairs a selection, of files that came back from somewhere, with the items that have the same file names. It also says how
 // many of the selection have no namesake.
 func (s *Service) PlanByName(ctx context.Context, v *access.Viewer, with query.Selection) ([]Replacing, int, error) {
-	ids, err := store.Select(ctx, s.DB, v, access.Look, with)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Look, with)
 	if err != nil {
 		return nil, 0, err
 	}
 	if len(ids) > mostReplaced {
 		return nil, 0, tooManyReplaced(len(ids))
 	}
-	pairs, err := store.SameNamed(ctx, s.DB, v, ids, mostReplaced+1)
+	pairs, err := assetstore.SameNamed(ctx, s.DB, v, ids, mostReplaced+1)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -67,22 +69,22 @@ func tooManyReplaced(n int) error {
 	return fault.Invalidf("selection", "%s are more than can be replaced in one go; that is %d.", wording.Items(n), mostReplaced)
 }
 
-func (s *Service) planned(ctx context.Context, v *access.Viewer, pairs []store.Replacement) ([]Replacing, error) {
+func (s *Service) planned(ctx context.Context, v *access.Viewer, pairs []assetstore.Replacement) ([]Replacing, error) {
 	of, with := sides(pairs)
 	all := distinct(append(slices.Clone(of), with...))
-	rows, err := store.Rows(ctx, s.DB, v, all)
+	rows, err := findstore.Rows(ctx, s.DB, v, all)
 	if err != nil {
 		return nil, err
 	}
-	files, sums, err := store.FilesOf(ctx, s.DB, all)
+	files, sums, err := assetstore.FilesOf(ctx, s.DB, all)
 	if err != nil {
 		return nil, err
 	}
-	shown, err := store.ShowingOf(ctx, s.DB, v, of)
+	shown, err := assetstore.ShowingOf(ctx, s.DB, v, of)
 	if err != nil {
 		return nil, err
 	}
-	byID := map[int64]store.AssetRow{}
+	byID := map[int64]assetstore.AssetRow{}
 	for _, r := range rows {
 		byID[r.ID] = r
 	}
@@ -136,7 +138,7 @@ func (s *Service) replace(ctx context.Context, tx *store.Tx, p pieces.Piece, a r
 		return 0, err
 	}
 	for _, of := range p.IDs {
-		news, err := tx.Replace(ctx, p.Viewer.Brand, store.Replacement{Of: of, With: a.With[of]}, a.Stays)
+		news, err := assetstore.Replace(ctx, tx, p.Viewer.Brand, assetstore.Replacement{Of: of, With: a.With[of]}, a.Stays)
 		if err != nil {
 			return changed, err
 		}
@@ -153,15 +155,15 @@ func (s *Service) replace(ctx context.Context, tx *store.Tx, p pieces.Piece, a r
 			return changed, err
 		}
 		if a.Fresh {
-			return changed, tx.BinForGood(ctx, used)
+			return changed, assetstore.BinForGood(ctx, tx, used)
 		}
-		_, err = tx.BinAssets(ctx, used, true)
+		_, err = assetstore.BinAssets(ctx, tx, used, true)
 	}
 	return changed, err
 }
 
 // Replace gives items the files of other items, everywhere at once. Titles, tags, albums and all else that people said of them stays.
-func (s *Service) Replace(ctx context.Context, v *access.Viewer, pairs []store.Replacement, stays replacing.Stays,
+func (s *Service) Replace(ctx context.Context, v *access.Viewer, pairs []assetstore.Replacement, stays replacing.Stays,
 	then Afterwards) (store.Done, error) {
 	if err := checkPairs(pairs); err != nil {
 		return store.Done{}, err
@@ -183,7 +185,7 @@ func (s *Service) ShowVersion(ctx context.Context, v *access.Viewer, asset, vers
 		if err := store.Reachable(ctx, tx, v, access.Prepare, []int64{asset}); err != nil {
 			return store.Done{}, err
 		}
-		name, err := tx.ShowVersion(ctx, v.Brand, asset, version)
+		name, err := assetstore.ShowVersion(ctx, tx, v.Brand, asset, version)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -193,7 +195,7 @@ func (s *Service) ShowVersion(ctx context.Context, v *access.Viewer, asset, vers
 }
 
 // checkPairs refuses what cannot be meant: nothing, too much, an item with itself, twice, or one that gives its file and gets another.
-func checkPairs(pairs []store.Replacement) error {
+func checkPairs(pairs []assetstore.Replacement) error {
 	switch {
 	case len(pairs) == 0:
 		return fault.Invalidf("pairs", "Say what is replaced, and with what.")
@@ -212,7 +214,7 @@ func checkPairs(pairs []store.Replacement) error {
 	return nil
 }
 
-func sides(pairs []store.Replacement) (of, with []int64) {
+func sides(pairs []assetstore.Replacement) (of, with []int64) {
 	for _, p := range pairs {
 		of, with = append(of, p.Of), append(with, p.With)
 	}

@@ -14,34 +14,38 @@ import (
 	"brightsatchel/internal/core/replacing"
 	"brightsatchel/internal/preparing"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/embedstore"
+	"brightsatchel/internal/store/gallerystore"
 	"brightsatchel/internal/store/storetest"
 )
 
 // gathered puts an item into an album that an open gallery shows.
 func (b *bench) gathered(id int64) {
 	require.NoError(b, b.db.InTx(ctx, func(tx *store.Tx) error {
-		album, err := tx.AddAlbum(ctx, b.v.Brand, 0, "Press kit")
+		album, err := albumstore.AddAlbum(ctx, tx, b.v.Brand, 0, "Press kit")
 		if err != nil {
 			return err
 		}
-		if _, err := tx.AddToAlbum(ctx, b.v.Brand, album, []int64{id}); err != nil {
+		if _, err := albumstore.AddToAlbum(ctx, tx, b.v.Brand, album, []int64{id}); err != nil {
 			return err
 		}
-		g := store.Gallery{Brand: b.v.Brand, Kind: galleries.Client, Title: "For the press", Audience: galleries.Link,
-			Chapters: []store.Chapter{{Place: store.Place{Album: album}}}}
-		if g.ID, err = tx.AddGallery(ctx, g); err != nil {
+		g := gallerystore.Gallery{Brand: b.v.Brand, Kind: galleries.Client, Title: "For the press", Audience: galleries.Link,
+			Chapters: []gallerystore.Chapter{{Place: assetstore.Place{Album: album}}}}
+		if g.ID, err = gallerystore.AddGallery(ctx, tx, g); err != nil {
 			return err
 		}
 		g.Open = true
-		if err := tx.ChangeGallery(ctx, g); err != nil {
+		if err := gallerystore.ChangeGallery(ctx, tx, g); err != nil {
 			return err
 		}
-		_, err = tx.AddEmbed(ctx, store.Embed{Brand: b.v.Brand, Name: "On our site",
-			Sources: []store.Place{{Album: album}, {Album: album}}})
+		_, err = embedstore.AddEmbed(ctx, tx, embedstore.Embed{Brand: b.v.Brand, Name: "On our site",
+			Sources: []assetstore.Place{{Album: album}, {Album: album}}})
 		if err != nil {
 			return err
 		}
-		_, err = tx.MakePublic(ctx, b.v.Brand, []int64{id})
+		_, err = embedstore.MakePublic(ctx, tx, b.v.Brand, []int64{id})
 		return err
 	}))
 }
@@ -53,14 +57,14 @@ func TestAFileIsReplacedEverywhere(t *testing.T) {
 	_, err := b.s.Focal(ctx, b.v, of, &geometry.Point{X: 0.2, Y: 0.3})
 	require.NoError(t, err)
 	b.gathered(of)
-	pair := []store.Replacement{{Of: of, With: with}}
+	pair := []assetstore.Replacement{{Of: of, With: with}}
 
 	plan, err := b.s.PlanReplacing(ctx, b.v, pair)
 	require.NoError(t, err)
 	require.Len(t, plan, 1)
 	assert.True(t, plan[0].Prepared)
 	assert.True(t, plan[0].Mine)
-	assert.Equal(t, []store.Showing{{Asset: of, What: "address", Open: true}, {Asset: of, What: "album", Name: "Press kit"},
+	assert.Equal(t, []assetstore.Showing{{Asset: of, What: "address", Open: true}, {Asset: of, What: "album", Name: "Press kit"},
 		{Asset: of, What: "embed", Name: "On our site"}, {Asset: of, What: "gallery", Name: "For the press", Open: true}}, plan[0].Showing)
 	assert.Equal(t, "a.jpg", b.item(of).FileName, "nothing is changed by looking at what would change")
 
@@ -85,7 +89,7 @@ func TestAFileIsReplacedEverywhere(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, again.Changed, "the same file changes nothing")
 
-	versions, err := store.VersionsOf(ctx, b.db, b.v.Brand, of)
+	versions, err := assetstore.VersionsOf(ctx, b.db, b.v.Brand, of)
 	require.NoError(t, err)
 	require.Len(t, versions, 2)
 	back, err := b.s.ShowVersion(ctx, b.v, of, versions[1].ID)
@@ -105,14 +109,14 @@ func TestFilesComeBackUnderTheirNames(t *testing.T) {
 	plan, alone, err := b.s.PlanByName(ctx, b.v, query.Selection{IDs: fresh})
 	require.NoError(t, err)
 	assert.Equal(t, 1, alone, "one of them has no namesake")
-	var pairs []store.Replacement
+	var pairs []assetstore.Replacement
 	for _, p := range plan {
-		pairs = append(pairs, store.Replacement{Of: p.Of.ID, With: p.With.ID})
+		pairs = append(pairs, assetstore.Replacement{Of: p.Of.ID, With: p.With.ID})
 	}
-	assert.Equal(t, []store.Replacement{{Of: old[0], With: fresh[0]}, {Of: old[1], With: fresh[0]}}, pairs)
-	for name, wrong := range map[string][]store.Replacement{
+	assert.Equal(t, []assetstore.Replacement{{Of: old[0], With: fresh[0]}, {Of: old[1], With: fresh[0]}}, pairs)
+	for name, wrong := range map[string][]assetstore.Replacement{
 		"nothing": nil, "itself": {{Of: old[0], With: old[0]}}, "twice": {{Of: old[0], With: fresh[0]}, {Of: old[0], With: fresh[1]}},
-		"in a ring": {{Of: old[0], With: old[1]}, {Of: old[1], With: old[0]}}, "too many": make([]store.Replacement, 501),
+		"in a ring": {{Of: old[0], With: old[1]}, {Of: old[1], With: old[0]}}, "too many": make([]assetstore.Replacement, 501),
 	} {
 		_, err := b.s.Replace(ctx, b.v, wrong, replacing.Stays{}, preparing.Afterwards{})
 		require.ErrorAs(t, err, new(*fault.Invalid), name)

@@ -39,7 +39,7 @@ const mostTries = 1000
 
 // New returns a queue that only takes jobs. Add the kinds of jobs before any is enqueued.
 func New(db *store.DB) (*Queue, error) {
-	insert, err := river.NewClient(riverdatabasesql.New(db.DB.DB), &river.Config{MaxAttempts: mostTries, Logger: quiet()})
+	insert, err := river.NewClient(riverdatabasesql.New(db.Plain()), &river.Config{MaxAttempts: mostTries, Logger: quiet()})
 	return &Queue{db: db, insert: insert, workers: river.NewWorkers(), kinds: map[string]river.InsertOpts{}}, err
 }
 
@@ -60,7 +60,7 @@ func (q *Queue) Enqueue(ctx context.Context, tx *store.Tx, job Args) error {
 	if err != nil {
 		return err
 	}
-	_, err = q.insert.InsertTx(ctx, tx.Tx.Tx, job, opts)
+	_, err = q.insert.InsertTx(ctx, tx.Plain(), job, opts)
 	return err
 }
 
@@ -77,7 +77,7 @@ func (q *Queue) EnqueueAll(ctx context.Context, tx *store.Tx, jobs []Args) error
 			}
 			params[i] = river.InsertManyParams{Args: job, InsertOpts: opts}
 		}
-		if _, err := q.insert.InsertManyFastTx(ctx, tx.Tx.Tx, params); err != nil {
+		if _, err := q.insert.InsertManyFastTx(ctx, tx.Plain(), params); err != nil {
 			return err
 		}
 		jobs = jobs[n:]

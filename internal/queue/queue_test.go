@@ -130,7 +130,7 @@ func TestBeingKilledIsNoFailure(t *testing.T) {
 	host, err := os.Hostname()
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(filepath.Join(dir, host+".gone"), nil, 0o600))
-	_, err = db.Exec(`update river_job set state = 'running', attempt = 3, attempted_at = now(), attempted_by = array[$1],
+	_, err = storetest.SQL(db).Exec(`update river_job set state = 'running', attempt = 3, attempted_at = now(), attempted_by = array[$1],
 		metadata = case when args ->> 'name' = 'kills' then '{"killed": 20}' else '{}' end::jsonb`, host+".gone")
 	require.NoError(t, err)
 	start(t, q, dir)

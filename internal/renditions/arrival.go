@@ -7,6 +7,8 @@ import (
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
 )
 
 // onArrival is the job that makes of an item what the brand wants made before anybody asks.
@@ -26,7 +28,7 @@ func (s *Service) addOnArrival() {
 
 // Arrived has made of an item what the brand wants made on arrival.
 func (s *Service) Arrived(ctx context.Context, brand, asset int64) error {
-	wanted, err := store.MadeOnArrival(ctx, s.DB, brand)
+	wanted, err := downloadstore.MadeOnArrival(ctx, s.DB, brand)
 	if err != nil || len(wanted) == 0 {
 		return err
 	}
@@ -34,11 +36,11 @@ func (s *Service) Arrived(ctx context.Context, brand, asset int64) error {
 }
 
 func (s *Service) makeOnArrival(ctx context.Context, job onArrival) error {
-	found, err := store.AssetsIn(ctx, s.DB, job.Brand, []int64{job.Asset})
+	found, err := assetstore.AssetsIn(ctx, s.DB, job.Brand, []int64{job.Asset})
 	if err != nil || len(found) == 0 || found[0].Binned.Valid {
 		return err
 	}
-	sizes, err := store.MadeOnArrival(ctx, s.DB, job.Brand)
+	sizes, err := downloadstore.MadeOnArrival(ctx, s.DB, job.Brand)
 	for _, size := range sizes {
 		var refused *media.Refused
 		if _, err := s.Ensure(ctx, job.Brand, found[0], size.Size); err != nil && !errors.As(err, &refused) && !errors.Is(err, ErrMaking) {

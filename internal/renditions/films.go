@@ -12,6 +12,7 @@ import (
 	"brightsatchel/internal/media/clips"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
 )
 
 // ErrMaking is returned when a film is still being made after it was waited for. It goes on; ask again.
@@ -37,7 +38,7 @@ func webFilm(may access.Allowance) outputs.Size {
 
 // Film says where the film of a clip is, within what somebody may have: the original where that may be had and browsers
 // play it (then the key is ""), else one that was made for it.
-func (s *Service) Film(ctx context.Context, brand int64, a store.Asset, may access.Allowance) (key string, err error) {
+func (s *Service) Film(ctx context.Context, brand int64, a assetstore.Asset, may access.Allowance) (key string, err error) {
 	if may.Original && asItCame(a) {
 		return "", nil
 	}
@@ -46,12 +47,12 @@ func (s *Service) Film(ctx context.Context, brand int64, a store.Asset, may acce
 }
 
 // asItCame says whether browsers play the original of a clip, and nothing is done to it.
-func asItCame(a store.Asset) bool {
+func asItCame(a assetstore.Asset) bool {
 	return (a.Codec == "" || clips.Playable(a.Codec)) && a.Recipe.Moving().Neutral()
 }
 
 // wantFilm has a film made that browsers play, where they do not play the original, before anybody asks for it.
-func (s *Service) wantFilm(ctx context.Context, brand int64, a store.Asset) error {
+func (s *Service) wantFilm(ctx context.Context, brand int64, a assetstore.Asset) error {
 	if asItCame(a) {
 		return nil
 	}
@@ -59,7 +60,7 @@ func (s *Service) wantFilm(ctx context.Context, brand int64, a store.Asset) erro
 	if err != nil {
 		return err
 	}
-	made, err := store.RenditionOf(ctx, s.DB, a.VersionID, w.key)
+	made, err := assetstore.RenditionOf(ctx, s.DB, a.VersionID, w.key)
 	if err != nil || made != nil {
 		return err
 	}
@@ -68,7 +69,7 @@ func (s *Service) wantFilm(ctx context.Context, brand int64, a store.Asset) erro
 
 func (s *Service) enqueueFilm(ctx context.Context, brand int64, w wanted, inAnyCase bool) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if err := tx.WantFilm(ctx, w.asset.VersionID, w.key, inAnyCase); err != nil {
+		if err := assetstore.WantFilm(ctx, tx, w.asset.VersionID, w.key, inAnyCase); err != nil {
 			return err
 		}
 		return s.Queue.Enqueue(ctx, tx, makeFilm{Brand: brand, Asset: w.asset.ID, Version: w.asset.VersionID, Size: w.size, Key: w.key})
@@ -76,25 +77,25 @@ func (s *Service) enqueueFilm(ctx context.Context, brand int64, w wanted, inAnyC
 }
 
 // waitForFilm asks for a film and waits for it, without holding a connection.
-func (s *Service) waitForFilm(ctx context.Context, brand int64, w wanted) (store.Rendition, error) {
+func (s *Service) waitForFilm(ctx context.Context, brand int64, w wanted) (assetstore.Rendition, error) {
 	if err := s.enqueueFilm(ctx, brand, w, false); err != nil {
-		return store.Rendition{}, err
+		return assetstore.Rendition{}, err
 	}
 	ctx, cancel := context.WithTimeout(ctx, filmWait)
 	defer cancel()
 	for {
-		made, failed, err := store.FilmOf(ctx, s.DB, w.asset.VersionID, w.key)
+		made, failed, err := assetstore.FilmOf(ctx, s.DB, w.asset.VersionID, w.key)
 		switch {
 		case made != nil:
 			return *made, nil
 		case failed != "":
-			return store.Rendition{}, &media.Refused{Why: failed}
+			return assetstore.Rendition{}, &media.Refused{Why: failed}
 		case err != nil && ctx.Err() == nil:
-			return store.Rendition{}, err
+			return assetstore.Rendition{}, err
 		}
 		select {
 		case <-ctx.Done():
-			return store.Rendition{}, ErrMaking
+			return assetstore.Rendition{}, ErrMaking
 		case <-time.After(filmLook):
 		}
 	}
@@ -120,10 +121,10 @@ func (s *Service) addFilms() {
 var errUnwanted = errors.New("nobody waits for the film any more")
 
 func (s *Service) makeFilm(ctx context.Context, job makeFilm) error {
-	if made, err := store.RenditionOf(ctx, s.DB, job.Version, job.Key); err != nil || made != nil {
+	if made, err := assetstore.RenditionOf(ctx, s.DB, job.Version, job.Key); err != nil || made != nil {
 		return err
 	}
-	found, err := store.AssetsIn(ctx, s.DB, job.Brand, []int64{job.Asset})
+	found, err := assetstore.AssetsIn(ctx, s.DB, job.Brand, []int64{job.Asset})
 	if err != nil || len(found) == 0 || found[0].VersionID != job.Version {
 		return err
 	}
@@ -147,7 +148,9 @@ func (s *Service) makeFilm(ctx context.Context, job makeFilm) error {
 		}
 		return err
 	}
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.AddRendition(ctx, job.Brand, job.Version, job.Key, made) })
+	return s.DB.InTx(ctx, func(tx *store.Tx) error {
+		return assetstore.AddRendition(ctx, tx, job.Brand, job.Version, job.Key, made)
+	})
 }
 
 // telling notes how much of a film is made, now and then.
@@ -158,7 +161,7 @@ func (s *Service) telling(ctx context.Context, job makeFilm) func(part float64) 
 			return
 		}
 		last = time.Now()
-		if err := store.FilmMade(ctx, s.DB, job.Version, job.Key, part); err != nil && ctx.Err() == nil {
+		if err := assetstore.FilmMade(ctx, s.DB, job.Version, job.Key, part); err != nil && ctx.Err() == nil {
 			slog.Warn("how much of a film is made was not noted", "asset", job.Asset, "error", err)
 		}
 	}
@@ -172,7 +175,7 @@ type FilmState struct {
 }
 
 // FilmState says how far the film of a clip is, within what somebody may have, and does not wait for it.
-func (s *Service) FilmState(ctx context.Context, brand int64, a store.Asset, may access.Allowance) (FilmState, error) {
+func (s *Service) FilmState(ctx context.Context, brand int64, a assetstore.Asset, may access.Allowance) (FilmState, error) {
 	if may.Original && asItCame(a) {
 		return FilmState{Ready: true, Made: 1}, nil
 	}
@@ -180,7 +183,7 @@ func (s *Service) FilmState(ctx context.Context, brand int64, a store.Asset, may
 	if err != nil {
 		return FilmState{}, err
 	}
-	made, failed, err := store.FilmOf(ctx, s.DB, a.VersionID, w.key)
+	made, failed, err := assetstore.FilmOf(ctx, s.DB, a.VersionID, w.key)
 	switch {
 	case err != nil:
 		return FilmState{}, err
@@ -192,14 +195,14 @@ func (s *Service) FilmState(ctx context.Context, brand int64, a store.Asset, may
 	if err := s.enqueueFilm(ctx, brand, w, false); err != nil {
 		return FilmState{}, err
 	}
-	part, err := store.FilmMadeOf(ctx, s.DB, a.VersionID, w.key)
+	part, err := assetstore.FilmMadeOf(ctx, s.DB, a.VersionID, w.key)
 	return FilmState{Made: part}, err
 }
 
 // whileWanted ends the making of a film once nobody has asked for it for some time.
 func (s *Service) whileWanted(ctx context.Context, stop context.CancelCauseFunc, job makeFilm) {
 	for {
-		wanted, err := store.FilmWanted(ctx, s.DB, job.Version, job.Key, filmWanted)
+		wanted, err := assetstore.FilmWanted(ctx, s.DB, job.Version, job.Key, filmWanted)
 		if err == nil && !wanted {
 			stop(errUnwanted)
 			return
@@ -213,7 +216,7 @@ func (s *Service) whileWanted(ctx context.Context, stop context.CancelCauseFunc,
 }
 
 func (s *Service) filmFailed(ctx context.Context, job makeFilm, why string) error {
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.FilmFailed(ctx, job.Version, job.Key, why) })
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return assetstore.FilmFailed(ctx, tx, job.Version, job.Key, why) })
 }
 
 // gaveUpFilm lets those who wait know.

@@ -17,7 +17,8 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/media"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/recipestore"
 )
 
 // Keep stores the previews that were made of an original by a recipe.
@@ -31,7 +32,7 @@ func (s *Service) Keep(ctx context.Context, sum []byte, by recipe.Recipe, previe
 }
 
 // Preview returns the key of a preview of an item by its name, within what somebody may have. One that is missing is made.
-func (s *Service) Preview(ctx context.Context, a store.Asset, name string, may access.Allowance) (string, error) {
+func (s *Service) Preview(ctx context.Context, a assetstore.Asset, name string, may access.Allowance) (string, error) {
 	box, known := media.PreviewBox(name)
 	if !known {
 		return "", fault.NotFoundf("There is no such size.")
@@ -44,18 +45,18 @@ func (s *Service) Preview(ctx context.Context, a store.Asset, name string, may a
 
 // Previews makes the previews of an item where they are not there yet, and removes those by recipes that no item with the same content
 // has any more. Whoever goes back to one has them made again.
-func (s *Service) Previews(ctx context.Context, a store.Asset) error {
+func (s *Service) Previews(ctx context.Context, a assetstore.Asset) error {
 	if _, err := s.preview(ctx, a, media.PreviewNames[0]); err != nil {
 		return err
 	}
-	used, err := store.RecipesOfContent(ctx, s.DB, a.SHA256)
+	used, err := recipestore.RecipesOfContent(ctx, s.DB, a.SHA256)
 	if err != nil {
 		return err
 	}
 	return s.Blobs.RemovePictures(ctx, a.SHA256, func(recipe string) bool { return !slices.Contains(used, recipe) })
 }
 
-func (s *Service) preview(ctx context.Context, a store.Asset, name string) (string, error) {
+func (s *Service) preview(ctx context.Context, a assetstore.Asset, name string) (string, error) {
 	at := blob.Picture(a.SHA256, name, a.Recipe.Hash())
 	if _, err := s.Blobs.Local(ctx, at); err == nil {
 		return at, nil
@@ -70,7 +71,7 @@ func (s *Service) preview(ctx context.Context, a store.Asset, name string) (stri
 
 // bounded is a preview whose longest side has at most so many pixels. It is made of the largest one, so that it shows the
 // same, also of a clip.
-func (s *Service) bounded(ctx context.Context, a store.Asset, side int) (string, error) {
+func (s *Service) bounded(ctx context.Context, a assetstore.Asset, side int) (string, error) {
 	name := fmt.Sprintf("within-%d", side)
 	at := blob.Picture(a.SHA256, name, a.Recipe.Hash())
 	if _, err := s.Blobs.Local(ctx, at); err == nil {
@@ -95,7 +96,7 @@ func (s *Service) bounded(ctx context.Context, a store.Asset, side int) (string,
 const smallest = 600
 
 // Marked is Preview with a mark across it, but for pictures as small as tiles.
-func (s *Service) Marked(ctx context.Context, a store.Asset, name string, may access.Allowance, mark outputs.Mark) (string, error) {
+func (s *Service) Marked(ctx context.Context, a assetstore.Asset, name string, may access.Allowance, mark outputs.Mark) (string, error) {
 	box, known := media.PreviewBox(name)
 	if !known {
 		return "", fault.NotFoundf("There is no such size.")
@@ -147,7 +148,7 @@ func (s *Service) MarkOf(ctx context.Context, brand int64, mark outputs.Mark) (o
 		return mark, nil
 	}
 	drawn := outputs.Mark{Place: mark.Place, Strength: mark.Strength}
-	found, err := store.AssetsIn(ctx, s.DB, brand, []int64{mark.Item})
+	found, err := assetstore.AssetsIn(ctx, s.DB, brand, []int64{mark.Item})
 	if err != nil {
 		return drawn, err
 	}
@@ -177,7 +178,7 @@ func (s *Service) shrink(ctx context.Context, from string, size geometry.Size, m
 }
 
 // makePreviews makes the previews of an item by a recipe.
-func (s *Service) makePreviews(ctx context.Context, a store.Asset, by recipe.Recipe) error {
+func (s *Service) makePreviews(ctx context.Context, a assetstore.Asset, by recipe.Recipe) error {
 	return s.beside(ctx, a, func(original media.Original, dir string) error {
 		_, previews, err := s.Media.Read(ctx, original.Path, dir, by)
 		if err != nil {
@@ -188,7 +189,7 @@ func (s *Service) makePreviews(ctx context.Context, a store.Asset, by recipe.Rec
 }
 
 // Page returns the key of a page of a document, counted from 0; it is made when it is first looked at.
-func (s *Service) Page(ctx context.Context, a store.Asset, page int) (string, error) {
+func (s *Service) Page(ctx context.Context, a assetstore.Asset, page int) (string, error) {
 	name := fmt.Sprintf("page-%d", page+1)
 	at := blob.Picture(a.SHA256, name, "")
 	if _, err := s.Blobs.Local(ctx, at); err == nil {
@@ -198,7 +199,7 @@ func (s *Service) Page(ctx context.Context, a store.Asset, page int) (string, er
 	return at, err
 }
 
-func (s *Service) makePage(ctx context.Context, a store.Asset, page int, at string) error {
+func (s *Service) makePage(ctx context.Context, a assetstore.Asset, page int, at string) error {
 	return s.beside(ctx, a, func(original media.Original, dir string) error {
 		target := filepath.Join(dir, "page.webp")
 		if err := s.Media.Page(ctx, original.Path, a.MediaType, geometry.Size{Width: a.Width, Height: a.Height}, page, target); err != nil {
@@ -209,13 +210,13 @@ func (s *Service) makePage(ctx context.Context, a store.Asset, page int, at stri
 }
 
 // Strip is the key of the scrub strip of a clip, as its recipe makes it.
-func Strip(a store.Asset) string { return blob.Picture(a.SHA256, "strip", a.Recipe.Hash()) }
+func Strip(a assetstore.Asset) string { return blob.Picture(a.SHA256, "strip", a.Recipe.Hash()) }
 
 // WholeStrip is the key of the scrub strip of the file of a clip as it came.
-func WholeStrip(a store.Asset) string { return blob.Picture(a.SHA256, "strip", "") }
+func WholeStrip(a assetstore.Asset) string { return blob.Picture(a.SHA256, "strip", "") }
 
 // Clips makes the scrub strips of a clip, and has a film made where browsers do not play the original, or a recipe makes another one.
-func (s *Service) Clips(ctx context.Context, brand int64, a store.Asset) error {
+func (s *Service) Clips(ctx context.Context, brand int64, a assetstore.Asset) error {
 	if _, err := s.Blobs.LocalSource(ctx, Original(a)); errors.Is(err, blob.ErrMissing) {
 		return nil // it was left where it is, and has gone since
 	}
@@ -227,7 +228,7 @@ func (s *Service) Clips(ctx context.Context, brand int64, a store.Asset) error {
 	return s.wantFilm(ctx, brand, a)
 }
 
-func (s *Service) strip(ctx context.Context, a store.Asset, by recipe.Recipe, key string) error {
+func (s *Service) strip(ctx context.Context, a assetstore.Asset, by recipe.Recipe, key string) error {
 	if _, err := s.Blobs.Local(ctx, key); err == nil {
 		return nil
 	}

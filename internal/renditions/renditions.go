@@ -24,6 +24,8 @@ import (
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/facestore"
 )
 
 // Service makes and finds what is made of items.
@@ -50,19 +52,19 @@ func New(db *store.DB, blobs *blob.Store, engine *media.Engine, jobs *queue.Queu
 }
 
 // Source is what is known of an item that a rendition is made from, as it is shown: after its recipe.
-func Source(a store.Asset) outputs.Source {
+func Source(a assetstore.Asset) outputs.Source {
 	return outputs.Source{Kind: a.Kind, Size: geometry.Size{Width: a.Width, Height: a.Height},
 		Focal: geometry.Point{X: a.FocalX, Y: a.FocalY}, Focals: a.Focals}
 }
 
 // Original is where the bytes of the present version of an item are.
-func Original(a store.Asset) blob.Source {
+func Original(a assetstore.Asset) blob.Source {
 	return blob.Source{Sum: a.SHA256, Root: a.LeftRoot.String, Path: a.LeftAt.String}
 }
 
 // File is what becomes a version: bytes of a size and sum, with what was found out about them.
-func File(name string, bytes int64, sum []byte, facts media.Facts, left *store.Left) store.File {
-	return store.File{
+func File(name string, bytes int64, sum []byte, facts media.Facts, left *assetstore.Left) assetstore.File {
+	return assetstore.File{
 		Kind: facts.Kind, FileName: name, MediaType: facts.MediaType, Bytes: bytes, SHA256: sum, Width: facts.Size.Width,
 		Height:  facts.Size.Height,
 		Seconds: facts.Seconds, Codec: facts.Codec, Pages: facts.Pages, Tint: facts.Tint, Metadata: facts.Raw, Left: left,
@@ -90,7 +92,7 @@ func key(plan outputs.Plan, size outputs.Size, says outputs.Says, by recipe.Reci
 
 // wanted is a rendition by its plan and key.
 type wanted struct {
-	asset store.Asset
+	asset assetstore.Asset
 	plan  outputs.Plan
 	size  outputs.Size
 	says  outputs.Says
@@ -104,13 +106,13 @@ func (w *wanted) moving() bool { return w.asset.Kind == "clip" }
 
 // want works out what an output size makes of an item. It reads more of the database only where more goes into the file than the item
 // itself says.
-func (s *Service) want(ctx context.Context, a store.Asset, size outputs.Size) (w wanted, err error) {
+func (s *Service) want(ctx context.Context, a assetstore.Asset, size outputs.Size) (w wanted, err error) {
 	w = wanted{asset: a, size: size.For("")}
 	if w.plan, err = outputs.Make(Source(a), size); err != nil {
 		return w, &media.Refused{Why: "It has no width or height to resize by."}
 	}
 	if size.Metadata == outputs.Keep {
-		w.says, err = store.Says(ctx, s.DB, a)
+		w.says, err = facestore.Says(ctx, s.DB, a)
 	} else {
 		w.says = outputs.Says{Credit: a.Credit, Copyright: a.Copyright, UsageTerms: a.UsageTerms}
 	}
@@ -130,21 +132,21 @@ func (s *Service) want(ctx context.Context, a store.Asset, size outputs.Size) (w
 
 // Ensure returns what an output size makes of an item, making it if it was not made before. A film is made in the queue;
 // see Film for how long it is waited for.
-func (s *Service) Ensure(ctx context.Context, brand int64, a store.Asset, size outputs.Size) (store.Rendition, error) {
+func (s *Service) Ensure(ctx context.Context, brand int64, a assetstore.Asset, size outputs.Size) (assetstore.Rendition, error) {
 	w, err := s.want(ctx, a, size)
 	if err != nil {
-		return store.Rendition{}, err
+		return assetstore.Rendition{}, err
 	}
-	if made, err := store.RenditionOf(ctx, s.DB, a.VersionID, w.key); err != nil || made != nil {
+	if made, err := assetstore.RenditionOf(ctx, s.DB, a.VersionID, w.key); err != nil || made != nil {
 		if err != nil {
-			return store.Rendition{}, err
+			return assetstore.Rendition{}, err
 		}
 		return *made, nil
 	}
 	if w.moving() {
 		return s.waitForFilm(ctx, brand, w)
 	}
-	return once(ctx, s, a.SHA256, w.key, func(ctx context.Context) (store.Rendition, error) { return s.ensurePicture(ctx, brand, w) })
+	return once(ctx, s, a.SHA256, w.key, func(ctx context.Context) (assetstore.Rendition, error) { return s.ensurePicture(ctx, brand, w) })
 }
 
 // once has something made by one of all who ask for it at a time in this process. Whoever leaves does not end it for the
@@ -162,17 +164,17 @@ func once[T any](ctx context.Context, s *Service, sum []byte, name string, make 
 }
 
 // ensurePicture makes a rendition under a lock that other processes see, unless one of them has made it meanwhile.
-func (s *Service) ensurePicture(ctx context.Context, brand int64, w wanted) (store.Rendition, error) {
+func (s *Service) ensurePicture(ctx context.Context, brand int64, w wanted) (assetstore.Rendition, error) {
 	if err := s.gate.Acquire(ctx, 1); err != nil {
-		return store.Rendition{}, err
+		return assetstore.Rendition{}, err
 	}
 	defer s.gate.Release(1)
-	var made store.Rendition
+	var made assetstore.Rendition
 	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if err := tx.LockRendition(ctx, w.asset.VersionID, w.key); err != nil {
+		if err := assetstore.LockRendition(ctx, tx, w.asset.VersionID, w.key); err != nil {
 			return err
 		}
-		there, err := store.RenditionOf(ctx, tx, w.asset.VersionID, w.key)
+		there, err := assetstore.RenditionOf(ctx, tx, w.asset.VersionID, w.key)
 		if err != nil {
 			return err
 		}
@@ -183,15 +185,15 @@ func (s *Service) ensurePicture(ctx context.Context, brand int64, w wanted) (sto
 		if made, err = s.make(ctx, w); err != nil {
 			return err
 		}
-		return tx.AddRendition(ctx, brand, w.asset.VersionID, w.key, made)
+		return assetstore.AddRendition(ctx, tx, brand, w.asset.VersionID, w.key, made)
 	})
 	return made, err
 }
 
 // make makes the file and stores it.
-func (s *Service) make(ctx context.Context, w wanted) (store.Rendition, error) {
+func (s *Service) make(ctx context.Context, w wanted) (assetstore.Rendition, error) {
 	a, extension := w.asset, outputs.Extension(w.plan.Format)
-	made := store.Rendition{Blob: blob.Rendition(a.SHA256, w.key, extension), Width: w.plan.Size.Width, Height: w.plan.Size.Height}
+	made := assetstore.Rendition{Blob: blob.Rendition(a.SHA256, w.key, extension), Width: w.plan.Size.Width, Height: w.plan.Size.Height}
 	mark, err := s.markFile(ctx, w.size.Mark)
 	if err != nil {
 		return made, err
@@ -216,7 +218,7 @@ func (s *Service) make(ctx context.Context, w wanted) (store.Rendition, error) {
 }
 
 // beside works at the original file of an item in a folder of its own, which is gone afterwards.
-func (s *Service) beside(ctx context.Context, a store.Asset, work func(original media.Original, dir string) error) error {
+func (s *Service) beside(ctx context.Context, a assetstore.Asset, work func(original media.Original, dir string) error) error {
 	path, err := s.original(ctx, a)
 	if err != nil {
 		return err
@@ -235,7 +237,7 @@ func inFolder(work func(dir string) error) error {
 	return work(dir)
 }
 
-func (s *Service) original(ctx context.Context, a store.Asset) (string, error) {
+func (s *Service) original(ctx context.Context, a assetstore.Asset) (string, error) {
 	path, err := s.Blobs.LocalSource(ctx, Original(a))
 	if errors.Is(err, blob.ErrMissing) {
 		return "", &media.Refused{Why: "Its original file is missing from the storage."}

@@ -10,12 +10,12 @@ import (
 
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/media"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
 )
 
 // Tried is a rendition that was made to be looked at, with what its file says.
 type Tried struct {
-	store.Rendition
+	assetstore.Rendition
 	Plan     outputs.Plan
 	Likeness float64
 	Says     map[string]string
@@ -28,7 +28,7 @@ const (
 )
 
 // TryOut makes a rendition of a picture, and keeps nothing of it.
-func (s *Service) TryOut(ctx context.Context, a store.Asset, size outputs.Size) (t Tried, err error) {
+func (s *Service) TryOut(ctx context.Context, a assetstore.Asset, size outputs.Size) (t Tried, err error) {
 	w, err := s.want(ctx, a, size)
 	if err != nil {
 		return t, err

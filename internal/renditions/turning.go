@@ -7,6 +7,8 @@ import (
 	"brightsatchel/internal/looking"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/recipestore"
 )
 
 // Turn is the job that gives a picture a turn: its previews are made first, and then it changes everywhere at once.
@@ -25,7 +27,7 @@ func (s *Service) addTurning() {
 }
 
 func (s *Service) turn(ctx context.Context, job Turn) error {
-	found, err := store.AssetsIn(ctx, s.DB, job.Brand, []int64{job.Asset})
+	found, err := assetstore.AssetsIn(ctx, s.DB, job.Brand, []int64{job.Asset})
 	if err != nil || len(found) == 0 {
 		return err
 	}
@@ -41,7 +43,7 @@ func (s *Service) turn(ctx context.Context, job Turn) error {
 		return err
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		changed, err := tx.SetRecipes(ctx, []int64{a.ID}, func(now store.Prepared) recipe.Recipe {
+		changed, err := recipestore.SetRecipes(ctx, tx, []int64{a.ID}, func(now recipestore.Prepared) recipe.Recipe {
 			if now.Version != a.VersionID || !now.Recipe.Same(a.Recipe.Recipe) {
 				return now.Recipe.Recipe // it is another one meanwhile
 			}

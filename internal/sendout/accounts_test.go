@@ -20,7 +20,8 @@ import (
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/sealing"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/poststore"
+	"brightsatchel/internal/store/storetest"
 	"brightsatchel/standins/beanpole"
 	"brightsatchel/standins/longtable"
 	"brightsatchel/standins/signin"
@@ -78,7 +79,7 @@ func letIn(t *testing.T, h *house.House, v *access.Viewer, kind, account string)
 func everyone(int64) error { return nil }
 
 // connected connects the first account of each service, and gives the pages by their ids there.
-func connected(t *testing.T, h *house.House, people map[access.Role]*access.Viewer) map[string]store.Page {
+func connected(t *testing.T, h *house.House, people map[access.Role]*access.Viewer) map[string]poststore.Page {
 	t.Helper()
 	steward := people[access.Steward]
 	for kind, account := range map[string]string{"windward": "a1", "longtable": "kites", "beanpole": "7001"} {
@@ -87,7 +88,7 @@ func connected(t *testing.T, h *house.House, people map[access.Role]*access.View
 	}
 	found, err := h.SendOut.Pages(ctx, steward)
 	require.NoError(t, err)
-	pages := map[string]store.Page{}
+	pages := map[string]poststore.Page{}
 	for _, p := range found {
 		pages[p.Remote] = p
 	}
@@ -130,8 +131,8 @@ func TestAnAccountIsConnected(t *testing.T) {
 
 	// nothing of it can be read from the database
 	var tokens, plain int
-	require.NoError(t, h.DB.Get(&tokens, `select count(*) from outlet where secret is not null and token = ''`))
-	require.NoError(t, h.DB.Get(&plain, `select count(*) from outlet where encode(secret, 'escape') like '%access%'`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&tokens, `select count(*) from outlet where secret is not null and token = ''`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&plain, `select count(*) from outlet where encode(secret, 'escape') like '%access%'`))
 	assert.Equal(t, []int{4, 0}, []int{tokens, plain})
 
 	// what the service forgot is got anew, once, however many ask
@@ -152,15 +153,15 @@ func TestAnAccountIsConnected(t *testing.T) {
 	w.short.SignIn.Forget(true)
 	_, err = h.SendOut.RefreshPages(ctx, steward)
 	require.NoError(t, err)
-	o, err := store.OutletByID(ctx, h.DB, steward.Brand, done.ID)
+	o, err := poststore.OutletByID(ctx, h.DB, steward.Brand, done.ID)
 	require.NoError(t, err)
-	assert.Equal(t, store.ConnectAgain, o.Standing)
+	assert.Equal(t, poststore.ConnectAgain, o.Standing)
 	assert.Contains(t, o.Trouble, "Connect it again")
 	_, _, err = h.SendOut.FinishConnecting(ctx, steward.Person, letIn(t, h, steward, "windward", "a2"), everyone)
 	require.NoError(t, err)
-	o, err = store.OutletByID(ctx, h.DB, steward.Brand, done.ID)
+	o, err = poststore.OutletByID(ctx, h.DB, steward.Brand, done.ID)
 	require.NoError(t, err)
-	assert.Equal(t, store.Connected, o.Standing)
+	assert.Equal(t, poststore.Connected, o.Standing)
 	assert.Empty(t, o.Trouble)
 }
 
@@ -170,7 +171,7 @@ func TestKeysAreChanged(t *testing.T) {
 	around(t, h)
 	connected(t, h, people)
 	c := h.SendOut.Outlets
-	_, err := h.DB.Exec(`insert into outlet (brand_id, kind, name, address, token)
+	_, err := storetest.SQL(h.DB).Exec(`insert into outlet (brand_id, kind, name, address, token)
 		values ($1, 'windward', 'Old', 'http://old.example', 'plain')`, people[access.Steward].Brand)
 	require.NoError(t, err)
 	next, err := sealing.FromFile(t.TempDir() + "/keys")
@@ -184,7 +185,7 @@ func TestKeysAreChanged(t *testing.T) {
 		Token  string
 		Secret []byte
 	}
-	require.NoError(t, h.DB.Select(&rows, `select id, kind, token, secret from outlet order by id`))
+	require.NoError(t, storetest.SQL(h.DB).Select(&rows, `select id, kind, token, secret from outlet order by id`))
 	require.Len(t, rows, 4)
 	for _, o := range rows {
 		secret, current, err := c.Unseal(o.ID, o.Secret)
@@ -243,7 +244,7 @@ func TestCallsOfAnOutlet(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, once.Out, settled(t, h, v)[0].Post.Phase)
 	var code string
-	require.NoError(t, h.DB.Get(&code, `select code from outlet where kind = 'beanpole'`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&code, `select code from outlet where kind = 'beanpole'`))
 	for _, forged := range []http.Header{{}, {"Beanpole-Signature": {"00"}}, {"Beanpole-Signature": {strings.Repeat("ab", 32)}}} {
 		err := h.SendOut.Heard(ctx, code, forged, strings.NewReader(`{"draft":"dr1"}`))
 		require.ErrorContains(t, err, "not signed")

@@ -12,12 +12,13 @@ import (
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
 )
 
 // Archive finds a download of the viewer's that is a ZIP. WriteZIP writes it, also before the last file is made.
-func (s *Service) Archive(ctx context.Context, v *access.Viewer, code string) (store.Download, error) {
-	d, err := store.DownloadByCode(ctx, s.DB, v.Brand, code)
+func (s *Service) Archive(ctx context.Context, v *access.Viewer, code string) (downloadstore.Download, error) {
+	d, err := downloadstore.DownloadByCode(ctx, s.DB, v.Brand, code)
 	if err == nil && (d.Person != v.Person || d.Place != "" || d.State == "failed") {
 		err = fault.NotFoundf("That download is not ready, or not yours.")
 	}
@@ -31,7 +32,7 @@ const (
 
 // WriteZIP writes the files of a download in their order as a ZIP (ZIP64 where that is needed), each as soon as it is made. What could not
 // be made is told in a text at the end. The files are packed already, so they are stored and not compressed once more.
-func (s *Service) WriteZIP(ctx context.Context, d store.Download, w io.Writer) error {
+func (s *Service) WriteZIP(ctx context.Context, d downloadstore.Download, w io.Writer) error {
 	archive := zip.NewWriter(w)
 	var failed []string
 	for number := 1; ; number++ {
@@ -63,9 +64,9 @@ func (s *Service) WriteZIP(ctx context.Context, d store.Download, w io.Writer) e
 }
 
 // whenMade waits until a file of a download is made or failed. It returns nil after the last one.
-func (s *Service) whenMade(ctx context.Context, download int64, number int) (*store.DownloadItem, error) {
+func (s *Service) whenMade(ctx context.Context, download int64, number int) (*downloadstore.DownloadItem, error) {
 	for {
-		item, err := store.DownloadFileAt(ctx, s.DB, download, number)
+		item, err := downloadstore.DownloadFileAt(ctx, s.DB, download, number)
 		var missing *fault.NotFound
 		if err != nil && !errors.As(err, &missing) {
 			return nil, err
@@ -73,7 +74,7 @@ func (s *Service) whenMade(ctx context.Context, download int64, number int) (*st
 		if err == nil && item.State != "waiting" {
 			return &item, nil
 		}
-		d, err := store.DownloadByID(ctx, s.DB, download)
+		d, err := downloadstore.DownloadByID(ctx, s.DB, download)
 		switch {
 		case err != nil:
 			return nil, err
@@ -94,16 +95,16 @@ func (s *Service) whenMade(ctx context.Context, download int64, number int) (*st
 }
 
 // packFile puts a file of a download into a ZIP. One that was cleared away since is made again.
-func (s *Service) packFile(ctx context.Context, archive *zip.Writer, brand int64, item store.DownloadItem) error {
+func (s *Service) packFile(ctx context.Context, archive *zip.Writer, brand int64, item downloadstore.DownloadItem) error {
 	err := s.packOne(ctx, archive, item.Name, item.Blob)
 	if !errors.Is(err, blob.ErrMissing) {
 		return err
 	}
-	assets, err := store.AssetsIn(ctx, s.DB, brand, []int64{item.Asset})
+	assets, err := assetstore.AssetsIn(ctx, s.DB, brand, []int64{item.Asset})
 	if err != nil || len(assets) == 0 {
 		return err
 	}
-	size, err := store.OutputSizeByID(ctx, s.DB, brand, item.Size)
+	size, err := downloadstore.OutputSizeByID(ctx, s.DB, brand, item.Size)
 	if err != nil {
 		return err
 	}

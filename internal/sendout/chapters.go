@@ -10,7 +10,10 @@ import (
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/facestore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/gallerystore"
 )
 
 // ShownChapter is a chapter with how many pictures of a gallery it has, which follow those of the chapter before.
@@ -22,21 +25,21 @@ type ShownChapter struct {
 // Shown is what a gallery shows now: chapter after chapter, each item once, where it comes first.
 type Shown struct {
 	Chapters []ShownChapter
-	Pictures []store.Asset
+	Pictures []assetstore.Asset
 	byCode   map[string]int
 }
 
 // Picture is an item that the gallery shows, by its code.
-func (s *Shown) Picture(code string) (store.Asset, bool) {
+func (s *Shown) Picture(code string) (assetstore.Asset, bool) {
 	i, shown := s.byCode[code]
 	if !shown {
-		return store.Asset{}, false
+		return assetstore.Asset{}, false
 	}
 	return s.Pictures[i], true
 }
 
 // Of are the pictures of one chapter, by its number from 1; 0 is all.
-func (s *Shown) Of(chapter int) []store.Asset {
+func (s *Shown) Of(chapter int) []assetstore.Asset {
 	from := 0
 	for i, c := range s.Chapters {
 		if i+1 == chapter {
@@ -51,12 +54,12 @@ func (s *Shown) Of(chapter int) []store.Asset {
 }
 
 // shown finds what a gallery shows.
-func (s *Service) shown(ctx context.Context, g *store.Gallery) (*Shown, error) {
+func (s *Service) shown(ctx context.Context, g *gallerystore.Gallery) (*Shown, error) {
 	chapters, all, err := s.galleryIDs(ctx, g)
 	if err != nil {
 		return nil, err
 	}
-	pictures, err := store.AssetsIn(ctx, s.DB, g.Brand, all)
+	pictures, err := assetstore.AssetsIn(ctx, s.DB, g.Brand, all)
 	if err != nil {
 		return nil, err
 	}
@@ -86,7 +89,7 @@ func (s *Service) shown(ctx context.Context, g *store.Gallery) (*Shown, error) {
 }
 
 // galleryIDs lists the items of each chapter of a gallery, each item once, and all of them.
-func (s *Service) galleryIDs(ctx context.Context, g *store.Gallery) (chapters [][]int64, all []int64, err error) {
+func (s *Service) galleryIDs(ctx context.Context, g *gallerystore.Gallery) (chapters [][]int64, all []int64, err error) {
 	there := map[int64]bool{}
 	for _, c := range g.Chapters {
 		ids, err := s.chapterIDs(ctx, g.Brand, c, galleries.MostShown-len(all))
@@ -105,7 +108,7 @@ func (s *Service) galleryIDs(ctx context.Context, g *store.Gallery) (chapters []
 
 // chapterIDs lists what a chapter shows, in its order. What comes into an album by hand was put there for it; of folders, and of albums
 // that a rule keeps filled, what should not go out is left out by itself.
-func (s *Service) chapterIDs(ctx context.Context, brand int64, c store.Chapter, most int) ([]int64, error) {
+func (s *Service) chapterIDs(ctx context.Context, brand int64, c gallerystore.Chapter, most int) ([]int64, error) {
 	if c.Folder == 0 && c.Album == 0 {
 		return nil, nil
 	}
@@ -113,7 +116,7 @@ func (s *Service) chapterIDs(ctx context.Context, brand int64, c store.Chapter, 
 	if err != nil || c.Album != 0 && !c.ByRule {
 		return ids, err
 	}
-	known, err := store.Leaving(ctx, s.DB, brand, ids)
+	known, err := facestore.Leaving(ctx, s.DB, brand, ids)
 	now := time.Now()
 	return slices.DeleteFunc(ids, func(id int64) bool {
 		l, there := known[id]
@@ -128,7 +131,7 @@ func asPublic(brand int64) *access.Viewer {
 
 // page lists a part of what a question finds, and how much there is in all.
 func (s *Service) page(ctx context.Context, brand int64, q query.Query, from, most int) ([]int64, int, error) {
-	p, err := s.DB.Find().Sheet(ctx, asPublic(brand), q, from, most)
+	p, err := findstore.Find(s.DB).Sheet(ctx, asPublic(brand), q, from, most)
 	ids := make([]int64, len(p.Rows))
 	for i, row := range p.Rows {
 		ids[i] = row.ID
@@ -137,7 +140,7 @@ func (s *Service) page(ctx context.Context, brand int64, q query.Query, from, mo
 }
 
 // countPlaces counts what is in some places, each item once.
-func (s *Service) countPlaces(ctx context.Context, brand int64, places []store.Place) (int, error) {
+func (s *Service) countPlaces(ctx context.Context, brand int64, places []assetstore.Place) (int, error) {
 	_, total, err := s.page(ctx, brand, together(places, &embeds.Settings{Sort: "taken"}), 0, 0)
 	return total, err
 }

@@ -9,7 +9,10 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/facestore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/gallerystore"
 )
 
 // Against is one thing that is said against sending out some items. Hinders says that they should not go out.
@@ -27,7 +30,7 @@ type Checked struct {
 
 // Check says what is against sending out a selection today.
 func (s *Service) Check(ctx context.Context, v *access.Viewer, sel query.Selection) (Checked, error) {
-	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Look, sel)
 	if err != nil {
 		return Checked{}, err
 	}
@@ -36,7 +39,7 @@ func (s *Service) Check(ctx context.Context, v *access.Viewer, sel query.Selecti
 
 // CheckGallery says what is against showing what a gallery would show.
 func (s *Service) CheckGallery(ctx context.Context, v *access.Viewer, id int64) (Checked, error) {
-	g, err := store.GalleryByID(ctx, s.DB, v, id)
+	g, err := gallerystore.GalleryByID(ctx, s.DB, v, id)
 	if err != nil {
 		return Checked{}, err
 	}
@@ -52,12 +55,12 @@ func (s *Service) CheckGallery(ctx context.Context, v *access.Viewer, id int64) 
 }
 
 // givesAllThatFilesSay says whether guests of a gallery can take along files with all that is written in them.
-func (s *Service) givesAllThatFilesSay(ctx context.Context, g *store.Gallery) (bool, error) {
+func (s *Service) givesAllThatFilesSay(ctx context.Context, g *gallerystore.Gallery) (bool, error) {
 	if !g.Settings.Downloads || g.Settings.Original {
 		return g.Settings.Downloads, nil
 	}
-	sizes, err := store.OutputSizes(ctx, s.DB, g.Brand)
-	return slices.ContainsFunc(sizes, func(size store.OutputSize) bool {
+	sizes, err := downloadstore.OutputSizes(ctx, s.DB, g.Brand)
+	return slices.ContainsFunc(sizes, func(size downloadstore.OutputSize) bool {
 		return size.Metadata == outputs.Keep && slices.Contains(g.Settings.Sizes, size.ID)
 	}), err
 }
@@ -72,7 +75,7 @@ func (s *Service) checkFor(ctx context.Context, brand int64, ids []int64, whole 
 	out := Checked{Items: len(ids)}
 	against := map[string][]int64{}
 	for some := range slices.Chunk(ids, 5000) {
-		known, err := store.Leaving(ctx, s.DB, brand, some)
+		known, err := facestore.Leaving(ctx, s.DB, brand, some)
 		if err != nil {
 			return out, err
 		}

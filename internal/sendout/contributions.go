@@ -9,6 +9,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/gallerystore"
 )
 
 // What guests add at most: files of one guest and of all guests of a gallery, and bytes of one file.
@@ -19,7 +20,7 @@ const (
 )
 
 // applyTaking lets guests add pictures, which come into a folder where the one who allows it may bring in; 0 ends it.
-func (s *Service) applyTaking(v *access.Viewer, g *store.Gallery, folder int64) error {
+func (s *Service) applyTaking(v *access.Viewer, g *gallerystore.Gallery, folder int64) error {
 	if folder == 0 {
 		g.TakesInto, g.TakesBy = sql.NullInt64{}, sql.NullInt64{}
 		return nil
@@ -37,7 +38,7 @@ func (s *Service) applyTaking(v *access.Viewer, g *store.Gallery, folder int64) 
 // NoteContributions writes down that the files of an intake are a guest's.
 func (s *Service) NoteContributions(ctx context.Context, view *GuestView, intake int64) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		return tx.AddContributions(ctx, view.Gallery, view.Guest, intake, mostAdded, mostAddedInAll)
+		return gallerystore.AddContributions(ctx, tx, view.Gallery, view.Guest, intake, mostAdded, mostAddedInAll)
 	})
 }
 
@@ -45,25 +46,25 @@ func (s *Service) NoteContributions(ctx context.Context, view *GuestView, intake
 const mostListed = 500
 
 // Contributions lists what guests added to a gallery of the brand.
-func (s *Service) Contributions(ctx context.Context, v *access.Viewer, gallery int64) ([]store.Contribution, error) {
-	if _, err := store.GalleryByID(ctx, s.DB, v, gallery); err != nil {
+func (s *Service) Contributions(ctx context.Context, v *access.Viewer, gallery int64) ([]gallerystore.Contribution, error) {
+	if _, err := gallerystore.GalleryByID(ctx, s.DB, v, gallery); err != nil {
 		return nil, err
 	}
-	return store.Contributions(ctx, s.DB, gallery, 0, mostListed)
+	return gallerystore.Contributions(ctx, s.DB, gallery, 0, mostListed)
 }
 
 // Accept writes down that somebody looked at what guests added and found that it may go out.
 func (s *Service) Accept(ctx context.Context, v *access.Viewer, gallery int64, assets []int64) (int, error) {
 	n := 0
 	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
-		g, err := store.GalleryByID(ctx, tx, v, gallery)
+		g, err := gallerystore.GalleryByID(ctx, tx, v, gallery)
 		if err != nil {
 			return err
 		}
 		if err := store.Reachable(ctx, tx, v, access.Describe, assets); err != nil {
 			return err
 		}
-		if n, err = tx.AcceptContributions(ctx, g.ID, v.Person, assets); err != nil || n == 0 {
+		if n, err = gallerystore.AcceptContributions(ctx, tx, g.ID, v.Person, assets); err != nil || n == 0 {
 			return err
 		}
 		return tx.Note(ctx, v.Brand, v.Person, "accept_contributions", fmt.Sprintf("Accepted %s of guests of the gallery “%s”",
@@ -88,7 +89,7 @@ const (
 )
 
 // CameOf says what became of a contribution.
-func CameOf(c store.Contribution) Came {
+func CameOf(c gallerystore.Contribution) Came {
 	switch {
 	case c.State == "arrived":
 		return Arrived
@@ -109,9 +110,9 @@ func CameOf(c store.Contribution) Came {
 }
 
 // Added lists what a guest added to a gallery, the newest first.
-func (s *Service) Added(ctx context.Context, gallery, guest int64) ([]store.Contribution, error) {
+func (s *Service) Added(ctx context.Context, gallery, guest int64) ([]gallerystore.Contribution, error) {
 	if guest == 0 {
 		return nil, nil
 	}
-	return store.Contributions(ctx, s.DB, gallery, guest, mostAdded)
+	return gallerystore.Contributions(ctx, s.DB, gallery, guest, mostAdded)
 }

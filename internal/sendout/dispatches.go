@@ -14,7 +14,9 @@ import (
 	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // Bounds of one dispatch.
@@ -55,7 +57,7 @@ type WantedPost struct {
 
 // PageCheck is what a page would not take, and how it is posted there: when, in how many posts, with which words.
 type PageCheck struct {
-	Page     store.Page
+	Page     poststore.Page
 	Caption  string
 	Due      time.Time
 	Wall     string
@@ -67,7 +69,7 @@ type PageCheck struct {
 }
 
 // CheckDispatch says what is against a dispatch: for each page what it does not take, with its mends, and what is against items at all.
-func (s *Service) CheckDispatch(ctx context.Context, v *access.Viewer, w Dispatching) ([]PageCheck, Checked, []store.Asset, error) {
+func (s *Service) CheckDispatch(ctx context.Context, v *access.Viewer, w Dispatching) ([]PageCheck, Checked, []assetstore.Asset, error) {
 	items, err := s.dispatched(ctx, v, w)
 	if err != nil {
 		return nil, Checked{}, nil, err
@@ -122,17 +124,17 @@ func (s *Service) knownOf(ctx context.Context, w Dispatching, ids []int64) (k kn
 	for i, p := range w.Pages {
 		pages[i] = p.Page
 	}
-	if k.shown, err = store.OnPages(ctx, s.DB, pages, ids); err != nil {
+	if k.shown, err = poststore.OnPages(ctx, s.DB, pages, ids); err != nil {
 		return k, err
 	}
 	if slices.ContainsFunc(w.Pages, func(p WantedPost) bool { return strings.Contains(captionFor(w, p), "{tags}") }) {
-		k.tags, err = store.TagNamesOf(ctx, s.DB, ids)
+		k.tags, err = poststore.TagNamesOf(ctx, s.DB, ids)
 	}
 	return k, err
 }
 
 // checkPage says what a page would not take of the items.
-func (s *Service) checkPage(c *PageCheck, p WantedPost, w Dispatching, items []store.Asset, k known) {
+func (s *Service) checkPage(c *PageCheck, p WantedPost, w Dispatching, items []assetstore.Asset, k known) {
 	limits := c.Page.Limits.Limits
 	c.chosen = sending.Chosen{Pieces: map[int]sending.Mend{}, Shorten: p.Shorten, Split: p.Split}
 	var said []sending.Described
@@ -190,12 +192,12 @@ func (s *Service) whenOnPages(ctx context.Context, v *access.Viewer, w Dispatchi
 	}
 	var others map[int64][]time.Time
 	for _, p := range w.Pages {
-		page, err := store.PageByID(ctx, s.DB, v.Brand, p.Page)
+		page, err := poststore.PageByID(ctx, s.DB, v.Brand, p.Page)
 		if err != nil {
 			return nil, last, err
 		}
 		if others == nil {
-			due, err := store.DueOn(ctx, s.DB, ids, now.Add(-time.Hour), now.Add(mostAhead))
+			due, err := poststore.DueOn(ctx, s.DB, ids, now.Add(-time.Hour), now.Add(mostAhead))
 			if err != nil {
 				return nil, last, err
 			}
@@ -217,7 +219,7 @@ func (s *Service) whenOnPages(ctx context.Context, v *access.Viewer, w Dispatchi
 }
 
 // zoneOf is the time zone of a page, or UTC where it says none.
-func zoneOf(p store.Page) string {
+func zoneOf(p poststore.Page) string {
 	if p.Zone == "" {
 		return "UTC"
 	}
@@ -273,8 +275,8 @@ func captionFor(w Dispatching, p WantedPost) string {
 }
 
 // dispatched reads the items of a dispatch, in their order.
-func (s *Service) dispatched(ctx context.Context, v *access.Viewer, w Dispatching) ([]store.Asset, error) {
-	ids, err := store.Select(ctx, s.DB, v, access.Look, w.Selection)
+func (s *Service) dispatched(ctx context.Context, v *access.Viewer, w Dispatching) ([]assetstore.Asset, error) {
+	ids, err := findstore.Select(ctx, s.DB, v, access.Look, w.Selection)
 	switch {
 	case err != nil:
 		return nil, err
@@ -298,10 +300,10 @@ func (s *Service) dispatched(ctx context.Context, v *access.Viewer, w Dispatchin
 			return nil, fault.Invalidf("pages", "Each page is chosen once.")
 		}
 	}
-	return store.AssetsIn(ctx, s.DB, v.Brand, ids)
+	return assetstore.AssetsIn(ctx, s.DB, v.Brand, ids)
 }
 
 // Dispatches lists what was sent and what is planned, the newest first, before an id.
-func (s *Service) Dispatches(ctx context.Context, v *access.Viewer, before int64) ([]store.Dispatch, error) {
-	return store.Dispatches(ctx, s.DB, v.Brand, before, shownDispatches)
+func (s *Service) Dispatches(ctx context.Context, v *access.Viewer, before int64) ([]poststore.Dispatch, error) {
+	return poststore.Dispatches(ctx, s.DB, v.Brand, before, shownDispatches)
 }

@@ -25,12 +25,13 @@ import (
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/poststore"
+	"brightsatchel/internal/store/storetest"
 	"brightsatchel/standins/windward"
 )
 
 // paged is a house that is connected to a page of the simulated social service.
-func paged(t *testing.T, name string) (*house.House, map[access.Role]*access.Viewer, []int64, *windward.Service, store.Page) {
+func paged(t *testing.T, name string) (*house.House, map[access.Role]*access.Viewer, []int64, *windward.Service, poststore.Page) {
 	t.Helper()
 	h, people, ids, _ := stocked(t, name)
 	service := windward.New("")
@@ -40,7 +41,7 @@ func paged(t *testing.T, name string) (*house.House, map[access.Role]*access.Vie
 	require.NoError(t, err)
 	h.SendOut.Outlets.Allowed = []string{at.Host}
 	v := people[access.Coordinator]
-	_, err = h.SendOut.ConnectOutlet(ctx, people[access.Steward], store.Outlet{Kind: "windward", Name: "Windward", Address: server.URL},
+	_, err = h.SendOut.ConnectOutlet(ctx, people[access.Steward], poststore.Outlet{Kind: "windward", Name: "Windward", Address: server.URL},
 		windward.Token)
 	require.NoError(t, err)
 	pages, err := h.SendOut.RefreshPages(ctx, v)
@@ -50,13 +51,13 @@ func paged(t *testing.T, name string) (*house.House, map[access.Role]*access.Vie
 }
 
 // to is a dispatch of items to one page.
-func to(page store.Page, caption string, ids ...int64) sendout.Dispatching {
+func to(page poststore.Page, caption string, ids ...int64) sendout.Dispatching {
 	return sendout.Dispatching{Selection: query.Selection{IDs: ids}, Caption: caption,
 		Pages: []sendout.WantedPost{{Page: page.ID, Mends: map[int64]sending.Mend{}}}}
 }
 
 // settled waits until all posts of the house are over, and gives them, the newest first.
-func settled(t *testing.T, h *house.House, v *access.Viewer) (all []store.DispatchPost) {
+func settled(t *testing.T, h *house.House, v *access.Viewer) (all []poststore.DispatchPost) {
 	t.Helper()
 	require.Eventually(t, func() bool {
 		found, err := h.SendOut.Dispatches(ctx, v, 0)
@@ -83,7 +84,7 @@ func TestADispatchGoesOut(t *testing.T) {
 	require.NoError(t, exec(h, `update asset set alt = 'A kite' where id = $1`, ids[0]))
 	require.Eventually(t, func() bool { // what is still looked into is said to be
 		var open int
-		require.NoError(t, h.DB.Get(&open, `select count(*) from asset where looked_into is null`))
+		require.NoError(t, storetest.SQL(h.DB).Get(&open, `select count(*) from asset where looked_into is null`))
 		return open == 0
 	}, time.Minute, 20*time.Millisecond)
 	wanted := to(page, "Wind from the sea", ids...) // 400, 300 and 120 × 200
@@ -113,7 +114,7 @@ func TestADispatchGoesOut(t *testing.T) {
 	assert.Equal(t, "A very wide kite", out[0].Pictures[0].Alt)
 	assert.Equal(t, []int{1146, 600}, []int{out[0].Pictures[0].Width, out[0].Pictures[0].Height}, "cut to 1.91:1")
 	assert.Contains(t, posts[0].Address, "/feed/windward#"+out[0].ID)
-	shown, err := store.PlacedAt(ctx, h.DB, wide)
+	shown, err := poststore.PlacedAt(ctx, h.DB, wide)
 	require.NoError(t, err)
 	require.Len(t, shown, 1)
 	assert.Equal(t, posts[0].Address, shown[0].Path)
@@ -121,7 +122,7 @@ func TestADispatchGoesOut(t *testing.T) {
 	_, err = h.SendOut.ChangePost(ctx, v, posts[0].ID, "withdraw")
 	require.NoError(t, err)
 	assert.Empty(t, service.Posts(""))
-	shown, err = store.PlacedAt(ctx, h.DB, wide)
+	shown, err = poststore.PlacedAt(ctx, h.DB, wide)
 	require.NoError(t, err)
 	assert.Empty(t, shown)
 	_, err = h.SendOut.ChangePost(ctx, v, posts[0].ID, "withdraw")
@@ -129,7 +130,7 @@ func TestADispatchGoesOut(t *testing.T) {
 }
 
 func exec(h *house.House, statement string, args ...any) error {
-	_, err := h.DB.Exec(statement, args...)
+	_, err := storetest.SQL(h.DB).Exec(statement, args...)
 	return err
 }
 
@@ -182,7 +183,7 @@ func TestManyWorkersSendEachPostOnce(t *testing.T) {
 		require.NoError(t, err)
 	}
 	var posts []int64
-	require.NoError(t, h.DB.Select(&posts, `select id from dispatch_post`))
+	require.NoError(t, storetest.SQL(h.DB).Select(&posts, `select id from dispatch_post`))
 	stop := make(chan struct{})
 	var group sync.WaitGroup
 	for range 8 {
@@ -252,7 +253,7 @@ func TestWhatIsPlannedCanBeCancelled(t *testing.T) {
 }
 
 // atWall is what clocks of a page show so much later.
-func atWall(t *testing.T, page store.Page, later time.Duration) string {
+func atWall(t *testing.T, page poststore.Page, later time.Duration) string {
 	t.Helper()
 	zone, err := calendar.Zone(page.Zone)
 	require.NoError(t, err)

@@ -11,6 +11,8 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // Bounds of drafts.
@@ -21,13 +23,13 @@ const (
 
 // Drafted is a draft with the dispatch that it is one of.
 type Drafted struct {
-	store.Draft
+	poststore.Draft
 	Dispatching
 }
 
 // Drafts lists the dispatches that nobody has sent yet, the one changed last first.
 func (s *Service) Drafts(ctx context.Context, v *access.Viewer) ([]Drafted, error) {
-	all, err := store.Drafts(ctx, s.DB, v.Brand, mostDrafts)
+	all, err := poststore.Drafts(ctx, s.DB, v.Brand, mostDrafts)
 	if err != nil {
 		return nil, err
 	}
@@ -40,7 +42,7 @@ func (s *Service) Drafts(ctx context.Context, v *access.Viewer) ([]Drafted, erro
 	return out, nil
 }
 
-func drafted(d store.Draft) (Drafted, error) {
+func drafted(d poststore.Draft) (Drafted, error) {
 	out := Drafted{Draft: d}
 	err := json.Unmarshal(d.Body, &out.Dispatching)
 	out.Selection = query.Selection{IDs: d.Assets}
@@ -49,7 +51,7 @@ func drafted(d store.Draft) (Drafted, error) {
 
 // KeepDraft keeps a dispatch to go on with it later, under a name; id is that of the draft that it was, or 0. It need not be right yet.
 func (s *Service) KeepDraft(ctx context.Context, v *access.Viewer, id int64, name string, w Dispatching) (store.Done, error) {
-	items, err := store.Select(ctx, s.DB, v, access.Look, w.Selection)
+	items, err := findstore.Select(ctx, s.DB, v, access.Look, w.Selection)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -69,23 +71,23 @@ func (s *Service) KeepDraft(ctx context.Context, v *access.Viewer, id int64, nam
 	return s.DB.Act(ctx, v, "draft", func(tx *store.Tx) (store.Done, error) {
 		done := store.Done{Said: fmt.Sprintf("“%s” is kept as a draft", name), Changed: 1, ID: id}
 		if d.ID = id; id != 0 {
-			return done, tx.ChangeDraft(ctx, d)
+			return done, poststore.ChangeDraft(ctx, tx, d)
 		}
-		n, err := store.CountDrafts(ctx, tx, v.Brand)
+		n, err := poststore.CountDrafts(ctx, tx, v.Brand)
 		if err == nil && n >= mostDrafts {
 			err = fault.Invalidf("name", "There are %d drafts already. Send or remove some first.", n)
 		}
 		if err == nil {
-			done.ID, err = tx.AddDraft(ctx, d)
+			done.ID, err = poststore.AddDraft(ctx, tx, d)
 		}
 		return done, err
 	})
 }
 
-func draftOf(v *access.Viewer, name string, w Dispatching, items []int64) (store.Draft, error) {
+func draftOf(v *access.Viewer, name string, w Dispatching, items []int64) (poststore.Draft, error) {
 	w.Selection = query.Selection{} // kept beside, where the database sees it
 	body, err := json.Marshal(w)
-	d := store.Draft{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: v.Person != 0}, Name: name, Assets: items,
+	d := poststore.Draft{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: v.Person != 0}, Name: name, Assets: items,
 		Pages: []int64{}, Body: body}
 	for _, p := range w.Pages {
 		d.Pages = append(d.Pages, p.Page)
@@ -96,7 +98,7 @@ func draftOf(v *access.Viewer, name string, w Dispatching, items []int64) (store
 // RemoveDraft removes a draft. Nothing of it was sent.
 func (s *Service) RemoveDraft(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "draft", func(tx *store.Tx) (store.Done, error) {
-		name, err := tx.RemoveDraft(ctx, v.Brand, id)
+		name, err := poststore.RemoveDraft(ctx, tx, v.Brand, id)
 		return store.Done{Said: fmt.Sprintf("The draft “%s” is removed", name), Changed: 1}, err
 	})
 }
@@ -104,7 +106,7 @@ func (s *Service) RemoveDraft(ctx context.Context, v *access.Viewer, id int64) (
 // GoDraft sends a dispatch that was a draft, which is one no more in the same moment: of two people who send it one does.
 func (s *Service) GoDraft(ctx context.Context, v *access.Viewer, draft int64, w Dispatching) (store.Done, error) {
 	return s.goWith(ctx, v, w, func(tx *store.Tx) error {
-		_, err := tx.RemoveDraft(ctx, v.Brand, draft)
+		_, err := poststore.RemoveDraft(ctx, tx, v.Brand, draft)
 		return err
 	})
 }

@@ -12,20 +12,22 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/embedstore"
+	"brightsatchel/internal/store/facestore"
 )
 
 // Embedded is an embed with what it shows now. Total is how many there are without its bound.
 type Embedded struct {
-	store.Embed
+	embedstore.Embed
 	Total    int
-	Pictures []store.Asset
+	Pictures []assetstore.Asset
 	byCode   map[string]int
 }
 
 // LiveEmbed reads what an embed shows to the outside now.
 func (s *Service) LiveEmbed(ctx context.Context, code string) (Embedded, error) {
-	e, err := store.LiveEmbed(ctx, s.DB, code)
+	e, err := embedstore.LiveEmbed(ctx, s.DB, code)
 	if err != nil {
 		return Embedded{}, err
 	}
@@ -34,7 +36,7 @@ func (s *Service) LiveEmbed(ctx context.Context, code string) (Embedded, error) 
 
 // SeenEmbed reads what an embed of the brand shows or would show.
 func (s *Service) SeenEmbed(ctx context.Context, v *access.Viewer, id int64) (Embedded, error) {
-	e, err := store.SeenEmbed(ctx, s.DB, v.Brand, id)
+	e, err := embedstore.SeenEmbed(ctx, s.DB, v.Brand, id)
 	if err != nil {
 		return Embedded{}, err
 	}
@@ -42,7 +44,7 @@ func (s *Service) SeenEmbed(ctx context.Context, v *access.Viewer, id int64) (Em
 }
 
 // embedded finds what an embed shows. What should not go out is left out by itself: an item whose rights ended yesterday is gone today.
-func (s *Service) embedded(ctx context.Context, e store.Embed) (Embedded, error) {
+func (s *Service) embedded(ctx context.Context, e embedstore.Embed) (Embedded, error) {
 	out := Embedded{Embed: e, byCode: map[string]int{}}
 	most := e.Settings.Most
 	if e.Settings.Layout == embeds.Single {
@@ -55,7 +57,7 @@ func (s *Service) embedded(ctx context.Context, e store.Embed) (Embedded, error)
 		if err != nil {
 			return out, err
 		}
-		known, err := store.Leaving(ctx, s.DB, e.Brand, some)
+		known, err := facestore.Leaving(ctx, s.DB, e.Brand, some)
 		if err != nil {
 			return out, err
 		}
@@ -71,10 +73,10 @@ func (s *Service) embedded(ctx context.Context, e store.Embed) (Embedded, error)
 		}
 	}
 	var err error
-	if out.Pictures, err = store.AssetsIn(ctx, s.DB, e.Brand, ids); err != nil {
+	if out.Pictures, err = assetstore.AssetsIn(ctx, s.DB, e.Brand, ids); err != nil {
 		return out, err
 	}
-	out.Pictures = slices.DeleteFunc(out.Pictures, func(a store.Asset) bool { return a.Kind == "file" || a.Width == 0 || a.Height == 0 })
+	out.Pictures = slices.DeleteFunc(out.Pictures, func(a assetstore.Asset) bool { return a.Kind == "file" || a.Width == 0 || a.Height == 0 })
 	for i, a := range out.Pictures {
 		out.byCode[a.Code] = i
 	}
@@ -85,8 +87,8 @@ func (s *Service) embedded(ctx context.Context, e store.Embed) (Embedded, error)
 const lookedThrough = 20_000
 
 // embedIDs lists a part of what the places of an embed hold, each item once, and how many there are in all.
-func (s *Service) embedIDs(ctx context.Context, e *store.Embed, from, most int) ([]int64, int, error) {
-	sources := slices.DeleteFunc(slices.Clone(e.Sources), func(s store.Place) bool { return s.Folder == 0 && s.Album == 0 })
+func (s *Service) embedIDs(ctx context.Context, e *embedstore.Embed, from, most int) ([]int64, int, error) {
+	sources := slices.DeleteFunc(slices.Clone(e.Sources), func(s assetstore.Place) bool { return s.Folder == 0 && s.Album == 0 })
 	switch {
 	case len(sources) == 0:
 		return nil, 0, nil
@@ -115,7 +117,7 @@ func (s *Service) embedIDs(ctx context.Context, e *store.Embed, from, most int) 
 }
 
 // sourceQuery asks for what is in one place of an embed.
-func sourceQuery(s store.Place, by *embeds.Settings) query.Query {
+func sourceQuery(s assetstore.Place, by *embeds.Settings) query.Query {
 	q := query.Query{Place: "folder", ID: s.Folder, Below: s.Below, Sort: by.Sort, Descending: by.Descending}
 	if s.Album != 0 {
 		q.Place, q.ID = "album", s.Album
@@ -127,8 +129,8 @@ func sourceQuery(s store.Place, by *embeds.Settings) query.Query {
 }
 
 // together asks for what is in any place of an embed.
-func together(sources []store.Place, by *embeds.Settings) query.Query {
-	rule := store.RuleOfPlaces(sources)
+func together(sources []assetstore.Place, by *embeds.Settings) query.Query {
+	rule := assetstore.RuleOfPlaces(sources)
 	return query.Query{Place: "everything", Filter: &rule, Sort: by.Sort, Descending: by.Descending}
 }
 
@@ -139,16 +141,16 @@ func (e *Embedded) Shows(code, version string) bool {
 }
 
 // Picture is an item that the embed shows, by its code.
-func (e *Embedded) Picture(code string) (store.Asset, bool) {
+func (e *Embedded) Picture(code string) (assetstore.Asset, bool) {
 	i, shown := e.byCode[code]
 	if !shown {
-		return store.Asset{}, false
+		return assetstore.Asset{}, false
 	}
 	return e.Pictures[i], true
 }
 
 // EmbedFormats are the formats in which an item is offered to pages.
-func EmbedFormats(a store.Asset) []string {
+func EmbedFormats(a assetstore.Asset) []string {
 	if a.Kind == "clip" {
 		return []string{"webp"} // of its poster frame
 	}
@@ -162,7 +164,7 @@ var ofPages = map[string]struct {
 }{"avif": {"avif", 55}, "webp": {"webp", 80}, "jpg": {"jpeg", 82}}
 
 // ForPage gives the key of a picture for somebody's page, in one of the widths and formats that are offered.
-func (s *Service) ForPage(ctx context.Context, brand int64, a store.Asset, width int, ending string) (key string, err error) {
+func (s *Service) ForPage(ctx context.Context, brand int64, a assetstore.Asset, width int, ending string) (key string, err error) {
 	size, offered := ofPages[ending]
 	if !offered || !slices.Contains(EmbedFormats(a), ending) || !slices.Contains(embeds.WidthsOf(a.Width), width) {
 		return "", fault.NotFoundf("There is no such size.")
@@ -177,13 +179,13 @@ func (s *Service) ForPage(ctx context.Context, brand int64, a store.Asset, width
 }
 
 // InSize gives the key of what an output size makes of an item.
-func (s *Service) InSize(ctx context.Context, brand int64, a store.Asset, size outputs.Size) (key string, err error) {
+func (s *Service) InSize(ctx context.Context, brand int64, a assetstore.Asset, size outputs.Size) (key string, err error) {
 	made, err := s.Renditions.Ensure(ctx, brand, a, size)
 	return made.Blob, err
 }
 
 // FilmForPage gives the key of the film of a clip for somebody's page.
-func (s *Service) FilmForPage(ctx context.Context, brand int64, a store.Asset) (key string, err error) {
+func (s *Service) FilmForPage(ctx context.Context, brand int64, a assetstore.Asset) (key string, err error) {
 	if a.Kind != "clip" {
 		return "", fault.NotFoundf("That is no clip.")
 	}

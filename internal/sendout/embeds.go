@@ -10,11 +10,13 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/embedstore"
 )
 
 // Embeds lists the live embeds of the brand, the newest first.
-func (s *Service) Embeds(ctx context.Context, v *access.Viewer) ([]store.Embed, error) {
-	return store.Embeds(ctx, s.DB, v.Brand)
+func (s *Service) Embeds(ctx context.Context, v *access.Viewer) ([]embedstore.Embed, error) {
+	return embedstore.Embeds(ctx, s.DB, v.Brand)
 }
 
 // EmbedChange is what can be set about an embed; nil stays as it is.
@@ -22,13 +24,13 @@ type EmbedChange struct {
 	Name     *string
 	Live     *bool
 	Settings *embeds.Settings
-	Sources  []store.Place
+	Sources  []assetstore.Place
 }
 
 // CreateEmbed makes an embed of some folders and albums. Nobody outside sees anything of it until it is live.
 func (s *Service) CreateEmbed(ctx context.Context, v *access.Viewer, c EmbedChange) (store.Done, error) {
 	return s.DB.Act(ctx, v, "create_embed", func(tx *store.Tx) (store.Done, error) {
-		e := store.Embed{Brand: v.Brand}
+		e := embedstore.Embed{Brand: v.Brand}
 		e.Settings.Settings = embeds.Usual()
 		if err := s.applyEmbed(ctx, tx, &e, c); err != nil {
 			return store.Done{}, err
@@ -39,7 +41,7 @@ func (s *Service) CreateEmbed(ctx context.Context, v *access.Viewer, c EmbedChan
 		if e.Name == "" {
 			e.Name = e.Sources[0].Name
 		}
-		id, err := tx.AddEmbed(ctx, e)
+		id, err := embedstore.AddEmbed(ctx, tx, e)
 		return store.Done{Said: fmt.Sprintf("Made the embed “%s”. It is off", e.Name), Changed: 1, ID: id}, err
 	})
 }
@@ -47,7 +49,7 @@ func (s *Service) CreateEmbed(ctx context.Context, v *access.Viewer, c EmbedChan
 // ChangeEmbed sets things about an embed, and switches it on or off.
 func (s *Service) ChangeEmbed(ctx context.Context, v *access.Viewer, id int64, c EmbedChange) (store.Done, error) {
 	return s.DB.Act(ctx, v, "change_embed", func(tx *store.Tx) (store.Done, error) {
-		e, err := store.EmbedByID(ctx, tx, v.Brand, id)
+		e, err := embedstore.EmbedByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -59,16 +61,16 @@ func (s *Service) ChangeEmbed(ctx context.Context, v *access.Viewer, id int64, c
 			if len(e.Sources) == 0 {
 				return store.Done{}, fault.Invalidf("sources", "An embed shows at least one folder or album.")
 			}
-			if err := tx.SetEmbedSources(ctx, e); err != nil {
+			if err := embedstore.SetEmbedSources(ctx, tx, e); err != nil {
 				return store.Done{}, err
 			}
 		}
-		return store.Done{Said: embedChanged(&was, &e, c), Changed: 1}, tx.ChangeEmbed(ctx, e)
+		return store.Done{Said: embedChanged(&was, &e, c), Changed: 1}, embedstore.ChangeEmbed(ctx, tx, e)
 	})
 }
 
 // embedChanged says what differs about an embed.
-func embedChanged(was, is *store.Embed, c EmbedChange) string {
+func embedChanged(was, is *embedstore.Embed, c EmbedChange) string {
 	var what []string
 	if is.Live && !was.Live {
 		what = append(what, "switched it on; anyone on a page that holds it sees it")
@@ -94,16 +96,16 @@ func embedChanged(was, is *store.Embed, c EmbedChange) string {
 // RemoveEmbed removes an embed; pages that hold it show nothing.
 func (s *Service) RemoveEmbed(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "remove_embed", func(tx *store.Tx) (store.Done, error) {
-		e, err := store.EmbedByID(ctx, tx, v.Brand, id)
+		e, err := embedstore.EmbedByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
 		return store.Done{Said: fmt.Sprintf("Removed the embed “%s”. Its pictures stay in the library", e.Name), Changed: 1},
-			tx.RemoveEmbed(ctx, id)
+			embedstore.RemoveEmbed(ctx, tx, id)
 	})
 }
 
-func (s *Service) applyEmbed(ctx context.Context, tx *store.Tx, e *store.Embed, c EmbedChange) error {
+func (s *Service) applyEmbed(ctx context.Context, tx *store.Tx, e *embedstore.Embed, c EmbedChange) error {
 	if c.Name != nil {
 		if e.Name = strings.TrimSpace(*c.Name); e.Name == "" && e.ID != 0 {
 			return fault.Invalidf("name", "An embed needs a name.")
@@ -125,12 +127,12 @@ func (s *Service) applyEmbed(ctx context.Context, tx *store.Tx, e *store.Embed, 
 		return fault.Invalidf("sources", "An embed shows %d folders and albums at most.", embeds.MostSources)
 	}
 	e.Sources = c.Sources
-	return store.NamePlaces(ctx, tx, e.Brand, e.Sources)
+	return assetstore.NamePlaces(ctx, tx, e.Brand, e.Sources)
 }
 
 // CheckEmbed says what is against showing what an embed shows now.
 func (s *Service) CheckEmbed(ctx context.Context, v *access.Viewer, id int64) (Checked, error) {
-	e, err := store.SeenEmbed(ctx, s.DB, v.Brand, id)
+	e, err := embedstore.SeenEmbed(ctx, s.DB, v.Brand, id)
 	if err != nil {
 		return Checked{}, err
 	}
@@ -142,9 +144,9 @@ func (s *Service) CheckEmbed(ctx context.Context, v *access.Viewer, id int64) (C
 }
 
 // EmbedSeen lists the pages that were seen to show an embed, those seen last first.
-func (s *Service) EmbedSeen(ctx context.Context, v *access.Viewer, id int64) ([]store.Sighting, error) {
-	if _, err := store.SeenEmbed(ctx, s.DB, v.Brand, id); err != nil {
+func (s *Service) EmbedSeen(ctx context.Context, v *access.Viewer, id int64) ([]assetstore.Sighting, error) {
+	if _, err := embedstore.SeenEmbed(ctx, s.DB, v.Brand, id); err != nil {
 		return nil, err
 	}
-	return store.EmbedSightings(ctx, s.DB, v.Brand, id)
+	return assetstore.EmbedSightings(ctx, s.DB, v.Brand, id)
 }

@@ -15,7 +15,11 @@ import (
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/embedstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
 )
 
 // shownBy lists the ids of what an embed shows now, when it is live.
@@ -31,7 +35,7 @@ func shownBy(t *testing.T, h *house.House, code string) []int64 {
 }
 
 // embedOf makes a live embed of some places.
-func embedOf(t *testing.T, h *house.House, v *access.Viewer, sources ...store.Place) store.Embed {
+func embedOf(t *testing.T, h *house.House, v *access.Viewer, sources ...assetstore.Place) embedstore.Embed {
 	t.Helper()
 	d, err := h.SendOut.CreateEmbed(ctx, v, sendout.EmbedChange{Sources: sources})
 	require.NoError(t, err)
@@ -55,12 +59,12 @@ func TestAnEmbedFollowsWhatItShows(t *testing.T) {
 	h, people, ids, _ := stocked(t, "embed")
 	v := people[access.Coordinator]
 	first, second := albumOf(t, h, v, "First", ids[2], ids[0]), albumOf(t, h, v, "Second", ids[0], ids[1])
-	e := embedOf(t, h, v, store.Place{Album: first}, store.Place{Album: second})
+	e := embedOf(t, h, v, assetstore.Place{Album: first}, assetstore.Place{Album: second})
 	assert.Equal(t, "First", e.Name, "as the first place is called")
 	assert.Equal(t, []int64{ids[2], ids[0], ids[1]}, shownBy(t, h, e.Code), "one place after the other, each item once")
 
 	live := func() (n int) {
-		rows, err := store.Rows(ctx, h.DB, v, ids)
+		rows, err := findstore.Rows(ctx, h.DB, v, ids)
 		require.NoError(t, err)
 		for _, row := range rows {
 			if row.Live {
@@ -81,13 +85,14 @@ func TestAnEmbedFollowsWhatItShows(t *testing.T) {
 	// what should not go out goes by itself, and comes back
 	_, err = h.SendOut.ChangeEmbed(ctx, v, e.ID, sendout.EmbedChange{Settings: &by})
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`update asset set rights_until = $2 where id = $1`, ids[0], time.Now().AddDate(0, 0, -2).Format(time.DateOnly))
+	_, err = storetest.SQL(h.DB).
+		Exec(`update asset set rights_until = $2 where id = $1`, ids[0], time.Now().AddDate(0, 0, -2).Format(time.DateOnly))
 	require.NoError(t, err)
 	assert.Equal(t, []int64{ids[2], ids[1]}, shownBy(t, h, e.Code), "its rights have ended")
-	_, err = h.DB.Exec(`update asset set rights_until = null, stars = -1 where id = $1`, ids[0])
+	_, err = storetest.SQL(h.DB).Exec(`update asset set rights_until = null, stars = -1 where id = $1`, ids[0])
 	require.NoError(t, err)
 	assert.Equal(t, []int64{ids[2], ids[1]}, shownBy(t, h, e.Code), "it was set aside")
-	_, err = h.DB.Exec(`update asset set stars = 0 where id = $1`, ids[0])
+	_, err = storetest.SQL(h.DB).Exec(`update asset set stars = 0 where id = $1`, ids[0])
 	require.NoError(t, err)
 	_, err = h.Filing.Bin(ctx, v, query.Selection{IDs: []int64{ids[2]}})
 	require.NoError(t, err)
@@ -100,7 +105,7 @@ func TestAnEmbedFollowsWhatItShows(t *testing.T) {
 	all, err := h.SendOut.Embeds(ctx, v)
 	require.NoError(t, err)
 	require.Len(t, all[0].Sources, 1)
-	_, err = h.DB.Undo(ctx, v, removed.Trail)
+	_, err = undostore.Undo(ctx, h.DB, v, removed.Trail)
 	require.NoError(t, err)
 	all, err = h.SendOut.Embeds(ctx, v)
 	require.NoError(t, err)
@@ -116,16 +121,16 @@ func TestAnEmbedFollowsWhatItShows(t *testing.T) {
 	card, err := h.Finding.Card(ctx, v, ids[0])
 	require.NoError(t, err)
 	assert.Empty(t, card.Shown)
-	_, err = h.DB.Undo(ctx, v, switched.Trail)
+	_, err = undostore.Undo(ctx, h.DB, v, switched.Trail)
 	require.NoError(t, err)
 	assert.Len(t, shownBy(t, h, e.Code), 2, "under the same code")
 
 	// a folder above the one in which an item lives, and a rule, show it as well
-	a, err := store.AssetByID(ctx, h.DB, v, ids[0])
+	a, err := assetstore.AssetByID(ctx, h.DB, v, ids[0])
 	require.NoError(t, err)
-	above := store.Place{Below: true}
-	require.NoError(t, h.DB.Get(&above.Folder, `select parent_id from folder where id = $1`, a.Folder.Int64))
-	_, err = h.SendOut.ChangeEmbed(ctx, v, e.ID, sendout.EmbedChange{Sources: []store.Place{above}})
+	above := assetstore.Place{Below: true}
+	require.NoError(t, storetest.SQL(h.DB).Get(&above.Folder, `select parent_id from folder where id = $1`, a.Folder.Int64))
+	_, err = h.SendOut.ChangeEmbed(ctx, v, e.ID, sendout.EmbedChange{Sources: []assetstore.Place{above}})
 	require.NoError(t, err)
 	assert.ElementsMatch(t, ids[:2], shownBy(t, h, e.Code))
 	assert.Equal(t, 3, live(), "the one in the bin lives there as well")
@@ -136,7 +141,7 @@ func TestAnEmbedFollowsWhatItShows(t *testing.T) {
 	by4 := query.Rule{Field: "item", IDs: ids[1:2]}
 	rule, err := h.Gathering.CreateByRule(ctx, v, 0, "By rule", query.RuleAlbum{Rule: by4})
 	require.NoError(t, err)
-	_, err = h.SendOut.ChangeEmbed(ctx, v, e.ID, sendout.EmbedChange{Sources: []store.Place{{Album: rule.ID}}})
+	_, err = h.SendOut.ChangeEmbed(ctx, v, e.ID, sendout.EmbedChange{Sources: []assetstore.Place{{Album: rule.ID}}})
 	require.NoError(t, err)
 	assert.Equal(t, ids[1:2], shownBy(t, h, e.Code))
 }
@@ -144,7 +149,7 @@ func TestAnEmbedFollowsWhatItShows(t *testing.T) {
 func TestPicturesForPages(t *testing.T) {
 	h, people, ids, _ := stocked(t, "forpages")
 	v := people[access.Coordinator]
-	a, err := store.AssetByID(ctx, h.DB, v, ids[0]) // 400 pixels wide
+	a, err := assetstore.AssetByID(ctx, h.DB, v, ids[0]) // 400 pixels wide
 	require.NoError(t, err)
 	made := map[string]bool{}
 	for _, ending := range embeds.Formats {
@@ -167,7 +172,7 @@ func TestPicturesForPages(t *testing.T) {
 	require.NoError(t, err)
 	_, err = h.Preparing.Set(ctx, v, ids[0], "", recipe.Recipe{Turn: 90}, 0)
 	require.NoError(t, err)
-	a, err = store.AssetByID(ctx, h.DB, v, ids[0])
+	a, err = assetstore.AssetByID(ctx, h.DB, v, ids[0])
 	require.NoError(t, err)
 	after, err := h.SendOut.ForPage(ctx, v.Brand, a, embeds.Widest(a.Width, 320), "webp")
 	require.NoError(t, err)
@@ -186,7 +191,7 @@ func TestAPublicAddressStays(t *testing.T) {
 	assert.Equal(t, made, again, "the same addresses")
 	assert.Zero(t, done.Changed)
 
-	_, err = h.DB.Exec(`update asset set rights_until = '2020-01-01' where id = $1`, ids[2])
+	_, err = storetest.SQL(h.DB).Exec(`update asset set rights_until = '2020-01-01' where id = $1`, ids[2])
 	require.NoError(t, err)
 	_, _, err = h.SendOut.MakePublic(ctx, v, query.Selection{IDs: ids})
 	var wrong *fault.Invalid
@@ -195,14 +200,14 @@ func TestAPublicAddressStays(t *testing.T) {
 
 	ended, err := h.SendOut.EndPublic(ctx, v, []int64{made[0].ID})
 	require.NoError(t, err)
-	_, _, err = store.LiveAddress(ctx, h.DB, made[0].Code)
+	_, _, err = embedstore.LiveAddress(ctx, h.DB, made[0].Code)
 	assert.ErrorAs(t, err, new(*fault.NotFound))
-	_, err = h.DB.Undo(ctx, v, ended.Trail)
+	_, err = undostore.Undo(ctx, h.DB, v, ended.Trail)
 	require.NoError(t, err)
-	_, a, err := store.LiveAddress(ctx, h.DB, made[0].Code)
+	_, a, err := embedstore.LiveAddress(ctx, h.DB, made[0].Code)
 	require.NoError(t, err)
 	assert.Equal(t, made[0].Asset, a.ID)
-	_, err = h.DB.Undo(ctx, people[access.Contributor], ended.Trail)
+	_, err = undostore.Undo(ctx, h.DB, people[access.Contributor], ended.Trail)
 	assert.Error(t, err, "who may not make things public may not take it back either")
 }
 

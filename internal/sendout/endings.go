@@ -9,6 +9,8 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/gallerystore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // remindEndings is the job that writes to the coordinators when a gallery ends within a week.
@@ -33,7 +35,7 @@ func (s *Service) RemindEndings(ctx context.Context) error {
 	if s.Mailer.Ready() != nil {
 		return nil
 	}
-	ending, err := store.GalleriesEnding(ctx, s.DB, endsWithin)
+	ending, err := gallerystore.GalleriesEnding(ctx, s.DB, endsWithin)
 	if err != nil {
 		return err
 	}
@@ -45,13 +47,13 @@ func (s *Service) RemindEndings(ctx context.Context) error {
 	return nil
 }
 
-func (s *Service) remindEnding(ctx context.Context, g store.Gallery) error {
+func (s *Service) remindEnding(ctx context.Context, g gallerystore.Gallery) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		news, err := tx.NoteReminded(ctx, g.ID, g.Ends.String)
+		news, err := gallerystore.NoteReminded(ctx, tx, g.ID, g.Ends.String)
 		if err != nil || !news {
 			return err
 		}
-		people, err := store.Members(ctx, tx, g.Brand)
+		people, err := peoplestore.Members(ctx, tx, g.Brand)
 		if err != nil {
 			return err
 		}
@@ -59,7 +61,7 @@ func (s *Service) remindEnding(ctx context.Context, g store.Gallery) error {
 		if err != nil {
 			return err
 		}
-		var all []store.Letter
+		var all []peoplestore.Letter
 		for _, m := range people {
 			if m.Role != access.Coordinator {
 				continue
@@ -72,8 +74,11 @@ func (s *Service) remindEnding(ctx context.Context, g store.Gallery) error {
 			if err != nil {
 				return err
 			}
-			all = append(all, store.Letter{Brand: g.Brand, Kind: letters.EndsSoon, Name: m.Name, Email: m.Email, Subject: l.Subject, Text: l.Text,
-				HTML: l.HTML})
+			all = append(
+				all,
+				peoplestore.Letter{Brand: g.Brand, Kind: letters.EndsSoon, Name: m.Name, Email: m.Email, Subject: l.Subject, Text: l.Text,
+					HTML: l.HTML},
+			)
 		}
 		return s.Mailer.Add(ctx, tx, all)
 	})

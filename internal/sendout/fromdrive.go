@@ -13,6 +13,9 @@ import (
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // planFromDrive is the job that makes dispatches of what was copied into the folders of pages on the drive.
@@ -36,7 +39,7 @@ func (s *Service) addFromDrive() {
 // PlanFromDrive makes a draft that waits for "go" of what each person copied into the folder of a page on the drive, once nothing was
 // copied there for so long; or sends it, where the page is set to. What cannot be sent as it is becomes a draft too, which says why.
 func (s *Service) PlanFromDrive(ctx context.Context, still time.Duration) error {
-	groups, err := store.ReadyForPages(ctx, s.DB, still)
+	groups, err := poststore.ReadyForPages(ctx, s.DB, still)
 	if err != nil {
 		return err
 	}
@@ -48,21 +51,21 @@ func (s *Service) PlanFromDrive(ctx context.Context, still time.Duration) error 
 	return nil
 }
 
-func (s *Service) planGroup(ctx context.Context, g store.DriveGroup) error {
-	v, err := store.ViewerIn(ctx, s.DB, g.Person, g.Brand)
+func (s *Service) planGroup(ctx context.Context, g drivestore.DriveGroup) error {
+	v, err := peoplestore.ViewerIn(ctx, s.DB, g.Person, g.Brand)
 	if err != nil {
 		return err
 	}
-	page, err := store.PageByID(ctx, s.DB, g.Brand, g.Page)
+	page, err := poststore.PageByID(ctx, s.DB, g.Brand, g.Page)
 	if err != nil {
 		return err
 	}
-	ids, err := store.WaitsForPage(ctx, s.DB, g, mostDispatched)
+	ids, err := poststore.WaitsForPage(ctx, s.DB, g, mostDispatched)
 	if err != nil {
 		return err
 	}
 	take := func(tx *store.Tx) error {
-		_, err := tx.TakeForPage(ctx, g, mostDispatched)
+		_, err := poststore.TakeForPage(ctx, tx, g, mostDispatched)
 		return err
 	}
 	if len(ids) == 0 || !v.Can(access.Galleries) { // all of it is in the bin by now, or they may not any more
@@ -86,7 +89,7 @@ func (s *Service) planGroup(ctx context.Context, g store.DriveGroup) error {
 		if err := take(tx); err != nil {
 			return err
 		}
-		_, err := tx.AddDraft(ctx, d)
+		_, err := poststore.AddDraft(ctx, tx, d)
 		return err
 	})
 }
@@ -102,7 +105,7 @@ func refused(err error) bool {
 
 // SetDriveSends says whether what is copied into the folder of a page on the drive is sent at once, without anybody's "go".
 func (s *Service) SetDriveSends(ctx context.Context, v *access.Viewer, page int64, sends bool) (store.Done, error) {
-	p, err := store.PageByID(ctx, s.DB, v.Brand, page)
+	p, err := poststore.PageByID(ctx, s.DB, v.Brand, page)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -110,6 +113,6 @@ func (s *Service) SetDriveSends(ctx context.Context, v *access.Viewer, page int6
 	if sends {
 		said = fmt.Sprintf("What is copied into the folder of “%s” is sent at once", p.Name)
 	}
-	err = s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.SetDriveSends(ctx, v.Brand, page, sends) })
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error { return poststore.SetDriveSends(ctx, tx, v.Brand, page, sends) })
 	return store.Done{Said: said, Changed: 1}, err
 }

@@ -8,7 +8,7 @@ import (
 
 	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
 )
 
 // TestWhatIsCopiedToAPageOnTheDrive becomes a draft that waits for "go"; or is sent at once where the page is set to, and a draft with its
@@ -21,12 +21,12 @@ func TestWhatIsCopiedToAPageOnTheDrive(t *testing.T) {
 	square, flat := bring(t, h, v, 800, 800), bring(t, h, v, 3000, 600)
 	copied := func(name string, asset int64) {
 		t.Helper()
-		to := bringin.OnDrive{DrivePlace: store.DrivePlace{Page: page.ID}, Name: name}
+		to := bringin.OnDrive{DrivePlace: drivestore.DrivePlace{Page: page.ID}, Name: name}
 		require.NoError(t, h.BringIn.PlanOnDrive(ctx, v, to, asset, 10))
 	}
 	copied("b.jpg", square)
 	copied("a.jpg", flat)
-	there, err := store.OnPage(ctx, h.DB, page.ID)
+	there, err := drivestore.OnPage(ctx, h.DB, page.ID)
 	require.NoError(t, err)
 	assert.Empty(t, there)
 	require.NoError(t, h.SendOut.PlanFromDrive(ctx, 0))
@@ -37,7 +37,7 @@ func TestWhatIsCopiedToAPageOnTheDrive(t *testing.T) {
 	assert.Equal(t, []int64{flat, square}, []int64(drafts[0].Assets), "in the order of their names")
 	assert.Equal(t, "From the drive: 2 items for "+page.Name, drafts[0].Name)
 	assert.Empty(t, w.short.Posts("windward"), "nothing leaves without a go")
-	there, err = store.OnPage(ctx, h.DB, page.ID)
+	there, err = drivestore.OnPage(ctx, h.DB, page.ID)
 	require.NoError(t, err)
 	assert.ElementsMatch(t, []int64{square, flat}, there)
 

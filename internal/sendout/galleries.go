@@ -13,11 +13,16 @@ import (
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/embedstore"
+	"brightsatchel/internal/store/gallerystore"
 )
 
 // Galleries lists the galleries of the brand, newest first, with how many items each shows and its cover.
-func (s *Service) Galleries(ctx context.Context, v *access.Viewer) ([]store.Gallery, error) {
-	all, err := store.Galleries(ctx, s.DB, v.Brand)
+func (s *Service) Galleries(ctx context.Context, v *access.Viewer) ([]gallerystore.Gallery, error) {
+	all, err := gallerystore.Galleries(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
@@ -25,8 +30,8 @@ func (s *Service) Galleries(ctx context.Context, v *access.Viewer) ([]store.Gall
 }
 
 // Listed lists the galleries of a brand that are for everyone and open, newest first.
-func (s *Service) Listed(ctx context.Context, brand int64) ([]store.Gallery, error) {
-	all, err := store.ListedGalleries(ctx, s.DB, brand)
+func (s *Service) Listed(ctx context.Context, brand int64) ([]gallerystore.Gallery, error) {
+	all, err := gallerystore.ListedGalleries(ctx, s.DB, brand)
 	if err != nil {
 		return nil, err
 	}
@@ -34,7 +39,7 @@ func (s *Service) Listed(ctx context.Context, brand int64) ([]store.Gallery, err
 }
 
 // withItems counts what galleries show, and finds covers for those that have none.
-func (s *Service) withItems(ctx context.Context, all []store.Gallery) error {
+func (s *Service) withItems(ctx context.Context, all []gallerystore.Gallery) error {
 	for i := range all {
 		g := &all[i]
 		if len(g.Chapters) == 0 {
@@ -51,7 +56,7 @@ func (s *Service) withItems(ctx context.Context, all []store.Gallery) error {
 		if err != nil || len(first) == 0 {
 			return err
 		}
-		if g.Cover, err = store.CoverOf(ctx, s.DB, first[0]); err != nil {
+		if g.Cover, err = albumstore.CoverOf(ctx, s.DB, first[0]); err != nil {
 			return err
 		}
 	}
@@ -66,13 +71,13 @@ type GalleryChange struct {
 	TakesInto                                         *int64 // folder for what guests add; 0 takes nothing
 	Open                                              *bool
 	Settings                                          *galleries.Settings
-	Chapters                                          []store.Chapter
+	Chapters                                          []gallerystore.Chapter
 }
 
 // CreateGallery makes a gallery of some folders and albums. It is closed, and nobody outside can tell that it exists.
 func (s *Service) CreateGallery(ctx context.Context, v *access.Viewer, kind string, c GalleryChange) (store.Done, error) {
 	return s.DB.Act(ctx, v, "create_gallery", func(tx *store.Tx) (store.Done, error) {
-		g := store.Gallery{Brand: v.Brand, Kind: kind, Audience: galleries.Link}
+		g := gallerystore.Gallery{Brand: v.Brand, Kind: kind, Audience: galleries.Link}
 		g.Settings.Settings = galleries.Usual()
 		switch kind {
 		case galleries.Web:
@@ -80,7 +85,7 @@ func (s *Service) CreateGallery(ctx context.Context, v *access.Viewer, kind stri
 		case galleries.Slideshow:
 			g.Settings.Downloads = false
 		}
-		sizes, err := store.OutputSizes(ctx, tx, v.Brand)
+		sizes, err := downloadstore.OutputSizes(ctx, tx, v.Brand)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -96,12 +101,12 @@ func (s *Service) CreateGallery(ctx context.Context, v *access.Viewer, kind stri
 		if g.Title == "" {
 			g.Title = g.Chapters[0].Name
 		}
-		g.ID, err = tx.AddGallery(ctx, g)
+		g.ID, err = gallerystore.AddGallery(ctx, tx, g)
 		if err != nil {
 			return store.Done{}, err
 		}
 		if kind == galleries.Client {
-			if err := tx.SetGuestLists(ctx, g, []store.GuestList{{Name: "Favourites"}}); err != nil {
+			if err := gallerystore.SetGuestLists(ctx, tx, g, []gallerystore.GuestList{{Name: "Favourites"}}); err != nil {
 				return store.Done{}, err
 			}
 		}
@@ -112,7 +117,7 @@ func (s *Service) CreateGallery(ctx context.Context, v *access.Viewer, kind stri
 // ChangeGallery sets things about a gallery, opens or closes it.
 func (s *Service) ChangeGallery(ctx context.Context, v *access.Viewer, id int64, c GalleryChange) (store.Done, error) {
 	return s.DB.Act(ctx, v, "change_gallery", func(tx *store.Tx) (store.Done, error) {
-		g, err := store.GalleryForChange(ctx, tx, v, id)
+		g, err := gallerystore.GalleryForChange(ctx, tx, v, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -124,23 +129,23 @@ func (s *Service) ChangeGallery(ctx context.Context, v *access.Viewer, id int64,
 			return store.Done{}, fault.Invalidf("title", "A gallery needs a title.")
 		}
 		if c.Chapters != nil {
-			if err := tx.SetChapters(ctx, g); err != nil {
+			if err := gallerystore.SetChapters(ctx, tx, g); err != nil {
 				return store.Done{}, err
 			}
 		}
-		return store.Done{Said: changed(was, g, c), Changed: 1}, tx.ChangeGallery(ctx, g)
+		return store.Done{Said: changed(was, g, c), Changed: 1}, gallerystore.ChangeGallery(ctx, tx, g)
 	})
 }
 
 // RemoveGallery removes a gallery; its items stay in the library.
 func (s *Service) RemoveGallery(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "remove_gallery", func(tx *store.Tx) (store.Done, error) {
-		g, err := store.GalleryForChange(ctx, tx, v, id)
+		g, err := gallerystore.GalleryForChange(ctx, tx, v, id)
 		if err != nil {
 			return store.Done{}, err
 		}
 		return store.Done{Said: fmt.Sprintf("Removed the gallery “%s”. Its pictures stay in the library", g.Title), Changed: 1},
-			tx.RemoveGallery(ctx, id)
+			gallerystore.RemoveGallery(ctx, tx, id)
 	})
 }
 
@@ -150,9 +155,9 @@ func (s *Service) MergeGalleries(ctx context.Context, v *access.Viewer, into, fr
 		if into == from {
 			return store.Done{}, fault.Invalidf("from", "Choose another gallery to merge with.")
 		}
-		both := map[int64]store.Gallery{}
+		both := map[int64]gallerystore.Gallery{}
 		for _, id := range []int64{min(into, from), max(into, from)} { // in one order, or two would wait for each other for ever
-			g, err := store.GalleryForChange(ctx, tx, v, id)
+			g, err := gallerystore.GalleryForChange(ctx, tx, v, id)
 			if err != nil {
 				return store.Done{}, err
 			}
@@ -160,7 +165,7 @@ func (s *Service) MergeGalleries(ctx context.Context, v *access.Viewer, into, fr
 		}
 		g, other := both[into], both[from]
 		for _, c := range other.Chapters {
-			there := slices.ContainsFunc(g.Chapters, func(o store.Chapter) bool { return o.Folder == c.Folder && o.Album == c.Album })
+			there := slices.ContainsFunc(g.Chapters, func(o gallerystore.Chapter) bool { return o.Folder == c.Folder && o.Album == c.Album })
 			if !there {
 				c.ID = 0
 				g.Chapters = append(g.Chapters, c)
@@ -169,16 +174,16 @@ func (s *Service) MergeGalleries(ctx context.Context, v *access.Viewer, into, fr
 		if err := checkChapters(g.Chapters); err != nil {
 			return store.Done{}, err
 		}
-		if err := tx.RemoveGallery(ctx, from); err != nil {
+		if err := gallerystore.RemoveGallery(ctx, tx, from); err != nil {
 			return store.Done{}, err
 		}
 		return store.Done{Said: fmt.Sprintf("Merged the gallery “%s” into “%s”, which has %s now", other.Title, g.Title,
-			wording.Count(len(g.Chapters), "chapter", "chapters")), Changed: 2, ID: into}, tx.SetChapters(ctx, g)
+			wording.Count(len(g.Chapters), "chapter", "chapters")), Changed: 2, ID: into}, gallerystore.SetChapters(ctx, tx, g)
 	})
 }
 
 // WhoSees says to whom an open gallery is open.
-func WhoSees(g store.Gallery) string {
+func WhoSees(g gallerystore.Gallery) string {
 	switch {
 	case g.Audience == galleries.Everyone:
 		return "everyone; it is listed"
@@ -191,7 +196,7 @@ func WhoSees(g store.Gallery) string {
 }
 
 // changed says what differs about a gallery.
-func changed(was, is store.Gallery, c GalleryChange) string {
+func changed(was, is gallerystore.Gallery, c GalleryChange) string {
 	var what []string
 	say := func(differs bool, format string, args ...any) {
 		if differs {
@@ -226,7 +231,7 @@ func changed(was, is store.Gallery, c GalleryChange) string {
 	return fmt.Sprintf("Gallery “%s”: %s", is.Title, strings.Join(what, ", "))
 }
 
-func (s *Service) apply(ctx context.Context, tx *store.Tx, v *access.Viewer, g *store.Gallery, c GalleryChange) error {
+func (s *Service) apply(ctx context.Context, tx *store.Tx, v *access.Viewer, g *gallerystore.Gallery, c GalleryChange) error {
 	if c.Title != nil {
 		g.Title = strings.TrimSpace(*c.Title)
 	}
@@ -297,29 +302,29 @@ func (s *Service) apply(ctx context.Context, tx *store.Tx, v *access.Viewer, g *
 	return s.applyChapters(ctx, tx, g, c.Chapters)
 }
 
-func (s *Service) applySettings(ctx context.Context, tx *store.Tx, g *store.Gallery, settings galleries.Settings) error {
+func (s *Service) applySettings(ctx context.Context, tx *store.Tx, g *gallerystore.Gallery, settings galleries.Settings) error {
 	settings.Mark.Words = strings.Join(strings.Fields(settings.Mark.Words), " ")
 	if err := settings.Check(); err != nil {
 		return err
 	}
 	slices.Sort(settings.Sizes)
 	settings.Sizes = slices.Compact(settings.Sizes)
-	sizes, err := store.OutputSizes(ctx, tx, g.Brand)
+	sizes, err := downloadstore.OutputSizes(ctx, tx, g.Brand)
 	if err != nil {
 		return err
 	}
 	for _, id := range settings.Sizes {
-		there := slices.ContainsFunc(sizes, func(size store.OutputSize) bool { return size.ID == id })
+		there := slices.ContainsFunc(sizes, func(size downloadstore.OutputSize) bool { return size.ID == id })
 		if !there && !slices.Contains(g.Settings.Sizes, id) {
 			return fault.Invalidf("sizes", "One of those output sizes is not there any more.")
 		}
 	}
 	if item := settings.Mark.Item; item != 0 && item != g.Settings.Mark.Item {
-		logos, err := store.Logos(ctx, tx, g.Brand)
+		logos, err := embedstore.Logos(ctx, tx, g.Brand)
 		if err != nil {
 			return err
 		}
-		if !slices.ContainsFunc(logos, func(l store.Cover) bool { return l.CoverID.Int64 == item }) {
+		if !slices.ContainsFunc(logos, func(l albumstore.Cover) bool { return l.CoverID.Int64 == item }) {
 			return fault.Invalidf("markItem", "That is no logo of the brand. Make it one first.")
 		}
 	}
@@ -333,23 +338,23 @@ const (
 	longestWords = 5000
 )
 
-func (s *Service) applyChapters(ctx context.Context, tx *store.Tx, g *store.Gallery, chapters []store.Chapter) error {
+func (s *Service) applyChapters(ctx context.Context, tx *store.Tx, g *gallerystore.Gallery, chapters []gallerystore.Chapter) error {
 	if err := checkChapters(chapters); err != nil { // before any of them is looked up
 		return err
 	}
-	had := map[int64]store.Chapter{}
+	had := map[int64]gallerystore.Chapter{}
 	for _, c := range g.Chapters {
 		had[c.ID] = c
 	}
-	next := make([]store.Chapter, len(chapters))
+	next := make([]gallerystore.Chapter, len(chapters))
 	for i, c := range chapters {
 		if before, known := had[c.ID]; known { // what it shows stays; another place is another chapter
 			before.Title, before.Words, before.Below = c.Title, c.Words, c.Below
 			c = before
 			delete(had, c.ID)
 		} else {
-			place := []store.Place{c.Place}
-			if err := store.NamePlaces(ctx, tx, g.Brand, place); err != nil {
+			place := []assetstore.Place{c.Place}
+			if err := assetstore.NamePlaces(ctx, tx, g.Brand, place); err != nil {
 				return err
 			}
 			c.ID, c.Place = 0, place[0]
@@ -361,7 +366,7 @@ func (s *Service) applyChapters(ctx context.Context, tx *store.Tx, g *store.Gall
 	return nil
 }
 
-func checkChapters(chapters []store.Chapter) error {
+func checkChapters(chapters []gallerystore.Chapter) error {
 	if len(chapters) == 0 {
 		return fault.Invalidf("chapters", "A gallery shows at least one folder or album.")
 	}

@@ -20,7 +20,11 @@ import (
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/gallerystore"
+	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
 )
 
 // against are the items that something is said against.
@@ -33,7 +37,9 @@ func against(c sendout.Checked, reason string) []int64 {
 	return nil
 }
 
-func of(album int64) []store.Chapter { return []store.Chapter{{Place: store.Place{Album: album}}} }
+func of(album int64) []gallerystore.Chapter {
+	return []gallerystore.Chapter{{Place: assetstore.Place{Album: album}}}
+}
 
 func TestAGalleryFromClosedToClosed(t *testing.T) {
 	h, people, ids, size := stocked(t, "gallery")
@@ -52,8 +58,8 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	assert.Equal(t, 2, all[0].Items)
 	assert.Equal(t, ids[0], all[0].CoverID.Int64, "its first picture is its cover")
 	code := all[0].Code
-	locked := func(store.Gallery) galleries.Caller { return galleries.Caller{} }
-	unlocked := func(store.Gallery) galleries.Caller { return galleries.Caller{Password: true} }
+	locked := func(gallerystore.Gallery) galleries.Caller { return galleries.Caller{} }
+	unlocked := func(gallerystore.Gallery) galleries.Caller { return galleries.Caller{Password: true} }
 
 	_, err = h.SendOut.Visit(ctx, code, unlocked)
 	var missing *fault.NotFound
@@ -65,9 +71,9 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	view, err := h.SendOut.Visit(ctx, code, locked)
 	require.NoError(t, err)
 	assert.Equal(t, galleries.Locked, view.State)
-	inside, err := store.AssetByID(ctx, h.DB, v, ids[0])
+	inside, err := assetstore.AssetByID(ctx, h.DB, v, ids[0])
 	require.NoError(t, err)
-	outside, err := store.AssetByID(ctx, h.DB, v, ids[2])
+	outside, err := assetstore.AssetByID(ctx, h.DB, v, ids[2])
 	require.NoError(t, err)
 	_, err = h.SendOut.ShownIn(ctx, &view)
 	require.Error(t, err, "locked is locked, also for who knows an address")
@@ -87,7 +93,8 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	picture, there := shown.Picture(inside.Code)
 	require.True(t, there)
 	var given1 sendout.Given
-	require.NoError(t, h.SendOut.Give(ctx, &view, []store.Asset{picture}, size, "", func(g sendout.Given) error { given1 = g; return nil }))
+	require.NoError(t, h.SendOut.Give(ctx, &view, []assetstore.Asset{picture}, size, "",
+		func(g sendout.Given) error { given1 = g; return nil }))
 	assert.Equal(t, "shot.jpg", given1.Name)
 	config := sizeOf(t, h, given1.Blob, jpeg.DecodeConfig)
 	assert.Equal(t, [2]int{200, 100}, [2]int{config.Width, config.Height})
@@ -96,7 +103,7 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 		assert.Error(t, err, name)
 	}
 	for _, other := range []int64{0, size + 1, -1} {
-		err := h.SendOut.Give(ctx, &view, []store.Asset{picture}, other, "", func(sendout.Given) error { return nil })
+		err := h.SendOut.Give(ctx, &view, []assetstore.Asset{picture}, other, "", func(sendout.Given) error { return nil })
 		assert.Error(t, err, "neither the original nor another size: %d", other)
 	}
 	for _, name := range media.PreviewNames {
@@ -109,7 +116,7 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	require.NoError(t, h.SendOut.ZipForGuest(ctx, &view, shown.Pictures, size, &archive))
 	assert.Len(t, unpack(t, archive.Bytes()), 2)
 
-	_, err = h.DB.Exec(`update asset set latitude = 51.5, longitude = 10.25 where brand_id = $1`, v.Brand)
+	_, err = storetest.SQL(h.DB).Exec(`update asset set latitude = 51.5, longitude = 10.25 where brand_id = $1`, v.Brand)
 	require.NoError(t, err)
 	check, err := h.SendOut.CheckGallery(ctx, v, made.ID)
 	require.NoError(t, err)
@@ -133,19 +140,19 @@ func TestAGalleryFromClosedToClosed(t *testing.T) {
 	view, err = h.SendOut.Visit(ctx, code, unlocked)
 	require.NoError(t, err)
 	for _, any := range []int64{0, size} {
-		err = h.SendOut.Give(ctx, &view, []store.Asset{picture}, any, "", func(sendout.Given) error { return nil })
+		err = h.SendOut.Give(ctx, &view, []assetstore.Asset{picture}, any, "", func(sendout.Given) error { return nil })
 		require.Error(t, err, "for looking at only")
 	}
 
 	yesterday := time.Now().AddDate(0, 0, -2).Format(time.DateOnly)
 	_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Ends: &yesterday})
 	require.Error(t, err, "a last day lies ahead")
-	_, err = h.DB.Exec(`update gallery set ends_on = $2 where id = $1`, made.ID, yesterday) // as time goes by
+	_, err = storetest.SQL(h.DB).Exec(`update gallery set ends_on = $2 where id = $1`, made.ID, yesterday) // as time goes by
 	require.NoError(t, err)
 	view, err = h.SendOut.Visit(ctx, code, unlocked)
 	require.NoError(t, err)
 	assert.Equal(t, galleries.Closed, view.State, "its last day is over")
-	rows, err := store.Rows(ctx, h.DB, v, []int64{inside.ID})
+	rows, err := findstore.Rows(ctx, h.DB, v, []int64{inside.ID})
 	require.NoError(t, err)
 	assert.False(t, rows[0].Live, "and what is in it is not shown outside any more")
 	item, err := h.Finding.Card(ctx, v, inside.ID)
@@ -171,7 +178,7 @@ func TestChaptersShowEachItemOnceInTheirOrder(t *testing.T) {
 	yes, address := true, "Spring Kites"
 	_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &yes, Address: &address})
 	require.NoError(t, err)
-	anybody := func(store.Gallery) galleries.Caller { return galleries.Caller{} }
+	anybody := func(gallerystore.Gallery) galleries.Caller { return galleries.Caller{} }
 	look := func() (sendout.GuestView, *sendout.Shown) {
 		view, err := h.SendOut.Visit(ctx, "spring-kites", anybody)
 		require.NoError(t, err)
@@ -179,7 +186,7 @@ func TestChaptersShowEachItemOnceInTheirOrder(t *testing.T) {
 		require.NoError(t, err)
 		return view, shown
 	}
-	order := func(assets []store.Asset) (out []int64) {
+	order := func(assets []assetstore.Asset) (out []int64) {
 		for _, a := range assets {
 			out = append(out, a.ID)
 		}
@@ -200,13 +207,15 @@ func TestChaptersShowEachItemOnceInTheirOrder(t *testing.T) {
 	assert.Equal(t, made.ID, listed[0].ID)
 
 	// turned round, the second one with a title and words; its places cannot be changed for others by an id
-	chapters := []store.Chapter{{ID: view.Chapters[1].ID, Title: " The best ", Words: "of all", Place: store.Place{Album: second.ID}},
-		{ID: view.Chapters[0].ID}}
+	chapters := []gallerystore.Chapter{
+		{ID: view.Chapters[1].ID, Title: " The best ", Words: "of all", Place: assetstore.Place{Album: second.ID}},
+		{ID: view.Chapters[0].ID},
+	}
 	done, err := h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Chapters: chapters})
 	require.NoError(t, err)
 	_, shown = look()
 	assert.Equal(t, []sendout.ShownChapter{{Title: "The best", Words: "of all", Pictures: 2}, {Title: "Second", Pictures: 1}}, shown.Chapters)
-	_, err = h.DB.Undo(ctx, v, done.Trail)
+	_, err = undostore.Undo(ctx, h.DB, v, done.Trail)
 	require.NoError(t, err)
 	_, shown = look()
 	assert.Equal(t, "Second", shown.Chapters[0].Title)
@@ -222,7 +231,7 @@ func TestChaptersShowEachItemOnceInTheirOrder(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, all, 1)
 	assert.Equal(t, 3, all[0].Items, "each item once")
-	_, err = h.DB.Undo(ctx, v, merged.Trail)
+	_, err = undostore.Undo(ctx, h.DB, v, merged.Trail)
 	require.NoError(t, err)
 	_, shown = look()
 	assert.Len(t, shown.Pictures, 3, "it is back under its address")
@@ -233,21 +242,22 @@ func TestFoldersAndRulesLeaveOutWhatShouldNotGoOut(t *testing.T) {
 	h, people, ids, _ := stocked(t, "leaveout")
 	v := people[access.Coordinator]
 	var folder int64
-	require.NoError(t, h.DB.Get(&folder, `insert into folder (brand_id, name) values ($1, 'Meet') returning id`, v.Brand))
-	_, err := h.DB.Exec(`update asset set folder_id = $2, rights_until = case when id = $3 then date '2020-01-01' end where brand_id = $1`,
-		v.Brand, folder, ids[0])
+	require.NoError(t, storetest.SQL(h.DB).Get(&folder, `insert into folder (brand_id, name) values ($1, 'Meet') returning id`, v.Brand))
+	_, err := storetest.SQL(h.DB).
+		Exec(`update asset set folder_id = $2, rights_until = case when id = $3 then date '2020-01-01' end where brand_id = $1`,
+			v.Brand, folder, ids[0])
 	require.NoError(t, err)
 	album, err := h.Gathering.Create(ctx, v, 0, "By hand", &query.Selection{IDs: ids[:1]}, nil)
 	require.NoError(t, err)
 	made, err := h.SendOut.CreateGallery(ctx, v, galleries.Client, sendout.GalleryChange{
-		Chapters: append([]store.Chapter{{Place: store.Place{Folder: folder}}}, of(album.ID)...)})
+		Chapters: append([]gallerystore.Chapter{{Place: assetstore.Place{Folder: folder}}}, of(album.ID)...)})
 	require.NoError(t, err)
 	yes := true
 	_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &yes})
 	require.NoError(t, err)
-	g, err := store.GalleryByID(ctx, h.DB, v, made.ID)
+	g, err := gallerystore.GalleryByID(ctx, h.DB, v, made.ID)
 	require.NoError(t, err)
-	view, err := h.SendOut.Visit(ctx, g.Code, func(store.Gallery) galleries.Caller { return galleries.Caller{} })
+	view, err := h.SendOut.Visit(ctx, g.Code, func(gallerystore.Gallery) galleries.Caller { return galleries.Caller{} })
 	require.NoError(t, err)
 	shown, err := h.SendOut.ShownIn(ctx, &view)
 	require.NoError(t, err)
@@ -267,7 +277,7 @@ func TestAGalleryNeedsSense(t *testing.T) {
 		change(&s)
 		return &s
 	}
-	many := make([]store.Chapter, 10_000)
+	many := make([]gallerystore.Chapter, 10_000)
 	for i := range many {
 		many[i] = of(album.ID)[0]
 	}
@@ -286,10 +296,10 @@ func TestAGalleryNeedsSense(t *testing.T) {
 		"at least one letter":    {Settings: set(func(s *galleries.Settings) { s.Mark.Words = "🪁 !" })},
 		"none of link":           {Audience: word("nobody")},
 		"is no address":          {Address: word("../admin")},
-		"at least one folder":    {Chapters: []store.Chapter{}},
+		"at least one folder":    {Chapters: []gallerystore.Chapter{}},
 		"not there any more":     {Chapters: of(nothing)},
 		"100 chapters at most":   {Chapters: many},
-		"at most 200 characters": {Chapters: []store.Chapter{{Title: strings.Repeat("x", 201), Place: store.Place{Album: album.ID}}}},
+		"at most 200 characters": {Chapters: []gallerystore.Chapter{{Title: strings.Repeat("x", 201), Place: assetstore.Place{Album: album.ID}}}},
 	} {
 		_, err := h.SendOut.ChangeGallery(ctx, v, made.ID, change)
 		assert.ErrorContains(t, err, says)
@@ -321,7 +331,7 @@ func TestALogoAcrossWhatGuestsSee(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEmpty(t, mark.Picture)
 	assert.Empty(t, mark.Words)
-	items, err := store.AssetsIn(ctx, h.DB, v.Brand, ids[:1])
+	items, err := assetstore.AssetsIn(ctx, h.DB, v.Brand, ids[:1])
 	require.NoError(t, err)
 	with, err := h.Renditions.Marked(ctx, items[0], "large", access.Allowance{}, mark)
 	require.NoError(t, err)

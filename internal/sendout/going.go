@@ -21,6 +21,10 @@ import (
 	"brightsatchel/internal/core/sending/once"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/poststore"
+	"brightsatchel/internal/store/rehearsalstore"
 )
 
 // Go sends a dispatch: at once, or at its moment; or, where the brand asks for it, once a second person says "go". What hinders is refused,
@@ -45,9 +49,9 @@ func (s *Service) goWith(ctx context.Context, v *access.Viewer, w Dispatching, a
 }
 
 // send writes a dispatch down that was checked, and does something else in the same transaction.
-func (s *Service) send(ctx context.Context, v *access.Viewer, w Dispatching, checks []PageCheck, items []store.Asset,
+func (s *Service) send(ctx context.Context, v *access.Viewer, w Dispatching, checks []PageCheck, items []assetstore.Asset,
 	also func(tx *store.Tx) error) (store.Done, error) {
-	brand, err := store.BrandByID(ctx, s.DB, v.Brand)
+	brand, err := peoplestore.BrandByID(ctx, s.DB, v.Brand)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -56,10 +60,10 @@ func (s *Service) send(ctx context.Context, v *access.Viewer, w Dispatching, che
 		return store.Done{}, err
 	}
 	now := time.Now()
-	d := store.Dispatch{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: v.Person != 0}, Items: len(items), Due: now,
+	d := poststore.Dispatch{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: v.Person != 0}, Items: len(items), Due: now,
 		Waits: brand.SecondGo, Origin: w.Origin, Moves: moves}
 	if w.Rehearsal != 0 {
-		if _, err := store.RehearsalByID(ctx, s.DB, v.Brand, w.Rehearsal); err != nil {
+		if _, err := rehearsalstore.RehearsalByID(ctx, s.DB, v.Brand, w.Rehearsal); err != nil {
 			return store.Done{}, err
 		}
 		d.Rehearsal = sql.NullInt64{Int64: w.Rehearsal, Valid: true}
@@ -80,7 +84,7 @@ func (s *Service) send(ctx context.Context, v *access.Viewer, w Dispatching, che
 		if err := store.Reachable(ctx, tx, v, access.Look, ids); err != nil {
 			return store.Done{}, err
 		}
-		id, posts, err := tx.AddDispatch(ctx, d)
+		id, posts, err := poststore.AddDispatch(ctx, tx, d)
 		if err == nil {
 			err = also(tx)
 		}
@@ -104,7 +108,7 @@ func (s *Service) askAgain(ctx context.Context, brand int64, pages []WantedPost)
 	asked := map[int64]bool{}
 	together, all := errgroup.WithContext(ctx)
 	for _, p := range pages {
-		page, err := store.PageByID(ctx, s.DB, brand, p.Page)
+		page, err := poststore.PageByID(ctx, s.DB, brand, p.Page)
 		if err != nil {
 			return err
 		}
@@ -113,7 +117,7 @@ func (s *Service) askAgain(ctx context.Context, brand int64, pages []WantedPost)
 		}
 		asked[page.Outlet] = true
 		together.Go(func() error {
-			o, err := store.OutletByID(all, s.DB, brand, page.Outlet)
+			o, err := poststore.OutletByID(all, s.DB, brand, page.Outlet)
 			if err != nil {
 				return err
 			}
@@ -140,16 +144,16 @@ func refusal(checks []PageCheck, against Checked) error {
 }
 
 // postFor is a post on a page with some of the items, by their numbers.
-func postFor(c PageCheck, w WantedPost, items []store.Asset, pieces []int) store.DispatchPost {
+func postFor(c PageCheck, w WantedPost, items []assetstore.Asset, pieces []int) poststore.DispatchPost {
 	limits := c.Page.Limits.Limits
-	p := store.DispatchPost{Page: sql.NullInt64{Int64: c.Page.ID, Valid: true}, PageName: c.Page.Name, Caption: c.Caption, Due: c.Due,
+	p := poststore.DispatchPost{Page: sql.NullInt64{Int64: c.Page.ID, Valid: true}, PageName: c.Page.Name, Caption: c.Caption, Due: c.Due,
 		Wall: c.Wall, Zone: zoneOf(c.Page)}
 	if c.Page.Albums {
 		p.Album = strings.TrimSpace(w.Album)
 	}
 	for _, i := range pieces {
 		a, mend := items[i], c.chosen.Pieces[i]
-		item := store.DispatchItem{Asset: sql.NullInt64{Int64: a.ID, Valid: true}, Version: sql.NullInt64{Int64: a.VersionID, Valid: true},
+		item := poststore.DispatchItem{Asset: sql.NullInt64{Int64: a.ID, Valid: true}, Version: sql.NullInt64{Int64: a.VersionID, Valid: true},
 			Mend: mend.Way}
 		if mend.At != nil {
 			item.AtX, item.AtY = sql.NullFloat64{Float64: mend.At.X, Valid: true}, sql.NullFloat64{Float64: mend.At.Y, Valid: true}
@@ -169,22 +173,22 @@ func postFor(c PageCheck, w WantedPost, items []store.Asset, pieces []int) store
 // ChangeDispatch does to a dispatch what somebody asks: "go" to one that waits for a second person, "hold" what has not left, "carry_on",
 // "cancel" all that has not left, "withdraw" all that is out.
 func (s *Service) ChangeDispatch(ctx context.Context, v *access.Viewer, id int64, what string) (store.Done, error) {
-	posts, err := store.PostsOf(ctx, s.DB, id)
+	posts, err := poststore.PostsOf(ctx, s.DB, id)
 	if err != nil {
 		return store.Done{}, err
 	}
 	switch what {
 	case "cancel":
-		return s.changeAll(ctx, v, which(posts, v.Brand, func(p store.DispatchPost) bool {
+		return s.changeAll(ctx, v, which(posts, v.Brand, func(p poststore.DispatchPost) bool {
 			return once.Cancel(p.Post.Post).Phase == once.Cancelled && p.Post.Phase != once.Cancelled
 		}), what, "Cancelled %s")
 	case "withdraw":
-		return s.changeAll(ctx, v, which(posts, v.Brand, func(p store.DispatchPost) bool {
+		return s.changeAll(ctx, v, which(posts, v.Brand, func(p poststore.DispatchPost) bool {
 			return p.Post.Phase == once.Out && !p.Withdrawn.Valid
 		}), what, "Took %s back")
 	}
 	return s.DB.Act(ctx, v, "dispatch", func(tx *store.Tx) (store.Done, error) {
-		d, err := tx.DispatchOfBrand(ctx, v.Brand, id)
+		d, err := poststore.DispatchOfBrand(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -193,18 +197,18 @@ func (s *Service) ChangeDispatch(ctx context.Context, v *access.Viewer, id int64
 		case what == "go" && d.Waits && d.Person.Valid && d.Person.Int64 == v.Person:
 			return store.Done{}, fault.Forbiddenf("You prepared this dispatch, so somebody else says “go”.")
 		case what == "go" && d.Waits:
-			said, err = "It goes out", tx.SayGo(ctx, id, v.Person)
+			said, err = "It goes out", poststore.SayGo(ctx, tx, id, v.Person)
 		case what == "hold" && !d.Held:
-			said, err = "What has not left is held", tx.Hold(ctx, id, true)
+			said, err = "What has not left is held", poststore.Hold(ctx, tx, id, true)
 		case what == "carry_on" && d.Held:
-			said, err = "It carries on", tx.Hold(ctx, id, false)
+			said, err = "It carries on", poststore.Hold(ctx, tx, id, false)
 		default:
 			return store.Done{}, fault.Invalidf("what", "That cannot be done to this dispatch now. Somebody else may have been quicker.")
 		}
 		if err != nil {
 			return store.Done{}, err
 		}
-		woken, err := tx.WakeDispatch(ctx, id)
+		woken, err := poststore.WakeDispatch(ctx, tx, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -213,7 +217,7 @@ func (s *Service) ChangeDispatch(ctx context.Context, v *access.Viewer, id int64
 }
 
 // which lists the posts of a brand of which something makes sense.
-func which(posts []store.DispatchPost, brand int64, can func(p store.DispatchPost) bool) (ids []int64) {
+func which(posts []poststore.DispatchPost, brand int64, can func(p poststore.DispatchPost) bool) (ids []int64) {
 	for _, p := range posts {
 		if p.Brand == brand && can(p) {
 			ids = append(ids, p.ID)
@@ -257,7 +261,7 @@ type moment struct {
 }
 
 func (s *Service) movePost(ctx context.Context, tx *store.Tx, v *access.Viewer, id int64, wall string) (store.Done, error) {
-	p, err := tx.PostOfBrand(ctx, v.Brand, id)
+	p, err := poststore.PostOfBrand(ctx, tx, v.Brand, id)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -278,7 +282,7 @@ func (s *Service) movePost(ctx context.Context, tx *store.Tx, v *access.Viewer, 
 	if err != nil {
 		return store.Done{}, err
 	}
-	if err := tx.MovePost(ctx, id, at, wall, zone); err != nil {
+	if err := poststore.MovePost(ctx, tx, id, at, wall, zone); err != nil {
 		return store.Done{}, err
 	}
 	was := p.Post.Due.In(in).Format(calendar.WallForm)
@@ -289,7 +293,7 @@ func (s *Service) movePost(ctx context.Context, tx *store.Tx, v *access.Viewer, 
 	if p.Still {
 		wake = time.Time{}
 	}
-	if err := tx.SavePost(ctx, id, next, wake); err != nil {
+	if err := poststore.SavePost(ctx, tx, id, next, wake); err != nil {
 		return store.Done{}, err
 	}
 	said := fmt.Sprintf("Moved the post for “%s” to %s", p.PageName, at.In(in).Format("2 January 2006 at 15:04"))
@@ -303,7 +307,7 @@ func (s *Service) moveBack(ctx context.Context, tx *store.Tx, v *access.Viewer, 
 		if err := errors.Join(json.Unmarshal(c.Before, &was), json.Unmarshal(c.After, &is)); err != nil {
 			return err
 		}
-		p, err := tx.PostOfBrand(ctx, v.Brand, c.ID)
+		p, err := poststore.PostOfBrand(ctx, tx, v.Brand, c.ID)
 		if err != nil {
 			return err
 		}
@@ -328,7 +332,7 @@ func (s *Service) ChangePost(ctx context.Context, v *access.Viewer, id int64, wh
 		return s.withdraw(ctx, v, id)
 	}
 	return s.DB.Act(ctx, v, "dispatch", func(tx *store.Tx) (store.Done, error) {
-		p, err := tx.PostOfBrand(ctx, v.Brand, id)
+		p, err := poststore.PostOfBrand(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -351,7 +355,7 @@ func (s *Service) ChangePost(ctx context.Context, v *access.Viewer, id int64, wh
 			return store.Done{}, fault.Invalidf("what", "The post for “%s” is %s by now, so that cannot be done.", p.PageName, phases[before])
 		}
 		if what == "there" {
-			if err := tx.NotePlaced(ctx, p, ""); err != nil {
+			if err := poststore.NotePlaced(ctx, tx, p, ""); err != nil {
 				return store.Done{}, err
 			}
 		}
@@ -361,7 +365,7 @@ func (s *Service) ChangePost(ctx context.Context, v *access.Viewer, id int64, wh
 		} else if err := s.Queue.Enqueue(ctx, tx, sendPost{id}); err != nil {
 			return store.Done{}, err
 		}
-		return store.Done{Said: said, Changed: 1}, tx.SavePost(ctx, id, next, wake)
+		return store.Done{Said: said, Changed: 1}, poststore.SavePost(ctx, tx, id, next, wake)
 	})
 }
 

@@ -22,7 +22,9 @@ import (
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/poststore"
+	"brightsatchel/internal/store/storetest"
 )
 
 // TestASecondPersonSaysGo where the brand asks for it: nothing leaves before, and of many who say it at once one does.
@@ -76,7 +78,7 @@ func TestADispatchIsHeldCancelledAndTakenBack(t *testing.T) {
 	done, err := h.SendOut.Go(ctx, v, wanted)
 	require.NoError(t, err)
 	assert.Equal(t, "Planned: 6 items to 1 page", done.Said)
-	posts, err := store.PostsOf(ctx, h.DB, done.ID)
+	posts, err := poststore.PostsOf(ctx, h.DB, done.ID)
 	require.NoError(t, err)
 	require.Len(t, posts, 2)
 	assert.Equal(t, []int{4, 2}, []int{len(posts[0].Items), len(posts[1].Items)})
@@ -157,7 +159,7 @@ func TestWhatIsWrongWithLookingStopsNoSending(t *testing.T) {
 	require.NoError(t, exec(h, `delete from river_job where kind = 'send_post'`)) // it is left to be woken
 	require.ErrorContains(t, h.SendOut.WakePosts(ctx), "look_at", "what is wrong is said")
 	var woken int
-	require.NoError(t, h.DB.Get(&woken, `select count(*) from river_job where kind = 'send_post'`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&woken, `select count(*) from river_job where kind = 'send_post'`))
 	assert.Positive(t, woken, "and it goes on")
 	require.NoError(t, exec(h, `alter table dispatch_post rename column broken to look_at`))
 	assert.Equal(t, once.Out, settled(t, h, v)[0].Post.Phase)
@@ -168,9 +170,9 @@ func TestWhatIsOutThereIsLookedAt(t *testing.T) {
 	h, people, _, service, page := paged(t, "seen_there")
 	v := people[access.Coordinator]
 	id := bring(t, h, v, 1500, 1000)
-	look := func(post int64) *store.SeenPost {
+	look := func(post int64) *poststore.SeenPost {
 		require.NoError(t, h.SendOut.LookNow(ctx, v, post))
-		p, err := store.PostByID(ctx, h.DB, post)
+		p, err := poststore.PostByID(ctx, h.DB, post)
 		require.NoError(t, err)
 		require.NotNil(t, p.Seen)
 		return &p.Seen.SeenPost
@@ -200,9 +202,9 @@ func TestWhatIsOutThereIsLookedAt(t *testing.T) {
 			gone := look(p.ID).Gone
 			assert.False(t, gone.IsZero())
 			assert.True(t, look(p.ID).Gone.Equal(gone), "gone since then")
-			placed, err := store.PlacedAt(ctx, h.DB, id)
+			placed, err := poststore.PlacedAt(ctx, h.DB, id)
 			require.NoError(t, err)
-			assert.False(t, slices.ContainsFunc(placed, func(at store.ShownAt) bool { return strings.HasSuffix(at.Path, "#"+p.Post.Remote) }))
+			assert.False(t, slices.ContainsFunc(placed, func(at poststore.ShownAt) bool { return strings.HasSuffix(at.Path, "#"+p.Post.Remote) }))
 		}
 	}
 	stranger := *v
@@ -295,7 +297,7 @@ func TestAnAlbumFeedsAPage(t *testing.T) {
 	first, second := bring(t, h, v, 800, 800), bring(t, h, v, 900, 800)
 	done, err := h.Gathering.Create(ctx, v, 0, "Look up", &query.Selection{IDs: []int64{wide, first, second}}, nil)
 	require.NoError(t, err)
-	fed, err := h.SendOut.AddPageFeed(ctx, v, store.PageFeed{Page: page.ID, Album: done.ID, Caption: "Look up"})
+	fed, err := h.SendOut.AddPageFeed(ctx, v, poststore.PageFeed{Page: page.ID, Album: done.ID, Caption: "Look up"})
 	require.NoError(t, err)
 	_, err = h.SendOut.ChangePageFeed(ctx, v, fed.ID, "go")
 	require.ErrorContains(t, err, "has no rhythm")
@@ -305,7 +307,7 @@ func TestAnAlbumFeedsAPage(t *testing.T) {
 	_, err = h.SendOut.SetRhythm(ctx, v, page.ID, sending.Rhythm{{Weekday: soon.Weekday(), Minute: soon.Hour()*60 + soon.Minute()}})
 	require.NoError(t, err)
 	require.NoError(t, h.SendOut.FeedPages(ctx, time.Now()))
-	planned := func() (out []store.DispatchPost) {
+	planned := func() (out []poststore.DispatchPost) {
 		found, err := h.SendOut.Dispatches(ctx, v, 0)
 		require.NoError(t, err)
 		for _, d := range found {
@@ -386,7 +388,7 @@ func TestAPostIsMoved(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, once.Out, settled(t, h, v)[0].Post.Phase)
 	require.Eventually(t, func() bool {
-		row, err := store.PostByID(ctx, h.DB, first.ID)
+		row, err := poststore.PostByID(ctx, h.DB, first.ID)
 		return err == nil && row.Withdrawn.Valid // which is known a moment after it is so
 	}, time.Minute, 50*time.Millisecond)
 	assert.Empty(t, w.short.Posts("windward"))
@@ -405,7 +407,7 @@ func TestAClipIsTakenFromItsBeginning(t *testing.T) {
 	page := connected(t, h, people)["c1"]
 	v := people[access.Coordinator]
 	require.NoError(t, exec(h, `update page set limits = limits || '{"mostSeconds": 1}' where id = $1`, page.ID))
-	page, err := store.PageByID(ctx, h.DB, v.Brand, page.ID)
+	page, err := poststore.PageByID(ctx, h.DB, v.Brand, page.ID)
 	require.NoError(t, err)
 	film := mediatest.Clip(t, 360, 480)
 	batch, err := h.BringIn.Begin(ctx, v, bringin.Target{}, []bringin.Dropped{{Name: "kite.mp4", Bytes: int64(len(film))}}, 0)
@@ -418,7 +420,7 @@ func TestAClipIsTakenFromItsBeginning(t *testing.T) {
 	at := slices.IndexFunc(checks[0].Findings, func(f sending.Finding) bool { return f.What == sending.TooLong })
 	require.GreaterOrEqual(t, at, 0, "%v", checks[0].Findings)
 	assert.Equal(t, []string{sending.Trim, sending.LeaveOut}, checks[0].Findings[at].Mends)
-	found, err := store.AssetsIn(ctx, h.DB, v.Brand, []int64{id})
+	found, err := assetstore.AssetsIn(ctx, h.DB, v.Brand, []int64{id})
 	require.NoError(t, err)
 	piece := sending.Piece{Kind: "clip", Size: geometry.Size{Width: 360, Height: 480}}
 	short, err := h.Renditions.Ensure(ctx, v.Brand, found[0], page.Limits.Size(piece, sending.Trim))

@@ -4,7 +4,7 @@ import (
 	"crypto/rand"
 	"crypto/sha256"
 
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/gallerystore"
 )
 
 // guestLink is what the links of guests are sealed for.
@@ -17,13 +17,13 @@ func LinkSum(secret string) []byte {
 }
 
 // newLink is a link that nobody had before.
-func (s *Service) newLink() store.Link {
+func (s *Service) newLink() gallerystore.Link {
 	secret := rand.Text()
-	return store.Link{Sum: LinkSum(secret), Sealed: s.Keys.Seal([]byte(secret), guestLink)}
+	return gallerystore.Link{Sum: LinkSum(secret), Sealed: s.Keys.Seal([]byte(secret), guestLink)}
 }
 
 // LinkOf is the secret part of a guest's own link.
-func (s *Service) LinkOf(l store.Link) (string, error) {
+func (s *Service) LinkOf(l gallerystore.Link) (string, error) {
 	secret, _, err := s.Keys.Open(l.Sealed, guestLink)
 	return string(secret), err
 }

@@ -15,15 +15,17 @@ import (
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/renditions"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/gallerystore"
 )
 
 // GuestView is a gallery as a guest sees it. State is one of the states of galleries.Gate. Sizes are those that may be taken along.
 type GuestView struct {
-	store.Gallery
+	gallerystore.Gallery
 	State string
-	Sizes []store.OutputSize
-	Guest store.Guest // who looks, where that is known
+	Sizes []downloadstore.OutputSize
+	Guest gallerystore.Guest // who looks, where that is known
 }
 
 // Allowance is what guests may have of what the gallery shows.
@@ -37,8 +39,8 @@ func (g *GuestView) Allowance() access.Allowance {
 }
 
 // Visit reads a gallery for a guest; who says what this guest has given or has.
-func (s *Service) Visit(ctx context.Context, code string, who func(store.Gallery) galleries.Caller) (GuestView, error) {
-	g, err := store.GalleryByCode(ctx, s.DB, code)
+func (s *Service) Visit(ctx context.Context, code string, who func(gallerystore.Gallery) galleries.Caller) (GuestView, error) {
+	g, err := gallerystore.GalleryByCode(ctx, s.DB, code)
 	if err != nil {
 		return GuestView{}, err
 	}
@@ -46,7 +48,7 @@ func (s *Service) Visit(ctx context.Context, code string, who func(store.Gallery
 	if view.State != galleries.Open {
 		return view, nil
 	}
-	sizes, err := store.OutputSizes(ctx, s.DB, g.Brand)
+	sizes, err := downloadstore.OutputSizes(ctx, s.DB, g.Brand)
 	for _, size := range sizes {
 		if slices.Contains(g.Settings.Sizes, size.ID) {
 			view.Sizes = append(view.Sizes, size)
@@ -65,7 +67,7 @@ func (s *Service) ShownIn(ctx context.Context, view *GuestView) (*Shown, error) 
 
 // Unlock checks a guest's password. From says where the attempt comes from, for the limit. A gallery that is closed does not
 // say whether a password is right, and one without a password has none to give: it says false.
-func (s *Service) Unlock(ctx context.Context, g store.Gallery, password string, by passwords.Caller) (bool, error) {
+func (s *Service) Unlock(ctx context.Context, g gallerystore.Gallery, password string, by passwords.Caller) (bool, error) {
 	switch g.Gate().State(galleries.Caller{}, time.Now().Format(time.DateOnly)) {
 	case galleries.Closed:
 		return false, fault.Forbiddenf("This gallery is closed.")
@@ -78,7 +80,7 @@ func (s *Service) Unlock(ctx context.Context, g store.Gallery, password string, 
 
 // ForGuest gives the key of one file of a picture for a guest: a preview by its name, or the film of a clip; none is larger than what
 // may be taken along.
-func (s *Service) ForGuest(ctx context.Context, view *GuestView, a store.Asset, size string) (name, key string, err error) {
+func (s *Service) ForGuest(ctx context.Context, view *GuestView, a assetstore.Asset, size string) (name, key string, err error) {
 	may := view.Allowance()
 	if size == "film" && a.Kind == "clip" {
 		key, err = s.Renditions.Film(ctx, view.Brand, a, may)
@@ -96,17 +98,17 @@ func (s *Service) ForGuest(ctx context.Context, view *GuestView, a store.Asset, 
 type Given struct {
 	Name string
 	Blob string // the key of a rendition; "" is the original
-	Of   store.Asset
+	Of   assetstore.Asset
 }
 
 // Give makes the files of pictures that a guest takes along in an output size; 0 is the original. It hands them to each, one after the
 // other as they are made. Accept is what media types somebody takes, as their browser says it.
-func (s *Service) Give(ctx context.Context, view *GuestView, pictures []store.Asset, size int64, accept string,
+func (s *Service) Give(ctx context.Context, view *GuestView, pictures []assetstore.Asset, size int64, accept string,
 	each func(Given) error) error {
 	if view.State != galleries.Open || !view.Settings.MayTake(size) {
 		return fault.Forbiddenf("This gallery does not hand that out.")
 	}
-	at := slices.IndexFunc(view.Sizes, func(s store.OutputSize) bool { return s.ID == size })
+	at := slices.IndexFunc(view.Sizes, func(s downloadstore.OutputSize) bool { return s.ID == size })
 	if size != 0 && at < 0 {
 		return fault.NotFoundf("There is no such size any more.")
 	}
@@ -135,7 +137,7 @@ func (s *Service) Give(ctx context.Context, view *GuestView, pictures []store.As
 	return nil
 }
 
-func givenNames(pictures []store.Asset, size int64, as outputs.Size) []string {
+func givenNames(pictures []assetstore.Asset, size int64, as outputs.Size) []string {
 	if size != 0 {
 		return names(pictures, as)
 	}
@@ -147,7 +149,7 @@ func givenNames(pictures []store.Asset, size int64, as outputs.Size) []string {
 }
 
 // ZipForGuest writes pictures as a ZIP in an output size; 0 is the originals.
-func (s *Service) ZipForGuest(ctx context.Context, view *GuestView, pictures []store.Asset, size int64, w io.Writer) error {
+func (s *Service) ZipForGuest(ctx context.Context, view *GuestView, pictures []assetstore.Asset, size int64, w io.Writer) error {
 	archive := zip.NewWriter(w)
 	err := s.Give(ctx, view, pictures, size, "", func(g Given) error {
 		if g.Blob != "" {
@@ -161,7 +163,7 @@ func (s *Service) ZipForGuest(ctx context.Context, view *GuestView, pictures []s
 	return archive.Close()
 }
 
-func (s *Service) packOriginal(ctx context.Context, archive *zip.Writer, name string, a store.Asset) error {
+func (s *Service) packOriginal(ctx context.Context, archive *zip.Writer, name string, a assetstore.Asset) error {
 	file, err := s.Blobs.OpenSource(ctx, renditions.Original(a))
 	if err != nil {
 		return err

@@ -19,7 +19,9 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/gallerystore"
+	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
 	"brightsatchel/standins/postbox"
 )
 
@@ -47,9 +49,9 @@ func hosting(t *testing.T, name string) (h *house.House, v *access.Viewer, ids [
 
 func viewed(t *testing.T, h *house.House, v *access.Viewer, gallery int64) *sendout.GuestView {
 	t.Helper()
-	g, err := store.GalleryByID(ctx, h.DB, v, gallery)
+	g, err := gallerystore.GalleryByID(ctx, h.DB, v, gallery)
 	require.NoError(t, err)
-	view, err := h.SendOut.Visit(ctx, g.Code, func(store.Gallery) galleries.Caller { return galleries.Caller{} })
+	view, err := h.SendOut.Visit(ctx, g.Code, func(gallerystore.Gallery) galleries.Caller { return galleries.Caller{} })
 	require.NoError(t, err)
 	return &view
 }
@@ -103,14 +105,14 @@ func TestFiveHundredAreInvitedOnce(t *testing.T) {
 	first := in.Guests[0]
 	assert.True(t, own["?as="+first.Own[:16]], "the team sees the link that is in the letter")
 	var kept int
-	require.NoError(t, h.DB.Get(&kept, `select count(*) from guest u where
+	require.NoError(t, storetest.SQL(h.DB).Get(&kept, `select count(*) from guest u where
 		strpos(to_jsonb(u)::text, $1) > 0 or strpos(encode(u.link_sealed, 'escape'), $1) > 0`, first.Own))
 	assert.Zero(t, kept, "and nobody sees it who reads the database")
 	_, err = h.SendOut.Withdraw(ctx, v, gallery, first.ID)
 	require.NoError(t, err)
-	_, err = store.GuestByLink(ctx, h.DB, gallery, sendout.LinkSum(first.Own))
+	_, err = gallerystore.GuestByLink(ctx, h.DB, gallery, sendout.LinkSum(first.Own))
 	require.Error(t, err, "a link that was taken back")
-	stopped, err := h.DB.StopLetters(ctx, sendout.LinkSum(in.Guests[1].Own))
+	stopped, err := gallerystore.StopLetters(ctx, h.DB, sendout.LinkSum(in.Guests[1].Own))
 	require.NoError(t, err)
 	assert.True(t, stopped.Silent)
 	p, err = h.SendOut.PlanMailing(ctx, v, gallery, sendout.Mailing{Kind: letters.NewPictures})
@@ -120,7 +122,7 @@ func TestFiveHundredAreInvitedOnce(t *testing.T) {
 	n, err := h.SendOut.Mail(ctx, v, gallery, sendout.Mailing{Kind: letters.Invitation, To: first.Email})
 	require.NoError(t, err)
 	assert.Equal(t, 1, n, "whoever is invited again after that")
-	_, err = store.GuestByLink(ctx, h.DB, gallery, sendout.LinkSum(first.Own))
+	_, err = gallerystore.GuestByLink(ctx, h.DB, gallery, sendout.LinkSum(first.Own))
 	require.Error(t, err, "gets another link")
 
 	no := false
@@ -143,7 +145,7 @@ func TestCoordinatorsAreRemindedOnce(t *testing.T) {
 	}
 	require.Eventually(t, func() bool { return len(box.Letters()) > 0 }, time.Minute, 20*time.Millisecond)
 	var n int
-	require.NoError(t, h.DB.Get(&n, `select count(*) from letter where kind = 'ends_soon'`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&n, `select count(*) from letter where kind = 'ends_soon'`))
 	assert.Equal(t, 1, n)
 	assert.Equal(t, "coordinator@reminded.example", box.Letters()[0].To)
 }
@@ -161,12 +163,12 @@ func TestWhatGuestsSeeOfEachOther(t *testing.T) {
 	list := in.Lists[0].ID
 	require.NoError(t, h.SendOut.Mark(ctx, view, maren.ID, list, ids[0], true))
 	require.NoError(t, h.SendOut.Mark(ctx, view, maren.ID, list, ids[0], true))
-	of := func(g store.Guest) sql.NullInt64 { return sql.NullInt64{Int64: g.ID, Valid: true} }
-	asked, err := h.SendOut.Say(ctx, view, store.Remark{Asset: ids[0], Guest: of(maren), Words: "Warmer?"})
+	of := func(g gallerystore.Guest) sql.NullInt64 { return sql.NullInt64{Int64: g.ID, Valid: true} }
+	asked, err := h.SendOut.Say(ctx, view, gallerystore.Remark{Asset: ids[0], Guest: of(maren), Words: "Warmer?"})
 	require.NoError(t, err)
-	_, err = h.SendOut.Say(ctx, view, store.Remark{Asset: ids[1], Guest: of(tove), Words: "Colder?"})
+	_, err = h.SendOut.Say(ctx, view, gallerystore.Remark{Asset: ids[1], Guest: of(tove), Words: "Colder?"})
 	require.NoError(t, err)
-	_, err = h.SendOut.Answer(ctx, v, gallery, store.Remark{Answers: sql.NullInt64{Int64: asked, Valid: true}, Words: "Done"})
+	_, err = h.SendOut.Answer(ctx, v, gallery, gallerystore.Remark{Answers: sql.NullInt64{Int64: asked, Valid: true}, Words: "Done"})
 	require.NoError(t, err)
 	said := func(g int64) (out []string) {
 		t.Helper()
@@ -189,7 +191,7 @@ func TestWhatGuestsSeeOfEachOther(t *testing.T) {
 	require.Error(t, h.SendOut.Unsay(ctx, view, tove.ID, asked), "what is not theirs")
 	require.NoError(t, h.SendOut.Unsay(ctx, view, maren.ID, asked))
 	assert.Equal(t, []string{"Colder?", "1 marked"}, said(tove.ID), "with its answers")
-	for _, wrong := range []store.Remark{{Words: " \n"}, {Words: strings.Repeat("x", 2001)},
+	for _, wrong := range []gallerystore.Remark{{Words: " \n"}, {Words: strings.Repeat("x", 2001)},
 		{Words: "x", X: sql.NullFloat64{Float64: 1.5, Valid: true}, Y: sql.NullFloat64{Float64: 0, Valid: true}},
 		{Words: "x", X: sql.NullFloat64{Float64: 0.5, Valid: true}},
 		{Words: "x", Answers: sql.NullInt64{Int64: 4711, Valid: true}}} {
@@ -200,7 +202,7 @@ func TestWhatGuestsSeeOfEachOther(t *testing.T) {
 	settings.Remarks = false
 	_, err = h.SendOut.ChangeGallery(ctx, v, gallery, sendout.GalleryChange{Settings: &settings})
 	require.NoError(t, err)
-	_, err = h.SendOut.Say(ctx, viewed(t, h, v, gallery), store.Remark{Asset: ids[0], Guest: of(tove), Words: "Still?"})
+	_, err = h.SendOut.Say(ctx, viewed(t, h, v, gallery), gallerystore.Remark{Asset: ids[0], Guest: of(tove), Words: "Still?"})
 	require.ErrorContains(t, err, "takes no remarks")
 }
 
@@ -212,7 +214,8 @@ func TestListsHoldNoMoreThanTheyTake(t *testing.T) {
 	require.NoError(t, err)
 	in, err := h.SendOut.LookInside(ctx, v, gallery)
 	require.NoError(t, err)
-	done, err := h.SendOut.SetLists(ctx, v, gallery, []store.GuestList{{ID: in.Lists[0].ID, Name: "For the cover", Most: 2}, {Name: "Print"}})
+	done, err := h.SendOut.SetLists(ctx, v, gallery, []gallerystore.GuestList{{ID: in.Lists[0].ID, Name: "For the cover", Most: 2},
+		{Name: "Print"}})
 	require.NoError(t, err)
 	var group sync.WaitGroup
 	for _, id := range ids {
@@ -234,13 +237,13 @@ func TestListsHoldNoMoreThanTheyTake(t *testing.T) {
 	assert.Equal(t, []string{"For the cover", "Print"}, []string{in.Lists[0].Name, in.Lists[1].Name})
 	_, err = h.SendOut.SetLists(ctx, v, gallery, nil)
 	require.NoError(t, err)
-	_, err = h.DB.Undo(ctx, v, done.Trail)
+	_, err = undostore.Undo(ctx, h.DB, v, done.Trail)
 	require.Error(t, err, "the lists are gone since")
 
 	var tooMany *fault.TooMany
 	refused := 0
 	for n := range 60 {
-		_, err := h.SendOut.Say(ctx, view, store.Remark{Asset: ids[0], Guest: sql.NullInt64{Int64: guest.ID, Valid: true},
+		_, err := h.SendOut.Say(ctx, view, gallerystore.Remark{Asset: ids[0], Guest: sql.NullInt64{Int64: guest.ID, Valid: true},
 			Words: fmt.Sprint("Remark ", n)})
 		if err != nil {
 			require.ErrorAs(t, err, &tooMany)
@@ -248,14 +251,15 @@ func TestListsHoldNoMoreThanTheyTake(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 40, refused, "20 in a minute")
-	_, err = h.DB.Exec(`insert into remark (brand_id, gallery_id, asset_id, guest_id, words, at) select $1, $2, $3, $4, 'x',
+	_, err = storetest.SQL(h.DB).Exec(`insert into remark (brand_id, gallery_id, asset_id, guest_id, words, at) select $1, $2, $3, $4, 'x',
 		now() - interval '1 hour' from generate_series(1, 500)`, v.Brand, gallery, ids[0], guest.ID)
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`update remark set at = now() - interval '1 hour'`)
+	_, err = storetest.SQL(h.DB).Exec(`update remark set at = now() - interval '1 hour'`)
 	require.NoError(t, err)
-	_, err = h.SendOut.Say(ctx, view, store.Remark{Asset: ids[0], Guest: sql.NullInt64{Int64: guest.ID, Valid: true}, Words: "One more"})
+	_, err = h.SendOut.Say(ctx, view, gallerystore.Remark{Asset: ids[0], Guest: sql.NullInt64{Int64: guest.ID, Valid: true},
+		Words: "One more"})
 	require.ErrorContains(t, err, "takes no more remarks")
-	for _, lists := range [][]store.GuestList{make([]store.GuestList, 21), {{Name: " "}}, {{Name: "x", Most: -1}},
+	for _, lists := range [][]gallerystore.GuestList{make([]gallerystore.GuestList, 21), {{Name: " "}}, {{Name: "x", Most: -1}},
 		{{Name: "x", Most: 10_001}}} {
 		_, err := h.SendOut.SetLists(ctx, v, gallery, lists)
 		require.Error(t, err)

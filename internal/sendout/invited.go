@@ -14,6 +14,9 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/gallerystore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // Mailing is a letter about a gallery to guests. To are addresses as somebody typed them, for invitations; other letters go to those
@@ -40,7 +43,7 @@ const coverWidth = 1120
 
 // PlanMailing says what a mailing would send, and sends nothing.
 func (s *Service) PlanMailing(ctx context.Context, v *access.Viewer, gallery int64, m Mailing) (Planned, error) {
-	g, err := store.GalleryByID(ctx, s.DB, v, gallery)
+	g, err := gallerystore.GalleryByID(ctx, s.DB, v, gallery)
 	if err != nil {
 		return Planned{}, err
 	}
@@ -48,7 +51,7 @@ func (s *Service) PlanMailing(ctx context.Context, v *access.Viewer, gallery int
 	if err != nil {
 		return p, err
 	}
-	one := store.Guest{}
+	one := gallerystore.Guest{}
 	if len(p.To) > 0 {
 		one.Name, one.Email = p.To[0].Name, p.To[0].Email
 	}
@@ -57,12 +60,13 @@ func (s *Service) PlanMailing(ctx context.Context, v *access.Viewer, gallery int
 }
 
 // planned sorts out whom a mailing goes to; ids are of those who are guests already.
-func (s *Service) planned(ctx context.Context, r store.Reader, g *store.Gallery, m Mailing) (p Planned, ids map[string]int64, err error) {
-	guests, err := store.Guests(ctx, r, g.ID)
+func (s *Service) planned(ctx context.Context, r store.Reader, g *gallerystore.Gallery, m Mailing) (p Planned, ids map[string]int64,
+	err error) {
+	guests, err := gallerystore.Guests(ctx, r, g.ID)
 	if err != nil {
 		return p, nil, err
 	}
-	known, ids := map[string]store.ListedGuest{}, map[string]int64{}
+	known, ids := map[string]gallerystore.ListedGuest{}, map[string]int64{}
 	for _, u := range guests {
 		if u.Email != "" {
 			known[strings.ToLower(u.Email)] = u
@@ -90,7 +94,7 @@ func (s *Service) planned(ctx context.Context, r store.Reader, g *store.Gallery,
 	if len(to) > letters.MostAddresses || len(p.Wrong) > letters.MostAddresses {
 		return p, nil, fault.Invalidf("to", "That is more than %d addresses. Invite some of them first.", letters.MostAddresses)
 	}
-	had, err := store.HadLetter(ctx, r, g.ID, m.Kind, after)
+	had, err := gallerystore.HadLetter(ctx, r, g.ID, m.Kind, after)
 	for _, a := range to {
 		u, is := known[strings.ToLower(a.Email)]
 		switch {
@@ -117,7 +121,8 @@ func (s *Service) Mail(ctx context.Context, v *access.Viewer, gallery int64, m M
 	}
 	sent := 0
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		g, err := store.GalleryForChange(ctx, tx, v, gallery) // two who send at once wait for each other, and the second sends nothing more
+		// Two who send at once wait for each other, and the second sends nothing more.
+		g, err := gallerystore.GalleryForChange(ctx, tx, v, gallery)
 		if err != nil {
 			return err
 		}
@@ -131,13 +136,13 @@ func (s *Service) Mail(ctx context.Context, v *access.Viewer, gallery int64, m M
 		if len(p.Wrong) > 0 && !m.LeaveOut {
 			return fault.Invalidf("to", "%s no e-mail address: %s", wording.Count(len(p.Wrong), "part is", "parts are"), wording.And(p.Wrong))
 		}
-		all := make([]store.Letter, 0, len(p.To))
+		all := make([]peoplestore.Letter, 0, len(p.To))
 		for _, a := range p.To {
-			guest := store.Guest{ID: ids[a.Email], Name: a.Name, Email: a.Email}
+			guest := gallerystore.Guest{ID: ids[a.Email], Name: a.Name, Email: a.Email}
 			if m.Kind == letters.Invitation {
-				guest, err = tx.InviteGuest(ctx, v.Brand, g.ID, a, s.newLink())
+				guest, err = gallerystore.InviteGuest(ctx, tx, v.Brand, g.ID, a, s.newLink())
 			} else {
-				guest, err = store.GuestByID(ctx, tx, g.ID, guest.ID)
+				guest, err = gallerystore.GuestByID(ctx, tx, g.ID, guest.ID)
 			}
 			if err != nil {
 				return err
@@ -151,7 +156,7 @@ func (s *Service) Mail(ctx context.Context, v *access.Viewer, gallery int64, m M
 			if err != nil {
 				return err
 			}
-			all = append(all, store.Letter{Brand: v.Brand, Kind: m.Kind, Guest: sql.NullInt64{Int64: guest.ID, Valid: true}, Name: guest.Name,
+			all = append(all, peoplestore.Letter{Brand: v.Brand, Kind: m.Kind, Guest: sql.NullInt64{Int64: guest.ID, Valid: true}, Name: guest.Name,
 				Email: guest.Email, Subject: l.Subject, Text: l.Text, HTML: l.HTML, Cover: cover, Stop: draft.Stop})
 		}
 		if sent = len(all); sent == 0 {
@@ -168,15 +173,15 @@ func (s *Service) Mail(ctx context.Context, v *access.Viewer, gallery int64, m M
 
 // letterCover is the key of the picture in letters about a gallery, "" where it shows none.
 func (s *Service) letterCover(ctx context.Context, v *access.Viewer, gallery int64) (string, error) {
-	g, err := store.GalleryByID(ctx, s.DB, v, gallery)
+	g, err := gallerystore.GalleryByID(ctx, s.DB, v, gallery)
 	if err != nil {
 		return "", err
 	}
-	one := []store.Gallery{g}
+	one := []gallerystore.Gallery{g}
 	if err := s.withItems(ctx, one); err != nil || !one[0].CoverID.Valid {
 		return "", err
 	}
-	assets, err := store.AssetsIn(ctx, s.DB, v.Brand, []int64{one[0].CoverID.Int64})
+	assets, err := assetstore.AssetsIn(ctx, s.DB, v.Brand, []int64{one[0].CoverID.Int64})
 	if err != nil || len(assets) == 0 || assets[0].Kind != "picture" {
 		return "", err
 	}
@@ -186,7 +191,7 @@ func (s *Service) letterCover(ctx context.Context, v *access.Viewer, gallery int
 }
 
 // draft is what a letter about a gallery to one guest is made of. Own is the secret part of their link.
-func (s *Service) draft(v *access.Viewer, g *store.Gallery, m Mailing, to store.Guest, own, cover string) letters.Draft {
+func (s *Service) draft(v *access.Viewer, g *gallerystore.Gallery, m Mailing, to gallerystore.Guest, own, cover string) letters.Draft {
 	d := letters.Draft{Greeting: letters.Dear(to.Name), Quote: strings.TrimSpace(m.Words), Press: "See the pictures",
 		Link: s.Origin + g.At() + "?as=" + own, Stop: s.Origin + "/u/" + own, Cover: cover != "",
 		From:  strings.TrimPrefix(v.Name+", ", ", ") + g.BrandName,
@@ -214,14 +219,14 @@ func (s *Service) draft(v *access.Viewer, g *store.Gallery, m Mailing, to store.
 }
 
 // Withdraw takes the link of a guest back.
-func (s *Service) Withdraw(ctx context.Context, v *access.Viewer, gallery, guest int64) (store.Guest, error) {
-	var u store.Guest
+func (s *Service) Withdraw(ctx context.Context, v *access.Viewer, gallery, guest int64) (gallerystore.Guest, error) {
+	var u gallerystore.Guest
 	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
-		g, err := store.GalleryByID(ctx, tx, v, gallery)
+		g, err := gallerystore.GalleryByID(ctx, tx, v, gallery)
 		if err != nil {
 			return err
 		}
-		if u, err = tx.WithdrawGuest(ctx, g.ID, guest); err != nil {
+		if u, err = gallerystore.WithdrawGuest(ctx, tx, g.ID, guest); err != nil {
 			return err
 		}
 		return tx.Note(ctx, v.Brand, v.Person, "withdraw_guest", fmt.Sprintf("Took the link of %s to the gallery “%s” back", u.Called(), g.Title))
@@ -232,7 +237,7 @@ func (s *Service) Withdraw(ctx context.Context, v *access.Viewer, gallery, guest
 // LetterAgain sends a letter about a gallery once more of which somebody says that it did not arrive.
 func (s *Service) LetterAgain(ctx context.Context, v *access.Viewer, letter int64) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		l, err := store.LetterByID(ctx, tx, v.Brand, letter)
+		l, err := peoplestore.LetterByID(ctx, tx, v.Brand, letter)
 		if err != nil {
 			return err
 		}

@@ -9,14 +9,18 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/embedstore"
+	"brightsatchel/internal/store/findstore"
 )
 
 // mostLogos is how many logos a brand has.
 const mostLogos = 50
 
 // Logos lists the logos of the brand that the viewer may look at, the newest first.
-func (s *Service) Logos(ctx context.Context, v *access.Viewer) ([]store.Cover, error) {
-	all, err := store.Logos(ctx, s.DB, v.Brand)
+func (s *Service) Logos(ctx context.Context, v *access.Viewer) ([]albumstore.Cover, error) {
+	all, err := embedstore.Logos(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
@@ -24,7 +28,7 @@ func (s *Service) Logos(ctx context.Context, v *access.Viewer) ([]store.Cover, e
 	for i, l := range all {
 		ids[i] = l.CoverID.Int64
 	}
-	seen, err := store.Visible(ctx, s.DB, v, ids)
+	seen, err := assetstore.Visible(ctx, s.DB, v, ids)
 	out := all[:0]
 	for _, l := range all {
 		if seen[l.CoverID.Int64] {
@@ -36,7 +40,7 @@ func (s *Service) Logos(ctx context.Context, v *access.Viewer) ([]store.Cover, e
 
 // SetLogos makes pictures logos of the brand, which can be drawn across what guests see; or ends that.
 func (s *Service) SetLogos(ctx context.Context, v *access.Viewer, sel query.Selection, on bool) (store.Done, error) {
-	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Look, sel)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -48,10 +52,10 @@ func (s *Service) SetLogos(ctx context.Context, v *access.Viewer, sel query.Sele
 			return store.Done{}, err
 		}
 		if !on {
-			n, err := tx.SetLogos(ctx, v.Brand, ids, false)
+			n, err := embedstore.SetLogos(ctx, tx, v.Brand, ids, false)
 			return store.Done{Said: wording.Count(n, "item is", "items are") + " not a logo any more", Changed: n}, err
 		}
-		items, err := store.AssetsIn(ctx, tx, v.Brand, ids)
+		items, err := assetstore.AssetsIn(ctx, tx, v.Brand, ids)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -60,11 +64,11 @@ func (s *Service) SetLogos(ctx context.Context, v *access.Viewer, sel query.Sele
 				return store.Done{}, fault.Invalidf("selection", "“%s” is no picture, so it cannot be a logo.", a.FileName)
 			}
 		}
-		n, err := tx.SetLogos(ctx, v.Brand, ids, true)
+		n, err := embedstore.SetLogos(ctx, tx, v.Brand, ids, true)
 		if err != nil {
 			return store.Done{}, err
 		}
-		all, err := store.Logos(ctx, tx, v.Brand)
+		all, err := embedstore.Logos(ctx, tx, v.Brand)
 		if len(all) > mostLogos {
 			return store.Done{}, fault.Invalidf("selection", "A brand has at most %d logos.", mostLogos)
 		}
@@ -77,6 +81,6 @@ func (s *Service) SetLogos(ctx context.Context, v *access.Viewer, sel query.Sele
 }
 
 // Websites lists the websites that were seen to show something of the brand.
-func (s *Service) Websites(ctx context.Context, v *access.Viewer) ([]store.Website, error) {
-	return store.Websites(ctx, s.DB, v.Brand)
+func (s *Service) Websites(ctx context.Context, v *access.Viewer) ([]assetstore.Website, error) {
+	return assetstore.Websites(ctx, s.DB, v.Brand)
 }

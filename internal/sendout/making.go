@@ -13,6 +13,10 @@ import (
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/undostore"
 )
 
 // makeFiles is the job that works out and makes the files of a download.
@@ -37,7 +41,7 @@ func (s *Service) AddJobs() {
 // couldNotMake ends a download, so that it says so and can be tried again: what was not made counts as failed.
 func (s *Service) couldNotMake(ctx context.Context, job makeFiles, _ error) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		return tx.FailDownload(ctx, job.Download, "Something went wrong on the server. Try again.")
+		return downloadstore.FailDownload(ctx, tx, job.Download, "Something went wrong on the server. Try again.")
 	})
 }
 
@@ -47,27 +51,27 @@ const (
 )
 
 func (s *Service) makeDownload(ctx context.Context, id int64) error {
-	d, err := store.DownloadByID(ctx, s.DB, id)
+	d, err := downloadstore.DownloadByID(ctx, s.DB, id)
 	if err != nil {
 		return err
 	}
 	if d.After.Valid && d.State == "making" {
-		if goesOn, err := store.StepGoesOn(ctx, s.DB, d.After.Int64); err != nil || goesOn {
+		if goesOn, err := undostore.StepGoesOn(ctx, s.DB, d.After.Int64); err != nil || goesOn {
 			return cmp.Or(err, queue.Later(lookAgain))
 		}
-		if d, err = store.DownloadByID(ctx, s.DB, id); err != nil { // it may have been stopped while it waited
+		if d, err = downloadstore.DownloadByID(ctx, s.DB, id); err != nil { // it may have been stopped while it waited
 			return err
 		}
 	}
 	if err := s.workOut(ctx, &d); err != nil {
 		return err
 	}
-	sizes, err := store.OutputSizesByID(ctx, s.DB, d.Brand)
+	sizes, err := downloadstore.OutputSizesByID(ctx, s.DB, d.Brand)
 	if err != nil {
 		return err
 	}
 	for after := 0; d.State == "making"; {
-		items, err := store.FilesInState(ctx, s.DB, id, "waiting", after, madeInARow)
+		items, err := downloadstore.FilesInState(ctx, s.DB, id, "waiting", after, madeInARow)
 		if err != nil {
 			return err
 		}
@@ -78,7 +82,7 @@ func (s *Service) makeDownload(ctx context.Context, id int64) error {
 		if err := s.makeSome(ctx, d, sizes, items); err != nil {
 			return err
 		}
-		if d, err = store.DownloadByID(ctx, s.DB, id); err != nil {
+		if d, err = downloadstore.DownloadByID(ctx, s.DB, id); err != nil {
 			return err
 		}
 	}
@@ -86,15 +90,15 @@ func (s *Service) makeDownload(ctx context.Context, id int64) error {
 	if d.Made == 0 {
 		state = "failed"
 	}
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.FinishDownload(ctx, id, state) })
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return downloadstore.FinishDownload(ctx, tx, id, state) })
 }
 
 // workOut works out which files a download has, unless that is done. Only what the person may still take along is made.
-func (s *Service) workOut(ctx context.Context, d *store.Download) error {
+func (s *Service) workOut(ctx context.Context, d *downloadstore.Download) error {
 	if len(d.Selected) == 0 || d.State != "making" {
 		return nil
 	}
-	v, err := store.ViewerIn(ctx, s.DB, d.Person, d.Brand)
+	v, err := peoplestore.ViewerIn(ctx, s.DB, d.Person, d.Brand)
 	if err != nil {
 		return err
 	}
@@ -106,20 +110,21 @@ func (s *Service) workOut(ctx context.Context, d *store.Download) error {
 	if err != nil {
 		return err
 	}
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.PlanDownload(ctx, *d, files) })
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return downloadstore.PlanDownload(ctx, tx, *d, files) })
 }
 
 // makeSome makes files, as many at a time as pictures are made.
-func (s *Service) makeSome(ctx context.Context, d store.Download, sizes map[int64]outputs.Size, items []store.DownloadItem) error {
+func (s *Service) makeSome(ctx context.Context, d downloadstore.Download, sizes map[int64]outputs.Size,
+	items []downloadstore.DownloadItem) error {
 	ids := make([]int64, len(items))
 	for i, item := range items {
 		ids[i] = item.Asset
 	}
-	assets, err := store.AssetsIn(ctx, s.DB, d.Brand, ids)
+	assets, err := assetstore.AssetsIn(ctx, s.DB, d.Brand, ids)
 	if err != nil {
 		return err
 	}
-	byID := make(map[int64]*store.Asset, len(assets))
+	byID := make(map[int64]*assetstore.Asset, len(assets))
 	for i := range assets {
 		byID[assets[i].ID] = &assets[i]
 	}
@@ -130,15 +135,16 @@ func (s *Service) makeSome(ctx context.Context, d store.Download, sizes map[int6
 			if err := s.makeOne(ctx, d, byID[item.Asset], sizes[item.Size], &item); err != nil {
 				return err
 			}
-			return s.DB.SetDownloadItem(ctx, item)
+			return downloadstore.SetDownloadItem(ctx, s.DB, item)
 		})
 	}
 	return group.Wait()
 }
 
 // makeOne makes one file, and puts it where it goes.
-func (s *Service) makeOne(ctx context.Context, d store.Download, a *store.Asset, size outputs.Size, item *store.DownloadItem) error {
-	var made store.Rendition
+func (s *Service) makeOne(ctx context.Context, d downloadstore.Download, a *assetstore.Asset, size outputs.Size,
+	item *downloadstore.DownloadItem) error {
+	var made assetstore.Rendition
 	var err error
 	if a == nil || a.Binned.Valid {
 		err = &media.Refused{Why: "It is not in the library any more."}
@@ -164,7 +170,7 @@ func (s *Service) makeOne(ctx context.Context, d store.Download, a *store.Asset,
 }
 
 // ensureAtLast makes a rendition however long that takes, as it may for a film.
-func (s *Service) ensureAtLast(ctx context.Context, brand int64, a store.Asset, size outputs.Size) (store.Rendition, error) {
+func (s *Service) ensureAtLast(ctx context.Context, brand int64, a assetstore.Asset, size outputs.Size) (assetstore.Rendition, error) {
 	for {
 		made, err := s.Renditions.Ensure(ctx, brand, a, size)
 		if !errors.Is(err, renditions.ErrMaking) || ctx.Err() != nil {

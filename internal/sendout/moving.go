@@ -10,7 +10,8 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/sending/once"
 	"brightsatchel/internal/queue"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // endMove is the job that takes the post back that a dispatch moved, once all of the dispatch is out.
@@ -31,7 +32,7 @@ func (s *Service) moved(ctx context.Context, v *access.Viewer, post int64) (sql.
 	if post == 0 {
 		return sql.NullInt64{}, nil
 	}
-	row, err := store.PostByID(ctx, s.DB, post)
+	row, err := poststore.PostByID(ctx, s.DB, post)
 	switch {
 	case err == nil && row.Brand != v.Brand:
 		err = fault.NotFoundf("That post is not there any more.")
@@ -46,15 +47,15 @@ func (s *Service) moved(ctx context.Context, v *access.Viewer, post int64) (sql.
 // endMove takes the post back that was moved, in the name of who moved it, if they may. What cannot be taken back stays where it is: it is
 // better seen twice than not at all.
 func (s *Service) endMove(ctx context.Context, dispatch int64) error {
-	m, found, err := store.Moved(ctx, s.DB, dispatch)
+	m, found, err := poststore.Moved(ctx, s.DB, dispatch)
 	if err != nil || !found {
 		return err
 	}
-	code, err := store.BrandCode(ctx, s.DB, m.Brand)
+	code, err := peoplestore.BrandCode(ctx, s.DB, m.Brand)
 	if err != nil {
 		return err
 	}
-	v, err := store.LoadViewer(ctx, s.DB, m.Person.Int64, code)
+	v, err := peoplestore.LoadViewer(ctx, s.DB, m.Person.Int64, code)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) || err == nil && !v.Can(access.Galleries) {
 		slog.Info("a moved post stays where it was", "dispatch", dispatch)

@@ -17,18 +17,19 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/poststore"
 )
 
 // ConnectedOutlets lists the outlets of the brand, for those who may bring in everywhere.
-func (s *Service) ConnectedOutlets(ctx context.Context, v *access.Viewer) ([]store.Outlet, error) {
+func (s *Service) ConnectedOutlets(ctx context.Context, v *access.Viewer) ([]poststore.Outlet, error) {
 	if !v.May(access.BringIn).All {
-		return []store.Outlet{}, nil
+		return []poststore.Outlet{}, nil
 	}
-	return store.Outlets(ctx, s.DB, v.Brand)
+	return poststore.Outlets(ctx, s.DB, v.Brand)
 }
 
 // ConnectOutlet connects an outlet by a token that was given by hand, once it has answered.
-func (s *Service) ConnectOutlet(ctx context.Context, v *access.Viewer, o store.Outlet, token string) (store.Done, error) {
+func (s *Service) ConnectOutlet(ctx context.Context, v *access.Viewer, o poststore.Outlet, token string) (store.Done, error) {
 	to, err := s.Outlets.Connect(o.Kind, o.Address, token)
 	if err != nil {
 		return store.Done{}, fault.Invalidf("address", "%s.", err)
@@ -42,9 +43,9 @@ func (s *Service) ConnectOutlet(ctx context.Context, v *access.Viewer, o store.O
 }
 
 // connected writes down an account that was connected, and asks it for its pages.
-func (s *Service) connected(ctx context.Context, o store.Outlet, secret outlets.Secret) (store.Done, error) {
+func (s *Service) connected(ctx context.Context, o poststore.Outlet, secret outlets.Secret) (store.Done, error) {
 	if err := s.DB.InTx(ctx, func(tx *store.Tx) error {
-		id, err := tx.AddOutlet(ctx, o)
+		id, err := poststore.AddOutlet(ctx, tx, o)
 		if err != nil {
 			return err
 		}
@@ -53,11 +54,11 @@ func (s *Service) connected(ctx context.Context, o store.Outlet, secret outlets.
 			return err
 		}
 		o.ID = id
-		return tx.SaveSecret(ctx, id, sealed)
+		return poststore.SaveSecret(ctx, tx, id, sealed)
 	}); err != nil {
 		return store.Done{}, err
 	}
-	o, err := store.OutletByID(ctx, s.DB, o.Brand, o.ID)
+	o, err := poststore.OutletByID(ctx, s.DB, o.Brand, o.ID)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -66,11 +67,11 @@ func (s *Service) connected(ctx context.Context, o store.Outlet, secret outlets.
 }
 
 // listenTo has an outlet call us when something is ready there. One that does not is asked from time to time instead.
-func (s *Service) listenTo(ctx context.Context, o store.Outlet) {
+func (s *Service) listenTo(ctx context.Context, o poststore.Outlet) {
 	hook, err := s.Outlets.AskToBeCalled(ctx, o)
 	if err == nil && hook != "" {
 		err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-			sealed, err := tx.KeepSecret(ctx, o.ID)
+			sealed, err := poststore.KeepSecret(ctx, tx, o.ID)
 			if err != nil {
 				return err
 			}
@@ -82,7 +83,7 @@ func (s *Service) listenTo(ctx context.Context, o store.Outlet) {
 			if sealed, err = s.Outlets.Seal(o.ID, secret); err != nil {
 				return err
 			}
-			return tx.SaveSecret(ctx, o.ID, sealed)
+			return poststore.SaveSecret(ctx, tx, o.ID, sealed)
 		})
 	}
 	if err != nil {
@@ -104,7 +105,8 @@ func (s *Service) BeginConnecting(ctx context.Context, v *access.Viewer, kind st
 		return "", fault.Invalidf("kind", "%s.", err)
 	}
 	return address, s.DB.InTx(ctx, func(tx *store.Tx) error {
-		return tx.AddConnecting(ctx, stateSum(state), store.Connecting{Brand: v.Brand, Person: v.Person, Kind: kind, Verifier: verifier})
+		return poststore.AddConnecting(ctx, tx, stateSum(state), poststore.Connecting{Brand: v.Brand, Person: v.Person, Kind: kind,
+			Verifier: verifier})
 	})
 }
 
@@ -114,9 +116,9 @@ type Back struct{ State, Code, Refusal string }
 // FinishConnecting connects the account that a person came back from. It returns the brand as soon as that is known, also with an error.
 func (s *Service) FinishConnecting(ctx context.Context, person int64, b Back, may func(brand int64) error) (brand int64, done store.Done,
 	err error) {
-	var from store.Connecting
+	var from poststore.Connecting
 	if err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		from, err = tx.TakeConnecting(ctx, stateSum(b.State), person)
+		from, err = poststore.TakeConnecting(ctx, tx, stateSum(b.State), person)
 		return err
 	}); err != nil {
 		return 0, done, err
@@ -132,14 +134,14 @@ func (s *Service) FinishConnecting(ctx context.Context, person int64, b Back, ma
 	if err != nil {
 		return from.Brand, done, outlets.Fault(name, err)
 	}
-	done, err = s.connected(ctx, store.Outlet{Brand: from.Brand, Kind: from.Kind, Name: fmt.Sprintf("%s on %s", who.Name, name),
+	done, err = s.connected(ctx, poststore.Outlet{Brand: from.Brand, Kind: from.Kind, Name: fmt.Sprintf("%s on %s", who.Name, name),
 		Address: at.Address, Account: who.ID}, secret)
 	return from.Brand, done, err
 }
 
 // DisconnectOutlet forgets an outlet. What came from it stays.
 func (s *Service) DisconnectOutlet(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
-	err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.RemoveOutlet(ctx, v.Brand, id) })
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error { return poststore.RemoveOutlet(ctx, tx, v.Brand, id) })
 	return store.Done{Said: "The outlet is not connected any more. What came from it stays.", Changed: 1}, err
 }
 
@@ -149,7 +151,7 @@ const mostHeard = 64 << 10
 // Heard takes a call of an outlet that something is ready there: the posts that wait for it are looked at now. A call says nothing else, so
 // one that comes twice, or late, changes nothing; one that is not signed is not believed.
 func (s *Service) Heard(ctx context.Context, code string, h http.Header, body io.Reader) error {
-	o, err := store.OutletByCode(ctx, s.DB, code)
+	o, err := poststore.OutletByCode(ctx, s.DB, code)
 	if err != nil {
 		return err
 	}
@@ -162,7 +164,7 @@ func (s *Service) Heard(ctx context.Context, code string, h http.Header, body io
 	if err != nil || len(text) > mostHeard || !calls {
 		return fault.Invalidf("body", "That is not understood.")
 	}
-	sealed, err := store.OutletSecret(ctx, s.DB, o.ID)
+	sealed, err := poststore.OutletSecret(ctx, s.DB, o.ID)
 	if err != nil {
 		return err
 	}
@@ -175,7 +177,7 @@ func (s *Service) Heard(ctx context.Context, code string, h http.Header, body io
 		return fault.Forbiddenf("It is not signed.")
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		posts, err := tx.WakeContainer(ctx, o.ID, container)
+		posts, err := poststore.WakeContainer(ctx, tx, o.ID, container)
 		if err != nil {
 			return err
 		}

@@ -15,6 +15,10 @@ import (
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // feedPages is the job that plans what feeds give their pages next.
@@ -39,7 +43,7 @@ func (s *Service) addFeeds() {
 
 // Feeding is what feeds a page, with what comes next of it.
 type Feeding struct {
-	store.PageFeed
+	poststore.PageFeed
 	PageName string
 	Item     int64 // 0 is none
 	Left     int
@@ -47,13 +51,13 @@ type Feeding struct {
 
 // PageFeeds lists what feeds pages by itself.
 func (s *Service) PageFeeds(ctx context.Context, v *access.Viewer) ([]Feeding, error) {
-	all, err := store.PageFeeds(ctx, s.DB, v.Brand)
+	all, err := poststore.PageFeeds(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
 	var out []Feeding
 	for _, f := range all {
-		page, err := store.PageByID(ctx, s.DB, v.Brand, f.Page)
+		page, err := poststore.PageByID(ctx, s.DB, v.Brand, f.Page)
 		if err != nil {
 			return nil, err
 		}
@@ -74,21 +78,21 @@ func (s *Service) PageFeeds(ctx context.Context, v *access.Viewer) ([]Feeding, e
 }
 
 // leftOf lists the items of the album of a feed that were never on its page and are not planned for it, in the order of the album.
-func (s *Service) leftOf(ctx context.Context, v *access.Viewer, f store.PageFeed) ([]int64, error) {
+func (s *Service) leftOf(ctx context.Context, v *access.Viewer, f poststore.PageFeed) ([]int64, error) {
 	q := query.Query{Place: "album", ID: f.Album}
 	if err := q.Check(); err != nil {
 		return nil, err
 	}
-	ids, err := s.DB.Find().IDs(ctx, v, q)
+	ids, err := findstore.Find(s.DB).IDs(ctx, v, q)
 	if err != nil {
 		return nil, err
 	}
-	ever, err := store.EverOn(ctx, s.DB, f.Page, ids)
+	ever, err := poststore.EverOn(ctx, s.DB, f.Page, ids)
 	return slices.DeleteFunc(ids, func(id int64) bool { return ever[id] }), err
 }
 
 // nextBeat is the next moment of the rhythm of a page.
-func nextBeat(p store.Page, after time.Time) (next sql.NullTime) {
+func nextBeat(p poststore.Page, after time.Time) (next sql.NullTime) {
 	in, err := calendar.Zone(zoneOf(p))
 	if err != nil {
 		return next
@@ -99,28 +103,28 @@ func nextBeat(p store.Page, after time.Time) (next sql.NullTime) {
 }
 
 // AddPageFeed has an album feed a page, once somebody says "go".
-func (s *Service) AddPageFeed(ctx context.Context, v *access.Viewer, f store.PageFeed) (store.Done, error) {
+func (s *Service) AddPageFeed(ctx context.Context, v *access.Viewer, f poststore.PageFeed) (store.Done, error) {
 	f.Brand = v.Brand
 	if len([]rune(f.Caption)) > longestCaption {
 		return store.Done{}, fault.Invalidf("caption", "A caption has at most %d characters.", longestCaption)
 	}
-	all, err := store.PageFeeds(ctx, s.DB, v.Brand)
+	all, err := poststore.PageFeeds(ctx, s.DB, v.Brand)
 	if err != nil {
 		return store.Done{}, err
 	}
 	if len(all) >= mostFeeds {
 		return store.Done{}, fault.Invalidf("page", "At most %d albums feed pages.", mostFeeds)
 	}
-	page, err := store.PageByID(ctx, s.DB, v.Brand, f.Page)
+	page, err := poststore.PageByID(ctx, s.DB, v.Brand, f.Page)
 	if err != nil {
 		return store.Done{}, err
 	}
-	album, err := store.SeenAlbum(ctx, s.DB, v, f.Album)
+	album, err := albumstore.SeenAlbum(ctx, s.DB, v, f.Album)
 	if err != nil {
 		return store.Done{}, err
 	}
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		f.ID, err = tx.AddPageFeed(ctx, f)
+		f.ID, err = poststore.AddPageFeed(ctx, tx, f)
 		return err
 	})
 	return store.Done{Said: fmt.Sprintf("“%s” feeds “%s” once somebody says “go”", album.Name, page.Name), Changed: 1, ID: f.ID}, err
@@ -130,11 +134,11 @@ func (s *Service) AddPageFeed(ctx context.Context, v *access.Viewer, f store.Pag
 func (s *Service) ChangePageFeed(ctx context.Context, v *access.Viewer, id int64, what string) (store.Done, error) {
 	var said string
 	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
-		f, err := tx.PageFeedOf(ctx, v.Brand, id)
+		f, err := poststore.PageFeedOf(ctx, tx, v.Brand, id)
 		if err != nil {
 			return err
 		}
-		page, err := store.PageByID(ctx, tx, v.Brand, f.Page)
+		page, err := poststore.PageByID(ctx, tx, v.Brand, f.Page)
 		if err != nil {
 			return err
 		}
@@ -149,16 +153,16 @@ func (s *Service) ChangePageFeed(ctx context.Context, v *access.Viewer, id int64
 			f.Running, f.Next, said = false, sql.NullTime{}, fmt.Sprintf("“%s” does not feed “%s” any more", f.Title, page.Name)
 		default:
 			said = "Removed"
-			return tx.RemovePageFeed(ctx, v.Brand, id)
+			return poststore.RemovePageFeed(ctx, tx, v.Brand, id)
 		}
-		return tx.SavePageFeed(ctx, f)
+		return poststore.SavePageFeed(ctx, tx, f)
 	})
 	return store.Done{Said: said, Changed: 1, ID: id}, err
 }
 
 // FeedPages plans what feeds give their pages in the day after a moment.
 func (s *Service) FeedPages(ctx context.Context, now time.Time) error {
-	due, err := store.FeedsToRun(ctx, s.DB, now.Add(feedsEarly))
+	due, err := poststore.FeedsToRun(ctx, s.DB, now.Add(feedsEarly))
 	for _, f := range due {
 		err = errors.Join(err, s.feed(ctx, f, now))
 	}
@@ -168,18 +172,18 @@ func (s *Service) FeedPages(ctx context.Context, now time.Time) error {
 // feed plans the next post of a feed, in one transaction with the moment after it, so that a moment is filled once. Whoever said "go"
 // must be
 // allowed to send now.
-func (s *Service) feed(ctx context.Context, f store.PageFeed, now time.Time) error {
+func (s *Service) feed(ctx context.Context, f poststore.PageFeed, now time.Time) error {
 	stop := func(why string) error {
 		return s.DB.InTx(ctx, func(tx *store.Tx) error {
 			f.Running, f.Next, f.Trouble = false, sql.NullTime{}, why
-			return tx.SavePageFeed(ctx, f)
+			return poststore.SavePageFeed(ctx, tx, f)
 		})
 	}
-	code, err := store.BrandCode(ctx, s.DB, f.Brand)
+	code, err := peoplestore.BrandCode(ctx, s.DB, f.Brand)
 	if err != nil {
 		return err
 	}
-	v, err := store.LoadViewer(ctx, s.DB, f.GoBy.Int64, code)
+	v, err := peoplestore.LoadViewer(ctx, s.DB, f.GoBy.Int64, code)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) || err == nil && !v.Can(access.Galleries) {
 		return stop("Whoever said “go” may not send any more. Somebody else has to.")
@@ -187,7 +191,7 @@ func (s *Service) feed(ctx context.Context, f store.PageFeed, now time.Time) err
 	if err != nil {
 		return err
 	}
-	page, err := store.PageByID(ctx, s.DB, f.Brand, f.Page)
+	page, err := poststore.PageByID(ctx, s.DB, f.Brand, f.Page)
 	if err != nil {
 		return err
 	}
@@ -204,7 +208,7 @@ func (s *Service) feed(ctx context.Context, f store.PageFeed, now time.Time) err
 		return stop(fault.Words(err))
 	}
 	move := func(tx *store.Tx, trouble string) error {
-		still, err := tx.PageFeedOf(ctx, f.Brand, f.ID)
+		still, err := poststore.PageFeedOf(ctx, tx, f.Brand, f.ID)
 		if err != nil {
 			return err
 		}
@@ -212,7 +216,7 @@ func (s *Service) feed(ctx context.Context, f store.PageFeed, now time.Time) err
 			return errFedAlready
 		}
 		still.Next, still.Trouble = following, trouble
-		return tx.SavePageFeed(ctx, still)
+		return poststore.SavePageFeed(ctx, tx, still)
 	}
 	if f.Next.Time.Before(now) { // nobody was at work then: that moment is over
 		return s.inTurn(ctx, func(tx *store.Tx) error { return move(tx, "A moment was missed, since the server was not running.") })

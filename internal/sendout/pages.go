@@ -13,17 +13,18 @@ import (
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/poststore"
 )
 
 // Pages lists the pages that posts can be sent to, as they said last what they are.
-func (s *Service) Pages(ctx context.Context, v *access.Viewer) ([]store.Page, error) {
-	return store.Pages(ctx, s.DB, v.Brand)
+func (s *Service) Pages(ctx context.Context, v *access.Viewer) ([]poststore.Page, error) {
+	return poststore.Pages(ctx, s.DB, v.Brand)
 }
 
 // RefreshPages asks the connected outlets again what their pages are and take. One that is away is left as it was, and what went wrong is
 // written down.
-func (s *Service) RefreshPages(ctx context.Context, v *access.Viewer) ([]store.Page, error) {
-	all, err := store.Outlets(ctx, s.DB, v.Brand)
+func (s *Service) RefreshPages(ctx context.Context, v *access.Viewer) ([]poststore.Page, error) {
+	all, err := poststore.Outlets(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
@@ -48,7 +49,7 @@ const (
 )
 
 // learnPages writes down what the pages of an outlet say of themselves, or what went wrong when it was asked.
-func (s *Service) learnPages(ctx context.Context, o store.Outlet) error {
+func (s *Service) learnPages(ctx context.Context, o poststore.Outlet) error {
 	to, err := s.poster(o)
 	var pages []outlets.Page
 	if err == nil {
@@ -61,7 +62,7 @@ func (s *Service) learnPages(ctx context.Context, o store.Outlet) error {
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
 		if err != nil {
-			return tx.NoteAsked(ctx, o.ID, outlets.Fault(o.Name, err).Error())
+			return poststore.NoteAsked(ctx, tx, o.ID, outlets.Fault(o.Name, err).Error())
 		}
 		var ids []int64
 		trouble := ""
@@ -69,21 +70,21 @@ func (s *Service) learnPages(ctx context.Context, o store.Outlet) error {
 			trouble, pages = fmt.Sprintf("It has %d pages. The first %d of them are here.", n, mostPages), pages[:mostPages]
 		}
 		for _, p := range pages {
-			id, err := tx.SavePage(ctx, savedPage(o, p))
+			id, err := poststore.SavePage(ctx, tx, savedPage(o, p))
 			if err != nil {
 				return err
 			}
 			ids = append(ids, id)
 		}
-		if err := tx.KeepPages(ctx, o.ID, ids); err != nil {
+		if err := poststore.KeepPages(ctx, tx, o.ID, ids); err != nil {
 			return err
 		}
-		return tx.NoteAsked(ctx, o.ID, trouble)
+		return poststore.NoteAsked(ctx, tx, o.ID, trouble)
 	})
 }
 
-func savedPage(o store.Outlet, p outlets.Page) store.Page {
-	out := store.Page{Brand: o.Brand, Outlet: o.ID, Remote: p.ID, Name: sending.Shortened(p.Name, longestPageName, sending.CodePoints),
+func savedPage(o poststore.Outlet, p outlets.Page) poststore.Page {
+	out := poststore.Page{Brand: o.Brand, Outlet: o.ID, Remote: p.ID, Name: sending.Shortened(p.Name, longestPageName, sending.CodePoints),
 		Audience: sending.Shortened(p.Audience(), longestPageName, sending.CodePoints), Reach: string(p.Reach),
 		People: max(0, p.People), Albums: p.Albums, Picture: p.Picture}
 	if at, err := url.Parse(p.Address); err == nil && (at.Scheme == "https" || at.Scheme == "http") {
@@ -97,7 +98,7 @@ func savedPage(o store.Outlet, p outlets.Page) store.Page {
 }
 
 // poster is the connection to an outlet that posts are sent to.
-func (s *Service) poster(o store.Outlet) (outlets.Poster, error) {
+func (s *Service) poster(o poststore.Outlet) (outlets.Poster, error) {
 	to, err := s.Outlets.To(o)
 	if err != nil {
 		return nil, err

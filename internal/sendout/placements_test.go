@@ -11,7 +11,8 @@ import (
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/core/sending/once"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // TestWhatIsOnPages is counted by page and by item, each item once, as long as it is out there.
@@ -44,8 +45,8 @@ func TestWhatIsOnPages(t *testing.T) {
 	require.Len(t, some.Pages, 1)
 	assert.Equal(t, 1, some.Pages[0].Items)
 	assert.Zero(t, some.Addresses)
-	assert.Equal(t, store.Beside{Posts: 2, Others: 1}, some.Beside)
-	on, err := store.OnPages(ctx, h.DB, []int64{pages["lt-1"].ID, pages["windward"].ID}, []int64{first, second})
+	assert.Equal(t, assetstore.Beside{Posts: 2, Others: 1}, some.Beside)
+	on, err := poststore.OnPages(ctx, h.DB, []int64{pages["lt-1"].ID, pages["windward"].ID}, []int64{first, second})
 	require.NoError(t, err)
 	assert.Len(t, on[pages["lt-1"].ID], 2)
 	assert.Len(t, on[pages["windward"].ID], 1)
@@ -107,7 +108,7 @@ func TestAPageShowsTheFileOfBefore(t *testing.T) {
 	said := func() []string {
 		t.Helper()
 		require.NoError(t, h.SendOut.LookNow(ctx, v, post.ID))
-		seen, err := store.PostByID(ctx, h.DB, post.ID)
+		seen, err := poststore.PostByID(ctx, h.DB, post.ID)
 		require.NoError(t, err)
 		return seen.Seen.Said
 	}

@@ -17,15 +17,16 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/media"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/intakestore"
 )
 
 // place checks the folder on the server that a download goes into, and notes it.
-func (s *Service) place(ctx context.Context, v *access.Viewer, w Wanted, d *store.Download) error {
+func (s *Service) place(ctx context.Context, v *access.Viewer, w Wanted, d *downloadstore.Download) error {
 	if !v.May(access.Download).All || !v.May(access.BringIn).All {
 		return fault.Forbiddenf("Only coordinators and stewards put files into folders on the server.")
 	}
-	folder, err := store.ServerFolderByID(ctx, s.DB, v.Brand, w.ServerFolder)
+	folder, err := intakestore.ServerFolderByID(ctx, s.DB, v.Brand, w.ServerFolder)
 	if err != nil {
 		return err
 	}
@@ -46,8 +47,8 @@ const mostSameNames = 1000
 // putDown puts a made file into the folder of a download on the server and returns the name that it has there. Nothing that is there is
 // written over: a file of the same name with the same content counts as put down, beside another one it gets a number. What is seen
 // there under its name is always whole.
-func (s *Service) putDown(ctx context.Context, d store.Download, name, key string) (string, error) {
-	folder, err := store.ServerFolderByID(ctx, s.DB, d.Brand, d.ServerFolder.Int64)
+func (s *Service) putDown(ctx context.Context, d downloadstore.Download, name, key string) (string, error) {
+	folder, err := intakestore.ServerFolderByID(ctx, s.DB, d.Brand, d.ServerFolder.Int64)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) || err == nil && !folder.Takes {
 		return name, &media.Refused{Why: fmt.Sprintf("Nothing may be put into “%s” any more.", d.Place)}
@@ -92,7 +93,7 @@ func (s *Service) putDown(ctx context.Context, d store.Download, name, key strin
 }
 
 // cannotPut is what is told when the system does not let a file be put down: it is about the folder, and a retry would say the same.
-func cannotPut(d store.Download, err error) error {
+func cannotPut(d downloadstore.Download, err error) error {
 	why := "it could not be written to"
 	switch {
 	case errors.Is(err, fs.ErrPermission):

@@ -17,6 +17,9 @@ import (
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/intakestore"
+	"brightsatchel/internal/store/undostore"
 )
 
 // below lists the files in a folder and all below it.
@@ -39,10 +42,10 @@ func taking(t *testing.T, h *house.House, steward *access.Viewer) (folder string
 	t.Helper()
 	folder = t.TempDir()
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		if id, err = tx.AddServerFolder(ctx, steward.Brand, "The website", folder); err != nil {
+		if id, err = intakestore.AddServerFolder(ctx, tx, steward.Brand, "The website", folder); err != nil {
 			return err
 		}
-		return tx.SetServerFolderTakes(ctx, steward.Brand, id, true)
+		return intakestore.SetServerFolderTakes(ctx, tx, steward.Brand, id, true)
 	}))
 	return folder, id
 }
@@ -54,8 +57,8 @@ func TestSeveralSizesGoIntoAFolder(t *testing.T) {
 	v := people[access.Coordinator]
 	var tiny int64
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		tiny, err = tx.AddOutputSize(ctx, v.Brand, outputs.Size{Name: "Tiny", Width: 50, Height: 50, Fit: outputs.Inside, Format: "png",
-			Quality: 90, Metadata: outputs.StripAll, Pattern: "{name} {width}"})
+		tiny, err = downloadstore.AddOutputSize(ctx, tx, v.Brand, outputs.Size{Name: "Tiny", Width: 50, Height: 50, Fit: outputs.Inside,
+			Format: "png", Quality: 90, Metadata: outputs.StripAll, Pattern: "{name} {width}"})
 		return err
 	}))
 	folder, id := taking(t, h, people[access.Steward])
@@ -107,7 +110,7 @@ func TestAFolderThatTakesNothingMore(t *testing.T) {
 	assert.Equal(t, "ready", d.State)
 	assert.Len(t, below(t, folder), 3)
 
-	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.SetServerFolderTakes(ctx, v.Brand, id, false) }))
+	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { return intakestore.SetServerFolderTakes(ctx, tx, v.Brand, id, false) }))
 	_, err = h.SendOut.Take(ctx, v, wanted)
 	assert.ErrorContains(t, err, "Nothing may be put into “The website”.")
 }
@@ -124,7 +127,7 @@ func TestAZIPIsFetchedWhileItIsMade(t *testing.T) {
 	var bulk int64
 	step, err := h.DB.Act(ctx, v, "prepare", func(tx *store.Tx) (store.Done, error) {
 		var err error
-		bulk, err = tx.AddBulk(ctx, v.Brand, v.Person, "prepare", struct{}{}, ids)
+		bulk, err = undostore.AddBulk(ctx, tx, v.Brand, v.Person, "prepare", struct{}{}, ids)
 		return store.Done{Said: "Putting a look on 3 items", Changed: 3}, err
 	})
 	require.NoError(t, err)
@@ -135,7 +138,7 @@ func TestAZIPIsFetchedWhileItIsMade(t *testing.T) {
 	assert.Equal(t, "stopped", stopped.State)
 	_, err = h.SendOut.Stop(ctx, v, waits.ID)
 	assert.ErrorAs(t, err, new(*fault.NotFound))
-	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.EndBulk(ctx, bulk, "", "") }))
+	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { return undostore.EndBulk(ctx, tx, bulk, "", "") }))
 	time.Sleep(1500 * time.Millisecond)
 	list, err := h.SendOut.Downloads(ctx, v)
 	require.NoError(t, err)

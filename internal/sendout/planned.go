@@ -7,6 +7,9 @@ import (
 	"slices"
 	"time"
 
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/poststore"
+
 	ics "github.com/arran4/golang-ical"
 
 	"brightsatchel/internal/core/access"
@@ -26,7 +29,7 @@ const (
 
 // InCalendar is a post in the calendar; Crowded says that another one goes to its page within the hour.
 type InCalendar struct {
-	store.PlannedPost
+	poststore.PlannedPost
 	Crowded bool
 }
 
@@ -35,7 +38,7 @@ func (s *Service) Calendar(ctx context.Context, v *access.Viewer, from, to time.
 	if !to.After(from) || to.Sub(from) > longestSpan {
 		return nil, fault.Invalidf("to", "Ask for at most %d days, the first one first.", longestSpan/(24*time.Hour))
 	}
-	found, err := store.PlannedPosts(ctx, s.DB, v.Brand, from, to, mostPlanned)
+	found, err := poststore.PlannedPosts(ctx, s.DB, v.Brand, from, to, mostPlanned)
 	out := make([]InCalendar, len(found))
 	last := map[int64]int{} // the one before on the same page, by its number
 	for i, p := range found {
@@ -52,31 +55,33 @@ func (s *Service) Calendar(ctx context.Context, v *access.Viewer, from, to time.
 	return out, err
 }
 
-func over(p store.PlannedPost) bool { return once.Phase(p.Phase).Over() }
+func over(p poststore.PlannedPost) bool { return once.Phase(p.Phase).Over() }
 
 // counts says whether a post takes up its moment.
-func counts(p store.PlannedPost) bool {
+func counts(p poststore.PlannedPost) bool {
 	return p.Phase != string(once.Refused) && p.Phase != string(once.Cancelled) && !p.Withdrawn
 }
 
 // CalendarDays counts what is due on each day, from a moment until before another one.
-func (s *Service) CalendarDays(ctx context.Context, v *access.Viewer, from, to time.Time) ([]store.PlannedDay, error) {
+func (s *Service) CalendarDays(ctx context.Context, v *access.Viewer, from, to time.Time) ([]poststore.PlannedDay, error) {
 	if !to.After(from) || to.Sub(from) > longestYear {
 		return nil, fault.Invalidf("to", "Ask for at most %d days, the first one first.", longestYear/(24*time.Hour))
 	}
-	return store.PlannedDays(ctx, s.DB, v.Brand, from, to)
+	return poststore.PlannedDays(ctx, s.DB, v.Brand, from, to)
 }
 
 // MakeCalendarFeed is a new address at which somebody subscribes to the calendar; an earlier one ends.
 func (s *Service) MakeCalendarFeed(ctx context.Context, v *access.Viewer) (string, error) {
 	code := rand.Text()
-	err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.MakeCalendarFeed(ctx, v.Brand, v.Person, stateSum(code)) })
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
+		return poststore.MakeCalendarFeed(ctx, tx, v.Brand, v.Person, stateSum(code))
+	})
 	return s.Origin + "/calendar/" + code + ".ics", err
 }
 
 // EndCalendarFeed ends one's address for the calendar.
 func (s *Service) EndCalendarFeed(ctx context.Context, v *access.Viewer) (store.Done, error) {
-	err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.EndCalendarFeed(ctx, v.Brand, v.Person) })
+	err := s.DB.InTx(ctx, func(tx *store.Tx) error { return poststore.EndCalendarFeed(ctx, tx, v.Brand, v.Person) })
 	return store.Done{Said: "The address of the calendar does not work any more", Changed: 1}, err
 }
 
@@ -91,11 +96,11 @@ const (
 // CalendarFeed writes the calendar for somebody who subscribes to it (iCalendar, RFC 5545). Whose address it is must be allowed to see it
 // now.
 func (s *Service) CalendarFeed(ctx context.Context, code string) (string, error) {
-	whose, err := store.CalendarFeed(ctx, s.DB, stateSum(code))
+	whose, err := poststore.CalendarFeed(ctx, s.DB, stateSum(code))
 	if err != nil {
 		return "", err
 	}
-	v, err := store.LoadViewer(ctx, s.DB, whose.Person, whose.Brand)
+	v, err := peoplestore.LoadViewer(ctx, s.DB, whose.Person, whose.Brand)
 	if err != nil {
 		return "", err
 	}
@@ -103,7 +108,7 @@ func (s *Service) CalendarFeed(ctx context.Context, code string) (string, error)
 		return "", fault.NotFoundf("There is no such calendar any more.")
 	}
 	now := time.Now()
-	all, err := store.PlannedPosts(ctx, s.DB, v.Brand, now.Add(-feedBack), now.Add(feedAhead), mostInFeed)
+	all, err := poststore.PlannedPosts(ctx, s.DB, v.Brand, now.Add(-feedBack), now.Add(feedAhead), mostInFeed)
 	if err != nil {
 		return "", err
 	}
@@ -142,10 +147,10 @@ func (s *Service) SetRhythm(ctx context.Context, v *access.Viewer, page int64, r
 			return store.Done{}, fault.Invalidf("beats", "That is no moment of a week.")
 		}
 	}
-	p, err := store.PageByID(ctx, s.DB, v.Brand, page)
+	p, err := poststore.PageByID(ctx, s.DB, v.Brand, page)
 	if err != nil {
 		return store.Done{}, err
 	}
-	err = s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.SetRhythm(ctx, v.Brand, page, r) })
+	err = s.DB.InTx(ctx, func(tx *store.Tx) error { return poststore.SetRhythm(ctx, tx, v.Brand, page, r) })
 	return store.Done{Said: fmt.Sprintf("“%s” has %d moments a week", p.Name, len(r)), Changed: 1}, err
 }

@@ -4,7 +4,7 @@ import (
 	"context"
 
 	"brightsatchel/internal/core/access"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/embedstore"
 )
 
 // Reachable is something of the brand that people who do not sign in can reach now.
@@ -28,7 +28,7 @@ func (s *Service) Public(ctx context.Context, v *access.Viewer) ([]Reachable, er
 			out = append(out, Reachable{"gallery", g.Title, g.At(), WhoSees(g), g.Items})
 		}
 	}
-	embeds, err := store.Embeds(ctx, s.DB, v.Brand)
+	embeds, err := embedstore.Embeds(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
@@ -42,7 +42,7 @@ func (s *Service) Public(ctx context.Context, v *access.Viewer) ([]Reachable, er
 		}
 		out = append(out, Reachable{"embed", e.Name, "/e/" + e.Code, "anyone on a page that holds it", min(items, e.Settings.Most)})
 	}
-	addresses, err := store.CountPublicAddresses(ctx, s.DB, v.Brand)
+	addresses, err := embedstore.CountPublicAddresses(ctx, s.DB, v.Brand)
 	if addresses > 0 {
 		out = append(out, Reachable{"addresses", "Public addresses", "", "anyone who has one", addresses})
 	}

@@ -12,6 +12,7 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/rehearsing"
 	"brightsatchel/internal/sendout/rehearsals"
+	"brightsatchel/internal/store/undostore"
 )
 
 // TestARehearsal is made of items, has variants, is talked about, and a dispatch follows from it.
@@ -94,7 +95,7 @@ func TestARehearsal(t *testing.T) {
 	assert.Len(t, names, rehearsing.MostVariants)
 	removed, err := h.Rehearsals.Remove(ctx, v, id)
 	require.NoError(t, err)
-	_, err = h.DB.Undo(ctx, v, removed.Trail)
+	_, err = undostore.Undo(ctx, h.DB, v, removed.Trail)
 	require.NoError(t, err)
 	got, err = h.Rehearsals.Read(ctx, v, id)
 	require.NoError(t, err)

@@ -17,6 +17,12 @@ import (
 	"brightsatchel/internal/core/screens"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/embedstore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/poststore"
+	"brightsatchel/internal/store/screenstore"
 )
 
 // Bounds of screens and of pairing them.
@@ -40,14 +46,14 @@ func tokenSum(token string) []byte {
 
 // BeginScreen gives a screen the token by which it is known from now on. From is the address that it asks from.
 func (s *Service) BeginScreen(ctx context.Context, from string) (string, error) {
-	wait, err := s.DB.CountAttempt(ctx, access.Limit{Key: "screens from " + from, Free: beginnings, Within: attemptWindow})
+	wait, err := poststore.CountAttempt(ctx, s.DB, access.Limit{Key: "screens from " + from, Free: beginnings, Within: attemptWindow})
 	if err != nil {
 		return "", err
 	}
 	if wait > 0 {
 		return "", &fault.TooMany{Text: "Too many screens ask from here. Wait a quarter of an hour.", After: wait}
 	}
-	n, err := store.CountPairings(ctx, s.DB)
+	n, err := screenstore.CountPairings(ctx, s.DB)
 	if err == nil && n >= mostPairings {
 		err = &fault.TooMany{Text: "Too many screens wait to be paired. Try again in a few minutes.", After: time.Minute}
 	}
@@ -60,19 +66,19 @@ func (s *Service) BeginScreen(ctx context.Context, from string) (string, error) 
 }
 
 // pairingFor gives a screen that is not paired a code.
-func (s *Service) pairingFor(ctx context.Context, sum []byte) (store.Pairing, error) {
+func (s *Service) pairingFor(ctx context.Context, sum []byte) (screenstore.Pairing, error) {
 	for range 20 { // until one that no other screen shows
-		p := store.Pairing{Code: screens.PairingCode(randomBelow), Expires: time.Now().Add(pairingLasts)}
+		p := screenstore.Pairing{Code: screens.PairingCode(randomBelow), Expires: time.Now().Add(pairingLasts)}
 		ok := false
 		err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-			ok, err = tx.AddPairing(ctx, sum, p, pairingKept)
+			ok, err = screenstore.AddPairing(ctx, tx, sum, p, pairingKept)
 			return err
 		})
 		if err != nil || ok {
 			return p, err
 		}
 	}
-	return store.Pairing{}, errors.New("no pairing code is free")
+	return screenstore.Pairing{}, errors.New("no pairing code is free")
 }
 
 func randomBelow(n int) int {
@@ -85,8 +91,8 @@ func randomBelow(n int) int {
 
 // OnScreen is what a screen is to show: a code as long as it is not paired; else items, and how.
 type OnScreen struct {
-	Pairing  *store.Pairing
-	Screen   store.Screen
+	Pairing  *screenstore.Pairing
+	Screen   screenstore.Screen
 	Switches []screens.Switch
 	Items    Embedded
 	Order    []int64
@@ -95,10 +101,10 @@ type OnScreen struct {
 // ViewScreen tells a screen by its token what it is to show now.
 func (s *Service) ViewScreen(ctx context.Context, token string) (OnScreen, error) {
 	sum := tokenSum(token)
-	screen, err := store.ScreenByToken(ctx, s.DB, sum)
+	screen, err := screenstore.ScreenByToken(ctx, s.DB, sum)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
-		p, err := store.PairingOf(ctx, s.DB, sum)
+		p, err := screenstore.PairingOf(ctx, s.DB, sum)
 		if err == nil && time.Now().After(p.Expires) {
 			p, err = s.pairingFor(ctx, sum)
 		}
@@ -112,21 +118,21 @@ func (s *Service) ViewScreen(ctx context.Context, token string) (OnScreen, error
 
 // ScreenByCode is what a screen shows, by its code, for its pictures.
 func (s *Service) ScreenByCode(ctx context.Context, code string) (OnScreen, error) {
-	screen, err := store.ScreenByCode(ctx, s.DB, code)
+	screen, err := screenstore.ScreenByCode(ctx, s.DB, code)
 	if err != nil {
 		return OnScreen{}, err
 	}
 	return s.onScreen(ctx, screen)
 }
 
-func (s *Service) onScreen(ctx context.Context, screen store.Screen) (OnScreen, error) {
+func (s *Service) onScreen(ctx context.Context, screen screenstore.Screen) (OnScreen, error) {
 	now := time.Now()
 	set := screen.Settings.Settings
 	out := OnScreen{Screen: screen, Switches: set.Switches(now)}
 	if may, err := s.mayShowOn(ctx, screen); err != nil || !may {
 		return out, err
 	}
-	e := store.Embed{Brand: screen.Brand, Sources: []store.Place{{Album: screen.Album.Int64, ByRule: screen.ByRule}}}
+	e := embedstore.Embed{Brand: screen.Brand, Sources: []assetstore.Place{{Album: screen.Album.Int64, ByRule: screen.ByRule}}}
 	e.Settings.Settings = embeds.Usual()
 	e.Settings.Most = mostOnScreen
 	e.Settings.Sort, e.Settings.Descending = "hand", false
@@ -146,11 +152,11 @@ func (s *Service) onScreen(ctx context.Context, screen store.Screen) (OnScreen, 
 }
 
 // mayShowOn says whether whoever paired the screen, or chose its album last, may show that now.
-func (s *Service) mayShowOn(ctx context.Context, screen store.Screen) (bool, error) {
+func (s *Service) mayShowOn(ctx context.Context, screen screenstore.Screen) (bool, error) {
 	if !screen.Album.Valid || !screen.Person.Valid {
 		return false, nil
 	}
-	v, err := store.ViewerIn(ctx, s.DB, screen.Person.Int64, screen.Brand)
+	v, err := peoplestore.ViewerIn(ctx, s.DB, screen.Person.Int64, screen.Brand)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
 		return false, nil
@@ -158,7 +164,7 @@ func (s *Service) mayShowOn(ctx context.Context, screen store.Screen) (bool, err
 	if err != nil || !v.Can(access.Galleries) {
 		return false, err
 	}
-	_, err = store.SeenAlbum(ctx, s.DB, v, screen.Album.Int64)
+	_, err = albumstore.SeenAlbum(ctx, s.DB, v, screen.Album.Int64)
 	if errors.As(err, &missing) {
 		return false, nil
 	}
@@ -166,13 +172,13 @@ func (s *Service) mayShowOn(ctx context.Context, screen store.Screen) (bool, err
 }
 
 // NoteScreen writes down what a screen says of itself.
-func (s *Service) NoteScreen(ctx context.Context, screen store.Screen, seen store.ScreenSeen) error {
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.NoteScreen(ctx, screen, seen, noteEvery) })
+func (s *Service) NoteScreen(ctx context.Context, screen screenstore.Screen, seen screenstore.ScreenSeen) error {
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return screenstore.NoteScreen(ctx, tx, screen, seen, noteEvery) })
 }
 
 // Screens lists the screens of the brand.
-func (s *Service) Screens(ctx context.Context, v *access.Viewer) ([]store.Screen, error) {
-	return store.Screens(ctx, s.DB, v.Brand)
+func (s *Service) Screens(ctx context.Context, v *access.Viewer) ([]screenstore.Screen, error) {
+	return screenstore.Screens(ctx, s.DB, v.Brand)
 }
 
 // PairScreen takes the screen that shows a code into the brand, under a name, with the album that it shows (0 is none yet). Wrong codes are
@@ -187,18 +193,18 @@ func (s *Service) PairScreen(ctx context.Context, v *access.Viewer, typed, name 
 		return store.Done{}, err
 	}
 	tries := access.Limit{Key: fmt.Sprintf("pairing %d", v.Person), Free: pairingTries, Within: attemptWindow}
-	if wait, err := s.DB.CountAttempt(ctx, tries); err != nil || wait > 0 {
+	if wait, err := poststore.CountAttempt(ctx, s.DB, tries); err != nil || wait > 0 {
 		return store.Done{}, errors.Join(err, tooManyCodes(wait))
 	}
 	done, err := s.DB.Act(ctx, v, "screen", func(tx *store.Tx) (store.Done, error) {
-		all, err := store.Screens(ctx, tx, v.Brand)
+		all, err := screenstore.Screens(ctx, tx, v.Brand)
 		if err == nil && len(all) >= mostScreens {
 			err = fault.Invalidf("code", "There are %d screens already.", len(all))
 		}
 		if err != nil {
 			return store.Done{}, err
 		}
-		sum, err := tx.TakePairing(ctx, screens.TypedCode(typed))
+		sum, err := screenstore.TakePairing(ctx, tx, screens.TypedCode(typed))
 		var missing *fault.NotFound
 		if errors.As(err, &missing) {
 			err = fault.Invalidf("code", "%s", missing.Text)
@@ -206,19 +212,19 @@ func (s *Service) PairScreen(ctx context.Context, v *access.Viewer, typed, name 
 		if err != nil {
 			return store.Done{}, err
 		}
-		one := store.Screen{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: true}, Name: name}
+		one := screenstore.Screen{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: true}, Name: name}
 		one.Settings.Settings = settings
 		if album != 0 {
-			if _, err := store.SeenAlbum(ctx, tx, v, album); err != nil {
+			if _, err := albumstore.SeenAlbum(ctx, tx, v, album); err != nil {
 				return store.Done{}, err
 			}
 			one.Album = sql.NullInt64{Int64: album, Valid: true}
 		}
-		id, err := tx.AddScreen(ctx, one, sum)
+		id, err := screenstore.AddScreen(ctx, tx, one, sum)
 		return store.Done{Said: fmt.Sprintf("Paired the screen “%s”", name), Changed: 1, ID: id}, err
 	})
 	if err == nil {
-		err = s.DB.ForgetAttempt(ctx, tries)
+		err = poststore.ForgetAttempt(ctx, s.DB, tries)
 	}
 	return done, err
 }
@@ -247,7 +253,7 @@ type ScreenChange struct {
 // ChangeScreen changes what a screen shows and how, or tells it to pause, to go on, or to show nothing. It does so within a second.
 func (s *Service) ChangeScreen(ctx context.Context, v *access.Viewer, id int64, c ScreenChange) (store.Done, error) {
 	return s.DB.Act(ctx, v, "screen", func(tx *store.Tx) (store.Done, error) {
-		one, err := store.ScreenByID(ctx, tx, v.Brand, id)
+		one, err := screenstore.ScreenByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -273,7 +279,7 @@ func (s *Service) ChangeScreen(ctx context.Context, v *access.Viewer, id int64, 
 			one.Person = sql.NullInt64{Int64: v.Person, Valid: true} // it is shown in their name from now on
 			said = fmt.Sprintf("The screen “%s” shows nothing now", one.Name)
 			if *c.Album != 0 {
-				album, err := store.SeenAlbum(ctx, tx, v, *c.Album)
+				album, err := albumstore.SeenAlbum(ctx, tx, v, *c.Album)
 				if err != nil {
 					return store.Done{}, err
 				}
@@ -284,17 +290,20 @@ func (s *Service) ChangeScreen(ctx context.Context, v *access.Viewer, id int64, 
 			one.Jumps += c.Jump
 			said = fmt.Sprintf("The screen “%s” goes %s", one.Name, map[bool]string{true: "on", false: "back"}[c.Jump > 0])
 		}
-		return store.Done{Said: said, Changed: 1, ID: id}, tx.ChangeScreen(ctx, one)
+		return store.Done{Said: said, Changed: 1, ID: id}, screenstore.ChangeScreen(ctx, tx, one)
 	})
 }
 
 // RemoveScreen ends that a screen shows anything of the brand; it asks to be paired again.
 func (s *Service) RemoveScreen(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "screen", func(tx *store.Tx) (store.Done, error) {
-		one, err := store.ScreenByID(ctx, tx, v.Brand, id)
+		one, err := screenstore.ScreenByID(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
-		return store.Done{Said: fmt.Sprintf("The screen “%s” is not paired any more", one.Name), Changed: 1}, tx.RemoveScreen(ctx, id)
+		return store.Done{
+			Said:    fmt.Sprintf("The screen “%s” is not paired any more", one.Name),
+			Changed: 1,
+		}, screenstore.RemoveScreen(ctx, tx, id)
 	})
 }

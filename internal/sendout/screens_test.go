@@ -12,6 +12,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/store/storetest"
 )
 
 // TestAScreen is paired once by its code, and shows an album for as long as whoever chose it may show things.
@@ -71,18 +72,18 @@ func TestAScreen(t *testing.T) {
 	// What should not go out is left out; an empty album shows nothing; whoever may not show things any more shows nothing.
 	_, err = h.Filing.Bin(ctx, v, query.Selection{IDs: []int64{first}})
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`update asset set rights_until = '2020-01-01' where id = $1`, second)
+	_, err = storetest.SQL(h.DB).Exec(`update asset set rights_until = '2020-01-01' where id = $1`, second)
 	require.NoError(t, err)
 	require.NoError(t, h.Index.Load(ctx, v.Brand))
 	on, err = h.SendOut.ViewScreen(ctx, token)
 	require.NoError(t, err)
 	assert.Empty(t, on.Order)
-	_, err = h.DB.Exec(`update asset set rights_until = null where id = $1`, second)
+	_, err = storetest.SQL(h.DB).Exec(`update asset set rights_until = null where id = $1`, second)
 	require.NoError(t, err)
 	on, err = h.SendOut.ViewScreen(ctx, token)
 	require.NoError(t, err)
 	assert.Equal(t, []int64{second}, on.Order)
-	_, err = h.DB.Exec(`update membership set role = 'reviewer' where person_id = $1`, v.Person)
+	_, err = storetest.SQL(h.DB).Exec(`update membership set role = 'reviewer' where person_id = $1`, v.Person)
 	require.NoError(t, err)
 	on, err = h.SendOut.ViewScreen(ctx, token)
 	require.NoError(t, err)

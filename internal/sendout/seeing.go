@@ -20,6 +20,8 @@ import (
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // seePost is the job that looks at a post as it is out there.
@@ -59,7 +61,7 @@ func (s *Service) addSeeing() {
 
 // seeDue has all posts looked at whose moment for it has come.
 func (s *Service) seeDue(ctx context.Context) error {
-	due, err := store.PostsToSee(ctx, s.DB, mostAwake)
+	due, err := poststore.PostsToSee(ctx, s.DB, mostAwake)
 	if err != nil || len(due) == 0 {
 		return err
 	}
@@ -71,7 +73,7 @@ func (s *Service) seeDue(ctx context.Context) error {
 // SeePost looks at a post as it is out there, compares it with what was sent, and writes down in words how it differs. A service that does
 // not answer is no reason to think that it is gone.
 func (s *Service) SeePost(ctx context.Context, id int64) error {
-	row, err := store.PostByID(ctx, s.DB, id)
+	row, err := poststore.PostByID(ctx, s.DB, id)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) || err == nil && (row.Post.Phase != once.Out || row.Withdrawn.Valid || row.Post.Remote == "") {
 		return nil
@@ -82,7 +84,7 @@ func (s *Service) SeePost(ctx context.Context, id int64) error {
 	ctx, cancel := context.WithTimeout(ctx, seeingLasts)
 	defer cancel()
 	now := time.Now()
-	seen := store.SeenPost{At: now, Said: []string{}, Media: []string{}}
+	seen := poststore.SeenPost{At: now, Said: []string{}, Media: []string{}}
 	page, to, err := s.pageOf(ctx, s.DB, row)
 	if err == nil {
 		err = s.compare(ctx, row, page, to, &seen)
@@ -103,12 +105,13 @@ func (s *Service) SeePost(ctx context.Context, id int64) error {
 		}
 	}
 	return s.DB.InTx(context.WithoutCancel(ctx), func(tx *store.Tx) error {
-		return tx.NoteSeen(context.WithoutCancel(ctx), id, seen, lookNext(row.Due, now))
+		return poststore.NoteSeen(context.WithoutCancel(ctx), tx, id, seen, lookNext(row.Due, now))
 	})
 }
 
 // compare compares a post as it is out there with what was sent.
-func (s *Service) compare(ctx context.Context, row store.DispatchPost, page store.Page, to outlets.Poster, seen *store.SeenPost) error {
+func (s *Service) compare(ctx context.Context, row poststore.DispatchPost, page poststore.Page, to outlets.Poster,
+	seen *poststore.SeenPost) error {
 	there, err := to.See(ctx, page.Remote, row.Post.Remote)
 	if err != nil {
 		return err
@@ -156,7 +159,7 @@ func (s *Service) compare(ctx context.Context, row store.DispatchPost, page stor
 
 // sentPicture is what an item of a post looked like that was sent. That is found out once, after it was sent; nil where the item was
 // changed here before.
-func (s *Service) sentPicture(ctx context.Context, row store.DispatchPost, page store.Page, i int) (*sending.Picture, error) {
+func (s *Service) sentPicture(ctx context.Context, row poststore.DispatchPost, page poststore.Page, i int) (*sending.Picture, error) {
 	item := row.Items[i]
 	if item.Sent != nil {
 		return &item.Sent.Picture, nil
@@ -176,11 +179,11 @@ func (s *Service) sentPicture(ctx context.Context, row store.DispatchPost, page 
 	if err != nil {
 		return nil, err
 	}
-	return &picture, s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.NoteSentPicture(ctx, row.ID, i, picture) })
+	return &picture, s.DB.InTx(ctx, func(tx *store.Tx) error { return poststore.NoteSentPicture(ctx, tx, row.ID, i, picture) })
 }
 
 // pictureOf is a rendition as it was sent.
-func (s *Service) pictureOf(ctx context.Context, made store.Rendition) (p sending.Picture, err error) {
+func (s *Service) pictureOf(ctx context.Context, made assetstore.Rendition) (p sending.Picture, err error) {
 	path, err := s.Blobs.Local(ctx, made.Blob)
 	if err != nil {
 		return p, err
@@ -226,7 +229,7 @@ func (s *Service) fetchPicture(ctx context.Context, to outlets.Outlet, id, path 
 
 // LookNow has a post looked at out there now, for somebody who asks.
 func (s *Service) LookNow(ctx context.Context, v *access.Viewer, id int64) error {
-	row, err := store.PostByID(ctx, s.DB, id)
+	row, err := poststore.PostByID(ctx, s.DB, id)
 	if err != nil {
 		return err
 	}

@@ -11,6 +11,7 @@ import (
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/sealing"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
 )
 
 // Service sends items out.
@@ -27,7 +28,7 @@ type Service struct {
 }
 
 // names gives the files of items their names by the pattern of a size, all different.
-func names(assets []store.Asset, size outputs.Size) []string {
+func names(assets []assetstore.Asset, size outputs.Size) []string {
 	items := make([]outputs.Item, len(assets))
 	for i, a := range assets {
 		items[i] = outputs.Item{Source: renditions.Source(a), Title: a.Title, FileName: a.FileName}

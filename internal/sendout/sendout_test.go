@@ -27,7 +27,11 @@ import (
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/findstore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
 )
 
 var ctx = context.Background()
@@ -67,7 +71,7 @@ func stocked(t *testing.T, name string) (*house.House, map[access.Role]*access.V
 	}
 	var size int64
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
-		size, err = tx.AddOutputSize(ctx, v.Brand, outputs.Size{Name: "Small 200", Width: 200, Height: 200, Fit: outputs.Inside,
+		size, err = downloadstore.AddOutputSize(ctx, tx, v.Brand, outputs.Size{Name: "Small 200", Width: 200, Height: 200, Fit: outputs.Inside,
 			Format: "jpeg", Quality: 80, Metadata: outputs.StripPrivate, Pattern: "{name}"})
 		return err
 	}))
@@ -144,20 +148,20 @@ func TestWhatWasTakenAlongIsSentOut(t *testing.T) {
 	h, people, ids, size := stocked(t, "sent")
 	v := people[access.Coordinator]
 	in := func(state string) []int64 {
-		found, err := h.DB.Find().IDs(ctx, v, query.Query{Place: "everything",
+		found, err := findstore.Find(h.DB).IDs(ctx, v, query.Query{Place: "everything",
 			Filter: query.Both(query.Rule{Field: "state", Names: []string{state}})})
 		require.NoError(t, err)
 		return found
 	}
 	assert.Empty(t, in("sent"))
-	before, err := store.AssetByID(ctx, h.DB, v, ids[0])
+	before, err := assetstore.AssetByID(ctx, h.DB, v, ids[0])
 	require.NoError(t, err)
 	_, err = h.SendOut.Take(ctx, v, sendout.Wanted{Selection: query.Selection{IDs: ids[:2]}, OutputSizes: []int64{size}})
 	require.NoError(t, err)
 	require.Equal(t, "ready", ready(t, h, v).State)
 	assert.ElementsMatch(t, ids[:2], in("sent"))
 	assert.Empty(t, in("older"))
-	after, err := store.AssetByID(ctx, h.DB, v, ids[0])
+	after, err := assetstore.AssetByID(ctx, h.DB, v, ids[0])
 	require.NoError(t, err)
 	assert.Equal(t, "as_it_is", after.Sent)
 	assert.Equal(t, before.Changed, after.Changed, "nobody has changed it")
@@ -179,7 +183,7 @@ func TestWhatWasTakenAlongIsSentOut(t *testing.T) {
 func TestWhatFailedIsToldAndTriedAgain(t *testing.T) {
 	h, people, ids, size := stocked(t, "retry")
 	v := people[access.Coordinator]
-	asset, err := store.AssetByID(ctx, h.DB, v, ids[0])
+	asset, err := assetstore.AssetByID(ctx, h.DB, v, ids[0])
 	require.NoError(t, err)
 	original, err := h.Blobs.Local(ctx, blob.Original(asset.SHA256))
 	require.NoError(t, err)
@@ -218,7 +222,7 @@ func TestADownloadWaitsForAStep(t *testing.T) {
 	var bulk int64
 	step, err := h.DB.Act(ctx, v, "prepare", func(tx *store.Tx) (store.Done, error) {
 		var err error
-		bulk, err = tx.AddBulk(ctx, v.Brand, v.Person, "prepare", struct{}{}, ids)
+		bulk, err = undostore.AddBulk(ctx, tx, v.Brand, v.Person, "prepare", struct{}{}, ids)
 		return store.Done{Said: "Putting a look on 3 items", Changed: 3}, err
 	})
 	require.NoError(t, err)
@@ -232,7 +236,7 @@ func TestADownloadWaitsForAStep(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "making", list[0].State)
 	assert.Zero(t, list[0].Made)
-	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { return tx.EndBulk(ctx, bulk, "", "") }))
+	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { return undostore.EndBulk(ctx, tx, bulk, "", "") }))
 	d := ready(t, h, v)
 	assert.Equal(t, "ready", d.State)
 	assert.Equal(t, 3, d.Made)

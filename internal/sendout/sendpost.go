@@ -19,6 +19,9 @@ import (
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/facestore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // sendPost is the job that takes a post as far as it goes now. The row says how far that is: the job only wakes whoever carries it on, and
@@ -58,7 +61,7 @@ func (s *Service) addDispatches() {
 // WakePosts has all posts carried on whose moment has come.
 func (s *Service) WakePosts(ctx context.Context) error {
 	seeing := s.seeDue(ctx) // whatever is wrong with looking at what is out: sending goes on
-	due, err := store.PostsToWake(ctx, s.DB, mostAwake)
+	due, err := poststore.PostsToWake(ctx, s.DB, mostAwake)
 	if err == nil && len(due) > 0 {
 		err = s.DB.InTx(ctx, func(tx *store.Tx) error { return s.wake(ctx, tx, due) })
 	}
@@ -96,8 +99,8 @@ func (s *Service) CarryOn(ctx context.Context, post int64) error {
 
 // begun is a step of a post that was written down.
 type begun struct {
-	row  store.DispatchPost
-	page store.Page
+	row  poststore.DispatchPost
+	page poststore.Page
 	to   outlets.Poster
 	step once.Step
 	wait time.Duration // of one that is to be waited for
@@ -123,12 +126,12 @@ func (s *Service) oneStep(ctx context.Context, post int64) (wait time.Duration, 
 
 // begin takes a post that nobody else is at, and writes down its next step; nil is nothing to do now.
 func (s *Service) begin(ctx context.Context, tx *store.Tx, post int64) (*begun, error) {
-	row, free, err := tx.TakePost(ctx, post)
+	row, free, err := poststore.TakePost(ctx, tx, post)
 	if err != nil || !free || row.Post.Phase.Over() {
 		return nil, err
 	}
 	if row.Still && (row.Post.Phase == once.Planned || row.Post.Phase == once.Preparing) { // what is under way is brought to an end
-		return nil, tx.SavePost(ctx, post, row.Post.Post, time.Time{})
+		return nil, poststore.SavePost(ctx, tx, post, row.Post.Post, time.Time{})
 	}
 	b := &begun{row: row}
 	b.page, b.to, err = s.pageOf(ctx, tx, row)
@@ -136,7 +139,7 @@ func (s *Service) begin(ctx context.Context, tx *store.Tx, post int64) (*begun, 
 	if errors.As(err, &gone) {
 		p := once.Cancel(row.Post.Post)
 		p.Phase, p.Why = once.Refused, "Its page is not connected any more."
-		return nil, tx.SavePost(ctx, post, p, time.Time{})
+		return nil, poststore.SavePost(ctx, tx, post, p, time.Time{})
 	}
 	if err != nil {
 		return nil, err
@@ -146,21 +149,21 @@ func (s *Service) begin(ctx context.Context, tx *store.Tx, post int64) (*begun, 
 	switch b.step.Do {
 	case once.Wait:
 		b.wait = max(0, time.Until(b.step.At))
-		return b, tx.SavePost(ctx, post, row.Post.Post, b.step.At)
+		return b, poststore.SavePost(ctx, tx, post, row.Post.Post, b.step.At)
 	case once.Nothing:
 		return nil, nil
 	}
 	p := once.Began(row.Post.Post, b.step, b.page.Ways.Ways, now)
 	b.row.Post.Post = p
 	if p.Phase.Over() { // a person is asked
-		return nil, tx.SavePost(ctx, post, p, time.Time{})
+		return nil, poststore.SavePost(ctx, tx, post, p, time.Time{})
 	}
-	return b, tx.SavePost(ctx, post, p, now.Add(b.page.Ways.Timeout+grace))
+	return b, poststore.SavePost(ctx, tx, post, p, now.Add(b.page.Ways.Timeout+grace))
 }
 
 // end takes what came of a step.
 func (s *Service) end(ctx context.Context, tx *store.Tx, b *begun, o once.Outcome) error {
-	row, err := tx.PostOfBrand(ctx, b.row.Brand, b.row.ID)
+	row, err := poststore.PostOfBrand(ctx, tx, b.row.Brand, b.row.ID)
 	var gone *fault.NotFound
 	if errors.As(err, &gone) {
 		return nil
@@ -173,7 +176,7 @@ func (s *Service) end(ctx context.Context, tx *store.Tx, b *begun, o once.Outcom
 	before := row.Post.Phase
 	p := once.Took(row.Post.Post, b.step, b.row.Post.Attempt, o, ways, now)
 	if p.Phase == once.Out && before != once.Out {
-		if err := tx.NotePlaced(ctx, row, b.to.Address(b.page.Address, p.Remote)); err != nil {
+		if err := poststore.NotePlaced(ctx, tx, row, b.to.Address(b.page.Address, p.Remote)); err != nil {
 			return err
 		}
 	}
@@ -181,19 +184,19 @@ func (s *Service) end(ctx context.Context, tx *store.Tx, b *begun, o once.Outcom
 	if p.Phase.Over() {
 		wake = time.Time{}
 	}
-	if err := tx.SavePost(ctx, row.ID, p, wake); err != nil || p.Phase != once.Out || before == once.Out {
+	if err := poststore.SavePost(ctx, tx, row.ID, p, wake); err != nil || p.Phase != once.Out || before == once.Out {
 		return err
 	}
 	return s.Queue.Enqueue(ctx, tx, endMove{row.Dispatch})
 }
 
 // pageOf is the page of a post, and the connection to it.
-func (s *Service) pageOf(ctx context.Context, r store.Reader, row store.DispatchPost) (store.Page, outlets.Poster, error) {
-	page, err := store.PageByID(ctx, r, row.Brand, row.Page.Int64)
+func (s *Service) pageOf(ctx context.Context, r store.Reader, row poststore.DispatchPost) (poststore.Page, outlets.Poster, error) {
+	page, err := poststore.PageByID(ctx, r, row.Brand, row.Page.Int64)
 	if err != nil {
 		return page, nil, err
 	}
-	o, err := store.OutletByID(ctx, r, row.Brand, page.Outlet)
+	o, err := poststore.OutletByID(ctx, r, row.Brand, page.Outlet)
 	if err != nil {
 		return page, nil, err
 	}
@@ -241,14 +244,14 @@ func (s *Service) albumThere(ctx context.Context, b *begun) *once.Outcome {
 		return &once.Outcome{Kind: once.Lost, Why: "The album there could not be made."}
 	}
 	b.row.AlbumID = id
-	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.NoteAlbum(ctx, b.row.ID, id) }); err != nil {
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return poststore.NoteAlbum(ctx, tx, b.row.ID, id) }); err != nil {
 		return &once.Outcome{Kind: once.Lost, Why: "The album there could not be written down."}
 	}
 	return nil
 }
 
 // fileFor opens what a page takes of an item, making it if it is not there.
-func (s *Service) fileFor(ctx context.Context, row store.DispatchPost, limits sending.Limits, picture int) (outlets.File, error) {
+func (s *Service) fileFor(ctx context.Context, row poststore.DispatchPost, limits sending.Limits, picture int) (outlets.File, error) {
 	made, a, err := s.madeFor(ctx, row, limits, picture)
 	if err != nil {
 		return outlets.File{}, err
@@ -257,7 +260,7 @@ func (s *Service) fileFor(ctx context.Context, row store.DispatchPost, limits se
 	if err != nil {
 		return outlets.File{}, fmt.Errorf("“%s” could not be read here", a.Called())
 	}
-	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.NoteMade(ctx, row.ID, picture, a.Recipe.Hash()) }); err != nil {
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return poststore.NoteMade(ctx, tx, row.ID, picture, a.Recipe.Hash()) }); err != nil {
 		return outlets.File{}, errors.Join(fmt.Errorf("“%s” could not be written down here", a.Called()), file.Close())
 	}
 	return outlets.File{Name: path.Base(made.Blob), Body: file, Bytes: made.Bytes, MediaType: mime.TypeByExtension(path.Ext(made.Blob))}, nil
@@ -269,10 +272,10 @@ type neverAgain string
 func (e neverAgain) Error() string { return string(e) }
 
 // madeFor is what a page takes of an item.
-func (s *Service) madeFor(ctx context.Context, row store.DispatchPost, limits sending.Limits, picture int) (made store.Rendition,
-	a store.Asset, err error) {
+func (s *Service) madeFor(ctx context.Context, row poststore.DispatchPost, limits sending.Limits, picture int) (made assetstore.Rendition,
+	a assetstore.Asset, err error) {
 	item := row.Items[picture]
-	found, err := store.AssetsIn(ctx, s.DB, row.Brand, []int64{item.Asset.Int64})
+	found, err := assetstore.AssetsIn(ctx, s.DB, row.Brand, []int64{item.Asset.Int64})
 	switch {
 	case err != nil:
 		return made, a, fmt.Errorf("picture %d could not be read here", picture+1)
@@ -282,7 +285,7 @@ func (s *Service) madeFor(ctx context.Context, row store.DispatchPost, limits se
 		return made, a, neverAgain(fmt.Sprintf("picture %d has another version since; look at it, and send it anew", picture+1))
 	}
 	a = found[0]
-	leaving, err := store.Leaving(ctx, s.DB, row.Brand, []int64{a.ID})
+	leaving, err := facestore.Leaving(ctx, s.DB, row.Brand, []int64{a.ID})
 	if err != nil {
 		return made, a, fmt.Errorf("picture %d could not be read here", picture+1)
 	}
@@ -311,11 +314,11 @@ func (s *Service) madeFor(ctx context.Context, row store.DispatchPost, limits se
 
 // withdraw takes a post back that is out.
 func (s *Service) withdraw(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
-	var row store.DispatchPost
-	var page store.Page
+	var row poststore.DispatchPost
+	var page poststore.Page
 	var to outlets.Poster
 	if err := s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		if row, err = tx.PostOfBrand(ctx, v.Brand, id); err != nil {
+		if row, err = poststore.PostOfBrand(ctx, tx, v.Brand, id); err != nil {
 			return err
 		}
 		if row.Post.Phase != once.Out || row.Withdrawn.Valid {
@@ -337,6 +340,6 @@ func (s *Service) withdraw(ctx context.Context, v *access.Viewer, id int64) (sto
 		return store.Done{}, outlets.Fault(row.PageName, err)
 	}
 	return s.DB.Act(ctx, v, "dispatch", func(tx *store.Tx) (store.Done, error) {
-		return store.Done{Said: said, Changed: 1}, tx.NoteWithdrawn(ctx, id)
+		return store.Done{Said: said, Changed: 1}, poststore.NoteWithdrawn(ctx, tx, id)
 	})
 }

@@ -13,6 +13,8 @@ import (
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
 )
 
 // mostOwnSizes is how many output sizes a brand has at most.
@@ -22,39 +24,39 @@ const mostOwnSizes = 100
 func (s *Service) AddSize(ctx context.Context, v *access.Viewer, size outputs.Size) (store.Done, error) {
 	size.Name = strings.TrimSpace(size.Name)
 	return s.DB.Act(ctx, v, "output_size", func(tx *store.Tx) (store.Done, error) {
-		all, err := store.OutputSizes(ctx, tx, v.Brand)
+		all, err := downloadstore.OutputSizes(ctx, tx, v.Brand)
 		if err != nil {
 			return store.Done{}, err
 		}
 		if len(all) >= mostOwnSizes {
 			return store.Done{}, fault.Invalidf("name", "There are %d output sizes already. Retire one that is not used.", len(all))
 		}
-		id, err := tx.AddOutputSize(ctx, v.Brand, size)
+		id, err := downloadstore.AddOutputSize(ctx, tx, v.Brand, size)
 		return store.Done{Said: fmt.Sprintf("Made the output size “%s”", size.Name), Changed: 1, ID: id}, err
 	})
 }
 
 // ChangeSize writes everything about an output size. What was made by it before is made anew when it is asked for.
-func (s *Service) ChangeSize(ctx context.Context, v *access.Viewer, size store.OutputSize) (store.Done, error) {
+func (s *Service) ChangeSize(ctx context.Context, v *access.Viewer, size downloadstore.OutputSize) (store.Done, error) {
 	size.Name = strings.TrimSpace(size.Name)
 	return s.DB.Act(ctx, v, "output_size", func(tx *store.Tx) (store.Done, error) {
 		if _, err := s.present(ctx, tx, v, size.ID); err != nil {
 			return store.Done{}, err
 		}
 		return store.Done{Said: fmt.Sprintf("Changed the output size “%s”", size.Name), Changed: 1, ID: size.ID},
-			tx.ChangeOutputSize(ctx, v.Brand, size)
+			downloadstore.ChangeOutputSize(ctx, tx, v.Brand, size)
 	})
 }
 
 // present finds an output size that is not retired.
-func (s *Service) present(ctx context.Context, r store.Reader, v *access.Viewer, id int64) (store.OutputSize, error) {
-	all, err := store.OutputSizes(ctx, r, v.Brand)
+func (s *Service) present(ctx context.Context, r store.Reader, v *access.Viewer, id int64) (downloadstore.OutputSize, error) {
+	all, err := downloadstore.OutputSizes(ctx, r, v.Brand)
 	if err != nil {
-		return store.OutputSize{}, err
+		return downloadstore.OutputSize{}, err
 	}
-	at := slices.IndexFunc(all, func(o store.OutputSize) bool { return o.ID == id })
+	at := slices.IndexFunc(all, func(o downloadstore.OutputSize) bool { return o.ID == id })
 	if at < 0 {
-		return store.OutputSize{}, fault.NotFoundf("That output size is not there any more.")
+		return downloadstore.OutputSize{}, fault.NotFoundf("That output size is not there any more.")
 	}
 	return all[at], nil
 }
@@ -65,7 +67,7 @@ func (s *Service) DuplicateSize(ctx context.Context, v *access.Viewer, id int64)
 	if err != nil {
 		return store.Done{}, err
 	}
-	all, err := store.OutputSizes(ctx, s.DB, v.Brand)
+	all, err := downloadstore.OutputSizes(ctx, s.DB, v.Brand)
 	if err != nil {
 		return store.Done{}, err
 	}
@@ -84,7 +86,7 @@ func (s *Service) DuplicateSize(ctx context.Context, v *access.Viewer, id int64)
 // OrderSizes puts the output sizes in an order.
 func (s *Service) OrderSizes(ctx context.Context, v *access.Viewer, ids []int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "output_size", func(tx *store.Tx) (store.Done, error) {
-		return store.Done{Said: "Put the output sizes in another order", Changed: 1}, tx.OrderOutputSizes(ctx, v.Brand, ids)
+		return store.Done{Said: "Put the output sizes in another order", Changed: 1}, downloadstore.OrderOutputSizes(ctx, tx, v.Brand, ids)
 	})
 }
 
@@ -97,12 +99,12 @@ func (s *Service) RetireSize(ctx context.Context, v *access.Viewer, id int64, cl
 	}
 	var gone []string
 	done, err := s.DB.Act(ctx, v, "output_size", func(tx *store.Tx) (store.Done, error) {
-		if err := tx.RetireOutputSize(ctx, v.Brand, id); err != nil {
+		if err := downloadstore.RetireOutputSize(ctx, tx, v.Brand, id); err != nil {
 			return store.Done{}, err
 		}
 		said := fmt.Sprintf("Retired the output size “%s”", size.Name)
 		if clear {
-			if gone, err = tx.ForgetMade(ctx, v.Brand, id); err != nil {
+			if gone, err = downloadstore.ForgetMade(ctx, tx, v.Brand, id); err != nil {
 				return store.Done{}, err
 			}
 			said += fmt.Sprintf(" and removed %s made by it", wording.Count(len(gone), "file", "files"))
@@ -138,7 +140,7 @@ func (s *Service) ClearMade(ctx context.Context, v *access.Viewer, id int64) (st
 	}
 	var gone []string
 	done, err := s.DB.Act(ctx, v, "output_size", func(tx *store.Tx) (_ store.Done, err error) {
-		gone, err = tx.ForgetMade(ctx, v.Brand, id)
+		gone, err = downloadstore.ForgetMade(ctx, tx, v.Brand, id)
 		return store.Done{Said: fmt.Sprintf("Removed %s made %s", wording.Count(len(gone), "file", "files"), what), Changed: len(gone)}, err
 	})
 	if err != nil {
@@ -151,23 +153,23 @@ func (s *Service) ClearMade(ctx context.Context, v *access.Viewer, id int64) (st
 // they were. Others stay.
 func (s *Service) DefaultSizes(ctx context.Context, v *access.Viewer) (store.Done, error) {
 	return s.DB.Act(ctx, v, "output_size", func(tx *store.Tx) (store.Done, error) {
-		all, err := store.OutputSizes(ctx, tx, v.Brand)
+		all, err := downloadstore.OutputSizes(ctx, tx, v.Brand)
 		if err != nil {
 			return store.Done{}, err
 		}
 		made, changed := 0, 0
 		for _, size := range outputs.Defaults {
-			at := slices.IndexFunc(all, func(o store.OutputSize) bool { return strings.EqualFold(o.Name, size.Name) })
+			at := slices.IndexFunc(all, func(o downloadstore.OutputSize) bool { return strings.EqualFold(o.Name, size.Name) })
 			switch {
 			case at < 0:
-				if _, err := tx.AddOutputSize(ctx, v.Brand, size); err != nil {
+				if _, err := downloadstore.AddOutputSize(ctx, tx, v.Brand, size); err != nil {
 					return store.Done{}, err
 				}
 				made++
 			default:
 				size.ID = all[at].ID
 				if size != all[at].Size {
-					if err := tx.ChangeOutputSize(ctx, v.Brand, store.OutputSize{Size: size, OnArrival: all[at].OnArrival,
+					if err := downloadstore.ChangeOutputSize(ctx, tx, v.Brand, downloadstore.OutputSize{Size: size, OnArrival: all[at].OnArrival,
 						Public: all[at].Public}); err != nil {
 						return store.Done{}, err
 					}
@@ -184,8 +186,8 @@ func (s *Service) DefaultSizes(ctx context.Context, v *access.Viewer) (store.Don
 }
 
 // Costs says what was made by the output sizes so far.
-func (s *Service) Costs(ctx context.Context, v *access.Viewer) ([]store.SizeCost, error) {
-	return store.SizeCosts(ctx, s.DB, v.Brand)
+func (s *Service) Costs(ctx context.Context, v *access.Viewer) ([]downloadstore.SizeCost, error) {
+	return downloadstore.SizeCosts(ctx, s.DB, v.Brand)
 }
 
 // Example is what an output size would make of an item: a file of so many bytes in so many seconds, at a quality, with how like it is to
@@ -208,7 +210,7 @@ func (s *Service) TryOut(ctx context.Context, v *access.Viewer, asset int64, siz
 	if err := size.Check(); err != nil {
 		return Example{}, err
 	}
-	a, err := store.AssetByID(ctx, s.DB, v, asset)
+	a, err := assetstore.AssetByID(ctx, s.DB, v, asset)
 	if err != nil {
 		return Example{}, err
 	}

@@ -18,7 +18,9 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/storetest"
 )
 
 func sizeNames(t *testing.T, h *house.House, v *access.Viewer) (names []string) {
@@ -49,7 +51,7 @@ func TestSizesOfOnesOwn(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Card copy", "Card", "Small 200"}, sizeNames(t, h, v))
 	own.ID, own.Sharpen = made.ID, 40
-	changed, err := h.SendOut.ChangeSize(ctx, v, store.OutputSize{Size: own})
+	changed, err := h.SendOut.ChangeSize(ctx, v, downloadstore.OutputSize{Size: own})
 	require.NoError(t, err)
 	_, err = h.Upkeep.Undo(ctx, v, changed.Trail)
 	require.NoError(t, err)
@@ -110,9 +112,9 @@ func TestSizesOfOnesOwn(t *testing.T) {
 func TestWhatWasMadeIsCleared(t *testing.T) {
 	h, people, ids, small := stocked(t, "clear_made")
 	v := people[access.Steward]
-	size, err := store.OutputSizeByID(ctx, h.DB, v.Brand, small)
+	size, err := downloadstore.OutputSizeByID(ctx, h.DB, v.Brand, small)
 	require.NoError(t, err)
-	items, err := store.AssetsIn(ctx, h.DB, v.Brand, ids[:1])
+	items, err := assetstore.AssetsIn(ctx, h.DB, v.Brand, ids[:1])
 	require.NoError(t, err)
 	keys := map[int64]string{}
 	keys[small], err = h.SendOut.InSize(ctx, v.Brand, items[0], size.Size)
@@ -122,7 +124,7 @@ func TestWhatWasMadeIsCleared(t *testing.T) {
 	for id, key := range keys {
 		costs, err := h.SendOut.Costs(ctx, v)
 		require.NoError(t, err)
-		at := slices.IndexFunc(costs, func(c store.SizeCost) bool { return c.ID == id })
+		at := slices.IndexFunc(costs, func(c downloadstore.SizeCost) bool { return c.ID == id })
 		require.GreaterOrEqual(t, at, 0)
 		assert.Equal(t, 1, costs[at].Files)
 		done, err := h.SendOut.ClearMade(ctx, v, id)
@@ -141,11 +143,11 @@ func TestASizeIsMadeOnArrival(t *testing.T) {
 	h, people, ids, small := stocked(t, "on_arrival")
 	v := people[access.Steward]
 	made := func() (n int) {
-		require.NoError(t, h.DB.Get(&n, `select count(*) from rendition where output_size_id = $1`, small))
+		require.NoError(t, storetest.SQL(h.DB).Get(&n, `select count(*) from rendition where output_size_id = $1`, small))
 		return n
 	}
 	require.NoError(t, h.Renditions.Arrived(ctx, v.Brand, ids[0]))
-	size, err := store.OutputSizeByID(ctx, h.DB, v.Brand, small)
+	size, err := downloadstore.OutputSizeByID(ctx, h.DB, v.Brand, small)
 	require.NoError(t, err)
 	assert.Zero(t, made())
 	size.OnArrival = true

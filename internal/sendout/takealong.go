@@ -14,6 +14,11 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/undostore"
 )
 
 // Wanted is what a person wants to take along: which items, in which output sizes, named by which pattern ("" takes those of the sizes),
@@ -40,18 +45,18 @@ const (
 
 // Taken is a download with those of its files that failed, at most mostShown.
 type Taken struct {
-	store.Download
-	Failures []store.DownloadItem
+	downloadstore.Download
+	Failures []downloadstore.DownloadItem
 }
 
 // Sizes lists the output sizes of the brand.
-func (s *Service) Sizes(ctx context.Context, v *access.Viewer) ([]store.OutputSize, error) {
-	return store.OutputSizes(ctx, s.DB, v.Brand)
+func (s *Service) Sizes(ctx context.Context, v *access.Viewer) ([]downloadstore.OutputSize, error) {
+	return downloadstore.OutputSizes(ctx, s.DB, v.Brand)
 }
 
 // order checks what is wanted and returns the download that it asks for, of which nothing is worked out yet.
-func (s *Service) order(ctx context.Context, v *access.Viewer, w Wanted) (store.Download, []store.OutputSize, error) {
-	d := store.Download{Brand: v.Brand, Person: v.Person, Pattern: strings.TrimSpace(w.Pattern), KeepFolders: w.KeepFolders,
+func (s *Service) order(ctx context.Context, v *access.Viewer, w Wanted) (downloadstore.Download, []downloadstore.OutputSize, error) {
+	d := downloadstore.Download{Brand: v.Brand, Person: v.Person, Pattern: strings.TrimSpace(w.Pattern), KeepFolders: w.KeepFolders,
 		Numbered: w.Numbered, After: sql.NullInt64{Int64: w.After, Valid: w.After != 0}}
 	sizes, err := s.chosen(ctx, v, w.OutputSizes)
 	if err != nil {
@@ -62,7 +67,7 @@ func (s *Service) order(ctx context.Context, v *access.Viewer, w Wanted) (store.
 			return d, nil, err
 		}
 	}
-	ids, err := store.Select(ctx, s.DB, v, access.Download, w.Selection)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Download, w.Selection)
 	if err != nil {
 		return d, nil, err
 	}
@@ -83,17 +88,17 @@ func (s *Service) order(ctx context.Context, v *access.Viewer, w Wanted) (store.
 }
 
 // chosen reads output sizes in the order in which they were chosen.
-func (s *Service) chosen(ctx context.Context, v *access.Viewer, ids []int64) ([]store.OutputSize, error) {
+func (s *Service) chosen(ctx context.Context, v *access.Viewer, ids []int64) ([]downloadstore.OutputSize, error) {
 	if len(ids) == 0 || len(ids) > mostSizes {
 		return nil, fault.Invalidf("outputSizes", "Choose 1 to %d output sizes.", mostSizes)
 	}
-	all, err := store.OutputSizes(ctx, s.DB, v.Brand)
+	all, err := downloadstore.OutputSizes(ctx, s.DB, v.Brand)
 	if err != nil {
 		return nil, err
 	}
-	var out []store.OutputSize
+	var out []downloadstore.OutputSize
 	for _, id := range ids {
-		at := slices.IndexFunc(all, func(o store.OutputSize) bool { return o.ID == id })
+		at := slices.IndexFunc(all, func(o downloadstore.OutputSize) bool { return o.ID == id })
 		if at < 0 {
 			return nil, fault.NotFoundf("That output size is not there any more.")
 		}
@@ -103,16 +108,17 @@ func (s *Service) chosen(ctx context.Context, v *access.Viewer, ids []int64) ([]
 }
 
 // plan works out the files of the first items of a download, at most so many.
-func (s *Service) plan(ctx context.Context, v *access.Viewer, d store.Download, sizes []store.OutputSize, most int) ([]store.DownloadItem,
+func (s *Service) plan(ctx context.Context, v *access.Viewer, d downloadstore.Download, sizes []downloadstore.OutputSize,
+	most int) ([]downloadstore.DownloadItem,
 	error) {
 	homes, err := s.homes(ctx, v, d, d.Selected[:min(most, len(d.Selected))])
 	if err != nil {
 		return nil, err
 	}
 	var items []outputs.Item
-	var assets []store.Asset
+	var assets []assetstore.Asset
 	for some := range slices.Chunk(d.Selected[:min(most, len(d.Selected))], 500) {
-		found, err := store.AssetsIn(ctx, s.DB, d.Brand, some)
+		found, err := assetstore.AssetsIn(ctx, s.DB, d.Brand, some)
 		if err != nil {
 			return nil, err
 		}
@@ -130,10 +136,10 @@ func (s *Service) plan(ctx context.Context, v *access.Viewer, d store.Download, 
 	}
 	how := outputs.Arranging{Pattern: d.Pattern, Folders: d.KeepFolders, Numbered: d.Numbered, Total: len(d.Selected)}
 	files := outputs.Arrange(items, recipes, how)
-	out := make([]store.DownloadItem, len(files))
+	out := make([]downloadstore.DownloadItem, len(files))
 	for i, f := range files {
 		a := assets[f.Item]
-		out[i] = store.DownloadItem{Download: d.ID, Number: i + 1, Asset: a.ID, Size: sizes[f.Size].ID, Item: title(a), Name: f.Name,
+		out[i] = downloadstore.DownloadItem{Download: d.ID, Number: i + 1, Asset: a.ID, Size: sizes[f.Size].ID, Item: title(a), Name: f.Name,
 			Width: f.Plan.Size.Width, Height: f.Plan.Size.Height, State: "waiting"}
 		if f.Problem != nil {
 			out[i].State, out[i].Why = "failed", "It has no width or height to resize by."
@@ -144,21 +150,22 @@ func (s *Service) plan(ctx context.Context, v *access.Viewer, d store.Download, 
 
 // homes gives the folders of some items by the one that each lives in, the outermost first and as far as the viewer may look at them; with
 // their places among their neighbours where the files are numbered.
-func (s *Service) homes(ctx context.Context, v *access.Viewer, d store.Download, items []int64) (func(folder int64) []string, error) {
+func (s *Service) homes(ctx context.Context, v *access.Viewer, d downloadstore.Download, items []int64) (func(folder int64) []string,
+	error) {
 	if !d.KeepFolders {
 		return func(int64) []string { return nil }, nil
 	}
-	var folders []store.Folder
+	var folders []folderstore.Folder
 	var err error
 	if d.Numbered {
-		folders, err = store.Folders(ctx, s.DB, d.Brand) // in order, with their neighbours
+		folders, err = folderstore.Folders(ctx, s.DB, d.Brand) // in order, with their neighbours
 	} else {
-		folders, err = store.FoldersAbove(ctx, s.DB, d.Brand, items)
+		folders, err = folderstore.FoldersAbove(ctx, s.DB, d.Brand, items)
 	}
 	if err != nil {
 		return nil, err
 	}
-	byID, among := map[int64]store.Folder{}, map[int64][]int64{}
+	byID, among := map[int64]folderstore.Folder{}, map[int64][]int64{}
 	for _, f := range folders {
 		byID[f.ID] = f
 		among[f.Parent.Int64] = append(among[f.Parent.Int64], f.ID)
@@ -180,7 +187,7 @@ func (s *Service) homes(ctx context.Context, v *access.Viewer, d store.Download,
 	return home, nil
 }
 
-func title(a store.Asset) string {
+func title(a assetstore.Asset) string {
 	if a.Title != "" {
 		return a.Title
 	}
@@ -188,7 +195,7 @@ func title(a store.Asset) string {
 }
 
 // Preview says how many files a download would have and what the first of them are, with their names and dimensions in pixels.
-func (s *Service) Preview(ctx context.Context, v *access.Viewer, w Wanted) (total int, files []store.DownloadItem, err error) {
+func (s *Service) Preview(ctx context.Context, v *access.Viewer, w Wanted) (total int, files []downloadstore.DownloadItem, err error) {
 	d, sizes, err := s.order(ctx, v, w)
 	if err != nil {
 		return 0, nil, err
@@ -204,7 +211,7 @@ func (s *Service) Take(ctx context.Context, v *access.Viewer, w Wanted) (Taken, 
 		return Taken{}, err
 	}
 	if w.After != 0 {
-		mine, err := store.StepIsOf(ctx, s.DB, v.Brand, v.Person, w.After)
+		mine, err := undostore.StepIsOf(ctx, s.DB, v.Brand, v.Person, w.After)
 		if err == nil && !mine {
 			err = fault.Invalidf("after", "That is no step of yours.")
 		}
@@ -213,7 +220,7 @@ func (s *Service) Take(ctx context.Context, v *access.Viewer, w Wanted) (Taken, 
 		}
 	}
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if d.ID, err = tx.AddDownload(ctx, d); err != nil {
+		if d.ID, err = downloadstore.AddDownload(ctx, tx, d); err != nil {
 			return err
 		}
 		return s.Queue.Enqueue(ctx, tx, makeFiles{Download: d.ID})
@@ -225,24 +232,24 @@ func (s *Service) Take(ctx context.Context, v *access.Viewer, w Wanted) (Taken, 
 }
 
 func (s *Service) load(ctx context.Context, id int64) (Taken, error) {
-	d, err := store.DownloadByID(ctx, s.DB, id)
+	d, err := downloadstore.DownloadByID(ctx, s.DB, id)
 	if err != nil {
 		return Taken{}, err
 	}
-	taken, err := s.withFailures(ctx, []store.Download{d})
+	taken, err := s.withFailures(ctx, []downloadstore.Download{d})
 	if err != nil {
 		return Taken{}, err
 	}
 	return taken[0], nil
 }
 
-func (s *Service) withFailures(ctx context.Context, downloads []store.Download) ([]Taken, error) {
+func (s *Service) withFailures(ctx context.Context, downloads []downloadstore.Download) ([]Taken, error) {
 	out := make([]Taken, len(downloads))
 	for i, d := range downloads {
 		out[i] = Taken{Download: d}
 		if d.Failed > 0 {
 			var err error
-			if out[i].Failures, err = store.FilesInState(ctx, s.DB, d.ID, "failed", 0, mostShown); err != nil {
+			if out[i].Failures, err = downloadstore.FilesInState(ctx, s.DB, d.ID, "failed", 0, mostShown); err != nil {
 				return nil, err
 			}
 		}
@@ -252,7 +259,7 @@ func (s *Service) withFailures(ctx context.Context, downloads []store.Download) 
 
 // Downloads lists the viewer's downloads of the last days.
 func (s *Service) Downloads(ctx context.Context, v *access.Viewer) ([]Taken, error) {
-	rows, err := store.Downloads(ctx, s.DB, v.Brand, v.Person)
+	rows, err := downloadstore.Downloads(ctx, s.DB, v.Brand, v.Person)
 	if err != nil {
 		return nil, err
 	}
@@ -260,13 +267,13 @@ func (s *Service) Downloads(ctx context.Context, v *access.Viewer) ([]Taken, err
 }
 
 // Log lists what anybody took along, the newest first, before an id (0 for the newest).
-func (s *Service) Log(ctx context.Context, v *access.Viewer, before int64) ([]store.Download, error) {
-	return store.AllDownloads(ctx, s.DB, v.Brand, before)
+func (s *Service) Log(ctx context.Context, v *access.Viewer, before int64) ([]downloadstore.Download, error) {
+	return downloadstore.AllDownloads(ctx, s.DB, v.Brand, before)
 }
 
 // Retry makes again what failed.
 func (s *Service) Retry(ctx context.Context, v *access.Viewer, id int64) (Taken, error) {
-	d, err := store.DownloadByID(ctx, s.DB, id)
+	d, err := downloadstore.DownloadByID(ctx, s.DB, id)
 	if err != nil || d.Brand != v.Brand || d.Person != v.Person {
 		return Taken{}, fault.NotFoundf("That download is not there any more.")
 	}
@@ -274,7 +281,7 @@ func (s *Service) Retry(ctx context.Context, v *access.Viewer, id int64) (Taken,
 		return Taken{}, fault.Invalidf("id", "It is still being made.")
 	}
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if err := tx.RetryDownload(ctx, id); err != nil {
+		if err := downloadstore.RetryDownload(ctx, tx, id); err != nil {
 			return err
 		}
 		return s.Queue.Enqueue(ctx, tx, makeFiles{Download: id})
@@ -288,7 +295,7 @@ func (s *Service) Retry(ctx context.Context, v *access.Viewer, id int64) (Taken,
 // Stop ends a download of the viewer's as far as it is; what is made stays.
 func (s *Service) Stop(ctx context.Context, v *access.Viewer, id int64) (Taken, error) {
 	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
-		stopped, err := tx.StopDownload(ctx, v.Brand, v.Person, id)
+		stopped, err := downloadstore.StopDownload(ctx, tx, v.Brand, v.Person, id)
 		if err == nil && !stopped {
 			err = fault.NotFoundf("That download is not being made any more.")
 		}

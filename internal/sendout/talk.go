@@ -13,6 +13,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/gallerystore"
 )
 
 // What guests may write at most.
@@ -25,24 +26,24 @@ const (
 	mostEvents    = 200
 )
 
-var remarkLimits = store.RemarkLimits{Minute: 20, Guest: 500, Gallery: 5000}
+var remarkLimits = gallerystore.RemarkLimits{Minute: 20, Guest: 500, Gallery: 5000}
 
 // Talk is what goes on in a gallery: its lists with what guests put there, and what was said.
 type Talk struct {
-	Lists   []store.GuestList
-	Marks   []store.GuestMark
-	Remarks []store.Remark
+	Lists   []gallerystore.GuestList
+	Marks   []gallerystore.GuestMark
+	Remarks []gallerystore.Remark
 }
 
 // talk reads what one guest did, with what the team said, or what all did where no guest is named.
 func talk(ctx context.Context, r store.Reader, gallery int64, guest sql.NullInt64) (t Talk, err error) {
-	if t.Lists, err = store.GuestLists(ctx, r, gallery); err != nil {
+	if t.Lists, err = gallerystore.GuestLists(ctx, r, gallery); err != nil {
 		return t, err
 	}
-	if t.Marks, err = store.GuestMarks(ctx, r, gallery, guest); err != nil {
+	if t.Marks, err = gallerystore.GuestMarks(ctx, r, gallery, guest); err != nil {
 		return t, err
 	}
-	t.Remarks, err = store.Remarks(ctx, r, gallery, guest, mostRead)
+	t.Remarks, err = gallerystore.Remarks(ctx, r, gallery, guest, mostRead)
 	return t, err
 }
 
@@ -54,7 +55,7 @@ func (s *Service) TalkFor(ctx context.Context, view *GuestView, guest int64) (Ta
 	}
 	t, err := talk(ctx, s.DB, view.ID, sql.NullInt64{Int64: guest, Valid: true})
 	seen := map[int64]bool{}
-	t.Remarks = slices.DeleteFunc(t.Remarks, func(r store.Remark) bool { // in their order: what is answered comes before its answers
+	t.Remarks = slices.DeleteFunc(t.Remarks, func(r gallerystore.Remark) bool { // in their order: what is answered comes before its answers
 		seen[r.ID] = r.Guest.Valid || !r.Answers.Valid || seen[r.Answers.Int64]
 		return !seen[r.ID]
 	})
@@ -63,41 +64,41 @@ func (s *Service) TalkFor(ctx context.Context, view *GuestView, guest int64) (Ta
 
 // Inside is what the team sees of a gallery: everything, its guests, and what happened.
 type Inside struct {
-	Lists        []store.GuestList
-	Chosen       []store.Chosen
-	Remarks      []store.Remark
+	Lists        []gallerystore.GuestList
+	Chosen       []gallerystore.Chosen
+	Remarks      []gallerystore.Remark
 	Guests       []InsideGuest
-	Events       []store.GalleryEvent
+	Events       []gallerystore.GalleryEvent
 	Opened, Took int
 	Letters      bool // can be sent
 }
 
 // InsideGuest is a guest with how much they did.
 type InsideGuest struct {
-	store.ListedGuest
+	gallerystore.ListedGuest
 	Own                  string // the secret part of their link, "" where it was sealed by a key that is not there any more
 	Marks, Remarks, Took int
 }
 
 // LookInside reads what goes on in a gallery of the brand.
 func (s *Service) LookInside(ctx context.Context, v *access.Viewer, gallery int64) (in Inside, err error) {
-	if _, err := store.GalleryByID(ctx, s.DB, v, gallery); err != nil {
+	if _, err := gallerystore.GalleryByID(ctx, s.DB, v, gallery); err != nil {
 		return in, err
 	}
-	if in.Lists, err = store.GuestLists(ctx, s.DB, gallery); err != nil {
+	if in.Lists, err = gallerystore.GuestLists(ctx, s.DB, gallery); err != nil {
 		return in, err
 	}
-	if in.Chosen, err = store.ChosenBy(ctx, s.DB, gallery); err != nil {
+	if in.Chosen, err = gallerystore.ChosenBy(ctx, s.DB, gallery); err != nil {
 		return in, err
 	}
-	if in.Remarks, err = store.Remarks(ctx, s.DB, gallery, sql.NullInt64{}, mostRead); err != nil {
+	if in.Remarks, err = gallerystore.Remarks(ctx, s.DB, gallery, sql.NullInt64{}, mostRead); err != nil {
 		return in, err
 	}
-	guests, err := store.Guests(ctx, s.DB, gallery)
+	guests, err := gallerystore.Guests(ctx, s.DB, gallery)
 	if err != nil {
 		return in, err
 	}
-	deeds, err := store.DeedsOf(ctx, s.DB, gallery)
+	deeds, err := gallerystore.DeedsOf(ctx, s.DB, gallery)
 	if err != nil {
 		return in, err
 	}
@@ -105,7 +106,7 @@ func (s *Service) LookInside(ctx context.Context, v *access.Viewer, gallery int6
 	for i := range in.Guests {
 		in.Guests[i].Own, _ = s.LinkOf(in.Guests[i].Link)
 	}
-	if in.Events, err = store.GalleryEvents(ctx, s.DB, gallery, mostEvents); err != nil {
+	if in.Events, err = gallerystore.GalleryEvents(ctx, s.DB, gallery, mostEvents); err != nil {
 		return in, err
 	}
 	in.Letters = s.Mailer.Ready() == nil
@@ -113,8 +114,8 @@ func (s *Service) LookInside(ctx context.Context, v *access.Viewer, gallery int6
 }
 
 // count says of each guest how much they did, and of all together.
-func (in *Inside) count(guests []store.ListedGuest, deeds []store.GuestDeeds) {
-	byGuest, marks := make(map[int64]store.GuestDeeds, len(deeds)), map[int64]int{}
+func (in *Inside) count(guests []gallerystore.ListedGuest, deeds []gallerystore.GuestDeeds) {
+	byGuest, marks := make(map[int64]gallerystore.GuestDeeds, len(deeds)), map[int64]int{}
 	for _, d := range deeds {
 		in.Opened, in.Took = in.Opened+d.Opened, in.Took+d.Took
 		byGuest[d.Guest.Int64] = d
@@ -131,12 +132,12 @@ func (in *Inside) count(guests []store.ListedGuest, deeds []store.GuestDeeds) {
 }
 
 // Introduce makes somebody a guest of an open gallery under the name that they give.
-func (s *Service) Introduce(ctx context.Context, view *GuestView, name string) (g store.Guest, err error) {
+func (s *Service) Introduce(ctx context.Context, view *GuestView, name string) (g gallerystore.Guest, err error) {
 	if name, err = cleanWords("name", name, longestName); err != nil {
 		return g, err
 	}
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		g, err = tx.AddGuest(ctx, view.Gallery, wording.OneLine(name), mostGuests, s.newLink())
+		g, err = gallerystore.AddGuest(ctx, tx, view.Gallery, wording.OneLine(name), mostGuests, s.newLink())
 		return err
 	})
 	return g, err
@@ -144,11 +145,11 @@ func (s *Service) Introduce(ctx context.Context, view *GuestView, name string) (
 
 // Mark puts a picture into a list of a guest, or takes it out.
 func (s *Service) Mark(ctx context.Context, view *GuestView, guest, list, asset int64, on bool) error {
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.Mark(ctx, view.Gallery, guest, list, asset, on) })
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return gallerystore.Mark(ctx, tx, view.Gallery, guest, list, asset, on) })
 }
 
 // Say adds a remark of a guest.
-func (s *Service) Say(ctx context.Context, view *GuestView, r store.Remark) (int64, error) {
+func (s *Service) Say(ctx context.Context, view *GuestView, r gallerystore.Remark) (int64, error) {
 	if !view.Settings.Remarks {
 		return 0, fault.Forbiddenf("This gallery takes no remarks.")
 	}
@@ -156,8 +157,8 @@ func (s *Service) Say(ctx context.Context, view *GuestView, r store.Remark) (int
 }
 
 // Answer adds a remark of somebody of the team.
-func (s *Service) Answer(ctx context.Context, v *access.Viewer, gallery int64, r store.Remark) (int64, error) {
-	g, err := store.GalleryByID(ctx, s.DB, v, gallery)
+func (s *Service) Answer(ctx context.Context, v *access.Viewer, gallery int64, r gallerystore.Remark) (int64, error) {
+	g, err := gallerystore.GalleryByID(ctx, s.DB, v, gallery)
 	if err != nil {
 		return 0, err
 	}
@@ -170,7 +171,7 @@ func (s *Service) Answer(ctx context.Context, v *access.Viewer, gallery int64, r
 	return s.remark(ctx, g, r)
 }
 
-func (s *Service) remark(ctx context.Context, g store.Gallery, r store.Remark) (id int64, err error) {
+func (s *Service) remark(ctx context.Context, g gallerystore.Gallery, r gallerystore.Remark) (id int64, err error) {
 	if r.Words, err = cleanWords("words", r.Words, longestRemark); err != nil {
 		return 0, err
 	}
@@ -178,7 +179,7 @@ func (s *Service) remark(ctx context.Context, g store.Gallery, r store.Remark) (
 		return 0, fault.Invalidf("x", "That point is not in the picture.")
 	}
 	err = s.DB.InTx(ctx, func(tx *store.Tx) error {
-		id, err = tx.AddRemark(ctx, g, r, remarkLimits)
+		id, err = gallerystore.AddRemark(ctx, tx, g, r, remarkLimits)
 		return err
 	})
 	return id, err
@@ -186,22 +187,25 @@ func (s *Service) remark(ctx context.Context, g store.Gallery, r store.Remark) (
 
 // Unsay removes a remark of a guest's own.
 func (s *Service) Unsay(ctx context.Context, view *GuestView, guest, id int64) error {
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.RemoveRemark(ctx, view.ID, guest, id) })
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return gallerystore.RemoveRemark(ctx, tx, view.ID, guest, id) })
 }
 
 // RemoveRemark removes any remark in a gallery of the brand, with its answers.
 func (s *Service) RemoveRemark(ctx context.Context, v *access.Viewer, gallery, id int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "remove_remark", func(tx *store.Tx) (store.Done, error) {
-		g, err := store.GalleryForChange(ctx, tx, v, gallery)
+		g, err := gallerystore.GalleryForChange(ctx, tx, v, gallery)
 		if err != nil {
 			return store.Done{}, err
 		}
-		return store.Done{Said: fmt.Sprintf("Removed a remark in the gallery “%s”", g.Title), Changed: 1}, tx.RemoveRemark(ctx, gallery, 0, id)
+		return store.Done{
+			Said:    fmt.Sprintf("Removed a remark in the gallery “%s”", g.Title),
+			Changed: 1,
+		}, gallerystore.RemoveRemark(ctx, tx, gallery, 0, id)
 	})
 }
 
 // SetLists gives a gallery the lists into which guests put pictures.
-func (s *Service) SetLists(ctx context.Context, v *access.Viewer, gallery int64, lists []store.GuestList) (store.Done, error) {
+func (s *Service) SetLists(ctx context.Context, v *access.Viewer, gallery int64, lists []gallerystore.GuestList) (store.Done, error) {
 	if len(lists) > mostLists {
 		return store.Done{}, fault.Invalidf("lists", "A gallery has %d lists at most.", mostLists)
 	}
@@ -216,12 +220,12 @@ func (s *Service) SetLists(ctx context.Context, v *access.Viewer, gallery int64,
 		}
 	}
 	return s.DB.Act(ctx, v, "change_gallery", func(tx *store.Tx) (store.Done, error) {
-		g, err := store.GalleryForChange(ctx, tx, v, gallery)
+		g, err := gallerystore.GalleryForChange(ctx, tx, v, gallery)
 		if err != nil {
 			return store.Done{}, err
 		}
 		return store.Done{Said: fmt.Sprintf("Gallery “%s”: %s for guests", g.Title, wording.Count(len(lists), "list", "lists")), Changed: 1},
-			tx.SetGuestLists(ctx, g, lists)
+			gallerystore.SetGuestLists(ctx, tx, g, lists)
 	})
 }
 

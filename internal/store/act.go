@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"errors"
 	"math/rand/v2"
 	"time"
@@ -13,7 +14,25 @@ import (
 )
 
 // Tx is a transaction.
-type Tx struct{ *sqlx.Tx }
+type Tx struct{ sql *sqlx.Tx }
+
+// GetContext reads one row into dest.
+func (tx *Tx) GetContext(ctx context.Context, dest any, query string, args ...any) error {
+	return tx.sql.GetContext(ctx, dest, query, args...)
+}
+
+// SelectContext reads rows into dest, a slice.
+func (tx *Tx) SelectContext(ctx context.Context, dest any, query string, args ...any) error {
+	return tx.sql.SelectContext(ctx, dest, query, args...)
+}
+
+// ExecContext runs a statement.
+func (tx *Tx) ExecContext(ctx context.Context, statement string, args ...any) (sql.Result, error) {
+	return tx.sql.ExecContext(ctx, statement, args...)
+}
+
+// Plain is the transaction as the queue takes it, to add jobs in it.
+func (tx *Tx) Plain() *sql.Tx { return tx.sql.Tx }
 
 // Done says what an action did: in words with numbers, to how many things, under which trail entry it can be undone
 // (0 when nothing changed), the id of what it made, if anything, and whether it only begins now and is done in pieces.
@@ -52,7 +71,7 @@ func Contended(err error) bool {
 }
 
 func (db *DB) inTxOnce(ctx context.Context, f func(*Tx) error) error {
-	tx, err := db.BeginTxx(ctx, nil)
+	tx, err := db.sql.BeginTxx(ctx, nil)
 	if err != nil {
 		return err
 	}
@@ -129,5 +148,5 @@ func (tx *Tx) SayOfStep(ctx context.Context, entry int64, said string) error {
 
 // TrailEntry is the entry that the transaction writes into.
 func (tx *Tx) TrailEntry(ctx context.Context) (int64, error) {
-	return get[int64](ctx, tx, "", `select current_setting('satchel.trail')::bigint`)
+	return Get[int64](ctx, tx, "", `select current_setting('satchel.trail')::bigint`)
 }

@@ -14,24 +14,18 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/folderstore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
+	"brightsatchel/internal/store/wordstore"
 )
 
 var ctx = context.Background()
 
-func act(t *testing.T, db *store.DB, v *access.Viewer, f func(tx *store.Tx) (int, error)) store.Done {
-	t.Helper()
-	done, err := db.Act(ctx, v, "test", func(tx *store.Tx) (store.Done, error) {
-		n, err := f(tx)
-		return store.Done{Said: "Did something", Changed: n}, err
-	})
-	require.NoError(t, err)
-	return done
-}
-
 func folderOf(t *testing.T, db *store.DB, v *access.Viewer, id int64) int64 {
 	t.Helper()
-	a, err := store.AssetByID(ctx, db, v, id)
+	a, err := assetstore.AssetByID(ctx, db, v, id)
 	require.NoError(t, err)
 	return a.Folder.Int64
 }
@@ -41,27 +35,27 @@ func TestUndoPutsBackWhatAnActionChanged(t *testing.T) {
 	v := storetest.Brand(t, db, "undo")[access.Coordinator]
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg")
 	var folder int64
-	made := act(t, db, v, func(tx *store.Tx) (int, error) {
+	made := storetest.Act(t, db, v, func(tx *store.Tx) (int, error) {
 		var err error
-		folder, err = tx.AddFolder(ctx, v.Brand, 0, "Harbour")
+		folder, err = folderstore.AddFolder(ctx, tx, v.Brand, 0, "Harbour")
 		return 1, err
 	})
-	moved := act(t, db, v, func(tx *store.Tx) (int, error) { return tx.MoveAssets(ctx, ids, folder) })
+	moved := storetest.Act(t, db, v, func(tx *store.Tx) (int, error) { return assetstore.MoveAssets(ctx, tx, ids, folder) })
 	assert.Equal(t, 3, moved.Changed)
 
-	_, err := db.Undo(ctx, v, made.Trail)
+	_, err := undostore.Undo(ctx, db, v, made.Trail)
 	var conflict *fault.Conflict
 	require.ErrorAs(t, err, &conflict, "the folder has things in it by now")
 
-	undone, err := db.Undo(ctx, v, moved.Trail)
+	undone, err := undostore.Undo(ctx, db, v, moved.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, 3, undone.Changed)
 	assert.Zero(t, folderOf(t, db, v, ids[0]))
 
-	_, err = db.Undo(ctx, v, moved.Trail)
+	_, err = undostore.Undo(ctx, db, v, moved.Trail)
 	require.ErrorAs(t, err, &conflict, "once only")
 
-	_, err = db.Undo(ctx, v, undone.Trail)
+	_, err = undostore.Undo(ctx, db, v, undone.Trail)
 	require.NoError(t, err, "an undo can be undone")
 	assert.Equal(t, folder, folderOf(t, db, v, ids[0]))
 }
@@ -73,17 +67,17 @@ func TestWhatWasUndoneIsDoneAgain(t *testing.T) {
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg")
 	ctx := store.ByAgent(context.Background(), "The loader")
 	step, err := db.Act(ctx, v, "rate", func(tx *store.Tx) (store.Done, error) {
-		n, err := tx.RateAssets(ctx, v, ids, 4)
+		n, err := assetstore.RateAssets(ctx, tx, v, ids, 4)
 		return store.Done{Said: "Gave 2 items 4 ★", Changed: n}, err
 	})
 	require.NoError(t, err)
 	ctx = context.Background()
 	for _, said := range []string{"Undone: gave 2 items 4 ★", "Done again: gave 2 items 4 ★", "Undone: gave 2 items 4 ★"} {
-		step, err = db.Undo(ctx, v, step.Trail)
+		step, err = undostore.Undo(ctx, db, v, step.Trail)
 		require.NoError(t, err)
 		assert.Equal(t, said, step.Said)
 		var stars []int
-		require.NoError(t, db.Select(&stars, `select stars from asset where id = any($1)`, ids))
+		require.NoError(t, storetest.SQL(db).Select(&stars, `select stars from asset where id = any($1)`, ids))
 		assert.Equal(t, map[bool][]int{true: {4, 4}, false: {0, 0}}[strings.HasPrefix(said, "Done")], stars)
 	}
 	trail, err := store.Trail(ctx, db, v.Brand, store.TrailFilter{Limit: 10})
@@ -104,19 +98,19 @@ func TestUndoRefusesWhereSomebodyChangedTheThingSince(t *testing.T) {
 	people := storetest.Brand(t, db, "since")
 	mine, theirs := people[access.Reviewer], people[access.Coordinator]
 	ids := storetest.Items(t, db, mine, 0, "a.jpg", "b.jpg")
-	rated := act(t, db, mine, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, mine, ids, 3) })
-	act(t, db, theirs, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, theirs, ids[1:], 5) })
+	rated := storetest.Act(t, db, mine, func(tx *store.Tx) (int, error) { return assetstore.RateAssets(ctx, tx, mine, ids, 3) })
+	storetest.Act(t, db, theirs, func(tx *store.Tx) (int, error) { return assetstore.RateAssets(ctx, tx, theirs, ids[1:], 5) })
 
-	_, err := db.Undo(ctx, mine, rated.Trail)
+	_, err := undostore.Undo(ctx, db, mine, rated.Trail)
 	var conflict *fault.Conflict
 	require.ErrorAs(t, err, &conflict)
 	assert.Equal(t, "The coordinator", conflict.By)
-	a, err := store.AssetByID(ctx, db, mine, ids[0])
+	a, err := assetstore.AssetByID(ctx, db, mine, ids[0])
 	require.NoError(t, err)
 	assert.Equal(t, 3, a.Stars, "nothing was touched")
 
-	other := act(t, db, theirs, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, theirs, ids, 1) })
-	_, err = db.Undo(ctx, mine, other.Trail)
+	other := storetest.Act(t, db, theirs, func(tx *store.Tx) (int, error) { return assetstore.RateAssets(ctx, tx, theirs, ids, 1) })
+	_, err = undostore.Undo(ctx, db, mine, other.Trail)
 	var forbidden *fault.Forbidden
 	require.ErrorAs(t, err, &forbidden, "a reviewer undoes only their own")
 }
@@ -125,7 +119,7 @@ func TestAnActionThatChangedNothingLeavesNoTrail(t *testing.T) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "nothing")[access.Coordinator]
 	ids := storetest.Items(t, db, v, 0, "a.jpg")
-	done := act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, v, ids, 0) })
+	done := storetest.Act(t, db, v, func(tx *store.Tx) (int, error) { return assetstore.RateAssets(ctx, tx, v, ids, 0) })
 	assert.Zero(t, done.Trail)
 	trail, err := store.Trail(ctx, db, v.Brand, store.TrailFilter{Limit: 10})
 	require.NoError(t, err)
@@ -137,28 +131,28 @@ func TestUndoOfRemovingAFolderBringsEverythingBack(t *testing.T) {
 	v := storetest.Brand(t, db, "remove")[access.Coordinator]
 	var top, inner, deep int64
 	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) (err error) {
-		top, _ = tx.AddFolder(ctx, v.Brand, 0, "Top")
-		inner, _ = tx.AddFolder(ctx, v.Brand, top, "Inner")
-		deep, err = tx.AddFolder(ctx, v.Brand, inner, "Deep")
+		top, _ = folderstore.AddFolder(ctx, tx, v.Brand, 0, "Top")
+		inner, _ = folderstore.AddFolder(ctx, tx, v.Brand, top, "Inner")
+		deep, err = folderstore.AddFolder(ctx, tx, v.Brand, inner, "Deep")
 		return err
 	}))
 	ids := storetest.Items(t, db, v, inner, "a.jpg", "b.jpg")
-	before, err := store.FolderByID(ctx, db, v.Brand, inner)
+	before, err := folderstore.FolderByID(ctx, db, v.Brand, inner)
 	require.NoError(t, err)
-	removed := act(t, db, v, func(tx *store.Tx) (int, error) {
-		items, folders, err := tx.RemoveFolder(ctx, inner, top)
+	removed := storetest.Act(t, db, v, func(tx *store.Tx) (int, error) {
+		items, folders, err := folderstore.RemoveFolder(ctx, tx, inner, top)
 		assert.Equal(t, 2, items)
 		assert.Equal(t, 1, folders)
 		return 1, err
 	})
 	assert.Equal(t, top, folderOf(t, db, v, ids[0]), "items move up")
-	_, err = db.Undo(ctx, v, removed.Trail)
+	_, err = undostore.Undo(ctx, db, v, removed.Trail)
 	require.NoError(t, err)
 	assert.Equal(t, inner, folderOf(t, db, v, ids[1]))
-	after, err := store.FolderByID(ctx, db, v.Brand, inner)
+	after, err := folderstore.FolderByID(ctx, db, v.Brand, inner)
 	require.NoError(t, err)
 	assert.Equal(t, before, after, "with the same id and code")
-	d, err := store.FolderByID(ctx, db, v.Brand, deep)
+	d, err := folderstore.FolderByID(ctx, db, v.Brand, deep)
 	require.NoError(t, err)
 	assert.Equal(t, inner, d.Parent.Int64)
 }
@@ -167,10 +161,10 @@ func TestSiblingsCannotShareAName(t *testing.T) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "names")[access.Coordinator]
 	err := db.InTx(ctx, func(tx *store.Tx) error {
-		if _, err := tx.AddFolder(ctx, v.Brand, 0, "Été"); err != nil {
+		if _, err := folderstore.AddFolder(ctx, tx, v.Brand, 0, "Été"); err != nil {
 			return err
 		}
-		_, err := tx.AddFolder(ctx, v.Brand, 0, "e\u0301TE\u0301")
+		_, err := folderstore.AddFolder(ctx, tx, v.Brand, 0, "e\u0301TE\u0301")
 		return err
 	})
 	var invalid *fault.Invalid
@@ -183,26 +177,26 @@ func TestDescribingTellsWhoChangedTheSameField(t *testing.T) {
 	people := storetest.Brand(t, db, "stale")
 	mine, theirs := people[access.Coordinator], people[access.Steward]
 	id := storetest.Items(t, db, mine, 0, "a.jpg")[0]
-	describe := func(v *access.Viewer, d store.Description) error {
+	describe := func(v *access.Viewer, d wordstore.Description) error {
 		_, err := db.Act(ctx, v, "describe", func(tx *store.Tx) (store.Done, error) {
-			n, err := tx.Describe(ctx, id, d)
+			n, err := wordstore.Describe(ctx, tx, id, d)
 			return store.Done{Said: "x", Changed: n}, err
 		})
 		return err
 	}
-	seen, err := store.AssetByID(ctx, db, mine, id)
+	seen, err := assetstore.AssetByID(ctx, db, mine, id)
 	require.NoError(t, err)
-	require.NoError(t, describe(theirs, store.Description{Revision: seen.Revision, Words: map[string]string{"title": "Theirs"}}))
+	require.NoError(t, describe(theirs, wordstore.Description{Revision: seen.Revision, Words: map[string]string{"title": "Theirs"}}))
 
-	require.NoError(t, describe(mine, store.Description{Revision: seen.Revision, Words: map[string]string{"alt": "Another field"}}),
+	require.NoError(t, describe(mine, wordstore.Description{Revision: seen.Revision, Words: map[string]string{"alt": "Another field"}}),
 		"other fields do not matter")
-	err = describe(mine, store.Description{Revision: seen.Revision, Words: map[string]string{"title": "Mine"}})
+	err = describe(mine, wordstore.Description{Revision: seen.Revision, Words: map[string]string{"title": "Mine"}})
 	var conflict *fault.Conflict
 	require.ErrorAs(t, err, &conflict)
 	assert.Equal(t, fault.Conflict{Text: "The steward changed the title meanwhile.", Field: "title", Mine: "Mine", Theirs: "Theirs",
 		By: "The steward"}, *conflict)
 
-	err = describe(mine, store.Description{Revision: 999, Words: map[string]string{"title": "Mine"}})
+	err = describe(mine, wordstore.Description{Revision: 999, Words: map[string]string{"title": "Mine"}})
 	var invalid *fault.Invalid
 	require.ErrorAs(t, err, &invalid, "a revision that does not exist")
 }
@@ -212,31 +206,34 @@ func TestTheTrailKeepsWhatDiffersInEachRow(t *testing.T) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "rows")[access.Coordinator]
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg", "c.jpg")
-	act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, v, ids[:1], 4) })
-	done := act(t, db, v, func(tx *store.Tx) (int, error) {
-		_, err := tx.Exec(`update asset set stars = 4, title = case when id = $1 then title else 'Renamed' end where id = any($2)`,
+	storetest.Act(t, db, v, func(tx *store.Tx) (int, error) { return assetstore.RateAssets(ctx, tx, v, ids[:1], 4) })
+	done := storetest.Act(t, db, v, func(tx *store.Tx) (int, error) {
+		_, err := tx.ExecContext(ctx, `update asset set stars = 4, title = case when id = $1 then title else 'Renamed' end where id = any($2)`,
 			ids[2], ids)
 		return 3, err
 	})
 	var kept []struct{ Key, Before, After string }
-	require.NoError(t, db.Select(&kept, `select key ->> 'id' as key, before::text, after::text from trail_change where trail_id = $1
-		order by key`, done.Trail))
+	require.NoError(
+		t,
+		storetest.SQL(db).Select(&kept, `select key ->> 'id' as key, before::text, after::text from trail_change where trail_id = $1
+		order by key`, done.Trail),
+	)
 	require.Len(t, kept, 3)
 	assert.JSONEq(t, `{"title": ""}`, kept[0].Before, "its stars were the same")
 	assert.JSONEq(t, `{"title": "Renamed", "stars": 4}`, kept[1].After)
 	assert.JSONEq(t, `{"stars": 0}`, kept[2].Before, "its title stayed")
-	unchanged := act(t, db, v, func(tx *store.Tx) (int, error) {
-		_, err := tx.Exec(`update asset set stars = 4 where id = any($1)`, ids)
+	unchanged := storetest.Act(t, db, v, func(tx *store.Tx) (int, error) {
+		_, err := tx.ExecContext(ctx, `update asset set stars = 4 where id = any($1)`, ids)
 		return 3, err
 	})
 	var n int
-	require.NoError(t, db.Get(&n, `select count(*) from trail_change where trail_id = $1`, unchanged.Trail))
+	require.NoError(t, storetest.SQL(db).Get(&n, `select count(*) from trail_change where trail_id = $1`, unchanged.Trail))
 	assert.Zero(t, n, "what changes nothing leaves nothing to undo")
-	_, err := db.Undo(ctx, v, done.Trail)
+	_, err := undostore.Undo(ctx, db, v, done.Trail)
 	require.NoError(t, err)
 	var titles, stars []string
-	require.NoError(t, db.Select(&titles, `select title from asset where brand_id = $1 order by id`, v.Brand))
-	require.NoError(t, db.Select(&stars, `select stars from asset where brand_id = $1 order by id`, v.Brand))
+	require.NoError(t, storetest.SQL(db).Select(&titles, `select title from asset where brand_id = $1 order by id`, v.Brand))
+	require.NoError(t, storetest.SQL(db).Select(&stars, `select stars from asset where brand_id = $1 order by id`, v.Brand))
 	assert.Equal(t, []string{"", "", ""}, titles)
 	assert.Equal(t, []string{"4", "0", "0"}, stars)
 }
@@ -247,17 +244,17 @@ func TestWordsAreFoundAfterTheyChange(t *testing.T) {
 	v := storetest.Brand(t, db, "words")[access.Coordinator]
 	ids := storetest.Items(t, db, v, 0, "Été 2.jpg")
 	derived := func() (search, name string) {
-		require.NoError(t, db.QueryRow(`select search, name_key from asset where id = $1`, ids[0]).Scan(&search, &name))
+		require.NoError(t, storetest.SQL(db).QueryRow(`select search, name_key from asset where id = $1`, ids[0]).Scan(&search, &name))
 		return search, name
 	}
 	search, name := derived()
 	assert.Contains(t, search, "ete 2")
 	assert.Contains(t, name, "000000000000000000000002", "so that 2 sorts before 10")
-	act(t, db, v, func(tx *store.Tx) (int, error) { return tx.RateAssets(ctx, v, ids, 3) })
+	storetest.Act(t, db, v, func(tx *store.Tx) (int, error) { return assetstore.RateAssets(ctx, tx, v, ids, 3) })
 	again, same := derived()
 	assert.Equal(t, []string{search, name}, []string{again, same}, "stars are neither")
-	act(t, db, v, func(tx *store.Tx) (int, error) {
-		_, err := tx.Exec(`update asset set title = 'Harbour', place = 'Brill' where id = $1`, ids[0])
+	storetest.Act(t, db, v, func(tx *store.Tx) (int, error) {
+		_, err := tx.ExecContext(ctx, `update asset set title = 'Harbour', place = 'Brill' where id = $1`, ids[0])
 		return 1, err
 	})
 	search, name = derived()
@@ -273,7 +270,7 @@ func TestWhoeverDescribesKeepsNobodyFromReferring(t *testing.T) {
 	v := storetest.Brand(t, db, "referring")[access.Coordinator]
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg")
 	_, err := db.Act(ctx, v, "describe", func(tx *store.Tx) (store.Done, error) {
-		n, err := tx.Describe(ctx, ids[0], store.Description{Revision: 1, Words: map[string]string{"title": "Kite"}})
+		n, err := wordstore.Describe(ctx, tx, ids[0], wordstore.Description{Revision: 1, Words: map[string]string{"title": "Kite"}})
 		require.NoError(t, err)
 		soon, cancel := context.WithTimeout(ctx, 20*time.Second)
 		defer cancel()
@@ -312,7 +309,7 @@ func TestTransactionsInACircleAreDoneAgain(t *testing.T) {
 	wait.Wait()
 	assert.Equal(t, 3, runs[0]+runs[1], "one of them was done again")
 	var stars []int
-	require.NoError(t, db.Select(&stars, `select stars from asset order by id`))
+	require.NoError(t, storetest.SQL(db).Select(&stars, `select stars from asset order by id`))
 	assert.Equal(t, []int{2, 2}, stars)
 	assert.False(t, store.Contended(errors.New("another fault")))
 }

@@ -14,6 +14,6 @@ func (db *DB) ReleaseJobs(ctx context.Context, worker string) error {
 
 // SomebodyWaits says whether files have arrived that no worker has begun with, or a worker makes the files of a download.
 func SomebodyWaits(ctx context.Context, r Reader) (bool, error) {
-	return get[bool](ctx, r, "", `select exists (select from river_job where kind = 'bring_in_file' and state = 'available'
+	return Get[bool](ctx, r, "", `select exists (select from river_job where kind = 'bring_in_file' and state = 'available'
 		or kind = 'make_download' and state = 'running')`)
 }

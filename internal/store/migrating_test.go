@@ -18,15 +18,15 @@ func TestADatabaseOfAnotherVersionIsRefusedInWords(t *testing.T) {
 		"older": {`delete from goose_db_version; insert into goose_db_version (version_id, is_applied) values (0, true), (60, true)`,
 			"made before the first release"},
 	} {
-		_, err := db.Exec(c.set)
+		_, err := storetest.SQL(db).Exec(c.set)
 		require.NoError(t, err)
 		var other *store.ErrOther
 		require.ErrorAs(t, db.Migrate(t.Context()), &other, what)
 		assert.Contains(t, other.Error(), c.says)
-		_, err = db.Exec(`delete from goose_db_version where version_id > 1000`)
+		_, err = storetest.SQL(db).Exec(`delete from goose_db_version where version_id > 1000`)
 		require.NoError(t, err)
 	}
-	_, err := db.Exec(`delete from goose_db_version; insert into goose_db_version (version_id, is_applied) select n, true
+	_, err := storetest.SQL(db).Exec(`delete from goose_db_version; insert into goose_db_version (version_id, is_applied) select n, true
 		from generate_series(101, 112) n`)
 	require.NoError(t, err)
 	require.NoError(t, db.Migrate(t.Context()))

@@ -1,5 +1,6 @@
-// Package store keeps everything in PostgreSQL. SQL lives here and nowhere else: one file for each noun. Functions that
-// read take a Reader, which both DB and Tx are; functions that change take a Tx.
+// Package store keeps everything in PostgreSQL: here the connection, transactions, the trail and the tables. What belongs to a noun is in
+// a package below this one, and SQL is nowhere else. Functions that read take a Reader, which both DB and Tx are; those that change take
+// a Tx.
 package store
 
 import (
@@ -8,12 +9,10 @@ import (
 	"database/sql"
 	"embed"
 	"encoding/hex"
-	"errors"
 	"fmt"
 	"io/fs"
 	"strings"
 
-	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/jmoiron/sqlx"
@@ -23,7 +22,6 @@ import (
 	"github.com/riverqueue/river/rivermigrate"
 
 	"brightsatchel/internal/core/access"
-	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 )
 
@@ -36,7 +34,7 @@ var functions string
 // DB is the database. Pool is the same connections as pgx gives them, for the queue and for listening.
 // Finder, when there is one, answers what is in a sheet.
 type DB struct {
-	*sqlx.DB
+	sql    *sqlx.DB
 	Pool   *pgxpool.Pool
 	Finder Selecting
 	Shelf  Shelf // of folders
@@ -76,8 +74,8 @@ func Open(ctx context.Context, url string) (*DB, error) {
 	}
 	free := sql.OpenDB(bounded{stdlib.GetPoolConnector(pool)})
 	free.SetMaxIdleConns(0) // the pool keeps them
-	db := &DB{DB: sqlx.NewDb(free, "pgx"), Pool: pool}
-	if err := db.PingContext(ctx); err != nil {
+	db := &DB{sql: sqlx.NewDb(free, "pgx"), Pool: pool}
+	if err := db.sql.PingContext(ctx); err != nil {
 		pool.Close()
 		return nil, fmt.Errorf("the database does not answer: %w", err)
 	}
@@ -86,9 +84,30 @@ func Open(ctx context.Context, url string) (*DB, error) {
 
 // Close ends all connections.
 func (db *DB) Close() {
-	_ = db.DB.Close()
+	_ = db.sql.Close()
 	db.Pool.Close()
 }
+
+// GetContext reads one row into dest.
+func (db *DB) GetContext(ctx context.Context, dest any, query string, args ...any) error {
+	return db.sql.GetContext(ctx, dest, query, args...)
+}
+
+// SelectContext reads rows into dest, a slice.
+func (db *DB) SelectContext(ctx context.Context, dest any, query string, args ...any) error {
+	return db.sql.SelectContext(ctx, dest, query, args...)
+}
+
+// ExecContext runs a statement by itself.
+func (db *DB) ExecContext(ctx context.Context, statement string, args ...any) (sql.Result, error) {
+	return db.sql.ExecContext(ctx, statement, args...)
+}
+
+// PingContext asks the database whether it answers.
+func (db *DB) PingContext(ctx context.Context) error { return db.sql.PingContext(ctx) }
+
+// Plain is the connections as libraries take them: the queue, and the keeper of sessions.
+func (db *DB) Plain() *sql.DB { return db.sql.DB }
 
 // SchemaSum tells apart what migrations make.
 func SchemaSum() (string, error) {
@@ -118,7 +137,7 @@ func (db *DB) Migrate(ctx context.Context) error {
 	if err := db.isOfOurs(ctx); err != nil {
 		return err
 	}
-	provider, err := goose.NewProvider(goose.DialectPostgres, db.DB.DB, files, goose.WithSessionLocker(locker))
+	provider, err := goose.NewProvider(goose.DialectPostgres, db.sql.DB, files, goose.WithSessionLocker(locker))
 	if err != nil {
 		return err
 	}
@@ -178,50 +197,4 @@ func (tx *Tx) putFunctions(ctx context.Context) error {
 		return err
 	}
 	return tx.putTriggers(ctx)
-}
-
-// get reads one row; a row that is not there becomes a NotFound with the given text.
-func get[T any](ctx context.Context, r Reader, missing, query string, args ...any) (T, error) {
-	var out T
-	err := r.GetContext(ctx, &out, query, args...)
-	if errors.Is(err, sql.ErrNoRows) {
-		return out, fault.NotFoundf("%s", missing)
-	}
-	return out, err
-}
-
-// list reads rows; none is an empty slice, never nil.
-func list[T any](ctx context.Context, r Reader, query string, args ...any) ([]T, error) {
-	out := []T{}
-	err := r.SelectContext(ctx, &out, query, args...)
-	return out, err
-}
-
-// violates says whether err is a violation of the named constraint or unique index.
-func violates(err error, constraint string) bool {
-	var pg *pgconn.PgError
-	return errors.As(err, &pg) && pg.ConstraintName == constraint
-}
-
-func first(ids []int64) int64 {
-	if len(ids) == 0 {
-		return 0
-	}
-	return ids[0]
-}
-
-// change runs a statement and returns how many rows it changed.
-func (tx *Tx) change(ctx context.Context, statement string, args ...any) (int, error) {
-	res, err := tx.ExecContext(ctx, statement, args...)
-	if err != nil {
-		return 0, err
-	}
-	n, err := res.RowsAffected()
-	return int(n), err
-}
-
-// ReferenceGone says whether err is that of something which refers to what is not there any more.
-func ReferenceGone(err error) bool {
-	var pg *pgconn.PgError
-	return errors.As(err, &pg) && pg.Code == "23503"
 }

@@ -36,7 +36,7 @@ func TestScreensAreToldWhatChanged(t *testing.T) {
 		asked++
 		end := fmt.Sprint("end ", asked)
 		require.Eventually(t, func() bool { // it may not listen yet
-			_, err := db.Exec(`select pg_notify('satchel', '0 ' || $1)`, end)
+			_, err := storetest.SQL(db).Exec(`select pg_notify('satchel', '0 ' || $1)`, end)
 			require.NoError(t, err)
 			lock.Lock()
 			defer lock.Unlock()
@@ -50,7 +50,7 @@ func TestScreensAreToldWhatChanged(t *testing.T) {
 	}
 	heard()
 	revision := func() (n int) {
-		require.NoError(t, db.Get(&n, `select revision from asset where id = $1`, ids[0]))
+		require.NoError(t, storetest.SQL(db).Get(&n, `select revision from asset where id = $1`, ids[0]))
 		return n
 	}
 	was := revision()
@@ -69,7 +69,7 @@ func TestScreensAreToldWhatChanged(t *testing.T) {
 		{`update asset set focal_x = 0.4, focal_by = 'proposed' where id = $1`, []string{"items-looked"}, false},
 		{`update asset set focal_x = 0.3, focal_by = 'person' where id = $1`, []string{"items"}, true},
 	} {
-		_, err := db.Exec(c.change, ids[0])
+		_, err := storetest.SQL(db).Exec(c.change, ids[0])
 		require.NoError(t, err)
 		assert.ElementsMatch(t, c.told, heard(), c.change)
 		now := revision()

@@ -34,7 +34,8 @@ type recorded struct {
 	key  []string
 }
 
-func by(key ...string) recorded                { return recorded{"insert or update or delete", key} }
+func by(key ...string) recorded { return recorded{"insert or update or delete", key} }
+
 func only(when string, key ...string) recorded { return recorded{when, key} }
 
 const wholeBrand = "-"
@@ -159,15 +160,15 @@ func TableNames() []string { return tablesThat(func(tracked) bool { return true 
 
 // own are the tables of what is a person's own, asking those of what the public may see at once.
 var (
-	own    = tablesThat(func(t tracked) bool { return t.own })
+	Own    = tablesThat(func(t tracked) bool { return t.own })
 	asking = tablesThat(func(t tracked) bool { return t.asks })
 )
 
 // quoted are names as they are put into a query.
 func quoted(names []string) string { return "'" + strings.Join(names, "', '") + "'" }
 
-// rights are those that taking back changes of tables needs.
-var rights = func() access.Tables {
+// Rights are those that taking back changes of tables needs.
+var Rights = func() access.Tables {
 	out := access.Tables{Needs: map[string]access.Action{}, Along: tablesThat(func(t tracked) bool { return t.along })}
 	for name, t := range tables {
 		out.Needs[name] = t.undo
@@ -243,7 +244,7 @@ func (tx *Tx) putTriggers(ctx context.Context) error {
 	text := triggers()
 	sum := sha256.Sum256([]byte(text))
 	now := "followed by " + hex.EncodeToString(sum[:])
-	there, err := get[string](ctx, tx, "", `select coalesce(obj_description('trail'::regclass), '')`)
+	there, err := Get[string](ctx, tx, "", `select coalesce(obj_description('trail'::regclass), '')`)
 	if err != nil || there == now {
 		return err
 	}
@@ -256,7 +257,7 @@ func (tx *Tx) putTriggers(ctx context.Context) error {
 
 // dropTriggers drops what tables were followed by before, also those that are followed by nothing any more.
 func (tx *Tx) dropTriggers(ctx context.Context) error {
-	drops, err := list[string](ctx, tx, `select format('drop trigger %I on %s', tgname, tgrelid::regclass) from pg_trigger
+	drops, err := List[string](ctx, tx, `select format('drop trigger %I on %s', tgname, tgrelid::regclass) from pg_trigger
 		where not tgisinternal and tgname ~
 		'^(tell|feed|derive|count_usage)_(insert|update|delete)$|^record(_updates)?$|^touch$'`)
 	if err != nil || len(drops) == 0 {

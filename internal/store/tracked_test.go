@@ -22,7 +22,7 @@ func TestWhatIsRecordedSaysWhoTakesItBack(t *testing.T) {
 			assert.Contains(t, access.Actions, table.undo, "%s: which right does taking back a change of it need?", name)
 		}
 	}
-	assert.Equal(t, []access.Action{access.Settings}, rights.Undoing([]access.Changed{{Table: "somewhere", Column: "x"}}),
+	assert.Equal(t, []access.Action{access.Settings}, Rights.Undoing([]access.Changed{{Table: "somewhere", Column: "x"}}),
 		"what is not known is for stewards")
 }
 

@@ -25,7 +25,7 @@ type TrailEntry struct {
 
 var trailColumns = `t.id, t.person_id, coalesce(nullif(t.agent, ''), p.name) as by, t.agent, t.at, t.said, t.action,
 	t.undone_by is not null as undone, ` + canUndo + ` as can, coalesce(` + asksFirst + `, '') as asks,
-	exists (select from trail_change c where c.trail_id = t.id and c.table_name in (` + quoted(own) + `)) as own`
+	exists (select from trail_change c where c.trail_id = t.id and c.table_name in (` + quoted(Own) + `)) as own`
 
 const canUndo = `(t.undone_by is null and exists (select from trail_change c where c.trail_id = t.id))`
 
@@ -65,30 +65,30 @@ type TrailFilter struct {
 
 // Trail lists entries of a brand, newest first.
 func Trail(ctx context.Context, r Reader, brand int64, f TrailFilter) ([]TrailEntry, error) {
-	c := clause{from: "from trail t"}
-	c.and("t.brand_id = %s", brand)
-	c.and("t.said <> '' and t.part_of is null")
+	c := Clause{From: "from trail t"}
+	c.And("t.brand_id = %s", brand)
+	c.And("t.said <> '' and t.part_of is null")
 	if f.Before != 0 {
-		c.and("t.id < %s", f.Before)
+		c.And("t.id < %s", f.Before)
 	}
 	if f.Person != 0 {
-		c.and("t.person_id = %s and t.agent = ''", f.Person)
+		c.And("t.person_id = %s and t.agent = ''", f.Person)
 	}
 	if len(f.Actions) > 0 {
-		c.and("t.action = any(%s)", f.Actions)
+		c.And("t.action = any(%s)", f.Actions)
 	}
 	if f.Asset != 0 {
-		c.and("t.id in (select coalesce(o.part_of, o.id) from trail o where o.id in ("+ofAsset("%[1]s")+"))", f.Asset)
+		c.And("t.id in (select coalesce(o.part_of, o.id) from trail o where o.id in ("+ofAsset("%[1]s")+"))", f.Asset)
 	}
 	if f.Folders != nil {
-		c.and("t.id in (select trail_id from trail_folder where folder_id = any(%s))", f.Folders)
+		c.And("t.id in (select trail_id from trail_folder where folder_id = any(%s))", f.Folders)
 	}
 	if f.Can {
-		c.and("t.action <> 'undo' and " + canUndo)
+		c.And("t.action <> 'undo' and " + canUndo)
 	}
 	// First which they are: asked together, what can be undone would be found out of the whole trail.
-	return list[TrailEntry](ctx, r, `with page as materialized (select t.id `+c.sql()+` order by t.id desc limit `+c.arg(f.Limit)+`)
-		select `+trailColumns+` from page join trail t on t.id = page.id join person p on p.id = t.person_id order by t.id desc`, c.args...)
+	return List[TrailEntry](ctx, r, `with page as materialized (select t.id `+c.SQL()+` order by t.id desc limit `+c.Arg(f.Limit)+`)
+		select `+trailColumns+` from page join trail t on t.id = page.id join person p on p.id = t.person_id order by t.id desc`, c.Args...)
 }
 
 // Note writes what was done into the trail, with nothing that could be undone.
@@ -107,7 +107,7 @@ func (tx *Tx) NoteFolder(ctx context.Context, folder int64) error {
 
 // TrailOf lists what was done to an item, newest first.
 func TrailOf(ctx context.Context, r Reader, brand, asset int64) ([]TrailEntry, error) {
-	return list[TrailEntry](ctx, r, `select `+trailColumns+` from trail t join person p on p.id = t.person_id
+	return List[TrailEntry](ctx, r, `select `+trailColumns+` from trail t join person p on p.id = t.person_id
 		where t.brand_id = $1 and t.said <> '' and t.id in (`+ofAsset("$2")+`)
 		order by coalesce(t.part_of, t.id) desc, t.id desc limit 100`, brand, asset)
 }
@@ -129,16 +129,16 @@ type Extent struct {
 
 // ExtentOf reads how far an entry reaches that changed an item. What makes, stacks or removes is one whole.
 func ExtentOf(ctx context.Context, r Reader, v *access.Viewer, entry, asset int64) (Extent, error) {
-	return get[Extent](ctx, r, "", `select count(distinct `+assetOfChange+`) as items,
+	return Get[Extent](ctx, r, "", `select count(distinct `+assetOfChange+`) as items,
 		coalesce(bool_or(`+assetOfChange+` = $3), false) and coalesce(bool_and(c.table_name in ('asset', 'asset_tag', 'album_item',
-			`+quoted(own)+`) and not (c.table_name = 'asset' and (c.before is null or c.after is null
+			`+quoted(Own)+`) and not (c.table_name = 'asset' and (c.before is null or c.after is null
 			or c.before ?| array['stack_id', 'stack_front', 'version_id']))), false) as alone
 		from trail_change c join trail t on t.id = c.trail_id where t.id = $2 and t.brand_id = $1`, v.Brand, entry, asset)
 }
 
-// split takes what an entry did to one item out of it, into an entry of its own, which it returns.
-func (tx *Tx) split(ctx context.Context, v *access.Viewer, entry, asset int64) (int64, error) {
-	if _, err := get[int64](ctx, tx, "That step is not in the trail.", `select id from trail where id = $1
+// Split takes what an entry did to one item out of it, into an entry of its own, which it returns.
+func (tx *Tx) Split(ctx context.Context, v *access.Viewer, entry, asset int64) (int64, error) {
+	if _, err := Get[int64](ctx, tx, "That step is not in the trail.", `select id from trail where id = $1
 		and brand_id = $2 for no key update`, entry, v.Brand); err != nil {
 		return 0, err
 	}
@@ -152,7 +152,7 @@ func (tx *Tx) split(ctx context.Context, v *access.Viewer, entry, asset int64) (
 	if extent.Items == 1 {
 		return entry, nil
 	}
-	part, err := get[int64](ctx, tx, "", `insert into trail (brand_id, person_id, agent, action, said, at, undone_by, part_of)
+	part, err := Get[int64](ctx, tx, "", `insert into trail (brand_id, person_id, agent, action, said, at, undone_by, part_of)
 		select brand_id, person_id, agent, action, said, at, undone_by, id from trail where id = $1 returning id`, entry)
 	if err != nil {
 		return 0, err
@@ -164,5 +164,5 @@ func (tx *Tx) split(ctx context.Context, v *access.Viewer, entry, asset int64) (
 
 // LastStep is when anything was done in a brand last; now, where nothing was.
 func LastStep(ctx context.Context, r Reader, brand int64) (time.Time, error) {
-	return get[time.Time](ctx, r, "", `select coalesce((select at from trail where brand_id = $1 order by id desc limit 1), now())`, brand)
+	return Get[time.Time](ctx, r, "", `select coalesce((select at from trail where brand_id = $1 order by id desc limit 1), now())`, brand)
 }

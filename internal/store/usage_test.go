@@ -8,6 +8,8 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -16,7 +18,7 @@ func TestHowMuchABrandUsesIsKept(t *testing.T) {
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "usage")[access.Coordinator]
 	used := func() int64 {
-		l, err := store.Limits(ctx, db, v.Brand)
+		l, err := peoplestore.Limits(ctx, db, v.Brand)
 		require.NoError(t, err)
 		return l.Used
 	}
@@ -24,12 +26,12 @@ func TestHowMuchABrandUsesIsKept(t *testing.T) {
 	ids := storetest.Items(t, db, v, 0, "a.jpg", "b.jpg")
 	ids = append(ids, storetest.Items(t, db, v, 0, "a.jpg")...)
 	assert.EqualValues(t, 2000, used(), "one content, one time")
-	act(t, db, v, func(tx *store.Tx) (int, error) { return tx.CopyAssets(ctx, v.Brand, v.Person, ids, 0) })
+	storetest.Act(t, db, v, func(tx *store.Tx) (int, error) { return assetstore.CopyAssets(ctx, tx, v.Brand, v.Person, ids, 0) })
 	assert.EqualValues(t, 2000, used(), "second items share their files")
-	_, err := db.Exec(`delete from asset where id = $1`, ids[0])
+	_, err := storetest.SQL(db).Exec(`delete from asset where id = $1`, ids[0])
 	require.NoError(t, err)
 	assert.EqualValues(t, 2000, used())
-	_, err = db.Exec(`delete from asset where file_name = 'a.jpg'`)
+	_, err = storetest.SQL(db).Exec(`delete from asset where file_name = 'a.jpg'`)
 	require.NoError(t, err)
 	assert.EqualValues(t, 1000, used(), "all of one content at once")
 }

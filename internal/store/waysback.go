@@ -30,13 +30,13 @@ func (db *DB) TakeBack(table string, way WayBack) {
 	db.waysBack[table] = way
 }
 
-// byItsWay undoes an entry by the way back of its table; false where its table has none.
-func (db *DB) byItsWay(ctx context.Context, tx *Tx, v *access.Viewer, entry int64) (int, bool, error) {
-	tables, err := list[string](ctx, tx, `select distinct table_name from trail_change where trail_id = $1 limit 2`, entry)
+// ByItsWay undoes an entry by the way back of its table; false where its table has none.
+func (db *DB) ByItsWay(ctx context.Context, tx *Tx, v *access.Viewer, entry int64) (int, bool, error) {
+	tables, err := List[string](ctx, tx, `select distinct table_name from trail_change where trail_id = $1 limit 2`, entry)
 	if err != nil || len(tables) != 1 || db.waysBack[tables[0]] == nil {
 		return 0, false, err
 	}
-	changes, err := list[Change](ctx, tx, `select (key ->> 'id')::bigint as id, before, after from trail_change where trail_id = $1
+	changes, err := List[Change](ctx, tx, `select (key ->> 'id')::bigint as id, before, after from trail_change where trail_id = $1
 		order by id desc`, entry)
 	if err != nil {
 		return 0, true, err
@@ -67,7 +67,7 @@ var again = regexp.MustCompile(`, (\d+) times in a row$`)
 // goes from how they were before the first to how they are now. It returns the step that remains, and what is said of it. Steps that make
 // or remove something, and those that go on in pieces, stay as they are.
 func (tx *Tx) FoldStep(ctx context.Context, entry int64) (int64, string, error) {
-	found, err := list[struct {
+	found, err := List[struct {
 		ID   int64  `db:"id"`
 		Said string `db:"said"`
 		Was  string `db:"was"`
@@ -83,7 +83,7 @@ func (tx *Tx) FoldStep(ctx context.Context, entry int64) (int64, string, error) 
 	if err != nil || len(found) == 0 || again.ReplaceAllString(found[0].Was, "") != found[0].Said {
 		return entry, "", err
 	}
-	free, err := list[int64](ctx, tx, `select id from trail where id = $1 and undone_by is null for no key update`, found[0].ID)
+	free, err := List[int64](ctx, tx, `select id from trail where id = $1 and undone_by is null for no key update`, found[0].ID)
 	if err != nil || len(free) == 0 { // it is undone just now
 		return entry, "", err
 	}

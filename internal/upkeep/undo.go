@@ -10,6 +10,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/undostore"
 )
 
 // Up to so many changes are undone while one waits.
@@ -17,15 +18,15 @@ const atOnce = 500
 
 // Undo takes back what a trail entry changed, all of it or nothing; a large change behind an answer that comes at once.
 func (s *Service) Undo(ctx context.Context, v *access.Viewer, entry int64) (store.Done, error) {
-	e, err := store.MayUndo(ctx, s.DB, v, entry)
+	e, err := undostore.MayUndo(ctx, s.DB, v, entry)
 	if err != nil {
 		return store.Done{}, err
 	}
 	if e.Changes <= atOnce || e.Action == "bring_in" {
-		return s.DB.Undo(ctx, v, entry)
+		return undostore.Undo(ctx, s.DB, v, entry)
 	}
 	return s.DB.Act(ctx, v, e.Opposite(), func(tx *store.Tx) (store.Done, error) {
-		id, err := tx.AddBulk(ctx, v.Brand, v.Person, "undo", undoOf{Entry: entry}, []int64{})
+		id, err := undostore.AddBulk(ctx, tx, v.Brand, v.Person, "undo", undoOf{Entry: entry}, []int64{})
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -51,7 +52,7 @@ func (s *Service) addUndoing() {
 
 // undoMany undoes in one transaction, which ends the bulk change too.
 func (s *Service) undoMany(ctx context.Context, job undoMany) error {
-	b, err := store.BulkByID(ctx, s.DB, job.Bulk)
+	b, err := undostore.BulkByID(ctx, s.DB, job.Bulk)
 	if err != nil || b.Finished != nil {
 		return err
 	}
@@ -59,7 +60,7 @@ func (s *Service) undoMany(ctx context.Context, job undoMany) error {
 	if err := json.Unmarshal(b.Argument, &of); err != nil {
 		return fmt.Errorf("the argument of bulk %d: %w", b.ID, err)
 	}
-	_, err = s.DB.UndoInto(ctx, of.Entry, b)
+	_, err = undostore.UndoInto(ctx, s.DB, of.Entry, b)
 	var refused *fault.Conflict
 	var forbidden *fault.Forbidden
 	if errors.As(err, &refused) || errors.As(err, &forbidden) {
@@ -69,7 +70,7 @@ func (s *Service) undoMany(ctx context.Context, job undoMany) error {
 }
 
 func (s *Service) couldNotUndo(ctx context.Context, bulk int64, why string) error {
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return tx.EndBulk(ctx, bulk, "Could not undo it", why) })
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return undostore.EndBulk(ctx, tx, bulk, "Could not undo it", why) })
 }
 
 // gaveUpUndoing says that nothing was undone; were it undone, the bulk change would have ended with it.

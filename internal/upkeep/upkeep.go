@@ -9,6 +9,9 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/undostore"
 )
 
 // Service looks after the library.
@@ -60,19 +63,19 @@ func (s *Service) Trail(ctx context.Context, v *access.Viewer, w Wanted) (entrie
 }
 
 // People are those of the brand, for whoever reads what they did; none for others.
-func (s *Service) People(ctx context.Context, v *access.Viewer) ([]store.Member, error) {
+func (s *Service) People(ctx context.Context, v *access.Viewer) ([]peoplestore.Member, error) {
 	if !v.Can(access.Trail) {
 		return nil, nil
 	}
-	return store.Members(ctx, s.DB, v.Brand)
+	return peoplestore.Members(ctx, s.DB, v.Brand)
 }
 
 // Extent says how far a step reaches that changed an item the viewer may look at.
 func (s *Service) Extent(ctx context.Context, v *access.Viewer, entry, item int64) (store.Extent, error) {
-	if _, err := store.AssetByID(ctx, s.DB, v, item); err != nil {
+	if _, err := assetstore.AssetByID(ctx, s.DB, v, item); err != nil {
 		return store.Extent{}, err
 	}
-	step, err := store.StepByID(ctx, s.DB, v.Brand, entry)
+	step, err := undostore.StepByID(ctx, s.DB, v.Brand, entry)
 	if err != nil {
 		return store.Extent{}, err
 	}

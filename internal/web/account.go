@@ -12,7 +12,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/people"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // The operations of one's own account, and of coming into a brand and leaving it.
@@ -24,7 +24,7 @@ func (h *handler) begin(ctx context.Context, person int64) error {
 	}
 	h.sessions.Put(ctx, "person", person)
 	c := ctx.(*gin.Context)
-	return store.NoteSession(ctx, h.house.DB, person, store.Session{Token: h.sessions.Token(ctx), Browser: c.Request.UserAgent(),
+	return peoplestore.NoteSession(ctx, h.house.DB, person, peoplestore.Session{Token: h.sessions.Token(ctx), Browser: c.Request.UserAgent(),
 		Place: callerOf(c)})
 }
 
@@ -55,7 +55,7 @@ func nameOfSession(token string) string {
 
 func (h *handler) ListSessions(ctx context.Context, _ api.ListSessionsRequestObject) (api.ListSessionsResponseObject, error) {
 	found, err := h.house.People.Sessions(ctx, h.self(ctx))
-	return api.ListSessions200JSONResponse(each(found, func(s store.Session) api.Session {
+	return api.ListSessions200JSONResponse(each(found, func(s peoplestore.Session) api.Session {
 		return api.Session{ID: nameOfSession(s.Token), Begun: s.Begun, Browser: s.Browser, Place: s.Place,
 			Current: s.Token == h.sessions.Token(ctx)}
 	})), err
@@ -118,12 +118,12 @@ func (h *handler) LeaveBrand(ctx context.Context, r api.LeaveBrandRequestObject)
 
 func (h *handler) ListKnown(ctx context.Context, _ api.ListKnownRequestObject) (api.ListKnownResponseObject, error) {
 	known, err := h.house.People.Elsewhere(ctx, viewerOf(ctx))
-	return api.ListKnown200JSONResponse(each(known, func(p store.Person) api.KnownPerson {
+	return api.ListKnown200JSONResponse(each(known, func(p peoplestore.Person) api.KnownPerson {
 		return api.KnownPerson{Name: p.Name, Email: p.Email}
 	})), err
 }
 
-func brandSettings(b store.Brand) api.BrandSettings {
+func brandSettings(b peoplestore.Brand) api.BrandSettings {
 	return api.BrandSettings{Name: b.Name, ReviewersCount: b.ReviewersCount, SecondGo: b.SecondGo, Needs: each(b.Needs,
 		func(n string) api.Need {
 			return api.Need(n)

@@ -26,7 +26,7 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 	boss, guest := people[access.Steward], people[access.Associate]
 	exec := func(statement string, args ...any) {
 		t.Helper()
-		_, err := h.DB.Exec(statement, args...)
+		_, err := storetest.SQL(h.DB).Exec(statement, args...)
 		require.NoError(t, err, statement)
 	}
 	restart := func(from int) { // so that ids tell to whom they belong
@@ -37,7 +37,7 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 	}
 	insert := func(statement string, args ...any) (id int64) {
 		t.Helper()
-		require.NoError(t, h.DB.Get(&id, statement+` returning id`, args...), statement)
+		require.NoError(t, storetest.SQL(h.DB).Get(&id, statement+` returning id`, args...), statement)
 		return id
 	}
 	// what nobody but the house may know of: 731 items, a folder above the granted one, albums, tags, a gallery, an intake
@@ -117,7 +117,7 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 	defer server.Close()
 	client := clientOf(t, h, server, guest.Person, "associate@walled.example")
 	var codes []string
-	require.NoError(t, h.DB.Select(&codes, `select code from asset where folder_id = $1 union select code from folder
+	require.NoError(t, storetest.SQL(h.DB).Select(&codes, `select code from asset where folder_id = $1 union select code from folder
 		where id = $1 union select code from album where id = $2
 		union select v.code from version v join asset a on a.id = v.asset_id where a.folder_id = $1 union select code from gallery`,
 		hidden, album))
@@ -188,9 +188,9 @@ func TestAnAssociateLearnsOfNothingElse(t *testing.T) {
 	}
 	assert.Greater(t, asked, 700)
 	var looks int
-	require.NoError(t, h.DB.Get(&looks, `select count(*) from look where id = $1 and name = 'House look'`, look0))
+	require.NoError(t, storetest.SQL(h.DB).Get(&looks, `select count(*) from look where id = $1 and name = 'House look'`, look0))
 	assert.Equal(t, 1, looks, "it was neither renamed nor removed")
-	require.NoError(t, h.DB.Get(&looks, `select count(*) from look`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&looks, `select count(*) from look`))
 	assert.Equal(t, 1, looks, "nor was one saved beside it")
 }
 

@@ -206,7 +206,7 @@ func TestEventStreamsEnd(t *testing.T) {
 	}
 	reviewer := clientOf(t, h, server, people[access.Reviewer].Person, "reviewer@streams.example")
 	stream := open(reviewer)
-	_, err := h.DB.Exec(`update membership set role = 'associate' where person_id = $1`, people[access.Reviewer].Person)
+	_, err := storetest.SQL(h.DB).Exec(`update membership set role = 'associate' where person_id = $1`, people[access.Reviewer].Person)
 	require.NoError(t, err)
 	ends(stream, "the rights have changed")
 	steward := clientOf(t, h, server, people[access.Steward].Person, "steward@streams.example")

@@ -17,7 +17,11 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/tagstore"
 )
 
 // secret stands in every name of the brand that is not to be reached.
@@ -74,7 +78,7 @@ func TestNothingOfOneBrandIsReachedFromAnother(t *testing.T) {
 func acrossBrands(t *testing.T, h *house.House) []string {
 	t.Helper()
 	var references []struct{ Child, Col, Parent string }
-	require.NoError(t, h.DB.Select(&references, `select c.conrelid::regclass::text as child, a.attname as col,
+	require.NoError(t, storetest.SQL(h.DB).Select(&references, `select c.conrelid::regclass::text as child, a.attname as col,
 		c.confrelid::regclass::text as parent from pg_constraint c
 		join pg_attribute a on a.attrelid = c.conrelid and a.attnum = c.conkey[1]
 		where c.contype = 'f' and cardinality(c.conkey) = 1
@@ -84,7 +88,7 @@ func acrossBrands(t *testing.T, h *house.House) []string {
 	out := []string{}
 	for _, r := range references {
 		var n int
-		require.NoError(t, h.DB.Get(&n, fmt.Sprintf(`select count(*) from %s c join %s p on p.id = c.%s
+		require.NoError(t, storetest.SQL(h.DB).Get(&n, fmt.Sprintf(`select count(*) from %s c join %s p on p.id = c.%s
 			where c.brand_id <> p.brand_id`, r.Child, r.Parent, r.Col)))
 		if n > 0 {
 			out = append(out, fmt.Sprintf("%s.%s to %s", r.Child, r.Col, r.Parent))
@@ -99,29 +103,29 @@ func belongings(t *testing.T, h *house.House, v *access.Viewer) map[string]int64
 	ids := map[string]int64{}
 	for i, table := range []string{"folder", "asset", "album", "tag", "person", "stage", "stack", "trail", "intake", "gallery",
 		"download", "access_grant"} {
-		_, err := h.DB.Exec(fmt.Sprintf(`select setval(pg_get_serial_sequence('%s', 'id'), %d)`, table, 70_000+1000*i))
+		_, err := storetest.SQL(h.DB).Exec(fmt.Sprintf(`select setval(pg_get_serial_sequence('%s', 'id'), %d)`, table, 70_000+1000*i))
 		require.NoError(t, err)
 	}
 	require.NoError(t, h.DB.InTx(t.Context(), func(tx *store.Tx) (err error) {
-		if ids["folder"], err = tx.AddFolder(t.Context(), v.Brand, 0, secret+" folder"); err != nil {
+		if ids["folder"], err = folderstore.AddFolder(t.Context(), tx, v.Brand, 0, secret+" folder"); err != nil {
 			return err
 		}
-		if ids["album"], err = tx.AddAlbum(t.Context(), v.Brand, 0, secret+" album"); err != nil {
+		if ids["album"], err = albumstore.AddAlbum(t.Context(), tx, v.Brand, 0, secret+" album"); err != nil {
 			return err
 		}
-		if ids["tag"], err = tx.EnsureTag(t.Context(), v.Brand, secret+" tag", ""); err != nil {
+		if ids["tag"], err = tagstore.EnsureTag(t.Context(), tx, v.Brand, secret+" tag", ""); err != nil {
 			return err
 		}
-		if ids["person"], err = tx.AddPerson(t.Context(), v.Brand, "secret@mine.example", secret+" person", "x",
+		if ids["person"], err = peoplestore.AddPerson(t.Context(), tx, v.Brand, "secret@mine.example", secret+" person", "x",
 			access.Associate); err != nil {
 			return err
 		}
-		return tx.SetGrant(t.Context(), v.Brand, ids["person"], "", access.Grant{Folder: ids["folder"], Level: access.LevelLook})
+		return peoplestore.SetGrant(t.Context(), tx, v.Brand, ids["person"], "", access.Grant{Folder: ids["folder"], Level: access.LevelLook})
 	}))
 	ids["item"] = storetest.Items(t, h.DB, v, ids["folder"], secret+".jpg")[0]
-	require.NoError(t, h.DB.Get(new(int), `select 1`))
+	require.NoError(t, storetest.SQL(h.DB).Get(new(int), `select 1`))
 	grant := int64(0)
-	require.NoError(t, h.DB.Get(&grant, `select max(id) from access_grant`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&grant, `select max(id) from access_grant`))
 	ids["grant"] = grant
 	done, err := h.Filing.Create(t.Context(), v, ids["folder"], secret+" inner")
 	require.NoError(t, err)
@@ -165,13 +169,13 @@ func filled(s *openapi3.Schema, name string, id int64, depth int) any {
 func everythingOf(t *testing.T, h *house.House, brand int64) map[string]string {
 	t.Helper()
 	var tables []string
-	require.NoError(t, h.DB.Select(&tables, `select table_name from information_schema.columns where column_name = 'brand_id'
+	require.NoError(t, storetest.SQL(h.DB).Select(&tables, `select table_name from information_schema.columns where column_name = 'brand_id'
 		and table_schema = 'public' and table_name <> 'feed'`))
 	require.Greater(t, len(tables), 25)
 	out := map[string]string{}
 	for _, table := range tables {
 		var text string
-		require.NoError(t, h.DB.Get(&text, `select coalesce(string_agg(x::text, E'\n' order by x::text), '') from `+table+` x
+		require.NoError(t, storetest.SQL(h.DB).Get(&text, `select coalesce(string_agg(x::text, E'\n' order by x::text), '') from `+table+` x
 			where brand_id = $1`, brand))
 		out[table] = text
 	}

@@ -7,7 +7,7 @@ import (
 	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/intakestore"
 )
 
 func (h *handler) ListIntakes(ctx context.Context, _ api.ListIntakesRequestObject) (api.ListIntakesResponseObject, error) {
@@ -37,7 +37,7 @@ func (h *handler) CreateIntake(ctx context.Context, r api.CreateIntakeRequestObj
 
 func (h *handler) ChangeIntake(ctx context.Context, r api.ChangeIntakeRequestObject) (api.ChangeIntakeResponseObject, error) {
 	v := viewerOf(ctx)
-	change := store.IntakeChange{Paused: r.Body.Paused, Ahead: value(r.Body.Ahead), Folder: r.Body.Folder}
+	change := intakestore.IntakeChange{Paused: r.Body.Paused, Ahead: value(r.Body.Ahead), Folder: r.Body.Folder}
 	if r.Body.Policy != nil {
 		policy := string(*r.Body.Policy)
 		change.Policy = &policy
@@ -84,7 +84,7 @@ func (h *handler) ListIntakeTargets(ctx context.Context, _ api.ListIntakeTargets
 func (h *handler) ListServerFolders(ctx context.Context, _ api.ListServerFoldersRequestObject) (api.ListServerFoldersResponseObject,
 	error) {
 	folders, err := h.house.BringIn.ServerFolders(ctx, viewerOf(ctx))
-	return api.ListServerFolders200JSONResponse(each(folders, func(f store.ServerFolder) api.ServerFolder {
+	return api.ListServerFolders200JSONResponse(each(folders, func(f intakestore.ServerFolder) api.ServerFolder {
 		return api.ServerFolder{ID: f.ID, Name: f.Name, Path: f.Path, Takes: f.Takes}
 	})), err
 }
@@ -125,7 +125,7 @@ func (h *handler) BringInFromServer(ctx context.Context, r api.BringInFromServer
 func (h *handler) ListWatchedFolders(ctx context.Context, _ api.ListWatchedFoldersRequestObject) (api.ListWatchedFoldersResponseObject,
 	error) {
 	watched, err := h.house.BringIn.Watched(ctx, viewerOf(ctx))
-	return api.ListWatchedFolders200JSONResponse(each(watched, func(w store.WatchedFolder) api.WatchedFolder {
+	return api.ListWatchedFolders200JSONResponse(each(watched, func(w intakestore.WatchedFolder) api.WatchedFolder {
 		return api.WatchedFolder{ID: w.ID, ServerFolder: w.ServerFolder, Name: w.RootName, Path: w.Path, Folder: nullInt(w.Folder),
 			FolderName: nullString(w.FolderName), By: w.By, Leave: w.Leave}
 	})), err
@@ -189,7 +189,7 @@ func intake(b bringin.Batch, v *access.Viewer) api.Intake {
 		Paused: b.Paused, Trail: nullInt(b.Trail), Total: b.Sums.Dropped, Added: b.Sums.Added, Versions: b.Sums.Versions,
 		Skipped: b.Sums.Skipped,
 		Refused: b.Sums.Refused, Cancelled: b.Sums.Cancelled, Joined: b.Sums.Joined, LeftOut: b.LeftOut,
-		Files: each(b.Files, func(f store.IntakeFile) api.IntakeFile { return intakeFile(f, b.Policy) }),
+		Files: each(b.Files, func(f intakestore.IntakeFile) api.IntakeFile { return intakeFile(f, b.Policy) }),
 	}
 	if b.Finished.Valid {
 		out.Finished = &b.Finished.Time
@@ -200,7 +200,7 @@ func intake(b bringin.Batch, v *access.Viewer) api.Intake {
 	return out
 }
 
-func intakeFile(f store.IntakeFile, policy string) api.IntakeFile {
+func intakeFile(f intakestore.IntakeFile, policy string) api.IntakeFile {
 	out := api.IntakeFile{
 		Code: f.Code, Number: f.Number, Name: f.Name, Path: f.Path, Bytes: max(0, f.Bytes), State: api.IntakeFileState(f.State),
 		Why: some(f.Why), Policy: api.Policy(policy),

@@ -12,7 +12,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/poststore"
 )
 
 func beat(b sending.Beat) api.Beat { return api.Beat{Weekday: int(b.Weekday), Minute: b.Minute} }
@@ -28,7 +28,7 @@ func (h *handler) GetCalendar(ctx context.Context, r api.GetCalendarRequestObjec
 
 func (h *handler) GetCalendarDays(ctx context.Context, r api.GetCalendarDaysRequestObject) (api.GetCalendarDaysResponseObject, error) {
 	all, err := h.house.SendOut.CalendarDays(ctx, viewerOf(ctx), r.Params.From, r.Params.To)
-	return api.GetCalendarDays200JSONResponse(each(all, func(d store.PlannedDay) api.CalendarDay {
+	return api.GetCalendarDays200JSONResponse(each(all, func(d poststore.PlannedDay) api.CalendarDay {
 		return api.CalendarDay{Day: d.Day, Posts: d.Posts, Planned: d.Planned, Wrong: d.Wrong}
 	})), err
 }
@@ -64,7 +64,8 @@ func (h *handler) ListPageFeeds(ctx context.Context, _ api.ListPageFeedsRequestO
 }
 
 func (h *handler) AddPageFeed(ctx context.Context, r api.AddPageFeedRequestObject) (api.AddPageFeedResponseObject, error) {
-	d, err := h.house.SendOut.AddPageFeed(ctx, viewerOf(ctx), store.PageFeed{Page: r.Body.Page, Album: r.Body.Album, Caption: r.Body.Caption})
+	d, err := h.house.SendOut.AddPageFeed(ctx, viewerOf(ctx), poststore.PageFeed{Page: r.Body.Page, Album: r.Body.Album,
+		Caption: r.Body.Caption})
 	return api.AddPageFeed200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 

@@ -4,7 +4,7 @@ import (
 	"context"
 
 	"brightsatchel/api"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
 )
 
 func (h *handler) RateAssets(ctx context.Context, r api.RateAssetsRequestObject) (api.RateAssetsResponseObject, error) {
@@ -23,7 +23,7 @@ func (h *handler) KeepAssets(ctx context.Context, r api.KeepAssetsRequestObject)
 
 func (h *handler) ListStages(ctx context.Context, _ api.ListStagesRequestObject) (api.ListStagesResponseObject, error) {
 	found, err := h.house.Choosing.Stages(ctx, viewerOf(ctx))
-	return api.ListStages200JSONResponse(each(found, func(s store.Stage) api.Stage { return api.Stage{ID: s.ID, Name: s.Name} })), err
+	return api.ListStages200JSONResponse(each(found, func(s assetstore.Stage) api.Stage { return api.Stage{ID: s.ID, Name: s.Name} })), err
 }
 
 func (h *handler) MakeStage(ctx context.Context, r api.MakeStageRequestObject) (api.MakeStageResponseObject, error) {

@@ -12,7 +12,9 @@ import (
 	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/gallerystore"
+	"brightsatchel/internal/store/intakestore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // addContributions takes the bytes of files that guests announced, each in one request.
@@ -47,7 +49,7 @@ func (h *handler) AnnounceContributions(ctx context.Context, r api.AnnounceContr
 		}
 		files[i] = bringin.Dropped{Name: f.Name, Bytes: f.Bytes}
 	}
-	host, err := store.ViewerIn(ctx, h.house.DB, view.TakesBy.Int64, view.Brand)
+	host, err := peoplestore.ViewerIn(ctx, h.house.DB, view.TakesBy.Int64, view.Brand)
 	if err != nil {
 		return nil, fault.Forbiddenf("This gallery takes no pictures any more. Ask the people at %s.", view.BrandName)
 	}
@@ -59,7 +61,7 @@ func (h *handler) AnnounceContributions(ctx context.Context, r api.AnnounceContr
 		_, cancelled := h.house.BringIn.Cancel(ctx, host, batch.ID)
 		return nil, errors.Join(err, cancelled)
 	}
-	return api.AnnounceContributions200JSONResponse{Files: each(batch.Files, func(f store.IntakeFile) api.GuestFile {
+	return api.AnnounceContributions200JSONResponse{Files: each(batch.Files, func(f intakestore.IntakeFile) api.GuestFile {
 		return api.GuestFile{Code: f.Code, Name: f.Name, State: f.State, Why: some(f.Why)}
 	})}, nil
 }
@@ -75,7 +77,7 @@ func (s *Server) takeFromGuest(c *gin.Context) error {
 	if err := s.allowsAdding(c, &view); err != nil {
 		return err
 	}
-	size, err := store.ContributionOf(c, s.house.DB, view.ID, view.Guest.ID, c.Param("file"))
+	size, err := gallerystore.ContributionOf(c, s.house.DB, view.ID, view.Guest.ID, c.Param("file"))
 	if err != nil {
 		return err
 	}
@@ -95,7 +97,7 @@ func (h *handler) ListContributions(ctx context.Context, r api.ListContributions
 	return api.ListContributions200JSONResponse(each(all, contribution)), err
 }
 
-func contribution(c store.Contribution) api.Contribution {
+func contribution(c gallerystore.Contribution) api.Contribution {
 	return api.Contribution{Code: c.Code, Name: c.Name, State: c.State, Why: some(c.Why), Asset: nullInt(c.Asset), Guest: c.Guest,
 		Agreed: c.Agreed, Accepted: c.Accepted.Valid}
 }

@@ -14,7 +14,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/media"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
 )
 
 const (
@@ -65,7 +65,7 @@ func (s *Server) sendOwnCover(c *gin.Context, v *access.Viewer, code, size strin
 	if !slices.Contains(media.PreviewNames, size) {
 		return fault.NotFoundf("There is no such size.")
 	}
-	sum, err := store.OwnCover(c, s.house.DB, v, code)
+	sum, err := albumstore.OwnCover(c, s.house.DB, v, code)
 	if err != nil {
 		return err
 	}

@@ -21,7 +21,9 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/renditions"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
 )
 
 // addDelivery hands out the bytes of media to people who are signed in.
@@ -97,9 +99,9 @@ func (s *Server) quickKey(r *http.Request, brand, code, version, size string) (s
 		return "", false
 	}
 	asked := false
-	d, err := s.known.delivered.get(code+" "+version, time.Hour, func() (store.Delivered, error) {
+	d, err := s.known.delivered.get(code+" "+version, time.Hour, func() (assetstore.Delivered, error) {
 		asked = true
-		return ofVersion(version)(store.DeliveredByCode(r.Context(), s.house.DB, v.Viewer, code))
+		return ofVersion(version)(assetstore.DeliveredByCode(r.Context(), s.house.DB, v.Viewer, code))
 	})
 	if err != nil {
 		return "", false
@@ -111,8 +113,8 @@ func (s *Server) quickKey(r *http.Request, brand, code, version, size string) (s
 }
 
 // ofVersion refuses what was found when it is not of the version that was asked for.
-func ofVersion(version string) func(store.Delivered, error) (store.Delivered, error) {
-	return func(d store.Delivered, err error) (store.Delivered, error) {
+func ofVersion(version string) func(assetstore.Delivered, error) (assetstore.Delivered, error) {
+	return func(d assetstore.Delivered, err error) (assetstore.Delivered, error) {
 		if err == nil && d.Version != version {
 			err = errOtherVersion
 		}
@@ -141,10 +143,10 @@ func (s *Server) personOf(r *http.Request) (int64, error) {
 // browsers may keep it for good.
 func (s *Server) deliver(c *gin.Context) error {
 	v := viewerOf(c)
-	if code, own := strings.CutPrefix(c.Param("code"), store.OwnCoverPrefix); own {
+	if code, own := strings.CutPrefix(c.Param("code"), albumstore.OwnCoverPrefix); own {
 		return s.sendOwnCover(c, v, code, c.Param("size"))
 	}
-	asset, err := store.AssetByCode(c, s.house.DB, v, c.Param("code"))
+	asset, err := assetstore.AssetByCode(c, s.house.DB, v, c.Param("code"))
 	if err != nil {
 		return err
 	}
@@ -194,12 +196,12 @@ func (s *Server) deliver(c *gin.Context) error {
 }
 
 // sendOutput sends what an output size makes of an item, as somebody looks at it before it goes out.
-func (s *Server) sendOutput(c *gin.Context, v *access.Viewer, asset store.Asset, output string) error {
+func (s *Server) sendOutput(c *gin.Context, v *access.Viewer, asset assetstore.Asset, output string) error {
 	id, err := strconv.ParseInt(output, 10, 64)
 	if err != nil || !v.May(access.Download).Folder(asset.Folder.Int64) {
 		return fault.NotFoundf("There is no such size.")
 	}
-	size, err := store.OutputSizeByID(c, s.house.DB, v.Brand, id)
+	size, err := downloadstore.OutputSizeByID(c, s.house.DB, v.Brand, id)
 	if err != nil {
 		return err
 	}
@@ -268,7 +270,7 @@ func (s *Server) send(c *gin.Context, key, mediaType, saveAs, cache string) erro
 	return sendFound(c, stored, err, mediaType, saveAs, cache)
 }
 
-func (s *Server) sendOriginal(c *gin.Context, a store.Asset, mediaType, saveAs, cache string) error {
+func (s *Server) sendOriginal(c *gin.Context, a assetstore.Asset, mediaType, saveAs, cache string) error {
 	file, err := s.house.Blobs.OpenSource(c, renditions.Original(a))
 	return sendFound(c, file, err, mediaType, saveAs, cache)
 }

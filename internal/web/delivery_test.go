@@ -19,6 +19,7 @@ import (
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/folderstore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -104,7 +105,7 @@ func TestOpenScreensAreTold(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, next(first), "trail")
 	require.NoError(t, h.DB.InTx(context.Background(), func(tx *store.Tx) error {
-		_, err := tx.AddFolder(context.Background(), others[access.Coordinator].Brand, 0, "Theirs")
+		_, err := folderstore.AddFolder(context.Background(), tx, others[access.Coordinator].Brand, 0, "Theirs")
 		return err
 	}))
 	assert.Equal(t, `"folders"]`, next(second), "and nothing of the other brand before")

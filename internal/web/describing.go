@@ -4,7 +4,8 @@ import (
 	"context"
 
 	"brightsatchel/api"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/tagstore"
+	"brightsatchel/internal/store/wordstore"
 )
 
 func (h *handler) DescribeAsset(ctx context.Context, r api.DescribeAssetRequestObject) (api.DescribeAssetResponseObject, error) {
@@ -16,7 +17,7 @@ func (h *handler) DescribeAsset(ctx context.Context, r api.DescribeAssetRequestO
 			words[name] = *text
 		}
 	}
-	d, err := h.house.Describing.Describe(ctx, viewerOf(ctx), r.ID, store.Description{Revision: r.Body.Revision, Words: words})
+	d, err := h.house.Describing.Describe(ctx, viewerOf(ctx), r.ID, wordstore.Description{Revision: r.Body.Revision, Words: words})
 	return api.DescribeAsset200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
@@ -35,6 +36,6 @@ func (h *handler) TagsOfSelection(ctx context.Context, r api.TagsOfSelectionRequ
 	return api.TagsOfSelection200JSONResponse{Items: items, Tags: each(tags, tag)}, err
 }
 
-func tag(t store.Tag) api.Tag {
+func tag(t tagstore.Tag) api.Tag {
 	return api.Tag{ID: t.ID, Name: t.Name, Group: t.Group, Uses: t.Uses, FromFiles: t.Files}
 }

@@ -64,7 +64,7 @@ func TestOneAddressLocksNobodyOut(t *testing.T) {
 	assert.Equal(t, 200, enter(home, stranger, "correct horse"), "on a known device it does not")
 	assert.Equal(t, 200, enter(http.DefaultClient, elsewhere, "correct horse"), "nor from elsewhere")
 	require.NoError(t, h.DB.InTx(context.Background(), func(tx *store.Tx) error {
-		_, err := tx.Exec(`update attempt_count set last_at = now(), n = 100000 where key not like '% on %'`)
+		_, err := tx.ExecContext(t.Context(), `update attempt_count set last_at = now(), n = 100000 where key not like '% on %'`)
 		return err
 	}))
 	assert.Equal(t, 200, enter(home, elsewhere, "correct horse"), "whatever is counted for all strangers together")

@@ -8,6 +8,8 @@ import (
 	"brightsatchel/internal/core/sending"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/poststore"
 )
 
 func (h *handler) ListPages(ctx context.Context, _ api.ListPagesRequestObject) (api.ListPagesResponseObject, error) {
@@ -20,7 +22,7 @@ func (h *handler) RefreshPages(ctx context.Context, _ api.RefreshPagesRequestObj
 	return api.RefreshPages200JSONResponse(each(all, page)), err
 }
 
-func page(p store.Page) api.Page {
+func page(p poststore.Page) api.Page {
 	l := p.Limits.Limits
 	return api.Page{ID: p.ID, Outlet: p.OutletName, OutletID: p.Outlet, Remote: p.Remote, Name: p.Name, Picture: p.Picture,
 		Address: p.Address, Zone: p.Zone,
@@ -56,14 +58,14 @@ func (h *handler) CheckDispatch(ctx context.Context, r api.CheckDispatchRequestO
 	if err != nil {
 		return nil, err
 	}
-	order := each(items, func(a store.Asset) int64 { return a.ID })
+	order := each(items, func(a assetstore.Asset) int64 { return a.ID })
 	return api.CheckDispatch200JSONResponse{Order: order, Against: sendingCheck(against), Pages: each(checks,
 		func(c sendout.PageCheck) api.PageCheck {
 			return pageCheck(c, items)
 		})}, nil
 }
 
-func pageCheck(c sendout.PageCheck, items []store.Asset) api.PageCheck {
+func pageCheck(c sendout.PageCheck, items []assetstore.Asset) api.PageCheck {
 	out := api.PageCheck{Page: c.Page.ID, Count: c.Page.Limits.CaptionIn.Of(c.Caption), Caption: c.Caption, Due: c.Due, Wall: c.Wall,
 		Zone: c.Page.Zone, Posts: len(c.Posts), Cuts: []api.Cut{},
 		Findings: each(c.Findings, func(f sending.Finding) api.DispatchFinding { return dispatchFinding(f, items) })}
@@ -74,7 +76,7 @@ func pageCheck(c sendout.PageCheck, items []store.Asset) api.PageCheck {
 	return out
 }
 
-func dispatchFinding(f sending.Finding, items []store.Asset) api.DispatchFinding {
+func dispatchFinding(f sending.Finding, items []assetstore.Asset) api.DispatchFinding {
 	out := api.DispatchFinding{What: f.What, Said: f.Said, Hinders: f.Hinders,
 		Mends: each(f.Mends, func(m string) api.DispatchFindingMends { return api.DispatchFindingMends(m) })}
 	if f.Piece >= 0 {
@@ -96,13 +98,13 @@ func (h *handler) SendDispatch(ctx context.Context, r api.SendDispatchRequestObj
 func (h *handler) ListDispatches(ctx context.Context, r api.ListDispatchesRequestObject) (api.ListDispatchesResponseObject, error) {
 	v := viewerOf(ctx)
 	all, err := h.house.SendOut.Dispatches(ctx, v, value(r.Params.Before))
-	return api.ListDispatches200JSONResponse(each(all, func(d store.Dispatch) api.Dispatch {
+	return api.ListDispatches200JSONResponse(each(all, func(d poststore.Dispatch) api.Dispatch {
 		return api.Dispatch{ID: d.ID, By: nullString(d.By), Items: d.Items, Due: d.Due, Created: d.Created, Posts: each(d.Posts, dispatchPost),
 			Waits: d.Waits, Mine: d.Person.Int64 == v.Person, GoBy: nullString(d.GoBy), Held: d.Held, Origin: d.Origin}
 	})), err
 }
 
-func dispatchPost(p store.DispatchPost) api.DispatchPost {
+func dispatchPost(p poststore.DispatchPost) api.DispatchPost {
 	out := api.DispatchPost{ID: p.ID, Page: p.PageName, Caption: p.Caption, Phase: api.DispatchPostPhase(p.Post.Phase), Why: p.Post.Why,
 		Address: p.Address, Items: []int64{}, Withdrawn: p.Withdrawn.Valid, Due: p.Due, Wall: p.Wall, Zone: p.Zone, Album: p.Album,
 		TakesBack: p.TakesBack && p.Post.Remote != ""}
@@ -146,14 +148,14 @@ func (h *handler) MoveDispatchPost(ctx context.Context, r api.MoveDispatchPostRe
 	return api.MoveDispatchPost200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
-func placedOn(p store.PlacedOn) api.PlacedOn {
+func placedOn(p assetstore.PlacedOn) api.PlacedOn {
 	ids := append([]int64{}, p.IDs...)
 	return api.PlacedOn{Page: p.Page, Name: p.Name, Items: p.Items, Ids: &ids}
 }
 
 func (h *handler) ListPlaced(ctx context.Context, _ api.ListPlacedRequestObject) (api.ListPlacedResponseObject, error) {
 	pages, origins, err := h.house.SendOut.Placed(ctx, viewerOf(ctx))
-	return api.ListPlaced200JSONResponse{Pages: each(pages, placedOn), Origins: each(origins, func(o store.CameFrom) api.CameFrom {
+	return api.ListPlaced200JSONResponse{Pages: each(pages, placedOn), Origins: each(origins, func(o assetstore.CameFrom) api.CameFrom {
 		return api.CameFrom{Outlet: o.Outlet, Name: o.Name, Album: o.Album, Items: o.Items, Ids: append([]int64{}, o.IDs...)}
 	})}, err
 }

@@ -77,7 +77,7 @@ func TestConnectingAndPlanningOverHTTP(t *testing.T) {
 	assert.True(t, strings.HasSuffix(answer.Header.Get("Location"), "problem=code"), answer.Header.Get("Location"))
 	steward.ask("POST", "outlet-services", kind, 200, &to)
 	returned = back(t, http.DefaultClient, to.Address, "a1")
-	_, err := h.DB.Exec(`update membership set role = 'coordinator' where person_id = $1`, people[access.Steward].Person)
+	_, err := storetest.SQL(h.DB).Exec(`update membership set role = 'coordinator' where person_id = $1`, people[access.Steward].Person)
 	require.NoError(t, err)
 	answer = stay(steward.client, returned)
 	assert.Contains(t, answer.Header.Get("Location"), "problem=", "who may not any more when they come back")
@@ -89,7 +89,8 @@ func TestConnectingAndPlanningOverHTTP(t *testing.T) {
 	reviewer.ask("GET", "pages", nil, 403, nil)
 	reviewer.ask("GET", "outlets", nil, 403, nil)
 	ids := storetest.Items(t, h.DB, people[access.Coordinator], 0, "kite.jpg")
-	_, err = h.DB.Exec(`update asset set kind = 'picture', width = 1200, height = 1000, looked_into = now() where id = $1`, ids[0])
+	_, err = storetest.SQL(h.DB).
+		Exec(`update asset set kind = 'picture', width = 1200, height = 1000, looked_into = now() where id = $1`, ids[0])
 	require.NoError(t, err)
 	wanted := func(at string) api.NewDispatch {
 		d := api.NewDispatch{Selection: api.Selection{Ids: &ids}, Caption: "Up", Pages: []api.NewDispatchPost{{Page: pages[0].ID}}}
@@ -141,7 +142,7 @@ func TestConnectingAndPlanningOverHTTP(t *testing.T) {
 
 	// what an outlet says
 	var code string
-	require.NoError(t, h.DB.Get(&code, `select code from outlet limit 1`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&code, `select code from outlet limit 1`))
 	for _, at := range []string{code, "nobody"} {
 		said, err := http.Post(server.URL+"/heard/"+at, "application/json", strings.NewReader(`{"draft":"d1"}`))
 		require.NoError(t, err)

@@ -7,15 +7,19 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"brightsatchel/api"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/web/drive"
 )
 
 // addDrive shows the library as a drive. Whose it is says the password that comes with each request, and not a session.
 func (s *Server) addDrive() {
-	handler := &drive.Handler{House: s.house, Remember: func(key string, load func() (store.DriveViewer, error)) (store.DriveViewer, error) {
-		return s.known.drives.get(key, holdFor, load)
-	}}
+	handler := &drive.Handler{
+		House: s.house,
+		Remember: func(key string, load func() (peoplestore.DriveViewer, error)) (peoplestore.DriveViewer, error) {
+			return s.known.drives.get(key, holdFor, load)
+		},
+	}
 	protected := http.NewCrossOriginProtection().Handler(handler)
 	for _, method := range drive.Methods {
 		for _, path := range []string{drive.Prefix, drive.Prefix + "/*path"} {
@@ -30,7 +34,7 @@ func (s *Server) addDrive() {
 func (h *handler) ListDrivePasswords(ctx context.Context, _ api.ListDrivePasswordsRequestObject) (api.ListDrivePasswordsResponseObject,
 	error) {
 	all, err := h.house.People.DrivePasswords(ctx, viewerOf(ctx))
-	return api.ListDrivePasswords200JSONResponse(each(all, func(p store.DrivePassword) api.DrivePassword {
+	return api.ListDrivePasswords200JSONResponse(each(all, func(p drivestore.DrivePassword) api.DrivePassword {
 		return api.DrivePassword{ID: p.ID, Name: p.Name, Created: p.Created, Used: moment(p.Used), Ends: moment(p.Ends)}
 	})), err
 }

@@ -17,7 +17,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
 )
 
 // How long others may keep what an embed shows: its list, so that a change is seen within a minute, and a picture under the address of
@@ -60,14 +60,14 @@ func (s *Server) embedMedia(c *gin.Context) error {
 // embedMediaInside hands out the same to somebody who may make embeds, of anything that they may look at.
 func (s *Server) embedMediaInside(c *gin.Context) error {
 	v := viewerOf(c)
-	a, err := store.AssetByCode(c, s.house.DB, v, c.Param("asset"))
+	a, err := assetstore.AssetByCode(c, s.house.DB, v, c.Param("asset"))
 	if err != nil {
 		return err
 	}
 	return s.sendForPage(c, v.Brand, a)
 }
 
-func (s *Server) sendForPage(c *gin.Context, brand int64, a store.Asset) error {
+func (s *Server) sendForPage(c *gin.Context, brand int64, a assetstore.Asset) error {
 	name := c.Param("name")
 	cache := keepPicture
 	if c.Param("version") != a.Version {
@@ -88,7 +88,7 @@ func (s *Server) sendForPage(c *gin.Context, brand int64, a store.Asset) error {
 }
 
 // pictureForPage is the key of a picture by the last part of its address, such as 640.avif.
-func (s *Server) pictureForPage(ctx context.Context, brand int64, a store.Asset, name string) (string, error) {
+func (s *Server) pictureForPage(ctx context.Context, brand int64, a assetstore.Asset, name string) (string, error) {
 	width, ending, _ := strings.Cut(name, ".")
 	pixels, err := strconv.Atoi(width)
 	if err != nil {

@@ -8,16 +8,17 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/embeds"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/embedstore"
 )
 
 func (h *handler) ListEmbeds(ctx context.Context, _ api.ListEmbedsRequestObject) (api.ListEmbedsResponseObject, error) {
 	all, err := h.house.SendOut.Embeds(ctx, viewerOf(ctx))
 	origin := h.originOf(ctx.(*gin.Context))
-	return api.ListEmbeds200JSONResponse(each(all, func(e store.Embed) api.Embed {
+	return api.ListEmbeds200JSONResponse(each(all, func(e embedstore.Embed) api.Embed {
 		return api.Embed{ID: e.ID, Code: e.Code, Name: e.Name, Live: e.Live, Settings: embedSettings(e.Settings.Settings), Pages: e.Pages,
 			Address: origin + "/e/" + e.Code, Snippet: embeds.Snippet(origin, e.Code, e.Name), Frame: embeds.Frame(origin, e.Code, e.Name),
-			Sources: each(e.Sources, func(s store.Place) api.NamedEmbedSource {
+			Sources: each(e.Sources, func(s assetstore.Place) api.NamedEmbedSource {
 				return api.NamedEmbedSource{Folder: some(s.Folder), Album: some(s.Album), Below: s.Below, Name: s.Name, ByRule: s.ByRule}
 			})}
 	})), err
@@ -78,7 +79,7 @@ func (h *handler) ViewEmbed(ctx context.Context, r api.ViewEmbedRequestObject) (
 	}
 	c.Header("Cache-Control", keepList)
 	if page := pageOf(value(r.Params.At), c.GetHeader("Origin")); page != "" {
-		h.sightings.saw(e.Code+" "+page, func() error { return h.house.DB.SawEmbed(ctx, e.Brand, e.ID, page) })
+		h.sightings.saw(e.Code+" "+page, func() error { return assetstore.SawEmbed(ctx, h.house.DB, e.Brand, e.ID, page) })
 	}
 	return api.ViewEmbed200JSONResponse(embedded(e, h.originOf(c), "/e/"+e.Code+"/")), nil
 }
@@ -88,20 +89,20 @@ func embedded(e *sendout.Embedded, origin, under string) api.Embedded {
 	caption := e.Settings.Caption
 	return api.Embedded{Name: e.Name, BrandName: e.BrandName, Page: origin + "/e/" + e.Code, Settings: embedSettings(e.Settings.Settings),
 		Total: e.Total,
-		Pictures: each(e.Pictures, func(a store.Asset) api.EmbeddedPicture {
+		Pictures: each(e.Pictures, func(a assetstore.Asset) api.EmbeddedPicture {
 			return onPage(a, origin+under+a.Code+"/"+a.Version+"/", caption)
 		})}
 }
 
 // altOf is the alternative text of an item: its title where nobody wrote one.
-func altOf(a store.Asset) string {
+func altOf(a assetstore.Asset) string {
 	if a.Alt != "" {
 		return a.Alt
 	}
 	return a.Title
 }
 
-func captionOf(a store.Asset, field string) string {
+func captionOf(a assetstore.Asset, field string) string {
 	switch field {
 	case "title":
 		return a.Title
@@ -119,8 +120,8 @@ func embedSettings(s embeds.Settings) api.EmbedSettings {
 		Click: api.EmbedSettingsClick(s.Click), Link: s.Link, Background: s.Background, Text: s.Text}
 }
 
-func embedSources(in []api.EmbedSource) []store.Place {
-	return each(in, func(s api.EmbedSource) store.Place {
-		return store.Place{Folder: value(s.Folder), Album: value(s.Album), Below: s.Below}
+func embedSources(in []api.EmbedSource) []assetstore.Place {
+	return each(in, func(s api.EmbedSource) assetstore.Place {
+		return assetstore.Place{Folder: value(s.Folder), Album: value(s.Album), Below: s.Below}
 	})
 }

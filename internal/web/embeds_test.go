@@ -27,7 +27,9 @@ import (
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/embedstore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -56,7 +58,7 @@ func (o outside) get(path string, headers ...string) (*http.Response, string) {
 }
 
 // published is a house with two pictures of which the first is in a live embed.
-func published(t *testing.T, brand string) (h *house.House, v *access.Viewer, o outside, ids []int64, e store.Embed) {
+func published(t *testing.T, brand string) (h *house.House, v *access.Viewer, o outside, ids []int64, e embedstore.Embed) {
 	t.Helper()
 	s, h := newServer(t)
 	ctx := context.Background()
@@ -72,11 +74,11 @@ func published(t *testing.T, brand string) (h *house.House, v *access.Viewer, o 
 	for _, f := range housetest.Settled(t, h, v, batch.ID).Files {
 		ids = append(ids, f.Asset.Int64)
 	}
-	_, err = h.DB.Exec(`update asset set title = $2, alt = $2 where id = $1`, ids[0], hostile)
+	_, err = storetest.SQL(h.DB).Exec(`update asset set title = $2, alt = $2 where id = $1`, ids[0], hostile)
 	require.NoError(t, err)
 	album, err := h.Gathering.Create(ctx, v, 0, "Shown", &query.Selection{IDs: ids[:1]}, nil)
 	require.NoError(t, err)
-	d, err := h.SendOut.CreateEmbed(ctx, v, sendout.EmbedChange{Sources: []store.Place{{Album: album.ID}}})
+	d, err := h.SendOut.CreateEmbed(ctx, v, sendout.EmbedChange{Sources: []assetstore.Place{{Album: album.ID}}})
 	require.NoError(t, err)
 	live, name := true, hostile
 	_, err = h.SendOut.ChangeEmbed(ctx, v, d.ID, sendout.EmbedChange{Live: &live, Name: &name})
@@ -121,7 +123,7 @@ func TestAnEmbedForAnyPage(t *testing.T) {
 		}
 	}
 	// no address gives an original, another size or another item
-	two, err := store.AssetByID(context.Background(), h.DB, v, ids[1])
+	two, err := assetstore.AssetByID(context.Background(), h.DB, v, ids[1])
 	require.NoError(t, err)
 	for _, path := range []string{at + "960.jpg", at + "original", at + "large", at + "0.jpg", at + "640.png", at + "film.mp4", at + "-1.webp",
 		"/e/" + e.Code + "/" + two.Code + "/" + two.Version + "/320.jpg", "/e/nosuchcode/" + two.Code + "/" + two.Version + "/320.jpg",
@@ -243,7 +245,7 @@ func TestAPublicAddressInASizeOfOnesOwn(t *testing.T) {
 	answer, _ := o.get(at)
 	assert.Equal(t, http.StatusNotFound, answer.StatusCode, "it is not offered yet")
 	size.ID, size.Name = added.ID, "For the new shop"
-	_, err = h.SendOut.ChangeSize(ctx, &steward, store.OutputSize{Size: size, Public: true})
+	_, err = h.SendOut.ChangeSize(ctx, &steward, downloadstore.OutputSize{Size: size, Public: true})
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
 		answer, _ = o.get(at)
@@ -275,14 +277,14 @@ func TestWhoMayPick(t *testing.T) {
 		access.Contributor: http.StatusForbidden}
 	d, err := h.SendOut.AddSite(ctx, v, "Ours", "https://www.example.org")
 	require.NoError(t, err)
-	site, err := store.SiteByID(ctx, h.DB, v.Brand, d.ID)
+	site, err := embedstore.SiteByID(ctx, h.DB, v.Brand, d.ID)
 	require.NoError(t, err)
 	answer, _ := o.get("/api/sites/" + site.Code)
 	assert.Equal(t, http.StatusUnauthorized, answer.StatusCode)
 	for role, want := range people {
 		email := string(role) + "@picks.example"
 		var person int64
-		require.NoError(t, h.DB.Get(&person, `select id from person where email = $1`, email))
+		require.NoError(t, storetest.SQL(h.DB).Get(&person, `select id from person where email = $1`, email))
 		client := clientOf(t, h, o.server, person, email)
 		answer, err := client.Get(o.server.URL + "/api/sites/" + site.Code)
 		require.NoError(t, err)

@@ -6,15 +6,15 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/describing"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/facestore"
 )
 
-func faceOf(f store.Face) api.Face {
+func faceOf(f facestore.Face) api.Face {
 	return api.Face{ID: f.ID, X: f.X, Y: f.Y, Width: f.Width, Height: f.Height, Name: f.Name}
 }
 
 // spotOf is a face on an item, or nil for none.
-func spotOf(f store.OpenFace) *api.FaceSpot {
+func spotOf(f facestore.OpenFace) *api.FaceSpot {
 	if f.ID == 0 {
 		return nil
 	}

@@ -14,7 +14,11 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/finding"
 	"brightsatchel/internal/media"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // The operations of finding beside the sheet itself: facets, days, the history of an item.
@@ -69,19 +73,19 @@ func mostNamed(all []api.FacetName) []api.FacetName { return all[:min(len(all), 
 
 func (h *handler) ListDays(ctx context.Context, r api.ListDaysRequestObject) (api.ListDaysResponseObject, error) {
 	days, err := h.house.Finding.Days(ctx, viewerOf(ctx), *queryOf(r.Body))
-	return api.ListDays200JSONResponse(each(days, func(d store.Day) api.Day { return api.Day{Date: d.Date, Items: d.Items} })), err
+	return api.ListDays200JSONResponse(each(days, func(d findstore.Day) api.Day { return api.Day{Date: d.Date, Items: d.Items} })), err
 }
 
 func (h *handler) GetHistory(ctx context.Context, r api.GetHistoryRequestObject) (api.GetHistoryResponseObject, error) {
 	v := viewerOf(ctx)
 	found, err := h.house.Finding.History(ctx, v, r.ID)
 	return api.GetHistory200JSONResponse{
-		Versions: each(found.Versions, func(x store.Version) api.Version {
+		Versions: each(found.Versions, func(x assetstore.Version) api.Version {
 			return api.Version{ID: x.ID, FileName: x.FileName, Bytes: x.Bytes, MediaType: x.MediaType, Width: x.Width, Height: x.Height,
 				Created: x.Created, Current: x.Current}
 		}),
 		Trail: each(found.Trail, trailEntry(v)),
-		Sent: each(found.Sent, func(s store.SentOut) api.SentOut {
+		Sent: each(found.Sent, func(s downloadstore.SentOut) api.SentOut {
 			return api.SentOut{At: s.At, By: s.By, Size: s.Size, Place: s.Place, Name: s.Name, Width: s.Width, Height: s.Height, Older: s.Older}
 		}),
 	}, err
@@ -110,7 +114,7 @@ func (h *handler) ListSheet(ctx context.Context, r api.ListSheetRequestObject) (
 	rows := page.Rows
 	out := api.ListSheet200JSONResponse{Total: page.Total, Items: page.Items, Aside: page.Aside, Ids: make([]int64, len(rows)),
 		Ratios: make([]int, len(rows)), Tints: make([]int, len(rows)),
-		Piles: each(page.Piles, func(p store.SheetPile) api.SheetPile {
+		Piles: each(page.Piles, func(p findstore.SheetPile) api.SheetPile {
 			return api.SheetPile{Ids: p.IDs, Front: p.Front, Why: some(p.Why), Unfolded: p.Unfolded}
 		})}
 	for i, row := range rows {
@@ -205,7 +209,7 @@ func maybeSelection(s *api.Selection) *query.Selection {
 	return &out
 }
 
-func assetRow(a store.AssetRow) api.AssetRow {
+func assetRow(a assetstore.AssetRow) api.AssetRow {
 	out := api.AssetRow{
 		ID: a.ID, Code: a.Code, Version: a.Version, Kind: api.Kind(a.Kind), Title: a.Title, Alt: a.Alt, FileName: a.FileName,
 		Width: a.Width, Height: a.Height, Seconds: nullFloat(a.Seconds), Stars: a.Stars, Keeper: a.Keeper, Tint: a.Tint, Live: a.Live,
@@ -257,7 +261,7 @@ func assetCard(c finding.Card, viewer int64) (api.Asset, error) {
 		CameAs:     some(c.CameAs),
 		UsageTerms: c.UsageTerms, RightsUntil: c.RightsUntil, FileTakenZone: some(c.FileZone), TakenZone: some(c.TakenZone),
 		Tags: each(c.Tags, tag), People: []string{}, Shown: each(c.Shown, shownAt), May: actions(c.May),
-		Albums: each(c.Albums, func(a store.Album) api.AlbumName { return api.AlbumName{ID: a.ID, Name: a.Name} }),
+		Albums: each(c.Albums, func(a albumstore.Album) api.AlbumName { return api.AlbumName{ID: a.ID, Name: a.Name} }),
 	}
 	out.Source, out.Exposure, out.Codec = api.Source(c.Source), some(c.Exposure), some(c.Codec)
 	out.Latitude, out.Longitude, out.Sharpness = nullFloat(c.Latitude), nullFloat(c.Longitude), nullFloat(c.Sharpness)
@@ -286,12 +290,12 @@ func assetCard(c finding.Card, viewer int64) (api.Asset, error) {
 		out.LeftAt = &at
 	}
 	out.Stack = each(c.Stack, assetRow)
-	out.Beside = each(c.Beside, func(b store.BesideStars) api.BesideStars {
+	out.Beside = each(c.Beside, func(b assetstore.BesideStars) api.BesideStars {
 		return api.BesideStars{Name: b.Name, Stars: b.Stars, Mine: b.Person == viewer}
 	})
 	out.Faces = each(c.Faces, faceOf)
 	out.Against = append([]string{}, c.Against...)
-	out.Origins = each(c.Origins, func(o store.Origin) api.Origin {
+	out.Origins = each(c.Origins, func(o assetstore.Origin) api.Origin {
 		return api.Origin{Outlet: o.OutletName, Album: o.Album, PostedBy: o.PostedBy, Own: o.Own}
 	})
 	rights, days := keeping.RightsOn(c.RightsUntil, time.Now().UTC())
@@ -316,7 +320,7 @@ func assetCard(c finding.Card, viewer int64) (api.Asset, error) {
 // localTime is a time without a zone, as cameras write it.
 const localTime = "2006-01-02T15:04:05"
 
-func shownAt(s store.ShownAt) api.ShownAt {
+func shownAt(s poststore.ShownAt) api.ShownAt {
 	return api.ShownAt{Kind: api.ShownAtKind(s.Kind), Name: s.Name, Path: s.Path, Since: moment(s.Since), Pages: s.Pages,
 		Size: some(s.Size), Older: some(s.Older)}
 }

@@ -16,7 +16,7 @@ import (
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/renditions"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
 )
 
 // addFrames draws items by recipes that they do not have yet, and gives browsers what they need to draw by themselves while something is
@@ -35,7 +35,7 @@ const (
 
 // wantedFrame is what is to be drawn of an item, by which recipe, to fit in which box in pixels.
 type wantedFrame struct {
-	item     store.Asset
+	item     assetstore.Asset
 	by       recipe.Recipe
 	box      geometry.Size
 	lossless bool

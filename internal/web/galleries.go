@@ -7,7 +7,8 @@ import (
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/gallerystore"
 )
 
 func (h *handler) ListGalleries(ctx context.Context, _ api.ListGalleriesRequestObject) (api.ListGalleriesResponseObject, error) {
@@ -47,14 +48,14 @@ func (h *handler) MergeGalleries(ctx context.Context, r api.MergeGalleriesReques
 	return api.MergeGalleries200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
-func chapters(in []api.GalleryChapter) []store.Chapter {
-	return each(in, func(c api.GalleryChapter) store.Chapter {
-		return store.Chapter{ID: value(c.ID), Title: value(c.Title), Words: value(c.Words),
-			Place: store.Place{Folder: value(c.Folder), Album: value(c.Album), Below: c.Below}}
+func chapters(in []api.GalleryChapter) []gallerystore.Chapter {
+	return each(in, func(c api.GalleryChapter) gallerystore.Chapter {
+		return gallerystore.Chapter{ID: value(c.ID), Title: value(c.Title), Words: value(c.Words),
+			Place: assetstore.Place{Folder: value(c.Folder), Album: value(c.Album), Below: c.Below}}
 	})
 }
 
-func gallery(g store.Gallery) api.Gallery {
+func gallery(g gallerystore.Gallery) api.Gallery {
 	s := g.Settings.Settings
 	return api.Gallery{
 		ID: g.ID, Code: g.Code, Kind: api.GalleryKind(g.Kind), Title: g.Title, Message: g.Message, Open: g.Open && !g.Ended(),
@@ -64,7 +65,7 @@ func gallery(g store.Gallery) api.Gallery {
 			Original: s.Original, Downloads: s.Downloads, SeeEachOther: s.SeeEachOther, Remarks: s.Remarks, MarkWords: s.Mark.Words,
 			MarkPlace: api.GallerySettingsMarkPlace(s.Mark.Place), MarkStrength: s.Mark.Strength,
 			MarkItem: some(s.Mark.Item)},
-		Chapters: each(g.Chapters, func(c store.Chapter) api.GalleryChapter {
+		Chapters: each(g.Chapters, func(c gallerystore.Chapter) api.GalleryChapter {
 			return api.GalleryChapter{ID: &c.ID, Title: &c.Title, Words: &c.Words, Name: &c.Name, Folder: some(c.Folder), Album: some(c.Album),
 				Below: c.Below, ByRule: &c.ByRule}
 		}),

@@ -23,6 +23,10 @@ import (
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/gallerystore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/storetest"
 )
 
 // guestOf asks a server as a guest does who keeps cookies.
@@ -64,25 +68,28 @@ func (g guestOf) ask(method, path string, body any) (status int, said string) {
 }
 
 // shownToGuests is a house with an open gallery of the first of two pictures, at one output size.
-func shownToGuests(t *testing.T, brand string, change sendout.GalleryChange) (*house.House, *access.Viewer, outside, []store.Asset,
-	store.Gallery) {
+func shownToGuests(t *testing.T, brand string, change sendout.GalleryChange) (*house.House, *access.Viewer, outside, []assetstore.Asset,
+	gallerystore.Gallery) {
 	t.Helper()
 	ctx := context.Background()
 	h, v, o, ids, _ := published(t, brand)
 	album, err := h.Gathering.Create(ctx, v, 0, "For guests", &query.Selection{IDs: ids[:1]}, nil)
 	require.NoError(t, err)
 	var size int64
-	require.NoError(t, h.DB.Get(&size, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
-		values ($1, 'Web', 400, 400, 'inside', 'jpeg', 80, 'strip_private', '{name}') returning id`, v.Brand))
-	change.Chapters = []store.Chapter{{Title: hostile, Place: store.Place{Album: album.ID}}}
+	require.NoError(
+		t,
+		storetest.SQL(h.DB).Get(&size, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
+		values ($1, 'Web', 400, 400, 'inside', 'jpeg', 80, 'strip_private', '{name}') returning id`, v.Brand),
+	)
+	change.Chapters = []gallerystore.Chapter{{Title: hostile, Place: assetstore.Place{Album: album.ID}}}
 	made, err := h.SendOut.CreateGallery(ctx, v, galleries.Client, change)
 	require.NoError(t, err)
 	yes := true
 	_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &yes})
 	require.NoError(t, err)
-	g, err := store.GalleryByID(ctx, h.DB, v, made.ID)
+	g, err := gallerystore.GalleryByID(ctx, h.DB, v, made.ID)
 	require.NoError(t, err)
-	assets, err := store.AssetsIn(ctx, h.DB, v.Brand, ids)
+	assets, err := assetstore.AssetsIn(ctx, h.DB, v.Brand, ids)
 	require.NoError(t, err)
 	return h, v, o, assets, g
 }
@@ -94,8 +101,11 @@ func TestAGuestGetsNothingElse(t *testing.T) {
 	shown, hidden := assets[0], assets[1]
 	size := g.Settings.Sizes[0]
 	var other int64
-	require.NoError(t, h.DB.Get(&other, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
-		values ($1, 'Large', 4000, 4000, 'inside', 'jpeg', 80, 'keep', '{name}') returning id`, v.Brand))
+	require.NoError(
+		t,
+		storetest.SQL(h.DB).Get(&other, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
+		values ($1, 'Large', 4000, 4000, 'inside', 'jpeg', 80, 'keep', '{name}') returning id`, v.Brand),
+	)
 	for _, fine := range []string{
 		fmt.Sprintf("/g/%s/media/%s/large?v=%s", g.Code, shown.Code, shown.Version),
 		fmt.Sprintf("/g/%s/take/%s?size=%d", g.Code, shown.Code, size), fmt.Sprintf("/g/%s/all.zip?size=%d", g.Code, size),
@@ -167,8 +177,8 @@ func TestALinkTakenBackEndsAtOnce(t *testing.T) {
 	var codes []string
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
 		for _, email := range []string{"maren@example.org", "tove@example.org"} {
-			link := store.Link{Sum: sendout.LinkSum("own of " + email)}
-			if _, err := tx.InviteGuest(ctx, v.Brand, g.ID, letters.Address{Email: email}, link); err != nil {
+			link := gallerystore.Link{Sum: sendout.LinkSum("own of " + email)}
+			if _, err := gallerystore.InviteGuest(ctx, tx, v.Brand, g.ID, letters.Address{Email: email}, link); err != nil {
 				return err
 			}
 			codes = append(codes, url.QueryEscape("own of "+email))
@@ -220,13 +230,14 @@ func TestALinkTakenBackEndsAtOnce(t *testing.T) {
 func TestLookingEndsNoLetters(t *testing.T) {
 	ctx := context.Background()
 	h, v, o, _, g := shownToGuests(t, "stops", sendout.GalleryChange{})
-	var u store.Guest
+	var u gallerystore.Guest
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		u, err = tx.InviteGuest(ctx, v.Brand, g.ID, letters.Address{Email: "maren@example.org"}, store.Link{Sum: sendout.LinkSum("marens")})
+		u, err = gallerystore.InviteGuest(ctx, tx, v.Brand, g.ID, letters.Address{Email: "maren@example.org"},
+			gallerystore.Link{Sum: sendout.LinkSum("marens")})
 		return err
 	}))
 	silent := func() (is bool) {
-		require.NoError(t, h.DB.Get(&is, `select silent from guest where id = $1`, u.ID))
+		require.NoError(t, storetest.SQL(h.DB).Get(&is, `select silent from guest where id = $1`, u.ID))
 		return is
 	}
 	guest := o.guest()
@@ -247,8 +258,9 @@ func TestWhatGuestsAddIsBoundedAndTheirs(t *testing.T) {
 	ctx := context.Background()
 	h, v, o, _, g := shownToGuests(t, "adding", sendout.GalleryChange{})
 	var folder int64
-	require.NoError(t, h.DB.Get(&folder, `insert into folder (brand_id, name) values ($1, 'From guests') returning id`, v.Brand))
-	v, err := store.LoadViewer(ctx, h.DB, v.Person, "adding")
+	require.NoError(t, storetest.SQL(h.DB).Get(&folder, `insert into folder (brand_id, name) values ($1, 'From guests') returning id`,
+		v.Brand))
+	v, err := peoplestore.LoadViewer(ctx, h.DB, v.Person, "adding")
 	require.NoError(t, err)
 	_, err = h.SendOut.ChangeGallery(ctx, v, g.ID, sendout.GalleryChange{TakesInto: &folder})
 	require.NoError(t, err)
@@ -283,12 +295,12 @@ func TestWhatGuestsAddIsBoundedAndTheirs(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, status, said)
 	assert.Contains(t, said, "200 files of each guest")
 	var open int
-	require.NoError(t, h.DB.Get(&open, `select count(*) from intake_file where state = 'waiting'`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&open, `select count(*) from intake_file where state = 'waiting'`))
 	assert.Zero(t, open, "what was too much is not waited for")
 	status, said = announce(tove, object{"name": "never.jpg", "bytes": 3})
 	require.Equal(t, http.StatusOK, status, said)
 	require.NoError(t, h.BringIn.ClearLeftovers(ctx, time.Now().Add(25*time.Hour)))
-	require.NoError(t, h.DB.Get(&open, `select count(*) from intake where finished_at is null`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&open, `select count(*) from intake where finished_at is null`))
 	assert.Zero(t, open, "nor what a guest never sent, after a day")
 	none := int64(0)
 	_, err = h.SendOut.ChangeGallery(ctx, v, g.ID, sendout.GalleryChange{TakesInto: &none})

@@ -7,7 +7,7 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/letters"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/gallerystore"
 )
 
 func (h *handler) LookInside(ctx context.Context, r api.LookInsideRequestObject) (api.LookInsideResponseObject, error) {
@@ -16,11 +16,13 @@ func (h *handler) LookInside(ctx context.Context, r api.LookInsideRequestObject)
 	if err != nil {
 		return nil, err
 	}
-	g, err := store.GalleryByID(ctx, h.house.DB, v, r.ID)
+	g, err := gallerystore.GalleryByID(ctx, h.house.DB, v, r.ID)
 	return api.LookInside200JSONResponse{
 		Lists: guestLists(in.Lists), Opened: in.Opened, Took: in.Took, Letters: in.Letters,
-		Chosen: each(in.Chosen, func(c store.Chosen) api.Chosen { return api.Chosen{List: c.List, Asset: c.Asset, Guests: c.Guests} }),
-		Remarks: each(in.Remarks, func(k store.Remark) api.Remark {
+		Chosen: each(in.Chosen, func(c gallerystore.Chosen) api.Chosen {
+			return api.Chosen{List: c.List, Asset: c.Asset, Guests: c.Guests}
+		}),
+		Remarks: each(in.Remarks, func(k gallerystore.Remark) api.Remark {
 			out := remark(k)
 			out.Mine = k.Person.Valid && k.Person.Int64 == v.Person
 			return out
@@ -31,14 +33,14 @@ func (h *handler) LookInside(ctx context.Context, r api.LookInsideRequestObject)
 				Remarks: u.Remarks, Took: u.Took, Letter: nullInt(u.Letter), LetterKind: nullString(u.LetterKind),
 				LetterState: (*api.GuestLetterState)(nullString(u.LetterState)), LetterWhy: nullString(u.LetterWhy)}
 		}),
-		Events: each(in.Events, func(e store.GalleryEvent) api.GalleryEvent {
+		Events: each(in.Events, func(e gallerystore.GalleryEvent) api.GalleryEvent {
 			return api.GalleryEvent{What: api.GalleryEventWhat(e.What), Guest: nullString(e.Guest), Items: e.Items, Detail: e.Detail, At: e.At}
 		}),
 	}, err
 }
 
 // ownLink is the path of a guest's own link.
-func ownLink(g *store.Gallery, own string) string {
+func ownLink(g *gallerystore.Gallery, own string) string {
 	if own == "" {
 		return ""
 	}
@@ -46,14 +48,14 @@ func ownLink(g *store.Gallery, own string) string {
 }
 
 func (h *handler) SetGuestLists(ctx context.Context, r api.SetGuestListsRequestObject) (api.SetGuestListsResponseObject, error) {
-	d, err := h.house.SendOut.SetLists(ctx, viewerOf(ctx), r.ID, each(r.Body.Lists, func(l api.GuestList) store.GuestList {
-		return store.GuestList{ID: l.ID, Name: l.Name, Most: l.Most}
+	d, err := h.house.SendOut.SetLists(ctx, viewerOf(ctx), r.ID, each(r.Body.Lists, func(l api.GuestList) gallerystore.GuestList {
+		return gallerystore.GuestList{ID: l.ID, Name: l.Name, Most: l.Most}
 	}))
 	return api.SetGuestLists200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) AnswerGuest(ctx context.Context, r api.AnswerGuestRequestObject) (api.AnswerGuestResponseObject, error) {
-	said := store.Remark{Words: r.Body.Words, Asset: value(r.Body.Asset)}
+	said := gallerystore.Remark{Words: r.Body.Words, Asset: value(r.Body.Asset)}
 	if r.Body.Answers != nil {
 		said.Answers = sql.NullInt64{Int64: *r.Body.Answers, Valid: true}
 	}

@@ -6,7 +6,7 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/gathering"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
 )
 
 func (h *handler) ListAlbums(ctx context.Context, _ api.ListAlbumsRequestObject) (api.ListAlbumsResponseObject, error) {
@@ -124,14 +124,14 @@ func (h *handler) OrderSatchel(ctx context.Context, r api.OrderSatchelRequestObj
 	return api.OrderSatchel200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
-func cover(c store.Cover) *api.Cover {
+func cover(c albumstore.Cover) *api.Cover {
 	if !c.CoverCode.Valid {
 		return nil
 	}
 	return &api.Cover{ID: c.CoverID.Int64, Code: c.CoverCode.String, Version: c.CoverVersion.String, Alt: c.CoverAlt.String}
 }
 
-func album(a store.Album) api.Album {
+func album(a albumstore.Album) api.Album {
 	out := api.Album{ID: a.ID, Code: a.Code, Parent: nullInt(a.Parent), Name: a.Name, Description: a.Description, Items: a.Items,
 		Parked: a.Parked, Chosen: a.ChosenBy != nil, Cover: cover(a.Cover)}
 	if by, rule := a.RuleOf(); rule {

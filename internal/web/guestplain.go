@@ -12,7 +12,8 @@ import (
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/passwords"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/gallerystore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 var plainPages = template.Must(template.ParseFS(embedFiles, "guestplain.html"))
@@ -38,7 +39,7 @@ func (s *Server) addPlainPages() {
 
 // plainUnlock takes the password from a form.
 func (s *Server) plainUnlock(c *gin.Context) error {
-	g, err := store.GalleryByCode(c, s.house.DB, c.Param("code"))
+	g, err := gallerystore.GalleryByCode(c, s.house.DB, c.Param("code"))
 	if err != nil {
 		return err
 	}
@@ -127,7 +128,7 @@ func (s *Server) plainGallery(c *gin.Context, problem string) error {
 
 // listedGalleries lists the galleries of a brand that are for everyone.
 func (s *Server) listedGalleries(c *gin.Context) error {
-	brand, err := store.BrandByCode(c, s.house.DB, strings.ToLower(c.Param("whose")))
+	brand, err := peoplestore.BrandByCode(c, s.house.DB, strings.ToLower(c.Param("whose")))
 	if err != nil {
 		return err
 	}

@@ -20,7 +20,8 @@ import (
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/gallerystore"
 )
 
 // addGuests hands out the pictures of galleries to people without an account.
@@ -47,7 +48,7 @@ func (s *Server) shownIn(ctx context.Context, view *sendout.GuestView) (*sendout
 }
 
 // guestPicture is a picture of a gallery that a guest asks for.
-func (s *Server) guestPicture(c *gin.Context) (view sendout.GuestView, a store.Asset, err error) {
+func (s *Server) guestPicture(c *gin.Context) (view sendout.GuestView, a assetstore.Asset, err error) {
 	if view, err = s.visit(c, c.Param("code")); err != nil {
 		return view, a, err
 	}
@@ -57,7 +58,7 @@ func (s *Server) guestPicture(c *gin.Context) (view sendout.GuestView, a store.A
 	}
 	a, there := shown.Picture(c.Param("asset"))
 	if !there && c.Param("asset") == view.CoverCode.String {
-		assets, err := store.AssetsIn(c, s.house.DB, view.Brand, []int64{view.CoverID.Int64})
+		assets, err := assetstore.AssetsIn(c, s.house.DB, view.Brand, []int64{view.CoverID.Int64})
 		if err == nil && len(assets) == 1 {
 			return view, assets[0], nil
 		}
@@ -91,7 +92,7 @@ func (s *Server) guestTakes(c *gin.Context) error {
 		return err
 	}
 	s.took(c, &view, 1, a.Title)
-	return s.house.SendOut.Give(c, &view, []store.Asset{a}, size, c.GetHeader("Accept"), func(g sendout.Given) error {
+	return s.house.SendOut.Give(c, &view, []assetstore.Asset{a}, size, c.GetHeader("Accept"), func(g sendout.Given) error {
 		if g.Blob == "" {
 			return s.sendOriginal(c, a, a.MediaType, g.Name, "private, no-store")
 		}
@@ -226,7 +227,7 @@ func (h *handler) ViewGallery(ctx context.Context, r api.ViewGalleryRequestObjec
 	out.Pictures = each(shown.Pictures, guestPicture)
 	if code := view.CoverCode.String; code != "" {
 		if _, among := shown.Picture(code); !among {
-			cover, err := store.AssetsIn(ctx, h.house.DB, view.Brand, []int64{view.CoverID.Int64})
+			cover, err := assetstore.AssetsIn(ctx, h.house.DB, view.Brand, []int64{view.CoverID.Int64})
 			if err != nil {
 				return nil, err
 			}
@@ -239,13 +240,13 @@ func (h *handler) ViewGallery(ctx context.Context, r api.ViewGalleryRequestObjec
 	return api.ViewGallery200JSONResponse(out), nil
 }
 
-func guestPicture(a store.Asset) api.GuestPicture {
+func guestPicture(a assetstore.Asset) api.GuestPicture {
 	return api.GuestPicture{Code: a.Code, Version: a.Version, Kind: api.Kind(a.Kind), Title: a.Title, Alt: a.Alt, Width: a.Width,
 		Height: a.Height, Seconds: nullFloat(a.Seconds), Tint: a.Tint, Caption: a.Description, FocalX: a.FocalX, FocalY: a.FocalY}
 }
 
 func (h *handler) UnlockGallery(ctx context.Context, r api.UnlockGalleryRequestObject) (api.UnlockGalleryResponseObject, error) {
-	g, err := store.GalleryByCode(ctx, h.house.DB, r.Code)
+	g, err := gallerystore.GalleryByCode(ctx, h.house.DB, r.Code)
 	if err != nil {
 		return nil, err
 	}

@@ -12,7 +12,9 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/gallerystore"
+
 	front "brightsatchel/web"
 )
 
@@ -22,8 +24,8 @@ func guestKey(gallery string) string    { return "guest " + gallery }
 
 // visit reads a gallery for whoever asks.
 func (s *Server) visit(ctx context.Context, code string) (sendout.GuestView, error) {
-	var guest store.Guest
-	view, err := s.house.SendOut.Visit(ctx, code, func(g store.Gallery) (caller galleries.Caller) {
+	var guest gallerystore.Guest
+	view, err := s.house.SendOut.Visit(ctx, code, func(g gallerystore.Gallery) (caller galleries.Caller) {
 		caller, guest = s.callerIn(ctx, g)
 		return caller
 	})
@@ -32,23 +34,23 @@ func (s *Server) visit(ctx context.Context, code string) (sendout.GuestView, err
 }
 
 // callerIn is what somebody has who asks for a gallery: the password as it is now, or a link of their own that was not taken back.
-func (s *Server) callerIn(ctx context.Context, g store.Gallery) (galleries.Caller, store.Guest) {
+func (s *Server) callerIn(ctx context.Context, g gallerystore.Gallery) (galleries.Caller, gallerystore.Guest) {
 	// the stored form of the password is compared, so that a new password locks everybody out again
 	out := galleries.Caller{Password: s.sessions.GetString(ctx, unlockedKey(g.Code)) == g.PasswordHash}
 	sum := s.sessions.GetString(ctx, guestKey(g.Code))
 	if sum == "" {
-		return out, store.Guest{}
+		return out, gallerystore.Guest{}
 	}
-	guest, err := store.GuestByLink(ctx, s.house.DB, g.ID, []byte(sum))
+	guest, err := gallerystore.GuestByLink(ctx, s.house.DB, g.ID, []byte(sum))
 	if err != nil {
-		return out, store.Guest{}
+		return out, gallerystore.Guest{}
 	}
 	out.Invitation = guest.Invited.Valid
 	return out, guest
 }
 
 // heldBy is callerIn for a request whose session was not read, believed for a moment.
-func (s *Server) heldBy(r *http.Request, g store.Gallery) galleries.Caller {
+func (s *Server) heldBy(r *http.Request, g gallerystore.Gallery) galleries.Caller {
 	cookie, err := r.Cookie(s.sessions.Cookie.Name)
 	if err != nil {
 		return galleries.Caller{}
@@ -81,11 +83,11 @@ func (s *Server) guestPage(c *gin.Context) error {
 		}
 		return sendPage(c, front.Files(), "gallery.html")
 	}
-	g, err := store.GalleryByCode(c, s.house.DB, c.Param("code"))
+	g, err := gallerystore.GalleryByCode(c, s.house.DB, c.Param("code"))
 	if err != nil {
 		return err
 	}
-	if guest, err := store.GuestByLink(c, s.house.DB, g.ID, sendout.LinkSum(own)); err == nil {
+	if guest, err := gallerystore.GuestByLink(c, s.house.DB, g.ID, sendout.LinkSum(own)); err == nil {
 		s.sessions.Put(c, guestKey(g.Code), string(guest.Sum))
 	}
 	c.Header("Referrer-Policy", "no-referrer")
@@ -96,7 +98,7 @@ func (s *Server) guestPage(c *gin.Context) error {
 // ifLetIn is a gallery as somebody sees it who may see all of it, believed for a moment. Who asks has yet to show that they may.
 func (s *Server) ifLetIn(ctx context.Context, code string) (sendout.GuestView, error) {
 	return s.known.visits.get(code, holdFor, func() (sendout.GuestView, error) {
-		return s.house.SendOut.Visit(ctx, code, func(store.Gallery) galleries.Caller {
+		return s.house.SendOut.Visit(ctx, code, func(gallerystore.Gallery) galleries.Caller {
 			return galleries.Caller{Password: true, Invitation: true}
 		})
 	})
@@ -119,23 +121,23 @@ func (s *Server) opened(c *gin.Context, view *sendout.GuestView) {
 	}
 	s.openings.saw(view.Code+" "+who, func() error {
 		if view.Guest.ID != 0 {
-			if err := s.house.DB.SawGuest(c, view.Guest.ID); err != nil {
+			if err := gallerystore.SawGuest(c, s.house.DB, view.Guest.ID); err != nil {
 				return err
 			}
 		}
-		return s.house.DB.Happened(c, view.Gallery, view.Guest.ID, "opened", 0, "")
+		return gallerystore.Happened(c, s.house.DB, view.Gallery, view.Guest.ID, "opened", 0, "")
 	})
 }
 
 // took writes down that a guest takes files along.
 func (s *Server) took(c *gin.Context, view *sendout.GuestView, files int, what string) {
-	if err := s.house.DB.Happened(c, view.Gallery, view.Guest.ID, "took", files, what); err != nil {
+	if err := gallerystore.Happened(c, s.house.DB, view.Gallery, view.Guest.ID, "took", files, what); err != nil {
 		slog.Error("writing down what was taken along", "gallery", view.ID, "error", err)
 	}
 }
 
 // inList are the pictures of a gallery that a guest put into a list.
-func (s *Server) inList(c *gin.Context, view *sendout.GuestView, shown *sendout.Shown, list string) ([]store.Asset, string, error) {
+func (s *Server) inList(c *gin.Context, view *sendout.GuestView, shown *sendout.Shown, list string) ([]assetstore.Asset, string, error) {
 	id, err := strconv.ParseInt(list, 10, 64)
 	if err != nil || view.Guest.ID == 0 {
 		return nil, "", fault.NotFoundf("There is no such list.")
@@ -144,7 +146,7 @@ func (s *Server) inList(c *gin.Context, view *sendout.GuestView, shown *sendout.
 	if err != nil {
 		return nil, "", err
 	}
-	var out []store.Asset
+	var out []assetstore.Asset
 	for _, m := range t.Marks {
 		if a, there := shown.Picture(m.Code); there && m.List == id && m.Guest == view.Guest.ID {
 			out = append(out, a)

@@ -12,7 +12,8 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/gallerystore"
+	"brightsatchel/internal/store/poststore"
 )
 
 // openTo reads a gallery for a guest who wants to do something in it.
@@ -48,10 +49,10 @@ func (h *handler) ViewTalk(ctx context.Context, r api.ViewTalkRequestObject) (ap
 	}
 	out := api.GuestTalk{Added: each(added, addedFile), Me: some(view.Guest.Called()), Lists: guestLists(t.Lists),
 		MayRemark: view.Settings.Remarks,
-		Marks: each(t.Marks, func(m store.GuestMark) api.GuestMark {
+		Marks: each(t.Marks, func(m gallerystore.GuestMark) api.GuestMark {
 			return api.GuestMark{List: m.List, Picture: m.Code, Guest: m.Guest, Name: m.Name, Mine: m.Guest == view.Guest.ID}
 		}),
-		Remarks: each(t.Remarks, func(r store.Remark) api.Remark {
+		Remarks: each(t.Remarks, func(r gallerystore.Remark) api.Remark {
 			out := remark(r)
 			out.Asset, out.Mine = nil, r.Guest.Valid && r.Guest.Int64 == view.Guest.ID
 			return out
@@ -60,7 +61,7 @@ func (h *handler) ViewTalk(ctx context.Context, r api.ViewTalkRequestObject) (ap
 }
 
 // addedFile tells a guest what became of their file; why only where it is about the file, and not about what the brand has.
-func addedFile(c store.Contribution) api.AddedFile {
+func addedFile(c gallerystore.Contribution) api.AddedFile {
 	out := api.AddedFile{Name: c.Name, Came: api.AddedFileCame(sendout.CameOf(c))}
 	if c.State == "refused" {
 		out.Why = some(c.Why)
@@ -82,7 +83,7 @@ func (h *handler) IntroduceGuest(ctx context.Context, r api.IntroduceGuestReques
 	if view.Guest.ID != 0 {
 		return api.IntroduceGuest204Response{}, nil
 	}
-	wait, err := h.house.DB.CountAttempt(ctx, access.Limit{Key: "name from " + callerOf(ctx.(*gin.Context)), Free: mostNames,
+	wait, err := poststore.CountAttempt(ctx, h.house.DB, access.Limit{Key: "name from " + callerOf(ctx.(*gin.Context)), Free: mostNames,
 		Within: namesWithin})
 	if err != nil {
 		return nil, err
@@ -132,7 +133,7 @@ func (h *handler) GuestRemarks(ctx context.Context, r api.GuestRemarksRequestObj
 	if err != nil {
 		return nil, err
 	}
-	said := store.Remark{Asset: asset, Guest: sql.NullInt64{Int64: view.Guest.ID, Valid: true}, Words: r.Body.Words}
+	said := gallerystore.Remark{Asset: asset, Guest: sql.NullInt64{Int64: view.Guest.ID, Valid: true}, Words: r.Body.Words}
 	if r.Body.X != nil {
 		said.X = sql.NullFloat64{Float64: *r.Body.X, Valid: true}
 	}
@@ -171,11 +172,13 @@ func (h *handler) GuestUnsays(ctx context.Context, r api.GuestUnsaysRequestObjec
 	return api.GuestUnsays204Response{}, h.house.SendOut.Unsay(ctx, &view, view.Guest.ID, r.ID)
 }
 
-func guestLists(in []store.GuestList) []api.GuestList {
-	return each(in, func(l store.GuestList) api.GuestList { return api.GuestList{ID: l.ID, Name: l.Name, Most: l.Most} })
+func guestLists(in []gallerystore.GuestList) []api.GuestList {
+	return each(in, func(l gallerystore.GuestList) api.GuestList {
+		return api.GuestList{ID: l.ID, Name: l.Name, Most: l.Most}
+	})
 }
 
-func remark(r store.Remark) api.Remark {
+func remark(r gallerystore.Remark) api.Remark {
 	return api.Remark{ID: r.ID, Picture: r.Code, Asset: &r.Asset, Name: r.Name, Team: r.Person.Valid, Answers: nullInt(r.Answers),
 		Words: r.Words, X: nullFloat(r.X), Y: nullFloat(r.Y), At: r.At}
 }

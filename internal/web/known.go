@@ -13,7 +13,8 @@ import (
 	"brightsatchel/internal/core/topics"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // known is what a server remembers to hand out pictures without asking the database for each: who has which session, what
@@ -21,12 +22,12 @@ import (
 // tells of a change; whether somebody may look at an item comes from the index. Nothing but looking is decided by it.
 type known struct {
 	house     *house.House
-	people    remembered[string, int64]             // of session tokens
-	viewers   remembered[whoWhere, viewer]          // of people in brands
-	drives    remembered[string, store.DriveViewer] // of addresses with their passwords
+	people    remembered[string, int64]                   // of session tokens
+	viewers   remembered[whoWhere, viewer]                // of people in brands
+	drives    remembered[string, peoplestore.DriveViewer] // of addresses with their passwords
 	visits    remembered[string, sendout.GuestView]
-	unlocked  remembered[string, galleries.Caller] // of session token, gallery and the stored form of its password
-	delivered remembered[string, store.Delivered]  // of codes and versions: they never change
+	unlocked  remembered[string, galleries.Caller]     // of session token, gallery and the stored form of its password
+	delivered remembered[string, assetstore.Delivered] // of codes and versions: they never change
 	galleries remembered[string, *sendout.Shown]
 	forGuests remembered[guestAsks, string] // the key of a preview that a guest may have
 	embeds    remembered[string, *sendout.Embedded]

@@ -4,12 +4,13 @@ import (
 	"context"
 
 	"brightsatchel/api"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
 )
 
 func (h *handler) ListLogos(ctx context.Context, _ api.ListLogosRequestObject) (api.ListLogosResponseObject, error) {
 	all, err := h.house.SendOut.Logos(ctx, viewerOf(ctx))
-	return api.ListLogos200JSONResponse(each(all, func(c store.Cover) api.Cover { return *cover(c) })), err
+	return api.ListLogos200JSONResponse(each(all, func(c albumstore.Cover) api.Cover { return *cover(c) })), err
 }
 
 func (h *handler) SetLogos(ctx context.Context, r api.SetLogosRequestObject) (api.SetLogosResponseObject, error) {
@@ -19,7 +20,7 @@ func (h *handler) SetLogos(ctx context.Context, r api.SetLogosRequestObject) (ap
 
 func (h *handler) ListWebsites(ctx context.Context, _ api.ListWebsitesRequestObject) (api.ListWebsitesResponseObject, error) {
 	all, err := h.house.SendOut.Websites(ctx, viewerOf(ctx))
-	return api.ListWebsites200JSONResponse(each(all, func(w store.Website) api.Website {
+	return api.ListWebsites200JSONResponse(each(all, func(w assetstore.Website) api.Website {
 		return api.Website{Host: w.Host, Pages: w.Pages, First: w.First, Last: w.Last, Embeds: append([]int64{}, w.Embeds...),
 			Items: append([]int64{}, w.Items...)}
 	})), err

@@ -9,20 +9,21 @@ import (
 	"strconv"
 	"strings"
 
+	"github.com/gin-gonic/gin"
+
 	"brightsatchel/api"
 	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
-
-	"github.com/gin-gonic/gin"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/poststore"
 )
 
 func (h *handler) ListOutlets(ctx context.Context, _ api.ListOutletsRequestObject) (api.ListOutletsResponseObject, error) {
 	found, err := h.house.SendOut.ConnectedOutlets(ctx, viewerOf(ctx))
-	return api.ListOutlets200JSONResponse(each(found, func(o store.Outlet) api.Outlet {
+	return api.ListOutlets200JSONResponse(each(found, func(o poststore.Outlet) api.Outlet {
 		return api.Outlet{ID: o.ID, Code: o.Code, Kind: o.Kind, Service: outlets.Name(o.Kind), Name: o.Name, Address: o.Address, Items: o.Items,
 			Standing: api.OutletStanding(o.Standing), Trouble: o.Trouble, Copied: o.Copied, Asked: moment(o.Asked)}
 	})), err
@@ -42,7 +43,7 @@ func (h *handler) BeginConnecting(ctx context.Context, r api.BeginConnectingRequ
 
 func (h *handler) ConnectOutlet(ctx context.Context, r api.ConnectOutletRequestObject) (api.ConnectOutletResponseObject, error) {
 	d, err := h.house.SendOut.ConnectOutlet(ctx, viewerOf(ctx),
-		store.Outlet{Kind: r.Body.Kind, Name: r.Body.Name, Address: r.Body.Address}, value(r.Body.Token))
+		poststore.Outlet{Kind: r.Body.Kind, Name: r.Body.Name, Address: r.Body.Address}, value(r.Body.Token))
 	return api.ConnectOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
@@ -53,7 +54,7 @@ func (s *Server) addConnecting() {
 		slug := ""
 		_, done, err := s.house.SendOut.FinishConnecting(c, person,
 			sendout.Back{State: c.Query("state"), Code: c.Query("code"), Refusal: c.Query("error")}, func(brand int64) (err error) {
-				if slug, err = store.BrandCode(c, s.house.DB, brand); err != nil {
+				if slug, err = peoplestore.BrandCode(c, s.house.DB, brand); err != nil {
 					return err
 				}
 				viewer, err := s.house.People.Viewer(c, person, slug)

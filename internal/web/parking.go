@@ -4,16 +4,16 @@ import (
 	"context"
 
 	"brightsatchel/api"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/parkstore"
 )
 
 func (h *handler) ListParking(ctx context.Context, r api.ListParkingRequestObject) (api.ListParkingResponseObject, error) {
 	p, err := h.house.Shelving.Read(ctx, viewerOf(ctx), string(r.Kind))
 	return api.ListParking200JSONResponse{
-		Folders: each(p.Folders, func(f store.ThingFolder) api.ThingFolder {
+		Folders: each(p.Folders, func(f parkstore.ThingFolder) api.ThingFolder {
 			return api.ThingFolder{ID: f.ID, Name: f.Name, Parked: f.Parked}
 		}),
-		Things: each(p.Things, func(t store.ThingPlace) api.ThingPlace {
+		Things: each(p.Things, func(t parkstore.ThingPlace) api.ThingPlace {
 			return api.ThingPlace{ID: t.Thing, Folder: nullInt(t.Folder), Parked: t.Parked}
 		})}, err
 }

@@ -9,7 +9,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // The operations of people: rights, grants, brands, and what everybody sets for themselves.
@@ -21,11 +21,11 @@ func (h *handler) rights(ctx context.Context) (api.Rights, error) {
 	}
 	public, err := h.house.SendOut.Public(ctx, viewerOf(ctx))
 	return api.Rights{
-		People: each(r.People, func(m store.Member) api.Member {
+		People: each(r.People, func(m peoplestore.Member) api.Member {
 			return api.Member{ID: m.ID, Name: m.Name, Email: m.Email, Role: api.Role(m.Role), Can: actions(m.Offered()), Joined: m.Joined,
 				LinkEnds: linkEnds(r.Links, m.ID)}
 		}),
-		Grants: each(r.Grants, func(g store.Grant) api.Grant {
+		Grants: each(r.Grants, func(g peoplestore.Grant) api.Grant {
 			out := api.Grant{ID: g.ID, Person: nullInt(g.Person), Folder: nullInt(g.Folder), Album: nullInt(g.Album),
 				Level: api.Level(g.Level)}
 			if g.Role.Valid {

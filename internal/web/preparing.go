@@ -10,7 +10,8 @@ import (
 	"brightsatchel/internal/core/geometry"
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/preparing"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/recipestore"
 )
 
 // as carries what has the same form as JSON: the recipe of the contract is that of core/recipe, field by field.
@@ -151,13 +152,13 @@ func (h *handler) ListLooks(ctx context.Context, _ api.ListLooksRequestObject) (
 }
 
 // lookFrom reads a look that somebody saves, or brings in from a file.
-func lookFrom(w api.LookWanted) (store.PictureLook, error) {
+func lookFrom(w api.LookWanted) (recipestore.PictureLook, error) {
 	if value(w.Version) > recipe.Current {
-		return store.PictureLook{}, recipe.Recipe{Version: *w.Version}.Check()
+		return recipestore.PictureLook{}, recipe.Recipe{Version: *w.Version}.Check()
 	}
 	values, err := as[recipe.Adjustments](w.Values)
 	groups := each(w.Groups, func(g api.RecipePart) string { return string(g) })
-	return store.PictureLook{Name: w.Name, Groups: groups, Values: store.Adjustments{Adjustments: values}}, err
+	return recipestore.PictureLook{Name: w.Name, Groups: groups, Values: recipestore.Adjustments{Adjustments: values}}, err
 }
 
 func (h *handler) SaveLook(ctx context.Context, r api.SaveLookRequestObject) (api.SaveLookResponseObject, error) {
@@ -193,7 +194,7 @@ func (h *handler) ListControls(context.Context, api.ListControlsRequestObject) (
 
 func (h *handler) GetFilm(ctx context.Context, r api.GetFilmRequestObject) (api.GetFilmResponseObject, error) {
 	v := viewerOf(ctx)
-	a, err := store.AssetByID(ctx, h.house.DB, v, r.ID)
+	a, err := assetstore.AssetByID(ctx, h.house.DB, v, r.ID)
 	if err != nil {
 		return nil, err
 	}

@@ -17,7 +17,10 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/sending"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/downloadstore"
+	"brightsatchel/internal/store/embedstore"
+	"brightsatchel/internal/store/facestore"
 )
 
 // keepAddress is how long others may keep what is under a public address: it stays the same when the item gets another version.
@@ -29,18 +32,18 @@ func (s *Server) addPublicMedia() {
 
 // addressed is what is under a public address now.
 type addressed struct {
-	store.PublicAddress
-	asset store.Asset
+	embedstore.PublicAddress
+	asset assetstore.Asset
 }
 
 // publicItem is what is under a public address, believed for a moment. What should not go out any more is not there.
 func (s *Server) publicItem(ctx context.Context, code string) (addressed, error) {
 	return s.known.addresses.get(code, holdFor, func() (addressed, error) {
-		p, a, err := store.LiveAddress(ctx, s.house.DB, code)
+		p, a, err := embedstore.LiveAddress(ctx, s.house.DB, code)
 		if err != nil {
 			return addressed{}, err
 		}
-		leaving, err := store.Leaving(ctx, s.house.DB, p.Brand, []int64{a.ID})
+		leaving, err := facestore.Leaving(ctx, s.house.DB, p.Brand, []int64{a.ID})
 		if err == nil && slices.ContainsFunc(sending.Check(leaving[a.ID], time.Now()), sending.Hinders) {
 			err = fault.NotFoundf("There is nothing under this address.")
 		}
@@ -56,7 +59,7 @@ func (s *Server) publicMedia(c *gin.Context) error {
 		return err
 	}
 	if page := pageThatAsks(c.GetHeader("Referer"), s.originOf(c)); page != "" {
-		s.sightings.saw(p.Code+" "+page, func() error { return s.house.DB.SawAddress(c, p.Brand, p.ID, page) })
+		s.sightings.saw(p.Code+" "+page, func() error { return embedstore.SawAddress(c, s.house.DB, p.Brand, p.ID, page) })
 	}
 	name := c.Param("name")
 	if !strings.Contains(name, ".") {
@@ -88,7 +91,7 @@ func (s *Server) publicMedia(c *gin.Context) error {
 // publicSize sends an item under its public address in one of the brand's own output sizes.
 func (s *Server) publicSize(c *gin.Context, p *addressed, address string) error {
 	size, err := s.known.sizes.get(fmt.Sprint(p.Brand, " ", address), holdFor, func() (outputs.Size, error) {
-		return store.PublicSize(c, s.house.DB, p.Brand, address)
+		return downloadstore.PublicSize(c, s.house.DB, p.Brand, address)
 	})
 	if err != nil {
 		return err

@@ -6,12 +6,12 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/rehearsing"
 	"brightsatchel/internal/sendout/rehearsals"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/rehearsalstore"
 )
 
 func (h *handler) ListRehearsals(ctx context.Context, _ api.ListRehearsalsRequestObject) (api.ListRehearsalsResponseObject, error) {
 	all, err := h.house.Rehearsals.All(ctx, viewerOf(ctx))
-	return api.ListRehearsals200JSONResponse(each(all, func(r store.Rehearsal) api.RehearsalRow {
+	return api.ListRehearsals200JSONResponse(each(all, func(r rehearsalstore.Rehearsal) api.RehearsalRow {
 		return api.RehearsalRow{ID: r.ID, Name: r.Name, By: nullString(r.By), Variants: r.Variants, Remarks: r.Remarks, Sent: r.Sent,
 			Changed: r.Changed, Cover: nullInt(r.Cover)}
 	})), err
@@ -28,7 +28,7 @@ func (h *handler) GetRehearsal(ctx context.Context, r api.GetRehearsalRequestObj
 		Kinds: each(rehearsing.Places, func(p rehearsing.Place) api.PlaceShape {
 			return api.PlaceShape{Kind: api.PlaceKind(p.Kind), Width: p.Shape.Width, Height: p.Shape.Height, Ad: p.Ad}
 		}),
-		Remarks: each(got.Remarks, func(m store.RehearsalRemark) api.RehearsalRemark {
+		Remarks: each(got.Remarks, func(m rehearsalstore.RehearsalRemark) api.RehearsalRemark {
 			return api.RehearsalRemark{ID: m.ID, Variant: nullInt(m.Variant), By: nullString(m.By), Words: m.Words, Said: m.Said,
 				Mine: m.Person.Int64 == v.Person}
 		})}

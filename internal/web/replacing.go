@@ -6,11 +6,11 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/replacing"
 	"brightsatchel/internal/preparing"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
 )
 
-func replacements(pairs []api.Replacement) []store.Replacement {
-	return each(pairs, func(p api.Replacement) store.Replacement { return store.Replacement{Of: p.Of, With: p.With} })
+func replacements(pairs []api.Replacement) []assetstore.Replacement {
+	return each(pairs, func(p api.Replacement) assetstore.Replacement { return assetstore.Replacement{Of: p.Of, With: p.With} })
 }
 
 func (h *handler) PlanReplacing(ctx context.Context, r api.PlanReplacingRequestObject) (api.PlanReplacingResponseObject, error) {
@@ -24,7 +24,7 @@ func (h *handler) PlanReplacing(ctx context.Context, r api.PlanReplacingRequestO
 	}
 	return api.PlanReplacing200JSONResponse{Alone: alone, Pairs: each(found, func(p preparing.Replacing) api.PlannedReplacement {
 		return api.PlannedReplacement{Of: assetRow(p.Of), With: assetRow(p.With), Differs: append([]string{}, p.Differs...), Same: p.Same,
-			Prepared: p.Prepared, Mine: p.Mine, Showing: each(p.Showing, func(s store.Showing) api.Showing {
+			Prepared: p.Prepared, Mine: p.Mine, Showing: each(p.Showing, func(s assetstore.Showing) api.Showing {
 				return api.Showing{What: api.ShowingWhat(s.What), Name: s.Name, Open: s.Open}
 			})}
 	})}, err

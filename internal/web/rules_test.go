@@ -12,10 +12,9 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-
-	"github.com/getkin/kin-openapi/openapi3"
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/access"
@@ -26,6 +25,7 @@ import (
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/passwords"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/folderstore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -81,7 +81,7 @@ func clientOf(t *testing.T, h *house.House, server *httptest.Server, person int6
 	t.Helper()
 	hash, err := passwords.Hash("correct horse")
 	require.NoError(t, err)
-	_, err = h.DB.Exec(`update person set password_hash = $2 where id = $1`, person, hash)
+	_, err = storetest.SQL(h.DB).Exec(`update person set password_hash = $2 where id = $1`, person, hash)
 	require.NoError(t, err)
 	response, err := server.Client().Post(server.URL+"/api/session", "application/json",
 		strings.NewReader(`{"email":"`+email+`","password":"correct horse"}`))
@@ -204,7 +204,7 @@ func TestBadInputIsNamed(t *testing.T) {
 	}
 	status, body := post("POST", "folders", `{"name":"a/../../b\u202e"}`)
 	assert.Equal(t, 200, status, body)
-	folders, err := store.Folders(context.Background(), h.DB, people[access.Steward].Brand)
+	folders, err := folderstore.Folders(context.Background(), h.DB, people[access.Steward].Brand)
 	require.NoError(t, err)
 	names := []string{}
 	for _, f := range folders {

@@ -18,7 +18,9 @@ import (
 	"brightsatchel/internal/core/screens"
 	"brightsatchel/internal/core/topics"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/screenstore"
+
 	front "brightsatchel/web"
 )
 
@@ -72,7 +74,7 @@ func (h *handler) ViewScreen(ctx context.Context, r api.ViewScreenRequestObject)
 		return nil, fault.NotFoundf("That screen is not paired any more.")
 	}
 	p := r.Params
-	seen := store.ScreenSeen{Width: value(p.Width), Height: value(p.Height), Showing: value(p.Showing), Kept: value(p.Kept)}
+	seen := screenstore.ScreenSeen{Width: value(p.Width), Height: value(p.Height), Showing: value(p.Showing), Kept: value(p.Kept)}
 	st := &stream{pending: map[topics.Topic]bool{}, wake: make(chan struct{}, 1)} // of all brands, until it is known whose the screen is
 	h.events.add(st)
 	defer h.events.drop(st)
@@ -122,7 +124,7 @@ func onScreen(on sendout.OnScreen) (api.OnScreen, error) {
 	set := screenSettings(on.Screen.Settings.Settings)
 	state := api.ScreenState(on.Screen.State)
 	items := []api.ScreenItem{}
-	byID := map[int64]store.Asset{}
+	byID := map[int64]assetstore.Asset{}
 	for _, a := range on.Items.Pictures {
 		byID[a.ID] = a
 	}
@@ -154,7 +156,7 @@ func onScreen(on sendout.OnScreen) (api.OnScreen, error) {
 // widestOnScreen is how many pixels wide a picture for a screen is at most.
 const widestOnScreen = 2000
 
-func screenItem(screen store.Screen, a store.Asset) api.ScreenItem {
+func screenItem(screen screenstore.Screen, a assetstore.Asset) api.ScreenItem {
 	base := fmt.Sprintf("/s/%s/%s/%s/", screen.Code, a.Code, a.Version)
 	out := api.ScreenItem{Code: a.Code, Picture: fmt.Sprintf("%s%d.webp", base, embeds.Widest(a.Width, widestOnScreen)), Width: a.Width,
 		Height: a.Height, FocalX: a.FocalX, FocalY: a.FocalY, Alt: a.Alt, Tint: a.Tint}
@@ -180,7 +182,7 @@ func screenSettings(s screens.Settings) api.ScreenSettings {
 
 func (h *handler) ListScreens(ctx context.Context, _ api.ListScreensRequestObject) (api.ListScreensResponseObject, error) {
 	all, err := h.house.SendOut.Screens(ctx, viewerOf(ctx))
-	return api.ListScreens200JSONResponse(each(all, func(s store.Screen) api.Screen {
+	return api.ListScreens200JSONResponse(each(all, func(s screenstore.Screen) api.Screen {
 		out := api.Screen{ID: s.ID, Name: s.Name, By: nullString(s.By), Album: nullInt(s.Album), AlbumName: nullString(s.AlbumName),
 			Settings: screenSettings(s.Settings.Settings), State: api.ScreenState(s.State), Seen: moment(s.Seen), Showing: nullInt(s.Showing)}
 		if s.Seen.Valid {

@@ -5,7 +5,7 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/downloadstore"
 )
 
 func wanted(d *api.NewDownload) sendout.Wanted {
@@ -41,7 +41,7 @@ func (h *handler) StopDownload(ctx context.Context, r api.StopDownloadRequestObj
 
 func (h *handler) ListTakenAlong(ctx context.Context, r api.ListTakenAlongRequestObject) (api.ListTakenAlongResponseObject, error) {
 	taken, err := h.house.SendOut.Log(ctx, viewerOf(ctx), value(r.Params.Before))
-	return api.ListTakenAlong200JSONResponse(each(taken, func(d store.Download) api.TakenAlong {
+	return api.ListTakenAlong200JSONResponse(each(taken, func(d downloadstore.Download) api.TakenAlong {
 		return api.TakenAlong{ID: d.ID, By: d.By, Name: d.Name, OutputSizes: d.SizeNames, Place: d.Place, Path: d.Path,
 			State: api.DownloadState(d.State), Total: d.Total, Made: d.Made, Failed: d.Failed, Bytes: nullInt(d.Bytes), Started: d.Started,
 			Finished: moment(d.Finished)}
@@ -68,7 +68,7 @@ func sendingCheck(c sendout.Checked) api.SendingCheck {
 	})}
 }
 
-func downloadFile(i store.DownloadItem) api.DownloadFile {
+func downloadFile(i downloadstore.DownloadItem) api.DownloadFile {
 	return api.DownloadFile{ID: i.Asset, Item: i.Item, Name: i.Name, Width: i.Width, Height: i.Height,
 		State: api.DownloadFileState(i.State), Why: some(i.Why)}
 }

@@ -72,7 +72,7 @@ func New(ctx context.Context, h *house.House, o Options) (*Server, error) {
 		return nil, fmt.Errorf("the addresses of proxies: %w", err)
 	}
 	s.engine.Use(name, measure, recovery, headers, s.crowded, s.limit)
-	s.cleanup = postgresstore.New(h.DB.DB.DB)
+	s.cleanup = postgresstore.New(h.DB.Plain())
 	s.sessions.Store = s.cleanup
 	s.sessions.Lifetime = 14 * 24 * time.Hour // no idle time: it would set a cookie with every picture and keep browsers from caching any
 	s.sessions.Cookie.Name = "satchel"

@@ -4,12 +4,12 @@ import (
 	"context"
 	"slices"
 
+	"github.com/gin-gonic/gin"
+
 	"brightsatchel/api"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/passwords"
-	"brightsatchel/internal/store"
-
-	"github.com/gin-gonic/gin"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 func (h *handler) WhoAmI(ctx context.Context, r api.WhoAmIRequestObject) (api.WhoAmIResponseObject, error) {
@@ -30,7 +30,7 @@ func (h *handler) me(ctx context.Context, person int64, brand string) (api.Me, e
 	if len(brands) == 0 {
 		return api.Me{}, errSignedOut
 	}
-	if !slices.ContainsFunc(brands, func(b store.Brand) bool { return b.Code == brand }) {
+	if !slices.ContainsFunc(brands, func(b peoplestore.Brand) bool { return b.Code == brand }) {
 		brand = brands[0].Code
 	}
 	v, err := h.house.People.Viewer(ctx, person, brand)

@@ -16,6 +16,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -47,7 +48,13 @@ func TestFacesRulesAndColoursOverHTTP(t *testing.T) {
 	ids := append(storetest.Items(t, h.DB, v, folder.ID, "theirs.jpg"), storetest.Items(t, h.DB, v, 0, "unfiled.jpg")...)
 	contributor := people[access.Contributor].Person
 	require.NoError(t, h.DB.InTx(context.Background(), func(tx *store.Tx) error {
-		return tx.AddGrant(context.Background(), v.Brand, contributor, access.Grant{Folder: folder.ID, Level: access.LevelContribute})
+		return peoplestore.AddGrant(
+			context.Background(),
+			tx,
+			v.Brand,
+			contributor,
+			access.Grant{Folder: folder.ID, Level: access.LevelContribute},
+		)
 	}))
 	require.NoError(t, h.Index.Load(context.Background(), v.Brand))
 	server := httptest.NewServer(s.Handler())
@@ -138,7 +145,7 @@ func TestFacesRulesAndColoursOverHTTP(t *testing.T) {
 	}
 	wait.Wait()
 	var albums int
-	require.NoError(t, h.DB.Get(&albums, `select count(*) from album where rule is not null`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&albums, `select count(*) from album where rule is not null`))
 	assert.Equal(t, 20, albums)
 }
 

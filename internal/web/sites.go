@@ -10,13 +10,14 @@ import (
 	"brightsatchel/internal/core/embeds"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/embedstore"
 )
 
 func (h *handler) ListSites(ctx context.Context, _ api.ListSitesRequestObject) (api.ListSitesResponseObject, error) {
 	sites, err := h.house.SendOut.Sites(ctx, viewerOf(ctx))
 	origin := h.originOf(ctx.(*gin.Context))
-	return api.ListSites200JSONResponse(each(sites, func(s store.Site) api.Site {
+	return api.ListSites200JSONResponse(each(sites, func(s embedstore.Site) api.Site {
 		return api.Site{ID: s.ID, Name: s.Name, Origin: s.Origin, Picker: origin + "/pick/" + s.Code}
 	})), err
 }
@@ -33,7 +34,7 @@ func (h *handler) RemoveSite(ctx context.Context, r api.RemoveSiteRequestObject)
 
 // OpenPicker tells somebody for which website they pick. Whoever may not make things public in its brand is told nothing.
 func (h *handler) OpenPicker(ctx context.Context, r api.OpenPickerRequestObject) (api.OpenPickerResponseObject, error) {
-	site, err := store.SiteByCode(ctx, h.house.DB, r.Code)
+	site, err := embedstore.SiteByCode(ctx, h.house.DB, r.Code)
 	if err != nil {
 		return nil, err
 	}
@@ -76,19 +77,19 @@ func (h *handler) ListAddressSightings(ctx context.Context, r api.ListAddressSig
 	return api.ListAddressSightings200JSONResponse(each(seen, sighting)), err
 }
 
-func sighting(s store.Sighting) api.Sighting {
+func sighting(s assetstore.Sighting) api.Sighting {
 	return api.Sighting{Page: s.Page, First: s.First, Last: s.Last}
 }
 
 // publicAddresses are public addresses with the pictures that they lead to.
-func (h *handler) publicAddresses(ctx context.Context, brand int64, all []store.PublicAddress) ([]api.PublicAddress, error) {
-	assets, err := store.AssetsIn(ctx, h.house.DB, brand, each(all, func(p store.PublicAddress) int64 { return p.Asset }))
-	byID := make(map[int64]store.Asset, len(assets))
+func (h *handler) publicAddresses(ctx context.Context, brand int64, all []embedstore.PublicAddress) ([]api.PublicAddress, error) {
+	assets, err := assetstore.AssetsIn(ctx, h.house.DB, brand, each(all, func(p embedstore.PublicAddress) int64 { return p.Asset }))
+	byID := make(map[int64]assetstore.Asset, len(assets))
 	for _, a := range assets {
 		byID[a.ID] = a
 	}
 	origin := h.originOf(ctx.(*gin.Context))
-	return each(all, func(p store.PublicAddress) api.PublicAddress {
+	return each(all, func(p embedstore.PublicAddress) api.PublicAddress {
 		at := origin + "/p/" + p.Code
 		return api.PublicAddress{ID: p.ID, Item: p.Asset, Address: at, Since: p.Since, Pages: p.Pages,
 			Picture: onPage(byID[p.Asset], at+"/", "credit")}
@@ -96,7 +97,7 @@ func (h *handler) publicAddresses(ctx context.Context, brand int64, all []store.
 }
 
 // onPage is an item as a page shows it, its picture under a path.
-func onPage(a store.Asset, at, caption string) api.EmbeddedPicture {
+func onPage(a assetstore.Asset, at, caption string) api.EmbeddedPicture {
 	p := api.EmbeddedPicture{Kind: api.Kind(a.Kind), Title: a.Title, Alt: altOf(a), Caption: captionOf(a, caption), Width: a.Width,
 		Height: a.Height, FocalX: a.FocalX, FocalY: a.FocalY, Tint: a.Tint, Picture: at + "{width}.{format}",
 		Widths: embeds.WidthsOf(a.Width), Formats: sendout.EmbedFormats(a)}

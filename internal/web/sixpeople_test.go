@@ -15,6 +15,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/folderstore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -22,7 +23,7 @@ import (
 func folderNamed(t *testing.T, h *house.House, brand int64, name string) (id int64) {
 	t.Helper()
 	require.NoError(t, h.DB.InTx(t.Context(), func(tx *store.Tx) (err error) {
-		id, err = tx.AddFolder(t.Context(), brand, 0, name)
+		id, err = folderstore.AddFolder(t.Context(), tx, brand, 0, name)
 		return err
 	}))
 	return id

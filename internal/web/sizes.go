@@ -5,7 +5,7 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/outputs"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/downloadstore"
 )
 
 func (h *handler) ListOutputSizes(ctx context.Context, _ api.ListOutputSizesRequestObject) (api.ListOutputSizesResponseObject, error) {
@@ -54,7 +54,7 @@ func (h *handler) ClearMade(ctx context.Context, r api.ClearMadeRequestObject) (
 
 func (h *handler) ListSizeCosts(ctx context.Context, _ api.ListSizeCostsRequestObject) (api.ListSizeCostsResponseObject, error) {
 	costs, err := h.house.SendOut.Costs(ctx, viewerOf(ctx))
-	return api.ListSizeCosts200JSONResponse(each(costs, func(c store.SizeCost) api.SizeCost {
+	return api.ListSizeCosts200JSONResponse(each(costs, func(c downloadstore.SizeCost) api.SizeCost {
 		return api.SizeCost{ID: c.ID, Files: c.Files, Bytes: c.Bytes, Seconds: c.Seconds}
 	})), err
 }
@@ -75,7 +75,7 @@ func (h *handler) TryOutputSize(ctx context.Context, r api.TryOutputSizeRequestO
 	return api.TryOutputSize200JSONResponse(out), nil
 }
 
-func outputSize(s store.OutputSize) api.OutputSize {
+func outputSize(s downloadstore.OutputSize) api.OutputSize {
 	return api.OutputSize{
 		ID: s.ID, Name: s.Name, Width: s.Width, Height: s.Height, Fit: api.OutputSizeFit(s.Fit), Colour: some(s.Colour), Enlarge: &s.Enlarge,
 		Format: api.OutputSizeFormat(s.Format), Quality: s.Quality, Budget: &s.Budget, Sharpen: &s.Sharpen,
@@ -84,8 +84,8 @@ func outputSize(s store.OutputSize) api.OutputSize {
 	}
 }
 
-func sizeOf(s api.OutputSizeValues) store.OutputSize {
-	return store.OutputSize{OnArrival: value(s.OnArrival), Public: value(s.Public), Size: outputs.Size{
+func sizeOf(s api.OutputSizeValues) downloadstore.OutputSize {
+	return downloadstore.OutputSize{OnArrival: value(s.OnArrival), Public: value(s.Public), Size: outputs.Size{
 		Name: s.Name, Width: s.Width, Height: s.Height, Fit: outputs.Fit(s.Fit), Colour: value(s.Colour), Enlarge: value(s.Enlarge),
 		Format: string(s.Format), Quality: s.Quality, Budget: value(s.Budget), Sharpen: value(s.Sharpen),
 		Metadata: outputs.Metadata(s.Metadata), Pattern: s.Pattern, ClipSide: value(s.ClipSide), ClipRate: value(s.ClipRate),

@@ -7,21 +7,25 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"brightsatchel/internal/sendout"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/gallerystore"
 )
 
 // addStopLetters lets guests end the letters about a gallery: with one click in their mail program (RFC 8058), or on a page. To look at
 // the page ends nothing.
 func (s *Server) addStopLetters() {
 	s.route(http.MethodGet, "/u/:code", public, func(c *gin.Context) error {
-		return s.stopLetters(c, s.house.DB.MayStop)
+		return s.stopLetters(c, func(ctx context.Context, link []byte) (gallerystore.Stopped, error) {
+			return gallerystore.MayStop(ctx, s.house.DB, link)
+		})
 	})
 	s.route(http.MethodPost, "/u/:code", public, func(c *gin.Context) error {
-		return s.stopLetters(c, s.house.DB.StopLetters)
+		return s.stopLetters(c, func(ctx context.Context, link []byte) (gallerystore.Stopped, error) {
+			return gallerystore.StopLetters(ctx, s.house.DB, link)
+		})
 	})
 }
 
-func (s *Server) stopLetters(c *gin.Context, what func(ctx context.Context, link []byte) (store.Stopped, error)) error {
+func (s *Server) stopLetters(c *gin.Context, what func(ctx context.Context, link []byte) (gallerystore.Stopped, error)) error {
 	stopped, err := what(c, sendout.LinkSum(c.Param("code")))
 	if err != nil {
 		return err

@@ -14,7 +14,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/wordstore"
 )
 
 // Limits of a table that is brought back, which may be larger than other requests.
@@ -76,11 +76,11 @@ func spooled(body io.Reader) (*os.File, error) {
 	return file, nil
 }
 
-func wordsTable(t store.WordsTable) api.WordsTable {
+func wordsTable(t wordstore.WordsTable) api.WordsTable {
 	return api.WordsTable{ID: t.ID, Name: t.Name, Made: t.Made, State: api.WordsTableState(t.State), Read: t.Read, Of: t.Of,
 		Why: t.Why, Warnings: append([]string{}, t.Warnings...),
-		NewTags: append([]string{}, t.NewTags...), Changes: t.Counts[store.RowChanges], Same: t.Counts[store.RowSame],
-		Wrong: t.Counts[store.RowWrong], Unknown: t.Counts[store.RowUnknown], Forbidden: t.Counts[store.RowForbidden]}
+		NewTags: append([]string{}, t.NewTags...), Changes: t.Counts[wordstore.RowChanges], Same: t.Counts[wordstore.RowSame],
+		Wrong: t.Counts[wordstore.RowWrong], Unknown: t.Counts[wordstore.RowUnknown], Forbidden: t.Counts[wordstore.RowForbidden]}
 }
 
 func (h *handler) WriteTable(ctx context.Context, r api.WriteTableRequestObject) (api.WriteTableResponseObject, error) {
@@ -104,12 +104,12 @@ func (h *handler) GetTable(ctx context.Context, r api.GetTableRequestObject) (ap
 }
 
 func (h *handler) ListTableRows(ctx context.Context, r api.ListTableRowsRequestObject) (api.ListTableRowsResponseObject, error) {
-	state := store.RowState(value(r.Params.State))
+	state := wordstore.RowState(value(r.Params.State))
 	rows, err := h.house.Describing.TableRows(ctx, viewerOf(ctx), r.ID, state, value(r.Params.After))
 	return api.ListTableRows200JSONResponse(each(rows, tableRow)), err
 }
 
-func tableRow(r store.WordsRow) api.TableRow {
+func tableRow(r wordstore.WordsRow) api.TableRow {
 	out := api.TableRow{Number: r.Number, Code: r.Code, FileName: r.FileName, State: api.TableRowState(r.State),
 		Changes: each(r.Changes, func(c describing.CellChange) api.CellChange {
 			return api.CellChange{Field: c.Field, Was: c.Was, Becomes: c.Becomes}

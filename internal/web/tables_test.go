@@ -26,7 +26,7 @@ func TestTablesComeBackOverHTTP(t *testing.T) {
 	ids := storetest.Items(t, h.DB, v, 0, "a.jpg")
 	require.NoError(t, h.Index.Load(context.Background(), v.Brand))
 	var code string
-	require.NoError(t, h.DB.Get(&code, `select code from asset where id = $1`, ids[0]))
+	require.NoError(t, storetest.SQL(h.DB).Get(&code, `select code from asset where id = $1`, ids[0]))
 	server := httptest.NewServer(s.Handler())
 	defer server.Close()
 	may := clientOf(t, h, server, v.Person, "coordinator@tabled.example")
@@ -66,6 +66,6 @@ func TestTablesComeBackOverHTTP(t *testing.T) {
 	}
 	wait.Wait()
 	var kept int
-	require.NoError(t, h.DB.Get(&kept, `select count(*) from words_table`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&kept, `select count(*) from words_table`))
 	assert.Positive(t, kept)
 }

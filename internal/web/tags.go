@@ -5,7 +5,7 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/describing"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/tagstore"
 )
 
 func (h *handler) GetTag(ctx context.Context, r api.GetTagRequestObject) (api.GetTagResponseObject, error) {
@@ -58,14 +58,14 @@ func (h *handler) TidyTags(ctx context.Context, _ api.TidyTagsRequestObject) (ap
 
 func (h *handler) ListSpellings(ctx context.Context, _ api.ListSpellingsRequestObject) (api.ListSpellingsResponseObject, error) {
 	spellings, err := h.house.Describing.Spellings(ctx, viewerOf(ctx))
-	return api.ListSpellings200JSONResponse(each(spellings, func(s store.Spelling) api.Spelling {
+	return api.ListSpellings200JSONResponse(each(spellings, func(s tagstore.Spelling) api.Spelling {
 		return api.Spelling{ID: s.ID, Tag: s.Tag, Name: s.Name}
 	})), err
 }
 
 func (h *handler) ListTagGroups(ctx context.Context, _ api.ListTagGroupsRequestObject) (api.ListTagGroupsResponseObject, error) {
 	groups, err := h.house.Describing.Groups(ctx, viewerOf(ctx))
-	return api.ListTagGroups200JSONResponse(each(groups, func(g store.TagGroup) api.TagGroup {
+	return api.ListTagGroups200JSONResponse(each(groups, func(g tagstore.TagGroup) api.TagGroup {
 		return api.TagGroup{ID: g.ID, Name: g.Name, Closed: g.Closed, Tags: g.Tags}
 	})), err
 }

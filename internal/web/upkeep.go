@@ -7,6 +7,8 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/acts"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/undostore"
 	"brightsatchel/internal/upkeep"
 )
 
@@ -21,7 +23,7 @@ func (h *handler) ListTrail(ctx context.Context, r api.ListTrailRequestObject) (
 	}
 	people, err := h.house.Upkeep.People(ctx, v)
 	return api.ListTrail200JSONResponse{Entries: each(entries, trailEntry(v)), More: more,
-		People: each(people, func(m store.Member) api.PersonName { return api.PersonName{ID: m.ID, Name: m.Name} })}, err
+		People: each(people, func(m peoplestore.Member) api.PersonName { return api.PersonName{ID: m.ID, Name: m.Name} })}, err
 }
 
 func (h *handler) GetExtent(ctx context.Context, r api.GetExtentRequestObject) (api.GetExtentResponseObject, error) {
@@ -49,7 +51,7 @@ func turnOf(action string) api.TrailEntryTurn {
 
 func (h *handler) Undo(ctx context.Context, r api.UndoRequestObject) (api.UndoResponseObject, error) {
 	if r.Params.Item != nil {
-		d, err := h.house.DB.UndoOf(ctx, viewerOf(ctx), r.ID, *r.Params.Item)
+		d, err := undostore.UndoOf(ctx, h.house.DB, viewerOf(ctx), r.ID, *r.Params.Item)
 		return api.Undo200JSONResponse{DoneJSONResponse: done(d)}, err
 	}
 	d, err := h.house.Upkeep.Undo(ctx, viewerOf(ctx), r.ID)

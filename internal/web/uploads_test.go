@@ -13,7 +13,7 @@ import (
 
 	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/intakestore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -60,7 +60,7 @@ func TestUploadsBelongToTheirIntake(t *testing.T) {
 	assert.Equal(t, "2", send(mine, "HEAD", "/"+code, code, "").Header.Get("Upload-Offset"))
 	assert.Equal(t, 401, send(server.Client(), "PATCH", "/"+code, code, "llo", piece("2")...).StatusCode, "the session has ended")
 	assert.Equal(t, 204, send(mine, "PATCH", "/"+code, code, "llo", piece("2")...).StatusCode, "signed in again it goes on")
-	f, err := store.IntakeFileByCode(ctx, h.DB, code)
+	f, err := intakestore.IntakeFileByCode(ctx, h.DB, code)
 	require.NoError(t, err)
 	assert.Equal(t, "arrived", f.State)
 	assert.Equal(t, 410, send(mine, "PATCH", "/"+code, code, "x", piece("5")...).StatusCode, "all of it is here")

@@ -24,6 +24,8 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/folderstore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -191,10 +193,10 @@ func TestAPoolOfTwoNeverLocksUp(t *testing.T) {
 	ids := storetest.Items(t, h.DB, v, 0, manyNames(600)...)
 	var folder, album int64
 	require.NoError(t, h.DB.InTx(context.Background(), func(tx *store.Tx) (err error) {
-		if folder, err = tx.AddFolder(context.Background(), v.Brand, 0, "Harbour"); err != nil {
+		if folder, err = folderstore.AddFolder(context.Background(), tx, v.Brand, 0, "Harbour"); err != nil {
 			return err
 		}
-		album, err = tx.AddAlbum(context.Background(), v.Brand, 0, "Press kit")
+		album, err = albumstore.AddAlbum(context.Background(), tx, v.Brand, 0, "Press kit")
 		return err
 	}))
 	require.NoError(t, h.Index.Load(context.Background(), v.Brand))

@@ -25,6 +25,10 @@ import (
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/sendout"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/gallerystore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/screenstore"
 	"brightsatchel/internal/store/storetest"
 )
 
@@ -141,9 +145,12 @@ func waysHouse(t *testing.T) (s *Server, h *house.House, originals map[string][]
 	album, err := h.Gathering.Create(ctx, v, 0, "Shown", &photo, nil)
 	require.NoError(t, err)
 	var size int64
-	require.NoError(t, h.DB.Get(&size, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
-		values ($1, 'Web', 400, 400, 'inside', 'jpeg', 80, 'strip_private', '{name}') returning id`, v.Brand))
-	embed, err := h.SendOut.CreateEmbed(ctx, v, sendout.EmbedChange{Sources: []store.Place{{Album: album.ID}}})
+	require.NoError(
+		t,
+		storetest.SQL(h.DB).Get(&size, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
+		values ($1, 'Web', 400, 400, 'inside', 'jpeg', 80, 'strip_private', '{name}') returning id`, v.Brand),
+	)
+	embed, err := h.SendOut.CreateEmbed(ctx, v, sendout.EmbedChange{Sources: []assetstore.Place{{Album: album.ID}}})
 	require.NoError(t, err)
 	yes := true
 	_, err = h.SendOut.ChangeEmbed(ctx, v, embed.ID, sendout.EmbedChange{Live: &yes})
@@ -152,11 +159,11 @@ func waysHouse(t *testing.T) (s *Server, h *house.House, originals map[string][]
 	require.NoError(t, err)
 	gallery := func(open bool) string {
 		made, err := h.SendOut.CreateGallery(ctx, v, galleries.Client, sendout.GalleryChange{
-			Chapters: []store.Chapter{{Title: "All", Place: store.Place{Album: album.ID}}}})
+			Chapters: []gallerystore.Chapter{{Title: "All", Place: assetstore.Place{Album: album.ID}}}})
 		require.NoError(t, err)
 		_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &open})
 		require.NoError(t, err)
-		g, err := store.GalleryByID(ctx, h.DB, v, made.ID)
+		g, err := gallerystore.GalleryByID(ctx, h.DB, v, made.ID)
 		require.NoError(t, err)
 		return g.Code
 	}
@@ -165,22 +172,23 @@ func waysHouse(t *testing.T) (s *Server, h *house.House, originals map[string][]
 	taken, err := h.SendOut.Take(ctx, v, sendout.Wanted{Selection: photo, OutputSizes: []int64{size}})
 	require.NoError(t, err)
 	var download, screen, version string
-	require.NoError(t, h.DB.Get(&download, `select code from download where id = $1`, taken.ID))
-	one := store.Screen{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: true}, Name: "Shop",
+	require.NoError(t, storetest.SQL(h.DB).Get(&download, `select code from download where id = $1`, taken.ID))
+	one := screenstore.Screen{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: true}, Name: "Shop",
 		Album: sql.NullInt64{Int64: album.ID, Valid: true}}
 	one.Settings.Settings = screens.Usual("Europe/London")
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
 		for who, g := range map[access.Role]access.Grant{access.Contributor: {Folder: folder.ID, Level: access.LevelContribute},
 			access.Associate: {Folder: folder.ID, Level: access.LevelLook}} {
-			if err := tx.AddGrant(ctx, v.Brand, people[who].Person, g); err != nil {
+			if err := peoplestore.AddGrant(ctx, tx, v.Brand, people[who].Person, g); err != nil {
 				return err
 			}
 		}
-		_, err := tx.AddScreen(ctx, one, []byte("some sum"))
+		_, err := screenstore.AddScreen(ctx, tx, one, []byte("some sum"))
 		return err
 	}))
-	require.NoError(t, h.DB.Get(&screen, `select code from screen`))
-	require.NoError(t, h.DB.Get(&version, `select v.code from version v join asset a on a.version_id = v.id where a.id = $1`, photo.IDs[0]))
+	require.NoError(t, storetest.SQL(h.DB).Get(&screen, `select code from screen`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&version, `select v.code from version v join asset a on a.version_id = v.id where a.id = $1`,
+		photo.IDs[0]))
 	return s, h, originals, strings.NewReplacer("{photo}", codes["photo.jpg"], "{secret}", codes["secret.jpg"], "{film}", codes["film.mp4"],
 		"{document}", codes["document.pdf"], "{moving}", codes["moving.gif"], "{size}", fmt.Sprint(size), "{version}", version,
 		"{id}", fmt.Sprint(photo.IDs[0]), "{embed}", embeds[0].Code, "{gallery}", gallery(true), "{shut}", gallery(false),
@@ -216,19 +224,19 @@ func TestEveryWayToBytes(t *testing.T) {
 
 	others := storetest.Brand(t, h.DB, "waysbeside")
 	var brand int64
-	require.NoError(t, h.DB.Get(&brand, `select id from brand where code = 'ways'`))
+	require.NoError(t, storetest.SQL(h.DB).Get(&brand, `select id from brand where code = 'ways'`))
 	person := map[string]int64{"neighbour": others[access.Coordinator].Person}
 	email := map[string]string{"neighbour": "coordinator@waysbeside.example"}
 	addAs := func(who string, role access.Role, level access.Level) {
 		require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-			if person[who], err = tx.AddPerson(ctx, brand, who+"@ways.example", who, "x", role); err != nil || level == "" {
+			if person[who], err = peoplestore.AddPerson(ctx, tx, brand, who+"@ways.example", who, "x", role); err != nil || level == "" {
 				return err
 			}
 			var folder int64
-			if err := tx.Get(&folder, `select id from folder where brand_id = $1`, brand); err != nil {
+			if err := tx.GetContext(ctx, &folder, `select id from folder where brand_id = $1`, brand); err != nil {
 				return err
 			}
-			return tx.AddGrant(ctx, brand, person[who], access.Grant{Folder: folder, Level: level})
+			return peoplestore.AddGrant(ctx, tx, brand, person[who], access.Grant{Folder: folder, Level: level})
 		}))
 		email[who] = who + "@ways.example"
 	}
@@ -236,7 +244,8 @@ func TestEveryWayToBytes(t *testing.T) {
 	addAs("looks", access.Associate, access.LevelLook)
 	addAs("contributes", access.Associate, access.LevelContribute)
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error { // the contributor of the brand is one elsewhere
-		_, err := tx.Exec(`delete from access_grant where person_id = (select id from person where email = 'contributor@ways.example')`)
+		_, err := tx.ExecContext(ctx, `delete from access_grant where person_id = (select id from person where email =
+			'contributor@ways.example')`)
 		return err
 	}))
 	clients, passwords := map[string]*http.Client{"nobody": server.Client()}, map[string]string{}
@@ -244,7 +253,7 @@ func TestEveryWayToBytes(t *testing.T) {
 		if person[who] == 0 {
 			email[who] = who + "@ways.example"
 			var id int64
-			require.NoError(t, h.DB.Get(&id, `select id from person where email = $1`, email[who]))
+			require.NoError(t, storetest.SQL(h.DB).Get(&id, `select id from person where email = $1`, email[who]))
 			person[who] = id
 		}
 		clients[who] = clientOf(t, h, server, person[who], email[who])

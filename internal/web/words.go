@@ -6,8 +6,9 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/calendar"
 	"brightsatchel/internal/core/describing"
+	"brightsatchel/internal/store/wordstore"
+
 	step "brightsatchel/internal/describing"
-	"brightsatchel/internal/store"
 )
 
 func (h *handler) WriteWords(ctx context.Context, r api.WriteWordsRequestObject) (api.WriteWordsResponseObject, error) {
@@ -18,14 +19,14 @@ func (h *handler) WriteWords(ctx context.Context, r api.WriteWordsRequestObject)
 
 func (h *handler) CompareWords(ctx context.Context, r api.CompareWordsRequestObject) (api.CompareWordsResponseObject, error) {
 	shared, items, err := h.house.Describing.Shared(ctx, viewerOf(ctx), selectionOf(*r.Body))
-	return api.CompareWords200JSONResponse{Items: items, Fields: each(shared, func(s store.Shared) api.SharedWord {
+	return api.CompareWords200JSONResponse{Items: items, Fields: each(shared, func(s wordstore.Shared) api.SharedWord {
 		return api.SharedWord{Field: api.WordField(s.Field), Same: s.Same, Different: s.Different, Empty: s.Empty}
 	})}, err
 }
 
 func (h *handler) ListTexts(ctx context.Context, r api.ListTextsRequestObject) (api.ListTextsResponseObject, error) {
 	texts, err := h.house.Describing.Texts(ctx, viewerOf(ctx), selectionOf(r.Body.Selection), string(r.Body.Field))
-	return api.ListTexts200JSONResponse(each(texts, func(s store.Said) api.CountedText {
+	return api.ListTexts200JSONResponse(each(texts, func(s wordstore.Said) api.CountedText {
 		return api.CountedText{Text: s.Text, Items: s.Items}
 	})), err
 }

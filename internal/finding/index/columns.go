@@ -5,11 +5,11 @@ import (
 
 	"github.com/RoaringBitmap/roaring/v2"
 
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 )
 
 // put sets the columns of an item and adds it to the sets that it is in.
-func (s *shelf) put(i *store.Indexed) {
+func (s *shelf) put(i *findstore.Indexed) {
 	slot, known := s.slots[i.ID]
 	if !known {
 		slot = uint32(len(s.ids))
@@ -51,7 +51,7 @@ func (s *shelf) put(i *store.Indexed) {
 	s.kinds.add(i.Kind, slot)
 	s.from.add(i.Source, slot)
 	s.starred.add(int8(i.Stars), slot)
-	if i.Taken != store.Undated {
+	if i.Taken != findstore.Undated {
 		s.years.add(time.Unix(i.Taken, 0).UTC().Year(), slot)
 	}
 }
@@ -98,7 +98,7 @@ func (s *shelf) grow() {
 }
 
 // moves says whether an item, as it is now, has another place in an order than as it is known.
-func (s *shelf) moves(name string, slot uint32, i *store.Indexed) bool {
+func (s *shelf) moves(name string, slot uint32, i *findstore.Indexed) bool {
 	switch name {
 	case "taken":
 		return s.taken[slot] != i.Taken
@@ -117,7 +117,7 @@ func (s *shelf) moves(name string, slot uint32, i *store.Indexed) bool {
 }
 
 // relate returns what adds a pair of a relation.
-func (s *shelf) relate(relation store.Relation) func(asset, other int64) {
+func (s *shelf) relate(relation findstore.Relation) func(asset, other int64) {
 	r := s.relations[relation]
 	return func(asset, other int64) {
 		if slot, known := s.slots[asset]; known {

@@ -11,7 +11,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 )
 
 // counted answers a question about numbers from the shelf of a brand, or from SQL while that is not loaded.
@@ -30,10 +30,10 @@ func counted[T any](ctx context.Context, x *Index, v *access.Viewer, what string
 }
 
 // Counts implements store.Finder.
-func (x *Index) Counts(ctx context.Context, v *access.Viewer) (store.Counts, error) {
-	fromSQL := func() (store.Counts, error) { return x.sql.Counts(ctx, v) }
-	return counted(ctx, x, v, "counts", query.Query{Place: "everything"}, fromSQL, func(s *shelf) (store.Counts, error) {
-		var c store.Counts
+func (x *Index) Counts(ctx context.Context, v *access.Viewer) (findstore.Counts, error) {
+	fromSQL := func() (findstore.Counts, error) { return x.sql.Counts(ctx, v) }
+	return counted(ctx, x, v, "counts", query.Query{Place: "everything"}, fromSQL, func(s *shelf) (findstore.Counts, error) {
+		var c findstore.Counts
 		for place, n := range map[string]*int{"everything": &c.Everything, "unfiled": &c.Unfiled, "undescribed": &c.Undescribed,
 			"unchosen": &c.Unchosen, "bin": &c.Bin} {
 			items, err := s.matching(ctx, v, &query.Query{Place: place})
@@ -49,10 +49,10 @@ func (x *Index) Counts(ctx context.Context, v *access.Viewer) (store.Counts, err
 }
 
 // FolderCounts implements store.Finder.
-func (x *Index) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]store.FolderCount, error) {
+func (x *Index) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]findstore.FolderCount, error) {
 	everything := query.Query{Place: "everything"}
-	fromSQL := func() (map[int64]store.FolderCount, error) { return x.sql.FolderCounts(ctx, v) }
-	return counted(ctx, x, v, "folders", everything, fromSQL, func(s *shelf) (map[int64]store.FolderCount, error) {
+	fromSQL := func() (map[int64]findstore.FolderCount, error) { return x.sql.FolderCounts(ctx, v) }
+	return counted(ctx, x, v, "folders", everything, fromSQL, func(s *shelf) (map[int64]findstore.FolderCount, error) {
 		shown, err := s.matching(ctx, v, &everything)
 		if err != nil {
 			return nil, err
@@ -60,10 +60,10 @@ func (x *Index) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]s
 		kept := roaring.AndNot(s.visible(v), s.binned)
 		aside := roaring.And(kept, roaring.FastOr(s.starred.of(-1)...))
 		all, some, gone := s.inFolders(kept), s.inFolders(shown), s.inFolders(aside)
-		out := make(map[int64]store.FolderCount, len(s.folder.sets))
+		out := make(map[int64]findstore.FolderCount, len(s.folder.sets))
 		for id := range s.folder.sets {
 			if all[id] > 0 {
-				out[id] = store.FolderCount{Shown: int(some[id]), All: int(all[id]), Aside: int(gone[id])}
+				out[id] = findstore.FolderCount{Shown: int(some[id]), All: int(all[id]), Aside: int(gone[id])}
 			}
 		}
 		return out, nil
@@ -96,14 +96,14 @@ func each(items *roaring.Bitmap, f func(slot uint32)) {
 }
 
 // Facets implements store.Finder.
-func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (store.Facets, error) {
-	fromSQL := func() (store.Facets, error) { return x.sql.Facets(ctx, v, q) }
-	return counted(ctx, x, v, "facets", q, fromSQL, func(s *shelf) (store.Facets, error) {
+func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (findstore.Facets, error) {
+	fromSQL := func() (findstore.Facets, error) { return x.sql.Facets(ctx, v, q) }
+	return counted(ctx, x, v, "facets", q, fromSQL, func(s *shelf) (findstore.Facets, error) {
 		items, err := s.matching(ctx, v, &q)
 		if err != nil {
-			return store.Facets{}, err
+			return findstore.Facets{}, err
 		}
-		f := store.Facets{Total: int(items.GetCardinality()), Tags: s.relations[store.HasTag].among(items), Stages: s.stage.among(items),
+		f := findstore.Facets{Total: int(items.GetCardinality()), Tags: s.relations[findstore.HasTag].among(items), Stages: s.stage.among(items),
 			Kinds: s.kinds.among(items), Cameras: s.cameras.among(items), Places: s.places.among(items),
 			Sources: s.from.among(items), Years: s.years.among(items),
 			Stars: map[int]int{}, Lacks: map[string]int{}, States: map[string]int{}}
@@ -125,9 +125,9 @@ func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (st
 }
 
 // Days implements store.Finder.
-func (x *Index) Days(ctx context.Context, v *access.Viewer, q query.Query) ([]store.Day, error) {
-	fromSQL := func() ([]store.Day, error) { return x.sql.Days(ctx, v, q) }
-	return counted(ctx, x, v, "days", q, fromSQL, func(s *shelf) ([]store.Day, error) {
+func (x *Index) Days(ctx context.Context, v *access.Viewer, q query.Query) ([]findstore.Day, error) {
+	fromSQL := func() ([]findstore.Day, error) { return x.sql.Days(ctx, v, q) }
+	return counted(ctx, x, v, "days", q, fromSQL, func(s *shelf) ([]findstore.Day, error) {
 		items, err := s.matching(ctx, v, &q)
 		if err != nil {
 			return nil, err
@@ -136,33 +136,33 @@ func (x *Index) Days(ctx context.Context, v *access.Viewer, q query.Query) ([]st
 	})
 }
 
-func (s *shelf) days(items *roaring.Bitmap) []store.Day {
+func (s *shelf) days(items *roaring.Bitmap) []findstore.Day {
 	const day = 24 * 60 * 60
 	first, last, undated := int64(math.MaxInt64), int64(math.MinInt64), 0
 	each(items, func(slot uint32) {
-		if at := s.taken[slot]; at == store.Undated {
+		if at := s.taken[slot]; at == findstore.Undated {
 			undated++
 		} else {
 			first, last = min(first, at), max(last, at)
 		}
 	})
-	out := []store.Day{}
+	out := []findstore.Day{}
 	if first <= last {
 		from := floor(first, day)
 		counts := make([]int32, floor(last, day)-from+1)
 		each(items, func(slot uint32) {
-			if at := s.taken[slot]; at != store.Undated {
+			if at := s.taken[slot]; at != findstore.Undated {
 				counts[floor(at, day)-from]++
 			}
 		})
 		for i, n := range slices.Backward(counts) {
 			if n > 0 {
-				out = append(out, store.Day{Date: time.Unix((from+int64(i))*day, 0).UTC().Format(time.DateOnly), Items: int(n)})
+				out = append(out, findstore.Day{Date: time.Unix((from+int64(i))*day, 0).UTC().Format(time.DateOnly), Items: int(n)})
 			}
 		}
 	}
 	if undated > 0 {
-		out = append(out, store.Day{Items: undated})
+		out = append(out, findstore.Day{Items: undated})
 	}
 	return out
 }

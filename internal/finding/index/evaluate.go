@@ -11,7 +11,7 @@ import (
 
 	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 )
 
 // evaluate returns those of some items that match an expanded rule. What comes back may be somebody else's: it is not
@@ -80,17 +80,17 @@ func (s *shelf) leaf(r query.Rule, person int64) ([]*roaring.Bitmap, func(slot u
 	case "stage":
 		return s.stage.of(r.IDs...), nil
 	case "album":
-		return s.relations[store.InAlbum].of(r.IDs...), nil
+		return s.relations[findstore.InAlbum].of(r.IDs...), nil
 	case "tag":
-		return s.relations[store.HasTag].of(r.IDs...), nil
+		return s.relations[findstore.HasTag].of(r.IDs...), nil
 	case "outlet":
-		return s.relations[store.FromOutlet].of(r.IDs...), nil
+		return s.relations[findstore.FromOutlet].of(r.IDs...), nil
 	case "intake":
-		return s.relations[store.OfIntake].of(r.IDs...), nil
+		return s.relations[findstore.OfIntake].of(r.IDs...), nil
 	case "item":
 		return []*roaring.Bitmap{s.known(r.IDs)}, nil
 	case "keeper":
-		return s.relations[store.KeptBy].of(person), nil
+		return s.relations[findstore.KeptBy].of(person), nil
 	case "kind":
 		return s.kinds.of(r.Names...), nil
 	case "source":
@@ -139,7 +139,7 @@ func (s *shelf) lacking(need string) *roaring.Bitmap {
 	at := slices.Index(describing.Needs, need)
 	switch {
 	case need == "tags":
-		return roaring.AndNot(s.used, s.relations[store.HasTag].some)
+		return roaring.AndNot(s.used, s.relations[findstore.HasTag].some)
 	case at < 0:
 		return roaring.New()
 	}
@@ -158,7 +158,7 @@ func (s *shelf) missing(r query.Rule, within *roaring.Bitmap) *roaring.Bitmap {
 	case "place":
 		return roaring.AndNot(within, s.places.some)
 	}
-	return roaring.AndNot(within, s.relations[store.HasTag].some)
+	return roaring.AndNot(within, s.relations[findstore.HasTag].some)
 }
 
 // scanner tells of one item whether a comparison wants it, for fields of which there are no sets.
@@ -196,7 +196,7 @@ func (s *shelf) scanner(r query.Rule) func(slot uint32) bool {
 	}
 	bounded := r.Since != "" || r.Until != "" || !r.Missing
 	return func(slot uint32) bool {
-		if s.taken[slot] == store.Undated {
+		if s.taken[slot] == findstore.Undated {
 			return r.Missing
 		}
 		return bounded && s.taken[slot] >= from && s.taken[slot] < until
@@ -233,7 +233,7 @@ func (s *shelf) takenOn(days []string) func(slot uint32) bool {
 		}
 	}
 	return func(slot uint32) bool {
-		if s.taken[slot] == store.Undated {
+		if s.taken[slot] == findstore.Undated {
 			return false
 		}
 		_, month, day := time.Unix(s.taken[slot], 0).UTC().Date()
@@ -244,7 +244,7 @@ func (s *shelf) takenOn(days []string) func(slot uint32) bool {
 // rightsEnd says of one item whether its rights end on the days of a rule.
 func (s *shelf) rightsEnd(r query.Rule) func(slot uint32) bool {
 	const day = 24 * 60 * 60
-	from, until := int32(math.MinInt32), int32(store.Unending-1)
+	from, until := int32(math.MinInt32), int32(findstore.Unending-1)
 	if since, err := time.Parse(time.DateOnly, r.Since); err == nil {
 		from = int32(floor(since.Unix(), day))
 	}
@@ -253,7 +253,7 @@ func (s *shelf) rightsEnd(r query.Rule) func(slot uint32) bool {
 	}
 	bounded := r.Since != "" || r.Until != "" || !r.Missing
 	return func(slot uint32) bool {
-		if s.until[slot] == store.Unending {
+		if s.until[slot] == findstore.Unending {
 			return r.Missing
 		}
 		return bounded && s.until[slot] >= from && s.until[slot] <= until

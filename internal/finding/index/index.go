@@ -17,12 +17,15 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/topics"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // Index is a store.Finder in this process.
 type Index struct {
 	db  *store.DB
-	sql store.SQL
+	sql findstore.SQL
 
 	mu      sync.Mutex
 	shelves map[int64]*shelf
@@ -30,7 +33,7 @@ type Index struct {
 
 // New returns an index that loads brands when it is told to follow the database.
 func New(db *store.DB) *Index {
-	return &Index{db: db, sql: store.SQL{DB: db}, shelves: map[int64]*shelf{}}
+	return &Index{db: db, sql: findstore.SQL{DB: db}, shelves: map[int64]*shelf{}}
 }
 
 // How often the index looks for changes of which it was not told, and tries again what did not load.
@@ -64,7 +67,7 @@ func (x *Index) Follow(ctx context.Context) {
 
 // look loads what is not loaded yet, and takes in changes of the rest.
 func (x *Index) look(ctx context.Context) {
-	brands, err := store.BrandIDs(ctx, x.db)
+	brands, err := peoplestore.BrandIDs(ctx, x.db)
 	x.note(ctx, err)
 	for _, brand := range brands {
 		if s := x.ready(brand); s != nil {
@@ -118,9 +121,9 @@ func (x *Index) current(ctx context.Context, brand int64) *shelf {
 }
 
 // Sheet implements store.Finder.
-func (x *Index) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from, most int) (store.SheetPage, error) {
+func (x *Index) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from, most int) (findstore.SheetPage, error) {
 	if err := q.Check(); err != nil {
-		return store.SheetPage{}, err
+		return findstore.SheetPage{}, err
 	}
 	s := x.current(ctx, v.Brand)
 	if s == nil {
@@ -129,9 +132,9 @@ func (x *Index) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from
 	defer s.mu.RUnlock()
 	slots, err := s.answer(ctx, v, &q)
 	if err != nil {
-		return store.SheetPage{}, err
+		return findstore.SheetPage{}, err
 	}
-	page := store.SheetPage{Total: len(slots), Rows: []store.SheetRow{}}
+	page := findstore.SheetPage{Total: len(slots), Rows: []findstore.SheetRow{}}
 	if aside, leavesOut := q.Aside(); leavesOut {
 		page.Aside, err = answered(s.counts, s.asked(v, "aside", &aside), s.version, func() (int, error) {
 			items, err := s.matching(ctx, v, &aside)
@@ -152,13 +155,13 @@ func (x *Index) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from
 		}
 		page.Total = len(laid.shown)
 		on := laid.shown[min(from, page.Total):min(from+most, page.Total)]
-		page.Piles = store.PilesOn(on, laid.piles, func(place int) int64 { return s.ids[slots[place]] })
+		page.Piles = findstore.PilesOn(on, laid.piles, func(place int) int64 { return s.ids[slots[place]] })
 		slots = at(slots, on)
 	} else {
 		slots = slots[min(from, len(slots)):min(from+most, len(slots))]
 	}
 	for _, slot := range slots {
-		page.Rows = append(page.Rows, store.SheetRow{ID: s.ids[slot], Width: int(s.width[slot]), Height: int(s.height[slot]),
+		page.Rows = append(page.Rows, findstore.SheetRow{ID: s.ids[slot], Width: int(s.width[slot]), Height: int(s.height[slot]),
 			Tint: int(s.tint[slot])})
 	}
 	return page, nil
@@ -222,7 +225,7 @@ func (s *shelf) answer(ctx context.Context, v *access.Viewer, q *query.Query) ([
 			return s.albumOrder(ctx, q, items)
 		}
 		if q.Sort == "fit" {
-			by, err := store.Fitting(ctx, s.db, v, q)
+			by, err := findstore.Fitting(ctx, s.db, v, q)
 			return s.fitting(items, &by), err
 		}
 		return s.sorted(items, q), nil
@@ -232,13 +235,13 @@ func (s *shelf) answer(ctx context.Context, v *access.Viewer, q *query.Query) ([
 // asked names a question of somebody, with what they may look at. What depends on the day is asked anew on the next.
 func (s *shelf) asked(v *access.Viewer, what string, q *query.Query) string {
 	reach := v.May(access.Look)
-	return keyOf(v.Person, store.Today(), reach.All, reach.FolderIDs(), reach.AlbumIDs(), what, q)
+	return keyOf(v.Person, findstore.Today(), reach.All, reach.FolderIDs(), reach.AlbumIDs(), what, q)
 }
 
 // matching is every item that a query asks for among those that the viewer may look at.
 func (s *shelf) matching(ctx context.Context, v *access.Viewer, q *query.Query) (*roaring.Bitmap, error) {
 	pick := func(of query.Rule, n int) []int64 { return s.picked(of, n, v.Person) }
-	rule, err := store.ResolvedIn(ctx, s.db, v, s.world, q.Rule(), pick)
+	rule, err := findstore.ResolvedIn(ctx, s.db, v, s.world, q.Rule(), pick)
 	if err != nil {
 		return nil, err
 	}
@@ -247,7 +250,7 @@ func (s *shelf) matching(ctx context.Context, v *access.Viewer, q *query.Query) 
 
 // picked picks so many items of the brand at random, for today.
 func (s *shelf) picked(rule query.Rule, n int, person int64) []int64 {
-	day := query.DayNumber(store.Today())
+	day := query.DayNumber(findstore.Today())
 	type lot struct{ lot, id int64 }
 	before := func(a, b lot) int { return cmp.Or(cmp.Compare(a.lot, b.lot), cmp.Compare(a.id, b.id)) }
 	var lots []lot
@@ -283,7 +286,7 @@ func (s *shelf) visible(v *access.Viewer) *roaring.Bitmap {
 
 // albumOrder reads the order that was made by hand, which is the album's own.
 func (s *shelf) albumOrder(ctx context.Context, q *query.Query, items *roaring.Bitmap) ([]uint32, error) {
-	ids, err := store.AlbumOrder(ctx, s.db, s.brand, q.ID)
+	ids, err := albumstore.AlbumOrder(ctx, s.db, s.brand, q.ID)
 	out := make([]uint32, 0, len(ids))
 	for _, id := range ids {
 		if slot, known := s.slots[id]; known && items.Contains(slot) {

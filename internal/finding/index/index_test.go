@@ -19,7 +19,13 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/finding/index"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/facestore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/tagstore"
 )
 
 var ctx = context.Background()
@@ -38,17 +44,18 @@ func TestIndexSQLAndPlainEvaluationAgree(t *testing.T) {
 	ids := everyID(t, db)
 	folders, albums, tags := idsOf(t, db, "folder"), idsOf(t, db, "album"), idsOf(t, db, "tag")
 	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
-		if err := tx.Stack(ctx, v.Brand, ids[:4], ids[1]); err != nil {
+		if err := assetstore.Stack(ctx, tx, v.Brand, ids[:4], ids[1]); err != nil {
 			return err
 		}
 		for i, until := range []string{"", "2020-05-17"} {
-			person := store.PersonShown{ID: tags[i], Consent: []string{"refused", "given"}[i], ConsentUntil: until}
-			if err := tx.SavePersonShown(ctx, v.Brand, person); err != nil {
+			person := facestore.PersonShown{ID: tags[i], Consent: []string{"refused", "given"}[i], ConsentUntil: until}
+			if err := facestore.SavePersonShown(ctx, tx, v.Brand, person); err != nil {
 				return err
 			}
 		}
-		_ = tx.AddGrant(ctx, v.Brand, people[access.Associate].Person, access.Grant{Album: albums[0], Level: access.LevelLook})
-		return tx.AddGrant(ctx, v.Brand, people[access.Associate].Person, access.Grant{Folder: folders[1], Level: access.LevelContribute})
+		_ = peoplestore.AddGrant(ctx, tx, v.Brand, people[access.Associate].Person, access.Grant{Album: albums[0], Level: access.LevelLook})
+		return peoplestore.AddGrant(ctx, tx, v.Brand, people[access.Associate].Person, access.Grant{Folder: folders[1],
+			Level: access.LevelContribute})
 	}))
 	byRule := append(ruleAlbums(t, db, v, tags, albums), albums...)
 	viewers := []*access.Viewer{storetest.See(t, db, v.Person, "equal"), storetest.See(t, db, people[access.Associate].Person, "equal")}
@@ -59,7 +66,7 @@ func TestIndexSQLAndPlainEvaluationAgree(t *testing.T) {
 		change(rt, db, v, ids, folders, albums, tags)
 		viewer := rapid.SampledFrom(viewers).Draw(rt, "viewer")
 		q := anyQuery(rt, folders, byRule, tags)
-		want, err := store.SQL{DB: db}.IDs(ctx, viewer, q)
+		want, err := findstore.SQL{DB: db}.IDs(ctx, viewer, q)
 		require.NoError(rt, err)
 		got, err := x.IDs(ctx, viewer, q)
 		require.NoError(rt, err)
@@ -87,11 +94,11 @@ func colourAll(t *testing.T, db *store.DB) {
 		if id%7 == 0 {
 			hash = 0
 		}
-		_, err := db.Exec(`update asset set likeness = $2, colours = $3, sharpness = nullif($1 * 37 % 100, 5) / 100.0
+		_, err := storetest.SQL(db).Exec(`update asset set likeness = $2, colours = $3, sharpness = nullif($1 * 37 % 100, 5) / 100.0
 			where id = (select id from asset order by id offset $1 limit 1)`, id, int64(hash), shades)
 		require.NoError(t, err)
 	}
-	_, err := db.Exec(`update asset set captured_at = timestamp '2019-03-04' + (id / 6) * interval '1 minute'
+	_, err := storetest.SQL(db).Exec(`update asset set captured_at = timestamp '2019-03-04' + (id / 6) * interval '1 minute'
 			+ (id % 6) * interval '1.3 seconds',
 		camera = 'Tarn K2', likeness = 998877665544 + id % 3 where id % 4 > 0`)
 	require.NoError(t, err)
@@ -101,13 +108,13 @@ func colourAll(t *testing.T, db *store.DB) {
 func samePiles(rt *rapid.T, db *store.DB, x *index.Index, v *access.Viewer, q query.Query, ids []int64) {
 	q.Piled, q.Unfolded = true, rapid.SliceOfN(rapid.SampledFrom(ids), 0, 5).Draw(rt, "unfolded")
 	from := rapid.IntRange(0, 300).Draw(rt, "from")
-	want, err := store.SQL{DB: db}.Sheet(ctx, v, q, from, 60)
+	want, err := findstore.SQL{DB: db}.Sheet(ctx, v, q, from, 60)
 	require.NoError(rt, err)
 	got, err := x.Sheet(ctx, v, q, from, 60)
 	require.NoError(rt, err)
 	require.Equal(rt, want, got, "the index and SQL lay the same together")
 	of, next := rapid.SampledFrom(ids).Draw(rt, "of"), rapid.Bool().Draw(rt, "next")
-	pile, err := store.SQL{DB: db}.Together(ctx, v, q, of, next)
+	pile, err := findstore.SQL{DB: db}.Together(ctx, v, q, of, next)
 	require.NoError(rt, err)
 	found, err := x.Together(ctx, v, q, of, next)
 	require.NoError(rt, err)
@@ -125,14 +132,14 @@ func ruleAlbums(t *testing.T, db *store.DB, v *access.Viewer, tags, albums []int
 			{Rule: query.Rule{Match: query.All, Rules: []query.Rule{{Field: "words", Names: []string{"KITE"}}, {Field: "keeper"}}}},
 			{},
 		} {
-			id, err := tx.AddAlbum(ctx, v.Brand, 0, fmt.Sprintf("By rule %d", i))
+			id, err := albumstore.AddAlbum(ctx, tx, v.Brand, 0, fmt.Sprintf("By rule %d", i))
 			if err != nil {
 				return err
 			}
 			if i == 3 {
 				by.Rule = query.Rule{Field: "album", IDs: []int64{made[0], made[1], albums[0]}}
 			}
-			if err := tx.SetAlbumRule(ctx, v.Brand, id, by); err != nil {
+			if err := albumstore.SetAlbumRule(ctx, tx, v.Brand, id, by); err != nil {
 				return err
 			}
 			made = append(made, id)
@@ -144,7 +151,7 @@ func ruleAlbums(t *testing.T, db *store.DB, v *access.Viewer, tags, albums []int
 
 func sameCounts(t *testing.T, db *store.DB, x *index.Index, v *access.Viewer) {
 	t.Helper()
-	sql := store.SQL{DB: db}
+	sql := findstore.SQL{DB: db}
 	all := query.Query{Place: "everything", Filter: query.Both(query.WithAside)}
 	wantCounts, err := sql.Counts(ctx, v)
 	require.NoError(t, err)
@@ -178,7 +185,7 @@ func sameCounts(t *testing.T, db *store.DB, x *index.Index, v *access.Viewer) {
 
 // sameLists compares the lists of albums and tags, with their counts and covers.
 func sameLists(t require.TestingT, db *store.DB, x *index.Index, v *access.Viewer) {
-	sql := store.SQL{DB: db}
+	sql := findstore.SQL{DB: db}
 	wantAlbums, err := sql.Albums(ctx, v)
 	require.NoError(t, err)
 	albums, err := x.Albums(ctx, v)
@@ -191,12 +198,12 @@ func sameLists(t require.TestingT, db *store.DB, x *index.Index, v *access.Viewe
 	require.Equal(t, wantTags, tags)
 	ids, err := sql.IDs(ctx, v, query.Query{Place: "everything"})
 	require.NoError(t, err)
-	rows, err := store.Rows(ctx, db, v, ids[:20])
+	rows, err := findstore.Rows(ctx, db, v, ids[:20])
 	require.NoError(t, err)
 	named := slices.Clone(rows)
 	require.NoError(t, x.NameTags(ctx, v.Brand, named))
 	require.Equal(t, rows, named)
-	require.True(t, slices.ContainsFunc(named, func(r store.AssetRow) bool { return len(r.Tags) > 0 }), "some have tags")
+	require.True(t, slices.ContainsFunc(named, func(r assetstore.AssetRow) bool { return len(r.Tags) > 0 }), "some have tags")
 }
 
 // change does one of the things that people do to a library.
@@ -204,7 +211,7 @@ func change(rt *rapid.T, db *store.DB, v *access.Viewer, ids, folders, albums, t
 	one := func(of []int64) int64 { return rapid.SampledFrom(of).Draw(rt, "one") }
 	if rapid.Bool().Draw(rt, "first") { // the item that stands for an album, or may soon
 		var err error
-		ids, err = store.AlbumOrder(ctx, db, v.Brand, one(albums)) // with what is in the bin
+		ids, err = albumstore.AlbumOrder(ctx, db, v.Brand, one(albums)) // with what is in the bin
 		require.NoError(rt, err)
 		ids = ids[:min(2, len(ids))]
 	}
@@ -213,59 +220,62 @@ func change(rt *rapid.T, db *store.DB, v *access.Viewer, ids, folders, albums, t
 	require.NoError(rt, db.InTx(ctx, func(tx *store.Tx) (err error) {
 		switch what {
 		case 0:
-			_, err = tx.MoveAssets(ctx, some, one(append(folders, 0)))
+			_, err = assetstore.MoveAssets(ctx, tx, some, one(append(folders, 0)))
 		case 1:
-			_, err = tx.RateAssets(ctx, v, some, rapid.IntRange(-1, 5).Draw(rt, "stars"))
+			_, err = assetstore.RateAssets(ctx, tx, v, some, rapid.IntRange(-1, 5).Draw(rt, "stars"))
 		case 2:
-			_, err = tx.ChangeTags(ctx, v.Brand, some, []int64{one(tags)}, nil)
+			_, err = tagstore.ChangeTags(ctx, tx, v.Brand, some, []int64{one(tags)}, nil)
 		case 3:
-			_, err = tx.ChangeTags(ctx, v.Brand, some, nil, []int64{one(tags)})
+			_, err = tagstore.ChangeTags(ctx, tx, v.Brand, some, nil, []int64{one(tags)})
 		case 4, 15, 16, 17, 18, 19: // more often, since covers and counts hang on it
-			_, err = tx.BinAssets(ctx, some, rapid.Bool().Draw(rt, "binned"))
+			_, err = assetstore.BinAssets(ctx, tx, some, rapid.Bool().Draw(rt, "binned"))
 		case 5:
-			_, err = tx.AddToAlbum(ctx, v.Brand, one(albums), some)
+			_, err = albumstore.AddToAlbum(ctx, tx, v.Brand, one(albums), some)
 		case 6:
-			_, err = tx.KeepAssets(ctx, v.Brand, v.Person, some, rapid.Bool().Draw(rt, "keep"))
+			_, err = assetstore.KeepAssets(ctx, tx, v.Brand, v.Person, some, rapid.Bool().Draw(rt, "keep"))
 		case 7:
-			_, err = tx.Exec(`update asset set title = $2, position = $3 where id = $1`, some[0],
+			_, err = tx.ExecContext(ctx, `update asset set title = $2, position = $3 where id = $1`, some[0],
 				rapid.SampledFrom([]string{"", "Ærø 10", "two kites", "a boat", "shot 9", "Shot 10", "shot 010"}).Draw(rt, "title"),
 				rapid.SampledFrom([]string{"B", "V"}).Draw(rt, "position"))
 		case 8:
-			_, err = tx.Exec(`update folder set name = 'Kite ' || id, happened_on = $2 where id = $1`, one(folders), "2019-03-04")
+			_, err = tx.ExecContext(ctx, `update folder set name = 'Kite ' || id, happened_on = $2 where id = $1`, one(folders), "2019-03-04")
 		case 9:
-			_, err = tx.Exec(`update asset set captured_at = $2 where id = any($1)`, some,
+			_, err = tx.ExecContext(ctx, `update asset set captured_at = $2 where id = any($1)`, some,
 				rapid.SampledFrom([]any{nil, "2012-02-29 23:59:59", "2012-03-01"}).Draw(rt, "taken"))
 		case 10:
-			_, err = tx.TakeOutOfAlbum(ctx, one(albums), some)
+			_, err = albumstore.TakeOutOfAlbum(ctx, tx, one(albums), some)
 		case 11:
 			album := one(albums)
 			var inside []int64
-			if inside, err = store.AlbumItemIDs(ctx, tx, album); err == nil && len(inside) > 1 {
-				_, err = tx.OrderAlbum(ctx, album, inside[len(inside)-1:], inside[0])
+			if inside, err = albumstore.AlbumItemIDs(ctx, tx, album); err == nil && len(inside) > 1 {
+				_, err = albumstore.OrderAlbum(ctx, tx, album, inside[len(inside)-1:], inside[0])
 			}
 		case 12:
 			album := one(albums)
-			err = tx.ChangeAlbum(ctx, album, "Album "+rapid.StringMatching(`[0-9]{3,5}x?`).Draw(rt, "name"), "")
+			err = albumstore.ChangeAlbum(ctx, tx, album, "Album "+rapid.StringMatching(`[0-9]{3,5}x?`).Draw(rt, "name"), "")
 			if err == nil {
-				err = tx.SetAlbumCover(ctx, album, some[0], 0)
+				err = albumstore.SetAlbumCover(ctx, tx, album, some[0], 0)
 			}
 		case 13:
-			_, err = tx.Exec(`update asset set alt = alt || '!', recipe_hash = $2 where id = any($1)`, some,
+			_, err = tx.ExecContext(ctx, `update asset set alt = alt || '!', recipe_hash = $2 where id = any($1)`, some,
 				rapid.SampledFrom([]string{"", "aaa"}).Draw(rt, "hash"))
 		case 20:
-			_, err = tx.Exec(`update asset set usage_terms = $2, rights_until = nullif($3, '')::date where id = any($1)`, some,
+			_, err = tx.ExecContext(ctx, `update asset set usage_terms = $2, rights_until = nullif($3, '')::date where id = any($1)`, some,
 				rapid.SampledFrom([]string{"", "press"}).Draw(rt, "terms"), rapid.SampledFrom([]string{"", "2012-02-29", "2019-03-04"}).Draw(rt, "end"))
 		case 21:
 			needs := rapid.SliceOfDistinct(rapid.SampledFrom(describing.Needs), rapid.ID).Draw(rt, "needs")
-			err = tx.ChangeBrand(ctx, store.Brand{ID: v.Brand, Name: "Index", Needs: needs})
+			err = peoplestore.ChangeBrand(ctx, tx, peoplestore.Brand{ID: v.Brand, Name: "Index", Needs: needs})
 		case 23: // one in another, never in a ring
 			inner, outer := one(albums), one(albums)
-			_, err = tx.Exec(`update album set parent_id = $2 where id = $1 and $1 > $2`, inner, outer)
+			_, err = tx.ExecContext(ctx, `update album set parent_id = $2 where id = $1 and $1 > $2`, inner, outer)
 		case 22: // sent out as they are, or were
-			_, err = tx.Exec(`update asset set sent_at = now(), sent_version = version_id, sent_recipe = $2 where id = any($1)`, some,
+			_, err = tx.ExecContext(ctx, `update asset set sent_at = now(), sent_version = version_id, sent_recipe = $2 where id = any($1)`, some,
 				rapid.SampledFrom([]string{"", "aaa"}).Draw(rt, "sent"))
 		case 14:
-			_, err = tx.Exec(`update tag set name = $2 || id where id = $1`, one(tags), rapid.SampledFrom([]string{"buoy", "Été"}).Draw(rt, "name"))
+			_, err = tx.ExecContext(ctx, `update tag set name = $2 || id where id = $1`,
+				one(tags),
+				rapid.SampledFrom([]string{"buoy", "Été"}).Draw(rt, "name"),
+			)
 		}
 		return err
 	}))
@@ -346,7 +356,7 @@ func anyRule(rt *rapid.T, depth int, folders, albums, tags []int64) query.Rule {
 
 // plainly asks the rule of each item by itself.
 func plainly(rt *rapid.T, db *store.DB, v *access.Viewer, q query.Query) []int64 {
-	rule, err := store.Resolved(ctx, db, v, q.Rule())
+	rule, err := findstore.Resolved(ctx, db, v, q.Rule())
 	require.NoError(rt, err)
 	reach := v.May(access.Look)
 	var out []int64
@@ -373,7 +383,7 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 		Likeness                                       int64
 		Colours                                        store.Array[int64]
 	}
-	require.NoError(rt, db.Select(&rows, `select a.id, coalesce(folder_id, 0) as folder, coalesce(stage_id, 0) as stage,
+	require.NoError(rt, storetest.SQL(db).Select(&rows, `select a.id, coalesce(folder_id, 0) as folder, coalesce(stage_id, 0) as stage,
 		coalesce(stack_id, 0) as stack, bytes, width, height,
 		array(select album_id from album_item x where x.asset_id = a.id) as albums, array(select tag_id from asset_tag x
 		where x.asset_id = a.id) as tags,
@@ -409,7 +419,7 @@ func everyID(t *testing.T, db *store.DB) []int64 { return idsOf(t, db, "asset") 
 
 func idsOf(t *testing.T, db *store.DB, table string) []int64 {
 	var out []int64
-	require.NoError(t, db.Select(&out, `select id from `+table+` order by id`))
+	require.NoError(t, storetest.SQL(db).Select(&out, `select id from `+table+` order by id`))
 	return out
 }
 
@@ -425,7 +435,7 @@ func TestAnIndexFollowsOtherProcesses(t *testing.T) {
 	require.NoError(t, x.Load(ctx, v.Brand))
 	require.NoError(t, y.Load(ctx, v.Brand))
 	// A transaction that was begun before others and ends after them is not missed.
-	slow, err := db.Beginx()
+	slow, err := storetest.SQL(db).Beginx()
 	require.NoError(t, err)
 	_, err = slow.Exec(`update asset set stars = 4`)
 	require.NoError(t, err)
@@ -441,7 +451,7 @@ func TestAnIndexFollowsOtherProcesses(t *testing.T) {
 		require.NoError(t, err)
 		assert.Len(t, starred, 1, "what was committed late is there")
 	}
-	_, err = db.Exec(`delete from asset where stars = 4`)
+	_, err = storetest.SQL(db).Exec(`delete from asset where stars = 4`)
 	require.NoError(t, err)
 	ids, err = x.IDs(ctx, v, everything)
 	require.NoError(t, err)

@@ -10,21 +10,24 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/tagstore"
 )
 
 // lists are the albums and tags of a brand, in order and without counts, kept until something of them changes. What is not
 // there is read when somebody asks.
 type lists struct {
 	mu      sync.Mutex
-	albums  []store.Album
+	albums  []albumstore.Album
 	outdone map[int64]bool // albums whose covers are to be looked up again
-	tags    []store.Tag
-	byID    map[int64]*store.Tag
+	tags    []tagstore.Tag
+	byID    map[int64]*tagstore.Tag
 }
 
 // Albums implements store.Finder.
-func (x *Index) Albums(ctx context.Context, v *access.Viewer) ([]store.Album, error) {
+func (x *Index) Albums(ctx context.Context, v *access.Viewer) ([]albumstore.Album, error) {
 	s := x.current(ctx, v.Brand)
 	if s == nil {
 		return x.sql.Albums(ctx, v)
@@ -34,19 +37,19 @@ func (x *Index) Albums(ctx context.Context, v *access.Viewer) ([]store.Album, er
 	if err != nil {
 		return nil, err
 	}
-	items, err := s.uses(v, store.InAlbum)
+	items, err := s.uses(v, findstore.InAlbum)
 	if err != nil {
 		return nil, err
 	}
-	seen := store.SeenAlbums(v, all, items)
-	return seen, store.FillRuleAlbums(ctx, s.db, seen, func(q query.Query) ([]int64, error) {
+	seen := albumstore.SeenAlbums(v, all, items)
+	return seen, findstore.FillRuleAlbums(ctx, s.db, seen, func(q query.Query) ([]int64, error) {
 		slots, err := s.answer(ctx, v, &q)
 		return s.idsOf(slots), err
 	})
 }
 
 // Tags implements store.Finder.
-func (x *Index) Tags(ctx context.Context, v *access.Viewer) ([]store.Tag, error) {
+func (x *Index) Tags(ctx context.Context, v *access.Viewer) ([]tagstore.Tag, error) {
 	s := x.current(ctx, v.Brand)
 	if s == nil {
 		return x.sql.Tags(ctx, v)
@@ -56,24 +59,24 @@ func (x *Index) Tags(ctx context.Context, v *access.Viewer) ([]store.Tag, error)
 	if err != nil {
 		return nil, err
 	}
-	uses, err := s.uses(v, store.HasTag)
-	return store.SeenTags(v, all, uses), err
+	uses, err := s.uses(v, findstore.HasTag)
+	return tagstore.SeenTags(v, all, uses), err
 }
 
 // NameTags implements store.Finder.
-func (x *Index) NameTags(ctx context.Context, brand int64, rows []store.AssetRow) error {
+func (x *Index) NameTags(ctx context.Context, brand int64, rows []assetstore.AssetRow) error {
 	s := x.current(ctx, brand)
 	if s == nil {
 		return x.sql.NameTags(ctx, brand, rows)
 	}
 	defer s.mu.RUnlock()
 	_, byID, err := s.allTags(ctx)
-	store.WriteTagNames(rows, byID)
+	findstore.WriteTagNames(rows, byID)
 	return err
 }
 
 // Uses implements store.Finder.
-func (x *Index) Uses(ctx context.Context, v *access.Viewer, of store.Relation) (map[int64]int, error) {
+func (x *Index) Uses(ctx context.Context, v *access.Viewer, of findstore.Relation) (map[int64]int, error) {
 	s := x.current(ctx, v.Brand)
 	if s == nil {
 		return x.sql.Uses(ctx, v, of)
@@ -84,7 +87,7 @@ func (x *Index) Uses(ctx context.Context, v *access.Viewer, of store.Relation) (
 }
 
 // uses is Uses for as long as the shelf is locked.
-func (s *shelf) uses(v *access.Viewer, of store.Relation) (map[int64]int, error) {
+func (s *shelf) uses(v *access.Viewer, of findstore.Relation) (map[int64]int, error) {
 	if v.May(access.Look).All {
 		return s.relations[of].live, nil
 	}
@@ -94,19 +97,19 @@ func (s *shelf) uses(v *access.Viewer, of store.Relation) (map[int64]int, error)
 }
 
 // allAlbums is never older than the rest of the shelf, which is locked for reading: what is newer the feed brings once more.
-func (s *shelf) allAlbums(ctx context.Context) ([]store.Album, error) {
+func (s *shelf) allAlbums(ctx context.Context) ([]albumstore.Album, error) {
 	l := &s.lists
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	if l.albums == nil {
-		albums, err := store.AllAlbums(ctx, s.db, s.brand)
+		albums, err := albumstore.AllAlbums(ctx, s.db, s.brand)
 		if err != nil {
 			return nil, err
 		}
 		l.albums, l.outdone = albums, map[int64]bool{}
 	}
 	if len(l.outdone) > 0 {
-		covers, err := store.AlbumCovers(ctx, s.db, slices.Collect(maps.Keys(l.outdone)))
+		covers, err := albumstore.AlbumCovers(ctx, s.db, slices.Collect(maps.Keys(l.outdone)))
 		if err != nil {
 			return nil, err
 		}
@@ -121,16 +124,16 @@ func (s *shelf) allAlbums(ctx context.Context) ([]store.Album, error) {
 	return l.albums, nil
 }
 
-func (s *shelf) allTags(ctx context.Context) ([]store.Tag, map[int64]*store.Tag, error) {
+func (s *shelf) allTags(ctx context.Context) ([]tagstore.Tag, map[int64]*tagstore.Tag, error) {
 	l := &s.lists
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	if l.tags == nil {
-		tags, err := store.AllTags(ctx, s.db, s.brand)
+		tags, err := tagstore.AllTags(ctx, s.db, s.brand)
 		if err != nil {
 			return nil, nil, err
 		}
-		l.tags, l.byID = tags, make(map[int64]*store.Tag, len(tags))
+		l.tags, l.byID = tags, make(map[int64]*tagstore.Tag, len(tags))
 		for i := range tags {
 			l.byID[tags[i].ID] = &tags[i]
 		}
@@ -139,7 +142,7 @@ func (s *shelf) allTags(ctx context.Context) ([]store.Tag, map[int64]*store.Tag,
 }
 
 // forget drops the lists that changed. Whoever calls it holds the shelf for writing, as for what follows.
-func (l *lists) forget(changes *store.Changes) {
+func (l *lists) forget(changes *findstore.Changes) {
 	if changes.AlbumList() {
 		l.albums = nil
 	}

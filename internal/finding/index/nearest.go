@@ -9,7 +9,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 )
 
 // vocabulary is the words of the items of a brand that somebody may have meant, with how often each is there.
@@ -42,7 +42,7 @@ func (x *Index) Nearest(ctx context.Context, v *access.Viewer, word string) ([]s
 	reach := v.May(access.Look)
 	out := []string{}
 	for _, other := range near {
-		if len(out) == store.MostNearest {
+		if len(out) == findstore.MostNearest {
 			break
 		}
 		if !reach.All { // no word of what others see only

@@ -10,7 +10,7 @@ import (
 	"github.com/RoaringBitmap/roaring/v2"
 
 	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 )
 
 // order is all items in the rising order of one sort. It is made when it is first asked for; what changed since is folded
@@ -116,7 +116,7 @@ func (s *shelf) sorted(items *roaring.Bitmap, q *query.Query) []uint32 {
 	if q.Descending {
 		slices.Reverse(out)
 	} else if q.Sort == "taken" { // undated comes last both ways
-		dated := slices.IndexFunc(out, func(slot uint32) bool { return s.taken[slot] != store.Undated })
+		dated := slices.IndexFunc(out, func(slot uint32) bool { return s.taken[slot] != findstore.Undated })
 		if dated > 0 {
 			out = slices.Concat(out[dated:], out[:dated])
 		}

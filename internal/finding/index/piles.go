@@ -8,7 +8,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 )
 
 // laid is a sheet in which what lies together is one.
@@ -27,9 +27,9 @@ func (s *shelf) laid(v *access.Viewer, q *query.Query, slots []uint32) (laid, er
 }
 
 // Together implements store.Finder.
-func (x *Index) Together(ctx context.Context, v *access.Viewer, q query.Query, id int64, next bool) (store.SheetPile, error) {
+func (x *Index) Together(ctx context.Context, v *access.Viewer, q query.Query, id int64, next bool) (findstore.SheetPile, error) {
 	if err := q.Check(); err != nil {
-		return store.SheetPile{}, err
+		return findstore.SheetPile{}, err
 	}
 	s := x.current(ctx, v.Brand)
 	if s == nil {
@@ -39,7 +39,7 @@ func (x *Index) Together(ctx context.Context, v *access.Viewer, q query.Query, i
 	q.Piled, q.Unfolded = false, nil
 	slots, err := s.answer(ctx, v, &q)
 	if err != nil {
-		return store.SheetPile{}, err
+		return findstore.SheetPile{}, err
 	}
 	place := -1
 	if slot, known := s.slots[id]; known {
@@ -47,7 +47,7 @@ func (x *Index) Together(ctx context.Context, v *access.Viewer, q query.Query, i
 	}
 	laid, err := s.laid(v, &q, slots)
 	if err != nil {
-		return store.SheetPile{}, err
+		return findstore.SheetPile{}, err
 	}
 	first := sort.Search(len(laid.piles), func(i int) bool {
 		if next {
@@ -56,14 +56,14 @@ func (x *Index) Together(ctx context.Context, v *access.Viewer, q query.Query, i
 		return laid.piles[i].To > place
 	})
 	if first == len(laid.piles) || !next && (place < 0 || laid.piles[first].From > place) {
-		return store.SheetPile{}, nil
+		return findstore.SheetPile{}, nil
 	}
-	return store.PileOf(laid.piles[first], func(at int) int64 { return s.ids[slots[at]] }), nil
+	return findstore.PileOf(laid.piles[first], func(at int) int64 { return s.ids[slots[at]] }), nil
 }
 
 // samePile asks first what tells most pictures apart: each column that is read costs a look into another part of the memory.
 func (s *shelf) samePile(a, b uint32) bool {
-	if s.taken[a] != store.Undated && s.taken[b] != store.Undated && likeness.FarApart(s.taken[a], s.taken[b]) ||
+	if s.taken[a] != findstore.Undated && s.taken[b] != findstore.Undated && likeness.FarApart(s.taken[a], s.taken[b]) ||
 		s.likeness[a] == 0 || s.likeness[b] == 0 {
 		return false
 	}
@@ -71,7 +71,7 @@ func (s *shelf) samePile(a, b uint32) bool {
 }
 
 func (s *shelf) shot(slot uint32) likeness.Shot {
-	return likeness.Shot{ID: s.ids[slot], Taken: s.taken[slot], Dated: s.taken[slot] != store.Undated, Camera: s.camera[slot],
+	return likeness.Shot{ID: s.ids[slot], Taken: s.taken[slot], Dated: s.taken[slot] != findstore.Undated, Camera: s.camera[slot],
 		Hash: s.likeness[slot], Looked: s.likeness[slot] != 0, Sharpness: float64(s.sharp[slot])}
 }
 

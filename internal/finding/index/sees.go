@@ -4,7 +4,7 @@ import (
 	"time"
 
 	"brightsatchel/internal/core/access"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 )
 
 // Sees says whether a viewer may look at an item, by what the index knows at this moment and without asking the database:
@@ -21,7 +21,7 @@ func (x *Index) Sees(v *access.Viewer, reach access.Reach, id int64) (sees, know
 		return known, known
 	}
 	for album := range reach.Albums {
-		if set := s.relations[store.InAlbum].sets[album]; set != nil && set.Contains(slot) {
+		if set := s.relations[findstore.InAlbum].sets[album]; set != nil && set.Contains(slot) {
 			return true, true
 		}
 	}

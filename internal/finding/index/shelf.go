@@ -13,6 +13,7 @@ import (
 	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 )
 
 // shelf is what the index knows of one brand. An item has a slot, a number that stays its own: what is known of it lies at
@@ -22,7 +23,7 @@ type shelf struct {
 	brand int64
 
 	reading sync.Mutex // held while the feed is read
-	mark    store.Mark
+	mark    findstore.Mark
 	loaded  atomic.Bool
 	current atomic.Int64 // when it was last brought up to date, nanoseconds since 1970
 
@@ -62,7 +63,7 @@ type shelf struct {
 	kinds, cameras, from *postings[string]
 	places               *postings[string]
 	starred              *postings[int8]
-	relations            map[store.Relation]*related
+	relations            map[findstore.Relation]*related
 
 	words          vocabulary // once all are read
 	terms          terms
@@ -87,8 +88,8 @@ func newShelf(db *store.DB, brand int64) *shelf {
 	s.folder, s.stage, s.stack, s.years = newPostings[int64](), newPostings[int64](), newPostings[int64](), newPostings[int]()
 	s.kinds, s.cameras, s.from, s.starred = newPostings[string](), newPostings[string](), newPostings[string](), newPostings[int8]()
 	s.places, s.texts = newPostings[string](), map[string]string{}
-	s.relations = map[store.Relation]*related{}
-	for _, r := range store.Relations {
+	s.relations = map[findstore.Relation]*related{}
+	for _, r := range findstore.Relations {
 		s.relations[r] = newRelated()
 	}
 	for name := range compare {
@@ -104,23 +105,23 @@ func (s *shelf) load(ctx context.Context) error {
 	if s.loaded.Load() {
 		return nil
 	}
-	snapshot, mark, err := s.db.Freeze(ctx, s.brand)
+	snapshot, mark, err := findstore.Freeze(ctx, s.db, s.brand)
 	if err != nil {
 		return err
 	}
 	defer snapshot.Close(ctx)
 	fresh := newShelf(s.db, s.brand)
-	if err := snapshot.Items(ctx, nil, func(i store.Indexed) { fresh.put(&i) }); err != nil {
+	if err := snapshot.Items(ctx, nil, func(i findstore.Indexed) { fresh.put(&i) }); err != nil {
 		return err
 	}
-	for _, relation := range store.Relations {
+	for _, relation := range findstore.Relations {
 		if err := snapshot.Related(ctx, relation, nil, fresh.relate(relation)); err != nil {
 			return err
 		}
 	}
 	snapshot.Close(ctx) // never a second connection while holding one
 	// What is read of folders and tags now may be newer than the rest; then the feed brings it once more.
-	if fresh.world, err = store.World(ctx, s.db, s.brand); err != nil {
+	if fresh.world, err = findstore.World(ctx, s.db, s.brand); err != nil {
 		return err
 	}
 	for _, set := range append([]*roaring.Bitmap{fresh.used, fresh.binned}, fresh.has...) {
@@ -167,7 +168,7 @@ func (s *shelf) catchUp(ctx context.Context) error {
 	defer s.reading.Unlock()
 	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), patience)
 	defer cancel()
-	changes, err := s.db.Changed(ctx, s.brand, &s.mark)
+	changes, err := findstore.Changed(ctx, s.db, s.brand, &s.mark)
 	if err == nil && !changes.None() {
 		err = s.takeIn(ctx, changes)
 	}
@@ -182,15 +183,15 @@ func (s *shelf) catchUp(ctx context.Context) error {
 
 // news is what was read of the things that changed.
 type news struct {
-	items []store.Indexed
-	pairs map[store.Relation][][2]int64
+	items []findstore.Indexed
+	pairs map[findstore.Relation][][2]int64
 }
 
-func (s *shelf) takeIn(ctx context.Context, changes store.Changes) error {
+func (s *shelf) takeIn(ctx context.Context, changes findstore.Changes) error {
 	world := s.world
 	if changes.World() {
 		var err error
-		if world, err = store.WorldAfter(ctx, s.db, s.brand, world, &changes); err != nil {
+		if world, err = findstore.WorldAfter(ctx, s.db, s.brand, world, &changes); err != nil {
 			return err
 		}
 	}
@@ -214,30 +215,30 @@ func (s *shelf) takeIn(ctx context.Context, changes store.Changes) error {
 }
 
 // relateAnew puts pairs of items and what they are related to in place of all that was known of the items.
-func (s *shelf) relateAnew(relation store.Relation, assets []int64, pairs [][2]int64) {
+func (s *shelf) relateAnew(relation findstore.Relation, assets []int64, pairs [][2]int64) {
 	touched := s.relations[relation].drop(s.known(assets), s.binned)
 	relate := s.relate(relation)
 	for _, pair := range pairs {
 		relate(pair[0], pair[1])
 		touched = append(touched, pair[1])
 	}
-	if relation == store.InAlbum {
+	if relation == findstore.InAlbum {
 		s.lists.uncover(touched)
 	}
 }
 
-func (s *shelf) read(ctx context.Context, changes store.Changes) (news, error) {
-	now := news{pairs: map[store.Relation][][2]int64{}}
+func (s *shelf) read(ctx context.Context, changes findstore.Changes) (news, error) {
+	now := news{pairs: map[findstore.Relation][][2]int64{}}
 	if len(changes.Assets)+len(changes.Related) == 0 {
 		return now, nil
 	}
-	snapshot, _, err := s.db.Freeze(ctx, s.brand)
+	snapshot, _, err := findstore.Freeze(ctx, s.db, s.brand)
 	if err != nil {
 		return now, err
 	}
 	defer snapshot.Close(ctx)
 	if len(changes.Assets) > 0 {
-		if err := snapshot.Items(ctx, changes.Assets, func(i store.Indexed) { now.items = append(now.items, i) }); err != nil {
+		if err := snapshot.Items(ctx, changes.Assets, func(i findstore.Indexed) { now.items = append(now.items, i) }); err != nil {
 			return now, err
 		}
 	}
@@ -265,7 +266,7 @@ func (s *shelf) known(ids []int64) *roaring.Bitmap {
 
 // replace puts items in place of what was known of the ids; those that are not among the items are gone. What an item is
 // related to stays, for other entries of the feed tell of that.
-func (s *shelf) replace(ids []int64, items []store.Indexed) {
+func (s *shelf) replace(ids []int64, items []findstore.Indexed) {
 	old := s.known(ids)
 	stacks := map[int64]bool{}
 	s.touchStacks(stacks, old)
@@ -321,7 +322,7 @@ func (s *shelf) moveBinned(was, is *roaring.Bitmap) {
 	}
 	for relation, r := range s.relations {
 		of := r.moved(in, out)
-		if relation == store.InAlbum {
+		if relation == findstore.InAlbum {
 			s.lists.uncover(of)
 		}
 	}

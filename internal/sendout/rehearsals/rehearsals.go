@@ -14,6 +14,9 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/rehearsing"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/rehearsalstore"
 )
 
 // Service is what it uses.
@@ -30,14 +33,14 @@ const (
 
 // Rehearsed is a rehearsal with its variants and what was said of it.
 type Rehearsed struct {
-	store.Rehearsal
+	rehearsalstore.Rehearsal
 	Variants []RehearsedVariant
-	Remarks  []store.RehearsalRemark
+	Remarks  []rehearsalstore.RehearsalRemark
 }
 
 // RehearsedVariant is a variant with what each kind of place shows of its first picture, and which of its items are not in the library now.
 type RehearsedVariant struct {
-	store.Variant
+	rehearsalstore.Variant
 	Seen map[rehearsing.Kind]float64
 	Gone []int64
 }
@@ -51,11 +54,11 @@ func maySeeAll(v *access.Viewer) error {
 }
 
 // All lists what is tried out, the newest first.
-func (s *Service) All(ctx context.Context, v *access.Viewer) ([]store.Rehearsal, error) {
+func (s *Service) All(ctx context.Context, v *access.Viewer) ([]rehearsalstore.Rehearsal, error) {
 	if maySeeAll(v) != nil {
-		return []store.Rehearsal{}, nil
+		return []rehearsalstore.Rehearsal{}, nil
 	}
-	return store.Rehearsals(ctx, s.DB, v.Brand, mostRehearsals)
+	return rehearsalstore.Rehearsals(ctx, s.DB, v.Brand, mostRehearsals)
 }
 
 // Read reads a rehearsal with all that is in it.
@@ -63,13 +66,13 @@ func (s *Service) Read(ctx context.Context, v *access.Viewer, id int64) (out Reh
 	if err := maySeeAll(v); err != nil {
 		return out, err
 	}
-	if out.Rehearsal, err = store.RehearsalByID(ctx, s.DB, v.Brand, id); err != nil {
+	if out.Rehearsal, err = rehearsalstore.RehearsalByID(ctx, s.DB, v.Brand, id); err != nil {
 		return out, err
 	}
-	if out.Remarks, err = store.RehearsalRemarks(ctx, s.DB, id); err != nil {
+	if out.Remarks, err = rehearsalstore.RehearsalRemarks(ctx, s.DB, id); err != nil {
 		return out, err
 	}
-	variants, err := store.Variants(ctx, s.DB, id)
+	variants, err := rehearsalstore.Variants(ctx, s.DB, id)
 	if err != nil {
 		return out, err
 	}
@@ -77,11 +80,11 @@ func (s *Service) Read(ctx context.Context, v *access.Viewer, id int64) (out Reh
 	for _, one := range variants {
 		all = append(all, one.Assets...)
 	}
-	items, err := store.AssetsIn(ctx, s.DB, v.Brand, all)
+	items, err := assetstore.AssetsIn(ctx, s.DB, v.Brand, all)
 	if err != nil {
 		return out, err
 	}
-	known := map[int64]store.Asset{}
+	known := map[int64]assetstore.Asset{}
 	for _, a := range items {
 		if !a.Binned.Valid {
 			known[a.ID] = a
@@ -93,7 +96,7 @@ func (s *Service) Read(ctx context.Context, v *access.Viewer, id int64) (out Reh
 	return out, nil
 }
 
-func seenOf(v store.Variant, known map[int64]store.Asset) RehearsedVariant {
+func seenOf(v rehearsalstore.Variant, known map[int64]assetstore.Asset) RehearsedVariant {
 	out := RehearsedVariant{Variant: v, Seen: map[rehearsing.Kind]float64{}}
 	for _, id := range v.Assets {
 		a, here := known[id]
@@ -122,17 +125,17 @@ func (s *Service) Make(ctx context.Context, v *access.Viewer, name string, sel q
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "rehearsal", func(tx *store.Tx) (store.Done, error) {
-		n, err := store.CountRehearsals(ctx, tx, v.Brand)
+		n, err := rehearsalstore.CountRehearsals(ctx, tx, v.Brand)
 		if err == nil && n >= mostRehearsals {
 			err = fault.Invalidf("name", "There are %d rehearsals already. Remove some first.", n)
 		}
 		if err != nil {
 			return store.Done{}, err
 		}
-		id, err := tx.AddRehearsal(ctx, store.Rehearsal{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person, Valid: true}, Name: name,
-			Places: rehearsing.All()})
+		id, err := rehearsalstore.AddRehearsal(ctx, tx, rehearsalstore.Rehearsal{Brand: v.Brand, Person: sql.NullInt64{Int64: v.Person,
+			Valid: true}, Name: name, Places: rehearsing.All()})
 		if err == nil {
-			_, err = tx.AddVariant(ctx, v.Brand, id, store.Variant{Name: "A", Assets: ids})
+			_, err = rehearsalstore.AddVariant(ctx, tx, v.Brand, id, rehearsalstore.Variant{Name: "A", Assets: ids})
 		}
 		return store.Done{Said: fmt.Sprintf("Made the rehearsal “%s”", name), Changed: 1, ID: id}, err
 	})
@@ -150,7 +153,7 @@ func rehearsalName(name string) (string, error) {
 
 // rehearsed reads a selection of items that can be in a variant.
 func (s *Service) rehearsed(ctx context.Context, v *access.Viewer, sel query.Selection) ([]int64, error) {
-	ids, err := store.Select(ctx, s.DB, v, access.Look, sel)
+	ids, err := findstore.Select(ctx, s.DB, v, access.Look, sel)
 	if err == nil && len(ids) > rehearsing.MostItems {
 		err = fault.Invalidf("selection", "At most %d items are tried out together; these are %d.", rehearsing.MostItems, len(ids))
 	}
@@ -159,12 +162,12 @@ func (s *Service) rehearsed(ctx context.Context, v *access.Viewer, sel query.Sel
 
 // inRehearsal changes a rehearsal in a transaction, in which nobody else does.
 func (s *Service) inRehearsal(ctx context.Context, v *access.Viewer, id int64,
-	f func(tx *store.Tx, r *store.Rehearsal) (string, error)) (store.Done, error) {
+	f func(tx *store.Tx, r *rehearsalstore.Rehearsal) (string, error)) (store.Done, error) {
 	if err := maySeeAll(v); err != nil {
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "rehearsal", func(tx *store.Tx) (store.Done, error) {
-		r, err := tx.RehearsalForChange(ctx, v.Brand, id)
+		r, err := rehearsalstore.RehearsalForChange(ctx, tx, v.Brand, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -175,7 +178,7 @@ func (s *Service) inRehearsal(ctx context.Context, v *access.Viewer, id int64,
 
 // Change renames a rehearsal, or chooses the kinds of places where it is shown; nil stays.
 func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, name *string, places []string) (store.Done, error) {
-	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *store.Rehearsal) (said string, err error) {
+	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *rehearsalstore.Rehearsal) (said string, err error) {
 		said = fmt.Sprintf("Changed the rehearsal “%s”", r.Name)
 		if name != nil {
 			if r.Name, err = rehearsalName(*name); err != nil {
@@ -187,29 +190,29 @@ func (s *Service) Change(ctx context.Context, v *access.Viewer, id int64, name *
 				return "", err
 			}
 		}
-		return said, tx.ChangeRehearsal(ctx, *r)
+		return said, rehearsalstore.ChangeRehearsal(ctx, tx, *r)
 	})
 }
 
 // Remove removes a rehearsal. Its items stay, and so does what was sent from it.
 func (s *Service) Remove(ctx context.Context, v *access.Viewer, id int64) (store.Done, error) {
-	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *store.Rehearsal) (string, error) {
-		return fmt.Sprintf("Removed the rehearsal “%s”. Its pictures stay in the library", r.Name), tx.RemoveRehearsal(ctx, id)
+	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *rehearsalstore.Rehearsal) (string, error) {
+		return fmt.Sprintf("Removed the rehearsal “%s”. Its pictures stay in the library", r.Name), rehearsalstore.RemoveRehearsal(ctx, tx, id)
 	})
 }
 
 // AddVariant adds a variant like another one of the rehearsal, or like its last one for 0.
 func (s *Service) AddVariant(ctx context.Context, v *access.Viewer, id, like int64) (store.Done, error) {
 	made := int64(0)
-	done, err := s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *store.Rehearsal) (string, error) {
-		all, err := store.Variants(ctx, tx, id)
+	done, err := s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *rehearsalstore.Rehearsal) (string, error) {
+		all, err := rehearsalstore.Variants(ctx, tx, id)
 		if err != nil {
 			return "", err
 		}
 		if len(all) >= rehearsing.MostVariants {
 			return "", fault.Invalidf("variant", "A rehearsal has at most %d variants.", rehearsing.MostVariants)
 		}
-		next := store.Variant{Assets: []int64{}}
+		next := rehearsalstore.Variant{Assets: []int64{}}
 		var names []string
 		for i, one := range all {
 			names = append(names, one.Name)
@@ -218,7 +221,7 @@ func (s *Service) AddVariant(ctx context.Context, v *access.Viewer, id, like int
 			}
 		}
 		next.Name = rehearsing.NextName(names)
-		made, err = tx.AddVariant(ctx, v.Brand, id, next)
+		made, err = rehearsalstore.AddVariant(ctx, tx, v.Brand, id, next)
 		return fmt.Sprintf("Added variant %s to “%s”", next.Name, r.Name), err
 	})
 	done.ID = made
@@ -240,7 +243,7 @@ func (s *Service) ChangeVariant(ctx context.Context, v *access.Viewer, id, varia
 			return store.Done{}, err
 		}
 	}
-	return s.inVariant(ctx, v, id, variant, func(tx *store.Tx, one *store.Variant) (string, error) {
+	return s.inVariant(ctx, v, id, variant, func(tx *store.Tx, one *rehearsalstore.Variant) (string, error) {
 		words := rehearsing.Words{Caption: pick(c.Caption, one.Caption), Headline: pick(c.Headline, one.Headline),
 			Button: pick(c.Button, one.Button)}
 		if err := words.Check(); err != nil {
@@ -256,7 +259,7 @@ func (s *Service) ChangeVariant(ctx context.Context, v *access.Viewer, id, varia
 		if items != nil {
 			one.Assets = items
 		}
-		return fmt.Sprintf("Changed variant %s", one.Name), tx.ChangeVariant(ctx, *one)
+		return fmt.Sprintf("Changed variant %s", one.Name), rehearsalstore.ChangeVariant(ctx, tx, *one)
 	})
 }
 
@@ -269,26 +272,26 @@ func pick(changed *string, was string) string {
 
 // RemoveVariant removes a variant; the last one stays.
 func (s *Service) RemoveVariant(ctx context.Context, v *access.Viewer, id, variant int64) (store.Done, error) {
-	return s.inVariant(ctx, v, id, variant, func(tx *store.Tx, one *store.Variant) (string, error) {
-		all, err := store.Variants(ctx, tx, id)
+	return s.inVariant(ctx, v, id, variant, func(tx *store.Tx, one *rehearsalstore.Variant) (string, error) {
+		all, err := rehearsalstore.Variants(ctx, tx, id)
 		if err == nil && len(all) == 1 {
 			err = fault.Invalidf("variant", "The last variant stays. Remove the rehearsal instead.")
 		}
 		if err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("Removed variant %s", one.Name), tx.RemoveVariant(ctx, variant)
+		return fmt.Sprintf("Removed variant %s", one.Name), rehearsalstore.RemoveVariant(ctx, tx, variant)
 	})
 }
 
 func (s *Service) inVariant(ctx context.Context, v *access.Viewer, id, variant int64,
-	f func(tx *store.Tx, one *store.Variant) (string, error)) (store.Done, error) {
-	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *store.Rehearsal) (string, error) {
-		all, err := store.Variants(ctx, tx, id)
+	f func(tx *store.Tx, one *rehearsalstore.Variant) (string, error)) (store.Done, error) {
+	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *rehearsalstore.Rehearsal) (string, error) {
+		all, err := rehearsalstore.Variants(ctx, tx, id)
 		if err != nil {
 			return "", err
 		}
-		at := slices.IndexFunc(all, func(one store.Variant) bool { return one.ID == variant })
+		at := slices.IndexFunc(all, func(one rehearsalstore.Variant) bool { return one.ID == variant })
 		if at < 0 {
 			return "", fault.NotFoundf("That variant is not there any more.")
 		}
@@ -296,7 +299,7 @@ func (s *Service) inVariant(ctx context.Context, v *access.Viewer, id, variant i
 		if err != nil {
 			return "", err
 		}
-		return said + fmt.Sprintf(" of “%s”", r.Name), tx.ChangeRehearsal(ctx, *r) // which notes when
+		return said + fmt.Sprintf(" of “%s”", r.Name), rehearsalstore.ChangeRehearsal(ctx, tx, *r) // which notes when
 	})
 }
 
@@ -306,18 +309,18 @@ func (s *Service) Remark(ctx context.Context, v *access.Viewer, id, variant int6
 	if words == "" || len([]rune(words)) > longestSaid {
 		return store.Done{}, fault.Invalidf("words", "A remark has 1 to %d characters.", longestSaid)
 	}
-	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *store.Rehearsal) (string, error) {
-		all, err := store.Variants(ctx, tx, id)
+	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *rehearsalstore.Rehearsal) (string, error) {
+		all, err := rehearsalstore.Variants(ctx, tx, id)
 		if err != nil {
 			return "", err
 		}
-		if variant != 0 && !slices.ContainsFunc(all, func(one store.Variant) bool { return one.ID == variant }) {
+		if variant != 0 && !slices.ContainsFunc(all, func(one rehearsalstore.Variant) bool { return one.ID == variant }) {
 			return "", fault.NotFoundf("That variant is not there any more.")
 		}
 		if r.Remarks >= mostRemarksOfIt {
 			return "", fault.Invalidf("words", "There are %d remarks already.", r.Remarks)
 		}
-		_, err = tx.AddRehearsalRemark(ctx, v.Brand, id, store.RehearsalRemark{Words: words,
+		_, err = rehearsalstore.AddRehearsalRemark(ctx, tx, v.Brand, id, rehearsalstore.RehearsalRemark{Words: words,
 			Variant: sql.NullInt64{Int64: variant, Valid: variant != 0}, Person: sql.NullInt64{Int64: v.Person, Valid: true}})
 		return fmt.Sprintf("Left a remark on “%s”", r.Name), err
 	})
@@ -325,18 +328,18 @@ func (s *Service) Remark(ctx context.Context, v *access.Viewer, id, variant int6
 
 // RemoveRemark removes one's own remark, or anybody's for whoever coordinates.
 func (s *Service) RemoveRemark(ctx context.Context, v *access.Viewer, id, remark int64) (store.Done, error) {
-	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *store.Rehearsal) (string, error) {
-		all, err := store.RehearsalRemarks(ctx, tx, id)
+	return s.inRehearsal(ctx, v, id, func(tx *store.Tx, r *rehearsalstore.Rehearsal) (string, error) {
+		all, err := rehearsalstore.RehearsalRemarks(ctx, tx, id)
 		if err != nil {
 			return "", err
 		}
-		at := slices.IndexFunc(all, func(m store.RehearsalRemark) bool { return m.ID == remark })
+		at := slices.IndexFunc(all, func(m rehearsalstore.RehearsalRemark) bool { return m.ID == remark })
 		switch {
 		case at < 0:
 			return "", fault.NotFoundf("That remark is not there any more.")
 		case all[at].Person.Int64 != v.Person && !v.Can(access.Galleries):
 			return "", fault.Forbiddenf("That is somebody else’s remark.")
 		}
-		return fmt.Sprintf("Removed a remark on “%s”", r.Name), tx.RemoveRehearsalRemark(ctx, remark)
+		return fmt.Sprintf("Removed a remark on “%s”", r.Name), rehearsalstore.RemoveRehearsalRemark(ctx, tx, remark)
 	})
 }

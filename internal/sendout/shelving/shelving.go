@@ -12,6 +12,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/wording"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/parkstore"
 )
 
 // Service is what it uses.
@@ -32,8 +33,8 @@ const (
 
 // Parking is how the things of a kind lie: the folders that there are for them, and what does not lie open.
 type Parking struct {
-	Folders []store.ThingFolder
-	Things  []store.ThingPlace
+	Folders []parkstore.ThingFolder
+	Things  []parkstore.ThingPlace
 }
 
 // Read tells how the things of a kind lie: to those who make them, and of rehearsals to everybody who sees all of them.
@@ -41,10 +42,10 @@ func (s *Service) Read(ctx context.Context, v *access.Viewer, kind string) (out 
 	if !v.Can(access.Galleries) && (kind != "rehearsal" || !v.May(access.Look).All) {
 		return out, fault.Forbiddenf("How these are put away is for those who make them.")
 	}
-	if out.Folders, err = store.ThingFolders(ctx, s.DB, v.Brand, kind); err != nil {
+	if out.Folders, err = parkstore.ThingFolders(ctx, s.DB, v.Brand, kind); err != nil {
 		return out, err
 	}
-	out.Things, err = store.ThingPlaces(ctx, s.DB, v.Brand, kind)
+	out.Things, err = parkstore.ThingPlaces(ctx, s.DB, v.Brand, kind)
 	return out, err
 }
 
@@ -63,14 +64,14 @@ func (s *Service) MakeFolder(ctx context.Context, v *access.Viewer, kind, name s
 		return store.Done{}, err
 	}
 	return s.DB.Act(ctx, v, "parking", func(tx *store.Tx) (store.Done, error) {
-		all, err := store.ThingFolders(ctx, tx, v.Brand, kind)
+		all, err := parkstore.ThingFolders(ctx, tx, v.Brand, kind)
 		if err == nil && len(all) >= mostThingFolders {
 			err = fault.Invalidf("name", "There are %d folders already.", len(all))
 		}
 		if err != nil {
 			return store.Done{}, err
 		}
-		id, made, err := tx.AddThingFolder(ctx, v.Brand, store.ThingFolder{Kind: kind, Name: name})
+		id, made, err := parkstore.AddThingFolder(ctx, tx, v.Brand, parkstore.ThingFolder{Kind: kind, Name: name})
 		if err == nil && !made {
 			err = fault.Invalidf("name", "There is a folder “%s” already.", name)
 		}
@@ -82,7 +83,7 @@ func (s *Service) MakeFolder(ctx context.Context, v *access.Viewer, kind, name s
 func (s *Service) ChangeFolder(ctx context.Context, v *access.Viewer, kind string, id int64, name *string, parked *bool) (store.Done,
 	error) {
 	return s.DB.Act(ctx, v, "parking", func(tx *store.Tx) (store.Done, error) {
-		f, err := store.ThingFolderByID(ctx, tx, v.Brand, kind, id)
+		f, err := parkstore.ThingFolderByID(ctx, tx, v.Brand, kind, id)
 		if err != nil {
 			return store.Done{}, err
 		}
@@ -99,7 +100,7 @@ func (s *Service) ChangeFolder(ctx context.Context, v *access.Viewer, kind strin
 				said = fmt.Sprintf("Parked the folder “%s”. What is live in it stays live", f.Name)
 			}
 		}
-		ok, err := tx.ChangeThingFolder(ctx, f)
+		ok, err := parkstore.ChangeThingFolder(ctx, tx, f)
 		if err == nil && !ok {
 			err = fault.Invalidf("name", "There is a folder “%s” already.", f.Name)
 		}
@@ -110,11 +111,14 @@ func (s *Service) ChangeFolder(ctx context.Context, v *access.Viewer, kind strin
 // RemoveFolder removes a folder; what is in it lies open again.
 func (s *Service) RemoveFolder(ctx context.Context, v *access.Viewer, kind string, id int64) (store.Done, error) {
 	return s.DB.Act(ctx, v, "parking", func(tx *store.Tx) (store.Done, error) {
-		f, err := store.ThingFolderByID(ctx, tx, v.Brand, kind, id)
+		f, err := parkstore.ThingFolderByID(ctx, tx, v.Brand, kind, id)
 		if err != nil {
 			return store.Done{}, err
 		}
-		return store.Done{Said: fmt.Sprintf("Removed the folder “%s”. What was in it stays", f.Name), Changed: 1}, tx.RemoveThingFolder(ctx, id)
+		return store.Done{
+			Said:    fmt.Sprintf("Removed the folder “%s”. What was in it stays", f.Name),
+			Changed: 1,
+		}, parkstore.RemoveThingFolder(ctx, tx, id)
 	})
 }
 
@@ -126,7 +130,7 @@ func (s *Service) Place(ctx context.Context, v *access.Viewer, kind string, ids 
 		return store.Done{}, fault.Invalidf("ids", "Choose 1 to %d %s.", mostPlacedAtOnce, thingNames[kind][1])
 	}
 	return s.DB.Act(ctx, v, "parking", func(tx *store.Tx) (store.Done, error) {
-		there, err := store.ThingsThere(ctx, tx, v.Brand, kind, ids)
+		there, err := parkstore.ThingsThere(ctx, tx, v.Brand, kind, ids)
 		if err == nil && there != len(ids) {
 			err = fault.NotFoundf("Some of these %s are not there any more.", thingNames[kind][1])
 		}
@@ -138,7 +142,7 @@ func (s *Service) Place(ctx context.Context, v *access.Viewer, kind string, ids 
 		if folder != nil {
 			said = "Took " + what + " out of the folder"
 			if *folder != 0 {
-				f, err := store.ThingFolderByID(ctx, tx, v.Brand, kind, *folder)
+				f, err := parkstore.ThingFolderByID(ctx, tx, v.Brand, kind, *folder)
 				if err != nil {
 					return store.Done{}, err
 				}
@@ -148,7 +152,7 @@ func (s *Service) Place(ctx context.Context, v *access.Viewer, kind string, ids 
 		if parked != nil && *parked {
 			said = "Parked " + what
 		}
-		n, err := tx.PlaceThings(ctx, v.Brand, kind, ids, folder, parked)
+		n, err := parkstore.PlaceThings(ctx, tx, v.Brand, kind, ids, folder, parked)
 		return store.Done{Said: said, Changed: n}, err
 	})
 }

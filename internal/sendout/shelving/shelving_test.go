@@ -11,6 +11,7 @@ import (
 	"brightsatchel/internal/sendout/rehearsals"
 	"brightsatchel/internal/sendout/shelving"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
 )
 
 // TestParking puts things into folders of their own kind, and out of sight.
@@ -46,7 +47,7 @@ func TestParking(t *testing.T) {
 	require.Len(t, lies.Things, 1)
 	assert.Equal(t, folder.ID, lies.Things[0].Folder.Int64)
 	assert.True(t, lies.Things[0].Parked)
-	_, err = db.Undo(ctx, v, placed.Trail)
+	_, err = undostore.Undo(ctx, db, v, placed.Trail)
 	require.NoError(t, err)
 	lies, err = s.Read(ctx, v, "rehearsal")
 	require.NoError(t, err)
@@ -62,7 +63,7 @@ func TestParking(t *testing.T) {
 	lies, err = s.Read(ctx, v, "rehearsal")
 	require.NoError(t, err)
 	assert.Empty(t, lies.Things, "what was in it lies open")
-	_, err = db.Undo(ctx, v, gone.Trail)
+	_, err = undostore.Undo(ctx, db, v, gone.Trail)
 	require.NoError(t, err)
 	lies, err = s.Read(ctx, v, "rehearsal")
 	require.NoError(t, err)

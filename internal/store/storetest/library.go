@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/findstore"
 )
 
 // Library fills a brand with so many made-up items, without pictures: for each 1,000 of them 5 folders up to six levels
@@ -16,7 +17,7 @@ import (
 func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 	t.Helper()
 	ctx := context.Background()
-	connection, err := db.Connx(ctx)
+	connection, err := SQL(db).Connx(ctx)
 	require.NoError(t, err)
 	defer func() { _ = connection.Close() }()
 	folders, albums, tags := max(8, items/200), max(4, items/500), max(6, items*3/1000)
@@ -103,7 +104,7 @@ func Library(t testing.TB, db *store.DB, brand, person int64, items int) {
 	exec(`set session_replication_role = origin`)
 	exec(`insert into feed (brand_id, what, assets) select brand_id, 'asset', array_agg(id) from asset where brand_id = $1
 		group by brand_id`, brand)
-	for _, relation := range store.Relations {
+	for _, relation := range findstore.Relations {
 		exec(fmt.Sprintf(`insert into feed (brand_id, what, assets) select brand_id, '%[1]s', array_agg(distinct asset_id) from %[1]s
 			where brand_id = $1 and asset_id is not null group by brand_id`, relation), brand)
 	}

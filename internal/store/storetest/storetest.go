@@ -9,11 +9,14 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/jmoiron/sqlx"
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // Address makes an empty database with the present schema and returns its address and a function that removes it.
@@ -153,12 +156,13 @@ func Brand(t *testing.T, db *store.DB, code string) map[access.Role]*access.View
 	viewers := map[access.Role]*access.Viewer{}
 	people := map[access.Role]int64{}
 	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
-		brand, err := tx.AddBrand(ctx, code, "Brand "+code)
+		brand, err := peoplestore.AddBrand(ctx, tx, code, "Brand "+code)
 		if err != nil {
 			return err
 		}
 		for _, role := range []access.Role{access.Steward, access.Coordinator, access.Contributor, access.Reviewer, access.Associate} {
-			if people[role], err = tx.AddPerson(ctx, brand, string(role)+"@"+code+".example", "The "+string(role), "x", role); err != nil {
+			if people[role], err = peoplestore.AddPerson(ctx, tx, brand, string(role)+"@"+code+".example", "The "+string(role), "x",
+				role); err != nil {
 				return err
 			}
 		}
@@ -173,7 +177,7 @@ func Brand(t *testing.T, db *store.DB, code string) map[access.Role]*access.View
 // See reads how a person sees a brand now.
 func See(t *testing.T, db *store.DB, person int64, code string) *access.Viewer {
 	t.Helper()
-	v, err := store.LoadViewer(context.Background(), db, person, code)
+	v, err := peoplestore.LoadViewer(context.Background(), db, person, code)
 	require.NoError(t, err)
 	return v
 }
@@ -185,8 +189,8 @@ func Items(t *testing.T, db *store.DB, v *access.Viewer, folder int64, names ...
 	var ids []int64
 	require.NoError(t, db.InTx(ctx, func(tx *store.Tx) error {
 		for _, name := range names {
-			id, err := tx.AddAsset(ctx, store.NewAsset{
-				Brand: v.Brand, Person: v.Person, Folder: folder, File: store.File{Kind: "picture", FileName: name, MediaType: "image/jpeg",
+			id, err := assetstore.AddAsset(ctx, tx, assetstore.NewAsset{
+				Brand: v.Brand, Person: v.Person, Folder: folder, File: assetstore.File{Kind: "picture", FileName: name, MediaType: "image/jpeg",
 					Bytes: 1000, SHA256: []byte(name), Width: 1600, Height: 1067, Metadata: []byte(`{}`)},
 			})
 			if err != nil {
@@ -197,4 +201,18 @@ func Items(t *testing.T, db *store.DB, v *access.Viewer, folder int64, names ...
 		return nil
 	}))
 	return ids
+}
+
+// SQL is a way to a database past the store: for what a test looks at, or brings about, by itself.
+func SQL(db *store.DB) *sqlx.DB { return sqlx.NewDb(stdlib.OpenDBFromPool(db.Pool), "pgx") }
+
+// Act changes something by hand, as an action of somebody.
+func Act(t testing.TB, db *store.DB, v *access.Viewer, f func(tx *store.Tx) (int, error)) store.Done {
+	t.Helper()
+	done, err := db.Act(t.Context(), v, "test", func(tx *store.Tx) (store.Done, error) {
+		n, err := f(tx)
+		return store.Done{Said: "Did something", Changed: n}, err
+	})
+	require.NoError(t, err)
+	return done
 }

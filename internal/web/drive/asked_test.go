@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"brightsatchel/internal/core/access"
+	"brightsatchel/internal/store/storetest"
 )
 
 // TestWhatHurtsIsNotAsked: very many properties, deep nesting, and prefixes that stand for nothing.
@@ -71,7 +72,7 @@ func TestTheTopTellsWhatProgramsAsk(t *testing.T) {
 	d.taken()
 	assert.Equal(t, []string{"spaced .jpg"}, d.names("/Library"))
 	d.does(200, "", "GET", "/Library/spaced%20.jpg%20")
-	_, err := d.h.DB.Exec(`update trail set at = '2026-01-02 03:04:05Z'`)
+	_, err := storetest.SQL(d.h.DB).Exec(`update trail set at = '2026-01-02 03:04:05Z'`)
 	require.NoError(t, err)
 	_, used, changed := ask()
 	assert.Equal(t, len(data), used)

@@ -15,13 +15,19 @@ import (
 	"time"
 
 	"golang.org/x/net/webdav"
+
+	"brightsatchel/internal/store/albumstore"
+	"brightsatchel/internal/store/drivestore"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/poststore"
+
 	unicode "golang.org/x/text/unicode/norm"
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/house"
-	"brightsatchel/internal/store"
 )
 
 // Prefix is the path under which the drive is.
@@ -31,7 +37,7 @@ const Prefix = "/dav"
 // is that only reads is not asked for each of many small files.
 type Handler struct {
 	House    *house.House
-	Remember func(key string, load func() (store.DriveViewer, error)) (store.DriveViewer, error)
+	Remember func(key string, load func() (peoplestore.DriveViewer, error)) (peoplestore.DriveViewer, error)
 }
 
 type callerKey struct{}
@@ -66,7 +72,7 @@ func (h *Handler) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	}
 }
 
-func (h *Handler) serve(w http.ResponseWriter, r *http.Request, v store.DriveViewer) error {
+func (h *Handler) serve(w http.ResponseWriter, r *http.Request, v peoplestore.DriveViewer) error {
 	at, err := clean(r.URL.Path)
 	if err != nil {
 		return err
@@ -168,13 +174,13 @@ var errWho = &said{http.StatusUnauthorized,
 	"The drive is opened with your e-mail address and a password for it, which you make in your account."}
 
 // viewer is whose password a request has. Wrong ones are counted for each address they come from.
-func (h *Handler) viewer(r *http.Request) (store.DriveViewer, error) {
+func (h *Handler) viewer(r *http.Request) (peoplestore.DriveViewer, error) {
 	email, password, given := r.BasicAuth()
 	if !given || password == "" || len(password) > 100 {
-		return store.DriveViewer{}, errWho
+		return peoplestore.DriveViewer{}, errWho
 	}
-	ask := func() (store.DriveViewer, error) { return h.House.People.OnDrive(r.Context(), email, password) }
-	var v store.DriveViewer
+	ask := func() (peoplestore.DriveViewer, error) { return h.House.People.OnDrive(r.Context(), email, password) }
+	var v peoplestore.DriveViewer
 	var err error
 	if h.Remember != nil && (r.Method == http.MethodGet || r.Method == http.MethodHead) {
 		sum := sha256.Sum256([]byte(email + "\x00" + password))
@@ -185,7 +191,7 @@ func (h *Handler) viewer(r *http.Request) (store.DriveViewer, error) {
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
 		wrong := access.Limit{Key: "drive from " + caller(r), Free: wrongOften, Within: 15 * time.Minute}
-		if wait, err := h.House.DB.CountAttempt(r.Context(), wrong); err != nil || wait > 0 {
+		if wait, err := poststore.CountAttempt(r.Context(), h.House.DB, wrong); err != nil || wait > 0 {
 			return v, errors.Join(err, &said{http.StatusTooManyRequests, "Too many wrong passwords. Wait a quarter of an hour."})
 		}
 		return v, errWho
@@ -205,10 +211,10 @@ type tree struct {
 	ctx     context.Context
 	known   map[string]*node   // by path; nil is known not to be there
 	listed  map[string][]*node // what is in a folder, by its path
-	props   map[string][]store.DriveProperty
-	folders []store.Folder // of the brand; nil is not read
-	albums  []store.Album
-	pages   []store.Page
+	props   map[string][]drivestore.DriveProperty
+	folders []folderstore.Folder // of the brand; nil is not read
+	albums  []albumstore.Album
+	pages   []poststore.Page
 	limits  arrival.Limits
 	err     error // of what the protocol has no words for
 	// expected is how many bytes are being sent, -1 for unknown; over says that they take the place of others.

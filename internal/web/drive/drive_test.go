@@ -23,7 +23,10 @@ import (
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/media/pictures"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/intakestore"
 	"brightsatchel/internal/store/storetest"
+	"brightsatchel/internal/store/undostore"
 	"brightsatchel/internal/web/drive"
 )
 
@@ -105,10 +108,10 @@ func (d *disk) names(path string) (out []string) {
 }
 
 // taken waits until all that was copied is brought in, and returns the last intake.
-func (d *disk) taken() store.Intake {
+func (d *disk) taken() intakestore.Intake {
 	d.t.Helper()
 	require.NoError(d.t, d.h.BringIn.TakeFromDrive(ctx, 0))
-	var last store.Intake
+	var last intakestore.Intake
 	require.Eventually(d.t, func() bool {
 		all, err := d.h.BringIn.List(ctx, d.v)
 		require.NoError(d.t, err)
@@ -172,7 +175,7 @@ func TestAFileIsCopiedOntoTheDrive(t *testing.T) {
 	assert.Equal(t, 3, d.count(`select count(*) from version`))
 	assert.Equal(t, 2, d.count(`select count(*) from asset`))
 	assert.Equal(t, []string{"one.jpg"}, d.names("/Library/Spring"))
-	done, err := d.h.DB.Undo(ctx, d.v, latest(d))
+	done, err := undostore.Undo(ctx, d.h.DB, d.v, latest(d))
 	require.NoError(t, err, done.Said)
 }
 
@@ -215,7 +218,7 @@ func TestActsOnTheDrive(t *testing.T) {
 	assert.Equal(t, 1, d.count(`select count(*) from asset where binned_at is not null`))
 	d.does(204, "", "DELETE", "/Library/Near")
 	assert.Equal(t, 3, d.count(`select count(*) from asset where binned_at is not null`))
-	_, err := h.DB.Undo(ctx, d.v, latest(d))
+	_, err := undostore.Undo(ctx, h.DB, d.v, latest(d))
 	require.NoError(t, err)
 	assert.Equal(t, []string{"c.jpg", "d.jpg"}, d.names("/Library/Near"))
 	for _, part := range []string{"/Library", "/Albums", "/"} {
@@ -235,13 +238,16 @@ func TestWhoMayDoWhatOnTheDrive(t *testing.T) {
 		require.Equal(t, 201, owner.put(path, jpeg(t, i)))
 	}
 	owner.taken()
-	folders, err := store.Folders(ctx, h.DB, owner.v.Brand)
+	folders, err := folderstore.Folders(ctx, h.DB, owner.v.Brand)
 	require.NoError(t, err)
 	for _, f := range folders {
 		if f.Name == "Deep" {
 			require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
-				_, err := tx.Exec(`insert into access_grant (brand_id, person_id, folder_id, level) values ($1, $2, $3, 'look')`, owner.v.Brand,
-					people[access.Associate].Person, f.ID)
+				_, err := tx.ExecContext(ctx, `insert into access_grant (brand_id, person_id, folder_id, level) values ($1, $2, $3, 'look')`,
+					owner.v.Brand,
+					people[access.Associate].Person,
+					f.ID,
+				)
 				return err
 			}))
 		}
@@ -402,7 +408,7 @@ func TestWhatSystemsLeaveBehind(t *testing.T) {
 	d.taken()
 	assert.Equal(t, 1, d.count(`select count(*) from asset where binned_at is null`))
 	assert.Equal(t, 2, d.count(`select count(*) from version`))
-	_, err := h.DB.Exec(`update drive_file set written_at = now() - interval '2 days'`)
+	_, err := storetest.SQL(h.DB).Exec(`update drive_file set written_at = now() - interval '2 days'`)
 	require.NoError(t, err)
 	require.NoError(t, h.BringIn.TakeFromDrive(ctx, 0))
 	assert.Zero(t, d.count(`select count(*) from drive_file`))

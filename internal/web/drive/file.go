@@ -17,6 +17,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
 )
 
 // file is something on the drive that is open. Its bytes are opened when somebody reads them.
@@ -162,7 +163,7 @@ const (
 
 func (t *tree) readProps(nodes []*node) error {
 	if t.props == nil {
-		t.props = map[string][]store.DriveProperty{}
+		t.props = map[string][]drivestore.DriveProperty{}
 	}
 	var keys []string
 	for _, n := range nodes {
@@ -174,7 +175,7 @@ func (t *tree) readProps(nodes []*node) error {
 	if len(keys) == 0 {
 		return nil
 	}
-	found, err := store.DriveProperties(t.ctx, t.House.DB, t.v.Brand, keys)
+	found, err := drivestore.DriveProperties(t.ctx, t.House.DB, t.v.Brand, keys)
 	for _, p := range found {
 		t.props[p.Node] = append(t.props[p.Node], p)
 	}
@@ -224,7 +225,7 @@ func (f *file) Patch(patches []webdav.Proppatch) ([]webdav.Propstat, error) {
 				}
 			}
 		}
-		left, err := store.DriveProperties(f.ctx, tx, f.v.Brand, []string{f.node.key()})
+		left, err := drivestore.DriveProperties(f.ctx, tx, f.v.Brand, []string{f.node.key()})
 		if err == nil && len(left) > mostProperties {
 			err = fault.Invalidf("property", "At most %d properties.", mostProperties)
 		}
@@ -236,13 +237,18 @@ func (f *file) Patch(patches []webdav.Proppatch) ([]webdav.Propstat, error) {
 
 func (f *file) patchOne(tx *store.Tx, prop webdav.Property, remove bool) error {
 	if remove {
-		return tx.DropDriveProperty(f.ctx, f.v.Brand, f.node.key(), prop.XMLName.Space, prop.XMLName.Local)
+		return drivestore.DropDriveProperty(f.ctx, tx, f.v.Brand, f.node.key(), prop.XMLName.Space, prop.XMLName.Local)
 	}
 	if len(prop.InnerXML)+len(prop.XMLName.Space)+len(prop.XMLName.Local) > longestProperty {
 		return fault.Invalidf("property", "That property is too long.")
 	}
-	return tx.SetDriveProperty(f.ctx, f.v.Brand, store.DriveProperty{Node: f.node.key(), Space: prop.XMLName.Space, Name: prop.XMLName.Local,
-		Lang: prop.Lang, Value: slices.Clone(prop.InnerXML)})
+	return drivestore.SetDriveProperty(
+		f.ctx,
+		tx,
+		f.v.Brand,
+		drivestore.DriveProperty{Node: f.node.key(), Space: prop.XMLName.Space, Name: prop.XMLName.Local,
+			Lang: prop.Lang, Value: slices.Clone(prop.InnerXML)},
+	)
 }
 
 // mayChange says whether the viewer may change something on the drive itself, or keep others from it.

@@ -7,15 +7,15 @@ import (
 	"os"
 	"path"
 
+	"golang.org/x/net/webdav"
+
 	"brightsatchel/internal/blob"
 	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/arrival"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
-	"brightsatchel/internal/store"
-
-	"golang.org/x/net/webdav"
+	"brightsatchel/internal/store/drivestore"
 )
 
 var _ webdav.FileSystem = (*tree)(nil)
@@ -177,7 +177,7 @@ func (t *tree) mayRead(n *node) error {
 func (t *tree) open(n *node) (io.ReadSeekCloser, error) {
 	if n.kind == arrives {
 		if n.file.Asset.Valid {
-			items, err := store.DriveItemsOf(t.ctx, t.House.DB, t.v.Brand, []int64{n.file.Asset.Int64})
+			items, err := drivestore.DriveItemsOf(t.ctx, t.House.DB, t.v.Brand, []int64{n.file.Asset.Int64})
 			if err != nil || len(items) == 0 {
 				return nil, errors.Join(err, os.ErrNotExist)
 			}
@@ -188,6 +188,6 @@ func (t *tree) open(n *node) (io.ReadSeekCloser, error) {
 	return t.openItem(*n.item)
 }
 
-func (t *tree) openItem(i store.DriveItem) (io.ReadSeekCloser, error) {
+func (t *tree) openItem(i drivestore.DriveItem) (io.ReadSeekCloser, error) {
 	return t.House.Blobs.OpenSource(t.ctx, blob.Source{Sum: i.Sum, Root: i.LeftRoot.String, Path: i.LeftAt.String})
 }

@@ -12,7 +12,9 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
+	"brightsatchel/internal/store/findstore"
+	"brightsatchel/internal/store/folderstore"
 )
 
 // started stands for when folders were changed, of which no account is kept.
@@ -86,7 +88,7 @@ func (t *tree) inFolder(parent *node, name string) (*node, error) {
 	if !t.v.May(access.Look).Folder(parent.place.Folder) {
 		return nil, os.ErrNotExist
 	}
-	file, named, err := store.DriveNamed(t.ctx, t.House.DB, t.v.Brand, parent.place, name)
+	file, named, err := drivestore.DriveNamed(t.ctx, t.House.DB, t.v.Brand, parent.place, name)
 	switch {
 	case err != nil:
 		return nil, err
@@ -99,7 +101,7 @@ func (t *tree) inFolder(parent *node, name string) (*node, error) {
 	if !is {
 		return nil, os.ErrNotExist
 	}
-	if _, named, err = store.DriveNamed(t.ctx, t.House.DB, t.v.Brand, parent.place, shared); err != nil {
+	if _, named, err = drivestore.DriveNamed(t.ctx, t.House.DB, t.v.Brand, parent.place, shared); err != nil {
 		return nil, err
 	}
 	for _, i := range named {
@@ -114,7 +116,7 @@ func (t *tree) inFolder(parent *node, name string) (*node, error) {
 func (t *tree) foldersIn(parent *node) ([]*node, error) {
 	if t.folders == nil {
 		var err error
-		if t.folders, err = t.House.DB.FoldersNow(t.ctx, t.v.Brand); err != nil {
+		if t.folders, err = folderstore.FoldersNow(t.ctx, t.House.DB, t.v.Brand); err != nil {
 			return nil, err
 		}
 	}
@@ -128,7 +130,7 @@ func (t *tree) foldersIn(parent *node) ([]*node, error) {
 	var out []*node
 	for _, f := range t.folders {
 		if f.Parent.Int64 == parent.place.Folder && (look.All || leads[f.ID]) {
-			out = append(out, &node{kind: folder, id: f.ID, name: plain(f.Name), place: store.DrivePlace{Folder: f.ID}, written: started})
+			out = append(out, &node{kind: folder, id: f.ID, name: plain(f.Name), place: drivestore.DrivePlace{Folder: f.ID}, written: started})
 		}
 	}
 	return out, nil
@@ -159,8 +161,8 @@ func (t *tree) inside(n *node) ([]*node, error) {
 		if err != nil || !t.v.May(access.Look).Folder(n.place.Folder) {
 			return out, err
 		}
-		return t.withFiles(out, n.place, func() ([]store.DriveItem, error) {
-			return store.DriveItemsIn(t.ctx, t.House.DB, t.v.Brand, n.place.Folder)
+		return t.withFiles(out, n.place, func() ([]drivestore.DriveItem, error) {
+			return drivestore.DriveItemsIn(t.ctx, t.House.DB, t.v.Brand, n.place.Folder)
 		})
 	case albums, album:
 		return t.inAlbum(n)
@@ -182,8 +184,8 @@ func (t *tree) tops() []*node {
 
 // withFiles adds files to the folders at a place: those that are no items yet before the items of the same name, which they are saved over.
 // They are read before the items, so that none is missed that becomes one meanwhile; what is found as both is the item.
-func (t *tree) withFiles(folders []*node, at store.DrivePlace, list func() ([]store.DriveItem, error)) ([]*node, error) {
-	files, err := store.DriveFiles(t.ctx, t.House.DB, t.v.Brand, at)
+func (t *tree) withFiles(folders []*node, at drivestore.DrivePlace, list func() ([]drivestore.DriveItem, error)) ([]*node, error) {
+	files, err := drivestore.DriveFiles(t.ctx, t.House.DB, t.v.Brand, at)
 	if err != nil {
 		return nil, err
 	}
@@ -208,7 +210,7 @@ func (t *tree) withFiles(folders []*node, at store.DrivePlace, list func() ([]st
 		over[f.Replaces.Int64] = true
 		folders = append(folders, fileNode(f))
 	}
-	items = slices.DeleteFunc(items, func(i store.DriveItem) bool { return over[i.ID] })
+	items = slices.DeleteFunc(items, func(i drivestore.DriveItem) bool { return over[i.ID] })
 	return append(folders, itemNodes(items, at, taken)...), nil
 }
 
@@ -234,17 +236,20 @@ func (t *tree) inAlbum(n *node) ([]*node, error) {
 			name += " (" + a.Code + ")"
 		}
 		taken[name] = true
-		out = append(out, &node{kind: album, id: a.ID, name: name, place: store.DrivePlace{Album: a.ID}, written: started, byRule: a.Kept != nil})
+		out = append(
+			out,
+			&node{kind: album, id: a.ID, name: name, place: drivestore.DrivePlace{Album: a.ID}, written: started, byRule: a.Kept != nil},
+		)
 	}
 	if n.kind == albums {
 		return out, nil
 	}
-	return t.withFiles(out, n.place, func() ([]store.DriveItem, error) {
-		ids, err := t.House.DB.Find().IDs(t.ctx, t.v, query.Query{Place: "album", ID: n.id})
+	return t.withFiles(out, n.place, func() ([]drivestore.DriveItem, error) {
+		ids, err := findstore.Find(t.House.DB).IDs(t.ctx, t.v, query.Query{Place: "album", ID: n.id})
 		if err != nil {
 			return nil, err
 		}
-		return store.DriveItemsOf(t.ctx, t.House.DB, t.v.Brand, ids)
+		return drivestore.DriveItemsOf(t.ctx, t.House.DB, t.v.Brand, ids)
 	})
 }
 
@@ -276,16 +281,16 @@ func (t *tree) inOutlet(n *node) ([]*node, error) {
 				name += " (" + plain(p.Remote) + ")"
 			}
 			taken[name] = true
-			out = append(out, &node{kind: page, id: p.ID, name: name, place: store.DrivePlace{Page: p.ID}, written: started})
+			out = append(out, &node{kind: page, id: p.ID, name: name, place: drivestore.DrivePlace{Page: p.ID}, written: started})
 		}
 		return out, nil
 	}
-	return t.withFiles(nil, n.place, func() ([]store.DriveItem, error) {
-		ids, err := store.OnPage(t.ctx, t.House.DB, n.id)
+	return t.withFiles(nil, n.place, func() ([]drivestore.DriveItem, error) {
+		ids, err := drivestore.OnPage(t.ctx, t.House.DB, n.id)
 		if err != nil {
 			return nil, err
 		}
-		return store.DriveItemsOf(t.ctx, t.House.DB, t.v.Brand, ids)
+		return drivestore.DriveItemsOf(t.ctx, t.House.DB, t.v.Brand, ids)
 	})
 }
 

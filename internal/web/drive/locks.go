@@ -17,6 +17,7 @@ import (
 
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
 )
 
 // Bounds of locks.
@@ -68,22 +69,27 @@ func (l *locks) Create(now time.Time, d webdav.LockDetails) (string, error) {
 	token := "urn:uuid:" + uuid.NewString()
 	until := now.Add(lasts(d.Duration))
 	err := l.db.InTx(l.ctx, func(tx *store.Tx) error {
-		if err := tx.HoldDriveLocks(l.ctx, l.brand); err != nil {
+		if err := drivestore.HoldDriveLocks(l.ctx, tx, l.brand); err != nil {
 			return err
 		}
-		others, err := store.DriveLocksOver(l.ctx, tx, l.brand, root, above(root), !d.ZeroDepth)
-		if err == nil && slices.ContainsFunc(others, func(o store.DriveLock) bool { return !l.shared || !o.Shared }) {
+		others, err := drivestore.DriveLocksOver(l.ctx, tx, l.brand, root, above(root), !d.ZeroDepth)
+		if err == nil && slices.ContainsFunc(others, func(o drivestore.DriveLock) bool { return !l.shared || !o.Shared }) {
 			err = webdav.ErrLocked
 		}
 		if err != nil {
 			return err
 		}
-		if n, err := store.CountDriveLocks(l.ctx, tx, l.brand, l.tree.v.Person); err != nil || n >= mostLocks || len(d.OwnerXML) > longestOwner {
+		if n, err := drivestore.CountDriveLocks(l.ctx, tx, l.brand, l.tree.v.Person); err != nil || n >= mostLocks ||
+			len(d.OwnerXML) > longestOwner {
 			return errors.Join(err, webdav.ErrLocked)
 		}
-		return tx.AddDriveLock(l.ctx, store.DriveLock{Token: token, Brand: l.brand, Root: root, Alone: d.ZeroDepth, Owner: d.OwnerXML,
-			Expires: until, Shared: l.shared,
-			Person: l.tree.v.Person})
+		return drivestore.AddDriveLock(
+			l.ctx,
+			tx,
+			drivestore.DriveLock{Token: token, Brand: l.brand, Root: root, Alone: d.ZeroDepth, Owner: d.OwnerXML,
+				Expires: until, Shared: l.shared,
+				Person: l.tree.v.Person},
+		)
 	})
 	if err != nil {
 		return "", err
@@ -100,7 +106,7 @@ func lasts(d time.Duration) time.Duration {
 
 // Refresh implements webdav.LockSystem.
 func (l *locks) Refresh(now time.Time, token string, d time.Duration) (webdav.LockDetails, error) {
-	found, err := store.DriveLockOf(l.ctx, l.db, l.brand, token)
+	found, err := drivestore.DriveLockOf(l.ctx, l.db, l.brand, token)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
 		return webdav.LockDetails{}, webdav.ErrNoSuchLock
@@ -110,7 +116,7 @@ func (l *locks) Refresh(now time.Time, token string, d time.Duration) (webdav.Lo
 	}
 	l.shared = found.Shared
 	until := now.Add(lasts(d))
-	if err := l.db.InTx(l.ctx, func(tx *store.Tx) error { return tx.KeepDriveLock(l.ctx, token, until) }); err != nil {
+	if err := l.db.InTx(l.ctx, func(tx *store.Tx) error { return drivestore.KeepDriveLock(l.ctx, tx, token, until) }); err != nil {
 		return webdav.LockDetails{}, err
 	}
 	return webdav.LockDetails{Root: found.Root, Duration: lasts(d), OwnerXML: found.Owner, ZeroDepth: found.Alone},
@@ -122,7 +128,7 @@ func (l *locks) Unlock(_ time.Time, token string) error {
 	if token == forNow {
 		return nil
 	}
-	found, err := store.DriveLockOf(l.ctx, l.db, l.brand, token)
+	found, err := drivestore.DriveLockOf(l.ctx, l.db, l.brand, token)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
 		return webdav.ErrNoSuchLock
@@ -130,7 +136,7 @@ func (l *locks) Unlock(_ time.Time, token string) error {
 	if err != nil {
 		return err
 	}
-	if err := l.db.InTx(l.ctx, func(tx *store.Tx) error { return tx.DropDriveLock(l.ctx, token) }); err != nil {
+	if err := l.db.InTx(l.ctx, func(tx *store.Tx) error { return drivestore.DropDriveLock(l.ctx, tx, token) }); err != nil {
 		return err
 	}
 	return l.tree.hold(found.Root, nil)
@@ -168,7 +174,7 @@ func (l *locks) holds(at string, c webdav.Condition) (bool, error) {
 		}
 		return err == nil && !n.isDir() && n.tag() == c.ETag, err
 	}
-	found, err := store.DriveLockOf(l.ctx, l.db, l.brand, c.Token)
+	found, err := drivestore.DriveLockOf(l.ctx, l.db, l.brand, c.Token)
 	var missing *fault.NotFound
 	if errors.As(err, &missing) {
 		return false, nil
@@ -181,12 +187,12 @@ func (l *locks) free(at string) error {
 	if !l.any {
 		return nil
 	}
-	over, err := store.DriveLocksOver(l.ctx, l.db, l.brand, at, above(at), true)
+	over, err := drivestore.DriveLocksOver(l.ctx, l.db, l.brand, at, above(at), true)
 	if err != nil {
 		return err
 	}
-	named := func(lock store.DriveLock) bool { return slices.Contains(l.submitted, lock.Token) }
-	among := slices.ContainsFunc(over, func(lock store.DriveLock) bool { return lock.Shared && named(lock) })
+	named := func(lock drivestore.DriveLock) bool { return slices.Contains(l.submitted, lock.Token) }
+	among := slices.ContainsFunc(over, func(lock drivestore.DriveLock) bool { return lock.Shared && named(lock) })
 	for _, lock := range over {
 		if !named(lock) && !(lock.Shared && among) { // one of several who share it names their own
 			return webdav.ErrLocked

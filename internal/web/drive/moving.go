@@ -14,6 +14,7 @@ import (
 	"brightsatchel/internal/filing"
 	"brightsatchel/internal/gathering"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
 )
 
 // RemoveAll implements webdav.FileSystem: items go to the bin, what is in an album is taken out of it. What something is moved over is
@@ -31,7 +32,7 @@ func (t *tree) RemoveAll(_ context.Context, name string) error {
 		return t.failed(err)
 	}
 	t.forget()
-	return t.House.DB.InTx(t.ctx, func(tx *store.Tx) error { return tx.DropDriveLocksBelow(t.ctx, t.v.Brand, name) })
+	return t.House.DB.InTx(t.ctx, func(tx *store.Tx) error { return drivestore.DropDriveLocksBelow(t.ctx, tx, t.v.Brand, name) })
 }
 
 // How long whoever removes or moves a file waits while it is being brought in, and how often is looked.

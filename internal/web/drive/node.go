@@ -7,7 +7,7 @@ import (
 	"strings"
 	"time"
 
-	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
 )
 
 // kind is what something on the drive is.
@@ -38,18 +38,18 @@ type node struct {
 	kind    kind
 	id      int64
 	name    string
-	place   store.DrivePlace
+	place   drivestore.DrivePlace
 	bytes   int64
 	written time.Time
-	item    *store.DriveItem
-	file    *store.DriveFile
+	item    *drivestore.DriveItem
+	file    *drivestore.DriveFile
 	byRule  bool // an album that a rule keeps filled
 }
 
 func (n *node) isDir() bool { return n.kind != item && n.kind != arrives }
 
 // key is what properties are given to.
-func (n *node) key() string { return store.DriveNode(string(n.kind), n.id) }
+func (n *node) key() string { return drivestore.DriveNode(string(n.kind), n.id) }
 
 // tag is the entity tag of a file (RFC 9110): of what was copied onto the drive its code, also once it is an item, and of any other item
 // that of its content.
@@ -63,17 +63,17 @@ func (n *node) tag() string {
 	return `"` + hex.EncodeToString(n.item.Sum[:min(16, len(n.item.Sum))]) + `"`
 }
 
-func itemNode(i store.DriveItem, name string, at store.DrivePlace) *node {
+func itemNode(i drivestore.DriveItem, name string, at drivestore.DrivePlace) *node {
 	return &node{kind: item, id: i.ID, name: name, place: at, bytes: i.Bytes, written: i.Written, item: &i}
 }
 
-func fileNode(f store.DriveFile) *node {
-	return &node{kind: arrives, id: f.ID, name: f.Name, place: store.DrivePlace{Folder: f.Folder, Album: f.Album, Page: f.Page},
+func fileNode(f drivestore.DriveFile) *node {
+	return &node{kind: arrives, id: f.ID, name: f.Name, place: drivestore.DrivePlace{Folder: f.Folder, Album: f.Album, Page: f.Page},
 		bytes: f.Bytes, written: f.Written, file: &f}
 }
 
 // nameBeside is the name of an item beside others of the same name: with its code, which never changes.
-func nameBeside(i store.DriveItem) string {
+func nameBeside(i drivestore.DriveItem) string {
 	ending := path.Ext(i.Name)
 	return strings.TrimSuffix(i.Name, ending) + " (" + i.Code + ")" + ending
 }
@@ -90,7 +90,7 @@ func without(name string) (shared, code string, is bool) {
 }
 
 // itemNodes are items as files, of which no two have the same name.
-func itemNodes(items []store.DriveItem, at store.DrivePlace, taken map[string]bool) []*node {
+func itemNodes(items []drivestore.DriveItem, at drivestore.DrivePlace, taken map[string]bool) []*node {
 	out := make([]*node, 0, len(items))
 	for _, i := range items {
 		name := i.Name

@@ -12,6 +12,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/store/storetest"
 )
 
 // known is an item that was copied onto the drive, with words and in an album: what must not be lost by how a program saves.
@@ -19,8 +20,11 @@ func (d *disk) known(path string, data []byte) (id int64) {
 	d.t.Helper()
 	require.Equal(d.t, http.StatusCreated, d.put(path, data))
 	d.taken()
-	require.NoError(d.t, d.h.DB.Get(&id, `select id from asset where file_name = $1 and binned_at is null`, filepath.Base(path)))
-	_, err := d.h.DB.Exec(`update asset set title = 'Known' where id = $1`, id)
+	require.NoError(
+		d.t,
+		storetest.SQL(d.h.DB).Get(&id, `select id from asset where file_name = $1 and binned_at is null`, filepath.Base(path)),
+	)
+	_, err := storetest.SQL(d.h.DB).Exec(`update asset set title = 'Known' where id = $1`, id)
 	require.NoError(d.t, err)
 	_, err = d.h.Gathering.Create(ctx, d.v, 0, fmt.Sprint("Album of ", id), &query.Selection{IDs: []int64{id}}, nil)
 	require.NoError(d.t, err)
@@ -74,13 +78,13 @@ func TestWhatIsWrittenToAPathStaysThere(t *testing.T) {
 
 	back := d.known("/Library/One/back.jpg", data[2])
 	d.does(204, "", "DELETE", "/Library/One/back.jpg")
-	_, err := d.h.DB.Exec(`update asset set binned_at = now() - interval '3 days' where id = $1`, back)
+	_, err := storetest.SQL(d.h.DB).Exec(`update asset set binned_at = now() - interval '3 days' where id = $1`, back)
 	require.NoError(t, err)
 	require.Equal(t, 201, d.put("/Library/One/back.jpg", data[2]))
 	d.taken()
 	d.is(back, "/Library/One/back.jpg", data[2], "days later it comes back to where it was")
 	d.does(204, "", "DELETE", "/Library/One/back.jpg")
-	_, err = d.h.DB.Exec(`update asset set binned_at = now() - interval '3 days' where id = $1`, back)
+	_, err = storetest.SQL(d.h.DB).Exec(`update asset set binned_at = now() - interval '3 days' where id = $1`, back)
 	require.NoError(t, err)
 	require.Equal(t, 201, d.put("/Library/Two/elsewhere.jpg", data[2]))
 	d.taken()
@@ -130,7 +134,7 @@ func TestTheSaveDanceOfEditors(t *testing.T) {
 		d.is(id, "/Library/One/NAME.jpg", second, what+", other bytes")
 		assert.Equal(t, 2, d.count(`select count(*) from version where asset_id = $1`, id), what)
 		assert.Equal(t, []string{"NAME.jpg"}, d.names("/Library/One"), what)
-		_, err := d.h.DB.Exec(`update asset set binned_at = now() - interval '2 days', file_name = 'gone' where id = $1`, id)
+		_, err := storetest.SQL(d.h.DB).Exec(`update asset set binned_at = now() - interval '2 days', file_name = 'gone' where id = $1`, id)
 		require.NoError(t, err)
 	}
 }
@@ -162,7 +166,7 @@ func TestSyncBothWaysTwice(t *testing.T) {
 	}
 	up()
 	var ids []int64
-	require.NoError(t, d.h.DB.Select(&ids, `select id from asset order by id`))
+	require.NoError(t, storetest.SQL(d.h.DB).Select(&ids, `select id from asset order by id`))
 	rename := func(dir, from, to string) {
 		t.Helper()
 		require.NoError(t, os.MkdirAll(filepath.Dir(filepath.Join(dir, to)), 0o755))
@@ -176,7 +180,7 @@ func TestSyncBothWaysTwice(t *testing.T) {
 	require.NoError(t, os.Remove(filepath.Join(here, "Shoot 2/10.jpg")))
 	up()
 	var now []int64
-	require.NoError(t, d.h.DB.Select(&now, `select id from asset where binned_at is null and id = any($1) order by id`, ids))
+	require.NoError(t, storetest.SQL(d.h.DB).Select(&now, `select id from asset where binned_at is null and id = any($1) order by id`, ids))
 	assert.Len(t, now, len(ids)-1, "all but the one that was removed are who they were")
 	write(here, "Shoot 2/10.jpg", 50)
 	up()

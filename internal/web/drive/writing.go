@@ -17,6 +17,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/drivestore"
 )
 
 // writing is a file that is being made. All of it comes by ReadFrom, so that it is here whole or not at all.
@@ -111,7 +112,7 @@ func (w *writing) copyOf(n *node) error {
 	if n.item.Name == w.to.Name {
 		return nil
 	}
-	copied, err := store.NewestItemOf(w.ctx, w.House.DB, w.v.Brand, w.v.Person, w.to.Folder, n.item.Name)
+	copied, err := drivestore.NewestItemOf(w.ctx, w.House.DB, w.v.Brand, w.v.Person, w.to.Folder, n.item.Name)
 	if err != nil || done.Changed == 0 {
 		return err
 	}
@@ -169,5 +170,5 @@ func (t *tree) hold(at string, until *time.Time) error {
 	if err != nil || n.kind != arrives {
 		return nil //nolint:nilerr // what is not there, or is an item, need not be held
 	}
-	return t.House.DB.InTx(t.ctx, func(tx *store.Tx) error { return tx.HoldDriveFile(t.ctx, n.id, until) })
+	return t.House.DB.InTx(t.ctx, func(tx *store.Tx) error { return drivestore.HoldDriveFile(t.ctx, tx, n.id, until) })
 }
