@@ -96,7 +96,7 @@ func (s *Service) whenMade(ctx context.Context, download int64, number int) (*do
 
 // packFile puts a file of a download into a ZIP. One that was cleared away since is made again.
 func (s *Service) packFile(ctx context.Context, archive *zip.Writer, brand int64, item downloadstore.DownloadItem) error {
-	err := s.packOne(ctx, archive, item.Name, item.Blob)
+	err := s.Blobs.Pack(ctx, archive, item.Name, item.Blob)
 	if !errors.Is(err, blob.ErrMissing) {
 		return err
 	}
@@ -108,23 +108,9 @@ func (s *Service) packFile(ctx context.Context, archive *zip.Writer, brand int64
 	if err != nil {
 		return err
 	}
-	made, err := s.ensureAtLast(ctx, brand, assets[0], size.Size)
+	made, err := s.Renditions.EnsureAtLast(ctx, brand, assets[0], size.Size)
 	if err != nil {
 		return err
 	}
-	return s.packOne(ctx, archive, item.Name, made.Blob)
-}
-
-func (s *Service) packOne(ctx context.Context, archive *zip.Writer, name, key string) error {
-	r, err := s.Blobs.Open(ctx, key)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = r.Close() }()
-	w, err := archive.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Store, Modified: r.ModTime()})
-	if err != nil {
-		return err
-	}
-	_, err = io.Copy(w, r)
-	return err
+	return s.Blobs.Pack(ctx, archive, item.Name, made.Blob)
 }

@@ -10,6 +10,7 @@ import (
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
+	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/facestore"
 	"brightsatchel/internal/store/findstore"
@@ -112,7 +113,7 @@ func (s *Service) chapterIDs(ctx context.Context, brand int64, c gallerystore.Ch
 	if c.Folder == 0 && c.Album == 0 {
 		return nil, nil
 	}
-	ids, _, err := s.page(ctx, brand, sourceQuery(c.Place, &embeds.Settings{Sort: "hand"}), 0, most)
+	ids, _, err := page(ctx, s.DB, brand, sourceQuery(c.Place, &embeds.Settings{Sort: "hand"}), 0, most)
 	if err != nil || c.Album != 0 && !c.ByRule {
 		return ids, err
 	}
@@ -130,8 +131,8 @@ func asPublic(brand int64) *access.Viewer {
 }
 
 // page lists a part of what a question finds, and how much there is in all.
-func (s *Service) page(ctx context.Context, brand int64, q query.Query, from, most int) ([]int64, int, error) {
-	p, err := findstore.Find(s.DB).Sheet(ctx, asPublic(brand), q, from, most)
+func page(ctx context.Context, db *store.DB, brand int64, q query.Query, from, most int) ([]int64, int, error) {
+	p, err := findstore.Find(db).Sheet(ctx, asPublic(brand), q, from, most)
 	ids := make([]int64, len(p.Rows))
 	for i, row := range p.Rows {
 		ids[i] = row.ID
@@ -140,7 +141,7 @@ func (s *Service) page(ctx context.Context, brand int64, q query.Query, from, mo
 }
 
 // countPlaces counts what is in some places, each item once.
-func (s *Service) countPlaces(ctx context.Context, brand int64, places []assetstore.Place) (int, error) {
-	_, total, err := s.page(ctx, brand, together(places, &embeds.Settings{Sort: "taken"}), 0, 0)
+func countPlaces(ctx context.Context, db *store.DB, brand int64, places []assetstore.Place) (int, error) {
+	_, total, err := page(ctx, db, brand, together(places, &embeds.Settings{Sort: "taken"}), 0, 0)
 	return total, err
 }

@@ -9,6 +9,7 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
+	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/downloadstore"
 	"brightsatchel/internal/store/facestore"
 	"brightsatchel/internal/store/findstore"
@@ -34,7 +35,7 @@ func (s *Service) Check(ctx context.Context, v *access.Viewer, sel query.Selecti
 	if err != nil {
 		return Checked{}, err
 	}
-	return s.check(ctx, v.Brand, ids, false)
+	return check(ctx, s.DB, v.Brand, ids, false)
 }
 
 // CheckGallery says what is against showing what a gallery would show.
@@ -51,7 +52,7 @@ func (s *Service) CheckGallery(ctx context.Context, v *access.Viewer, id int64) 
 	if err != nil {
 		return Checked{}, err
 	}
-	return s.check(ctx, v.Brand, ids, whole)
+	return check(ctx, s.DB, v.Brand, ids, whole)
 }
 
 // givesAllThatFilesSay says whether guests of a gallery can take along files with all that is written in them.
@@ -66,16 +67,16 @@ func (s *Service) givesAllThatFilesSay(ctx context.Context, g *gallerystore.Gall
 }
 
 // check says what is against some items; whole says that files go out with all that is written in them.
-func (s *Service) check(ctx context.Context, brand int64, ids []int64, whole bool) (Checked, error) {
-	return s.checkFor(ctx, brand, ids, whole, time.Now())
+func check(ctx context.Context, db *store.DB, brand int64, ids []int64, whole bool) (Checked, error) {
+	return checkFor(ctx, db, brand, ids, whole, time.Now())
 }
 
 // checkFor is check for what goes out at a moment.
-func (s *Service) checkFor(ctx context.Context, brand int64, ids []int64, whole bool, at time.Time) (Checked, error) {
+func checkFor(ctx context.Context, db *store.DB, brand int64, ids []int64, whole bool, at time.Time) (Checked, error) {
 	out := Checked{Items: len(ids)}
 	against := map[string][]int64{}
 	for some := range slices.Chunk(ids, 5000) {
-		known, err := facestore.Leaving(ctx, s.DB, brand, some)
+		known, err := facestore.Leaving(ctx, db, brand, some)
 		if err != nil {
 			return out, err
 		}
@@ -97,4 +98,10 @@ func (s *Service) checkFor(ctx context.Context, brand int64, ids []int64, whole 
 		}
 	}
 	return out, nil
+}
+
+// hindrance are the words for what keeps items from going out.
+var hindrance = map[string]string{
+	sending.InTheBin: "in the bin", sending.RightsEnded: "their rights have ended",
+	sending.NotAgreed: "somebody who is shown does not agree", sending.AgreedOnce: "the consent of somebody who is shown has run out",
 }

@@ -82,7 +82,7 @@ func (s *Service) CheckDispatch(ctx context.Context, v *access.Viewer, w Dispatc
 	if err != nil {
 		return nil, Checked{}, nil, err
 	}
-	against, err := s.checkFor(ctx, v.Brand, ids, false, last)
+	against, err := checkFor(ctx, s.DB, v.Brand, ids, false, last)
 	if err != nil {
 		return nil, against, nil, err
 	}

@@ -12,6 +12,7 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/sending"
+	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/embedstore"
 	"brightsatchel/internal/store/facestore"
@@ -31,7 +32,7 @@ func (s *Service) LiveEmbed(ctx context.Context, code string) (Embedded, error) 
 	if err != nil {
 		return Embedded{}, err
 	}
-	return s.embedded(ctx, e)
+	return embedded(ctx, s.DB, e)
 }
 
 // SeenEmbed reads what an embed of the brand shows or would show.
@@ -40,11 +41,11 @@ func (s *Service) SeenEmbed(ctx context.Context, v *access.Viewer, id int64) (Em
 	if err != nil {
 		return Embedded{}, err
 	}
-	return s.embedded(ctx, e)
+	return embedded(ctx, s.DB, e)
 }
 
 // embedded finds what an embed shows. What should not go out is left out by itself: an item whose rights ended yesterday is gone today.
-func (s *Service) embedded(ctx context.Context, e embedstore.Embed) (Embedded, error) {
+func embedded(ctx context.Context, db *store.DB, e embedstore.Embed) (Embedded, error) {
 	out := Embedded{Embed: e, byCode: map[string]int{}}
 	most := e.Settings.Most
 	if e.Settings.Layout == embeds.Single {
@@ -53,11 +54,11 @@ func (s *Service) embedded(ctx context.Context, e embedstore.Embed) (Embedded, e
 	var ids []int64
 	now := time.Now()
 	for from := 0; len(ids) < most; from += embeds.MostPictures {
-		some, total, err := s.embedIDs(ctx, &e, from, embeds.MostPictures)
+		some, total, err := embedIDs(ctx, db, &e, from, embeds.MostPictures)
 		if err != nil {
 			return out, err
 		}
-		known, err := facestore.Leaving(ctx, s.DB, e.Brand, some)
+		known, err := facestore.Leaving(ctx, db, e.Brand, some)
 		if err != nil {
 			return out, err
 		}
@@ -73,7 +74,7 @@ func (s *Service) embedded(ctx context.Context, e embedstore.Embed) (Embedded, e
 		}
 	}
 	var err error
-	if out.Pictures, err = assetstore.AssetsIn(ctx, s.DB, e.Brand, ids); err != nil {
+	if out.Pictures, err = assetstore.AssetsIn(ctx, db, e.Brand, ids); err != nil {
 		return out, err
 	}
 	out.Pictures = slices.DeleteFunc(out.Pictures, func(a assetstore.Asset) bool { return a.Kind == "file" || a.Width == 0 || a.Height == 0 })
@@ -87,21 +88,21 @@ func (s *Service) embedded(ctx context.Context, e embedstore.Embed) (Embedded, e
 const lookedThrough = 20_000
 
 // embedIDs lists a part of what the places of an embed hold, each item once, and how many there are in all.
-func (s *Service) embedIDs(ctx context.Context, e *embedstore.Embed, from, most int) ([]int64, int, error) {
+func embedIDs(ctx context.Context, db *store.DB, e *embedstore.Embed, from, most int) ([]int64, int, error) {
 	sources := slices.DeleteFunc(slices.Clone(e.Sources), func(s assetstore.Place) bool { return s.Folder == 0 && s.Album == 0 })
 	switch {
 	case len(sources) == 0:
 		return nil, 0, nil
 	case len(sources) == 1:
-		return s.page(ctx, e.Brand, sourceQuery(sources[0], &e.Settings.Settings), from, most)
+		return page(ctx, db, e.Brand, sourceQuery(sources[0], &e.Settings.Settings), from, most)
 	case e.Settings.Sort != "hand":
-		return s.page(ctx, e.Brand, together(sources, &e.Settings.Settings), from, most)
+		return page(ctx, db, e.Brand, together(sources, &e.Settings.Settings), from, most)
 	}
 	// by hand: one place after the other, each in its own order
 	var all []int64
 	there := map[int64]bool{}
 	for _, source := range sources {
-		ids, _, err := s.page(ctx, e.Brand, sourceQuery(source, &e.Settings.Settings), 0, from+most)
+		ids, _, err := page(ctx, db, e.Brand, sourceQuery(source, &e.Settings.Settings), 0, from+most)
 		if err != nil {
 			return nil, 0, err
 		}
@@ -112,7 +113,7 @@ func (s *Service) embedIDs(ctx context.Context, e *embedstore.Embed, from, most 
 			}
 		}
 	}
-	total, err := s.countPlaces(ctx, e.Brand, sources)
+	total, err := countPlaces(ctx, db, e.Brand, sources)
 	return all[min(from, len(all)):min(from+most, len(all))], total, err
 }
 

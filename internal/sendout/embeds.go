@@ -136,11 +136,11 @@ func (s *Service) CheckEmbed(ctx context.Context, v *access.Viewer, id int64) (C
 	if err != nil {
 		return Checked{}, err
 	}
-	ids, _, err := s.embedIDs(ctx, &e, 0, e.Settings.Most)
+	ids, _, err := embedIDs(ctx, s.DB, &e, 0, e.Settings.Most)
 	if err != nil {
 		return Checked{}, err
 	}
-	return s.check(ctx, v.Brand, ids, false)
+	return check(ctx, s.DB, v.Brand, ids, false)
 }
 
 // EmbedSeen lists the pages that were seen to show an embed, those seen last first.

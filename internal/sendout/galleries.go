@@ -46,7 +46,7 @@ func (s *Service) withItems(ctx context.Context, all []gallerystore.Gallery) err
 			continue
 		}
 		var err error
-		if g.Items, err = s.countPlaces(ctx, g.Brand, g.Places()); err != nil {
+		if g.Items, err = countPlaces(ctx, s.DB, g.Brand, g.Places()); err != nil {
 			return err
 		}
 		if g.CoverID.Valid || g.Items == 0 {

@@ -124,7 +124,7 @@ func (s *Service) Give(ctx context.Context, view *GuestView, pictures []assetsto
 	for i, name := range givenNames(pictures, size, as) {
 		given := Given{Name: name, Of: pictures[i]}
 		if size != 0 {
-			made, err := s.ensureAtLast(ctx, view.Brand, pictures[i], as)
+			made, err := s.Renditions.EnsureAtLast(ctx, view.Brand, pictures[i], as)
 			if err != nil {
 				return fmt.Errorf("%s: %w", name, err)
 			}
@@ -139,7 +139,7 @@ func (s *Service) Give(ctx context.Context, view *GuestView, pictures []assetsto
 
 func givenNames(pictures []assetstore.Asset, size int64, as outputs.Size) []string {
 	if size != 0 {
-		return names(pictures, as)
+		return renditions.Names(pictures, as)
 	}
 	out := make([]string, len(pictures))
 	for i, a := range pictures {
@@ -153,7 +153,7 @@ func (s *Service) ZipForGuest(ctx context.Context, view *GuestView, pictures []a
 	archive := zip.NewWriter(w)
 	err := s.Give(ctx, view, pictures, size, "", func(g Given) error {
 		if g.Blob != "" {
-			return s.packOne(ctx, archive, g.Name, g.Blob)
+			return s.Blobs.Pack(ctx, archive, g.Name, g.Blob)
 		}
 		return s.packOriginal(ctx, archive, g.Name, g.Of)
 	})

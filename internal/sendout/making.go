@@ -11,7 +11,6 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/queue"
-	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/downloadstore"
@@ -149,7 +148,7 @@ func (s *Service) makeOne(ctx context.Context, d downloadstore.Download, a *asse
 	if a == nil || a.Binned.Valid {
 		err = &media.Refused{Why: "It is not in the library any more."}
 	} else {
-		made, err = s.ensureAtLast(ctx, d.Brand, *a, size)
+		made, err = s.Renditions.EnsureAtLast(ctx, d.Brand, *a, size)
 	}
 	if err == nil && d.Place != "" {
 		item.Name, err = s.putDown(ctx, d, item.Name, made.Blob)
@@ -167,14 +166,4 @@ func (s *Service) makeOne(ctx context.Context, d downloadstore.Download, a *asse
 		item.Version, item.Recipe = a.VersionID, a.Recipe.Hash()
 	}
 	return nil
-}
-
-// ensureAtLast makes a rendition however long that takes, as it may for a film.
-func (s *Service) ensureAtLast(ctx context.Context, brand int64, a assetstore.Asset, size outputs.Size) (assetstore.Rendition, error) {
-	for {
-		made, err := s.Renditions.Ensure(ctx, brand, a, size)
-		if !errors.Is(err, renditions.ErrMaking) || ctx.Err() != nil {
-			return made, err
-		}
-	}
 }

@@ -36,7 +36,7 @@ func (s *Service) Public(ctx context.Context, v *access.Viewer) ([]Reachable, er
 		if !e.Live || len(e.Sources) == 0 {
 			continue
 		}
-		items, err := s.countPlaces(ctx, v.Brand, e.Sources)
+		items, err := countPlaces(ctx, s.DB, v.Brand, e.Sources)
 		if err != nil {
 			return nil, err
 		}

@@ -140,7 +140,7 @@ func (s *Service) onScreen(ctx context.Context, screen screenstore.Screen) (OnSc
 		e.Settings.Sort, e.Settings.Descending = "added", true
 	}
 	var err error
-	if out.Items, err = s.embedded(ctx, e); err != nil {
+	if out.Items, err = embedded(ctx, s.DB, e); err != nil {
 		return out, err
 	}
 	ids := make([]int64, len(out.Items.Pictures))

@@ -3,7 +3,6 @@ package sendout
 
 import (
 	"brightsatchel/internal/blob"
-	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/mail"
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/passwords"
@@ -11,7 +10,6 @@ import (
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/sealing"
 	"brightsatchel/internal/store"
-	"brightsatchel/internal/store/assetstore"
 )
 
 // Service sends items out.
@@ -25,20 +23,4 @@ type Service struct {
 	Mailer     *mail.Service
 	Keys       sealing.Keys // seal the links of guests
 	Origin     string       // how people reach the server
-}
-
-// names gives the files of items their names by the pattern of a size, all different.
-func names(assets []assetstore.Asset, size outputs.Size) []string {
-	items := make([]outputs.Item, len(assets))
-	for i, a := range assets {
-		items[i] = outputs.Item{Source: renditions.Source(a), Title: a.Title, FileName: a.FileName}
-		if a.Taken.Valid {
-			items[i].Taken = &a.Taken.Time
-		}
-	}
-	out := make([]string, len(assets))
-	for i, f := range outputs.Arrange(items, []outputs.Size{size}, outputs.Arranging{}) {
-		out[i] = f.Name
-	}
-	return out
 }

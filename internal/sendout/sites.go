@@ -62,7 +62,7 @@ func (s *Service) MakePublic(ctx context.Context, v *access.Viewer, sel query.Se
 	if len(ids) > mostPublic {
 		return nil, store.Done{}, fault.Invalidf("selection", "At most %d items get public addresses in one go. An embed shows more.", mostPublic)
 	}
-	checked, err := s.check(ctx, v.Brand, ids, false)
+	checked, err := check(ctx, s.DB, v.Brand, ids, false)
 	if err != nil {
 		return nil, store.Done{}, err
 	}
@@ -84,11 +84,6 @@ func (s *Service) MakePublic(ctx context.Context, v *access.Viewer, sel query.Se
 	}
 	found, err := embedstore.AddressesOf(ctx, s.DB, v.Brand, ids)
 	return found, done, err
-}
-
-var hindrance = map[string]string{
-	sending.InTheBin: "in the bin", sending.RightsEnded: "their rights have ended",
-	sending.NotAgreed: "somebody who is shown does not agree", sending.AgreedOnce: "the consent of somebody who is shown has run out",
 }
 
 // EndPublic switches public addresses off: pages that show them show nothing.
