@@ -21,7 +21,7 @@ import (
 	"brightsatchel/internal/core/sending/once"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/outlets"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/posting"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/peoplestore"
@@ -38,7 +38,7 @@ func connectTo(t *testing.T, h *house.House, v *access.Viewer, accounts int) (se
 	service.Calls = 1 << 30
 	site := httptest.NewServer(service)
 	t.Cleanup(site.Close)
-	h.SendOut.Outlets.Allowed = []string{site.Listener.Addr().String()}
+	h.Posting.Outlets.Allowed = []string{site.Listener.Addr().String()}
 	var err error
 	for n := range accounts {
 		require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
@@ -47,14 +47,14 @@ func connectTo(t *testing.T, h *house.House, v *access.Viewer, accounts int) (se
 			if err != nil {
 				return err
 			}
-			sealed, err := h.SendOut.Outlets.Seal(id, outlets.Secret{Access: longtable.Token})
+			sealed, err := h.Posting.Outlets.Seal(id, outlets.Secret{Access: longtable.Token})
 			if err != nil {
 				return err
 			}
 			return poststore.SaveSecret(ctx, tx, id, sealed)
 		}))
 	}
-	pages, err = h.SendOut.RefreshPages(ctx, v)
+	pages, err = h.Posting.RefreshPages(ctx, v)
 	require.NoError(t, err)
 	require.Len(t, pages, 2*accounts)
 	return service, pages
@@ -176,12 +176,12 @@ func TestSendingFiveHundred(t *testing.T) {
 	ctx := context.Background()
 	h, v, _, ids, _ := shot(t, "bench_sending", alongs)
 	_, pages := connectTo(t, h, v, 2)
-	wanted := sendout.Dispatching{Selection: query.Selection{IDs: ids}, Caption: "Five hundred"}
+	wanted := posting.Dispatching{Selection: query.Selection{IDs: ids}, Caption: "Five hundred"}
 	for _, p := range pages[:3] {
-		wanted.Pages = append(wanted.Pages, sendout.WantedPost{Page: p.ID, Split: true})
+		wanted.Pages = append(wanted.Pages, posting.WantedPost{Page: p.ID, Split: true})
 	}
 	began := time.Now()
-	_, err := h.SendOut.Go(ctx, v, wanted)
+	_, err := h.Posting.Go(ctx, v, wanted)
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
 		var open int
@@ -207,7 +207,7 @@ func sendAlone(t *testing.T, h *house.House, v *access.Viewer, page poststore.Pa
 	require.NoError(t, err)
 	assets, err := assetstore.AssetsIn(ctx, h.DB, v.Brand, ids)
 	require.NoError(t, err)
-	_, to, err := h.SendOut.Outlets.Open(ctx, v.Brand, page.Outlet)
+	_, to, err := h.Posting.Outlets.Open(ctx, v.Brand, page.Outlet)
 	require.NoError(t, err)
 	began := time.Now()
 	together, all := errgroup.WithContext(ctx)

@@ -14,7 +14,7 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/core/recipe"
 	"brightsatchel/internal/media/pictures"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/takealong"
 )
 
 // TestPreparedPicturesPerSecond makes 1200-pixel JPEGs of 24-megapixel ones as they are, with all of tone and sharpening, and with noise
@@ -101,11 +101,11 @@ func TestShootRound(t *testing.T) {
 	done, err := h.Preparing.Change(ctx, v, query.Selection{IDs: ids}, recipe.Change{Parts: []string{"brightness", "colour", "texture"},
 		From: &look}, 0)
 	require.NoError(t, err)
-	_, err = h.SendOut.Take(ctx, v, sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSizes: []int64{size}, After: done.Trail})
+	_, err = h.TakeAlong.Take(ctx, v, takealong.Wanted{Selection: query.Selection{IDs: ids}, OutputSizes: []int64{size}, After: done.Trail})
 	require.NoError(t, err)
 	answered := time.Since(began)
 	require.Eventually(t, func() bool {
-		list, err := h.SendOut.Downloads(ctx, v)
+		list, err := h.TakeAlong.Downloads(ctx, v)
 		return err == nil && list[0].State == "ready"
 	}, 30*time.Minute, 200*time.Millisecond)
 	took := time.Since(began)

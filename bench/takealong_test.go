@@ -13,7 +13,7 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/house/housetest"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/takealong"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/downloadstore"
 	"brightsatchel/internal/store/findstore"
@@ -54,11 +54,11 @@ func TestTakingAlong(t *testing.T) {
 	h, v, paths, ids, size := shot(t, "bench_along", alongs)
 	before := vipsthumbnail(t, paths)
 	began := time.Now()
-	_, err := h.SendOut.Take(ctx, v, sendout.Wanted{Selection: query.Selection{IDs: ids}, OutputSizes: []int64{size}})
+	_, err := h.TakeAlong.Take(ctx, v, takealong.Wanted{Selection: query.Selection{IDs: ids}, OutputSizes: []int64{size}})
 	require.NoError(t, err)
 	answered := time.Since(began)
 	require.Eventually(t, func() bool {
-		list, err := h.SendOut.Downloads(ctx, v)
+		list, err := h.TakeAlong.Downloads(ctx, v)
 		return err == nil && list[0].State == "ready"
 	}, 30*time.Minute, 200*time.Millisecond)
 	took := time.Since(began)

@@ -19,7 +19,7 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/passwords"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/hosting"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/downloadstore"
@@ -104,7 +104,7 @@ func Load(ctx context.Context, h *house.House, from From) error {
 	if err := l.brand(ctx); err != nil {
 		return err
 	}
-	if galleries, err := h.SendOut.Galleries(ctx, l.viewer); err != nil || len(galleries) > 0 {
+	if galleries, err := h.Hosting.Galleries(ctx, l.viewer); err != nil || len(galleries) > 0 {
 		return err
 	}
 	if err := h.Work(ctx); err != nil {
@@ -434,15 +434,15 @@ func (l *loader) gallery(ctx context.Context) error {
 	title, password, open := "Press kit, spring 2026", GuestPassword, true
 	message := "Dear press, everything you need and one kite you do not. Please mention the wind."
 	logo := query.Selection{IDs: []int64{l.assets["media/brand/tansyloft-word-mark.svg"]}}
-	if _, err := l.h.SendOut.SetLogos(ctx, l.viewer, logo, true); err != nil {
+	if _, err := l.h.Embedding.SetLogos(ctx, l.viewer, logo, true); err != nil {
 		return err
 	}
 	cover := l.assets["media/spring-meet-hallow-down/OST_0412.JPG"]
-	done, err := l.h.SendOut.CreateGallery(ctx, l.viewer, galleries.Client, sendout.GalleryChange{Title: &title, Password: &password,
+	done, err := l.h.Hosting.CreateGallery(ctx, l.viewer, galleries.Client, hosting.GalleryChange{Title: &title, Password: &password,
 		Message: &message, Cover: &cover, Chapters: []gallerystore.Chapter{{Place: assetstore.Place{Album: press}}}})
 	if err != nil {
 		return err
 	}
-	_, err = l.h.SendOut.ChangeGallery(ctx, l.viewer, done.ID, sendout.GalleryChange{Open: &open})
+	_, err = l.h.Hosting.ChangeGallery(ctx, l.viewer, done.ID, hosting.GalleryChange{Open: &open})
 	return err
 }

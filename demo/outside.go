@@ -36,7 +36,7 @@ func (l *loader) outside(ctx context.Context, tx *store.Tx, brand int64) error {
 		if err != nil {
 			return err
 		}
-		sealed, err := l.h.SendOut.Outlets.Seal(id, outlets.Secret{Access: o.token})
+		sealed, err := l.h.Posting.Outlets.Seal(id, outlets.Secret{Access: o.token})
 		if err != nil {
 			return err
 		}

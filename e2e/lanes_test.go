@@ -178,7 +178,7 @@ func (l *lane) serve(ctx context.Context, config house.Config) (func(), error) {
 		return nil, err
 	}
 	l.site = (&url.URL{Scheme: "http", Host: listener.Addr().String()}).String()
-	h.SendOut.Origin, h.People.Origin, h.SendOut.Outlets.Origin = l.site, l.site, l.site
+	h.Hosting.Origin, h.Posting.Origin, h.People.Origin, h.Posting.Outlets.Origin = l.site, l.site, l.site, l.site
 	serving := web.NewHTTPServer(server.Handler())
 	go func() { _ = serving.Serve(listener) }()
 	return func() {

@@ -21,7 +21,7 @@ import (
 	"brightsatchel/internal/media/mediatest"
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/renditions"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/posting"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/findstore"
@@ -213,13 +213,13 @@ func TestTakingOverFromAnOutlet(t *testing.T) {
 	site := httptest.NewServer(service)
 	t.Cleanup(site.Close)
 	account := poststore.Outlet{Kind: "windward", Name: "Page", Address: site.URL}
-	_, err := (&sendout.Service{DB: h.DB, Outlets: &outlets.Connections{DB: h.DB}}).ConnectOutlet(ctx, people[access.Steward], account,
+	_, err := (&posting.Service{DB: h.DB, Outlets: &outlets.Connections{DB: h.DB}}).ConnectOutlet(ctx, people[access.Steward], account,
 		windward.Token)
 	require.ErrorContains(t, err, "private network", "unless whoever runs the server allowed it")
 	h.BringIn.Outlets.Allowed = []string{site.Listener.Addr().String()}
-	_, err = h.SendOut.ConnectOutlet(ctx, people[access.Steward], account, "wrong")
+	_, err = h.Posting.ConnectOutlet(ctx, people[access.Steward], account, "wrong")
 	require.ErrorContains(t, err, "does not accept our access")
-	done, err := h.SendOut.ConnectOutlet(ctx, people[access.Steward], account, windward.Token)
+	done, err := h.Posting.ConnectOutlet(ctx, people[access.Steward], account, windward.Token)
 	require.NoError(t, err)
 	albums, err := h.BringIn.OutletAlbums(ctx, v, done.ID)
 	require.NoError(t, err)
@@ -255,7 +255,7 @@ func TestTakingOverFromAnOutlet(t *testing.T) {
 	_, err = h.BringIn.OutletAlbums(ctx, v, done.ID)
 	require.ErrorContains(t, err, "does not answer now")
 	service.SetDown(false)
-	_, err = h.SendOut.DisconnectOutlet(ctx, people[access.Steward], done.ID)
+	_, err = h.Posting.DisconnectOutlet(ctx, people[access.Steward], done.ID)
 	require.NoError(t, err)
 	assert.Equal(t, 5, count(t, h, v, "everything"), "what came from it stays")
 }
@@ -456,7 +456,7 @@ func TestACopyOfAnOutletIsKept(t *testing.T) {
 	site := httptest.NewServer(longtable.New(""))
 	t.Cleanup(site.Close)
 	h.BringIn.Outlets.Allowed = []string{site.Listener.Addr().String()}
-	done, err := h.SendOut.ConnectOutlet(ctx, people[access.Steward], poststore.Outlet{Kind: "longtable", Name: "Kites/Longtable",
+	done, err := h.Posting.ConnectOutlet(ctx, people[access.Steward], poststore.Outlet{Kind: "longtable", Name: "Kites/Longtable",
 		Address: site.URL}, longtable.Token)
 	require.NoError(t, err)
 	_, err = h.BringIn.KeepCopy(ctx, people[access.Reviewer], done.ID, true)

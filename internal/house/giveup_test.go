@@ -148,7 +148,7 @@ func TestEveryKindOfJobGivesUpInWords(t *testing.T) {
 			return left == 0
 		}, time.Minute, 20*time.Millisecond, "%s is not tried once more", kind)
 	}
-	_, err = h.SendOut.Retry(ctx, v, download)
+	_, err = h.TakeAlong.Retry(ctx, v, download)
 	require.NoError(t, err, "what gave up can be tried again")
 	var anew int
 	require.NoError(t, storetest.SQL(h.DB).Get(&anew, `select count(*) from river_job where kind = 'make_download' and attempt < 900`))

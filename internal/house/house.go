@@ -29,9 +29,13 @@ import (
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/renditions"
 	"brightsatchel/internal/sealing"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/embedding"
+	"brightsatchel/internal/sendout/hosting"
+	"brightsatchel/internal/sendout/posting"
 	"brightsatchel/internal/sendout/rehearsals"
+	"brightsatchel/internal/sendout/screening"
 	"brightsatchel/internal/sendout/shelving"
+	"brightsatchel/internal/sendout/takealong"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/findstore"
 	"brightsatchel/internal/upkeep"
@@ -75,7 +79,11 @@ type House struct {
 	Preparing  *preparing.Service
 	Gathering  *gathering.Service
 	Finding    *finding.Service
-	SendOut    *sendout.Service
+	TakeAlong  *takealong.Service
+	Posting    *posting.Service
+	Hosting    *hosting.Service
+	Embedding  *embedding.Service
+	Screening  *screening.Service
 	Rehearsals *rehearsals.Service
 	Shelving   *shelving.Service
 	Upkeep     *upkeep.Service
@@ -116,7 +124,7 @@ func Open(ctx context.Context, c Config) (*House, error) {
 		return nil, err
 	}
 	h.build(uploads)
-	if err := h.SendOut.Outlets.SealAnew(ctx); err != nil {
+	if err := h.Posting.Outlets.SealAnew(ctx); err != nil {
 		db.Close()
 		return nil, err
 	}
@@ -161,9 +169,16 @@ func (h *House) build(uploads string) {
 	h.Preparing = preparing.New(h.DB, h.Queue, h.Renditions, h.Pieces)
 	h.Gathering = gathering.New(h.DB, h.Blobs, h.Media, h.Pieces)
 	h.Finding = &finding.Service{Finder: findstore.Find(h.DB), DB: h.DB}
-	h.SendOut = &sendout.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions, Outlets: connections, Passwords: guard,
-		Mailer: h.Mail, Keys: h.Keys, Origin: h.Config.Origin}
-	h.SendOut.AddJobs()
+	h.TakeAlong = &takealong.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions}
+	h.TakeAlong.AddJobs()
+	h.Posting = &posting.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions, Outlets: connections,
+		Origin: h.Config.Origin}
+	h.Posting.AddJobs()
+	h.Hosting = &hosting.Service{DB: h.DB, Blobs: h.Blobs, Queue: h.Queue, Renditions: h.Renditions, Passwords: guard, Mailer: h.Mail,
+		Keys: h.Keys, Origin: h.Config.Origin}
+	h.Hosting.AddJobs()
+	h.Embedding = &embedding.Service{DB: h.DB, Renditions: h.Renditions}
+	h.Screening = &screening.Service{DB: h.DB}
 	h.Rehearsals, h.Shelving = &rehearsals.Service{DB: h.DB}, &shelving.Service{DB: h.DB}
 	h.Upkeep = upkeep.New(h.DB, h.Queue)
 	h.People = &people.Service{DB: h.DB, Passwords: guard, Mail: h.Mail, Origin: h.Config.Origin}

@@ -11,7 +11,7 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/bringin"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/hosting"
 	"brightsatchel/internal/store/gallerystore"
 	"brightsatchel/internal/store/intakestore"
 	"brightsatchel/internal/store/peoplestore"
@@ -23,7 +23,7 @@ func (s *Server) addContributions() {
 }
 
 // allowsAdding says whether guests of a gallery may add pictures, and in whose name they come.
-func (s *Server) allowsAdding(ctx context.Context, view *sendout.GuestView) error {
+func (s *Server) allowsAdding(ctx context.Context, view *hosting.GuestView) error {
 	if !view.TakesInto.Valid || !view.TakesBy.Valid {
 		return fault.Forbiddenf("This gallery takes no pictures of guests.")
 	}
@@ -44,8 +44,8 @@ func (h *handler) AnnounceContributions(ctx context.Context, r api.AnnounceContr
 	}
 	files := make([]bringin.Dropped, len(r.Body.Files))
 	for i, f := range r.Body.Files {
-		if f.Bytes > sendout.MostAddedBytes {
-			return nil, fault.Invalidf("files", "“%s” is larger than the %d MB that this gallery takes.", f.Name, sendout.MostAddedBytes>>20)
+		if f.Bytes > hosting.MostAddedBytes {
+			return nil, fault.Invalidf("files", "“%s” is larger than the %d MB that this gallery takes.", f.Name, hosting.MostAddedBytes>>20)
 		}
 		files[i] = bringin.Dropped{Name: f.Name, Bytes: f.Bytes}
 	}
@@ -57,7 +57,7 @@ func (h *handler) AnnounceContributions(ctx context.Context, r api.AnnounceContr
 	if err != nil {
 		return nil, err
 	}
-	if err := h.house.SendOut.NoteContributions(ctx, &view, batch.ID); err != nil {
+	if err := h.house.Hosting.NoteContributions(ctx, &view, batch.ID); err != nil {
 		_, cancelled := h.house.BringIn.Cancel(ctx, host, batch.ID)
 		return nil, errors.Join(err, cancelled)
 	}
@@ -93,7 +93,7 @@ func (s *Server) takeFromGuest(c *gin.Context) error {
 
 func (h *handler) ListContributions(ctx context.Context, r api.ListContributionsRequestObject,
 ) (api.ListContributionsResponseObject, error) {
-	all, err := h.house.SendOut.Contributions(ctx, viewerOf(ctx), r.ID)
+	all, err := h.house.Hosting.Contributions(ctx, viewerOf(ctx), r.ID)
 	return api.ListContributions200JSONResponse(each(all, contribution)), err
 }
 
@@ -104,6 +104,6 @@ func contribution(c gallerystore.Contribution) api.Contribution {
 
 func (h *handler) AcceptContributions(ctx context.Context, r api.AcceptContributionsRequestObject,
 ) (api.AcceptContributionsResponseObject, error) {
-	_, err := h.house.SendOut.Accept(ctx, viewerOf(ctx), r.ID, r.Body.Ids)
+	_, err := h.house.Hosting.Accept(ctx, viewerOf(ctx), r.ID, r.Body.Ids)
 	return api.AcceptContributions204Response{}, err
 }

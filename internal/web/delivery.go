@@ -249,11 +249,11 @@ const (
 )
 
 func (s *Server) deliverArchive(c *gin.Context) error {
-	download, err := s.house.SendOut.Archive(c, viewerOf(c), c.Param("code"))
+	download, err := s.house.TakeAlong.Archive(c, viewerOf(c), c.Param("code"))
 	if err != nil {
 		return err
 	}
-	return s.streamZIP(c, download.Name, func(w io.Writer) error { return s.house.SendOut.WriteZIP(c.Request.Context(), download, w) })
+	return s.streamZIP(c, download.Name, func(w io.Writer) error { return s.house.TakeAlong.WriteZIP(c.Request.Context(), download, w) })
 }
 
 // send sends what is stored under a key.

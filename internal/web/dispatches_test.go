@@ -42,10 +42,10 @@ func TestConnectingAndPlanningOverHTTP(t *testing.T) {
 	service := windward.New("/windward")
 	site := httptest.NewServer(http.StripPrefix("/windward", service))
 	t.Cleanup(site.Close)
-	c := h.SendOut.Outlets
+	c := h.Posting.Outlets
 	c.Allowed, c.Origin = []string{site.Listener.Addr().String()}, server.URL
 	c.Services = []outlets.Registered{{Kind: "windward", Address: site.URL + "/windward", Client: signin.Client}}
-	h.SendOut.Origin = server.URL
+	h.Posting.Origin = server.URL
 	as := func(role access.Role) caller {
 		return caller{t, clientOf(t, h, server, people[role].Person, string(role)+"@posts.example"), server.URL + "/api/brands/posts/"}
 	}

@@ -7,22 +7,22 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/sending"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/posting"
 )
 
 func (h *handler) ListDrafts(ctx context.Context, _ api.ListDraftsRequestObject) (api.ListDraftsResponseObject, error) {
-	all, err := h.house.SendOut.Drafts(ctx, viewerOf(ctx))
-	return api.ListDrafts200JSONResponse(each(all, func(d sendout.Drafted) api.Draft {
+	all, err := h.house.Posting.Drafts(ctx, viewerOf(ctx))
+	return api.ListDrafts200JSONResponse(each(all, func(d posting.Drafted) api.Draft {
 		return api.Draft{ID: d.ID, Name: d.Name, By: nullString(d.By), Items: len(d.Assets), Changed: d.Changed, Why: d.Why,
 			Dispatch: newDispatch(d.Dispatching)}
 	})), err
 }
 
 // newDispatch is a dispatch as somebody wants it: what dispatching makes of it.
-func newDispatch(w sendout.Dispatching) api.NewDispatch {
+func newDispatch(w posting.Dispatching) api.NewDispatch {
 	out := api.NewDispatch{Selection: api.Selection{Ids: &w.Selection.IDs}, Caption: w.Caption, At: some(w.At), Slot: some(w.Slot),
 		Moves: some(w.Moves), Rehearsal: some(w.Rehearsal)}
-	out.Pages = each(w.Pages, func(p sendout.WantedPost) api.NewDispatchPost {
+	out.Pages = each(w.Pages, func(p posting.WantedPost) api.NewDispatchPost {
 		mends := []api.Mend{}
 		for item, m := range p.Mends {
 			mends = append(mends, mendOf(item, m))
@@ -49,21 +49,21 @@ func mendOf(item int64, m sending.Mend) api.Mend {
 }
 
 func (h *handler) KeepDraft(ctx context.Context, r api.KeepDraftRequestObject) (api.KeepDraftResponseObject, error) {
-	d, err := h.house.SendOut.KeepDraft(ctx, viewerOf(ctx), 0, r.Body.Name, dispatching(&r.Body.Dispatch))
+	d, err := h.house.Posting.KeepDraft(ctx, viewerOf(ctx), 0, r.Body.Name, dispatching(&r.Body.Dispatch))
 	return api.KeepDraft200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ChangeDraft(ctx context.Context, r api.ChangeDraftRequestObject) (api.ChangeDraftResponseObject, error) {
-	d, err := h.house.SendOut.KeepDraft(ctx, viewerOf(ctx), r.ID, r.Body.Name, dispatching(&r.Body.Dispatch))
+	d, err := h.house.Posting.KeepDraft(ctx, viewerOf(ctx), r.ID, r.Body.Name, dispatching(&r.Body.Dispatch))
 	return api.ChangeDraft200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) RemoveDraft(ctx context.Context, r api.RemoveDraftRequestObject) (api.RemoveDraftResponseObject, error) {
-	d, err := h.house.SendOut.RemoveDraft(ctx, viewerOf(ctx), r.ID)
+	d, err := h.house.Posting.RemoveDraft(ctx, viewerOf(ctx), r.ID)
 	return api.RemoveDraft200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) SetDriveSends(ctx context.Context, r api.SetDriveSendsRequestObject) (api.SetDriveSendsResponseObject, error) {
-	d, err := h.house.SendOut.SetDriveSends(ctx, viewerOf(ctx), r.ID, r.Body.Sends)
+	d, err := h.house.Posting.SetDriveSends(ctx, viewerOf(ctx), r.ID, r.Body.Sends)
 	return api.SetDriveSends200JSONResponse{DoneJSONResponse: done(d)}, err
 }

@@ -16,7 +16,7 @@ import (
 
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/showing"
 	"brightsatchel/internal/store/assetstore"
 )
 
@@ -34,13 +34,13 @@ func (s *Server) addEmbedMedia() {
 }
 
 // liveEmbed is what a live embed shows, believed for a moment. Many who ask for the same at once have it found once.
-func (s *Server) liveEmbed(ctx context.Context, code string) (*sendout.Embedded, error) {
-	return s.known.embeds.get(code, holdFor, func() (*sendout.Embedded, error) {
+func (s *Server) liveEmbed(ctx context.Context, code string) (*showing.Embedded, error) {
+	return s.known.embeds.get(code, holdFor, func() (*showing.Embedded, error) {
 		found, err, _ := s.known.finding.Do(code, func() (any, error) {
-			e, err := s.house.SendOut.LiveEmbed(context.WithoutCancel(ctx), code)
+			e, err := s.house.Embedding.LiveEmbed(context.WithoutCancel(ctx), code)
 			return &e, err
 		})
-		return found.(*sendout.Embedded), err
+		return found.(*showing.Embedded), err
 	})
 }
 
@@ -74,7 +74,7 @@ func (s *Server) sendForPage(c *gin.Context, brand int64, a assetstore.Asset) er
 		cache = keepList // the page has an older list: it gets what there is now, under an address that is not for it
 	}
 	if name == "film.mp4" {
-		key, err := s.house.SendOut.FilmForPage(c, brand, a)
+		key, err := s.house.Embedding.FilmForPage(c, brand, a)
 		if err != nil {
 			return err
 		}
@@ -94,7 +94,7 @@ func (s *Server) pictureForPage(ctx context.Context, brand int64, a assetstore.A
 	if err != nil {
 		return "", fault.NotFoundf("There is no such size.")
 	}
-	key, err := s.house.SendOut.ForPage(ctx, brand, a, pixels, ending)
+	key, err := s.house.Embedding.ForPage(ctx, brand, a, pixels, ending)
 	if err == nil {
 		s.known.forPages.put(a.Code+" "+a.Version+" "+name, key, time.Now().Add(time.Hour))
 	}

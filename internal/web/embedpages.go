@@ -16,7 +16,8 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/embeds"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/showing"
+
 	front "brightsatchel/web"
 )
 
@@ -40,7 +41,7 @@ func (s *Server) addEmbedPages() {
 }
 
 // shown is a live embed as pages, feeds and oEmbed tell of it.
-func (s *Server) shown(c *gin.Context, code string) (*sendout.Embedded, api.Embedded, error) {
+func (s *Server) shown(c *gin.Context, code string) (*showing.Embedded, api.Embedded, error) {
 	forAnyPage(c.Writer.Header())
 	e, err := s.liveEmbed(c, code)
 	if err != nil {

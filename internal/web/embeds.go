@@ -7,13 +7,14 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/embeds"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/embedding"
+	"brightsatchel/internal/sendout/showing"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/embedstore"
 )
 
 func (h *handler) ListEmbeds(ctx context.Context, _ api.ListEmbedsRequestObject) (api.ListEmbedsResponseObject, error) {
-	all, err := h.house.SendOut.Embeds(ctx, viewerOf(ctx))
+	all, err := h.house.Embedding.Embeds(ctx, viewerOf(ctx))
 	origin := h.originOf(ctx.(*gin.Context))
 	return api.ListEmbeds200JSONResponse(each(all, func(e embedstore.Embed) api.Embed {
 		return api.Embed{ID: e.ID, Code: e.Code, Name: e.Name, Live: e.Live, Settings: embedSettings(e.Settings.Settings), Pages: e.Pages,
@@ -25,12 +26,13 @@ func (h *handler) ListEmbeds(ctx context.Context, _ api.ListEmbedsRequestObject)
 }
 
 func (h *handler) CreateEmbed(ctx context.Context, r api.CreateEmbedRequestObject) (api.CreateEmbedResponseObject, error) {
-	d, err := h.house.SendOut.CreateEmbed(ctx, viewerOf(ctx), sendout.EmbedChange{Name: r.Body.Name, Sources: embedSources(r.Body.Sources)})
+	d, err := h.house.Embedding.CreateEmbed(ctx, viewerOf(ctx), embedding.EmbedChange{Name: r.Body.Name,
+		Sources: embedSources(r.Body.Sources)})
 	return api.CreateEmbed200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ChangeEmbed(ctx context.Context, r api.ChangeEmbedRequestObject) (api.ChangeEmbedResponseObject, error) {
-	c := sendout.EmbedChange{Name: r.Body.Name, Live: r.Body.Live}
+	c := embedding.EmbedChange{Name: r.Body.Name, Live: r.Body.Live}
 	if r.Body.Sources != nil {
 		c.Sources = embedSources(*r.Body.Sources)
 	}
@@ -39,24 +41,24 @@ func (h *handler) ChangeEmbed(ctx context.Context, r api.ChangeEmbedRequestObjec
 			Columns: s.Columns, Height: s.Height, Gap: s.Gap, Corner: s.Corner, Caption: string(s.Caption), Click: string(s.Click),
 			Link: s.Link, Background: s.Background, Text: s.Text}
 	}
-	d, err := h.house.SendOut.ChangeEmbed(ctx, viewerOf(ctx), r.ID, c)
+	d, err := h.house.Embedding.ChangeEmbed(ctx, viewerOf(ctx), r.ID, c)
 	return api.ChangeEmbed200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) RemoveEmbed(ctx context.Context, r api.RemoveEmbedRequestObject) (api.RemoveEmbedResponseObject, error) {
-	d, err := h.house.SendOut.RemoveEmbed(ctx, viewerOf(ctx), r.ID)
+	d, err := h.house.Embedding.RemoveEmbed(ctx, viewerOf(ctx), r.ID)
 	return api.RemoveEmbed200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) CheckEmbed(ctx context.Context, r api.CheckEmbedRequestObject) (api.CheckEmbedResponseObject, error) {
-	c, err := h.house.SendOut.CheckEmbed(ctx, viewerOf(ctx), r.ID)
+	c, err := h.house.Embedding.CheckEmbed(ctx, viewerOf(ctx), r.ID)
 	return api.CheckEmbed200JSONResponse(sendingCheck(c)), err
 }
 
 // ShowEmbed shows an embed before it is live: its pictures are for those who may look at them here.
 func (h *handler) ShowEmbed(ctx context.Context, r api.ShowEmbedRequestObject) (api.ShowEmbedResponseObject, error) {
 	v := viewerOf(ctx)
-	e, err := h.house.SendOut.SeenEmbed(ctx, v, r.ID)
+	e, err := h.house.Embedding.SeenEmbed(ctx, v, r.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -65,7 +67,7 @@ func (h *handler) ShowEmbed(ctx context.Context, r api.ShowEmbedRequestObject) (
 
 func (h *handler) ListEmbedSightings(ctx context.Context, r api.ListEmbedSightingsRequestObject,
 ) (api.ListEmbedSightingsResponseObject, error) {
-	seen, err := h.house.SendOut.EmbedSeen(ctx, viewerOf(ctx), r.ID)
+	seen, err := h.house.Embedding.EmbedSeen(ctx, viewerOf(ctx), r.ID)
 	return api.ListEmbedSightings200JSONResponse(each(seen, sighting)), err
 }
 
@@ -85,7 +87,7 @@ func (h *handler) ViewEmbed(ctx context.Context, r api.ViewEmbedRequestObject) (
 }
 
 // embedded is what an embed shows, its pictures under a path.
-func embedded(e *sendout.Embedded, origin, under string) api.Embedded {
+func embedded(e *showing.Embedded, origin, under string) api.Embedded {
 	caption := e.Settings.Caption
 	return api.Embedded{Name: e.Name, BrandName: e.BrandName, Page: origin + "/e/" + e.Code, Settings: embedSettings(e.Settings.Settings),
 		Total: e.Total,

@@ -26,7 +26,7 @@ import (
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/mediatest"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/embedding"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/downloadstore"
 	"brightsatchel/internal/store/embedstore"
@@ -78,12 +78,12 @@ func published(t *testing.T, brand string) (h *house.House, v *access.Viewer, o 
 	require.NoError(t, err)
 	album, err := h.Gathering.Create(ctx, v, 0, "Shown", &query.Selection{IDs: ids[:1]}, nil)
 	require.NoError(t, err)
-	d, err := h.SendOut.CreateEmbed(ctx, v, sendout.EmbedChange{Sources: []assetstore.Place{{Album: album.ID}}})
+	d, err := h.Embedding.CreateEmbed(ctx, v, embedding.EmbedChange{Sources: []assetstore.Place{{Album: album.ID}}})
 	require.NoError(t, err)
 	live, name := true, hostile
-	_, err = h.SendOut.ChangeEmbed(ctx, v, d.ID, sendout.EmbedChange{Live: &live, Name: &name})
+	_, err = h.Embedding.ChangeEmbed(ctx, v, d.ID, embedding.EmbedChange{Live: &live, Name: &name})
 	require.NoError(t, err)
-	all, err := h.SendOut.Embeds(ctx, v)
+	all, err := h.Embedding.Embeds(ctx, v)
 	require.NoError(t, err)
 	server := httptest.NewServer(s.Handler())
 	t.Cleanup(server.Close)
@@ -159,7 +159,7 @@ func TestAnEmbedForAnyPage(t *testing.T) {
 	}
 	// off: nothing of it is there any more
 	off := false
-	_, err = h.SendOut.ChangeEmbed(context.Background(), v, e.ID, sendout.EmbedChange{Live: &off})
+	_, err = h.Embedding.ChangeEmbed(context.Background(), v, e.ID, embedding.EmbedChange{Live: &off})
 	require.NoError(t, err)
 	paths := []string{"/e/" + e.Code, at + "640.webp", "/api/public/embeds/" + e.Code, "/e/" + e.Code + "/feed.xml",
 		"/oembed?url=" + o.server.URL + "/e/" + e.Code}
@@ -186,7 +186,7 @@ func TestAFloodOfVisitors(t *testing.T) {
 		assert.Equal(t, http.StatusOK, code)
 	}
 	o.get("/api/public/embeds/"+e.Code+"?at=https://b.example/", "Origin", "https://c.example") // it says that it is another one
-	seen, err := h.SendOut.EmbedSeen(context.Background(), v, e.ID)
+	seen, err := h.Embedding.EmbedSeen(context.Background(), v, e.ID)
 	require.NoError(t, err)
 	assert.NotEmpty(t, seen)
 	assert.LessOrEqual(t, len(seen), mostFresh, "somebody makes them up")
@@ -199,7 +199,7 @@ func TestAFloodOfVisitors(t *testing.T) {
 func TestAPublicAddressOverHTTP(t *testing.T) {
 	h, v, o, ids, _ := published(t, "public")
 	ctx := context.Background()
-	made, _, err := h.SendOut.MakePublic(ctx, v, query.Selection{IDs: ids[:1]})
+	made, _, err := h.Embedding.MakePublic(ctx, v, query.Selection{IDs: ids[:1]})
 	require.NoError(t, err)
 	at := "/p/" + made[0].Code + "/"
 	width := func(name string) int {
@@ -216,7 +216,7 @@ func TestAPublicAddressOverHTTP(t *testing.T) {
 		answer, _ := o.get(at + name)
 		assert.Equal(t, http.StatusNotFound, answer.StatusCode, name)
 	}
-	seen, err := h.SendOut.AddressSeen(ctx, v, made[0].ID)
+	seen, err := h.Embedding.AddressSeen(ctx, v, made[0].ID)
 	require.NoError(t, err)
 	require.Len(t, seen, 1)
 	assert.Equal(t, "https://www.example.org/kites", seen[0].Page)
@@ -233,19 +233,19 @@ func TestAPublicAddressOverHTTP(t *testing.T) {
 func TestAPublicAddressInASizeOfOnesOwn(t *testing.T) {
 	h, v, o, ids, _ := published(t, "own_sizes")
 	ctx := context.Background()
-	made, _, err := h.SendOut.MakePublic(ctx, v, query.Selection{IDs: ids[:1]})
+	made, _, err := h.Embedding.MakePublic(ctx, v, query.Selection{IDs: ids[:1]})
 	require.NoError(t, err)
 	steward := *v
 	steward.Role = access.Steward
 	size := outputs.Size{Name: "For our shop", Width: 100, Height: 100, Fit: outputs.Fill, Format: outputs.Best, Quality: 80,
 		Metadata: outputs.StripAll, Pattern: "{name}"}
-	added, err := h.SendOut.AddSize(ctx, &steward, size)
+	added, err := h.TakeAlong.AddSize(ctx, &steward, size)
 	require.NoError(t, err)
 	at := "/p/" + made[0].Code + "/for-our-shop"
 	answer, _ := o.get(at)
 	assert.Equal(t, http.StatusNotFound, answer.StatusCode, "it is not offered yet")
 	size.ID, size.Name = added.ID, "For the new shop"
-	_, err = h.SendOut.ChangeSize(ctx, &steward, downloadstore.OutputSize{Size: size, Public: true})
+	_, err = h.TakeAlong.ChangeSize(ctx, &steward, downloadstore.OutputSize{Size: size, Public: true})
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
 		answer, _ = o.get(at)
@@ -261,7 +261,7 @@ func TestAPublicAddressInASizeOfOnesOwn(t *testing.T) {
 		tags[answer.Header.Get("Etag")] = true
 		assert.NotEmpty(t, body)
 	}
-	_, err = h.SendOut.RetireSize(ctx, &steward, added.ID, true)
+	_, err = h.TakeAlong.RetireSize(ctx, &steward, added.ID, true)
 	require.NoError(t, err)
 	answer, body := o.get(at)
 	require.Equal(t, http.StatusOK, answer.StatusCode, "pages show it")
@@ -275,7 +275,7 @@ func TestWhoMayPick(t *testing.T) {
 	ctx := context.Background()
 	people := map[access.Role]int{access.Coordinator: http.StatusOK, access.Reviewer: http.StatusForbidden,
 		access.Contributor: http.StatusForbidden}
-	d, err := h.SendOut.AddSite(ctx, v, "Ours", "https://www.example.org")
+	d, err := h.Embedding.AddSite(ctx, v, "Ours", "https://www.example.org")
 	require.NoError(t, err)
 	site, err := embedstore.SiteByID(ctx, h.DB, v.Brand, d.ID)
 	require.NoError(t, err)

@@ -6,25 +6,25 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/galleries"
 	"brightsatchel/internal/core/outputs"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/hosting"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/gallerystore"
 )
 
 func (h *handler) ListGalleries(ctx context.Context, _ api.ListGalleriesRequestObject) (api.ListGalleriesResponseObject, error) {
-	all, err := h.house.SendOut.Galleries(ctx, viewerOf(ctx))
+	all, err := h.house.Hosting.Galleries(ctx, viewerOf(ctx))
 	return api.ListGalleries200JSONResponse(each(all, gallery)), err
 }
 
 func (h *handler) CreateGallery(ctx context.Context, r api.CreateGalleryRequestObject) (api.CreateGalleryResponseObject, error) {
-	d, err := h.house.SendOut.CreateGallery(ctx, viewerOf(ctx), string(r.Body.Kind), sendout.GalleryChange{Title: r.Body.Title,
+	d, err := h.house.Hosting.CreateGallery(ctx, viewerOf(ctx), string(r.Body.Kind), hosting.GalleryChange{Title: r.Body.Title,
 		Password: r.Body.Password, Address: r.Body.Address, Chapters: chapters(r.Body.Chapters)})
 	return api.CreateGallery200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ChangeGallery(ctx context.Context, r api.ChangeGalleryRequestObject) (api.ChangeGalleryResponseObject, error) {
 	b := r.Body
-	c := sendout.GalleryChange{Title: b.Title, Message: b.Message, Password: b.Password, Ends: b.Ends, Address: b.Address, Cover: b.Cover,
+	c := hosting.GalleryChange{Title: b.Title, Message: b.Message, Password: b.Password, Ends: b.Ends, Address: b.Address, Cover: b.Cover,
 		TakesInto: b.TakesInto, Open: b.Open, Audience: (*string)(b.Audience)}
 	if b.Chapters != nil {
 		c.Chapters = chapters(*b.Chapters)
@@ -34,17 +34,17 @@ func (h *handler) ChangeGallery(ctx context.Context, r api.ChangeGalleryRequestO
 			Downloads: s.Downloads, SeeEachOther: s.SeeEachOther, Remarks: s.Remarks,
 			Mark: outputs.Mark{Words: s.MarkWords, Place: string(s.MarkPlace), Strength: s.MarkStrength, Item: value(s.MarkItem)}}
 	}
-	d, err := h.house.SendOut.ChangeGallery(ctx, viewerOf(ctx), r.ID, c)
+	d, err := h.house.Hosting.ChangeGallery(ctx, viewerOf(ctx), r.ID, c)
 	return api.ChangeGallery200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) RemoveGallery(ctx context.Context, r api.RemoveGalleryRequestObject) (api.RemoveGalleryResponseObject, error) {
-	d, err := h.house.SendOut.RemoveGallery(ctx, viewerOf(ctx), r.ID)
+	d, err := h.house.Hosting.RemoveGallery(ctx, viewerOf(ctx), r.ID)
 	return api.RemoveGallery200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) MergeGalleries(ctx context.Context, r api.MergeGalleriesRequestObject) (api.MergeGalleriesResponseObject, error) {
-	d, err := h.house.SendOut.MergeGalleries(ctx, viewerOf(ctx), r.ID, r.Body.From)
+	d, err := h.house.Hosting.MergeGalleries(ctx, viewerOf(ctx), r.ID, r.Body.From)
 	return api.MergeGalleries200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 

@@ -21,7 +21,7 @@ import (
 	"brightsatchel/internal/core/letters"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/house"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/hosting"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/gallerystore"
@@ -68,7 +68,7 @@ func (g guestOf) ask(method, path string, body any) (status int, said string) {
 }
 
 // shownToGuests is a house with an open gallery of the first of two pictures, at one output size.
-func shownToGuests(t *testing.T, brand string, change sendout.GalleryChange) (*house.House, *access.Viewer, outside, []assetstore.Asset,
+func shownToGuests(t *testing.T, brand string, change hosting.GalleryChange) (*house.House, *access.Viewer, outside, []assetstore.Asset,
 	gallerystore.Gallery) {
 	t.Helper()
 	ctx := context.Background()
@@ -82,10 +82,10 @@ func shownToGuests(t *testing.T, brand string, change sendout.GalleryChange) (*h
 		values ($1, 'Web', 400, 400, 'inside', 'jpeg', 80, 'strip_private', '{name}') returning id`, v.Brand),
 	)
 	change.Chapters = []gallerystore.Chapter{{Title: hostile, Place: assetstore.Place{Album: album.ID}}}
-	made, err := h.SendOut.CreateGallery(ctx, v, galleries.Client, change)
+	made, err := h.Hosting.CreateGallery(ctx, v, galleries.Client, change)
 	require.NoError(t, err)
 	yes := true
-	_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &yes})
+	_, err = h.Hosting.ChangeGallery(ctx, v, made.ID, hosting.GalleryChange{Open: &yes})
 	require.NoError(t, err)
 	g, err := gallerystore.GalleryByID(ctx, h.DB, v, made.ID)
 	require.NoError(t, err)
@@ -96,7 +96,7 @@ func shownToGuests(t *testing.T, brand string, change sendout.GalleryChange) (*h
 
 // TestAGuestGetsNothingElse tries every address of a gallery with codes of the gallery and with neighbours of them.
 func TestAGuestGetsNothingElse(t *testing.T) {
-	h, v, o, assets, g := shownToGuests(t, "guests", sendout.GalleryChange{})
+	h, v, o, assets, g := shownToGuests(t, "guests", hosting.GalleryChange{})
 	guest := o.guest()
 	shown, hidden := assets[0], assets[1]
 	size := g.Settings.Sizes[0]
@@ -135,7 +135,7 @@ func TestAGuestGetsNothingElse(t *testing.T) {
 	answer, _ := o.get("/g/" + g.Code)
 	assert.Equal(t, "noindex", answer.Header.Get("X-Robots-Tag"))
 	everyone := galleries.Everyone
-	_, err := h.SendOut.ChangeGallery(context.Background(), v, g.ID, sendout.GalleryChange{Audience: &everyone})
+	_, err := h.Hosting.ChangeGallery(context.Background(), v, g.ID, hosting.GalleryChange{Audience: &everyone})
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
 		answer, _ := o.get("/g/" + g.Code)
@@ -170,14 +170,14 @@ func TestAGuestGetsNothingElse(t *testing.T) {
 // TestALinkTakenBackEndsAtOnce also for pictures that were made before and that others were shown a moment ago.
 func TestALinkTakenBackEndsAtOnce(t *testing.T) {
 	ctx := context.Background()
-	h, v, o, assets, g := shownToGuests(t, "links", sendout.GalleryChange{})
+	h, v, o, assets, g := shownToGuests(t, "links", hosting.GalleryChange{})
 	invited := galleries.Invited
-	_, err := h.SendOut.ChangeGallery(ctx, v, g.ID, sendout.GalleryChange{Audience: &invited})
+	_, err := h.Hosting.ChangeGallery(ctx, v, g.ID, hosting.GalleryChange{Audience: &invited})
 	require.NoError(t, err)
 	var codes []string
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) error {
 		for _, email := range []string{"maren@example.org", "tove@example.org"} {
-			link := gallerystore.Link{Sum: sendout.LinkSum("own of " + email)}
+			link := gallerystore.Link{Sum: hosting.LinkSum("own of " + email)}
 			if _, err := gallerystore.InviteGuest(ctx, tx, v.Brand, g.ID, letters.Address{Email: email}, link); err != nil {
 				return err
 			}
@@ -207,9 +207,9 @@ func TestALinkTakenBackEndsAtOnce(t *testing.T) {
 	assert.Contains(t, said, `"state":"uninvited"`)
 	assert.NotContains(t, said, "For guests", "its title is not told")
 
-	in, err := h.SendOut.LookInside(ctx, v, g.ID)
+	in, err := h.Hosting.LookInside(ctx, v, g.ID)
 	require.NoError(t, err)
-	_, err = h.SendOut.Withdraw(ctx, v, g.ID, in.Guests[0].ID)
+	_, err = h.Hosting.Withdraw(ctx, v, g.ID, in.Guests[0].ID)
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
 		status, _ := maren.ask(http.MethodGet, picture, nil)
@@ -218,7 +218,7 @@ func TestALinkTakenBackEndsAtOnce(t *testing.T) {
 	status, _ = tove.ask(http.MethodGet, picture, nil)
 	assert.Equal(t, http.StatusOK, status, "the others stay")
 	no := false
-	_, err = h.SendOut.ChangeGallery(ctx, v, g.ID, sendout.GalleryChange{Open: &no})
+	_, err = h.Hosting.ChangeGallery(ctx, v, g.ID, hosting.GalleryChange{Open: &no})
 	require.NoError(t, err)
 	require.Eventually(t, func() bool {
 		status, _ := tove.ask(http.MethodGet, picture, nil)
@@ -229,11 +229,11 @@ func TestALinkTakenBackEndsAtOnce(t *testing.T) {
 // TestLookingEndsNoLetters: only who presses, or their mail program, does.
 func TestLookingEndsNoLetters(t *testing.T) {
 	ctx := context.Background()
-	h, v, o, _, g := shownToGuests(t, "stops", sendout.GalleryChange{})
+	h, v, o, _, g := shownToGuests(t, "stops", hosting.GalleryChange{})
 	var u gallerystore.Guest
 	require.NoError(t, h.DB.InTx(ctx, func(tx *store.Tx) (err error) {
 		u, err = gallerystore.InviteGuest(ctx, tx, v.Brand, g.ID, letters.Address{Email: "maren@example.org"},
-			gallerystore.Link{Sum: sendout.LinkSum("marens")})
+			gallerystore.Link{Sum: hosting.LinkSum("marens")})
 		return err
 	}))
 	silent := func() (is bool) {
@@ -256,13 +256,13 @@ func TestLookingEndsNoLetters(t *testing.T) {
 // TestWhatGuestsAddIsBoundedAndTheirs announces too much, sends what was not announced, in the name of others, and after it was allowed.
 func TestWhatGuestsAddIsBoundedAndTheirs(t *testing.T) {
 	ctx := context.Background()
-	h, v, o, _, g := shownToGuests(t, "adding", sendout.GalleryChange{})
+	h, v, o, _, g := shownToGuests(t, "adding", hosting.GalleryChange{})
 	var folder int64
 	require.NoError(t, storetest.SQL(h.DB).Get(&folder, `insert into folder (brand_id, name) values ($1, 'From guests') returning id`,
 		v.Brand))
 	v, err := peoplestore.LoadViewer(ctx, h.DB, v.Person, "adding")
 	require.NoError(t, err)
-	_, err = h.SendOut.ChangeGallery(ctx, v, g.ID, sendout.GalleryChange{TakesInto: &folder})
+	_, err = h.Hosting.ChangeGallery(ctx, v, g.ID, hosting.GalleryChange{TakesInto: &folder})
 	require.NoError(t, err)
 	maren, tove := o.guest(), o.guest()
 	for name, u := range map[string]guestOf{"Maren": maren, "Tove": tove} {
@@ -303,7 +303,7 @@ func TestWhatGuestsAddIsBoundedAndTheirs(t *testing.T) {
 	require.NoError(t, storetest.SQL(h.DB).Get(&open, `select count(*) from intake where finished_at is null`))
 	assert.Zero(t, open, "nor what a guest never sent, after a day")
 	none := int64(0)
-	_, err = h.SendOut.ChangeGallery(ctx, v, g.ID, sendout.GalleryChange{TakesInto: &none})
+	_, err = h.Hosting.ChangeGallery(ctx, v, g.ID, hosting.GalleryChange{TakesInto: &none})
 	require.NoError(t, err)
 	status, _ = announce(tove, object{"name": "a.jpg", "bytes": 3})
 	assert.Equal(t, http.StatusForbidden, status)

@@ -6,13 +6,13 @@ import (
 
 	"brightsatchel/api"
 	"brightsatchel/internal/core/letters"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/hosting"
 	"brightsatchel/internal/store/gallerystore"
 )
 
 func (h *handler) LookInside(ctx context.Context, r api.LookInsideRequestObject) (api.LookInsideResponseObject, error) {
 	v := viewerOf(ctx)
-	in, err := h.house.SendOut.LookInside(ctx, v, r.ID)
+	in, err := h.house.Hosting.LookInside(ctx, v, r.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -27,7 +27,7 @@ func (h *handler) LookInside(ctx context.Context, r api.LookInsideRequestObject)
 			out.Mine = k.Person.Valid && k.Person.Int64 == v.Person
 			return out
 		}),
-		Guests: each(in.Guests, func(u sendout.InsideGuest) api.Guest {
+		Guests: each(in.Guests, func(u hosting.InsideGuest) api.Guest {
 			return api.Guest{ID: u.ID, Name: u.Name, Email: u.Email, Path: ownLink(&g, u.Own), Invited: u.Invited.Valid,
 				Withdrawn: u.Withdrawn.Valid, Silent: u.Silent, Visits: u.Visits, LastSeen: moment(u.LastSeen), Marks: u.Marks,
 				Remarks: u.Remarks, Took: u.Took, Letter: nullInt(u.Letter), LetterKind: nullString(u.LetterKind),
@@ -48,7 +48,7 @@ func ownLink(g *gallerystore.Gallery, own string) string {
 }
 
 func (h *handler) SetGuestLists(ctx context.Context, r api.SetGuestListsRequestObject) (api.SetGuestListsResponseObject, error) {
-	d, err := h.house.SendOut.SetLists(ctx, viewerOf(ctx), r.ID, each(r.Body.Lists, func(l api.GuestList) gallerystore.GuestList {
+	d, err := h.house.Hosting.SetLists(ctx, viewerOf(ctx), r.ID, each(r.Body.Lists, func(l api.GuestList) gallerystore.GuestList {
 		return gallerystore.GuestList{ID: l.ID, Name: l.Name, Most: l.Most}
 	}))
 	return api.SetGuestLists200JSONResponse{DoneJSONResponse: done(d)}, err
@@ -59,17 +59,17 @@ func (h *handler) AnswerGuest(ctx context.Context, r api.AnswerGuestRequestObjec
 	if r.Body.Answers != nil {
 		said.Answers = sql.NullInt64{Int64: *r.Body.Answers, Valid: true}
 	}
-	_, err := h.house.SendOut.Answer(ctx, viewerOf(ctx), r.ID, said)
+	_, err := h.house.Hosting.Answer(ctx, viewerOf(ctx), r.ID, said)
 	return api.AnswerGuest204Response{}, err
 }
 
 func (h *handler) RemoveRemark(ctx context.Context, r api.RemoveRemarkRequestObject) (api.RemoveRemarkResponseObject, error) {
-	d, err := h.house.SendOut.RemoveRemark(ctx, viewerOf(ctx), r.ID, r.Remark)
+	d, err := h.house.Hosting.RemoveRemark(ctx, viewerOf(ctx), r.ID, r.Remark)
 	return api.RemoveRemark200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
-func mailing(m api.Mailing) sendout.Mailing {
-	out := sendout.Mailing{Kind: string(m.Kind), To: value(m.To), Words: value(m.Words), LeaveOut: value(m.LeaveOut)}
+func mailing(m api.Mailing) hosting.Mailing {
+	out := hosting.Mailing{Kind: string(m.Kind), To: value(m.To), Words: value(m.Words), LeaveOut: value(m.LeaveOut)}
 	if m.Guests != nil {
 		out.Guests = *m.Guests
 	}
@@ -77,22 +77,22 @@ func mailing(m api.Mailing) sendout.Mailing {
 }
 
 func (h *handler) PlanLetters(ctx context.Context, r api.PlanLettersRequestObject) (api.PlanLettersResponseObject, error) {
-	p, err := h.house.SendOut.PlanMailing(ctx, viewerOf(ctx), r.ID, mailing(*r.Body))
+	p, err := h.house.Hosting.PlanMailing(ctx, viewerOf(ctx), r.ID, mailing(*r.Body))
 	address := func(a letters.Address) api.MailAddress { return api.MailAddress{Name: a.Name, Email: a.Email} }
 	return api.PlanLetters200JSONResponse{To: each(p.To, address), Wrong: append([]string{}, p.Wrong...), Had: each(p.Had, address),
 		Silent: each(p.Silent, address), Subject: p.Letter.Subject, Text: p.Letter.Text, HTML: p.Letter.HTML}, err
 }
 
 func (h *handler) SendLetters(ctx context.Context, r api.SendLettersRequestObject) (api.SendLettersResponseObject, error) {
-	n, err := h.house.SendOut.Mail(ctx, viewerOf(ctx), r.ID, mailing(*r.Body))
+	n, err := h.house.Hosting.Mail(ctx, viewerOf(ctx), r.ID, mailing(*r.Body))
 	return api.SendLetters200JSONResponse{Letters: n}, err
 }
 
 func (h *handler) LetterAgain(ctx context.Context, r api.LetterAgainRequestObject) (api.LetterAgainResponseObject, error) {
-	return api.LetterAgain204Response{}, h.house.SendOut.LetterAgain(ctx, viewerOf(ctx), r.ID)
+	return api.LetterAgain204Response{}, h.house.Hosting.LetterAgain(ctx, viewerOf(ctx), r.ID)
 }
 
 func (h *handler) WithdrawGuest(ctx context.Context, r api.WithdrawGuestRequestObject) (api.WithdrawGuestResponseObject, error) {
-	_, err := h.house.SendOut.Withdraw(ctx, viewerOf(ctx), r.ID, r.Guest)
+	_, err := h.house.Hosting.Withdraw(ctx, viewerOf(ctx), r.ID, r.Guest)
 	return api.WithdrawGuest204Response{}, err
 }

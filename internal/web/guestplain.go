@@ -44,7 +44,7 @@ func (s *Server) plainUnlock(c *gin.Context) error {
 		return err
 	}
 	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, 4<<10)
-	given, err := s.house.SendOut.Unlock(c, g, c.PostForm("password"), s.callerFor(c, passwords.Gallery(g.Code)))
+	given, err := s.house.Hosting.Unlock(c, g, c.PostForm("password"), s.callerFor(c, passwords.Gallery(g.Code)))
 	if err != nil {
 		return s.plainGallery(c, err.Error())
 	}
@@ -136,7 +136,7 @@ func (s *Server) listedGalleries(c *gin.Context) error {
 	with := map[string]any{"Title": "Galleries", "Listed": true}
 	var all []listed
 	if brand != nil {
-		found, err := s.house.SendOut.Listed(c, brand.ID)
+		found, err := s.house.Hosting.Listed(c, brand.ID)
 		if err != nil {
 			return err
 		}

@@ -19,7 +19,7 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/passwords"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/hosting"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/gallerystore"
 )
@@ -32,23 +32,23 @@ func (s *Server) addGuests() {
 }
 
 // shownIn is what a gallery shows, believed for a moment. Many who ask for the same at once have it found once.
-func (s *Server) shownIn(ctx context.Context, view *sendout.GuestView) (*sendout.Shown, error) {
+func (s *Server) shownIn(ctx context.Context, view *hosting.GuestView) (*hosting.Shown, error) {
 	if view.State != galleries.Open { // whatever others were shown a moment ago
 		return nil, fault.Forbiddenf("This gallery is not open to you.")
 	}
-	return s.known.galleries.get(view.Code, holdFor, func() (*sendout.Shown, error) {
+	return s.known.galleries.get(view.Code, holdFor, func() (*hosting.Shown, error) {
 		found, err, _ := s.known.finding.Do("gallery "+view.Code, func() (any, error) {
-			return s.house.SendOut.ShownIn(context.WithoutCancel(ctx), view)
+			return s.house.Hosting.ShownIn(context.WithoutCancel(ctx), view)
 		})
 		if err != nil {
 			return nil, err
 		}
-		return found.(*sendout.Shown), nil
+		return found.(*hosting.Shown), nil
 	})
 }
 
 // guestPicture is a picture of a gallery that a guest asks for.
-func (s *Server) guestPicture(c *gin.Context) (view sendout.GuestView, a assetstore.Asset, err error) {
+func (s *Server) guestPicture(c *gin.Context) (view hosting.GuestView, a assetstore.Asset, err error) {
 	if view, err = s.visit(c, c.Param("code")); err != nil {
 		return view, a, err
 	}
@@ -74,7 +74,7 @@ func (s *Server) guestMedia(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	name, key, err := s.house.SendOut.ForGuest(c, &view, a, c.Param("size"))
+	name, key, err := s.house.Hosting.ForGuest(c, &view, a, c.Param("size"))
 	if err != nil {
 		return err
 	}
@@ -92,7 +92,7 @@ func (s *Server) guestTakes(c *gin.Context) error {
 		return err
 	}
 	s.took(c, &view, 1, a.Title)
-	return s.house.SendOut.Give(c, &view, []assetstore.Asset{a}, size, c.GetHeader("Accept"), func(g sendout.Given) error {
+	return s.house.Hosting.Give(c, &view, []assetstore.Asset{a}, size, c.GetHeader("Accept"), func(g hosting.Given) error {
 		if g.Blob == "" {
 			return s.sendOriginal(c, a, a.MediaType, g.Name, "private, no-store")
 		}
@@ -187,7 +187,7 @@ func (s *Server) guestArchive(c *gin.Context) error {
 	}
 	s.took(c, &view, len(pictures), name)
 	return s.streamZIP(c, outputs.CleanName(name)+".zip", func(w io.Writer) error {
-		return s.house.SendOut.ZipForGuest(c, &view, pictures, size, w)
+		return s.house.Hosting.ZipForGuest(c, &view, pictures, size, w)
 	})
 }
 
@@ -221,7 +221,7 @@ func (h *handler) ViewGallery(ctx context.Context, r api.ViewGalleryRequestObjec
 			out.Sizes = append(out.Sizes, api.GuestSize{})
 		}
 	}
-	out.Chapters = each(shown.Chapters, func(c sendout.ShownChapter) api.GuestChapter {
+	out.Chapters = each(shown.Chapters, func(c hosting.ShownChapter) api.GuestChapter {
 		return api.GuestChapter{Title: c.Title, Words: c.Words, Pictures: c.Pictures}
 	})
 	out.Pictures = each(shown.Pictures, guestPicture)
@@ -251,7 +251,7 @@ func (h *handler) UnlockGallery(ctx context.Context, r api.UnlockGalleryRequestO
 		return nil, err
 	}
 	c := ctx.(*gin.Context)
-	given, err := h.house.SendOut.Unlock(ctx, g, r.Body.Password, h.callerFor(c, passwords.Gallery(g.Code)))
+	given, err := h.house.Hosting.Unlock(ctx, g, r.Body.Password, h.callerFor(c, passwords.Gallery(g.Code)))
 	if err != nil {
 		return nil, err
 	}

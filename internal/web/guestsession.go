@@ -11,7 +11,7 @@ import (
 
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/galleries"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/hosting"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/gallerystore"
 
@@ -23,9 +23,9 @@ func unlockedKey(gallery string) string { return "unlocked " + gallery }
 func guestKey(gallery string) string    { return "guest " + gallery }
 
 // visit reads a gallery for whoever asks.
-func (s *Server) visit(ctx context.Context, code string) (sendout.GuestView, error) {
+func (s *Server) visit(ctx context.Context, code string) (hosting.GuestView, error) {
 	var guest gallerystore.Guest
-	view, err := s.house.SendOut.Visit(ctx, code, func(g gallerystore.Gallery) (caller galleries.Caller) {
+	view, err := s.house.Hosting.Visit(ctx, code, func(g gallerystore.Gallery) (caller galleries.Caller) {
 		caller, guest = s.callerIn(ctx, g)
 		return caller
 	})
@@ -87,7 +87,7 @@ func (s *Server) guestPage(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	if guest, err := gallerystore.GuestByLink(c, s.house.DB, g.ID, sendout.LinkSum(own)); err == nil {
+	if guest, err := gallerystore.GuestByLink(c, s.house.DB, g.ID, hosting.LinkSum(own)); err == nil {
 		s.sessions.Put(c, guestKey(g.Code), string(guest.Sum))
 	}
 	c.Header("Referrer-Policy", "no-referrer")
@@ -96,9 +96,9 @@ func (s *Server) guestPage(c *gin.Context) error {
 }
 
 // ifLetIn is a gallery as somebody sees it who may see all of it, believed for a moment. Who asks has yet to show that they may.
-func (s *Server) ifLetIn(ctx context.Context, code string) (sendout.GuestView, error) {
-	return s.known.visits.get(code, holdFor, func() (sendout.GuestView, error) {
-		return s.house.SendOut.Visit(ctx, code, func(gallerystore.Gallery) galleries.Caller {
+func (s *Server) ifLetIn(ctx context.Context, code string) (hosting.GuestView, error) {
+	return s.known.visits.get(code, holdFor, func() (hosting.GuestView, error) {
+		return s.house.Hosting.Visit(ctx, code, func(gallerystore.Gallery) galleries.Caller {
 			return galleries.Caller{Password: true, Invitation: true}
 		})
 	})
@@ -111,7 +111,7 @@ func (s *Server) forEveryone(ctx context.Context, code string) bool {
 }
 
 // opened writes down that a gallery was opened, once an hour for each who looks. Of those who are not known nothing is kept.
-func (s *Server) opened(c *gin.Context, view *sendout.GuestView) {
+func (s *Server) opened(c *gin.Context, view *hosting.GuestView) {
 	if view.State != galleries.Open {
 		return
 	}
@@ -130,19 +130,19 @@ func (s *Server) opened(c *gin.Context, view *sendout.GuestView) {
 }
 
 // took writes down that a guest takes files along.
-func (s *Server) took(c *gin.Context, view *sendout.GuestView, files int, what string) {
+func (s *Server) took(c *gin.Context, view *hosting.GuestView, files int, what string) {
 	if err := gallerystore.Happened(c, s.house.DB, view.Gallery, view.Guest.ID, "took", files, what); err != nil {
 		slog.Error("writing down what was taken along", "gallery", view.ID, "error", err)
 	}
 }
 
 // inList are the pictures of a gallery that a guest put into a list.
-func (s *Server) inList(c *gin.Context, view *sendout.GuestView, shown *sendout.Shown, list string) ([]assetstore.Asset, string, error) {
+func (s *Server) inList(c *gin.Context, view *hosting.GuestView, shown *hosting.Shown, list string) ([]assetstore.Asset, string, error) {
 	id, err := strconv.ParseInt(list, 10, 64)
 	if err != nil || view.Guest.ID == 0 {
 		return nil, "", fault.NotFoundf("There is no such list.")
 	}
-	t, err := s.house.SendOut.TalkFor(c, view, view.Guest.ID)
+	t, err := s.house.Hosting.TalkFor(c, view, view.Guest.ID)
 	if err != nil {
 		return nil, "", err
 	}

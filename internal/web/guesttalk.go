@@ -11,13 +11,13 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/galleries"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/hosting"
 	"brightsatchel/internal/store/gallerystore"
 	"brightsatchel/internal/store/poststore"
 )
 
 // openTo reads a gallery for a guest who wants to do something in it.
-func (h *handler) openTo(ctx context.Context, code string) (sendout.GuestView, error) {
+func (h *handler) openTo(ctx context.Context, code string) (hosting.GuestView, error) {
 	view, err := h.visit(ctx, code)
 	if err == nil && view.State != galleries.Open {
 		err = fault.Forbiddenf("This gallery is not open to you.")
@@ -26,7 +26,7 @@ func (h *handler) openTo(ctx context.Context, code string) (sendout.GuestView, e
 }
 
 // knownTo is openTo for what only a guest does who is known.
-func (h *handler) knownTo(ctx context.Context, code string) (sendout.GuestView, error) {
+func (h *handler) knownTo(ctx context.Context, code string) (hosting.GuestView, error) {
 	view, err := h.openTo(ctx, code)
 	if err == nil && view.Guest.ID == 0 {
 		err = fault.Invalidf("name", "Say first what you are called.")
@@ -39,11 +39,11 @@ func (h *handler) ViewTalk(ctx context.Context, r api.ViewTalkRequestObject) (ap
 	if err != nil {
 		return nil, err
 	}
-	t, err := h.house.SendOut.TalkFor(ctx, &view, view.Guest.ID)
+	t, err := h.house.Hosting.TalkFor(ctx, &view, view.Guest.ID)
 	if err != nil {
 		return nil, err
 	}
-	added, err := h.house.SendOut.Added(ctx, view.ID, view.Guest.ID)
+	added, err := h.house.Hosting.Added(ctx, view.ID, view.Guest.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -62,7 +62,7 @@ func (h *handler) ViewTalk(ctx context.Context, r api.ViewTalkRequestObject) (ap
 
 // addedFile tells a guest what became of their file; why only where it is about the file, and not about what the brand has.
 func addedFile(c gallerystore.Contribution) api.AddedFile {
-	out := api.AddedFile{Name: c.Name, Came: api.AddedFileCame(sendout.CameOf(c))}
+	out := api.AddedFile{Name: c.Name, Came: api.AddedFileCame(hosting.CameOf(c))}
 	if c.State == "refused" {
 		out.Why = some(c.Why)
 	}
@@ -91,7 +91,7 @@ func (h *handler) IntroduceGuest(ctx context.Context, r api.IntroduceGuestReques
 	if wait > 0 {
 		return nil, &fault.TooMany{Text: "Very many people from where you are gave a name. Wait a little.", After: wait}
 	}
-	guest, err := h.house.SendOut.Introduce(ctx, &view, r.Body.Name)
+	guest, err := h.house.Hosting.Introduce(ctx, &view, r.Body.Name)
 	if err != nil {
 		return nil, err
 	}
@@ -100,7 +100,7 @@ func (h *handler) IntroduceGuest(ctx context.Context, r api.IntroduceGuestReques
 }
 
 // pictureIn is the id of a picture that a gallery shows, by its code.
-func (h *handler) pictureIn(ctx context.Context, view *sendout.GuestView, code string) (int64, error) {
+func (h *handler) pictureIn(ctx context.Context, view *hosting.GuestView, code string) (int64, error) {
 	shown, err := h.shownIn(ctx, view)
 	if err != nil {
 		return 0, err
@@ -121,7 +121,7 @@ func (h *handler) GuestMarks(ctx context.Context, r api.GuestMarksRequestObject)
 	if err != nil {
 		return nil, err
 	}
-	return api.GuestMarks204Response{}, h.house.SendOut.Mark(ctx, &view, view.Guest.ID, r.Body.List, asset, r.Body.Marked)
+	return api.GuestMarks204Response{}, h.house.Hosting.Mark(ctx, &view, view.Guest.ID, r.Body.List, asset, r.Body.Marked)
 }
 
 func (h *handler) GuestRemarks(ctx context.Context, r api.GuestRemarksRequestObject) (api.GuestRemarksResponseObject, error) {
@@ -146,13 +146,13 @@ func (h *handler) GuestRemarks(ctx context.Context, r api.GuestRemarksRequestObj
 		}
 		said.Answers = sql.NullInt64{Int64: *r.Body.Answers, Valid: true}
 	}
-	_, err = h.house.SendOut.Say(ctx, &view, said)
+	_, err = h.house.Hosting.Say(ctx, &view, said)
 	return api.GuestRemarks204Response{}, err
 }
 
 // mayAnswer says whether a guest sees the remark that they answer.
-func (h *handler) mayAnswer(ctx context.Context, view *sendout.GuestView, remark int64) error {
-	t, err := h.house.SendOut.TalkFor(ctx, view, view.Guest.ID)
+func (h *handler) mayAnswer(ctx context.Context, view *hosting.GuestView, remark int64) error {
+	t, err := h.house.Hosting.TalkFor(ctx, view, view.Guest.ID)
 	if err != nil {
 		return err
 	}
@@ -169,7 +169,7 @@ func (h *handler) GuestUnsays(ctx context.Context, r api.GuestUnsaysRequestObjec
 	if err != nil {
 		return nil, err
 	}
-	return api.GuestUnsays204Response{}, h.house.SendOut.Unsay(ctx, &view, view.Guest.ID, r.ID)
+	return api.GuestUnsays204Response{}, h.house.Hosting.Unsay(ctx, &view, view.Guest.ID, r.ID)
 }
 
 func guestLists(in []gallerystore.GuestList) []api.GuestList {

@@ -12,7 +12,9 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/core/topics"
 	"brightsatchel/internal/house"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/hosting"
+	"brightsatchel/internal/sendout/screening"
+	"brightsatchel/internal/sendout/showing"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/peoplestore"
 )
@@ -25,13 +27,13 @@ type known struct {
 	people    remembered[string, int64]                   // of session tokens
 	viewers   remembered[whoWhere, viewer]                // of people in brands
 	drives    remembered[string, peoplestore.DriveViewer] // of addresses with their passwords
-	visits    remembered[string, sendout.GuestView]
+	visits    remembered[string, hosting.GuestView]
 	unlocked  remembered[string, galleries.Caller]     // of session token, gallery and the stored form of its password
 	delivered remembered[string, assetstore.Delivered] // of codes and versions: they never change
-	galleries remembered[string, *sendout.Shown]
+	galleries remembered[string, *hosting.Shown]
 	forGuests remembered[guestAsks, string] // the key of a preview that a guest may have
-	embeds    remembered[string, *sendout.Embedded]
-	screens   remembered[string, *sendout.OnScreen]
+	embeds    remembered[string, *showing.Embedded]
+	screens   remembered[string, *screening.OnScreen]
 	onPages   remembered[string, string] // of paths below an embed: the key of a picture that it shows
 	addresses remembered[string, addressed]
 	sizes     remembered[string, outputs.Size] // of brand and name in public addresses

@@ -16,13 +16,13 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/outlets"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/posting"
 	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/poststore"
 )
 
 func (h *handler) ListOutlets(ctx context.Context, _ api.ListOutletsRequestObject) (api.ListOutletsResponseObject, error) {
-	found, err := h.house.SendOut.ConnectedOutlets(ctx, viewerOf(ctx))
+	found, err := h.house.Posting.ConnectedOutlets(ctx, viewerOf(ctx))
 	return api.ListOutlets200JSONResponse(each(found, func(o poststore.Outlet) api.Outlet {
 		return api.Outlet{ID: o.ID, Code: o.Code, Kind: o.Kind, Service: outlets.Name(o.Kind), Name: o.Name, Address: o.Address, Items: o.Items,
 			Standing: api.OutletStanding(o.Standing), Trouble: o.Trouble, Copied: o.Copied, Asked: moment(o.Asked)}
@@ -31,18 +31,18 @@ func (h *handler) ListOutlets(ctx context.Context, _ api.ListOutletsRequestObjec
 
 func (h *handler) ListOutletServices(_ context.Context, _ api.ListOutletServicesRequestObject) (
 	api.ListOutletServicesResponseObject, error) {
-	return api.ListOutletServices200JSONResponse(each(h.house.SendOut.Outlets.Connectable(), func(c outlets.Connectable) api.OutletService {
+	return api.ListOutletServices200JSONResponse(each(h.house.Posting.Outlets.Connectable(), func(c outlets.Connectable) api.OutletService {
 		return api.OutletService(c)
 	})), nil
 }
 
 func (h *handler) BeginConnecting(ctx context.Context, r api.BeginConnectingRequestObject) (api.BeginConnectingResponseObject, error) {
-	address, err := h.house.SendOut.BeginConnecting(ctx, viewerOf(ctx), r.Body.Kind)
+	address, err := h.house.Posting.BeginConnecting(ctx, viewerOf(ctx), r.Body.Kind)
 	return api.BeginConnecting200JSONResponse{Address: address}, err
 }
 
 func (h *handler) ConnectOutlet(ctx context.Context, r api.ConnectOutletRequestObject) (api.ConnectOutletResponseObject, error) {
-	d, err := h.house.SendOut.ConnectOutlet(ctx, viewerOf(ctx),
+	d, err := h.house.Posting.ConnectOutlet(ctx, viewerOf(ctx),
 		poststore.Outlet{Kind: r.Body.Kind, Name: r.Body.Name, Address: r.Body.Address}, value(r.Body.Token))
 	return api.ConnectOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
 }
@@ -52,8 +52,8 @@ func (s *Server) addConnecting() {
 	s.route(http.MethodGet, outlets.BackPath, self, func(c *gin.Context) error {
 		person := s.sessions.GetInt64(c.Request.Context(), "person")
 		slug := ""
-		_, done, err := s.house.SendOut.FinishConnecting(c, person,
-			sendout.Back{State: c.Query("state"), Code: c.Query("code"), Refusal: c.Query("error")}, func(brand int64) (err error) {
+		_, done, err := s.house.Posting.FinishConnecting(c, person,
+			posting.Back{State: c.Query("state"), Code: c.Query("code"), Refusal: c.Query("error")}, func(brand int64) (err error) {
 				if slug, err = peoplestore.BrandCode(c, s.house.DB, brand); err != nil {
 					return err
 				}
@@ -75,7 +75,7 @@ func (s *Server) addConnecting() {
 		return nil
 	})
 	s.route(http.MethodPost, "/heard/:code", public, func(c *gin.Context) error {
-		if err := s.house.SendOut.Heard(c, c.Param("code"), c.Request.Header, c.Request.Body); err != nil {
+		if err := s.house.Posting.Heard(c, c.Param("code"), c.Request.Header, c.Request.Body); err != nil {
 			return err
 		}
 		c.Status(http.StatusNoContent)
@@ -84,7 +84,7 @@ func (s *Server) addConnecting() {
 }
 
 func (h *handler) DisconnectOutlet(ctx context.Context, r api.DisconnectOutletRequestObject) (api.DisconnectOutletResponseObject, error) {
-	d, err := h.house.SendOut.DisconnectOutlet(ctx, viewerOf(ctx), r.ID)
+	d, err := h.house.Posting.DisconnectOutlet(ctx, viewerOf(ctx), r.ID)
 	return api.DisconnectOutlet200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 

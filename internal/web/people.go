@@ -8,7 +8,7 @@ import (
 	"brightsatchel/api"
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/query"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/hosting"
 	"brightsatchel/internal/store/peoplestore"
 )
 
@@ -19,7 +19,7 @@ func (h *handler) rights(ctx context.Context) (api.Rights, error) {
 	if err != nil {
 		return api.Rights{}, err
 	}
-	public, err := h.house.SendOut.Public(ctx, viewerOf(ctx))
+	public, err := h.house.Hosting.Public(ctx, viewerOf(ctx))
 	return api.Rights{
 		People: each(r.People, func(m peoplestore.Member) api.Member {
 			return api.Member{ID: m.ID, Name: m.Name, Email: m.Email, Role: api.Role(m.Role), Can: actions(m.Offered()), Joined: m.Joined,
@@ -34,7 +34,7 @@ func (h *handler) rights(ctx context.Context) (api.Rights, error) {
 			}
 			return out
 		}),
-		Public: each(public, func(p sendout.Reachable) api.Reachable {
+		Public: each(public, func(p hosting.Reachable) api.Reachable {
 			return api.Reachable{Kind: api.ReachableKind(p.Kind), Name: p.Name, Path: some(p.Path), Who: p.Who, Items: p.Items}
 		}),
 	}, err

@@ -67,7 +67,7 @@ func (s *Server) publicMedia(c *gin.Context) error {
 	}
 	c.Header("Etag", `"`+p.asset.Version+`"`)
 	if name == "film.mp4" {
-		key, err := s.house.SendOut.FilmForPage(c, p.Brand, p.asset)
+		key, err := s.house.Embedding.FilmForPage(c, p.Brand, p.asset)
 		if err != nil {
 			return err
 		}
@@ -81,7 +81,7 @@ func (s *Server) publicMedia(c *gin.Context) error {
 	if p.asset.Kind == "clip" {
 		ending = "webp"
 	}
-	key, err := s.house.SendOut.ForPage(c, p.Brand, p.asset, embeds.Widest(p.asset.Width, asked), ending)
+	key, err := s.house.Embedding.ForPage(c, p.Brand, p.asset, embeds.Widest(p.asset.Width, asked), ending)
 	if err != nil {
 		return err
 	}
@@ -96,7 +96,7 @@ func (s *Server) publicSize(c *gin.Context, p *addressed, address string) error 
 	if err != nil {
 		return err
 	}
-	key, err := s.house.SendOut.InSize(c, p.Brand, p.asset, size.For(c.GetHeader("Accept")))
+	key, err := s.house.Embedding.InSize(c, p.Brand, p.asset, size.For(c.GetHeader("Accept")))
 	if err != nil {
 		return err
 	}

@@ -17,7 +17,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/screens"
 	"brightsatchel/internal/core/topics"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/screening"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/screenstore"
 
@@ -50,15 +50,15 @@ func (s *Server) addScreens() {
 }
 
 // onScreen is what a screen shows, believed for a moment: it asks for many pictures at once.
-func (s *Server) onScreen(ctx context.Context, code string) (*sendout.OnScreen, error) {
-	return s.known.screens.get(code, holdFor, func() (*sendout.OnScreen, error) {
-		on, err := s.house.SendOut.ScreenByCode(context.WithoutCancel(ctx), code)
+func (s *Server) onScreen(ctx context.Context, code string) (*screening.OnScreen, error) {
+	return s.known.screens.get(code, holdFor, func() (*screening.OnScreen, error) {
+		on, err := s.house.Screening.ScreenByCode(context.WithoutCancel(ctx), code)
 		return &on, err
 	})
 }
 
 func (h *handler) BeginScreen(ctx context.Context, _ api.BeginScreenRequestObject) (api.BeginScreenResponseObject, error) {
-	token, err := h.house.SendOut.BeginScreen(ctx, callerOf(ctx.(*gin.Context)))
+	token, err := h.house.Screening.BeginScreen(ctx, callerOf(ctx.(*gin.Context)))
 	return api.BeginScreen200JSONResponse{Token: token}, err
 }
 
@@ -81,12 +81,12 @@ func (h *handler) ViewScreen(ctx context.Context, r api.ViewScreenRequestObject)
 	until := time.NewTimer(screenWaits)
 	defer until.Stop()
 	for first := true; ; first = false {
-		on, err := h.house.SendOut.ViewScreen(ctx, token)
+		on, err := h.house.Screening.ViewScreen(ctx, token)
 		if err != nil {
 			return nil, err
 		}
 		if first && on.Pairing == nil {
-			if err := h.house.SendOut.NoteScreen(ctx, on.Screen, seen); err != nil {
+			if err := h.house.Screening.NoteScreen(ctx, on.Screen, seen); err != nil {
 				return nil, err
 			}
 		}
@@ -114,7 +114,7 @@ func (h *handler) ViewScreen(ctx context.Context, r api.ViewScreenRequestObject)
 }
 
 // onScreen is what a screen is told. The time of the server and the moments of its hours are not a part of what makes it another one.
-func onScreen(on sendout.OnScreen) (api.OnScreen, error) {
+func onScreen(on screening.OnScreen) (api.OnScreen, error) {
 	out := api.OnScreen{Paired: on.Pairing == nil}
 	if on.Pairing != nil {
 		out.Code = &on.Pairing.Code
@@ -181,7 +181,7 @@ func screenSettings(s screens.Settings) api.ScreenSettings {
 }
 
 func (h *handler) ListScreens(ctx context.Context, _ api.ListScreensRequestObject) (api.ListScreensResponseObject, error) {
-	all, err := h.house.SendOut.Screens(ctx, viewerOf(ctx))
+	all, err := h.house.Screening.Screens(ctx, viewerOf(ctx))
 	return api.ListScreens200JSONResponse(each(all, func(s screenstore.Screen) api.Screen {
 		out := api.Screen{ID: s.ID, Name: s.Name, By: nullString(s.By), Album: nullInt(s.Album), AlbumName: nullString(s.AlbumName),
 			Settings: screenSettings(s.Settings.Settings), State: api.ScreenState(s.State), Seen: moment(s.Seen), Showing: nullInt(s.Showing)}
@@ -194,12 +194,12 @@ func (h *handler) ListScreens(ctx context.Context, _ api.ListScreensRequestObjec
 }
 
 func (h *handler) PairScreen(ctx context.Context, r api.PairScreenRequestObject) (api.PairScreenResponseObject, error) {
-	d, err := h.house.SendOut.PairScreen(ctx, viewerOf(ctx), r.Body.Code, r.Body.Name, value(r.Body.Album), r.Body.Zone)
+	d, err := h.house.Screening.PairScreen(ctx, viewerOf(ctx), r.Body.Code, r.Body.Name, value(r.Body.Album), r.Body.Zone)
 	return api.PairScreen200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ChangeScreen(ctx context.Context, r api.ChangeScreenRequestObject) (api.ChangeScreenResponseObject, error) {
-	c := sendout.ScreenChange{Name: r.Body.Name, Album: r.Body.Album, Jump: value(r.Body.Jump)}
+	c := screening.ScreenChange{Name: r.Body.Name, Album: r.Body.Album, Jump: value(r.Body.Jump)}
 	if r.Body.State != nil {
 		state := string(*r.Body.State)
 		c.State = &state
@@ -208,11 +208,11 @@ func (h *handler) ChangeScreen(ctx context.Context, r api.ChangeScreenRequestObj
 		c.Settings = &screens.Settings{Seconds: set.Seconds, Transition: string(set.Transition), Captions: string(set.Captions),
 			Order: string(set.Order), Fit: string(set.Fit), From: set.From, Until: set.Until, Days: set.Days, Zone: set.Zone}
 	}
-	d, err := h.house.SendOut.ChangeScreen(ctx, viewerOf(ctx), r.ID, c)
+	d, err := h.house.Screening.ChangeScreen(ctx, viewerOf(ctx), r.ID, c)
 	return api.ChangeScreen200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) RemoveScreen(ctx context.Context, r api.RemoveScreenRequestObject) (api.RemoveScreenResponseObject, error) {
-	d, err := h.house.SendOut.RemoveScreen(ctx, viewerOf(ctx), r.ID)
+	d, err := h.house.Screening.RemoveScreen(ctx, viewerOf(ctx), r.ID)
 	return api.RemoveScreen200JSONResponse{DoneJSONResponse: done(d)}, err
 }

@@ -9,13 +9,13 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/embeds"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/embedding"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/embedstore"
 )
 
 func (h *handler) ListSites(ctx context.Context, _ api.ListSitesRequestObject) (api.ListSitesResponseObject, error) {
-	sites, err := h.house.SendOut.Sites(ctx, viewerOf(ctx))
+	sites, err := h.house.Embedding.Sites(ctx, viewerOf(ctx))
 	origin := h.originOf(ctx.(*gin.Context))
 	return api.ListSites200JSONResponse(each(sites, func(s embedstore.Site) api.Site {
 		return api.Site{ID: s.ID, Name: s.Name, Origin: s.Origin, Picker: origin + "/pick/" + s.Code}
@@ -23,12 +23,12 @@ func (h *handler) ListSites(ctx context.Context, _ api.ListSitesRequestObject) (
 }
 
 func (h *handler) AddSite(ctx context.Context, r api.AddSiteRequestObject) (api.AddSiteResponseObject, error) {
-	d, err := h.house.SendOut.AddSite(ctx, viewerOf(ctx), r.Body.Name, r.Body.Origin)
+	d, err := h.house.Embedding.AddSite(ctx, viewerOf(ctx), r.Body.Name, r.Body.Origin)
 	return api.AddSite200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) RemoveSite(ctx context.Context, r api.RemoveSiteRequestObject) (api.RemoveSiteResponseObject, error) {
-	d, err := h.house.SendOut.RemoveSite(ctx, viewerOf(ctx), r.ID)
+	d, err := h.house.Embedding.RemoveSite(ctx, viewerOf(ctx), r.ID)
 	return api.RemoveSite200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
@@ -48,7 +48,7 @@ func (h *handler) OpenPicker(ctx context.Context, r api.OpenPickerRequestObject)
 func (h *handler) ListPublicAddresses(ctx context.Context, r api.ListPublicAddressesRequestObject,
 ) (api.ListPublicAddressesResponseObject, error) {
 	v := viewerOf(ctx)
-	all, err := h.house.SendOut.PublicAddresses(ctx, v, value(r.Params.Before))
+	all, err := h.house.Embedding.PublicAddresses(ctx, v, value(r.Params.Before))
 	if err != nil {
 		return nil, err
 	}
@@ -58,7 +58,7 @@ func (h *handler) ListPublicAddresses(ctx context.Context, r api.ListPublicAddre
 
 func (h *handler) MakePublic(ctx context.Context, r api.MakePublicRequestObject) (api.MakePublicResponseObject, error) {
 	v := viewerOf(ctx)
-	all, d, err := h.house.SendOut.MakePublic(ctx, v, selectionOf(*r.Body))
+	all, d, err := h.house.Embedding.MakePublic(ctx, v, selectionOf(*r.Body))
 	if err != nil {
 		return nil, err
 	}
@@ -67,13 +67,13 @@ func (h *handler) MakePublic(ctx context.Context, r api.MakePublicRequestObject)
 }
 
 func (h *handler) EndPublic(ctx context.Context, r api.EndPublicRequestObject) (api.EndPublicResponseObject, error) {
-	d, err := h.house.SendOut.EndPublic(ctx, viewerOf(ctx), r.Body.Ids)
+	d, err := h.house.Embedding.EndPublic(ctx, viewerOf(ctx), r.Body.Ids)
 	return api.EndPublic200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ListAddressSightings(ctx context.Context, r api.ListAddressSightingsRequestObject,
 ) (api.ListAddressSightingsResponseObject, error) {
-	seen, err := h.house.SendOut.AddressSeen(ctx, viewerOf(ctx), r.ID)
+	seen, err := h.house.Embedding.AddressSeen(ctx, viewerOf(ctx), r.ID)
 	return api.ListAddressSightings200JSONResponse(each(seen, sighting)), err
 }
 
@@ -100,7 +100,7 @@ func (h *handler) publicAddresses(ctx context.Context, brand int64, all []embeds
 func onPage(a assetstore.Asset, at, caption string) api.EmbeddedPicture {
 	p := api.EmbeddedPicture{Kind: api.Kind(a.Kind), Title: a.Title, Alt: altOf(a), Caption: captionOf(a, caption), Width: a.Width,
 		Height: a.Height, FocalX: a.FocalX, FocalY: a.FocalY, Tint: a.Tint, Picture: at + "{width}.{format}",
-		Widths: embeds.WidthsOf(a.Width), Formats: sendout.EmbedFormats(a)}
+		Widths: embeds.WidthsOf(a.Width), Formats: embedding.EmbedFormats(a)}
 	if a.Kind == "clip" {
 		p.Film = some(at + "film.mp4")
 	}

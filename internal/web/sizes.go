@@ -9,58 +9,58 @@ import (
 )
 
 func (h *handler) ListOutputSizes(ctx context.Context, _ api.ListOutputSizesRequestObject) (api.ListOutputSizesResponseObject, error) {
-	sizes, err := h.house.SendOut.Sizes(ctx, viewerOf(ctx))
+	sizes, err := h.house.TakeAlong.Sizes(ctx, viewerOf(ctx))
 	return api.ListOutputSizes200JSONResponse(each(sizes, outputSize)), err
 }
 
 func (h *handler) AddOutputSize(ctx context.Context, r api.AddOutputSizeRequestObject) (api.AddOutputSizeResponseObject, error) {
-	d, err := h.house.SendOut.AddSize(ctx, viewerOf(ctx), sizeOf(*r.Body).Size)
+	d, err := h.house.TakeAlong.AddSize(ctx, viewerOf(ctx), sizeOf(*r.Body).Size)
 	return api.AddOutputSize200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ChangeOutputSize(ctx context.Context, r api.ChangeOutputSizeRequestObject) (api.ChangeOutputSizeResponseObject, error) {
 	size := sizeOf(*r.Body)
 	size.ID = r.ID
-	d, err := h.house.SendOut.ChangeSize(ctx, viewerOf(ctx), size)
+	d, err := h.house.TakeAlong.ChangeSize(ctx, viewerOf(ctx), size)
 	return api.ChangeOutputSize200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) RetireOutputSize(ctx context.Context, r api.RetireOutputSizeRequestObject) (api.RetireOutputSizeResponseObject, error) {
-	d, err := h.house.SendOut.RetireSize(ctx, viewerOf(ctx), r.ID, value(r.Params.Clear))
+	d, err := h.house.TakeAlong.RetireSize(ctx, viewerOf(ctx), r.ID, value(r.Params.Clear))
 	return api.RetireOutputSize200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) DuplicateOutputSize(ctx context.Context, r api.DuplicateOutputSizeRequestObject) (
 	api.DuplicateOutputSizeResponseObject, error) {
-	d, err := h.house.SendOut.DuplicateSize(ctx, viewerOf(ctx), r.ID)
+	d, err := h.house.TakeAlong.DuplicateSize(ctx, viewerOf(ctx), r.ID)
 	return api.DuplicateOutputSize200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) OrderOutputSizes(ctx context.Context, r api.OrderOutputSizesRequestObject) (api.OrderOutputSizesResponseObject, error) {
-	d, err := h.house.SendOut.OrderSizes(ctx, viewerOf(ctx), r.Body.Ids)
+	d, err := h.house.TakeAlong.OrderSizes(ctx, viewerOf(ctx), r.Body.Ids)
 	return api.OrderOutputSizes200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) DefaultOutputSizes(ctx context.Context, _ api.DefaultOutputSizesRequestObject) (api.DefaultOutputSizesResponseObject,
 	error) {
-	d, err := h.house.SendOut.DefaultSizes(ctx, viewerOf(ctx))
+	d, err := h.house.TakeAlong.DefaultSizes(ctx, viewerOf(ctx))
 	return api.DefaultOutputSizes200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ClearMade(ctx context.Context, r api.ClearMadeRequestObject) (api.ClearMadeResponseObject, error) {
-	d, err := h.house.SendOut.ClearMade(ctx, viewerOf(ctx), r.Body.ID)
+	d, err := h.house.TakeAlong.ClearMade(ctx, viewerOf(ctx), r.Body.ID)
 	return api.ClearMade200JSONResponse{DoneJSONResponse: done(d)}, err
 }
 
 func (h *handler) ListSizeCosts(ctx context.Context, _ api.ListSizeCostsRequestObject) (api.ListSizeCostsResponseObject, error) {
-	costs, err := h.house.SendOut.Costs(ctx, viewerOf(ctx))
+	costs, err := h.house.TakeAlong.Costs(ctx, viewerOf(ctx))
 	return api.ListSizeCosts200JSONResponse(each(costs, func(c downloadstore.SizeCost) api.SizeCost {
 		return api.SizeCost{ID: c.ID, Files: c.Files, Bytes: c.Bytes, Seconds: c.Seconds}
 	})), err
 }
 
 func (h *handler) TryOutputSize(ctx context.Context, r api.TryOutputSizeRequestObject) (api.TryOutputSizeResponseObject, error) {
-	e, err := h.house.SendOut.TryOut(ctx, viewerOf(ctx), r.Body.Asset, sizeOf(r.Body.Size).Size)
+	e, err := h.house.TakeAlong.TryOut(ctx, viewerOf(ctx), r.Body.Asset, sizeOf(r.Body.Size).Size)
 	if err != nil {
 		return nil, err
 	}

@@ -6,7 +6,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/hosting"
 	"brightsatchel/internal/store/gallerystore"
 )
 
@@ -26,7 +26,7 @@ func (s *Server) addStopLetters() {
 }
 
 func (s *Server) stopLetters(c *gin.Context, what func(ctx context.Context, link []byte) (gallerystore.Stopped, error)) error {
-	stopped, err := what(c, sendout.LinkSum(c.Param("code")))
+	stopped, err := what(c, hosting.LinkSum(c.Param("code")))
 	if err != nil {
 		return err
 	}

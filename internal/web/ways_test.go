@@ -23,7 +23,9 @@ import (
 	"brightsatchel/internal/house"
 	"brightsatchel/internal/house/housetest"
 	"brightsatchel/internal/media/mediatest"
-	"brightsatchel/internal/sendout"
+	"brightsatchel/internal/sendout/embedding"
+	"brightsatchel/internal/sendout/hosting"
+	"brightsatchel/internal/sendout/takealong"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/gallerystore"
@@ -150,26 +152,26 @@ func waysHouse(t *testing.T) (s *Server, h *house.House, originals map[string][]
 		storetest.SQL(h.DB).Get(&size, `insert into output_size (brand_id, name, width, height, fit, format, quality, metadata, pattern)
 		values ($1, 'Web', 400, 400, 'inside', 'jpeg', 80, 'strip_private', '{name}') returning id`, v.Brand),
 	)
-	embed, err := h.SendOut.CreateEmbed(ctx, v, sendout.EmbedChange{Sources: []assetstore.Place{{Album: album.ID}}})
+	embed, err := h.Embedding.CreateEmbed(ctx, v, embedding.EmbedChange{Sources: []assetstore.Place{{Album: album.ID}}})
 	require.NoError(t, err)
 	yes := true
-	_, err = h.SendOut.ChangeEmbed(ctx, v, embed.ID, sendout.EmbedChange{Live: &yes})
+	_, err = h.Embedding.ChangeEmbed(ctx, v, embed.ID, embedding.EmbedChange{Live: &yes})
 	require.NoError(t, err)
-	embeds, err := h.SendOut.Embeds(ctx, v)
+	embeds, err := h.Embedding.Embeds(ctx, v)
 	require.NoError(t, err)
 	gallery := func(open bool) string {
-		made, err := h.SendOut.CreateGallery(ctx, v, galleries.Client, sendout.GalleryChange{
+		made, err := h.Hosting.CreateGallery(ctx, v, galleries.Client, hosting.GalleryChange{
 			Chapters: []gallerystore.Chapter{{Title: "All", Place: assetstore.Place{Album: album.ID}}}})
 		require.NoError(t, err)
-		_, err = h.SendOut.ChangeGallery(ctx, v, made.ID, sendout.GalleryChange{Open: &open})
+		_, err = h.Hosting.ChangeGallery(ctx, v, made.ID, hosting.GalleryChange{Open: &open})
 		require.NoError(t, err)
 		g, err := gallerystore.GalleryByID(ctx, h.DB, v, made.ID)
 		require.NoError(t, err)
 		return g.Code
 	}
-	addresses, _, err := h.SendOut.MakePublic(ctx, v, photo)
+	addresses, _, err := h.Embedding.MakePublic(ctx, v, photo)
 	require.NoError(t, err)
-	taken, err := h.SendOut.Take(ctx, v, sendout.Wanted{Selection: photo, OutputSizes: []int64{size}})
+	taken, err := h.TakeAlong.Take(ctx, v, takealong.Wanted{Selection: photo, OutputSizes: []int64{size}})
 	require.NoError(t, err)
 	var download, screen, version string
 	require.NoError(t, storetest.SQL(h.DB).Get(&download, `select code from download where id = $1`, taken.ID))

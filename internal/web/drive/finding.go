@@ -256,7 +256,7 @@ func (t *tree) inAlbum(n *node) ([]*node, error) {
 func (t *tree) inOutlet(n *node) ([]*node, error) {
 	if t.pages == nil {
 		var err error
-		if t.pages, err = t.House.SendOut.Pages(t.ctx, t.v); err != nil {
+		if t.pages, err = t.House.Posting.Pages(t.ctx, t.v); err != nil {
 			return nil, err
 		}
 	}
