@@ -55,7 +55,7 @@ func Stocked(t *testing.T, name string) (*house.House, map[access.Role]*access.V
 	var size int64
 	require.NoError(t, h.DB.InTx(t.Context(), func(tx *store.Tx) error {
 		size, err = downloadstore.AddOutputSize(t.Context(), tx, v.Brand, outputs.Size{Name: "Small 200", Width: 200, Height: 200,
-			Fit: outputs.Inside,
+			Fit:    outputs.Inside,
 			Format: "jpeg", Quality: 80, Metadata: outputs.StripPrivate, Pattern: "{name}"})
 		return err
 	}))

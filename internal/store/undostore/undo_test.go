@@ -214,8 +214,10 @@ func TestUndoNeedsTheRightNow(t *testing.T) {
 		return 1, peoplestore.SetGrant(ctx, tx, v.Brand, associate.Person, "", access.Grant{Folder: ids["shoots"], Level: access.LevelManage})
 	})
 	refused(coordinator, given) // a steward's grants are not a coordinator's to take
-	own := storetest.Act(t, db, associate, func(tx *store.Tx) (int, error) { return assetstore.MoveAssets(ctx, tx, []int64{ids["a"]},
-		ids["day"]) })
+	own := storetest.Act(t, db, associate, func(tx *store.Tx) (int, error) {
+		return assetstore.MoveAssets(ctx, tx, []int64{ids["a"]},
+			ids["day"])
+	})
 	_, err := storetest.SQL(db).Exec(`delete from access_grant where person_id = $1`, associate.Person)
 	require.NoError(t, err)
 	associate = as(access.Associate)
