@@ -1375,12 +1375,14 @@ const (
 	RuleFieldAside       RuleField = "aside"
 	RuleFieldBehind      RuleField = "behind"
 	RuleFieldBinned      RuleField = "binned"
+	RuleFieldBy          RuleField = "by"
 	RuleFieldBytes       RuleField = "bytes"
 	RuleFieldCamera      RuleField = "camera"
 	RuleFieldColour      RuleField = "colour"
 	RuleFieldConsent     RuleField = "consent"
 	RuleFieldDescribed   RuleField = "described"
 	RuleFieldFolder      RuleField = "folder"
+	RuleFieldFormat      RuleField = "format"
 	RuleFieldHeight      RuleField = "height"
 	RuleFieldIntake      RuleField = "intake"
 	RuleFieldItem        RuleField = "item"
@@ -1418,6 +1420,8 @@ func (e RuleField) Valid() bool {
 		return true
 	case RuleFieldBinned:
 		return true
+	case RuleFieldBy:
+		return true
 	case RuleFieldBytes:
 		return true
 	case RuleFieldCamera:
@@ -1429,6 +1433,8 @@ func (e RuleField) Valid() bool {
 	case RuleFieldDescribed:
 		return true
 	case RuleFieldFolder:
+		return true
+	case RuleFieldFormat:
 		return true
 	case RuleFieldHeight:
 		return true
@@ -3357,7 +3363,12 @@ type FacetName struct {
 
 // Facets defines model for Facets.
 type Facets struct {
+	// By By whom they were brought in
+	By      []FacetID   `json:"by"`
 	Cameras []FacetName `json:"cameras"`
+
+	// Formats Kinds of files
+	Formats []FacetName `json:"formats"`
 	Kinds   []FacetName `json:"kinds"`
 
 	// Lacks What could be described and is not

@@ -15,6 +15,7 @@ import (
 	"brightsatchel/internal/store/facestore"
 	"brightsatchel/internal/store/findstore"
 	"brightsatchel/internal/store/folderstore"
+	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/poststore"
 	"brightsatchel/internal/store/tagstore"
 )
@@ -108,13 +109,16 @@ func (s *Service) SizeUp(ctx context.Context, v *access.Viewer, sel query.Select
 	return len(ids), bytes, err
 }
 
-// Names are what tags and stages are called.
-type Names struct{ Tags, Stages map[int64]string }
+// Names are what tags, stages and the people of the brand are called.
+type Names struct{ Tags, Stages, People map[int64]string }
 
-// Names reads what the tags and stages of the brand are called.
+// Names reads what these are called in the brand.
 func (s *Service) Names(ctx context.Context, v *access.Viewer) (n Names, err error) {
 	if n.Tags, err = tagstore.TagNames(ctx, s.DB, v.Brand); err == nil {
 		n.Stages, err = assetstore.StageNames(ctx, s.DB, v.Brand)
+	}
+	if err == nil {
+		n.People, err = peoplestore.Colleagues(ctx, s.DB, v.Brand)
 	}
 	return n, err
 }

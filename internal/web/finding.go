@@ -44,6 +44,7 @@ func (h *handler) GetFacets(ctx context.Context, r api.GetFacetsRequestObject) (
 	return api.GetFacets200JSONResponse{Total: f.Total, Tags: facetIDs(f.Tags, names.Tags), Stages: facetIDs(f.Stages, names.Stages),
 		Stars: facetIDs(stars, nil),
 		Kinds: facetNames(f.Kinds), Cameras: facetNames(f.Cameras), Places: mostNamed(facetNames(f.Places)), Sources: facetNames(f.Sources),
+		By: facetIDs(f.By, names.People), Formats: facetNames(f.Formats),
 		Lacks: facetNames(f.Lacks), States: facetNames(f.States), Years: facetNames(years)}, nil
 }
 

@@ -162,3 +162,12 @@ func Shades(pixels []byte) []Shade {
 	}
 	return out
 }
+
+// Ints are shades as a database keeps them.
+func Ints(shades []Shade) []int32 {
+	out := make([]int32, len(shades))
+	for i, s := range shades {
+		out[i] = int32(s)
+	}
+	return out
+}

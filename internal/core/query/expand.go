@@ -75,7 +75,7 @@ func (w *World) expand(r Rule, now Now, way []int64) Rule {
 	case r.Field == "words":
 		return w.expandWords(r, now, way)
 	case r.Field == "taken" && (r.Since != "" || r.Until != ""):
-		dated := w.within(func(f Folder) (known, yes bool) { return f.Date != "", f.Date != "" && r.holdsDay(f.Date) })
+		dated := w.within(func(f Folder) (known, yes bool) { return f.Date != "", f.Date != "" && r.HoldsDay(f.Date) })
 		if len(dated) > 0 {
 			undated := Rule{Match: All, Rules: []Rule{{Field: "taken", Missing: true}, {Field: "folder", IDs: dated}}}
 			return Rule{Match: Any, Rules: []Rule{r, undated}}

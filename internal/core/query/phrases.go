@@ -14,8 +14,8 @@ const (
 
 func ptr(n int64) *int64 { return &n }
 
-// phrases are what somebody may be about to type on a day, the likeliest first.
-func phrases(today time.Time) []phrase {
+// phrases are what somebody, by the id of the person, may be about to type on a day, the likeliest first.
+func phrases(today time.Time, me int64) []phrase {
 	var out []phrase
 	add := func(rule Rule, ways ...string) {
 		for _, way := range ways {
@@ -23,6 +23,7 @@ func phrases(today time.Time) []phrase {
 		}
 	}
 	add(Rule{Field: "keeper"}, "my keepers", "keepers")
+	add(Rule{Field: "by", IDs: []int64{me}}, "mine", "brought in by me", "my own", "by me", "added by me")
 	for n := int64(5); n >= 1; n-- {
 		noun := "stars"
 		if n == 1 {

@@ -34,7 +34,7 @@ func Read(typed string, today time.Time, names *Names) []Offer {
 	if len(words) != len(plain) { // signs that fall apart when they are folded
 		return nil
 	}
-	said := phrases(today)
+	said := phrases(today, names.Me)
 	var out []Offer
 	for start := max(0, len(words)-mostRead); start < len(words); start++ {
 		rest := strings.Join(words[:start], " ")
@@ -126,16 +126,18 @@ var calls = map[string][]string{
 	"outlet": {"outlet", "from", "on", "shown on"},
 	"place":  {"place", "at", "taken at", "taken in", "in", "near"},
 	"camera": {"camera", "taken with", "with", "by"},
+	"by":     {"by", "brought in by", "added by", "from", "of"},
+	"format": {"file", "format", "kind of file"},
 }
 
 // So many things of a field are offered.
-var mostNamed = map[string]int{"tag": 4, "folder": 2, "album": 2, "stage": 2, "outlet": 1, "place": 3, "camera": 2}
+var mostNamed = map[string]int{"tag": 4, "folder": 2, "album": 2, "stage": 2, "outlet": 1, "place": 3, "camera": 2, "by": 2, "format": 2}
 
 // thingsNamed are the things whose names some words begin, those of which the name itself begins so first and shorter names first. When
 // no name does, those that a slip leads to.
 func thingsNamed(tail []string, names *Names) []Offer {
 	var out []Offer
-	for _, field := range []string{"tag", "stage", "folder", "album", "place", "outlet", "camera"} {
+	for _, field := range []string{"tag", "stage", "folder", "album", "place", "outlet", "camera", "by", "format"} {
 		called := tail
 		for _, call := range calls[field] {
 			before := strings.Fields(call)
@@ -172,6 +174,10 @@ func (n *Names) of(field string) (map[int64]string, func(id int64) Rule) {
 		return n.Albums, byID
 	case "outlet":
 		return n.Outlets, byID
+	case "by":
+		return n.People, byID
+	case "format":
+		return formatNames, func(id int64) Rule { return Rule{Field: field, Names: []string{Formats[id].Name}} }
 	case "place":
 		return listed(n.Places)
 	}

@@ -7,7 +7,6 @@ import (
 	"unicode/utf8"
 
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/core/likeness"
 )
 
 // Rule is a condition on an item, as data: either a group of rules, of which all, any or none must hold, or a comparison
@@ -39,27 +38,6 @@ const (
 	Any  = "any"
 	None = "none"
 )
-
-// Fields are what can be compared, with what the comparison may use: the one table of them. The contract, SQL, the index and
-// the front end each say what a field means there; tests name the field that one of them does not know.
-var Fields = map[string]struct{ IDs, Names, Range, Days, Missing bool }{
-	"folder": {IDs: true, Missing: true}, "album": {IDs: true}, "tag": {IDs: true, Missing: true}, "stage": {IDs: true, Missing: true},
-	"outlet": {IDs: true}, "intake": {IDs: true}, "kind": {Names: true}, "source": {Names: true}, "camera": {Names: true, Missing: true},
-	"place": {Names: true, Missing: true},
-	"words": {Names: true}, "stars": {Range: true}, "bytes": {Range: true}, "width": {Range: true}, "height": {Range: true},
-	"longer": {Range: true},
-	"taken":  {Days: true, Missing: true}, "added": {Days: true}, "rights": {Days: true, Missing: true},
-	"lacks":       {Names: true},                                   // any of describing.Needs that is not there
-	"consent":     {Names: true},                                   // shows somebody whose consent is any of sending.Standings today
-	"colour":      {Names: true, Range: true},                      // #rrggbb, of which the picture has at least so many percent
-	"like":        {IDs: true},                                     // by what it looks like, to an item
-	"item":        {IDs: true},                                     // one of these
-	"monthday":    {Names: true},                                   // taken on one of these days of whichever year
-	"anniversary": {},                                              // taken on this day and month in another year
-	"keeper":      {}, "described": {}, "binned": {}, "behind": {}, // mine; all that the brand asks for; in the bin; behind its front
-	"state": {Names: true},   // any of States
-	"aside": {Missing: true}, // set aside; with Missing everything, also what was set aside
-}
 
 // States are what items can be by what was done with them: prepared by a recipe that does something, sent out, and sent out as it was
 // before its file or its recipe became another.
@@ -108,6 +86,12 @@ func Terms(words ...string) []string {
 		}
 	}
 	return out
+}
+
+// NeedsWorld says whether a rule means something beyond the items, so that it has to be expanded.
+func (r *Rule) NeedsWorld() bool {
+	f := Fields[r.Field]
+	return r.Below || f != nil && f.Worldly || slices.ContainsFunc(r.Rules, func(x Rule) bool { return x.NeedsWorld() })
 }
 
 // withTerms splits the words in a rule as people type them into single ones, in lower case.
@@ -176,25 +160,12 @@ func (r *Rule) check(depth int, all *counted) error {
 		}
 		return nil
 	}
-	f, ok := Fields[r.Field]
-	if !ok {
+	f := Fields[r.Field]
+	if f == nil {
 		return fault.Invalidf("filter", "There is no filter by %q.", r.Field)
 	}
-	if len(r.IDs) > 0 && !f.IDs || len(r.Names) > 0 && !f.Names || (r.From != nil || r.To != nil) && !f.Range || r.Missing &&
-		!f.Missing || r.Below && r.Field != "folder" && r.Field != "album" {
-		return fault.Invalidf("filter", "The filter by %s does not take that.", r.Field)
-	}
-	moves := r.Field == "taken" || r.Field == "added" || r.Field == "rights"
-	if min(r.Last, r.Next) < 0 || max(r.Last, r.Next) > longestSpan || r.Next > 0 && r.Field != "rights" ||
-		r.Last+r.Next > 0 && (!moves || r.Since+r.Until != "" || r.Last > 0 && r.Next > 0) {
-		return fault.Invalidf("filter", "A span of the last days has 1 to %d of them.", int64(longestSpan))
-	}
-	if r.Field == "colour" {
-		for _, name := range r.Names {
-			if _, err := likeness.ParseColour(name); err != nil {
-				return fault.Invalidf("filter", "%v.", err)
-			}
-		}
+	if err := f.takes(r); err != nil {
+		return err
 	}
 	for _, day := range []string{r.Since, r.Until} {
 		if _, err := time.Parse(time.DateOnly, day); day != "" && (err != nil || !f.Days) {
@@ -204,117 +175,8 @@ func (r *Rule) check(depth int, all *counted) error {
 	return nil
 }
 
-// Item is what rules see of an item.
-type Item struct {
-	ID, Folder, Stage    int64 // 0 without one
-	Albums, Tags         []int64
-	Outlets, Intakes     []int64
-	Kind, Camera, Source string
-	Place                string
-	Text                 string // title, file name, description, alt text, place, camera: as search_text makes it
-	Stars                int
-	Bytes, Width, Height int64
-	Taken                *time.Time // wall time of the camera; nil is undated
-	Added                time.Time
-	RightsUntil          string   // YYYY-MM-DD, or "" without an end
-	Lacks                []string // of describing.Needs
-	Keeper, Binned       bool
-	States               []string // of States
-	Behind               bool     // behind the front of its stack
-	Likeness             likeness.Hash
-	Shades               []likeness.Shade
-}
-
-// Matches says whether an item is what a rule asks for. The rule must be expanded.
-func (r *Rule) Matches(it *Item) bool {
-	switch r.Match {
-	case All:
-		return !slices.ContainsFunc(r.Rules, func(x Rule) bool { return !x.Matches(it) })
-	case Any:
-		return slices.ContainsFunc(r.Rules, func(x Rule) bool { return x.Matches(it) })
-	case None:
-		return !slices.ContainsFunc(r.Rules, func(x Rule) bool { return x.Matches(it) })
-	}
-	one := func(id int64) bool { return id == 0 && r.Missing || id != 0 && slices.Contains(r.IDs, id) }
-	some := func(ids []int64) bool { return len(ids) == 0 && r.Missing || slices.ContainsFunc(ids, one) }
-	switch r.Field {
-	case "folder":
-		return one(it.Folder)
-	case "stage":
-		return one(it.Stage)
-	case "album":
-		return some(it.Albums)
-	case "tag":
-		return some(it.Tags)
-	case "outlet":
-		return some(it.Outlets)
-	case "intake":
-		return some(it.Intakes)
-	case "kind":
-		return slices.Contains(r.Names, it.Kind)
-	case "source":
-		return slices.Contains(r.Names, it.Source)
-	case "camera":
-		return it.Camera == "" && r.Missing || it.Camera != "" && slices.Contains(r.Names, it.Camera)
-	case "place":
-		return it.Place == "" && r.Missing || it.Place != "" && slices.Contains(r.Names, it.Place)
-	case "words":
-		return !slices.ContainsFunc(r.Names, func(w string) bool { return !strings.Contains(it.Text, w) })
-	case "taken":
-		if it.Taken == nil {
-			return r.Missing
-		}
-		return r.holdsDay(it.Taken.Format(time.DateOnly))
-	case "added":
-		return r.holdsDay(it.Added.UTC().Format(time.DateOnly))
-	case "keeper":
-		return it.Keeper
-	case "item":
-		return slices.Contains(r.IDs, it.ID)
-	case "colour":
-		return r.Colours().Dominate(it.Shades)
-	case "like":
-		return r.Model().Like(it.Likeness, it.Shades)
-	case "monthday":
-		return it.Taken != nil && slices.Contains(r.Names, it.Taken.Format("01-02"))
-	case "rights":
-		if it.RightsUntil == "" {
-			return r.Missing
-		}
-		return r.holdsDay(it.RightsUntil)
-	case "lacks":
-		return slices.ContainsFunc(r.Names, func(need string) bool { return slices.Contains(it.Lacks, need) })
-	case "binned":
-		return it.Binned
-	case "behind":
-		return it.Behind
-	case "state":
-		return slices.ContainsFunc(r.Names, func(state string) bool { return slices.Contains(it.States, state) })
-	case "aside":
-		return r.Missing || it.Stars < 0
-	}
-	return r.holdsNumber(r.number(it))
-}
-
-func (r *Rule) number(it *Item) int64 {
-	switch r.Field {
-	case "stars":
-		return int64(it.Stars)
-	case "bytes":
-		return it.Bytes
-	case "width":
-		return it.Width
-	case "height":
-		return it.Height
-	}
-	return max(it.Width, it.Height)
-}
-
-func (r *Rule) holdsNumber(n int64) bool {
-	return (r.From == nil || n >= *r.From) && (r.To == nil || n <= *r.To)
-}
-
-func (r *Rule) holdsDay(day string) bool {
+// HoldsDay says whether a day, as YYYY-MM-DD, is one of those that a comparison asks for.
+func (r *Rule) HoldsDay(day string) bool {
 	bounded := r.Since != "" || r.Until != ""
 	return (bounded || !r.Missing) && day >= r.Since && (r.Until == "" || day <= r.Until)
 }

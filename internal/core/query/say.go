@@ -7,10 +7,12 @@ import (
 	"time"
 )
 
-// Names are what the things are called that rules speak of by their ids; and the places and cameras that there are.
+// Names are what the things are called that rules speak of by their ids; the places and cameras that there are; and who asks, by the
+// id of the person.
 type Names struct {
-	Folders, Albums, Tags, Stages, Outlets map[int64]string
-	Places, Cameras                        []string
+	Folders, Albums, Tags, Stages, Outlets, People map[int64]string
+	Places, Cameras                                []string
+	Me                                             int64
 }
 
 // Say puts a rule into one plain phrase, as in: at least 4 stars and stage Cleared, or my keepers.
@@ -62,105 +64,12 @@ func (r *Rule) say(n *Names, within string) string {
 	return "neither " + strings.Join(parts, " nor ")
 }
 
+// sayLeaf says a comparison by what its field says of itself.
 func (r *Rule) sayLeaf(n *Names) string {
-	named := func(about string, names map[int64]string, missing string) string {
-		var out []string
-		for _, id := range r.IDs {
-			name, known := names[id]
-			if !known {
-				name = "something that was removed"
-			}
-			out = append(out, name)
-		}
-		said := about + " " + or(out)
-		switch {
-		case r.Missing && len(out) == 0:
-			return missing
-		case r.Missing:
-			return missing + " or " + said
-		case len(out) == 0:
-			return ""
-		}
-		return said
+	if f := Fields[r.Field]; f != nil {
+		return f.Say(r, n)
 	}
-	switch r.Field {
-	case "folder":
-		said := named("in", n.Folders, "Unfiled")
-		if r.Below {
-			said += " or below"
-		}
-		return said
-	case "album":
-		said := named("in the album", n.Albums, "")
-		if r.Below {
-			said += " or below"
-		}
-		return said
-	case "tag":
-		return named("tagged", n.Tags, "without tags")
-	case "stage":
-		return named("stage", n.Stages, "no stage")
-	case "outlet":
-		return named("from", n.Outlets, "")
-	case "intake":
-		return "from one intake"
-	case "item":
-		return "one of " + Items(len(r.IDs))
-	case "stars":
-		return r.sayStars()
-	case "taken", "added", "rights":
-		return r.sayDays()
-	case "bytes", "width", "height", "longer":
-		return r.saySize()
-	case "camera":
-		if r.Missing && len(r.Names) == 0 {
-			return "without a camera"
-		}
-	case "place":
-		if r.Missing && len(r.Names) == 0 {
-			return "without a place"
-		}
-	case "colour":
-		return "with the colour " + or(r.Names)
-	case "like":
-		return "like one picture"
-	case "words":
-		if parts := Split(strings.Join(r.Names, " ")); len(parts) == 1 && parts[0][0] == '"' {
-			return "with “" + strings.Trim(parts[0], `"`) + "” word for word"
-		}
-		return "with “" + strings.Join(r.Names, " ") + "”"
-	}
-	if plain, known := plainly[r.Field]; known {
-		return plain
-	}
-	if len(r.Names) == 0 {
-		return ""
-	}
-	names := slices.Clone(r.Names)
-	for i, name := range names {
-		if word, known := words[r.Field][name]; known {
-			names[i] = word
-		}
-	}
-	return strings.TrimSpace(abouts[r.Field] + " " + or(names))
-}
-
-// plainly are the conditions that say nothing more.
-var plainly = map[string]string{"keeper": "my keepers", "aside": "set aside", "described": "described", "binned": "in the bin",
-	"behind": "behind its front", "anniversary": "taken on this day of other years"}
-
-// abouts are what comes before the values of conditions by names.
-var abouts = map[string]string{"kind": "a", "camera": "taken with", "place": "at",
-	"source": "from", "lacks": "without", "consent": "showing somebody",
-	"monthday": "taken on"}
-
-// words are values of fields as one reads them.
-var words = map[string]map[string]string{
-	"source": {"upload": "people’s own devices", "server": "the server", "watched": "a watched folder", "outlet": "an outlet",
-		"guest": "guests of galleries", "drive": "the drive"},
-	"lacks":   {"alt": "alt text", "usageTerms": "usage terms", "taken": "date taken"},
-	"consent": {"open": "nobody has asked", "given": "who agrees", "refused": "who does not agree", "ended": "who agreed once"},
-	"state":   {"sent": "sent out", "older": "changed since it was sent out"},
+	return ""
 }
 
 func (r *Rule) sayStars() string {

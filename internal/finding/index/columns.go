@@ -51,6 +51,12 @@ func (s *shelf) put(i *findstore.Indexed) {
 	s.kinds.add(i.Kind, slot)
 	s.from.add(i.Source, slot)
 	s.starred.add(int8(i.Stars), slot)
+	for k, f := range columnsOfIDs {
+		addTo(s.ownIDs[f.Name], i.OwnIDs[k], slot)
+	}
+	for k, f := range columnsOfNames {
+		addTo(s.ownNames[f.Name], i.OwnNames[k], slot)
+	}
 	if i.Taken != findstore.Undated {
 		s.years.add(time.Unix(i.Taken, 0).UTC().Year(), slot)
 	}

@@ -58,7 +58,7 @@ func (x *Index) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]f
 			return nil, err
 		}
 		kept := roaring.AndNot(s.visible(v), s.binned)
-		aside := roaring.And(kept, roaring.FastOr(s.starred.of(-1)...))
+		aside := roaring.And(kept, roaring.FastOr(s.starred.Of(-1)...))
 		all, some, gone := s.inFolders(kept), s.inFolders(shown), s.inFolders(aside)
 		out := make(map[int64]findstore.FolderCount, len(s.folder.sets))
 		for id := range s.folder.sets {
@@ -105,7 +105,7 @@ func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (fi
 		}
 		f := findstore.Facets{Total: int(items.GetCardinality()), Tags: s.relations[findstore.HasTag].among(items), Stages: s.stage.among(items),
 			Kinds: s.kinds.among(items), Cameras: s.cameras.among(items), Places: s.places.among(items),
-			Sources: s.from.among(items), Years: s.years.among(items),
+			Sources: s.from.among(items), By: s.ownIDs["by"].among(items), Formats: s.ownNames["format"].among(items), Years: s.years.among(items),
 			Stars: map[int]int{}, Lacks: map[string]int{}, States: map[string]int{}}
 		for bit, state := range query.States {
 			if n := int(items.AndCardinality(s.states[bit])); n > 0 {
@@ -113,7 +113,7 @@ func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (fi
 			}
 		}
 		for _, need := range describing.Needs {
-			if n := int(items.AndCardinality(s.lacking(need))); n > 0 {
+			if n := int(items.AndCardinality(s.Lacking(need))); n > 0 {
 				f.Lacks[need] = n
 			}
 		}

@@ -17,6 +17,7 @@ import (
 	"brightsatchel/internal/core/describing"
 	"brightsatchel/internal/core/likeness"
 	"brightsatchel/internal/core/query"
+	"brightsatchel/internal/core/query/querytest"
 	"brightsatchel/internal/finding/index"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/albumstore"
@@ -101,6 +102,9 @@ func colourAll(t *testing.T, db *store.DB) {
 	_, err := storetest.SQL(db).Exec(`update asset set captured_at = timestamp '2019-03-04' + (id / 6) * interval '1 minute'
 			+ (id % 6) * interval '1.3 seconds',
 		camera = 'Tarn K2', likeness = 998877665544 + id % 3 where id % 4 > 0`)
+	require.NoError(t, err)
+	_, err = storetest.SQL(db).Exec(`update asset set added_by = (select id from person order by id offset asset.id % 4 limit 1),
+		media_type = (array['image/jpeg', 'image/png', 'image/x-sony-arw', 'image/heif', 'application/zip'])[1 + id % 5]`)
 	require.NoError(t, err)
 }
 
@@ -330,7 +334,7 @@ func anyRule(rt *rapid.T, depth int, folders, albums, tags []int64) query.Rule {
 		r.IDs = []int64{rapid.Int64Range(1, 300).Draw(rt, "model")}
 		return r
 	}
-	from := map[string][]int64{"folder": folders, "album": albums, "tag": tags}[r.Field]
+	from := map[string][]int64{"folder": folders, "album": albums, "tag": tags, "by": {1, 2, 3, 4, 5, 99}}[r.Field]
 	if f.IDs && from != nil {
 		r.IDs = rapid.SliceOfN(rapid.SampledFrom(from), 0, 3).Draw(rt, "ids")
 	}
@@ -339,7 +343,7 @@ func anyRule(rt *rapid.T, depth int, folders, albums, tags []int64) query.Rule {
 	if f.Names {
 		r.Names = rapid.SliceOfN(rapid.SampledFrom([]string{"picture", "clip", "Tarn K2", "Ostler 40", "server", "upload", "rope",
 			"ÉTÉ", "field", "Place 3", "Place 28", "alt", "tags", "usageTerms", "open", "ended", "refused",
-			"prepared", "sent", "older"}), 0, 2).Draw(rt, "names")
+			"prepared", "sent", "older", "jpeg", "raw", "png", "other"}), 0, 2).Draw(rt, "names")
 	}
 	bound := func(values ...int64) *int64 {
 		return rapid.Ptr(rapid.SampledFrom(values), true).Draw(rt, "bound")
@@ -362,18 +366,20 @@ func plainly(rt *rapid.T, db *store.DB, v *access.Viewer, q query.Query) []int64
 	var out []int64
 	for _, it := range everyItem(rt, db, v.Person) {
 		visible := reach.All || reach.Folders[it.Folder] || slices.ContainsFunc(it.Albums, func(a int64) bool { return reach.Albums[a] })
-		if visible && rule.Matches(&it) {
+		if visible && querytest.Matches(&rule, &it) {
 			out = append(out, it.ID)
 		}
 	}
 	return out
 }
 
-func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
+func everyItem(rt require.TestingT, db *store.DB, person int64) []querytest.Item {
 	var rows []struct {
 		ID, Folder, Stage, Stack, Bytes, Width, Height int64
 		Albums, Tags, Outlets, Intakes                 store.Array[int64]
 		Kind, Camera, Place, Source, Text              string
+		Media                                          string
+		By                                             int64
 		Stars                                          int
 		Taken                                          *time.Time
 		Added                                          time.Time
@@ -389,7 +395,8 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 		where x.asset_id = a.id) as tags,
 		array(select outlet_id from asset_origin x where x.asset_id = a.id) as outlets, array(select intake_id from intake_file x
 		where x.asset_id = a.id) as intakes,
-		kind, camera, place, source, search as text, stars, captured_at as taken, added_at as added, exists (select from keeper k
+		media_type as media, coalesce(added_by, 0) as by, kind, camera, place, source, search as text, stars, captured_at as taken,
+			added_at as added, exists (select from keeper k
 		where k.asset_id = a.id and k.person_id = $1) as keeper,
 		coalesce(a.likeness, 0) as likeness, a.colours,
 		coalesce(rights_until::text, '') as rights_until, array_remove(array[case when title = '' then 'title' end,
@@ -399,11 +406,12 @@ func everyItem(rt require.TestingT, db *store.DB, person int64) []query.Item {
 		then 'tags' end], null) as lacks, array_remove(array[case when recipe_hash <> '' then 'prepared' end, case when sent_at is not null
 		then 'sent' end, case when sent_version <> version_id or sent_recipe <> recipe_hash then 'older' end], null) as states,
 		binned_at is not null as binned, stack_front as front from asset a order by a.id`, person))
-	out := make([]query.Item, len(rows))
+	out := make([]querytest.Item, len(rows))
 	for i, r := range rows {
-		out[i] = query.Item{ID: r.ID, Folder: r.Folder, Stage: r.Stage, Albums: r.Albums, Tags: r.Tags, Outlets: r.Outlets,
+		out[i] = querytest.Item{ID: r.ID, Folder: r.Folder, Stage: r.Stage, Albums: r.Albums, Tags: r.Tags, Outlets: r.Outlets,
 			Intakes: r.Intakes, Kind: r.Kind, Camera: r.Camera, Place: r.Place, Source: r.Source,
-			Text: r.Text, Stars: r.Stars, Bytes: r.Bytes, Width: r.Width, Height: r.Height, Taken: r.Taken, Added: r.Added,
+			By: r.By, Format: query.FormatOf(r.Media), Text: r.Text, Stars: r.Stars, Bytes: r.Bytes, Width: r.Width, Height: r.Height,
+			Taken: r.Taken, Added: r.Added,
 			Keeper: r.Keeper, RightsUntil: r.RightsUntil, Lacks: r.Lacks, States: r.States, Binned: r.Binned, Likeness: likeness.Hash(r.Likeness)}
 		for _, s := range r.Colours {
 			out[i].Shades = append(out[i].Shades, likeness.Shade(s))

@@ -66,8 +66,8 @@ func (p *postings[K]) tidy(key K) {
 	}
 }
 
-// of are the sets of some values.
-func (p *postings[K]) of(keys ...K) []*roaring.Bitmap {
+// Of are the sets of some values.
+func (p *postings[K]) Of(keys ...K) []*roaring.Bitmap {
 	out := make([]*roaring.Bitmap, 0, len(keys)+1)
 	for _, k := range keys {
 		if set := p.sets[k]; set != nil {
@@ -109,3 +109,6 @@ func (p *postings[K]) among(items *roaring.Bitmap) map[K]int {
 	group.Wait()
 	return out
 }
+
+// Having is the set of the items that have any value.
+func (p *postings[K]) Having() *roaring.Bitmap { return p.some }

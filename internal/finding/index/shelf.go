@@ -63,6 +63,8 @@ type shelf struct {
 	kinds, cameras, from *postings[string]
 	places               *postings[string]
 	starred              *postings[int8]
+	ownIDs               map[string]*postings[int64]  // of fields with columns of their own
+	ownNames             map[string]*postings[string] // likewise
 	relations            map[findstore.Relation]*related
 
 	words          vocabulary // once all are read
@@ -88,6 +90,13 @@ func newShelf(db *store.DB, brand int64) *shelf {
 	s.folder, s.stage, s.stack, s.years = newPostings[int64](), newPostings[int64](), newPostings[int64](), newPostings[int]()
 	s.kinds, s.cameras, s.from, s.starred = newPostings[string](), newPostings[string](), newPostings[string](), newPostings[int8]()
 	s.places, s.texts = newPostings[string](), map[string]string{}
+	s.ownIDs, s.ownNames = map[string]*postings[int64]{}, map[string]*postings[string]{}
+	for _, f := range columnsOfIDs {
+		s.ownIDs[f.Name] = newPostings[int64]()
+	}
+	for _, f := range columnsOfNames {
+		s.ownNames[f.Name] = newPostings[string]()
+	}
 	s.relations = map[findstore.Relation]*related{}
 	for _, r := range findstore.Relations {
 		s.relations[r] = newRelated()
@@ -153,6 +162,7 @@ func (s *shelf) takeOver(f *shelf) {
 		f.cameras, f.from, f.starred
 	s.places, s.at, s.camera, s.sharp, s.texts = f.places, f.at, f.camera, f.sharp, f.texts
 	s.relations, s.orders = f.relations, f.orders
+	s.ownIDs, s.ownNames = f.ownIDs, f.ownNames
 	s.lists.albums, s.lists.tags = nil, nil
 	s.terms.forget()
 	s.version++
@@ -281,6 +291,12 @@ func (s *shelf) replace(ids []int64, items []findstore.Indexed) {
 	s.years.drop(old)
 	s.starred.drop(old)
 	for _, p := range []*postings[string]{s.kinds, s.cameras, s.from} {
+		p.drop(old)
+	}
+	for _, p := range s.ownIDs {
+		p.drop(old)
+	}
+	for _, p := range s.ownNames {
 		p.drop(old)
 	}
 	now := roaring.New()

@@ -10,6 +10,7 @@ import (
 	"brightsatchel/internal/core/fault"
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/store"
+	"brightsatchel/internal/store/peoplestore"
 )
 
 // AlbumRule is the rule of an album as it is kept.
@@ -97,7 +98,7 @@ func RefuseRuleAlbum(ctx context.Context, r store.Reader, album int64) error {
 
 // RuleNames reads what the things are called that rules speak of, as far as the viewer may know.
 func RuleNames(ctx context.Context, r store.Reader, v *access.Viewer) (*query.Names, error) {
-	out := &query.Names{}
+	out := &query.Names{Me: v.Person}
 	reach := v.May(access.Look)
 	for _, part := range []struct {
 		to   *map[int64]string
@@ -116,5 +117,7 @@ func RuleNames(ctx context.Context, r store.Reader, v *access.Viewer) (*query.Na
 		}
 		*part.to = all
 	}
-	return out, nil
+	var err error
+	out.People, err = peoplestore.Colleagues(ctx, r, v.Brand)
+	return out, err
 }

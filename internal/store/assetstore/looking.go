@@ -35,7 +35,7 @@ func SaveLooked(ctx context.Context, tx *store.Tx, brand, asset, version int64, 
 		hash = new(int64(*l.Likeness))
 	}
 	if l.Shades != nil {
-		shades = AsInts(l.Shades)
+		shades = likeness.Ints(l.Shades)
 	}
 	n, err := tx.Change(ctx, `update asset set looked_into = now(), sharpness = coalesce($3, sharpness), tint = coalesce($4, tint),
 		likeness = coalesce($7, likeness), colours = coalesce($8::int[], colours),
@@ -76,14 +76,6 @@ func SaveLooked(ctx context.Context, tx *store.Tx, brand, asset, version int64, 
 		}
 	}
 	return true, nil
-}
-
-func AsInts(shades []likeness.Shade) []int32 {
-	out := make([]int32, len(shades))
-	for i, s := range shades {
-		out[i] = int32(s)
-	}
-	return out
 }
 
 // LookWaiting counts the items of a brand that wait to be looked into.

@@ -97,6 +97,8 @@ type Facets struct {
 	Tags, Stages            map[int64]int
 	Kinds, Cameras, Sources map[string]int
 	Places                  map[string]int
+	By                      map[int64]int  // who brought them in
+	Formats                 map[string]int // of query.Formats
 	Lacks                   map[string]int // of describing.Needs; nothing of what none lacks
 	States                  map[string]int // of query.States, likewise
 	Years, Stars            map[int]int
@@ -295,7 +297,8 @@ func (f SQL) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]Fold
 // Facets implements Finder.
 func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facets, error) {
 	out := Facets{Tags: map[int64]int{}, Stages: map[int64]int{}, Kinds: map[string]int{}, Cameras: map[string]int{}, Places: map[string]int{},
-		Sources: map[string]int{}, Lacks: map[string]int{}, States: map[string]int{}, Years: map[int]int{}, Stars: map[int]int{}}
+		Sources: map[string]int{}, By: map[int64]int{}, Formats: map[string]int{}, Lacks: map[string]int{}, States: map[string]int{},
+		Years: map[int]int{}, Stars: map[int]int{}}
 	q.Sort = ""
 	c, err := build(ctx, f.DB, v, &q)
 	if err != nil {
@@ -307,13 +310,15 @@ func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facet
 		Name  sql.NullString `db:"name"`
 		Items int            `db:"n"`
 	}](ctx, f.DB, `with found as materialized (select a.id, a.stage_id, a.kind, a.camera, a.place, a.source, a.stars,
-			a.captured_at `+c.SQL()+`)
+			a.captured_at, a.added_by, `+query.Fields["format"].Column.SQL+` as format `+c.SQL()+`)
 		select 'total' as facet, 0::bigint as id, '' as name, count(*) as n from found
 		union all select 'tag', t.tag_id, '', count(*) from found f join asset_tag t on t.asset_id = f.id group by t.tag_id
 		union all select 'stage', stage_id, '', count(*) from found where stage_id is not null group by stage_id
 		union all select 'kind', 0, kind, count(*) from found group by kind
 		union all select 'camera', 0, camera, count(*) from found where camera <> '' group by camera
 		union all select 'place', 0, place, count(*) from found where place <> '' group by place
+		union all select 'by', added_by, '', count(*) from found where added_by is not null group by added_by
+		union all select 'format', 0, format, count(*) from found group by format
 		union all select 'source', 0, source, count(*) from found group by source
 		union all select 'year', extract(year from captured_at)::bigint, '', count(*) from found where captured_at is not null group by 2
 		union all select 'stars', stars, '', count(*) from found group by stars`+lackFacets+stateFacets, c.Args...)
@@ -331,6 +336,10 @@ func (f SQL) Facets(ctx context.Context, v *access.Viewer, q query.Query) (Facet
 			out.Cameras[r.Name.String] = r.Items
 		case "place":
 			out.Places[r.Name.String] = r.Items
+		case "by":
+			out.By[r.ID] = r.Items
+		case "format":
+			out.Formats[r.Name.String] = r.Items
 		case "source":
 			out.Sources[r.Name.String] = r.Items
 		case "year":
@@ -351,7 +360,7 @@ var lackFacets = func() string {
 	out := ""
 	for _, need := range describing.Needs {
 		out += fmt.Sprintf(" union all select 'lacks', 0, '%s', count(*) from found f join asset a on a.id = f.id where %s having count(*) > 0",
-			need, lacks[need])
+			need, query.Lacks[need])
 	}
 	return out
 }()
@@ -361,7 +370,7 @@ var stateFacets = func() string {
 	out := ""
 	for _, state := range query.States {
 		out += fmt.Sprintf(" union all select 'state', 0, '%s', count(*) from found f join asset a on a.id = f.id where %s having count(*) > 0",
-			state, states[state])
+			state, query.Being[state])
 	}
 	return out
 }()

@@ -37,6 +37,9 @@ type Indexed struct {
 	RightsUntil              int32  // days since 1970; Unending without an end
 	Binned, Front            bool
 	States                   uint8 // bits of query.States
+	// What fields have of their own, in the order of query.OwnColumns.
+	OwnIDs   [query.MostColumns]int64
+	OwnNames [query.MostColumns]string
 }
 
 // Unending is the end of rights that have none: after all others.
@@ -47,7 +50,7 @@ var hasBits = func() string {
 	var bits []string
 	for i, need := range describing.Needs {
 		if need != "tags" {
-			bits = append(bits, fmt.Sprintf("(case when %s then 0 else %d end)", strings.ReplaceAll(lacks[need], "a.", ""), 1<<i))
+			bits = append(bits, fmt.Sprintf("(case when %s then 0 else %d end)", strings.ReplaceAll(query.Lacks[need], "a.", ""), 1<<i))
 		}
 	}
 	return strings.Join(bits, " + ")
@@ -57,9 +60,19 @@ var hasBits = func() string {
 var stateBits = func() string {
 	bits := make([]string, len(query.States))
 	for i, state := range query.States {
-		bits[i] = fmt.Sprintf("(case when %s then %d else 0 end)", strings.ReplaceAll(states[state], "a.", ""), 1<<i)
+		bits[i] = fmt.Sprintf("(case when %s then %d else 0 end)", strings.ReplaceAll(query.Being[state], "a.", ""), 1<<i)
 	}
 	return strings.Join(bits, " + ")
+}()
+
+// ownColumns is the SQL of Indexed.OwnIDs and OwnNames.
+var ownColumns, ownIDs, ownNames = func() (string, int, int) {
+	ids, names := query.OwnColumns()
+	out := ""
+	for _, f := range slices.Concat(ids, names) {
+		out += ", " + f.Column.SQL
+	}
+	return out, len(ids), len(names)
 }()
 
 // Undated is the capture time of an item without one: before all others.
@@ -149,15 +162,22 @@ func (s *Snapshot) Items(ctx context.Context, ids []int64, f func(Indexed)) erro
 	return s.each(ctx, `select id, coalesce(folder_id, 0), coalesce(stage_id, 0), coalesce(stack_id, 0), kind, camera, place, source, search,
 		name_key, coalesce(position, ''),
 		stars, width, height, tint, bytes, coalesce(likeness, 0), coalesce(sharpness, -1)::real, colours, captured_at, added_at, changed_at,
-		`+hasBits+`, coalesce(rights_until - '1970-01-01'::date, 2147483647), binned_at is not null, stack_front, `+stateBits+`
+		`+hasBits+`, coalesce(rights_until - '1970-01-01'::date, 2147483647), binned_at is not null, stack_front, `+stateBits+ownColumns+`
 		from asset where brand_id = $1`+only+` order by id`, args, func(row pgx.CollectableRow) error {
 		var i Indexed
 		var taken pgtype.Timestamp
 		var added, changed time.Time
 		var hash int64
-		err := row.Scan(&i.ID, &i.Folder, &i.Stage, &i.Stack, &i.Kind, &i.Camera, &i.Place, &i.Source, &i.Text, &i.Name, &i.Position,
+		into := []any{&i.ID, &i.Folder, &i.Stage, &i.Stack, &i.Kind, &i.Camera, &i.Place, &i.Source, &i.Text, &i.Name, &i.Position,
 			&i.Stars, &i.Width, &i.Height, &i.Tint, &i.Bytes, &hash, &i.Sharpness, &i.Shades,
-			&taken, &added, &changed, &i.Has, &i.RightsUntil, &i.Binned, &i.Front, &i.States)
+			&taken, &added, &changed, &i.Has, &i.RightsUntil, &i.Binned, &i.Front, &i.States}
+		for k := range ownIDs {
+			into = append(into, &i.OwnIDs[k])
+		}
+		for k := range ownNames {
+			into = append(into, &i.OwnNames[k])
+		}
+		err := row.Scan(into...)
 		i.Likeness = likeness.Hash(hash)
 		i.Taken = Undated
 		if taken.Valid {

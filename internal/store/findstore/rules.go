@@ -13,7 +13,6 @@ import (
 	"brightsatchel/internal/core/query"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/albumstore"
-	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/facestore"
 )
 
@@ -108,7 +107,7 @@ func worldFolders(ctx context.Context, r store.Reader, brand int64) (map[int64]q
 // Resolved is a rule with its words as they are looked for, and expanded in the world of the brand. Folders that the
 // viewer may not look into tell nothing.
 func Resolved(ctx context.Context, r store.Reader, v *access.Viewer, rule query.Rule) (query.Rule, error) {
-	if !needsWorld(rule) {
+	if !rule.NeedsWorld() {
 		return rule, nil
 	}
 	w, err := World(ctx, r, v.Brand)
@@ -170,111 +169,13 @@ func seenBy(w *query.World, v *access.Viewer) *query.World {
 // Today is the day, as YYYY-MM-DD in UTC, that rules about days to come and gone are judged on.
 func Today() string { return time.Now().UTC().Format(time.DateOnly) }
 
-// worldly are the fields that mean something beyond the items.
-var worldly = []string{"tag", "words", "taken", "described", "consent", "album", "added", "anniversary", "rights", "like"}
-
-func needsWorld(r query.Rule) bool {
-	return r.Below || slices.Contains(worldly, r.Field) || slices.ContainsFunc(r.Rules, needsWorld)
-}
-
 // ruleSQL turns an expanded rule into one SQL condition on the table asset, called a.
 func ruleSQL(c *store.Clause, r query.Rule, person int64) string {
 	if r.Match != "" {
 		return groupSQL(c, r, person)
 	}
-	switch r.Field {
-	case "folder":
-		return amongSQL(c, "a.folder_id", r)
-	case "stage":
-		return amongSQL(c, "a.stage_id", r)
-	case "album":
-		return relatedSQL(c, "select asset_id from album_item where album_id = any(%s)", r, "")
-	case "tag":
-		return relatedSQL(c, "select asset_id from asset_tag where tag_id = any(%s)", r,
-			"not exists (select from asset_tag t where t.asset_id = a.id)")
-	case "outlet":
-		return relatedSQL(c, "select asset_id from asset_origin where outlet_id = any(%s)", r, "")
-	case "intake":
-		return relatedSQL(c, "select asset_id from intake_file where intake_id = any(%s) and state in ('added', 'version')", r, "")
-	case "item":
-		return fmt.Sprintf("coalesce(a.id = any(%s), false)", c.Arg(r.IDs))
-	case "colour":
-		return colourSQL(c, r)
-	case "like":
-		m := r.Model()
-		return fmt.Sprintf("(likeness_bits(a.likeness, %s) <= %d or colour_overlap(a.colours, %s) >= %d)", c.Arg(int64(m.Likeness)),
-			likeness.LikeBits, c.Arg(assetstore.AsInts(m.Shades)), likeness.LikeOverlap)
-	case "monthday":
-		return fmt.Sprintf("coalesce(to_char(a.captured_at, 'MM-DD') = any(%s), false)", c.Arg(r.Names))
-	case "kind", "source":
-		return fmt.Sprintf("a.%s = any(%s)", r.Field, c.Arg(r.Names))
-	case "camera", "place":
-		names := slices.DeleteFunc(slices.Clone(r.Names), func(n string) bool { return n == "" })
-		if r.Missing {
-			names = append(names, "")
-		}
-		return fmt.Sprintf("a.%s = any(%s)", r.Field, c.Arg(names))
-	case "words":
-		parts := []string{"true"}
-		for _, w := range r.Names {
-			parts = append(parts, fmt.Sprintf("a.search like '%%' || %s || '%%'", c.Arg(likeLiteral(w))))
-		}
-		return "(" + strings.Join(parts, " and ") + ")"
-	case "taken":
-		return daysSQL(c, "a.captured_at", r)
-	case "rights":
-		return daysSQL(c, "a.rights_until", r)
-	case "lacks":
-		parts := []string{"false"}
-		for _, need := range r.Names {
-			if lacking, known := lacks[need]; known {
-				parts = append(parts, lacking)
-			}
-		}
-		return "(" + strings.Join(parts, " or ") + ")"
-	case "state":
-		parts := []string{"false"}
-		for _, state := range r.Names {
-			if being, known := states[state]; known {
-				parts = append(parts, being)
-			}
-		}
-		return "(" + strings.Join(parts, " or ") + ")"
-	case "added":
-		return daysSQL(c, "a.added_at at time zone 'UTC'", r)
-	}
-	if r.Field == "aside" && r.Missing {
-		return "true"
-	}
-	if simple, ok := simpleRules[r.Field]; ok {
-		if r.Field == "keeper" {
-			return fmt.Sprintf(simple, c.Arg(person))
-		}
-		return simple
-	}
-	return numbersSQL(c, numbers[r.Field], r)
+	return r.Condition(c, person)
 }
-
-var simpleRules = map[string]string{
-	"binned": "a.binned_at is not null",
-	"aside":  "a.stars < 0",
-	"keeper": "exists (select from keeper k where k.asset_id = a.id and k.person_id = %s)",
-	// A stack shows its front. What is not stacked beside its front any more is shown by itself.
-	"behind": `(a.stack_id is not null and not a.stack_front and exists (select from asset p where p.stack_id = a.stack_id and p.stack_front
-		and p.binned_at is null and p.folder_id is not distinct from a.folder_id))`,
-}
-
-// states are the conditions of query.States.
-var states = map[string]string{"prepared": "a.recipe_hash <> ''", "sent": "a.sent_at is not null",
-	"older": "(a.sent_at is not null and (a.sent_version <> a.version_id or a.sent_recipe <> a.recipe_hash))"}
-
-// lacks are the conditions that something of describing.Needs is not there.
-var lacks = map[string]string{"title": "a.title = ''", "alt": "a.alt = ''", "description": "a.description = ''", "credit": "a.credit = ''",
-	"copyright": "a.copyright = ''", "usageTerms": "a.usage_terms = ''", "place": "a.place = ''", "taken": "a.captured_at is null",
-	"tags": "not exists (select from asset_tag t where t.asset_id = a.id)"}
-
-var numbers = map[string]string{"stars": "a.stars", "bytes": "a.bytes", "width": "a.width", "height": "a.height",
-	"longer": "greatest(a.width, a.height)"}
 
 func groupSQL(c *store.Clause, r query.Rule, person int64) string {
 	join, empty := " and ", "true"
@@ -295,87 +196,16 @@ func groupSQL(c *store.Clause, r query.Rule, person int64) string {
 	return text
 }
 
-func amongSQL(c *store.Clause, column string, r query.Rule) string {
-	if !r.Missing {
-		return fmt.Sprintf("coalesce(%s = any(%s), false)", column, c.Arg(r.IDs))
-	}
-	if len(r.IDs) == 0 {
-		return column + " is null"
-	}
-	return fmt.Sprintf("(%s is null or %s = any(%s))", column, column, c.Arg(r.IDs))
-}
-
-func relatedSQL(c *store.Clause, ids string, r query.Rule, missing string) string {
-	if r.Missing && len(r.IDs) == 0 {
-		return missing
-	}
-	text := "a.id in (" + fmt.Sprintf(ids, c.Arg(r.IDs)) + ")"
-	if r.Missing {
-		return "(" + text + " or " + missing + ")"
-	}
-	return text
-}
-
-func daysSQL(c *store.Clause, column string, r query.Rule) string {
-	parts := []string{column + " is not null"}
-	if r.Since != "" {
-		parts = append(parts, fmt.Sprintf("%s >= %s::text::date", column, c.Arg(r.Since)))
-	}
-	if r.Until != "" {
-		parts = append(parts, fmt.Sprintf("%s < %s::text::date + 1", column, c.Arg(r.Until)))
-	}
-	text := "(" + strings.Join(parts, " and ") + ")"
-	switch {
-	case !r.Missing:
-		return text
-	case len(parts) == 1:
-		return column + " is null"
-	}
-	return "(" + column + " is null or " + text + ")"
-}
-
-func numbersSQL(c *store.Clause, column string, r query.Rule) string {
-	parts := []string{"true"}
-	if r.From != nil {
-		parts = append(parts, fmt.Sprintf("%s >= %s::bigint", column, c.Arg(*r.From)))
-	}
-	if r.To != nil {
-		parts = append(parts, fmt.Sprintf("%s <= %s::bigint", column, c.Arg(*r.To)))
-	}
-	return "(" + strings.Join(parts, " and ") + ")"
-}
-
-func likeLiteral(word string) string {
-	return strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(word)
-}
-
-// colourSQL is the condition that one of some colours dominates.
-func colourSQL(c *store.Clause, r query.Rule) string {
-	if by := r.Colours(); len(by.Any) > 0 {
-		return fmt.Sprintf("%s >= %s", colourShareSQL(c, by), c.Arg(by.From))
-	}
-	return "false"
-}
-
-// colourShareSQL is the most that an item has of one of some colours, in percent.
-func colourShareSQL(c *store.Clause, by query.Colours) string {
-	wanted := make([]likeness.Shade, len(by.Any))
-	for i, lab := range by.Any {
-		wanted[i] = likeness.NewShade(lab, 0)
-	}
-	return fmt.Sprintf("(select coalesce(max(colour_share(a.colours, w)), 0) from unnest(%s::int[]) w)", c.Arg(assetstore.AsInts(wanted)))
-}
-
 // misfitSQL is query.Rule.Misfit of an item.
 func misfitSQL(c *store.Clause, r query.Rule) string {
 	worst := c.Arg(query.MostMisfit)
 	switch r.Field {
 	case "colour":
-		return fmt.Sprintf("(%[1]s - least(%[1]s, %s))", worst, colourShareSQL(c, r.Colours()))
+		return fmt.Sprintf("(%[1]s - least(%[1]s, %s))", worst, r.Colours().ShareSQL(c))
 	case "like":
 		m := r.Model()
 		return fmt.Sprintf("least(%s, 100 - colour_overlap(a.colours, %s) + likeness_bits(a.likeness, %s))", worst,
-			c.Arg(assetstore.AsInts(m.Shades)), c.Arg(int64(m.Likeness)))
+			c.Arg(likeness.Ints(m.Shades)), c.Arg(int64(m.Likeness)))
 	}
 	parts := []string{"0"}
 	for _, word := range r.Names {

@@ -69,3 +69,8 @@ func OnlyIn(ctx context.Context, r store.Reader, person, steward int64) (bool, e
 		steward,
 	)
 }
+
+// Colleagues reads what the people of a brand are called.
+func Colleagues(ctx context.Context, r store.Reader, brand int64) (map[int64]string, error) {
+	return store.Names(ctx, r, `select p.id, p.name from membership m join person p on p.id = m.person_id where m.brand_id = $1`, brand)
+}

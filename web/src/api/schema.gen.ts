@@ -4323,7 +4323,7 @@ export interface components {
          * @description What can be compared, as core/query has it
          * @enum {string}
          */
-        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "place" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "item" | "monthday" | "anniversary" | "colour" | "like" | "keeper" | "described" | "binned" | "behind" | "state";
+        RuleField: "folder" | "album" | "tag" | "stage" | "outlet" | "intake" | "kind" | "source" | "camera" | "place" | "words" | "stars" | "aside" | "bytes" | "width" | "height" | "longer" | "taken" | "added" | "rights" | "lacks" | "consent" | "item" | "monthday" | "anniversary" | "colour" | "like" | "keeper" | "described" | "binned" | "behind" | "state" | "by" | "format";
         /** @description A group of rules of which all or any or none hold, or a comparison of one field; core/query says what each field takes */
         Rule: {
             /** @enum {string} */
@@ -4370,6 +4370,10 @@ export interface components {
             /** @description Those with most items, at most 1,000 */
             places: components["schemas"]["FacetName"][];
             sources: components["schemas"]["FacetName"][];
+            /** @description By whom they were brought in */
+            by: components["schemas"]["FacetId"][];
+            /** @description Kinds of files */
+            formats: components["schemas"]["FacetName"][];
             /** @description What could be described and is not */
             lacks: components["schemas"]["FacetName"][];
             /** @description prepared, sent (out), older (was changed since it was sent out) */

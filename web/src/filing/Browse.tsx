@@ -1,11 +1,7 @@
-import { X } from "lucide-react";
 import { useState } from "react";
-import { prefer, usePreferences } from "~/api/preferences";
 import type { Schema } from "~/api/client";
-import { useDays, useEmbeds, useFacets, useLogos, usePlaced, useRuleCounts, useWebsites } from "~/api/queries";
-import { IconButton } from "~/kit/IconButton";
-import { tell } from "~/kit/notes";
-import { facetsOf, periodName, sourceNames, withFacets } from "~/sheet/filters";
+import { useDays, useEmbeds, useFacets, useLogos, useMe, usePlaced, useRuleCounts, useWebsites } from "~/api/queries";
+import { facetsOf, periodName, sourceNames, whoBrought, withFacets } from "~/sheet/filters";
 import { ruleOf, useCovers, useOutside } from "~/sheet/outside";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
 import { CabinetRow } from "./CabinetRow";
@@ -68,6 +64,7 @@ export function BySource() {
   const place = usePlace();
   const { goTo } = useGo();
   const found = useFacets(brand, { place: "everything" }, true).data;
+  const me = useMe().data;
   const origins = usePlaced(brand).data?.origins ?? [];
   const fromAlbums = new Map<number, typeof origins>();
   for (const o of origins) fromAlbums.set(o.outlet, [...(fromAlbums.get(o.outlet) ?? []), o]);
@@ -93,6 +90,16 @@ export function BySource() {
           indent={1}
           here={place.place === "everything" && facetsOf(place.filter).source?.values[0] === s.name}
           onOpen={() => goTo({ place: "everything", filter: withFacets(undefined, { source: { how: "any", values: [s.name] } }) })}
+        />
+      ))}
+      {whoBrought(found.by, me?.id).map((p) => (
+        <CabinetRow
+          key={p.value}
+          name={p.value === me?.id ? "Mine" : `By ${p.name}`}
+          count={p.items}
+          indent={1}
+          here={place.place === "everything" && facetsOf(place.filter).by?.values[0] === p.value}
+          onOpen={() => goTo({ place: "everything", filter: withFacets(undefined, { by: { how: "any", values: [p.value] } }) })}
         />
       ))}
       {[...fromAlbums].flatMap(([outlet, albums]) => [
@@ -167,29 +174,6 @@ export function ByUse() {
           here={place.place === "everything" && JSON.stringify(place.filter) === JSON.stringify(u.rule)}
           onOpen={() => goTo({ place: "everything", filter: u.rule })}
         />
-      ))}
-    </>
-  );
-}
-
-/** MySearches opens the searches that one kept for oneself; each can be forgotten. */
-export function MySearches() {
-  const brand = useBrand();
-  const { goTo } = useGo();
-  const searches = usePreferences(brand).searches ?? [];
-  const forget = (name: string) => {
-    prefer(brand, { searches: searches.filter((s) => s.name !== name) });
-    tell(`Forgot the search “${name}”`, { label: "Undo", run: () => prefer(brand, { searches }) });
-  };
-  return (
-    <>
-      {searches.map((s) => (
-        <div key={s.name} className="flex items-center">
-          <div className="min-w-0 flex-1">
-            <CabinetRow name={s.name} indent={1} onOpen={() => goTo(s.query)} />
-          </div>
-          <IconButton label={`Forget the search “${s.name}”`} className="size-7" icon={<X size={14} />} onClick={() => forget(s.name)} />
-        </div>
       ))}
     </>
   );

@@ -25,15 +25,20 @@ import { Menu } from "~/kit/Menu";
 import { foundBy } from "~/kit/completion";
 import { when } from "~/kit/words";
 import { useBrand, useGo, usePlace } from "~/sheet/place";
-import { ByDate, BySource, ByUse, MySearches } from "./Browse";
+import { MySearches } from "./MySearches";
 import { CabinetRow } from "./CabinetRow";
 import { FolderCard } from "./FolderCard";
 import type { Ask } from "./FolderDialogs";
 import { FolderRow } from "./FolderRow";
-import { Narrow, type Way } from "./Narrow";
+import type { Way } from "./Narrow";
 import { moveTo } from "./moving";
 import { treeOf } from "./tree";
 import { orderFoldersByName } from "./acts";
+
+const ByDate = later(async () => (await import("./Browse")).ByDate);
+const BySource = later(async () => (await import("./Browse")).BySource);
+const ByUse = later(async () => (await import("./Browse")).ByUse);
+const Narrow = later(async () => (await import("./Narrow")).Narrow);
 
 const DuplicateDialog = later(async () => (await import("./FolderDialogs")).DuplicateDialog);
 const NewFoldersDialog = later(async () => (await import("./FolderDialogs")).NewFoldersDialog);

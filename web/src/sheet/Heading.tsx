@@ -2,7 +2,18 @@ import { later } from "~/kit/later";
 import { ArrowDownNarrowWide, ArrowUpNarrowWide, LayoutGrid, Play, Rows3, Text, X } from "lucide-react";
 import type { ReactNode } from "react";
 import type { View } from "~/api/preferences";
-import { useAlbums, useFolders, useIntakes, useOutlets, useRuleCounts, useStages, useTags, type Folder } from "~/api/queries";
+import {
+  type Folder,
+  useAlbums,
+  useFacets,
+  useFolders,
+  useIntakes,
+  useMe,
+  useOutlets,
+  useRuleCounts,
+  useStages,
+  useTags,
+} from "~/api/queries";
 import { IconButton } from "~/kit/IconButton";
 import { Menu } from "~/kit/Menu";
 import { type Titles, useSettings } from "~/kit/settings";
@@ -11,6 +22,7 @@ import { useDropTarget } from "./drag";
 import {
   conditionOf,
   facetsOf,
+  formatNames,
   needNames,
   periodName,
   rightsNames,
@@ -177,6 +189,8 @@ function Chips() {
   const outlet = conditionOf(place.filter, "outlet");
   const outlets = useOutlets(brand, outlet !== undefined).data;
   const filters = facetsOf(place.filter);
+  const me = useMe().data;
+  const who = useFacets(brand, { place: "everything" }, !!filters.by?.values.some((id) => id !== me?.id)).data?.by;
   const chips: { label: string; off: Partial<Place> }[] = [];
   const single = (field: Field, label: string | undefined) =>
     label && chips.push({ label, off: { filter: withCondition(place.filter, field) } });
@@ -202,6 +216,9 @@ function Chips() {
     if (facet === "consent") return `shows ${shownNames[value as keyof typeof shownNames]}`;
     if (facet === "rights") return `rights: ${rightsNames[value]}`;
     if (facet === "source") return `from ${sourceNames[value]}`;
+    if (facet === "format") return formatNames[value]!;
+    if (facet === "by")
+      return value === me?.id ? "brought in by me" : `brought in by ${who?.find((p) => p.id === value)?.name ?? "somebody"}`;
     return String(value);
   };
   for (const [facet, chosen] of Object.entries(filters) as [Facet, NonNullable<(typeof filters)[Facet]>][])

@@ -5,7 +5,23 @@ export type Rule = Schema["Rule"];
 /** What can be compared, as the contract has it. */
 export type Field = Schema["RuleField"];
 /** The facets that one filters by; each is a group of comparisons in the filter of the place. */
-export type Facet = "kind" | "stars" | "tag" | "stage" | "camera" | "place" | "source" | "taken" | "lacks" | "rights" | "consent" | "state";
+const facetNames = [
+  "kind",
+  "format",
+  "stars",
+  "tag",
+  "stage",
+  "camera",
+  "place",
+  "source",
+  "by",
+  "taken",
+  "lacks",
+  "rights",
+  "consent",
+  "state",
+] as const satisfies readonly Field[];
+export type Facet = (typeof facetNames)[number];
 /** How the values of a facet go together: any of them, all of them, or none. */
 export type How = "any" | "all" | "none";
 
@@ -16,7 +32,8 @@ interface Chosen {
 export type Filters = Partial<Record<Facet, Chosen>>;
 
 const one = (facet: Facet, value: string | number): Rule => {
-  if (facet === "tag" || facet === "stage") return value === 0 ? { field: facet, missing: true } : { field: facet, ids: [Number(value)] };
+  if (facet === "tag" || facet === "stage" || facet === "by")
+    return value === 0 ? { field: facet, missing: true } : { field: facet, ids: [Number(value)] };
   if (facet === "stars") return { field: "stars", from: Number(value), to: Number(value) };
   if (facet === "taken") return value === "" ? { field: "taken", missing: true } : { field: "taken", ...period(String(value)) };
   if (facet === "rights") return { field: "rights", ...rightsDays(String(value)) };
@@ -58,7 +75,6 @@ export function withFacets(filter: Rule | undefined, filters: Filters): Rule | u
   return joined([...conditionsOf(filter).filter((r) => !facetOf(r)), ...groups]);
 }
 
-const facetNames: Facet[] = ["kind", "stars", "tag", "stage", "camera", "place", "source", "taken", "lacks", "rights", "consent", "state"];
 /** facetOf is the facet of which a group of conditions holds values; undefined for any other group, as one can build it. */
 const facetOf = (rule: Rule) => {
   const facet = rule.match ? facetNames.find((f) => f === rule.rules?.[0]?.field) : undefined;
@@ -159,7 +175,7 @@ export const unread = (filter: Rule | undefined, known: Field[]) =>
   conditionsOf(filter).filter((r) => !facetOf(r) && (r.match !== undefined || !known.includes(r.field!)));
 
 function valueOf(facet: Facet, rule: Rule): string | number {
-  if (facet === "tag" || facet === "stage") return rule.ids?.[0] ?? 0;
+  if (facet === "tag" || facet === "stage" || facet === "by") return rule.ids?.[0] ?? 0;
   if (facet === "stars") return rule.from ?? 0;
   if (facet === "rights") return rule.missing ? "open" : rule.next ? "soon" : "ended";
   if (facet !== "taken") return rule.names?.[0] ?? "";
@@ -199,6 +215,29 @@ export const sourceNames: Record<string, string> = {
   drive: "the drive",
 };
 
+/** Kinds of files, as one reads them. */
+export const formatNames: Record<string, string> = {
+  jpeg: "JPEG",
+  png: "PNG",
+  webp: "WebP",
+  heic: "HEIC or AVIF",
+  tiff: "TIFF",
+  gif: "GIF",
+  raw: "raw",
+  svg: "SVG",
+  pdf: "PDF",
+  mp4: "MP4",
+  mov: "MOV",
+  webm: "WebM",
+  other: "others",
+};
+
+/** whoBrought lists those who brought something in: oneself first. */
+export const whoBrought = (by: Schema["FacetId"][], me: number | undefined) =>
+  by
+    .map((p) => ({ value: p.id, name: p.id === me ? "me" : p.name || "somebody who has left", items: p.items }))
+    .sort((a, b) => Number(b.value === me) - Number(a.value === me));
+
 /** Who is shown, by whether they agree to be. */
 export const shownNames: Record<Schema["Consent"], string> = {
   refused: "somebody who does not agree",
@@ -228,7 +267,22 @@ export const stateNames: Record<Schema["ItemState"], string> = {
 };
 
 /** What a condition is about, as one reads it. */
-const about: Partial<Record<Field, string>> = {
+const about: Record<Field, string> = {
+  folder: "the folder",
+  album: "the album",
+  intake: "the intake",
+  item: "some items",
+  words: "words",
+  bytes: "the size of the file",
+  width: "the width",
+  height: "the height",
+  longer: "dimensions",
+  added: "when it was added",
+  monthday: "the day of the year",
+  anniversary: "this day of other years",
+  described: "what is described",
+  binned: "the bin",
+  behind: "what is behind the front of a stack",
   stars: "stars",
   tag: "tags",
   kind: "kind",
@@ -246,6 +300,8 @@ const about: Partial<Record<Field, string>> = {
   outlet: "outlet",
   colour: "the colour",
   like: "what looks alike",
+  by: "who brought it in",
+  format: "kind of file",
 };
 
 /** fits says whether a filter asks for something that items fit better or worse: words, a colour, or what looks alike. */

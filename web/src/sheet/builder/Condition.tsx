@@ -1,5 +1,18 @@
-import { useAlbums, useFacets, useFolders, useStages, useTags } from "~/api/queries";
-import { needNames, period, periodName, shownNames, sourceNames, stateNames, soon, everDays, type Field, type Rule } from "../filters";
+import { useAlbums, useFacets, useFolders, useMe, useStages, useTags } from "~/api/queries";
+import {
+  formatNames,
+  needNames,
+  period,
+  periodName,
+  shownNames,
+  sourceNames,
+  stateNames,
+  soon,
+  everDays,
+  whoBrought,
+  type Field,
+  type Rule,
+} from "../filters";
 import { useBrand } from "../place";
 import { Picker } from "./Picker";
 import { sides } from "./kinds";
@@ -90,6 +103,17 @@ export function Condition({ rule, onChange }: { rule: Rule; onChange: Change }) 
           onChange={(name) => onChange({ ...rule, names: [name] })}
         />
       );
+    case "format":
+      return (
+        <Choose
+          label="Which"
+          value={rule.names?.[0] ?? ""}
+          options={Object.entries(formatNames)}
+          onChange={(name) => onChange({ ...rule, names: [name] })}
+        />
+      );
+    case "by":
+      return <Who rule={rule} onChange={onChange} />;
     case "camera":
     case "place":
       return <Known rule={rule} onChange={onChange} />;
@@ -283,6 +307,20 @@ function Known({ rule, onChange }: { rule: Rule; onChange: Change }) {
       value={rule.missing ? "none" : (rule.names?.[0] ?? "")}
       options={[["", "choose one"], ["none", `no ${field} known`], ...found.map((c) => [c.name, c.name] as const)]}
       onChange={(name) => onChange(name === "" ? { field } : name === "none" ? { field, missing: true } : { field, names: [name] })}
+    />
+  );
+}
+
+/** Who is one of those who brought something in, oneself first. */
+function Who({ rule, onChange }: { rule: Rule; onChange: Change }) {
+  const found = useFacets(useBrand(), { place: "everything" }, true).data?.by ?? [];
+  const people = whoBrought(found, useMe().data?.id);
+  return (
+    <Choose
+      label="Who"
+      value={String(rule.ids?.[0] ?? "")}
+      options={[["", "choose one"], ...people.map((p) => [String(p.value), p.name] as const)]}
+      onChange={(id) => onChange({ field: "by", ids: id === "" ? [] : [Number(id)] })}
     />
   );
 }

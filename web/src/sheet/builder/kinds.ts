@@ -7,30 +7,47 @@ export interface Kind {
   begin: Rule;
 }
 
-export const kinds: Kind[] = [
-  { label: "Stars", field: "stars", begin: { field: "stars", from: 4, to: 5 } },
-  { label: "Stage", field: "stage", begin: { field: "stage" } },
-  { label: "My keepers", field: "keeper", begin: { field: "keeper" } },
-  { label: "Prepared, sent out", field: "state", begin: { field: "state", names: ["prepared"] } },
-  { label: "Tags", field: "tag", begin: { field: "tag" } },
-  { label: "Words", field: "words", begin: { field: "words", names: [""] } },
-  { label: "Folder", field: "folder", begin: { field: "folder", below: true } },
-  { label: "Album", field: "album", begin: { field: "album" } },
-  { label: "Taken", field: "taken", begin: { field: "taken", last: 30 } },
-  { label: "This day in other years", field: "anniversary", begin: { field: "anniversary" } },
-  { label: "Added", field: "added", begin: { field: "added", last: 30 } },
-  { label: "Colour", field: "colour", begin: { field: "colour", names: ["#17695f"], from: 10 } },
-  { label: "Kind", field: "kind", begin: { field: "kind", names: ["picture"] } },
-  { label: "Dimensions", field: "longer", begin: { field: "longer", from: 2000 } },
-  { label: "File size", field: "bytes", begin: { field: "bytes", from: 5_000_000 } },
-  { label: "Camera", field: "camera", begin: { field: "camera" } },
-  { label: "Place", field: "place", begin: { field: "place" } },
-  { label: "Where from", field: "source", begin: { field: "source", names: ["upload"] } },
-  { label: "Who is shown", field: "consent", begin: { field: "consent", names: ["refused"] } },
-  { label: "What it lacks", field: "lacks", begin: { field: "lacks", names: ["alt"] } },
-  { label: "End of rights", field: "rights", begin: { field: "rights", missing: true } },
-  { label: "Set aside", field: "aside", begin: { field: "aside" } },
-];
+/** What is offered, of all that the contract has: null is a condition that is not built by hand. */
+const begins: Record<Field, readonly [label: string, begin: Omit<Rule, "field">] | null> = {
+  stars: ["Stars", { from: 4, to: 5 }],
+  stage: ["Stage", {}],
+  keeper: ["My keepers", {}],
+  state: ["Prepared, sent out", { names: ["prepared"] }],
+  tag: ["Tags", {}],
+  words: ["Words", { names: [""] }],
+  folder: ["Folder", { below: true }],
+  album: ["Album", {}],
+  taken: ["Taken", { last: 30 }],
+  anniversary: ["This day in other years", {}],
+  added: ["Added", { last: 30 }],
+  colour: ["Colour", { names: ["#17695f"], from: 10 }],
+  kind: ["Kind", { names: ["picture"] }],
+  format: ["Kind of file", { names: ["raw"] }],
+  longer: ["Dimensions", { from: 2000 }],
+  bytes: ["File size", { from: 5_000_000 }],
+  camera: ["Camera", {}],
+  place: ["Place", {}],
+  source: ["Where from", { names: ["upload"] }],
+  by: ["Brought in by", {}],
+  consent: ["Who is shown", { names: ["refused"] }],
+  lacks: ["What it lacks", { names: ["alt"] }],
+  rights: ["End of rights", { missing: true }],
+  aside: ["Set aside", {}],
+  width: null,
+  height: null,
+  outlet: null,
+  intake: null,
+  item: null,
+  monthday: null,
+  like: null,
+  described: null,
+  binned: null,
+  behind: null,
+};
+
+export const kinds: Kind[] = (Object.entries(begins) as [Field, (typeof begins)[Field]][]).flatMap(([field, offered]) =>
+  offered ? [{ label: offered[0], field, begin: { field, ...offered[1] } }] : [],
+);
 
 /** The sides of a picture that one kind is about. */
 export const sides: Field[] = ["longer", "width", "height"];
