@@ -10,7 +10,7 @@ import (
 // facet is the line of a value among those that one filters by.
 func facet(about, value string) string {
 	return fmt.Sprintf(`([...document.querySelectorAll('[aria-label="Filter"] fieldset')]
-		.filter(f => f.querySelector("legend span").innerText === %q)
+		.filter(f => f.querySelector("legend span")?.innerText === %q)
 		.flatMap(f => [...f.querySelectorAll("label")]).find(l => l.innerText.startsWith(%q)))`, about, value)
 }
 
