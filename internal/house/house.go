@@ -180,7 +180,7 @@ func (h *House) build(uploads string) {
 	h.Embedding = &embedding.Service{DB: h.DB, Renditions: h.Renditions}
 	h.Screening = &screening.Service{DB: h.DB}
 	h.Rehearsals, h.Shelving = &rehearsals.Service{DB: h.DB}, &shelving.Service{DB: h.DB}
-	h.Upkeep = upkeep.New(h.DB, h.Queue)
+	h.Upkeep = upkeep.New(h.DB, h.Pieces)
 	h.People = &people.Service{DB: h.DB, Passwords: guard, Mail: h.Mail, Origin: h.Config.Origin}
 }
 

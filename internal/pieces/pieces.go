@@ -55,9 +55,10 @@ type Act[A any] struct {
 
 // Service does acts. Register every kind before the first.
 type Service struct {
-	DB    *store.DB
-	Queue *queue.Queue
-	kinds map[string]kind
+	DB     *store.DB
+	Queue  *queue.Queue
+	kinds  map[string]kind
+	wholes map[string]Whole
 }
 
 // kind is an Act whose argument is still JSON.
@@ -70,7 +71,7 @@ type kind struct {
 
 // New returns a service and makes the queue know its job.
 func New(db *store.DB, jobs *queue.Queue) *Service {
-	s := &Service{DB: db, Queue: jobs, kinds: map[string]kind{}}
+	s := &Service{DB: db, Queue: jobs, kinds: map[string]kind{}, wholes: map[string]Whole{}}
 	queue.Add(jobs, queue.Kind[goOn]{Do: s.goOn, GaveUp: s.gaveUp, Tries: queue.Soon, Queue: queue.LargeActs})
 	return s
 }
@@ -158,16 +159,8 @@ func (r *Registered[A]) Within(ctx context.Context, tx *store.Tx, v *access.View
 		}
 		return store.Done{Said: r.act.Done(n, len(ids), argument), Changed: n}, nil
 	}
-	id, err := undostore.AddBulk(ctx, tx, v.Brand, v.Person, r.act.Name, argument, ids)
-	if err != nil {
-		return store.Done{}, err
-	}
 	done := store.Done{Said: r.act.Doing(len(ids), argument), Changed: len(ids), GoesOn: true}
-	before, err := undostore.CountOpenBulks(ctx, tx, v.Brand, v.Person)
-	if err != nil {
-		return store.Done{}, err
-	}
-	return done, r.service.Queue.Enqueue(ctx, tx, goOn{Bulk: id, Before: before - 1})
+	return done, r.service.Begin(ctx, tx, v, r.act.Name, argument, ids)
 }
 
 // Just is the prepare of an act whose argument is known.
@@ -209,6 +202,9 @@ func (s *Service) goOn(ctx context.Context, job goOn) error {
 	b, err := undostore.BulkByID(ctx, s.DB, job.Bulk)
 	if err != nil || b.Finished != nil {
 		return err
+	}
+	if w, whole := s.wholes[b.Action]; whole {
+		return s.doWhole(ctx, w, b)
 	}
 	k, known := s.kinds[b.Action]
 	if !known {
@@ -313,6 +309,9 @@ func (s *Service) gaveUp(ctx context.Context, job goOn, why error) error {
 	b, err := undostore.BulkByID(ctx, s.DB, job.Bulk)
 	if err != nil || b.Finished != nil {
 		return err
+	}
+	if w, whole := s.wholes[b.Action]; whole {
+		return s.gaveUpWhole(ctx, w, b, why)
 	}
 	slog.Error("an act on many items could not go on", "bulk", b.ID, "act", b.Action, "error", why)
 	k, known := s.kinds[b.Action]

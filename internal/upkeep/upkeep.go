@@ -7,7 +7,7 @@ import (
 	"brightsatchel/internal/core/access"
 	"brightsatchel/internal/core/acts"
 	"brightsatchel/internal/core/fault"
-	"brightsatchel/internal/queue"
+	"brightsatchel/internal/pieces"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/peoplestore"
@@ -16,13 +16,13 @@ import (
 
 // Service looks after the library.
 type Service struct {
-	DB    *store.DB
-	Queue *queue.Queue
+	DB     *store.DB
+	pieces *pieces.Service
 }
 
-// New returns the service, with its job made known.
-func New(db *store.DB, jobs *queue.Queue) *Service {
-	s := &Service{DB: db, Queue: jobs}
+// New returns the service, with large undoing made known.
+func New(db *store.DB, large *pieces.Service) *Service {
+	s := &Service{DB: db, pieces: large}
 	s.addUndoing()
 	return s
 }
