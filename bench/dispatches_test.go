@@ -26,6 +26,7 @@ import (
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/peoplestore"
 	"brightsatchel/internal/store/poststore"
+	"brightsatchel/internal/store/renditionstore"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/standins/longtable"
 )
@@ -230,7 +231,7 @@ func sendAlone(t *testing.T, h *house.House, v *access.Viewer, page poststore.Pa
 }
 
 // bringTo brings a file to a service, and does nothing else.
-func bringTo(ctx context.Context, h *house.House, to outlets.Poster, made assetstore.Rendition) error {
+func bringTo(ctx context.Context, h *house.House, to outlets.Poster, made renditionstore.Rendition) error {
 	open := func(ctx context.Context, _ int) (outlets.File, error) {
 		file, err := h.Blobs.Open(ctx, made.Blob)
 		return outlets.File{Name: "kite.jpg", Body: file, Bytes: made.Bytes, MediaType: "image/jpeg"}, err

@@ -22,6 +22,7 @@ import (
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/intakestore"
 	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/renditionstore"
 )
 
 // takeFile is the job that makes an item of a file that has arrived.
@@ -214,7 +215,7 @@ func (s *Service) takeBytes(ctx context.Context, f intakestore.IntakeFile, in in
 		return s.settle(ctx, f, intakestore.Outcome{State: arrival.Refused, Why: why})
 	}
 	// Were the file not taken after all, or the process killed before it is, the clearing knows what to look at.
-	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return assetstore.NoteContents(ctx, tx, [][]byte{got.sum}) }); err != nil {
+	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return renditionstore.NoteContents(ctx, tx, [][]byte{got.sum}) }); err != nil {
 		return err
 	}
 	if err := s.keepBytes(ctx, got, previews, facts.Recipe); err != nil {

@@ -27,7 +27,7 @@ func TestVerdicts(t *testing.T) {
 	db := storetest.New(t)
 	people := storetest.Brand(t, db, "verdict")
 	reviewer, coordinator := people[access.Reviewer], people[access.Coordinator]
-	many, jobs := piecestest.New(t, db)
+	many, _ := piecestest.New(t, db)
 	s := choosing.New(db, many)
 	find := &finding.Service{Finder: findstore.Find(db), DB: db}
 	ids := storetest.Items(t, db, coordinator, 0, "a.jpg", "b.jpg", "c.jpg")
@@ -71,7 +71,7 @@ func TestVerdicts(t *testing.T) {
 	var missing *fault.NotFound
 	require.ErrorAs(t, err, &missing, "without a grant nothing is there")
 
-	look := upkeep.New(db, jobs)
+	look := upkeep.New(db, many)
 	own, _, err := look.Trail(ctx, reviewer, upkeep.Wanted{})
 	require.NoError(t, err)
 	assert.Len(t, own, 3)
@@ -96,8 +96,8 @@ func TestStarsOfReviewersAreShownBesideWhereTheyDoNotCount(t *testing.T) {
 	db := storetest.New(t)
 	team := storetest.Brand(t, db, "beside")
 	reviewer, coordinator := team[access.Reviewer], team[access.Coordinator]
-	many, jobs := piecestest.New(t, db)
-	s, look := choosing.New(db, many), upkeep.New(db, jobs)
+	many, _ := piecestest.New(t, db)
+	s, look := choosing.New(db, many), upkeep.New(db, many)
 	ids := storetest.Items(t, db, coordinator, 0, "a.jpg", "b.jpg")
 	no := false
 	_, err := (&people.Service{DB: db}).ChangeBrand(ctx, team[access.Steward], people.BrandChange{ReviewersCount: &no})
@@ -130,9 +130,9 @@ func TestStagesAreRenamedMovedAndRemoved(t *testing.T) {
 	ctx := context.Background()
 	db := storetest.New(t)
 	v := storetest.Brand(t, db, "stages")[access.Steward]
-	many, jobs := piecestest.New(t, db)
+	many, _ := piecestest.New(t, db)
 	s := choosing.New(db, many)
-	up := upkeep.New(db, jobs)
+	up := upkeep.New(db, many)
 	names := func() (out []string) {
 		stages, err := s.Stages(ctx, v)
 		require.NoError(t, err)

@@ -17,6 +17,7 @@ import (
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/findstore"
 	"brightsatchel/internal/store/poststore"
+	"brightsatchel/internal/store/renditionstore"
 )
 
 var binAct = pieces.Act[struct{}]{
@@ -97,13 +98,13 @@ func (s *Service) Empty(ctx context.Context, v *access.Viewer) (store.Done, erro
 // erase removes items that are in the bin, and then the bytes that nothing refers to any more. Killed in between it leaves
 // bytes without rows, never rows without bytes.
 func (s *Service) erase(ctx context.Context, ids []int64) (int, error) {
-	sums, err := assetstore.SumsOf(ctx, s.DB, ids)
+	sums, err := renditionstore.SumsOf(ctx, s.DB, ids)
 	if err != nil {
 		return 0, err
 	}
 	n := 0
 	err = s.DB.InTx(ctx, func(tx *store.Tx) (err error) {
-		if err = assetstore.NoteContents(ctx, tx, sums); err != nil {
+		if err = renditionstore.NoteContents(ctx, tx, sums); err != nil {
 			return err
 		}
 		n, err = assetstore.EraseAssets(ctx, tx, ids)
@@ -122,7 +123,7 @@ func (s *Service) clearContents(ctx context.Context, sums [][]byte) error {
 			if err := assetstore.LockContent(ctx, tx, 0, sum); err != nil { // against a file with this content that is being brought in
 				return err
 			}
-			free, err := assetstore.Unreferenced(ctx, tx, sum)
+			free, err := renditionstore.Unreferenced(ctx, tx, sum)
 			if err != nil {
 				return err
 			}
@@ -131,7 +132,7 @@ func (s *Service) clearContents(ctx context.Context, sums [][]byte) error {
 					return err
 				}
 			}
-			return assetstore.ForgetContent(ctx, tx, sum)
+			return renditionstore.ForgetContent(ctx, tx, sum)
 		})
 		if err != nil {
 			return err
@@ -177,7 +178,7 @@ func (s *Service) ClearDue(ctx context.Context) error {
 	if cleared > 0 {
 		slog.Info("the days of items in the bin were over", "items", cleared)
 	}
-	left, err := assetstore.NotedContents(ctx, s.DB)
+	left, err := renditionstore.NotedContents(ctx, s.DB)
 	if err != nil {
 		return err
 	}
@@ -187,5 +188,5 @@ func (s *Service) ClearDue(ctx context.Context) error {
 	if err := s.DB.InTx(ctx, func(tx *store.Tx) error { return poststore.ClearAttempts(ctx, tx, ClearEvery) }); err != nil {
 		return err
 	}
-	return assetstore.ClearFeed(ctx, s.DB)
+	return renditionstore.ClearFeed(ctx, s.DB)
 }

@@ -21,6 +21,7 @@ import (
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/findstore"
 	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/renditionstore"
 	"brightsatchel/internal/store/storetest"
 	"brightsatchel/internal/store/undostore"
 )
@@ -266,7 +267,7 @@ func TestTheBin(t *testing.T) {
 	assert.Equal(t, "Emptied the bin: 1 item deleted for good", done.Said)
 	assert.True(t, there(blob.Original([]byte("b.jpg"))), "a second item has these bytes")
 	assert.True(t, there(blob.Original([]byte("kept.jpg"))))
-	left, err := assetstore.NotedContents(ctx, s.DB)
+	left, err := renditionstore.NotedContents(ctx, s.DB)
 	require.NoError(t, err)
 	assert.Empty(t, left)
 }

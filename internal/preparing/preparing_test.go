@@ -44,7 +44,7 @@ func newBench(t *testing.T, code string) *bench {
 	people := storetest.Brand(t, db, code)
 	many, jobs := piecestest.New(t, db)
 	(&looking.Service{DB: db, Queue: jobs}).AddJobs()
-	return &bench{t, db, preparing.New(db, jobs, nil, many), jobs, upkeep.New(db, jobs), people, people[access.Coordinator],
+	return &bench{t, db, preparing.New(db, jobs, nil, many), jobs, upkeep.New(db, many), people, people[access.Coordinator],
 		storetest.Items(t, db, people[access.Coordinator], 0, "a.jpg", "b.jpg", "c.jpg")}
 }
 

@@ -13,6 +13,7 @@ import (
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/renditionstore"
 )
 
 // ErrMaking is returned when a film is still being made after it was waited for. It goes on; ask again.
@@ -60,7 +61,7 @@ func (s *Service) wantFilm(ctx context.Context, brand int64, a assetstore.Asset)
 	if err != nil {
 		return err
 	}
-	made, err := assetstore.RenditionOf(ctx, s.DB, a.VersionID, w.key)
+	made, err := renditionstore.RenditionOf(ctx, s.DB, a.VersionID, w.key)
 	if err != nil || made != nil {
 		return err
 	}
@@ -69,7 +70,7 @@ func (s *Service) wantFilm(ctx context.Context, brand int64, a assetstore.Asset)
 
 func (s *Service) enqueueFilm(ctx context.Context, brand int64, w wanted, inAnyCase bool) error {
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if err := assetstore.WantFilm(ctx, tx, w.asset.VersionID, w.key, inAnyCase); err != nil {
+		if err := renditionstore.WantFilm(ctx, tx, w.asset.VersionID, w.key, inAnyCase); err != nil {
 			return err
 		}
 		return s.Queue.Enqueue(ctx, tx, makeFilm{Brand: brand, Asset: w.asset.ID, Version: w.asset.VersionID, Size: w.size, Key: w.key})
@@ -77,25 +78,25 @@ func (s *Service) enqueueFilm(ctx context.Context, brand int64, w wanted, inAnyC
 }
 
 // waitForFilm asks for a film and waits for it, without holding a connection.
-func (s *Service) waitForFilm(ctx context.Context, brand int64, w wanted) (assetstore.Rendition, error) {
+func (s *Service) waitForFilm(ctx context.Context, brand int64, w wanted) (renditionstore.Rendition, error) {
 	if err := s.enqueueFilm(ctx, brand, w, false); err != nil {
-		return assetstore.Rendition{}, err
+		return renditionstore.Rendition{}, err
 	}
 	ctx, cancel := context.WithTimeout(ctx, filmWait)
 	defer cancel()
 	for {
-		made, failed, err := assetstore.FilmOf(ctx, s.DB, w.asset.VersionID, w.key)
+		made, failed, err := renditionstore.FilmOf(ctx, s.DB, w.asset.VersionID, w.key)
 		switch {
 		case made != nil:
 			return *made, nil
 		case failed != "":
-			return assetstore.Rendition{}, &media.Refused{Why: failed}
+			return renditionstore.Rendition{}, &media.Refused{Why: failed}
 		case err != nil && ctx.Err() == nil:
-			return assetstore.Rendition{}, err
+			return renditionstore.Rendition{}, err
 		}
 		select {
 		case <-ctx.Done():
-			return assetstore.Rendition{}, ErrMaking
+			return renditionstore.Rendition{}, ErrMaking
 		case <-time.After(filmLook):
 		}
 	}
@@ -121,7 +122,7 @@ func (s *Service) addFilms() {
 var errUnwanted = errors.New("nobody waits for the film any more")
 
 func (s *Service) makeFilm(ctx context.Context, job makeFilm) error {
-	if made, err := assetstore.RenditionOf(ctx, s.DB, job.Version, job.Key); err != nil || made != nil {
+	if made, err := renditionstore.RenditionOf(ctx, s.DB, job.Version, job.Key); err != nil || made != nil {
 		return err
 	}
 	found, err := assetstore.AssetsIn(ctx, s.DB, job.Brand, []int64{job.Asset})
@@ -149,7 +150,7 @@ func (s *Service) makeFilm(ctx context.Context, job makeFilm) error {
 		return err
 	}
 	return s.DB.InTx(ctx, func(tx *store.Tx) error {
-		return assetstore.AddRendition(ctx, tx, job.Brand, job.Version, job.Key, made)
+		return renditionstore.AddRendition(ctx, tx, job.Brand, job.Version, job.Key, made)
 	})
 }
 
@@ -161,7 +162,7 @@ func (s *Service) telling(ctx context.Context, job makeFilm) func(part float64) 
 			return
 		}
 		last = time.Now()
-		if err := assetstore.FilmMade(ctx, s.DB, job.Version, job.Key, part); err != nil && ctx.Err() == nil {
+		if err := renditionstore.FilmMade(ctx, s.DB, job.Version, job.Key, part); err != nil && ctx.Err() == nil {
 			slog.Warn("how much of a film is made was not noted", "asset", job.Asset, "error", err)
 		}
 	}
@@ -183,7 +184,7 @@ func (s *Service) FilmState(ctx context.Context, brand int64, a assetstore.Asset
 	if err != nil {
 		return FilmState{}, err
 	}
-	made, failed, err := assetstore.FilmOf(ctx, s.DB, a.VersionID, w.key)
+	made, failed, err := renditionstore.FilmOf(ctx, s.DB, a.VersionID, w.key)
 	switch {
 	case err != nil:
 		return FilmState{}, err
@@ -195,14 +196,14 @@ func (s *Service) FilmState(ctx context.Context, brand int64, a assetstore.Asset
 	if err := s.enqueueFilm(ctx, brand, w, false); err != nil {
 		return FilmState{}, err
 	}
-	part, err := assetstore.FilmMadeOf(ctx, s.DB, a.VersionID, w.key)
+	part, err := renditionstore.FilmMadeOf(ctx, s.DB, a.VersionID, w.key)
 	return FilmState{Made: part}, err
 }
 
 // whileWanted ends the making of a film once nobody has asked for it for some time.
 func (s *Service) whileWanted(ctx context.Context, stop context.CancelCauseFunc, job makeFilm) {
 	for {
-		wanted, err := assetstore.FilmWanted(ctx, s.DB, job.Version, job.Key, filmWanted)
+		wanted, err := renditionstore.FilmWanted(ctx, s.DB, job.Version, job.Key, filmWanted)
 		if err == nil && !wanted {
 			stop(errUnwanted)
 			return
@@ -216,7 +217,7 @@ func (s *Service) whileWanted(ctx context.Context, stop context.CancelCauseFunc,
 }
 
 func (s *Service) filmFailed(ctx context.Context, job makeFilm, why string) error {
-	return s.DB.InTx(ctx, func(tx *store.Tx) error { return assetstore.FilmFailed(ctx, tx, job.Version, job.Key, why) })
+	return s.DB.InTx(ctx, func(tx *store.Tx) error { return renditionstore.FilmFailed(ctx, tx, job.Version, job.Key, why) })
 }
 
 // gaveUpFilm lets those who wait know.

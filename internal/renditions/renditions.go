@@ -26,6 +26,7 @@ import (
 	"brightsatchel/internal/store"
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/facestore"
+	"brightsatchel/internal/store/renditionstore"
 )
 
 // Service makes and finds what is made of items.
@@ -132,21 +133,21 @@ func (s *Service) want(ctx context.Context, a assetstore.Asset, size outputs.Siz
 
 // Ensure returns what an output size makes of an item, making it if it was not made before. A film is made in the queue;
 // see Film for how long it is waited for.
-func (s *Service) Ensure(ctx context.Context, brand int64, a assetstore.Asset, size outputs.Size) (assetstore.Rendition, error) {
+func (s *Service) Ensure(ctx context.Context, brand int64, a assetstore.Asset, size outputs.Size) (renditionstore.Rendition, error) {
 	w, err := s.want(ctx, a, size)
 	if err != nil {
-		return assetstore.Rendition{}, err
+		return renditionstore.Rendition{}, err
 	}
-	if made, err := assetstore.RenditionOf(ctx, s.DB, a.VersionID, w.key); err != nil || made != nil {
+	if made, err := renditionstore.RenditionOf(ctx, s.DB, a.VersionID, w.key); err != nil || made != nil {
 		if err != nil {
-			return assetstore.Rendition{}, err
+			return renditionstore.Rendition{}, err
 		}
 		return *made, nil
 	}
 	if w.moving() {
 		return s.waitForFilm(ctx, brand, w)
 	}
-	return once(ctx, s, a.SHA256, w.key, func(ctx context.Context) (assetstore.Rendition, error) { return s.ensurePicture(ctx, brand, w) })
+	return once(ctx, s, a.SHA256, w.key, func(ctx context.Context) (renditionstore.Rendition, error) { return s.ensurePicture(ctx, brand, w) })
 }
 
 // once has something made by one of all who ask for it at a time in this process. Whoever leaves does not end it for the
@@ -164,17 +165,17 @@ func once[T any](ctx context.Context, s *Service, sum []byte, name string, make 
 }
 
 // ensurePicture makes a rendition under a lock that other processes see, unless one of them has made it meanwhile.
-func (s *Service) ensurePicture(ctx context.Context, brand int64, w wanted) (assetstore.Rendition, error) {
+func (s *Service) ensurePicture(ctx context.Context, brand int64, w wanted) (renditionstore.Rendition, error) {
 	if err := s.gate.Acquire(ctx, 1); err != nil {
-		return assetstore.Rendition{}, err
+		return renditionstore.Rendition{}, err
 	}
 	defer s.gate.Release(1)
-	var made assetstore.Rendition
+	var made renditionstore.Rendition
 	err := s.DB.InTx(ctx, func(tx *store.Tx) error {
-		if err := assetstore.LockRendition(ctx, tx, w.asset.VersionID, w.key); err != nil {
+		if err := renditionstore.LockRendition(ctx, tx, w.asset.VersionID, w.key); err != nil {
 			return err
 		}
-		there, err := assetstore.RenditionOf(ctx, tx, w.asset.VersionID, w.key)
+		there, err := renditionstore.RenditionOf(ctx, tx, w.asset.VersionID, w.key)
 		if err != nil {
 			return err
 		}
@@ -185,15 +186,15 @@ func (s *Service) ensurePicture(ctx context.Context, brand int64, w wanted) (ass
 		if made, err = s.make(ctx, w); err != nil {
 			return err
 		}
-		return assetstore.AddRendition(ctx, tx, brand, w.asset.VersionID, w.key, made)
+		return renditionstore.AddRendition(ctx, tx, brand, w.asset.VersionID, w.key, made)
 	})
 	return made, err
 }
 
 // make makes the file and stores it.
-func (s *Service) make(ctx context.Context, w wanted) (assetstore.Rendition, error) {
+func (s *Service) make(ctx context.Context, w wanted) (renditionstore.Rendition, error) {
 	a, extension := w.asset, outputs.Extension(w.plan.Format)
-	made := assetstore.Rendition{Blob: blob.Rendition(a.SHA256, w.key, extension), Width: w.plan.Size.Width, Height: w.plan.Size.Height}
+	made := renditionstore.Rendition{Blob: blob.Rendition(a.SHA256, w.key, extension), Width: w.plan.Size.Width, Height: w.plan.Size.Height}
 	mark, err := s.markFile(ctx, w.size.Mark)
 	if err != nil {
 		return made, err

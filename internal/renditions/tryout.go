@@ -11,11 +11,12 @@ import (
 	"brightsatchel/internal/core/outputs"
 	"brightsatchel/internal/media"
 	"brightsatchel/internal/store/assetstore"
+	"brightsatchel/internal/store/renditionstore"
 )
 
 // Tried is a rendition that was made to be looked at, with what its file says.
 type Tried struct {
-	assetstore.Rendition
+	renditionstore.Rendition
 	Plan     outputs.Plan
 	Likeness float64
 	Says     map[string]string

@@ -307,7 +307,7 @@ func TestTransactionsInACircleAreDoneAgain(t *testing.T) {
 		})
 	}
 	wait.Wait()
-	assert.Equal(t, 3, runs[0]+runs[1], "one of them was done again")
+	assert.GreaterOrEqual(t, runs[0]+runs[1], 3, "one of them was done again, or more often")
 	var stars []int
 	require.NoError(t, storetest.SQL(db).Select(&stars, `select stars from asset order by id`))
 	assert.Equal(t, []int{2, 2}, stars)

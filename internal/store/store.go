@@ -37,7 +37,7 @@ type DB struct {
 	sql    *sqlx.DB
 	Pool   *pgxpool.Pool
 	Finder Selecting
-	Shelf  Shelf // of folders
+	Lately Lately // the folders
 
 	waysBack map[string]WayBack // by table
 }

@@ -20,8 +20,8 @@ import (
 	"brightsatchel/internal/outlets"
 	"brightsatchel/internal/queue"
 	"brightsatchel/internal/store"
-	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/poststore"
+	"brightsatchel/internal/store/renditionstore"
 )
 
 // seePost is the job that looks at a post as it is out there.
@@ -183,7 +183,7 @@ func (s *Service) sentPicture(ctx context.Context, row poststore.DispatchPost, p
 }
 
 // pictureOf is a rendition as it was sent.
-func (s *Service) pictureOf(ctx context.Context, made assetstore.Rendition) (p sending.Picture, err error) {
+func (s *Service) pictureOf(ctx context.Context, made renditionstore.Rendition) (p sending.Picture, err error) {
 	path, err := s.Blobs.Local(ctx, made.Blob)
 	if err != nil {
 		return p, err

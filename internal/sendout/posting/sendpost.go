@@ -23,6 +23,7 @@ import (
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/facestore"
 	"brightsatchel/internal/store/poststore"
+	"brightsatchel/internal/store/renditionstore"
 )
 
 // sendPost is the job that takes a post as far as it goes now. The row says how far that is: the job only wakes whoever carries it on, and
@@ -275,7 +276,8 @@ type neverAgain string
 func (e neverAgain) Error() string { return string(e) }
 
 // madeFor is what a page takes of an item.
-func (s *Service) madeFor(ctx context.Context, row poststore.DispatchPost, limits sending.Limits, picture int) (made assetstore.Rendition,
+func (s *Service) madeFor(ctx context.Context, row poststore.DispatchPost, limits sending.Limits,
+	picture int) (made renditionstore.Rendition,
 	a assetstore.Asset, err error) {
 	item := row.Items[picture]
 	found, err := assetstore.AssetsIn(ctx, s.DB, row.Brand, []int64{item.Asset.Int64})

@@ -15,6 +15,7 @@ import (
 	"brightsatchel/internal/store/assetstore"
 	"brightsatchel/internal/store/downloadstore"
 	"brightsatchel/internal/store/peoplestore"
+	"brightsatchel/internal/store/renditionstore"
 	"brightsatchel/internal/store/undostore"
 )
 
@@ -140,7 +141,7 @@ func (s *Service) makeSome(ctx context.Context, d downloadstore.Download, sizes 
 // makeOne makes one file, and puts it where it goes.
 func (s *Service) makeOne(ctx context.Context, d downloadstore.Download, a *assetstore.Asset, size outputs.Size,
 	item *downloadstore.DownloadItem) error {
-	var made assetstore.Rendition
+	var made renditionstore.Rendition
 	var err error
 	if a == nil || a.Binned.Valid {
 		err = &media.Refused{Why: "It is not in the library any more."}

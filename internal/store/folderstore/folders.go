@@ -239,7 +239,7 @@ const FoldersStamp = `(select count(*) || ' ' || coalesce(max(f.seq), 0) from fe
 
 // FoldersAs gives the folders of a brand, read anew only when they were read last under another stamp. They may not be changed.
 func FoldersAs(ctx context.Context, db *store.DB, brand int64, stamp string) (foldersAt, error) {
-	known, err := db.Shelf.Under(brand, stamp, func() (any, error) {
+	known, err := db.Lately.Under(brand, stamp, func() (any, error) {
 		rows, err := Folders(ctx, db, brand)
 		tree := make(access.Tree, len(rows))
 		for _, f := range rows {

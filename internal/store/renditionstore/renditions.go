@@ -1,4 +1,5 @@
-package assetstore
+// Package renditionstore keeps what was made of versions, and which bytes are still wanted.
+package renditionstore
 
 import (
 	"context"

@@ -2,19 +2,19 @@ package store
 
 import "sync"
 
-// Shelf keeps what was read of each brand last, with the stamp it was read at.
-type Shelf struct {
+// Lately keeps what was read of each brand last, with the stamp it was read at.
+type Lately struct {
 	mu      sync.Mutex
-	byBrand map[int64]shelved
+	byBrand map[int64]readLast
 }
 
-type shelved struct {
+type readLast struct {
 	stamp string
 	kept  any
 }
 
 // Under gives what is kept of a brand under a stamp, and reads it anew when what is kept stands under another one.
-func (s *Shelf) Under(brand int64, stamp string, read func() (any, error)) (any, error) {
+func (s *Lately) Under(brand int64, stamp string, read func() (any, error)) (any, error) {
 	s.mu.Lock()
 	known, ok := s.byBrand[brand]
 	s.mu.Unlock()
@@ -28,8 +28,8 @@ func (s *Shelf) Under(brand int64, stamp string, read func() (any, error)) (any,
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	if s.byBrand == nil {
-		s.byBrand = map[int64]shelved{}
+		s.byBrand = map[int64]readLast{}
 	}
-	s.byBrand[brand] = shelved{stamp: stamp, kept: now}
+	s.byBrand[brand] = readLast{stamp: stamp, kept: now}
 	return now, nil
 }

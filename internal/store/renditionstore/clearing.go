@@ -1,4 +1,4 @@
-package assetstore
+package renditionstore
 
 import (
 	"context"
