@@ -34,7 +34,8 @@ func TestWhoBroughtItInAndTheKindOfFile(t *testing.T) {
 	p.click("By source")
 	p.click("Mine")
 	p.seeText("brought in by me")
-	p.click("Clear filters")
+	p.click("brought in by me") // the chip, which takes it away
+	p.until(`!document.querySelector("[data-chips]")`)
 	p.press("/")
 	p.typeSlowly("mine")
 	p.seeText("brought in by")
