@@ -71,7 +71,8 @@ var asked = []string{"open a folder", "open a folder with everything below", "fi
 	"groups of tags", "other spellings of tags", "one tag", "tags suggested for an item", "renaming a tag",
 	"first page after a tag was renamed",
 	"what was meant by a slip", "why 200 were found", "the pile of an item", "the next pile", "words of 2,000 as a table",
-	"a table of 2,000 compared", "the changes of a table",
+	"a table of 2,000 taken to be compared", "how far a table is", "the changes of a table",
+	"filter by who brought in", "filter by kind of file",
 	"first page by fit of a word", "first page of a colour by fit", "first page of what is like one", "a mixed filter counted in its parts",
 	"this day in other years", "a rule album", "ten at random of a rule album", "albums, with three by rule", "albums by rule, after a change",
 	"the next face without a name", "who is shown", "whoever does not agree", "conditions offered", "conditions offered beside words",
@@ -252,10 +253,23 @@ func (d *desk) find(name func(string) string, i int, many []int64) {
 	d.ask(name("what was meant by a slip"), http.MethodPost, brand+"/search/miss", map[string]any{"place": "everything",
 		"filter": map[string]any{"match": "all", "rules": []any{map[string]any{"field": "words", "names": []string{words}}}}}, nil)
 	d.ask(name("why 200 were found"), http.MethodPost, brand+"/search/reasons", map[string]any{"words": "kite", "ids": many[:200]}, nil)
+	for what, rule := range map[string]map[string]any{"filter by who brought in": {"field": "by", "ids": []int64{d.person}},
+		"filter by kind of file": {"field": "format", "names": []string{[]string{"jpeg", "raw", "png"}[i%3]}}} {
+		d.ask(name(what), http.MethodPost, brand+"/sheet?most=2000", map[string]any{"place": "everything",
+			"filter": map[string]any{"match": "all", "rules": []any{rule, map[string]any{"field": "stars", "from": i % 4}}}}, nil)
+	}
 	pile := map[string]any{"sheet": map[string]any{"place": "everything"}, "asset": many[i]}
 	d.ask(name("the pile of an item"), http.MethodPost, brand+"/piles", pile, nil)
 	pile["next"] = true
 	d.ask(name("the next pile"), http.MethodPost, brand+"/piles", pile, nil)
+	if i%10 == 0 { // it waits for a job
+		d.tables(name, i, many)
+	}
+}
+
+// tables hands words out as a table, and takes it back.
+func (d *desk) tables(name func(string) string, i int, many []int64) {
+	const brand = "/api/brands/bench"
 	var table []byte
 	d.ask(name("words of 2,000 as a table"), http.MethodPost, brand+"/words/table",
 		map[string]any{"selection": map[string]any{"ids": many}, "form": "json"}, &table)
@@ -265,10 +279,14 @@ func (d *desk) find(name func(string) string, i int, many []int64) {
 		row["title"] = fmt.Sprint(row["title"], " ", i)
 	}
 	var back struct {
-		ID      int64 `json:"id"`
-		Changes int   `json:"changes"`
+		ID      int64  `json:"id"`
+		Changes int    `json:"changes"`
+		State   string `json:"state"`
 	}
-	d.ask(name("a table of 2,000 compared"), http.MethodPost, brand+"/tables?name=words.json", rows, &back)
+	d.ask(name("a table of 2,000 taken to be compared"), http.MethodPost, brand+"/tables?name=words.json", rows, &back)
+	for began := time.Now(); back.State != "ready" && time.Since(began) < time.Minute; time.Sleep(20 * time.Millisecond) {
+		d.ask(name("how far a table is"), http.MethodGet, fmt.Sprintf("%s/tables/%d", brand, back.ID), nil, &back)
+	}
 	require.Equal(d.t, len(rows), back.Changes)
 	d.ask(name("the changes of a table"), http.MethodGet, fmt.Sprintf("%s/tables/%d/rows?state=changes", brand, back.ID), nil, nil)
 }

@@ -139,7 +139,7 @@ function Comparing({ table }: { table: Table }) {
           : `Compared ${table.read.toLocaleString("en-GB")} of ${plural(table.of, "row")} with the library.`}
       </p>
       <progress
-        className="w-full accent-sea"
+        className="w-full"
         max={table.of || undefined}
         value={table.of ? table.read : undefined}
         aria-label="Rows compared"

@@ -28,7 +28,7 @@ export function PiecesProgress({ brand }: { brand: string }) {
       <span className="truncate">{now.said}</span>
       {now.total > 0 && (
         <>
-          <progress className="w-20 accent-sea" max={now.total} value={done} aria-label={now.said} />
+          <progress className="w-20" max={now.total} value={done} aria-label={now.said} />
           <span className="text-dense whitespace-nowrap">
             {done.toLocaleString("en-GB")} of {now.total.toLocaleString("en-GB")}
           </span>

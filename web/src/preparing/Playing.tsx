@@ -54,7 +54,7 @@ export function Playing({ brand, row, saved }: { brand: string; row: AssetRow; s
       ) : (
         <p className="rounded-patch bg-card px-3 py-1">
           {wrong ?? `Making the film, ${Math.round((film?.made ?? 0) * 100)} %`}
-          <progress className="ml-2 align-middle accent-sea" value={film?.made ?? 0} max={1} aria-label="Making the film" />
+          <progress className="ml-2 align-middle" value={film?.made ?? 0} max={1} aria-label="Making the film" />
         </p>
       )}
     </div>

@@ -28,7 +28,7 @@ export function Making({ brand }: { brand: string }) {
   return (
     <span className="flex min-w-0 items-center gap-2" data-making={now.total - now.made}>
       <span className="truncate">Making files</span>
-      <progress className="w-20 accent-sea" max={now.total} value={now.made + now.failed} aria-label="Making files" />
+      <progress className="w-20" max={now.total} value={now.made + now.failed} aria-label="Making files" />
       <span className="text-dense whitespace-nowrap">
         {(now.made + now.failed).toLocaleString("en-GB")} of {now.total.toLocaleString("en-GB")}
       </span>
