@@ -138,12 +138,7 @@ function Comparing({ table }: { table: Table }) {
           ? "Reading the table…"
           : `Compared ${table.read.toLocaleString("en-GB")} of ${plural(table.of, "row")} with the library.`}
       </p>
-      <progress
-        className="w-full"
-        max={table.of || undefined}
-        value={table.of ? table.read : undefined}
-        aria-label="Rows compared"
-      />
+      <progress className="w-full" max={table.of || undefined} value={table.of ? table.read : undefined} aria-label="Rows compared" />
       <p className="mt-1 text-dense text-ink-soft">You can close this. It goes on, and waits for you here.</p>
     </div>
   );
