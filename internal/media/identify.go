@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strings"
 
+	"brightsatchel/internal/core/query"
+
 	"github.com/gabriel-vasile/mimetype"
 )
 
@@ -32,13 +34,7 @@ var refusedNames = map[string]string{
 
 // raws are the media types that exiftool has for camera raw files. By their first bytes many of them are TIFF, and read
 // as TIFF they show their tiny first thumbnail.
-var raws = []string{"image/x-adobe-dng", "image/x-canon-cr2", "image/x-canon-cr3", "image/x-canon-crw", "image/x-nikon-nef",
-	"image/x-nikon-nrw",
-	"image/x-sony-arw", "image/x-sony-sr2", "image/x-sony-srf", "image/x-fujifilm-raf", "image/x-olympus-orf", "image/x-panasonic-rw2",
-	"image/x-panasonic-raw", "image/x-pentax-pef", "image/x-samsung-srw", "image/x-minolta-mrw", "image/x-epson-erf",
-	"image/x-hasselblad-3fr",
-	"image/x-hasselblad-fff", "image/x-kodak-dcr", "image/x-kodak-kdc", "image/x-leica-rwl", "image/x-mamiya-mef", "image/x-raw",
-	"image/x-sigma-x3f", "image/x-phaseone-iiq"}
+var raws = query.RawMedia
 
 // Raw says whether a media type is camera raw.
 func Raw(mediaType string) bool { return slices.Contains(raws, mediaType) }

@@ -29,7 +29,7 @@ func counted[T any](ctx context.Context, x *Index, v *access.Viewer, what string
 	return answered(s.counts, s.asked(v, what, &q), s.version, func() (T, error) { return count(s) })
 }
 
-// Counts implements store.Finder.
+// Counts implements findstore.Finder.
 func (x *Index) Counts(ctx context.Context, v *access.Viewer) (findstore.Counts, error) {
 	fromSQL := func() (findstore.Counts, error) { return x.sql.Counts(ctx, v) }
 	return counted(ctx, x, v, "counts", query.Query{Place: "everything"}, fromSQL, func(s *shelf) (findstore.Counts, error) {
@@ -48,7 +48,7 @@ func (x *Index) Counts(ctx context.Context, v *access.Viewer) (findstore.Counts,
 	})
 }
 
-// FolderCounts implements store.Finder.
+// FolderCounts implements findstore.Finder.
 func (x *Index) FolderCounts(ctx context.Context, v *access.Viewer) (map[int64]findstore.FolderCount, error) {
 	everything := query.Query{Place: "everything"}
 	fromSQL := func() (map[int64]findstore.FolderCount, error) { return x.sql.FolderCounts(ctx, v) }
@@ -95,7 +95,7 @@ func each(items *roaring.Bitmap, f func(slot uint32)) {
 	}
 }
 
-// Facets implements store.Finder.
+// Facets implements findstore.Finder.
 func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (findstore.Facets, error) {
 	fromSQL := func() (findstore.Facets, error) { return x.sql.Facets(ctx, v, q) }
 	return counted(ctx, x, v, "facets", q, fromSQL, func(s *shelf) (findstore.Facets, error) {
@@ -124,7 +124,7 @@ func (x *Index) Facets(ctx context.Context, v *access.Viewer, q query.Query) (fi
 	})
 }
 
-// Days implements store.Finder.
+// Days implements findstore.Finder.
 func (x *Index) Days(ctx context.Context, v *access.Viewer, q query.Query) ([]findstore.Day, error) {
 	fromSQL := func() ([]findstore.Day, error) { return x.sql.Days(ctx, v, q) }
 	return counted(ctx, x, v, "days", q, fromSQL, func(s *shelf) ([]findstore.Day, error) {

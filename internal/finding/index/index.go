@@ -22,7 +22,7 @@ import (
 	"brightsatchel/internal/store/peoplestore"
 )
 
-// Index is a store.Finder in this process.
+// Index is a findstore.Finder in this process.
 type Index struct {
 	db  *store.DB
 	sql findstore.SQL
@@ -120,7 +120,7 @@ func (x *Index) current(ctx context.Context, brand int64) *shelf {
 	return s
 }
 
-// Sheet implements store.Finder.
+// Sheet implements findstore.Finder.
 func (x *Index) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from, most int) (findstore.SheetPage, error) {
 	if err := q.Check(); err != nil {
 		return findstore.SheetPage{}, err
@@ -167,7 +167,7 @@ func (x *Index) Sheet(ctx context.Context, v *access.Viewer, q query.Query, from
 	return page, nil
 }
 
-// IDs implements store.Finder.
+// IDs implements findstore.Finder.
 func (x *Index) IDs(ctx context.Context, v *access.Viewer, q query.Query) ([]int64, error) {
 	if err := q.Check(); err != nil {
 		return nil, err
@@ -192,7 +192,7 @@ func (s *shelf) idsOf(slots []uint32) []int64 {
 	return out
 }
 
-// Count implements store.Finder.
+// Count implements findstore.Finder.
 func (x *Index) Count(ctx context.Context, v *access.Viewer, q query.Query) (int, error) {
 	if err := q.Check(); err != nil {
 		return 0, err

@@ -26,7 +26,7 @@ type lists struct {
 	byID    map[int64]*tagstore.Tag
 }
 
-// Albums implements store.Finder.
+// Albums implements findstore.Finder.
 func (x *Index) Albums(ctx context.Context, v *access.Viewer) ([]albumstore.Album, error) {
 	s := x.current(ctx, v.Brand)
 	if s == nil {
@@ -48,7 +48,7 @@ func (x *Index) Albums(ctx context.Context, v *access.Viewer) ([]albumstore.Albu
 	})
 }
 
-// Tags implements store.Finder.
+// Tags implements findstore.Finder.
 func (x *Index) Tags(ctx context.Context, v *access.Viewer) ([]tagstore.Tag, error) {
 	s := x.current(ctx, v.Brand)
 	if s == nil {
@@ -63,7 +63,7 @@ func (x *Index) Tags(ctx context.Context, v *access.Viewer) ([]tagstore.Tag, err
 	return tagstore.SeenTags(v, all, uses), err
 }
 
-// NameTags implements store.Finder.
+// NameTags implements findstore.Finder.
 func (x *Index) NameTags(ctx context.Context, brand int64, rows []assetstore.AssetRow) error {
 	s := x.current(ctx, brand)
 	if s == nil {
@@ -75,7 +75,7 @@ func (x *Index) NameTags(ctx context.Context, brand int64, rows []assetstore.Ass
 	return err
 }
 
-// Uses implements store.Finder.
+// Uses implements findstore.Finder.
 func (x *Index) Uses(ctx context.Context, v *access.Viewer, of findstore.Relation) (map[int64]int, error) {
 	s := x.current(ctx, v.Brand)
 	if s == nil {

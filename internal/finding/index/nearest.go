@@ -31,7 +31,7 @@ func (s *shelf) learn() {
 	}
 }
 
-// Nearest implements store.Finder.
+// Nearest implements findstore.Finder.
 func (x *Index) Nearest(ctx context.Context, v *access.Viewer, word string) ([]string, error) {
 	s := x.current(ctx, v.Brand)
 	if s == nil {

@@ -26,7 +26,7 @@ func (s *shelf) laid(v *access.Viewer, q *query.Query, slots []uint32) (laid, er
 	})
 }
 
-// Together implements store.Finder.
+// Together implements findstore.Finder.
 func (x *Index) Together(ctx context.Context, v *access.Viewer, q query.Query, id int64, next bool) (findstore.SheetPile, error) {
 	if err := q.Check(); err != nil {
 		return findstore.SheetPile{}, err
